@@ -1,0 +1,185 @@
+"""What an analysis starts from: tasks, settings and the runs in columns.
+
+Runs are held as columns, one array a field, so that a hundred thousand of
+them cost no more than a few passes over memory.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from true_margin.core.errors import CaseError
+
+FloatArray = NDArray[np.float64]
+IndexArray = NDArray[np.intp]
+FlagArray = NDArray[np.bool_]
+
+
+class Measure(StrEnum):
+    """What a task yields."""
+
+    TIME = "time"
+    """Elapsed seconds; less is better."""
+    AMOUNT = "amount"
+    """A score, rate or count; more is better."""
+
+
+class RunStatus(StrEnum):
+    """Standing of one attempt."""
+
+    OK = "ok"
+    VOID = "void"
+    FAILED = "failed"
+
+
+STATUS_CODE = {RunStatus.OK: 0, RunStatus.VOID: 1, RunStatus.FAILED: 2}
+
+
+@dataclass(frozen=True, slots=True)
+class TaskFacts:
+    """What the computation needs to know of a task.
+
+    Attributes:
+        name: name of the task, unique in its shootout.
+        measure: elapsed time or amount.
+        app: app whose updates move this task.
+        work: how much one run does, in ``unit``; None where not stated.
+        unit: unit of the work (``s`` of timeline, ``frames``, ``photos``).
+    """
+
+    name: str
+    measure: Measure = Measure.TIME
+    app: str = ""
+    work: float | None = None
+    unit: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """Choices of a shootout that the computation follows.
+
+    Attributes:
+        confidence: of intervals, between 0 and 1; default 0.95.
+        materiality: smallest ratio worth telling, less 1; default 0.03.
+        prior_df: degrees of freedom of the spread's prior (ν0); default 3.
+        prior_cv: the prior's spread (s0), a coefficient of variation; default 0.02.
+        update_prior_df: degrees of freedom of the update spread's prior (ν_τ).
+        update_prior_cv: the prior's update spread (τ0).
+    """
+
+    confidence: float = 0.95
+    materiality: float = 0.03
+    prior_df: float = 3.0
+    prior_cv: float = 0.02
+    update_prior_df: float = 2.0
+    update_prior_cv: float = 0.015
+
+
+@dataclass(frozen=True, slots=True)
+class RunTable:
+    """Runs in columns; every array has one entry a run.
+
+    Attributes:
+        setup: index into the study's setups.
+        task: index into the study's tasks.
+        round: index into the study's rounds.
+        order: place of the run on its bench day; ties keep list order.
+        value: seconds, or the amount; NaN where there is none.
+        u: standard uncertainty of the reading, in the value's unit.
+        status: code from ``STATUS_CODE``.
+        bound: True where the value is only a bound.
+    """
+
+    setup: IndexArray
+    task: IndexArray
+    round: IndexArray
+    order: NDArray[np.int64]
+    value: FloatArray
+    u: FloatArray
+    status: NDArray[np.int8]
+    bound: FlagArray
+
+    @property
+    def counted(self) -> FlagArray:
+        """Mask of the runs that take part in the fit: ok, with a value, not a bound."""
+        return (self.status == STATUS_CODE[RunStatus.OK]) & ~self.bound & ~np.isnan(self.value)
+
+    def __len__(self) -> int:
+        return len(self.setup)
+
+
+@dataclass(frozen=True, slots=True)
+class Study:
+    """A whole comparison, ready to be analysed.
+
+    Attributes:
+        setups: names of the setups.
+        tasks: the tasks.
+        rounds: names of the rounds, oldest first.
+        runs: every run, voids and failures included.
+        baseline: index of the setup that reads 1.00x; None where there is no setup.
+        mix: weight of each task, one entry a task, not normalised.
+        prices: price of each setup, in one currency; None where unpriced.
+        settings: confidence, materiality and priors.
+    """
+
+    setups: tuple[str, ...]
+    tasks: tuple[TaskFacts, ...]
+    rounds: tuple[str, ...]
+    runs: RunTable
+    baseline: int | None
+    mix: tuple[float, ...]
+    prices: tuple[Decimal | None, ...] = ()
+    settings: Settings = field(default_factory=Settings)
+
+
+def check_study(study: Study) -> Study:
+    """Refuse settings, weights and values that no formula could take.
+
+    Returns:
+        The study, unchanged.
+
+    Raises:
+        CaseError: confidence outside (0, 1), a negative or non-finite prior or
+            materiality, weights that are negative or sum to zero, or an ok run
+            whose value or uncertainty is not finite or out of range.
+    """
+    settings = study.settings
+    if not 0.0 < settings.confidence < 1.0:
+        raise CaseError("confidence", f"must lie between 0 and 1, got {settings.confidence}")
+    for name in (
+        "materiality", "prior_df", "prior_cv", "update_prior_df", "update_prior_cv",
+    ):  # fmt: skip
+        value = getattr(settings, name)
+        if not (np.isfinite(value) and value >= 0):
+            raise CaseError(name, f"must be a number of 0 or more, got {value}")
+    _check_mix(study)
+    _check_values(study)
+    return study
+
+
+def _check_mix(study: Study) -> None:
+    if len(study.mix) != len(study.tasks):
+        raise CaseError("mix", f"{len(study.tasks)} weights are needed, got {len(study.mix)}")
+    for task, weight in zip(study.tasks, study.mix, strict=True):
+        if not (np.isfinite(weight) and weight >= 0):
+            raise CaseError(f"mix.{task.name}", f"must be 0 or more, got {weight}")
+    if study.tasks and not sum(study.mix) > 0:
+        raise CaseError("mix", "at least one task needs a weight above 0")
+
+
+def _check_values(study: Study) -> None:
+    runs = study.runs
+    ok = runs.status == STATUS_CODE[RunStatus.OK]
+    bad_value = ok & ~(np.isfinite(runs.value) & (runs.value > 0))
+    bad_u = ok & ~(np.isfinite(runs.u) & (runs.u >= 0))
+    for name, bad in (("value", bad_value), ("u", bad_u)):
+        if bad.any():
+            place = int(np.argmax(bad))
+            received = getattr(runs, name)[place]
+            raise CaseError(f"runs[{place}].{name}", f"must be a positive number, got {received}")

@@ -1,0 +1,83 @@
+"""Times, ratios and margins in words: plain, short, exact."""
+
+from __future__ import annotations
+
+import math
+
+from true_margin.core.margins import Call, Margin
+
+
+def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
+    """Write a time as a clock, with the decimals that its resolution bears.
+
+    Args:
+        seconds: 0 or more.
+        resolution_s: smallest step that is known, in seconds.
+
+    Example:
+        >>> format_elapsed(377.2, 0.1)
+        '6:17.2'
+    """
+    decimals = max(0, min(3, math.ceil(-math.log10(resolution_s) - 1e-9)))
+    steps = round(seconds * 10**decimals)
+    whole, part = divmod(steps, 10**decimals)
+    minutes, second = divmod(whole, 60)
+    hours, minute = divmod(minutes, 60)
+    tail = f".{part:0{decimals}d}" if decimals else ""
+    if hours:
+        return f"{hours}:{minute:02d}:{second:02d}{tail}"
+    return f"{minute}:{second:02d}{tail}"
+
+
+def format_ratio(ratio: float) -> str:
+    """Write a ratio with two decimals, three where it is close to 1.
+
+    Example:
+        >>> format_ratio(1.5323)
+        '1.53'
+    """
+    return f"{ratio:.2f}" if abs(math.log(ratio)) >= 0.02 else f"{ratio:.3f}"
+
+
+def percent_faster(log_ratio: float) -> float:
+    """"p % faster" of a log ratio of speeds: 100 (r − 1)."""
+    return 100.0 * math.expm1(log_ratio)
+
+
+def percent_less_time(log_ratio: float) -> float:
+    """"p % less time" of a log ratio of speeds: 100 (1 − 1/r)."""
+    return -100.0 * math.expm1(-log_ratio)
+
+
+def say_margin(margin: Margin, a: str, b: str, confidence: float) -> str:
+    """Say what the margin of a over b allows to be said.
+
+    Args:
+        margin: of setup a over setup b.
+        a, b: their names.
+        confidence: of the interval, as a fraction.
+
+    Returns:
+        One sentence with the figure and its interval.
+    """
+    if margin.call is Call.NOT_COMPARABLE:
+        return f"{a} and {b} cannot be compared: nothing was measured that ties them together."
+    if margin.log_ratio < 0:
+        return say_margin(turn_margin(margin), b, a, confidence)
+    interval = f"{format_ratio(math.exp(margin.lo))} to {format_ratio(math.exp(margin.hi))}"
+    times = f"{format_ratio(margin.ratio)} times as fast"
+    if margin.call is Call.CLEAR:
+        return f"{a} is clearly faster than {b}: {times}, {interval}."
+    if margin.call is Call.AHEAD:
+        return f"{a} is ahead of {b}, perhaps by too little to matter: {times}, {interval}."
+    if margin.call is Call.LEVEL:
+        return f"{a} and {b} are level: {times}, {interval}."
+    return f"Too close to call between {a} and {b}: {times}, {interval}."
+
+
+def turn_margin(margin: Margin) -> Margin:
+    """The same margin seen from the other side: b over a."""
+    return Margin(
+        margin.b, margin.a, -margin.log_ratio, margin.se, margin.df,
+        -margin.hi, -margin.lo, margin.call, margin.handicap,
+    )  # fmt: skip
