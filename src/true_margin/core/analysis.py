@@ -11,7 +11,7 @@ import numpy as np
 
 from true_margin.core.cells import CellTable, build_cells
 from true_margin.core.checks import Flag, flag_runs
-from true_margin.core.ladder import OffLadder, Rung, Standing, cannot_do, climb, stand_setups
+from true_margin.core.ladder import Rung, Standing, cannot_do, climb, stand_setups
 from true_margin.core.margins import PairTable, compare_pairs, contrast_setups
 from true_margin.core.money import Value, value_setups
 from true_margin.core.rounds import Fit, fit_rounds
@@ -120,9 +120,9 @@ def compare(
 
 def _weights(study: Study, task: int | None) -> FloatArray:
     if task is not None:
-        return np.eye(len(study.tasks))[task]
+        return np.asarray(np.eye(len(study.tasks))[task])
     weights = np.asarray(study.mix, dtype=float)
-    return weights / weights.sum()
+    return np.asarray(weights / weights.sum())
 
 
 def _joint_component(fit: Fit, setups: IndexArray, tasks: IndexArray) -> IndexArray:

@@ -163,7 +163,7 @@ def _log_speed(study: Study, run: IndexArray) -> FloatArray:
 
 
 def _cell_sum(values: FloatArray, cell_of_run: IndexArray, cells: int) -> FloatArray:
-    return np.bincount(cell_of_run, weights=values, minlength=cells)
+    return np.asarray(np.bincount(cell_of_run, weights=values, minlength=cells), dtype=float)
 
 
 def _spreads(

@@ -82,9 +82,7 @@ def flag_runs(study: Study, cells: CellTable) -> tuple[Flag, ...]:
 
 
 def _flag(cells: CellTable, cell: int, run: int | None, check: Check) -> Flag:
-    return Flag(
-        int(cells.setup[cell]), int(cells.task[cell]), int(cells.round[cell]), run, check
-    )
+    return Flag(int(cells.setup[cell]), int(cells.task[cell]), int(cells.round[cell]), run, check)
 
 
 def _flag_order(flag: Flag) -> tuple[int, ...]:
@@ -181,7 +179,8 @@ def _drifting(cells: CellTable) -> FlagArray:
 
 
 def _per_cell(cells: CellTable, values: FloatArray) -> FloatArray:
-    return np.bincount(cells.cell_of_run, weights=values, minlength=len(cells))
+    sums = np.bincount(cells.cell_of_run, weights=values, minlength=len(cells))
+    return np.asarray(sums, dtype=float)
 
 
 @dataclass(frozen=True, slots=True)
@@ -247,5 +246,3 @@ def wrong_output(
         return False
     usual = float(np.median(np.asarray(other_sizes, dtype=float)))
     return abs(size_bytes / usual - 1.0) > SIZE_TOLERANCE
-
-

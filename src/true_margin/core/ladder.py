@@ -86,9 +86,7 @@ def cannot_do(study: Study) -> FlagArray:
     return tried & ~done
 
 
-def stand_setups(
-    study: Study, fit: Fit, cannot: FlagArray, weights: FloatArray
-) -> Standing:
+def stand_setups(study: Study, fit: Fit, cannot: FlagArray, weights: FloatArray) -> Standing:
     """Decide which setups share a ladder.
 
     Args:
@@ -119,9 +117,7 @@ def stand_setups(
     return Standing(on, off)
 
 
-def _chosen_combination(
-    study: Study, whole: IndexArray, together: IndexArray
-) -> IndexArray | None:
+def _chosen_combination(study: Study, whole: IndexArray, together: IndexArray) -> IndexArray | None:
     """The baseline's components; else those that hold most setups, ties by name."""
     if len(whole) == 0:
         return None
@@ -166,9 +162,7 @@ def climb(
     names = [study.setups[s] for s in contrasts.setups[place]]
     square = np.ix_(place, place)
     faster = _surely_faster(contrasts, square, study.settings.confidence)
-    chance = chance_fastest(
-        contrasts.estimate[place], contrasts.covariance[square], draw_df, rng
-    )
+    chance = chance_fastest(contrasts.estimate[place], contrasts.covariance[square], draw_df, rng)
     base = np.flatnonzero(contrasts.setups[place] == study.baseline)
     zero = contrasts.estimate[place][base[0]] if len(base) else None
     order = sorted(range(len(place)), key=lambda i: (-contrasts.estimate[place[i]], names[i]))

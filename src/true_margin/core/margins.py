@@ -182,6 +182,10 @@ class PairTable:
         upper = np.triu(np.ones(self.call.shape, dtype=bool), 1)
         return int(((self.call == CALL_ORDER.index(call)) & upper).sum())
 
+    def open_with_others(self) -> IndexArray:
+        """Count the open calls that each setup stands in, shape (k,)."""
+        return np.asarray((self.call == CALL_ORDER.index(Call.OPEN)).sum(axis=1))
+
 
 CALL_ORDER = (Call.CLEAR, Call.LEVEL, Call.AHEAD, Call.OPEN, Call.NOT_COMPARABLE)
 """The order in which calls are tried; ``PairTable.call`` holds places in it."""
@@ -225,7 +229,7 @@ def student_quantile(confidence: float, df: FloatArray) -> FloatArray:
     key = np.round(rounded / 10.0**exponent, 12) * 10.0**exponent
     unique, place = np.unique(key, return_inverse=True)
     quantile = stdtrit(np.minimum(unique, 1e10), 0.5 + confidence / 2.0)
-    return np.asarray(quantile[place]).reshape(np.shape(df))
+    return np.asarray(quantile[place], dtype=float).reshape(np.shape(df))
 
 
 def decide_call(lo: float, hi: float, materiality_log: float) -> Call:
@@ -261,3 +265,31 @@ def handicap_survived(lo: float, hi: float, call: Call, materiality_log: float) 
     if call is Call.AHEAD:
         return math.expm1(nearest)
     return math.expm1(nearest - materiality_log) if call is Call.CLEAR else None
+
+
+@dataclass(frozen=True, slots=True)
+class Saving:
+    """Time that the faster setup saves in one run, in seconds, with its interval."""
+
+    seconds: float
+    lo: float
+    hi: float
+
+
+def time_saved(contrasts: Contrasts, i: int, j: int, confidence: float) -> Saving:
+    """State the seconds that the i-th setup saves over the j-th in one run.
+
+    Args:
+        contrasts: of one task that measures time.
+        i, j: places in ``contrasts.setups``.
+        confidence: of the interval.
+
+    Returns:
+        t_j − t_i, by the delta method on both θ: d(t_j − t_i) = t_i dθ_i − t_j dθ_j.
+    """
+    t_i, t_j = math.exp(-contrasts.estimate[i]), math.exp(-contrasts.estimate[j])
+    gradient = np.array([t_i, -t_j])
+    covariance = contrasts.covariance[np.ix_([i, j], [i, j])]
+    se = math.sqrt(max(float(gradient @ covariance @ gradient), 0.0))
+    half = float(student_quantile(confidence, contrasts.df[i : i + 1, j])[0]) * se
+    return Saving(t_j - t_i, t_j - t_i - half, t_j - t_i + half)

@@ -320,7 +320,7 @@ def _eliminate(app: _AppDesign, tau2: float) -> list[_SetupPart]:
     for each in app.parts:
         inverse = _inverse_variance(each.weight, each.groups, tau2)
         weighted = each.design.T @ inverse
-        solve = np.linalg.solve(weighted @ each.design, weighted)
+        solve = np.asarray(np.linalg.solve(weighted @ each.design, weighted), dtype=float)
         residual = inverse - weighted.T @ solve
         parts.append(_SetupPart(each.rows, solve, each.effects, residual, each.groups))
     return parts
@@ -344,9 +344,7 @@ def _effect_rows(parts: list[_SetupPart], cells: int, effects: int) -> FloatArra
     return np.asarray(np.linalg.solve(system, right))
 
 
-def _update_spread(
-    study: Study, cells: CellTable, designs: list[_AppDesign]
-) -> UpdateSpread:
+def _update_spread(study: Study, cells: CellTable, designs: list[_AppDesign]) -> UpdateSpread:
     """τ² by moments from the fit without u, moderated by the prior."""
     updated = [app for app in designs if app.parts]
     if not updated:

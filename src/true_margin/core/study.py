@@ -107,7 +107,8 @@ class RunTable:
     @property
     def counted(self) -> FlagArray:
         """Mask of the runs that take part in the fit: ok, with a value, not a bound."""
-        return (self.status == STATUS_CODE[RunStatus.OK]) & ~self.bound & ~np.isnan(self.value)
+        ok = self.status == STATUS_CODE[RunStatus.OK]
+        return np.asarray(ok & ~self.bound & ~np.isnan(self.value))
 
     def __len__(self) -> int:
         return len(self.setup)

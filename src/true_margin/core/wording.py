@@ -40,12 +40,12 @@ def format_ratio(ratio: float) -> str:
 
 
 def percent_faster(log_ratio: float) -> float:
-    """"p % faster" of a log ratio of speeds: 100 (r − 1)."""
+    """ "p % faster" of a log ratio of speeds: 100 (r − 1)."""
     return 100.0 * math.expm1(log_ratio)
 
 
 def percent_less_time(log_ratio: float) -> float:
-    """"p % less time" of a log ratio of speeds: 100 (1 − 1/r)."""
+    """ "p % less time" of a log ratio of speeds: 100 (1 − 1/r)."""
     return -100.0 * math.expm1(-log_ratio)
 
 

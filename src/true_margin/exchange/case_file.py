@@ -256,16 +256,12 @@ def _columns(
         ),
         value=np.array([reading.value for reading in readings], dtype=float),
         u=np.array([reading.u for reading in readings], dtype=float),
-        status=np.array(
-            [STATUS_CODE[RunStatus(run.status)] for run in case.runs], dtype=np.int8
-        ),
+        status=np.array([STATUS_CODE[RunStatus(run.status)] for run in case.runs], dtype=np.int8),
         bound=np.array([reading.bound for reading in readings], dtype=bool),
     )
 
 
-def _round_index(
-    run: CaseRun, place: int, round_at: dict[str, int], default: int | None
-) -> int:
+def _round_index(run: CaseRun, place: int, round_at: dict[str, int], default: int | None) -> int:
     if run.round is not None:
         return round_at[run.round]
     if "r1" in round_at:

@@ -166,9 +166,8 @@ def _ladder_block(analysis: Analysis, comparison: Comparison) -> str:
     lines = [heading, f"  {'rank':<6}{'setup':<{width}}  {'times as fast':>14}  "
              f"{'interval':>16}  {'call':<8}{'typical':>10}  chance"]  # fmt: skip
     places = {int(s): i for i, s in enumerate(comparison.pairs.contrasts.setups)}
-    for rung in comparison.rungs:
-        lines.append(_rung_line(analysis, comparison, rung, places, width))
-    lines += [_off_line(analysis, row) for row in _off(analysis, comparison)]
+    lines += [_rung_line(analysis, comparison, rung, places, width) for rung in comparison.rungs]
+    lines += [_off_line(row) for row in _off(analysis, comparison)]
     return "\n".join(line.rstrip() for line in lines)
 
 
@@ -200,7 +199,7 @@ def _rung_line(
     )
 
 
-def _off_line(analysis: Analysis, row: dict[str, Any]) -> str:
+def _off_line(row: dict[str, Any]) -> str:
     reasons = []
     if row["cannot"]:
         reasons.append("every attempt failed: " + ", ".join(row["cannot"]))

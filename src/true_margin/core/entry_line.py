@@ -1,0 +1,161 @@
+"""One run typed as a line: ``halyard l / parade / 6:17 log``.
+
+Parts are divided by ``/``: setup, task, value with its reading, and if wanted
+the round. Names may be shortened; nothing is guessed where two would fit.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from true_margin.core.quantities import ReadingMethod
+from true_margin.core.study import RunStatus
+
+_STATUS = re.compile(r"^(?P<value>.*?)\s*\b(?P<word>void|failed)\b[:,\s]*(?P<reason>.*)$", re.I)
+_METHOD_WORDS = {
+    "hand": ReadingMethod.STOPWATCH,
+    "stopwatch": ReadingMethod.STOPWATCH,
+    "press": ReadingMethod.ONE_PRESS,
+    "log": ReadingMethod.LOG,
+    "watch": ReadingMethod.WATCH,
+    "recording": ReadingMethod.RECORDING,
+    "remembered": ReadingMethod.REMEMBERED,
+}
+
+
+class Found(StrEnum):
+    """How a typed name was matched."""
+
+    ONE = "one"
+    SEVERAL = "several"
+    NONE = "none"
+    MISSING = "missing"
+
+
+@dataclass(frozen=True, slots=True)
+class Match:
+    """A typed name held against the known ones.
+
+    Attributes:
+        text: what was typed.
+        found: one, several, none, or nothing typed.
+        index: of the match, where there is one.
+        candidates: indices that would fit, best first; for completion.
+    """
+
+    text: str
+    found: Found
+    index: int | None = None
+    candidates: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """A line, taken apart.
+
+    Attributes:
+        setup, task: the matched names.
+        round: the matched round; None where the line names none.
+        value: the typed time or amount; empty where the line has none.
+        method: how it was read; a hand stopwatch unless the line says otherwise.
+        status: ok, void or failed.
+        reason: why it is void or failed; empty otherwise.
+        part: the part being typed (0 setup, 1 task, 2 value, 3 round).
+    """
+
+    setup: Match
+    task: Match
+    round: Match | None
+    value: str
+    method: ReadingMethod
+    status: RunStatus
+    reason: str
+    part: int
+
+
+def read_entry(
+    line: str, setups: Sequence[str], tasks: Sequence[str], rounds: Sequence[str]
+) -> Entry:
+    """Take an entry line apart and match its names.
+
+    Args:
+        line: as typed.
+        setups, tasks, rounds: the known names.
+
+    Returns:
+        Matches and texts; the value is not read here.
+
+    Example:
+        >>> entry = read_entry("hal l / par / 6:17 log", ["Halyard L"], ["Lantern parade"], [])
+        >>> entry.setup.index, entry.task.index, entry.value, entry.method.value
+        (0, 0, '6:17', 'log')
+    """
+    parts = [part.strip() for part in re.split(r"\s*/\s*|\s*;\s*", line)]
+    setup = match_name(parts[0], setups)
+    if len(parts) == 2 and len(tasks) == 1 and re.match(r"^[\d~>']", parts[1]):
+        parts.insert(1, tasks[0])
+    task = match_name(parts[1] if len(parts) > 1 else "", tasks)
+    body = parts[2] if len(parts) > 2 else ""
+    round_ = match_name(parts[3], rounds) if len(parts) > 3 and parts[3] else None
+    status, reason = RunStatus.OK, ""
+    if (said := _STATUS.match(body)) is not None:
+        status, reason = RunStatus(said["word"].lower()), said["reason"].strip()
+        body = said["value"].strip()
+    value, method = _split_method(body)
+    return Entry(setup, task, round_, value, method, status, reason, min(len(parts), 4) - 1)
+
+
+def _split_method(body: str) -> tuple[str, ReadingMethod]:
+    value, _, last = body.rpartition(" ")
+    method = _METHOD_WORDS.get(last.lower())
+    if method is None:
+        return body, ReadingMethod.STOPWATCH
+    return value.removesuffix(" by").removesuffix(" one").strip(), method
+
+
+def match_name(text: str, names: Sequence[str]) -> Match:
+    """Match a typed name: exact, then by beginning, then word by word.
+
+    Args:
+        text: as typed; case does not matter.
+        names: the known names.
+
+    Returns:
+        One match, several candidates, or none.
+    """
+    wanted = _fold(text)
+    if not wanted:
+        return Match(text, Found.MISSING, None, tuple(range(len(names))))
+    folded = [_fold(name) for name in names]
+    if wanted in folded:
+        exact = folded.index(wanted)
+        longer = tuple(i for i, name in enumerate(folded) if i != exact and wanted in name)
+        return Match(text, Found.ONE, exact, (exact, *longer))
+    for fits in (_begins, _words_begin, _words_within):
+        candidates = tuple(i for i, name in enumerate(folded) if fits(wanted, name))
+        if len(candidates) == 1:
+            return Match(text, Found.ONE, candidates[0], candidates)
+        if candidates:
+            return Match(text, Found.SEVERAL, None, candidates)
+    return Match(text, Found.NONE)
+
+
+def _fold(text: str) -> str:
+    return " ".join(re.sub(r"[^\w\s+]", " ", text.casefold()).split())
+
+
+def _begins(wanted: str, name: str) -> bool:
+    return name.startswith(wanted)
+
+
+def _words_begin(wanted: str, name: str) -> bool:
+    """Each typed word begins a word of the name, in order: "hal l" for Halyard L."""
+    words = iter(name.split())
+    return all(any(word.startswith(part) for word in words) for part in wanted.split())
+
+
+def _words_within(wanted: str, name: str) -> bool:
+    return all(any(word.startswith(part) for word in name.split()) for part in wanted.split())
