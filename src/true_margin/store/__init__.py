@@ -1,0 +1,1 @@
+"""Tables, queries and migrations. ORM rows stay in here; records go out."""

@@ -1,0 +1,163 @@
+"""What the store gives out: frozen values, times aware and in UTC."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Any
+from uuid import UUID
+
+
+@dataclass(frozen=True, slots=True)
+class Shootout:
+    """One comparison and its settings."""
+
+    id: UUID
+    slug: str
+    name: str
+    subject: str
+    currency: str
+    confidence: float
+    materiality: float
+    prior_df: float
+    prior_cv: float
+    update_prior_df: float
+    update_prior_cv: float
+    baseline_setup_id: UUID | None
+    demo: bool
+    archived_at: datetime | None
+    revision: int
+    version: int
+    created_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Price:
+    """A price record of a machine; ``amount`` in ``currency``."""
+
+    id: UUID
+    machine_id: UUID
+    kind: str
+    amount: Decimal
+    currency: str
+    dated: date
+    source: str | None
+    until: date | None
+
+
+@dataclass(frozen=True, slots=True)
+class Setup:
+    """A machine in one tested state; ``label`` is its name on every screen."""
+
+    id: UUID
+    machine_id: UUID
+    machine: str
+    name: str
+    label: str
+    position: int
+    power: str | None
+    clock_ghz: float | None
+    memory_gb: float | None
+    note: str | None
+    version: int
+
+
+@dataclass(frozen=True, slots=True)
+class Machine:
+    """A physical computer, its setups and its price records, newest first."""
+
+    id: UUID
+    name: str
+    position: int
+    form: str | None
+    processor: str | None
+    cores: int | None
+    clock_ghz: float | None
+    graphics: str | None
+    graphics_memory_gb: float | None
+    memory_gb: float | None
+    storage_gb: float | None
+    system: str | None
+    obtained: str | None
+    note: str | None
+    version: int
+    setups: tuple[Setup, ...] = ()
+    prices: tuple[Price, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """What is timed, with the names of its app and timeline."""
+
+    id: UUID
+    name: str
+    position: int
+    app: str
+    timeline: str | None
+    timeline_length_s: float | None
+    operation: str | None
+    settings: str | None
+    measure: str
+    work: float | None
+    unit: str | None
+    version: int
+
+
+@dataclass(frozen=True, slots=True)
+class Round:
+    """A round and the app versions that it was run with, as (app, version)."""
+
+    id: UUID
+    name: str
+    position: int
+    versions: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A progress reading inside a run."""
+
+    run_id: UUID
+    elapsed_s: float
+    fraction: float
+    frames_per_s: float | None
+    temperature_c: float | None
+    power_w: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """One attempt; ``value``, ``resolution`` and ``u`` in seconds or the amount's unit."""
+
+    id: UUID
+    setup_id: UUID
+    task_id: UUID
+    round_id: UUID
+    place: int
+    status: str
+    value: float | None
+    typed: str | None
+    resolution: float | None
+    approximate: bool
+    bound: bool
+    method: str
+    u: float
+    reason: str | None
+    note: str | None
+    started_at: datetime | None
+    who: str
+    client_key: str
+    version: int
+    created_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class RunRevision:
+    """A run as it stood before a change, with who changed it, when and why."""
+
+    version: int
+    before: dict[str, Any]
+    who: str
+    why: str
+    changed_at: datetime

@@ -1,0 +1,132 @@
+"""Runs, their revisions and their marks in the store. Nothing is deleted."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from true_margin.store import records
+from true_margin.store.rows import get_row, insert_row, record_of, update_row
+from true_margin.store.tables import MarkRow, RunRevisionRow, RunRow
+
+REVISED = (
+    "setup_id", "task_id", "round_id", "place", "status", "value", "typed", "resolution",
+    "approximate", "bound", "method", "u", "reason", "note", "who",
+)  # fmt: skip
+"""Fields that a revision keeps."""
+
+
+def list_runs(session: Session, shootout_id: UUID) -> tuple[records.Run, ...]:
+    """List all runs of a shootout in the order of their places."""
+    # Columns, not entities: a large book is read several times faster so.
+    columns = [getattr(RunRow, name) for name in records.Run.__dataclass_fields__]
+    rows = session.execute(
+        select(*columns)
+        .where(RunRow.shootout_id == shootout_id)
+        .order_by(RunRow.place, RunRow.created_at)
+    )
+    return tuple(records.Run(*row) for row in rows)
+
+
+def get_run(session: Session, run_id: UUID) -> records.Run:
+    """Get one run.
+
+    Raises:
+        MissingRowError: there is none.
+    """
+    return record_of(get_row(session, RunRow, run_id, "run"), records.Run)
+
+
+def run_home(session: Session, run_id: UUID) -> UUID:
+    """Give the shootout that a run belongs to.
+
+    Raises:
+        MissingRowError: no such run.
+    """
+    home: UUID = get_row(session, RunRow, run_id, "run").shootout_id
+    return home
+
+
+def find_by_client_key(session: Session, shootout_id: UUID, client_key: str) -> records.Run | None:
+    """Find the run that a client already stored under this key."""
+    row = session.scalar(
+        select(RunRow).where(RunRow.shootout_id == shootout_id, RunRow.client_key == client_key)
+    )
+    return None if row is None else record_of(row, records.Run)
+
+
+def next_place(session: Session, shootout_id: UUID) -> int:
+    """Give the place after the last run's."""
+    last = session.scalar(select(func.max(RunRow.place)).where(RunRow.shootout_id == shootout_id))
+    return (last or 0) + 1
+
+
+def add_run(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
+    """Add a run."""
+    return insert_row(session, RunRow, {"shootout_id": shootout_id, **fields})
+
+
+def revise_run(
+    session: Session, run: records.Run, version: int, changes: Mapping[str, Any], who: str, why: str
+) -> None:
+    """Change a run and keep it as it stood before.
+
+    Raises:
+        StaleVersionError: it was changed since, with the run as it stands.
+    """
+    update_row(
+        session, RunRow, run.id, version, changes,
+        what="run", current=lambda: get_run(session, run.id),
+    )  # fmt: skip
+    before = {name: _plain(getattr(run, name)) for name in REVISED}
+    insert_row(
+        session, RunRevisionRow,
+        {"run_id": run.id, "version": version, "before": before, "who": who, "why": why},
+    )  # fmt: skip
+
+
+def add_revision(session: Session, run_id: UUID, fields: Mapping[str, Any]) -> UUID:
+    """Add an earlier revision that came with a data pack."""
+    return insert_row(session, RunRevisionRow, {"run_id": run_id, **fields})
+
+
+def _plain(value: object) -> object:
+    return str(value) if isinstance(value, UUID) else value
+
+
+def list_revisions(session: Session, run_id: UUID) -> tuple[records.RunRevision, ...]:
+    """List a run's earlier revisions, newest first."""
+    rows = session.scalars(
+        select(RunRevisionRow)
+        .where(RunRevisionRow.run_id == run_id)
+        .order_by(RunRevisionRow.version.desc())
+    )
+    return tuple(record_of(row, records.RunRevision) for row in rows)
+
+
+def list_marks(session: Session, run_ids: Iterable[UUID]) -> tuple[records.Mark, ...]:
+    """List the marks of some runs, in time order."""
+    rows = session.scalars(
+        select(MarkRow).where(MarkRow.run_id.in_(list(run_ids))).order_by(MarkRow.elapsed_s)
+    )
+    return tuple(record_of(row, records.Mark) for row in rows)
+
+
+def list_shootout_marks(session: Session, shootout_id: UUID) -> tuple[records.Mark, ...]:
+    """List all marks of a shootout, in time order."""
+    rows = session.scalars(
+        select(MarkRow)
+        .join(RunRow, RunRow.id == MarkRow.run_id)
+        .where(RunRow.shootout_id == shootout_id)
+        .order_by(MarkRow.elapsed_s)
+    )
+    return tuple(record_of(row, records.Mark) for row in rows)
+
+
+def add_mark(session: Session, run_id: UUID, fields: Mapping[str, Any]) -> UUID:
+    """Add a mark to a run."""
+    return insert_row(session, MarkRow, {"run_id": run_id, **fields})

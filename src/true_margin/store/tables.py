@@ -1,0 +1,307 @@
+"""The tables, with every rule that the database itself can keep."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Any, ClassVar
+
+from sqlalchemy import (
+    CheckConstraint,
+    DateTime,
+    ForeignKey,
+    Index,
+    MetaData,
+    Numeric,
+    String,
+    UniqueConstraint,
+    func,
+)
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+NAMING = {
+    "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+    "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+    "ck": "ck_%(table_name)s_%(constraint_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_N_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+class Base(DeclarativeBase):
+    """Base of all rows; names constraints so that their errors can be told apart."""
+
+    metadata = MetaData(naming_convention=NAMING)
+    type_annotation_map: ClassVar[dict[Any, Any]] = {
+        datetime: DateTime(timezone=True),
+        dict[str, Any]: JSONB,
+    }
+
+
+class _Keyed:
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+
+
+class _Versioned(_Keyed):
+    version: Mapped[int] = mapped_column(default=1)
+    created_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+def _shootout_key() -> Mapped[uuid.UUID]:
+    return mapped_column(ForeignKey("shootouts.id", ondelete="RESTRICT"), index=True)
+
+
+def _filled(column: str) -> CheckConstraint:
+    return CheckConstraint(f"btrim({column}) <> ''", name=f"{column}_filled")
+
+
+class ShootoutRow(_Versioned, Base):
+    """One comparison and its settings."""
+
+    __tablename__ = "shootouts"
+    __table_args__ = (
+        UniqueConstraint("slug"),
+        _filled("name"),
+        CheckConstraint("confidence > 0 AND confidence < 1", name="confidence_range"),
+        CheckConstraint("materiality >= 0 AND materiality <= 1", name="materiality_range"),
+        CheckConstraint("prior_df >= 0 AND prior_cv >= 0", name="prior_range"),
+        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
+    )
+    slug: Mapped[str] = mapped_column(String(80))
+    name: Mapped[str] = mapped_column(String(200))
+    subject: Mapped[str] = mapped_column(String(40), default="machine")
+    currency: Mapped[str] = mapped_column(String(3), default="EUR")
+    confidence: Mapped[float] = mapped_column(default=0.95)
+    materiality: Mapped[float] = mapped_column(default=0.03)
+    prior_df: Mapped[float] = mapped_column(default=3.0)
+    prior_cv: Mapped[float] = mapped_column(default=0.02)
+    update_prior_df: Mapped[float] = mapped_column(default=2.0)
+    update_prior_cv: Mapped[float] = mapped_column(default=0.015)
+    baseline_setup_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey(
+            "setups.id",
+            name="fk_shootouts_baseline_setup_id",
+            ondelete="SET NULL",
+            use_alter=True,
+        )
+    )
+    demo: Mapped[bool] = mapped_column(default=False)
+    archived_at: Mapped[datetime | None]
+    # Rises with every change inside the shootout; caches and open tabs compare it.
+    revision: Mapped[int] = mapped_column(default=1)
+
+
+class MachineRow(_Versioned, Base):
+    """A physical computer and its specs."""
+
+    __tablename__ = "machines"
+    __table_args__ = (
+        UniqueConstraint("shootout_id", "name"),
+        _filled("name"),
+        CheckConstraint("cores > 0", name="cores_positive"),
+        CheckConstraint("clock_ghz > 0", name="clock_positive"),
+        CheckConstraint("memory_gb > 0", name="memory_positive"),
+        CheckConstraint("graphics_memory_gb > 0", name="graphics_memory_positive"),
+        CheckConstraint("storage_gb > 0", name="storage_positive"),
+    )
+    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    name: Mapped[str] = mapped_column(String(120))
+    position: Mapped[int] = mapped_column(default=0)
+    form: Mapped[str | None] = mapped_column(String(120))
+    processor: Mapped[str | None] = mapped_column(String(120))
+    cores: Mapped[int | None]
+    clock_ghz: Mapped[float | None]
+    graphics: Mapped[str | None] = mapped_column(String(120))
+    graphics_memory_gb: Mapped[float | None]
+    memory_gb: Mapped[float | None]
+    storage_gb: Mapped[float | None]
+    system: Mapped[str | None] = mapped_column(String(120))
+    obtained: Mapped[str | None] = mapped_column(String(40))
+    note: Mapped[str | None] = mapped_column(String(2000))
+
+
+class SetupRow(_Versioned, Base):
+    """A machine in one tested state; empty fields are as on the machine."""
+
+    __tablename__ = "setups"
+    __table_args__ = (
+        UniqueConstraint("machine_id", "name"),
+        _filled("name"),
+        CheckConstraint("clock_ghz > 0", name="clock_positive"),
+        CheckConstraint("memory_gb > 0", name="memory_positive"),
+    )
+    machine_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("machines.id", ondelete="RESTRICT"), index=True
+    )
+    name: Mapped[str] = mapped_column(String(120))
+    position: Mapped[int] = mapped_column(default=0)
+    power: Mapped[str | None] = mapped_column(String(120))
+    clock_ghz: Mapped[float | None]
+    memory_gb: Mapped[float | None]
+    note: Mapped[str | None] = mapped_column(String(2000))
+
+
+class PriceRow(_Keyed, Base):
+    """What a machine cost, of one kind, on one day."""
+
+    __tablename__ = "prices"
+    __table_args__ = (
+        CheckConstraint("amount >= 0", name="amount_not_negative"),
+        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
+        CheckConstraint("kind IN ('list', 'street', 'paid', 'used')", name="kind_known"),
+    )
+    machine_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("machines.id", ondelete="RESTRICT"), index=True
+    )
+    kind: Mapped[str] = mapped_column(String(10))
+    amount: Mapped[Decimal] = mapped_column(Numeric(12, 2))
+    currency: Mapped[str] = mapped_column(String(3))
+    dated: Mapped[date]
+    source: Mapped[str | None] = mapped_column(String(200))
+    until: Mapped[date | None]
+
+
+class AppRow(_Keyed, Base):
+    """An app that tasks are run in."""
+
+    __tablename__ = "apps"
+    __table_args__ = (UniqueConstraint("shootout_id", "name"), _filled("name"))
+    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    name: Mapped[str] = mapped_column(String(120))
+
+
+class AppVersionRow(_Keyed, Base):
+    """A version of an app, as far as runs were made with it."""
+
+    __tablename__ = "app_versions"
+    __table_args__ = (UniqueConstraint("app_id", "name"), _filled("name"))
+    app_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("apps.id", ondelete="RESTRICT"))
+    name: Mapped[str] = mapped_column(String(60))
+
+
+class TimelineRow(_Keyed, Base):
+    """An edited project that is exported."""
+
+    __tablename__ = "timelines"
+    __table_args__ = (
+        UniqueConstraint("shootout_id", "name"),
+        _filled("name"),
+        CheckConstraint("length_s > 0", name="length_positive"),
+    )
+    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    name: Mapped[str] = mapped_column(String(120))
+    length_s: Mapped[float | None]
+    note: Mapped[str | None] = mapped_column(String(2000))
+
+
+class TaskRow(_Versioned, Base):
+    """What is timed: a timeline, an app, an operation and its settings."""
+
+    __tablename__ = "tasks"
+    __table_args__ = (
+        UniqueConstraint("shootout_id", "name"),
+        _filled("name"),
+        CheckConstraint("measure IN ('time', 'amount')", name="measure_known"),
+        CheckConstraint("work > 0", name="work_positive"),
+    )
+    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    name: Mapped[str] = mapped_column(String(200))
+    position: Mapped[int] = mapped_column(default=0)
+    timeline_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("timelines.id", ondelete="RESTRICT")
+    )
+    app_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("apps.id", ondelete="RESTRICT"))
+    operation: Mapped[str | None] = mapped_column(String(120))
+    settings: Mapped[str | None] = mapped_column(String(500))
+    measure: Mapped[str] = mapped_column(String(10), default="time")
+    work: Mapped[float | None]
+    unit: Mapped[str | None] = mapped_column(String(40))
+
+
+class RoundRow(_Keyed, Base):
+    """A stretch of bench time with software versions and conditions held."""
+
+    __tablename__ = "rounds"
+    __table_args__ = (UniqueConstraint("shootout_id", "name"), _filled("name"))
+    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    name: Mapped[str] = mapped_column(String(120))
+    position: Mapped[int] = mapped_column(default=0)
+
+
+class RoundVersionRow(Base):
+    """Which app version a round was run with."""
+
+    __tablename__ = "round_versions"
+    round_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("rounds.id", ondelete="RESTRICT"), primary_key=True
+    )
+    app_version_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("app_versions.id", ondelete="RESTRICT"), primary_key=True
+    )
+
+
+class RunRow(_Versioned, Base):
+    """One attempt; never deleted (a trigger keeps it so)."""
+
+    __tablename__ = "runs"
+    __table_args__ = (
+        UniqueConstraint("shootout_id", "client_key"),
+        CheckConstraint("status IN ('ok', 'void', 'failed')", name="status_known"),
+        CheckConstraint("status <> 'ok' OR value IS NOT NULL", name="ok_has_value"),
+        CheckConstraint("value > 0 AND value < 'infinity'::float8", name="value_positive"),
+        CheckConstraint("resolution > 0", name="resolution_positive"),
+        CheckConstraint("u >= 0 AND u < 'infinity'::float8", name="u_not_negative"),
+        CheckConstraint("status = 'ok' OR btrim(reason) <> ''", name="reason_given"),
+        CheckConstraint("status = 'ok' OR reason IS NOT NULL", name="reason_present"),
+        Index("ix_runs_task_id_setup_id_round_id", "task_id", "setup_id", "round_id"),
+    )
+    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    task_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("tasks.id", ondelete="RESTRICT"))
+    round_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("rounds.id", ondelete="RESTRICT"))
+    place: Mapped[int]
+    status: Mapped[str] = mapped_column(String(10))
+    value: Mapped[float | None]
+    typed: Mapped[str | None] = mapped_column(String(60))
+    resolution: Mapped[float | None]
+    approximate: Mapped[bool] = mapped_column(default=False)
+    bound: Mapped[bool] = mapped_column(default=False)
+    method: Mapped[str] = mapped_column(String(20))
+    u: Mapped[float] = mapped_column(default=0.0)
+    reason: Mapped[str | None] = mapped_column(String(500))
+    note: Mapped[str | None] = mapped_column(String(2000))
+    started_at: Mapped[datetime | None]
+    who: Mapped[str] = mapped_column(String(120))
+    client_key: Mapped[str] = mapped_column(String(80))
+
+
+class RunRevisionRow(_Keyed, Base):
+    """A run as it stood before a change; never deleted either."""
+
+    __tablename__ = "run_revisions"
+    __table_args__ = (UniqueConstraint("run_id", "version"), _filled("why"))
+    run_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
+    version: Mapped[int]
+    before: Mapped[dict[str, Any]]
+    who: Mapped[str] = mapped_column(String(120))
+    why: Mapped[str] = mapped_column(String(500))
+    changed_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class MarkRow(_Keyed, Base):
+    """A progress reading inside a run."""
+
+    __tablename__ = "marks"
+    __table_args__ = (
+        UniqueConstraint("run_id", "elapsed_s"),
+        CheckConstraint("elapsed_s >= 0", name="elapsed_not_negative"),
+        CheckConstraint("fraction >= 0 AND fraction <= 1", name="fraction_range"),
+    )
+    run_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
+    elapsed_s: Mapped[float]
+    fraction: Mapped[float]
+    frames_per_s: Mapped[float | None]
+    temperature_c: Mapped[float | None]
+    power_w: Mapped[float | None]

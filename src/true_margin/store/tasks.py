@@ -1,0 +1,81 @@
+"""Tasks and timelines in the store."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from true_margin.store import records
+from true_margin.store.rows import get_row, insert_row, record_of, update_row
+from true_margin.store.tables import AppRow, TaskRow, TimelineRow
+
+
+def list_tasks(session: Session, shootout_id: UUID) -> tuple[records.Task, ...]:
+    """List tasks in their order, with the names of app and timeline."""
+    rows = session.execute(
+        select(TaskRow, AppRow.name, TimelineRow.name, TimelineRow.length_s)
+        .join(AppRow, AppRow.id == TaskRow.app_id)
+        .outerjoin(TimelineRow, TimelineRow.id == TaskRow.timeline_id)
+        .where(TaskRow.shootout_id == shootout_id)
+        .order_by(TaskRow.position, TaskRow.created_at)
+    )
+    return tuple(
+        record_of(row, records.Task, app=app, timeline=timeline, timeline_length_s=length)
+        for row, app, timeline, length in rows
+    )
+
+
+def task_home(session: Session, task_id: UUID) -> UUID:
+    """Give the shootout that a task stands in.
+
+    Raises:
+        MissingRowError: no such task.
+    """
+    home: UUID = get_row(session, TaskRow, task_id, "task").shootout_id
+    return home
+
+
+def add_task(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
+    """Add a task after the others."""
+    last = session.scalar(
+        select(func.max(TaskRow.position)).where(TaskRow.shootout_id == shootout_id)
+    )
+    position = 0 if last is None else last + 1
+    return insert_row(
+        session, TaskRow, {"shootout_id": shootout_id, "position": position, **fields}
+    )
+
+
+def change_task(session: Session, task_id: UUID, version: int, changes: Mapping[str, Any]) -> None:
+    """Change a task that still has this version.
+
+    Raises:
+        MissingRowError: no such task.
+        StaleVersionError: it was changed since, with the task as it stands.
+    """
+
+    def current() -> records.Task:
+        tasks = list_tasks(session, task_home(session, task_id))
+        return next(task for task in tasks if task.id == task_id)
+
+    update_row(session, TaskRow, task_id, version, changes, what="task", current=current)
+
+
+def timeline_named(
+    session: Session, shootout_id: UUID, name: str, length_s: float | None = None
+) -> UUID:
+    """Give the timeline of this name, adding it where it is new; fills in its length."""
+    row = session.scalar(
+        select(TimelineRow).where(TimelineRow.shootout_id == shootout_id, TimelineRow.name == name)
+    )
+    if row is None:
+        fields = {"shootout_id": shootout_id, "name": name, "length_s": length_s}
+        return insert_row(session, TimelineRow, fields)
+    if length_s is not None:
+        row.length_s = length_s
+        session.flush()
+    return row.id
