@@ -1,0 +1,1 @@
+"""The web application: one router a stage, request models, problem documents."""

@@ -1,0 +1,95 @@
+"""The application: routes under /api/v1, and the built pages for everything else."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import APIRouter, FastAPI
+from fastapi.middleware.gzip import GZipMiddleware
+from fastapi.responses import FileResponse, JSONResponse, Response
+from fastapi.staticfiles import StaticFiles
+
+from true_margin import __version__
+from true_margin.app.problems import install_problems, problem
+from true_margin.app.routers import lineup, margins, runs, shootouts, tasks
+from true_margin.app.settings import AppSettings
+from true_margin.desk import shootouts as shootouts_desk
+from true_margin.store.database import Database
+
+_YEAR_S = 31_536_000
+
+
+def make_app(database: Database, web: Path | None = None) -> FastAPI:
+    """Make the application on a migrated database.
+
+    Args:
+        database: where everything is kept.
+        web: folder of the built pages; without it only the API is served.
+    """
+
+    @asynccontextmanager
+    async def life(_: FastAPI) -> AsyncIterator[None]:
+        yield
+        database.close()
+
+    app = FastAPI(
+        title="True Margin",
+        version=__version__,
+        openapi_url="/api/v1/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        lifespan=life,
+    )
+    app.state.database = database
+    app.add_middleware(GZipMiddleware, minimum_size=1000)
+    install_problems(app)
+    app.include_router(_api(database))
+    if web is not None:
+        _serve_pages(app, web)
+    return app
+
+
+def _api(database: Database) -> APIRouter:
+    api = APIRouter(prefix="/api/v1")
+    for stage in (shootouts, lineup, tasks, runs, margins):
+        api.include_router(stage.router)
+
+    @api.get("/health", tags=["service"])
+    def health() -> dict[str, str]:
+        """Say whether the app and its database answer."""
+        shootouts_desk.check_database(database)
+        return {"status": "ok", "version": __version__}
+
+    return api
+
+
+def _serve_pages(app: FastAPI, web: Path) -> None:
+    """Serve built files, and the page itself for every deep link."""
+
+    @app.get("/api/{rest:path}", include_in_schema=False)
+    def no_such_api(rest: str) -> JSONResponse:
+        return problem("not-found", 404, f"There is no /api/{rest}.")
+
+    app.mount("/assets", StaticFiles(directory=web / "assets"), name="assets")
+
+    @app.middleware("http")
+    async def cache_assets(request, call_next):  # type: ignore[no-untyped-def]
+        response = await call_next(request)
+        # Names of built files change with their content, so they never go stale.
+        if request.url.path.startswith("/assets/") and response.status_code == 200:
+            response.headers["Cache-Control"] = f"public, max-age={_YEAR_S}, immutable"
+        return response
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:  # noqa: ARG001 - the page reads its own address
+        return FileResponse(web / "index.html", headers={"Cache-Control": "no-cache"})
+
+
+def app_from_environment() -> FastAPI:
+    """Make the application for a server process that was given DATABASE_URL."""
+    settings = AppSettings()
+    if settings.database_url is None:
+        raise RuntimeError("DATABASE_URL is not set; start with: make demo")
+    return make_app(Database(settings.database_url), settings.web)

@@ -1,0 +1,86 @@
+"""Errors as problem documents (RFC 9457); the one place where they are mapped."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, is_dataclass
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.encoders import jsonable_encoder
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from starlette.exceptions import HTTPException
+
+from true_margin.desk.errors import (
+    AmbiguousTimeError,
+    DatabaseAwayError,
+    DeskError,
+    NotFoundError,
+    RefusedError,
+    StaleError,
+)
+
+MEDIA_TYPE = "application/problem+json"
+_TITLES = {
+    "not-found": "There is nothing here",
+    "stale": "Changed elsewhere",
+    "ambiguous-time": "This time has two meanings",
+    "refused": "This cannot be stored",
+    "invalid": "A field is not right",
+    "database-away": "The database does not answer",
+}
+
+
+def problem(kind: str, status: int, detail: str, **members: Any) -> JSONResponse:
+    """Make a problem document; ``members`` are added as they are."""
+    body = {
+        "type": f"/problems/{kind}",
+        "title": _TITLES.get(kind, "Something went wrong"),
+        "status": status,
+        "detail": detail,
+        **members,
+    }
+    return JSONResponse(jsonable_encoder(body), status_code=status, media_type=MEDIA_TYPE)
+
+
+def install_problems(app: FastAPI) -> None:
+    """Turn every error that a route can meet into a problem document."""
+    app.add_exception_handler(DeskError, _desk)
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(HTTPException, _http)
+
+
+def _desk(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, DeskError)
+    if isinstance(error, NotFoundError):
+        return problem("not-found", 404, error.reason)
+    if isinstance(error, DatabaseAwayError):
+        return problem("database-away", 503, error.reason)
+    if isinstance(error, StaleError):
+        current = error.current
+        shown = asdict(current) if is_dataclass(current) and not isinstance(current, type) else None
+        return problem("stale", 409, error.reason, current=shown)
+    if isinstance(error, AmbiguousTimeError):
+        return problem("ambiguous-time", 422, error.reason, field=error.field, **error.extra)
+    if isinstance(error, RefusedError):
+        return problem("refused", 422, error.reason, field=error.field, **error.extra)
+    return problem("refused", 422, error.reason)
+
+
+def _invalid(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    first = error.errors()[0]
+    where = [str(part) for part in first["loc"] if part not in ("body", "query", "path")]
+    field = ".".join(where) or "body"
+    detail = f"{field}: {first['msg']}"
+    listed = [
+        {"where": ".".join(map(str, each["loc"])), "reason": each["msg"]}
+        for each in error.errors()[:20]
+    ]
+    return problem("invalid", 422, detail, field=field, errors=listed)
+
+
+def _http(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    kind = "not-found" if error.status_code == 404 else "refused"
+    return problem(kind, error.status_code, str(error.detail))

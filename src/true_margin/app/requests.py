@@ -1,0 +1,216 @@
+"""What a request may hold: strict, bounded, described; unknown fields are refused."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+LongName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+Short = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)]
+Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
+Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
+Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)]
+Why = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=500)]
+Currency = Annotated[str, StringConstraints(pattern="^[A-Z]{3}$")]
+SubjectName = Literal[
+    "machine", "processor", "graphics", "memory", "storage", "system", "app", "setting"
+]
+Method = Literal["stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"]
+Status = Literal["ok", "void", "failed"]
+Meaning = Literal["clock", "decimal"]
+Version = Annotated[int, Field(ge=1, lt=2**31, description="Version that was read")]
+Gigabytes = Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False, description="In GB")]
+Gigahertz = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False, description="In GHz")]
+
+
+class Request(BaseModel):
+    """Base of all request bodies."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class NewShootout(Request):
+    """A shootout to make."""
+
+    name: LongName = Field(description="What the comparison is about")
+    subject: SubjectName = Field(default="machine", description="What is on trial")
+    currency: Currency = Field(default="EUR", description="Currency of prices, ISO 4217")
+
+
+class ShootoutChange(Request):
+    """Settings to change; those left out stay as they are."""
+
+    version: Version
+    name: LongName | None = Field(default=None, description="New name")
+    subject: SubjectName | None = Field(default=None, description="What is on trial")
+    confidence: float | None = Field(default=None, ge=0.5, le=0.999, description="Of intervals")
+    materiality: float | None = Field(
+        default=None, ge=0, le=0.5, description="Smallest ratio worth telling, less 1"
+    )
+    baseline_setup_id: UUID | None = Field(default=None, description="Setup that reads 1.00x")
+
+
+class MachineFields(Request):
+    """Specs of a machine; all may be missing."""
+
+    form: Short | None = Field(default=None, description="Laptop, tower, small desktop …")
+    processor: Short | None = Field(default=None, description="Name of the processor")
+    cores: int | None = Field(default=None, ge=1, le=100_000, description="Number of cores")
+    clock_ghz: Gigahertz | None = None
+    graphics: Short | None = Field(default=None, description="Name of the graphics")
+    graphics_memory_gb: Gigabytes | None = None
+    memory_gb: Gigabytes | None = None
+    storage_gb: Gigabytes | None = None
+    system: Short | None = Field(default=None, description="Operating system and version")
+    obtained: Short | None = Field(default=None, description="Bought, lent, given, built, owned")
+    note: Note | None = Field(default=None, description="Anything else")
+
+
+class NewMachine(MachineFields):
+    """A machine to add, with its first setup."""
+
+    name: Name = Field(description="Name, unique in the line-up")
+    setup: Name | None = Field(default=None, description="Name of its first setup")
+    copy_from: UUID | None = Field(default=None, description="Machine whose specs to take over")
+
+
+class MachineChange(MachineFields):
+    """Fields of a machine to change; those left out stay as they are."""
+
+    version: Version
+    name: Name | None = Field(default=None, description="New name")
+
+
+class SetupFields(Request):
+    """What a setup has of its own; missing fields are as on the machine."""
+
+    power: Short | None = Field(default=None, description="Mains, battery, power mode")
+    clock_ghz: Gigahertz | None = None
+    memory_gb: Gigabytes | None = None
+    note: Note | None = Field(default=None, description="Anything else")
+
+
+class NewSetup(SetupFields):
+    """A setup to add."""
+
+    name: Name = Field(description="Name, unique on its machine")
+
+
+class SetupChange(SetupFields):
+    """Fields of a setup to change."""
+
+    version: Version
+    name: Name | None = Field(default=None, description="New name")
+
+
+class NewPrice(Request):
+    """A price record to add."""
+
+    kind: Literal["list", "street", "paid", "used"] = Field(description="Kind of price")
+    amount: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)] = Field(
+        description="Amount as typed, such as 1290 or 1290.50"
+    )
+    currency: Currency = Field(description="ISO 4217")
+    dated: date = Field(description="Day of the price")
+    source: Short | None = Field(default=None, description="Shop or list")
+
+
+class TaskFields(Request):
+    """What may be said of a task."""
+
+    timeline: Short | None = Field(default=None, description="Name of its timeline")
+    timeline_length_s: float | None = Field(
+        default=None, gt=0, le=1e7, allow_inf_nan=False, description="Length of it, in seconds"
+    )
+    operation: Short | None = Field(default=None, description="Export, transcode, app launch …")
+    settings: Reason | None = Field(default=None, description="Export settings in a line")
+    work: float | None = Field(
+        default=None, gt=0, le=1e12, allow_inf_nan=False, description="Work of a run, in its unit"
+    )
+    unit: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)] | None = Field(
+        default=None, description="s of timeline, frames, photos"
+    )
+
+
+class NewTask(TaskFields):
+    """A task to add."""
+
+    name: LongName = Field(description="Name, unique in the shootout")
+    app: Name = Field(description="App that it is run in")
+    measure: Literal["time", "amount"] = Field(default="time", description="What a run yields")
+
+
+class TaskChange(TaskFields):
+    """Fields of a task to change."""
+
+    version: Version
+    name: LongName | None = Field(default=None, description="New name")
+    app: Name | None = Field(default=None, description="App that it is run in")
+    measure: Literal["time", "amount"] | None = Field(default=None, description="Before any run")
+
+
+class NewRound(Request):
+    """A round to open."""
+
+    name: Name = Field(description="Name, unique in the shootout")
+    versions: dict[Name, Annotated[str, StringConstraints(min_length=1, max_length=60)]] = Field(
+        default_factory=dict, max_length=50, description="Version of each app"
+    )
+
+
+class NewRun(Request):
+    """A run to store."""
+
+    setup_id: UUID = Field(description="Setup that it was made on")
+    task_id: UUID = Field(description="Task that was run")
+    round_id: UUID | None = Field(default=None, description="Round; the latest where missing")
+    typed: Typed | None = Field(default=None, description="Time or amount as typed")
+    meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
+    method: Method = Field(default="stopwatch", description="How it was read")
+    status: Status = Field(default="ok", description="ok, void or failed")
+    reason: Reason | None = Field(default=None, description="Why void or failed")
+    note: Note | None = Field(default=None, description="Anything else")
+    started_at: datetime | None = Field(default=None, description="When it was started")
+    client_key: Annotated[str, StringConstraints(min_length=8, max_length=80)] = Field(
+        description="Made by the client; the same key again stores nothing"
+    )
+
+
+class RunChange(Request):
+    """A change of a run, with the reason for it."""
+
+    version: Version
+    why: Why = Field(description="Why it is changed; kept in the history")
+    setup_id: UUID | None = Field(default=None, description="Setup that it was really made on")
+    task_id: UUID | None = Field(default=None, description="Task that was really run")
+    round_id: UUID | None = Field(default=None, description="Round that it belongs to")
+    typed: Typed | None = Field(default=None, description="Time or amount as typed")
+    meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
+    method: Method | None = Field(default=None, description="How it was read")
+    status: Status | None = Field(default=None, description="ok, void or failed")
+    reason: Reason | None = Field(default=None, description="Why void or failed")
+    note: Note | None = Field(default=None, description="Anything else")
+
+
+class EntryText(Request):
+    """An entry line, finished or not."""
+
+    line: str = Field(max_length=500, description="As typed: setup / task / value")
+
+
+class TableText(Request):
+    """A table of runs, with a person's answers."""
+
+    text: str = Field(max_length=20_000_000, description="CSV or pasted cells, with headers")
+    columns: list[str | None] | None = Field(
+        default=None, max_length=500, description="Field of each column, where corrected"
+    )
+    answers: dict[int, Meaning] = Field(
+        default_factory=dict, description="Meaning of ambiguous times, by line"
+    )
+    add_missing: bool = Field(default=False, description="Add unknown setups and tasks")
+    leave_out_bad: bool = Field(default=False, description="Store the good rows only")

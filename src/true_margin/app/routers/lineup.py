@@ -1,0 +1,63 @@
+"""Line-up: machines, setups, prices."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from true_margin.app.context import DatabaseHere
+from true_margin.app.requests import (
+    MachineChange,
+    NewMachine,
+    NewPrice,
+    NewSetup,
+    SetupChange,
+)
+from true_margin.core.money import parse_price
+from true_margin.desk import lineup
+from true_margin.store import records
+
+router = APIRouter(tags=["line-up"])
+
+
+@router.get("/shootouts/{slug}/lineup")
+def show_lineup(slug: str, database: DatabaseHere) -> lineup.LineUp:
+    """Show the spec sheet: machines as columns, rows that differ marked."""
+    return lineup.show_lineup(database, slug)
+
+
+@router.post("/shootouts/{slug}/machines", status_code=201)
+def add_machine(slug: str, body: NewMachine, database: DatabaseHere) -> records.Machine:
+    """Add a machine with its first setup."""
+    return lineup.add_machine(database, slug, body.model_dump(exclude_unset=True))
+
+
+@router.patch("/machines/{machine_id}")
+def change_machine(
+    machine_id: UUID, body: MachineChange, database: DatabaseHere
+) -> records.Machine:
+    """Change fields of a machine; refused where someone else changed it first."""
+    changes = body.model_dump(exclude_unset=True, exclude={"version"})
+    return lineup.change_machine(database, machine_id, body.version, changes)
+
+
+@router.post("/machines/{machine_id}/setups", status_code=201)
+def add_setup(machine_id: UUID, body: NewSetup, database: DatabaseHere) -> records.Machine:
+    """Add a setup to a machine."""
+    return lineup.add_setup(database, machine_id, body.model_dump(exclude_unset=True))
+
+
+@router.patch("/setups/{setup_id}")
+def change_setup(setup_id: UUID, body: SetupChange, database: DatabaseHere) -> records.Machine:
+    """Change fields of a setup; refused where someone else changed it first."""
+    changes = body.model_dump(exclude_unset=True, exclude={"version"})
+    return lineup.change_setup(database, setup_id, body.version, changes)
+
+
+@router.post("/machines/{machine_id}/prices", status_code=201)
+def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> records.Machine:
+    """Add a price record; earlier ones stay."""
+    price = parse_price(body.amount, body.currency)
+    fields = {**body.model_dump(), "amount": price.amount}
+    return lineup.add_price(database, machine_id, fields)

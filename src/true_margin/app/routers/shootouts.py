@@ -1,0 +1,76 @@
+"""Shootouts, their rounds, their run sheet, and data packs in and out."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Response, UploadFile
+
+from true_margin.app.context import DatabaseHere
+from true_margin.app.requests import NewRound, NewShootout, ShootoutChange
+from true_margin.desk import packs, sheet, shootouts
+from true_margin.desk.errors import RefusedError
+from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
+from true_margin.store import records
+
+router = APIRouter(tags=["shootouts"])
+
+
+@router.get("/shootouts")
+def list_shootouts(database: DatabaseHere) -> list[records.Shootout]:
+    """List the shootouts, newest first."""
+    return list(shootouts.list_shootouts(database))
+
+
+@router.post("/shootouts", status_code=201)
+def make_shootout(body: NewShootout, database: DatabaseHere) -> records.Shootout:
+    """Make a shootout with a first round."""
+    return shootouts.make_shootout(database, body.model_dump())
+
+
+@router.get("/shootouts/{slug}")
+def get_shootout(slug: str, database: DatabaseHere) -> records.Shootout:
+    """Get one shootout and its settings."""
+    return shootouts.get_shootout(database, slug)
+
+
+@router.patch("/shootouts/{slug}")
+def change_shootout(slug: str, body: ShootoutChange, database: DatabaseHere) -> records.Shootout:
+    """Change settings; everything computed follows."""
+    changes = body.model_dump(exclude_unset=True, exclude={"version"})
+    return shootouts.change_shootout(database, slug, body.version, changes)
+
+
+@router.get("/shootouts/{slug}/sheet")
+def show_sheet(slug: str, database: DatabaseHere) -> sheet.RunSheet:
+    """Show the state of all stages, and the next useful thing."""
+    return sheet.show_sheet(database, slug)
+
+
+@router.get("/shootouts/{slug}/rounds")
+def list_rounds(slug: str, database: DatabaseHere) -> list[records.Round]:
+    """List rounds, oldest first."""
+    return list(shootouts.list_rounds(database, slug))
+
+
+@router.post("/shootouts/{slug}/rounds", status_code=201)
+def add_round(slug: str, body: NewRound, database: DatabaseHere) -> records.Round:
+    """Open a new round after the latest."""
+    return shootouts.add_round(database, slug, body.name, body.versions)
+
+
+@router.post("/packs", status_code=201)
+async def import_pack(file: UploadFile, database: DatabaseHere) -> records.Shootout:
+    """Bring a zipped data pack in as a new shootout."""
+    content = await file.read(MAX_PACK_BYTES + 1)
+    if len(content) > MAX_PACK_BYTES:
+        raise RefusedError("file", f"A pack may have {MAX_PACK_BYTES // 1_000_000} MB at most.")
+    return packs.import_zip(database, content)
+
+
+@router.get("/shootouts/{slug}/pack", response_class=Response)
+def export_pack(slug: str, database: DatabaseHere) -> Response:
+    """Give a whole shootout as a zipped data pack."""
+    content = zip_files(write_pack(packs.export_pack(database, slug)))
+    disposition = f'attachment; filename="{slug}.zip"'
+    return Response(
+        content, media_type="application/zip", headers={"Content-Disposition": disposition}
+    )

@@ -1,0 +1,26 @@
+"""Settings from the environment."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+PROJECT = Path(__file__).resolve().parents[3]
+
+
+class AppSettings(BaseSettings):
+    """Where things are.
+
+    ``DATABASE_URL`` points at any PostgreSQL; without it the start command
+    makes a private cluster in the data folder.
+    """
+
+    model_config = SettingsConfigDict(env_prefix="TRUE_MARGIN_")
+
+    database_url: str | None = Field(default=None, validation_alias="DATABASE_URL")
+    data: Path = PROJECT / "data"
+    web: Path = PROJECT / "web" / "dist"
+    demo: Path = PROJECT / "demo"
+    port: int = Field(default=8437, ge=1, le=65535)

@@ -1,0 +1,1 @@
+"""What a request does: loads, calls the core, stores. Owns the transactions."""

@@ -1,0 +1,204 @@
+"""The book of a shootout: everything in it, and what the core makes of it.
+
+Loaded whole, analysed once, and kept until something in the shootout changes.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import cached_property
+from uuid import UUID
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from true_margin.core.analysis import Analysis, analyse
+from true_margin.core.checks import Mark as CoreMark
+from true_margin.core.checks import slowed_down
+from true_margin.core.study import (
+    STATUS_CODE,
+    Measure,
+    RunStatus,
+    RunTable,
+    Settings,
+    Study,
+    TaskFacts,
+)
+from true_margin.desk.errors import transaction
+from true_margin.store import lineup, records, runs, shootouts, tasks
+from true_margin.store.database import Database
+
+PRICE_KINDS = ("list", "street", "paid", "used")
+"""Order in which kinds of price fall back."""
+_KEPT_BOOKS = 32
+
+
+def price_in_force(machine: records.Machine, currency: str) -> records.Price | None:
+    """Choose the price that counts: the first kind that exists, its newest record."""
+    for kind in PRICE_KINDS:
+        for price in machine.prices:
+            if price.kind == kind and price.currency == currency:
+                return price
+    return None
+
+
+@dataclass(frozen=True)
+class Book:
+    """One shootout as it stood at one revision."""
+
+    shootout: records.Shootout
+    machines: tuple[records.Machine, ...]
+    tasks: tuple[records.Task, ...]
+    rounds: tuple[records.Round, ...]
+    runs: tuple[records.Run, ...]
+    marks: tuple[records.Mark, ...]
+
+    @cached_property
+    def setups(self) -> tuple[records.Setup, ...]:
+        """All setups in line-up order."""
+        return tuple(setup for machine in self.machines for setup in machine.setups)
+
+    @cached_property
+    def setup_index(self) -> dict[UUID, int]:
+        """Place of each setup in the study."""
+        return {setup.id: i for i, setup in enumerate(self.setups)}
+
+    @cached_property
+    def task_index(self) -> dict[UUID, int]:
+        """Place of each task in the study."""
+        return {task.id: i for i, task in enumerate(self.tasks)}
+
+    @cached_property
+    def machine_of(self) -> dict[UUID, records.Machine]:
+        """The machine of each setup."""
+        return {setup.id: machine for machine in self.machines for setup in machine.setups}
+
+    @cached_property
+    def marks_of(self) -> dict[UUID, list[records.Mark]]:
+        """Marks of each run, in time order."""
+        found: dict[UUID, list[records.Mark]] = {}
+        for mark in self.marks:
+            found.setdefault(mark.run_id, []).append(mark)
+        return found
+
+    @cached_property
+    def baseline(self) -> records.Setup | None:
+        """The setup that reads 1.00x: the chosen one, else the first measured one."""
+        chosen = self.shootout.baseline_setup_id
+        if chosen in self.setup_index:
+            return self.setups[self.setup_index[chosen]]
+        measured = {run.setup_id for run in self.runs if run.status == "ok"}
+        first = next((setup for setup in self.setups if setup.id in measured), None)
+        return first or next(iter(self.setups), None)
+
+    @cached_property
+    def analysis(self) -> Analysis:
+        """What the core makes of it."""
+        return analyse(build_study(self))
+
+    @cached_property
+    def slowed(self) -> frozenset[UUID]:
+        """Runs whose marks show that they slowed down."""
+        found = set()
+        for run in self.runs:
+            marks = self.marks_of.get(run.id)
+            if marks and run.status == "ok" and run.value is not None:
+                points = [CoreMark(m.elapsed_s, m.fraction) for m in marks]
+                if slowed_down([*points, CoreMark(run.value, 1.0)]):
+                    found.add(run.id)
+        return frozenset(found)
+
+
+def build_study(book: Book) -> Study:
+    """Turn a book into the core's columns."""
+    prices: list[Decimal | None] = []
+    for setup in book.setups:
+        price = price_in_force(book.machine_of[setup.id], book.shootout.currency)
+        prices.append(None if price is None else price.amount)
+    s = book.shootout
+    baseline = book.baseline
+    return Study(
+        setups=tuple(setup.label for setup in book.setups),
+        tasks=tuple(
+            TaskFacts(task.name, Measure(task.measure), task.app, task.work, task.unit)
+            for task in book.tasks
+        ),
+        rounds=tuple(round_.name for round_ in book.rounds),
+        runs=_columns(book),
+        baseline=None if baseline is None else book.setup_index[baseline.id],
+        mix=mix_of(book),
+        prices=tuple(prices),
+        settings=Settings(
+            s.confidence, s.materiality, s.prior_df, s.prior_cv, s.update_prior_df,
+            s.update_prior_cv,
+        ),
+    )  # fmt: skip
+
+
+def mix_of(book: Book) -> tuple[float, ...]:
+    """Equal weights over the tasks that have runs; all tasks while none has."""
+    with_runs = {run.task_id for run in book.runs if run.status == "ok"}
+    if not with_runs:
+        return (1.0,) * len(book.tasks)
+    return tuple(1.0 if task.id in with_runs else 0.0 for task in book.tasks)
+
+
+def _columns(book: Book) -> RunTable:
+    round_at = {round_.id: i for i, round_ in enumerate(book.rounds)}
+    rows = book.runs
+    return RunTable(
+        setup=np.array([book.setup_index[r.setup_id] for r in rows], dtype=np.intp),
+        task=np.array([book.task_index[r.task_id] for r in rows], dtype=np.intp),
+        round=np.array([round_at[r.round_id] for r in rows], dtype=np.intp),
+        order=np.array([r.place for r in rows], dtype=np.int64),
+        value=np.array([np.nan if r.value is None else r.value for r in rows], dtype=float),
+        u=np.array([r.u for r in rows], dtype=float),
+        status=np.array([STATUS_CODE[RunStatus(r.status)] for r in rows], dtype=np.int8),
+        bound=np.array([r.bound for r in rows], dtype=bool),
+    )
+
+
+class BookShelf:
+    """Keeps the latest books in memory, by shootout and revision."""
+
+    def __init__(self) -> None:
+        self._books: OrderedDict[tuple[UUID, int], Book] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def take(self, database: Database, slug: str) -> Book:
+        """Give the book of a shootout as it stands now.
+
+        Raises:
+            NotFoundError: no such shootout.
+        """
+        with transaction(database) as session:
+            shootout = shootouts.get_shootout(session, slug)
+            key = (shootout.id, shootout.revision)
+            with self._lock:
+                if key in self._books:
+                    self._books.move_to_end(key)
+                    return self._books[key]
+            book = load_book(session, shootout)
+        with self._lock:
+            self._books[key] = book
+            while len(self._books) > _KEPT_BOOKS:
+                self._books.popitem(last=False)
+        return book
+
+
+SHELF = BookShelf()
+
+
+def load_book(session: Session, shootout: records.Shootout) -> Book:
+    """Load everything in a shootout."""
+    return Book(
+        shootout,
+        lineup.list_machines(session, shootout.id),
+        tasks.list_tasks(session, shootout.id),
+        shootouts.list_rounds(session, shootout.id),
+        runs.list_runs(session, shootout.id),
+        runs.list_shootout_marks(session, shootout.id),
+    )

@@ -1,0 +1,105 @@
+"""What the desk refuses, in terms that a screen can show beside a field."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.orm import Session
+
+from true_margin.core.errors import CoreError, QuantityError
+from true_margin.store.database import Database
+from true_margin.store.errors import MissingRowError, StaleVersionError, constraint_of
+
+
+class DeskError(Exception):
+    """Base of every refusal; ``reason`` is a sentence to act on."""
+
+    def __init__(self, reason: str) -> None:
+        super().__init__(reason)
+        self.reason = reason
+
+
+class NotFoundError(DeskError):
+    """Nothing has this name or id."""
+
+
+class DatabaseAwayError(DeskError):
+    """The database does not answer; nothing was stored."""
+
+
+class StaleError(DeskError):
+    """Someone else changed the thing first.
+
+    Attributes:
+        current: it as it stands now.
+    """
+
+    def __init__(self, what: str, current: object) -> None:
+        super().__init__(
+            f"This {what} was changed elsewhere since you opened it. Nothing of yours is lost: "
+            f"choose which to keep."
+        )
+        self.current = current
+
+
+class RefusedError(DeskError):
+    """A field holds something that cannot be.
+
+    Attributes:
+        field: name of the field.
+        extra: more members for the problem document.
+    """
+
+    def __init__(self, field: str, reason: str, **extra: Any) -> None:
+        super().__init__(reason)
+        self.field = field
+        self.extra = extra
+
+
+class AmbiguousTimeError(RefusedError):
+    """A time has two meanings; ``extra['meanings']`` holds both."""
+
+
+_BROKEN = {
+    "uq_machines_shootout_id_name": ("name", "A machine of this name is in the line-up already."),
+    "uq_setups_machine_id_name": ("name", "This machine has a setup of this name already."),
+    "uq_tasks_shootout_id_name": ("name", "A task of this name exists already."),
+    "uq_rounds_shootout_id_name": ("name", "A round of this name exists already."),
+    "ck_runs_reason_given": ("reason", "Say why: a void or failed run needs a reason."),
+    "ck_runs_reason_present": ("reason", "Say why: a void or failed run needs a reason."),
+    "ck_runs_ok_has_value": ("typed", "A run that counts needs a time or an amount."),
+}
+
+
+@contextmanager
+def transaction(database: Database) -> Iterator[Session]:
+    """Give a session; what the store and the core refuse becomes a desk error."""
+    try:
+        with database.transaction() as session:
+            yield session
+    except MissingRowError as error:
+        raise NotFoundError(f"There is no {error.what} {error.key}.") from error
+    except StaleVersionError as error:
+        raise StaleError(error.what, error.current) from error
+    except IntegrityError as error:
+        name = constraint_of(error)
+        if name in _BROKEN:
+            raise RefusedError(*_BROKEN[name]) from error
+        column = getattr(getattr(error.orig, "diag", None), "column_name", None)
+        if not name and column:
+            raise RefusedError(column, f"{column.replace('_', ' ')} cannot be empty.") from error
+        if name.endswith(("_positive", "_range", "_filled", "_known")):
+            field = name.split("_", 2)[-1].rsplit("_", 1)[0]
+            raise RefusedError(field, f"{field.replace('_', ' ')} is out of range.") from error
+        raise
+    except OperationalError as error:
+        raise DatabaseAwayError(
+            "The database does not answer. Nothing was stored; try again shortly."
+        ) from error
+    except QuantityError as error:
+        raise RefusedError("typed", error.reason) from error
+    except CoreError as error:
+        raise RefusedError("value", error.reason) from error

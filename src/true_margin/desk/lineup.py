@@ -1,0 +1,156 @@
+"""The line-up: machines, their setups and what they cost."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from true_margin.desk.book import SHELF, Book, price_in_force
+from true_margin.desk.errors import RefusedError, transaction
+from true_margin.store import lineup, records, shootouts
+from true_margin.store.database import Database
+
+FIRST_SETUP = "as is"
+SPEC_ROWS: tuple[tuple[str, str, str | None], ...] = (
+    ("form", "Form", None),
+    ("processor", "Processor", None),
+    ("cores", "Cores", None),
+    ("clock_ghz", "Clock", "GHz"),
+    ("graphics", "Graphics", None),
+    ("graphics_memory_gb", "Graphics memory", "GB"),
+    ("memory_gb", "Memory", "GB"),
+    ("storage_gb", "Storage", "GB"),
+    ("system", "System", None),
+    ("power", "Power", None),
+    ("obtained", "How obtained", None),
+    ("note", "Note", None),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class SpecRow:
+    """One row of the spec sheet; ``differs`` where machines or setups are not alike."""
+
+    field: str
+    title: str
+    unit: str | None
+    differs: bool
+
+
+@dataclass(frozen=True, slots=True)
+class MachineColumn:
+    """One machine as a column, with the price that counts and its runs."""
+
+    machine: records.Machine
+    price: records.Price | None
+    runs: int
+
+
+@dataclass(frozen=True, slots=True)
+class LineUp:
+    """The whole spec sheet."""
+
+    rows: tuple[SpecRow, ...]
+    columns: tuple[MachineColumn, ...]
+    setups: tuple[records.Setup, ...]
+    currency: str
+
+
+def show_lineup(database: Database, slug: str) -> LineUp:
+    """Give the spec sheet of a shootout."""
+    book = SHELF.take(database, slug)
+    counts: dict[UUID, int] = {}
+    for run in book.runs:
+        machine = book.machine_of[run.setup_id].id
+        counts[machine] = counts.get(machine, 0) + 1
+    return LineUp(
+        tuple(SpecRow(*row, _differs(book, row[0])) for row in SPEC_ROWS),
+        tuple(
+            MachineColumn(m, price_in_force(m, book.shootout.currency), counts.get(m.id, 0))
+            for m in book.machines
+        ),
+        book.setups,
+        book.shootout.currency,
+    )
+
+
+def _differs(book: Book, field: str) -> bool:
+    values = set()
+    for setup in book.setups:
+        own = getattr(setup, field, None)
+        values.add(own if own is not None else getattr(book.machine_of[setup.id], field, None))
+    return len(values) > 1
+
+
+def add_machine(database: Database, slug: str, fields: Mapping[str, Any]) -> records.Machine:
+    """Add a machine with its first setup.
+
+    ``fields`` may hold ``setup`` (name of the first setup) and ``copy_from``
+    (a machine whose specs are taken over where none are given).
+    """
+    own = dict(fields)
+    first_setup = own.pop("setup", None) or FIRST_SETUP
+    copy_from = own.pop("copy_from", None)
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        shootouts.bump_revision(session, shootout.id)
+        if copy_from is not None:
+            own = {**_copied(lineup.list_machines(session, shootout.id), copy_from), **own}
+        key = lineup.add_machine(session, shootout.id, own)
+        lineup.add_setup(session, key, {"name": first_setup})
+        return _machine(lineup.list_machines(session, shootout.id), key)
+
+
+def _copied(machines: tuple[records.Machine, ...], key: UUID) -> dict[str, Any]:
+    source = next((machine for machine in machines if machine.id == key), None)
+    if source is None:
+        raise RefusedError("copy_from", "The machine to copy is not in this line-up.")
+    fields = (row[0] for row in SPEC_ROWS if row[0] not in ("power", "note", "obtained"))
+    return {field: getattr(source, field) for field in fields}
+
+
+def _machine(machines: tuple[records.Machine, ...], key: UUID) -> records.Machine:
+    return next(machine for machine in machines if machine.id == key)
+
+
+def change_machine(
+    database: Database, machine_id: UUID, version: int, changes: Mapping[str, Any]
+) -> records.Machine:
+    """Change fields of a machine that nobody else changed meanwhile."""
+    with transaction(database) as session:
+        home = lineup.machine_home(session, machine_id)
+        shootouts.bump_revision(session, home)
+        lineup.change_machine(session, machine_id, version, changes)
+        return _machine(lineup.list_machines(session, home), machine_id)
+
+
+def add_setup(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -> records.Machine:
+    """Add a setup to a machine; gives the machine with all its setups."""
+    with transaction(database) as session:
+        home = lineup.machine_home(session, machine_id)
+        shootouts.bump_revision(session, home)
+        lineup.add_setup(session, machine_id, fields)
+        return _machine(lineup.list_machines(session, home), machine_id)
+
+
+def change_setup(
+    database: Database, setup_id: UUID, version: int, changes: Mapping[str, Any]
+) -> records.Machine:
+    """Change fields of a setup; gives its machine."""
+    with transaction(database) as session:
+        machine_id = lineup.setup_home(session, setup_id)
+        home = lineup.machine_home(session, machine_id)
+        shootouts.bump_revision(session, home)
+        lineup.change_setup(session, setup_id, version, changes)
+        return _machine(lineup.list_machines(session, home), machine_id)
+
+
+def add_price(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -> records.Machine:
+    """Add a price record; earlier ones stay."""
+    with transaction(database) as session:
+        home = lineup.machine_home(session, machine_id)
+        shootouts.bump_revision(session, home)
+        lineup.add_price(session, machine_id, fields)
+        return _machine(lineup.list_machines(session, home), machine_id)

@@ -1,0 +1,305 @@
+"""The ladder of a task, or of the mix, as the Margins stage shows it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.analysis import Comparison
+from true_margin.core.ladder import Rung
+from true_margin.core.margins import Call
+from true_margin.core.wording import format_elapsed, say_margin
+from true_margin.desk.book import SHELF, Book
+from true_margin.desk.errors import NotFoundError
+from true_margin.desk.verdicts import margin_between
+from true_margin.store import records
+from true_margin.store.database import Database
+
+MIX = "mix"
+
+
+@dataclass(frozen=True, slots=True)
+class LadderRow:
+    """One setup on the ladder.
+
+    ``ratio``, ``lo`` and ``hi`` are times as fast as the baseline; ``typical``
+    is the fitted time in seconds, or the amount; ``carried`` marks figures that
+    come from earlier rounds.
+    """
+
+    setup_id: UUID
+    label: str
+    detail: str
+    place: int
+    best_rank: int
+    worst_rank: int
+    ratio: float | None
+    lo: float | None
+    hi: float | None
+    call: str
+    p_fastest: float
+    typical: float | None
+    speed: float | None
+    runs: int
+    carried: bool
+    completion: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class OffRow:
+    """A setup below the ladder, and why, in words."""
+
+    setup_id: UUID
+    label: str
+    reason: str
+    bound: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class TaskChoice:
+    """A task that a ladder can be shown for; ``key`` goes into the address."""
+
+    key: str
+    name: str
+    measure: str
+    runs: int
+    open_calls: int
+
+
+@dataclass(frozen=True, slots=True)
+class LadderView:
+    """The ladder of one task, or of the mix."""
+
+    key: str
+    title: str
+    choices: tuple[TaskChoice, ...]
+    measure: str | None
+    unit: str | None
+    speed_unit: str | None
+    round: str | None
+    baseline_id: UUID | None
+    baseline: str | None
+    confidence: float
+    materiality: float
+    spread_cv: float | None
+    spread_basis: str | None
+    rows: tuple[LadderRow, ...]
+    off: tuple[OffRow, ...]
+    summary: str
+    notes: tuple[str, ...]
+    open_calls: int
+
+
+def show_ladder(database: Database, slug: str, key: str | None) -> LadderView:
+    """Give the ladder of a task (by id), of the mix, or of the first task with runs."""
+    book = SHELF.take(database, slug)
+    task = task_index(book, key)
+    comparison = book.analysis.comparison(task)
+    choices = tuple(_choice(book, i) for i in range(len(book.tasks)))
+    if comparison is None:
+        return _empty(book, choices)
+    spread = None if task is None else book.analysis.cells.spread[task]
+    facts = None if task is None else book.tasks[task]
+    return LadderView(
+        key=MIX if facts is None else str(facts.id),
+        title=title(book, task),
+        choices=choices,
+        measure=None if facts is None else facts.measure,
+        unit=None if facts is None else facts.unit,
+        speed_unit=_speed_unit(facts),
+        round=book.rounds[-1].name if book.rounds else None,
+        baseline_id=None if book.baseline is None else book.baseline.id,
+        baseline=None if book.baseline is None else book.baseline.label,
+        confidence=book.shootout.confidence,
+        materiality=book.shootout.materiality,
+        spread_cv=None if spread is None else spread.cv,
+        spread_basis=None if spread is None else spread.basis.value,
+        rows=tuple(_row(book, comparison, rung, at) for at, rung in enumerate(comparison.rungs)),
+        off=tuple(_off(book, comparison)),
+        summary=_summary(book, comparison),
+        notes=tuple(_notes(book, comparison)),
+        open_calls=comparison.pairs.count(Call.OPEN),
+    )
+
+
+def task_index(book: Book, key: str | None) -> int | None:
+    """The task meant by an address: an id, ``mix``, or none (the first with runs)."""
+    if key == MIX:
+        return None
+    if key is None:
+        with_runs = {run.task_id for run in book.runs if run.status == "ok"}
+        return next((i for i, t in enumerate(book.tasks) if t.id in with_runs), None)
+    found = next((i for i, task in enumerate(book.tasks) if str(task.id) == key), None)
+    if found is None:
+        raise NotFoundError(f"There is no task {key} in this shootout.")
+    return found
+
+
+def _choice(book: Book, task: int) -> TaskChoice:
+    facts = book.tasks[task]
+    runs = sum(run.task_id == facts.id for run in book.runs)
+    open_calls = book.analysis.tasks[task].pairs.count(Call.OPEN)
+    return TaskChoice(str(facts.id), facts.name, facts.measure, runs, open_calls)
+
+
+def title(book: Book, task: int | None) -> str:
+    """Name a task, or the mix, as a heading."""
+    if task is None:
+        return f"All tasks, equal mix of {sum(w > 0 for w in book.analysis.study.mix)}"
+    return book.tasks[task].name
+
+
+def _speed_unit(task: records.Task | None) -> str | None:
+    if task is None or task.measure != "time" or task.work is None:
+        return None
+    return "times real time" if task.unit in ("s", None) else f"{task.unit}/min"
+
+
+def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
+    s = book.shootout
+    return LadderView(
+        MIX, "No tasks yet", choices, None, None, None, None, None, None, s.confidence,
+        s.materiality, None, None, (), (), "", (), 0,
+    )  # fmt: skip
+
+
+def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
+    setup = book.setups[rung.setup]
+    base = book.analysis.study.baseline
+    margin = None if base is None else margin_between(comparison, rung.setup, base)
+    is_base = rung.setup == base
+    typical, speed = _typical(book, comparison, rung)
+    ok, tried = _attempts(book, rung.setup, comparison.task)
+    return LadderRow(
+        setup.id, setup.label, _detail(book, setup), at, rung.best_rank, rung.worst_rank,
+        rung.ratio,
+        None if margin is None or is_base else math.exp(margin.lo),
+        None if margin is None or is_base else math.exp(margin.hi),
+        "baseline" if is_base else ("" if margin is None else margin.call.value),
+        rung.p_fastest, typical, speed, ok,
+        carried(book, rung.setup, comparison.task),
+        None if ok == tried else f"{ok} of {tried} attempts completed",
+    )  # fmt: skip
+
+
+def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | None, float | None]:
+    """Fitted time (or amount), and speed in work a time, of a setup on a task."""
+    if comparison.task is None:
+        return None, None
+    task = book.tasks[comparison.task]
+    if task.measure == "amount":
+        return math.exp(rung.log_speed), None
+    seconds = math.exp(-rung.log_speed)
+    if task.work is None:
+        return seconds, None
+    per_s = task.work / seconds
+    return seconds, per_s if task.unit in ("s", None) else 60.0 * per_s
+
+
+def _attempts(book: Book, setup: int, task: int | None) -> tuple[int, int]:
+    """Ok runs, and attempts with voids left out, of a setup."""
+    key = book.setups[setup].id
+    own = [
+        run.status
+        for run in book.runs
+        if run.setup_id == key and (task is None or run.task_id == book.tasks[task].id)
+    ]
+    return own.count("ok"), len(own) - own.count("void")
+
+
+def carried(book: Book, setup: int, task: int | None) -> bool:
+    """Say whether a setup's figure comes from earlier rounds."""
+    own = book.analysis.fit.carried[setup]
+    if task is not None:
+        return bool(own[task])
+    return bool(own[np.flatnonzero(book.analysis.study.mix)].any())
+
+
+def _detail(book: Book, setup: records.Setup) -> str:
+    machine = book.machine_of[setup.id]
+    memory = setup.memory_gb or machine.memory_gb
+    parts = [
+        f"{machine.cores} cores" if machine.cores else None,
+        f"{memory:g} GB" if memory else None,
+        setup.power if setup.power and setup.power != "mains" else None,
+        f"{setup.clock_ghz:g} GHz" if setup.clock_ghz else None,
+    ]
+    return ", ".join(part for part in parts if part)
+
+
+def _off(book: Book, comparison: Comparison) -> Iterable[OffRow]:
+    for off in comparison.standing.off:
+        setup = book.setups[off.setup]
+        names = [book.tasks[t].name for t in off.lacks]
+        failed = [book.tasks[t].name for t in off.cannot]
+        bound = _bound(book, setup, comparison.task)
+        yield OffRow(setup.id, setup.label, _why_off(names, failed, comparison.task, bound), bound)
+
+
+def _why_off(lacks: list[str], cannot: list[str], task: int | None, bound: str | None) -> str:
+    if bound is not None:
+        return f"given up: {bound}"
+    reasons = []
+    if cannot:
+        on = "" if task is not None else " on " + ", ".join(cannot)
+        reasons.append(f"every attempt failed{on}")
+    if lacks:
+        shown = ", ".join(lacks[:3]) + (f" and {len(lacks) - 3} more" if len(lacks) > 3 else "")
+        reasons.append("not measured yet" if task is not None else f"not measured on {shown}")
+    if not reasons:
+        reasons.append("no bridge: nothing measured ties it to the baseline's round")
+    return "; ".join(reasons)
+
+
+def _bound(book: Book, setup: records.Setup, task: int | None) -> str | None:
+    if task is None:
+        return None
+    bounds = [
+        run
+        for run in book.runs
+        if run.bound and run.status == "ok" and run.setup_id == setup.id
+        and run.task_id == book.tasks[task].id and run.value is not None
+    ]  # fmt: skip
+    if not bounds:
+        return None
+    largest = max(run.value for run in bounds if run.value is not None)
+    amount = book.tasks[task].measure == "amount"
+    return f"more than {largest:g}" if amount else f"more than {format_elapsed(largest)}"
+
+
+def _summary(book: Book, comparison: Comparison) -> str:
+    """Which setup is ahead, by how much, and how surely, in one sentence."""
+    rungs = comparison.rungs
+    if not rungs:
+        return "Nothing to compare yet: no setup has been measured here."
+    leader = book.setups[rungs[0].setup].label
+    if len(rungs) == 1:
+        return f"Only {leader} has been measured. A second setup makes a margin."
+    second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
+    assert second is not None, "setups on a ladder have margins"
+    rival = book.setups[rungs[1].setup].label
+    return say_margin(second, leader, rival, book.shootout.confidence)
+
+
+def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
+    k = len(comparison.pairs.contrasts.setups)
+    if k > 1 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
+        yield "Every pair is level here: this task tells nothing apart."
+    update = book.analysis.fit.update
+    carried = book.analysis.fit.carried
+    tasks = (
+        np.flatnonzero(book.analysis.study.mix)
+        if comparison.task is None
+        else np.array([comparison.task])
+    )
+    if carried[:, tasks].any():
+        yield (
+            f"Figures marked ↻ are carried over from an earlier round; updates land unevenly by "
+            f"{100 * update.cv:.1f} % ({update.basis.value if update.basis else 'assumed'})."
+        )
+    if update.bridges_disagree:
+        yield "The bridge machines disagree about what the update did."

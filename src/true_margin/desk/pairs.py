@@ -1,0 +1,210 @@
+"""One pair of setups in every way that it can be said, with its working."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.analysis import Comparison
+from true_margin.core.cells import Spread
+from true_margin.core.margins import Call, Margin, time_saved
+from true_margin.core.sittings import runs_to_settle
+from true_margin.core.wording import percent_faster, percent_less_time, say_margin
+from true_margin.desk.book import SHELF, Book
+from true_margin.desk.errors import NotFoundError, RefusedError
+from true_margin.desk.margins import MIX, carried, task_index, title
+from true_margin.desk.verdicts import margin_between
+from true_margin.store import records
+from true_margin.store.database import Database
+
+
+@dataclass(frozen=True, slots=True)
+class WayToSay:
+    """One way to say a margin; numbers in the unit that ``title`` names."""
+
+    title: str
+    value: float
+    lo: float
+    hi: float
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class PairView:
+    """One pair on one task or the mix, seen from the faster side."""
+
+    key: str
+    title: str
+    a_id: UUID
+    a: str
+    b_id: UUID
+    b: str
+    call: str
+    sentence: str
+    ratio: float | None
+    lo: float | None
+    hi: float | None
+    se: float | None
+    df: float | None
+    ways: tuple[WayToSay, ...]
+    handicap: float | None
+    behind: tuple[str, ...]
+    settle: str | None
+    runs: tuple[records.Run, ...]
+    formula: tuple[str, ...]
+
+
+def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -> PairView:
+    """Give one pair in every way it can be said, seen from the faster side."""
+    book = SHELF.take(database, slug)
+    task = task_index(book, key)
+    comparison = book.analysis.comparison(task)
+    a, b = book.setup_index.get(a_id), book.setup_index.get(b_id)
+    if a is None or b is None or comparison is None:
+        raise NotFoundError("One of these setups is not in this shootout.")
+    if a == b:
+        raise RefusedError("b", "Choose two different setups.")
+    margin = margin_between(comparison, a, b)
+    if margin is not None and margin.log_ratio < 0:
+        margin, a, b = margin_between(comparison, b, a), b, a
+    if margin is None or margin.call is Call.NOT_COMPARABLE:
+        return _no_pair(book, task, a, b, margin is None)
+    spread = None if task is None else book.analysis.cells.spread[task]
+    return PairView(
+        MIX if task is None else str(book.tasks[task].id), title(book, task),
+        book.setups[a].id, book.setups[a].label, book.setups[b].id, book.setups[b].label,
+        margin.call.value,
+        say_margin(margin, book.setups[a].label, book.setups[b].label, book.shootout.confidence),
+        margin.ratio, math.exp(margin.lo), math.exp(margin.hi),
+        margin.se, margin.df if math.isfinite(margin.df) else None,
+        tuple(_ways(book, comparison, margin)), margin.handicap,
+        tuple(_behind(book, task, a, b, spread)),
+        _settle(book, task, margin, spread), _runs_of(book, task, a, b),
+        tuple(_formula(book, margin, spread)),
+    )  # fmt: skip
+
+
+def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> PairView:
+    first, second = book.setups[a], book.setups[b]
+    words = (
+        "one of them was not measured on everything here"
+        if unmeasured
+        else "nothing measured ties their rounds together"
+    )
+    return PairView(
+        MIX if task is None else str(book.tasks[task].id), title(book, task),
+        first.id, first.label, second.id, second.label, Call.NOT_COMPARABLE.value,
+        f"{first.label} and {second.label} cannot be compared: {words}.",
+        None, None, None, None, None, (), None, (), None, _runs_of(book, task, a, b), (),
+    )  # fmt: skip
+
+
+def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToSay]:
+    d, lo, hi = margin.log_ratio, margin.lo, margin.hi
+    yield WayToSay("times as fast", margin.ratio, math.exp(lo), math.exp(hi), "x")
+    yield WayToSay("faster", percent_faster(d), percent_faster(lo), percent_faster(hi), "%")
+    less = (percent_less_time(d), percent_less_time(lo), percent_less_time(hi))
+    yield WayToSay("less time", *less, "%")
+    yield WayToSay(
+        f"slower ({book.setups[margin.b].label})",
+        percent_faster(d), percent_faster(lo), percent_faster(hi), "%",
+    )  # fmt: skip
+    if comparison.task is None or book.tasks[comparison.task].measure != "time":
+        return
+    i, j = _place(comparison, margin.a), _place(comparison, margin.b)
+    saved = time_saved(comparison.pairs.contrasts, i, j, book.shootout.confidence)
+    yield WayToSay("saved per run", saved.seconds, saved.lo, saved.hi, "s")
+    work = book.tasks[comparison.task].work
+    if work and book.tasks[comparison.task].unit in ("s", None):
+        scale = 3600.0 / work
+        yield WayToSay(
+            "saved per hour of timeline",
+            scale * saved.seconds, scale * saved.lo, scale * saved.hi, "s",
+        )  # fmt: skip
+
+
+def _place(comparison: Comparison, setup: int) -> int:
+    return int(np.flatnonzero(comparison.pairs.contrasts.setups == setup)[0])
+
+
+def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None) -> Iterable[str]:
+    runs = _runs_of(book, task, a, b)
+    counts = [
+        sum(run.setup_id == book.setups[s].id and run.status == "ok" for run in runs)
+        for s in (a, b)
+    ]
+    yield (f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}")
+    if spread is not None:
+        yield f"Spread between runs {100 * spread.cv:.1f} %, {spread.basis.value}"
+    if carried(book, a, task) or carried(book, b, task):
+        yield f"Carried over from an earlier round; update spread {100 * _tau(book):.1f} %"
+
+
+def _tau(book: Book) -> float:
+    return book.analysis.fit.update.cv
+
+
+def _settle(book: Book, task: int | None, margin: Margin, spread: Spread | None) -> str | None:
+    if margin.call not in (Call.OPEN, Call.AHEAD) or task is None or spread is None:
+        return None
+    need = runs_to_settle(
+        margin, spread, math.log1p(book.shootout.materiality), book.shootout.confidence
+    )
+    if need.runs_each is None:
+        return "More runs would never settle whether it matters: it sits on the edge."
+    runs = _runs_of(book, task, margin.a, margin.b)
+    have = [
+        sum(run.setup_id == book.setups[s].id and run.status == "ok" for run in runs)
+        for s in (margin.a, margin.b)
+    ]
+    minutes = _minutes(book, task, margin, need.runs_each, have)
+    if not need.worth_it:
+        return f"Not worth settling: it would take {need.runs_each} runs each, {minutes} of bench."
+    more = [max(0, need.runs_each - n) for n in have]
+    if not any(more):
+        return "One more run of each would likely settle it."
+    names = (book.setups[margin.a].label, book.setups[margin.b].label)
+    parts = [f"{n} more of {name}" for n, name in zip(more, names, strict=True) if n]
+    return f"{' and '.join(parts)} would likely settle it: {minutes} of bench."
+
+
+def _minutes(book: Book, task: int, margin: Margin, runs: int, have: list[int]) -> str:
+    if book.tasks[task].measure != "time":
+        return "some time"
+    theta = book.analysis.fit.theta
+    times = [math.exp(-theta[s, task]) for s in (margin.a, margin.b)]
+    seconds = sum(max(0, runs - n) * t for n, t in zip(have, times, strict=True))
+    if seconds > 5400:
+        return f"about {seconds / 3600:.0f} hours"
+    return f"about {max(1, round(seconds / 60))} min"
+
+
+def _runs_of(book: Book, task: int | None, a: int, b: int) -> tuple[records.Run, ...]:
+    if task is None:
+        return ()
+    setups = (book.setups[a].id, book.setups[b].id)
+    key = book.tasks[task].id
+    return tuple(r for r in book.runs if r.task_id == key and r.setup_id in setups)
+
+
+def _formula(book: Book, margin: Margin, spread: Spread | None) -> Iterable[str]:
+    """The working of the margin in words."""
+    level = 100 * book.shootout.confidence
+    yield "Log speed is −ln of the time (or +ln of the amount); runs of a cell are averaged."
+    if spread is not None:
+        prior = book.shootout
+        yield (
+            f"Spread² = (prior {prior.prior_df:g} × {100 * prior.prior_cv:g} %² + scatter of "
+            f"repeats) / ({prior.prior_df:g} + {spread.repeat_df}) = ({100 * spread.cv:.2f} %)²"
+        )
+    df = f"{margin.df:.1f}" if math.isfinite(margin.df) else "unlimited"
+    yield f"Difference of log speeds {margin.log_ratio:+.4f}, standard error {margin.se:.4f}"
+    yield f"Student's t at {level:g} % with {df} degrees of freedom gives the interval"
+    yield (
+        f"Call {margin.call.value}: the interval against the band of "
+        f"{100 * book.shootout.materiality:g} %"
+    )

@@ -1,0 +1,270 @@
+"""The book of runs: entered, voided, corrected, with their history; never deleted."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from true_margin.core.quantities import (
+    AmbiguousElapsed,
+    Amount,
+    Elapsed,
+    ReadingMethod,
+    parse_amount,
+    parse_elapsed,
+    reading_uncertainty,
+)
+from true_margin.core.wording import format_elapsed
+from true_margin.desk.book import SHELF, Book
+from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
+from true_margin.desk.verdicts import what_changed
+from true_margin.store import lineup, records, runs, shootouts, tasks
+from true_margin.store.database import Database
+from true_margin.store.errors import MissingRowError
+
+Meaning = Literal["clock", "decimal"]
+DEFAULT_POLL_S = 1.0
+DEFAULT_RECORDING_RATE = 25.0
+
+
+@dataclass(frozen=True, slots=True)
+class StoredRun:
+    """A run just written, and what it changes."""
+
+    run: records.Run
+    says: str
+    changes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FlaggedRun:
+    """A run with what the checks say of it; ``flags`` may include the cell's."""
+
+    run: records.Run
+    flags: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RunBook:
+    """All runs of a shootout, with flags of runs and of cells."""
+
+    runs: tuple[FlaggedRun, ...]
+    drifting: tuple[tuple[UUID, UUID, UUID], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RunDetail:
+    """One run with its history and marks."""
+
+    run: records.Run
+    flags: tuple[str, ...]
+    revisions: tuple[records.RunRevision, ...]
+    marks: tuple[records.Mark, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ReadValue:
+    """A typed value as the store keeps it; units as of the task's measure."""
+
+    value: float
+    resolution: float
+    approximate: bool
+    bound: bool
+    u: float
+
+
+def read_value(
+    typed: str, measure: str, method: ReadingMethod, meaning: Meaning | None = None
+) -> ReadValue:
+    """Read a typed time or amount with its uncertainty.
+
+    Raises:
+        AmbiguousTimeError: two meanings and none chosen.
+        QuantityError: it cannot be read.
+    """
+    quantity = parse_amount(typed) if measure == "amount" else parse_elapsed(typed)
+    if isinstance(quantity, AmbiguousElapsed):
+        quantity = _chosen(quantity, meaning)
+    if isinstance(quantity, Amount):
+        u = reading_uncertainty(quantity.resolution, approximate=quantity.approximate)
+        return ReadValue(
+            quantity.value, quantity.resolution, quantity.approximate, quantity.bound, u
+        )
+    u = reading_uncertainty(
+        quantity.resolution_s,
+        method,
+        approximate=quantity.approximate,
+        poll_interval_s=DEFAULT_POLL_S,
+        frames_per_s=DEFAULT_RECORDING_RATE,
+    )
+    return ReadValue(
+        quantity.seconds, quantity.resolution_s, quantity.approximate, quantity.bound, u
+    )
+
+
+def _chosen(time: AmbiguousElapsed, meaning: Meaning | None) -> Elapsed:
+    if meaning is not None:
+        return time.as_clock if meaning == "clock" else time.as_decimal
+    clock, decimal = time.as_clock.seconds, time.as_decimal.seconds
+    raise AmbiguousTimeError(
+        "typed",
+        f"{time.text} can mean {format_elapsed(clock)} or {format_elapsed(decimal)}. "
+        f"Which one? Nothing is stored until you choose.",
+        meanings=[
+            {"meaning": "clock", "value_s": clock, "words": format_elapsed(clock)},
+            {"meaning": "decimal", "value_s": decimal, "words": format_elapsed(decimal)},
+        ],
+    )
+
+
+def show_runs(database: Database, slug: str) -> RunBook:
+    """Give all runs of a shootout with the checks' flags."""
+    book = SHELF.take(database, slug)
+    return RunBook(
+        tuple(FlaggedRun(run, flags_of(book).get(run.id, ())) for run in book.runs),
+        tuple(
+            (book.setups[f.setup].id, book.tasks[f.task].id, book.rounds[f.round].id)
+            for f in book.analysis.flags
+            if f.run is None
+        ),
+    )
+
+
+def flags_of(book: Book) -> dict[UUID, tuple[str, ...]]:
+    """Flags of each flagged run, in words."""
+    found: dict[UUID, tuple[str, ...]] = {}
+    for flag in book.analysis.flags:
+        if flag.run is not None:
+            key = book.runs[flag.run].id
+            found[key] = (*found.get(key, ()), flag.check.value)
+    for key in book.slowed:
+        found[key] = (*found.get(key, ()), "slowed down")
+    return found
+
+
+def show_run(database: Database, run_id: UUID) -> RunDetail:
+    """Give one run with its history, marks and flags."""
+    with transaction(database) as session:
+        run = runs.get_run(session, run_id)
+        revisions = runs.list_revisions(session, run_id)
+        marks = runs.list_marks(session, [run_id])
+        slug = shootouts.slug_of(session, runs.run_home(session, run_id))
+    flags = flags_of(SHELF.take(database, slug)).get(run_id, ())
+    return RunDetail(run, flags, revisions, marks)
+
+
+def add_run(database: Database, slug: str, fields: Mapping[str, Any], who: str) -> StoredRun:
+    """Store one run; the same client key again stores nothing and gives the same run."""
+    before = SHELF.take(database, slug)
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        shootouts.bump_revision(session, shootout.id)
+        known = runs.find_by_client_key(session, shootout.id, fields["client_key"])
+        if known is None:
+            key = insert_run(session, shootout.id, fields, who)
+            known = runs.get_run(session, key)
+    after = SHELF.take(database, slug)
+    says, changes = what_changed(before, after, known)
+    return StoredRun(known, says, changes)
+
+
+def insert_run(session: Session, shootout_id: UUID, fields: Mapping[str, Any], who: str) -> UUID:
+    """Check a run's fields and insert it in the session's transaction."""
+    own = dict(fields)
+    task = _task_in(session, shootout_id, own["task_id"])
+    _check_setup(session, shootout_id, own["setup_id"])
+    own["round_id"] = _round_in(session, shootout_id, own.get("round_id"))
+    method = ReadingMethod(own.get("method") or ReadingMethod.STOPWATCH)
+    if task.measure == "amount":
+        method = ReadingMethod.STATED
+    meaning = own.pop("meaning", None)
+    typed = (own.get("typed") or "").strip() or None
+    if typed is not None:
+        own |= _columns(read_value(typed, task.measure, method, meaning))
+    elif own.get("status", "ok") == "ok":
+        raise RefusedError("typed", "A run that counts needs a time or an amount.")
+    own |= {
+        "typed": typed, "method": method.value, "who": who,
+        "place": runs.next_place(session, shootout_id),
+    }  # fmt: skip
+    return runs.add_run(session, shootout_id, own)
+
+
+def _columns(value: ReadValue) -> dict[str, Any]:
+    return {
+        "value": value.value, "resolution": value.resolution, "u": value.u,
+        "approximate": value.approximate, "bound": value.bound,
+    }  # fmt: skip
+
+
+def _task_in(session: Session, shootout_id: UUID, task_id: UUID) -> records.Task:
+    found = next((t for t in tasks.list_tasks(session, shootout_id) if t.id == task_id), None)
+    if found is None:
+        raise RefusedError("task_id", "This task is not in this shootout.")
+    return found
+
+
+def _check_setup(session: Session, shootout_id: UUID, setup_id: UUID) -> None:
+    try:
+        machine = lineup.setup_home(session, setup_id)
+        at_home = lineup.machine_home(session, machine) == shootout_id
+    except MissingRowError:
+        at_home = False
+    if not at_home:
+        raise RefusedError("setup_id", "This setup is not in this shootout's line-up.")
+
+
+def _round_in(session: Session, shootout_id: UUID, round_id: UUID | None) -> UUID:
+    """The given round, or the latest where none is given."""
+    rounds = shootouts.list_rounds(session, shootout_id)
+    if round_id is None and rounds:
+        return rounds[-1].id
+    if round_id not in {round_.id for round_ in rounds}:
+        raise RefusedError("round_id", "This round is not in this shootout.")
+    assert round_id is not None
+    return round_id
+
+
+def revise_run(
+    database: Database, run_id: UUID, version: int, changes: Mapping[str, Any], who: str, why: str
+) -> StoredRun:
+    """Change a run (void it, correct it, count it again) and keep what it was."""
+    with transaction(database) as session:
+        home = runs.run_home(session, run_id)
+        slug = shootouts.slug_of(session, home)
+    before = SHELF.take(database, slug)
+    with transaction(database) as session:
+        shootouts.bump_revision(session, home)
+        run = runs.get_run(session, run_id)
+        runs.revise_run(session, run, version, _revised(session, home, run, changes), who, why)
+        run = runs.get_run(session, run_id)
+    after = SHELF.take(database, slug)
+    says, changed = what_changed(before, after, run)
+    return StoredRun(run, says, changed)
+
+
+def _revised(
+    session: Session, shootout_id: UUID, run: records.Run, changes: Mapping[str, Any]
+) -> dict[str, Any]:
+    own = dict(changes)
+    meaning = own.pop("meaning", None)
+    if "task_id" in own:
+        task = _task_in(session, shootout_id, own["task_id"])
+        if task.measure != _task_in(session, shootout_id, run.task_id).measure:
+            raise RefusedError("task_id", "That task measures something else; enter a new run.")
+    if "setup_id" in own:
+        _check_setup(session, shootout_id, own["setup_id"])
+    if "round_id" in own:
+        own["round_id"] = _round_in(session, shootout_id, own["round_id"])
+    typed = own.get("typed", run.typed)
+    if ("typed" in own or "method" in own) and typed is not None:
+        measure = _task_in(session, shootout_id, own.get("task_id", run.task_id)).measure
+        method = ReadingMethod(own.get("method", run.method))
+        own |= _columns(read_value(typed, measure, method, meaning))
+    if own.get("status") == "ok":
+        own["reason"] = None
+    return own

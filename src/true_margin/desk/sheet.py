@@ -1,0 +1,153 @@
+"""The run sheet: one line of live state a stage, and the one most useful next thing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from true_margin.core.margins import Call
+from true_margin.desk.book import SHELF, Book, price_in_force
+from true_margin.desk.runs import flags_of
+from true_margin.store.database import Database
+
+
+@dataclass(frozen=True, slots=True)
+class StageLine:
+    """State of one stage; ``attention`` where a person is needed."""
+
+    stage: str
+    line: str
+    attention: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class NextThing:
+    """The most useful next step: ``text`` with ``strong`` first, and what its button does."""
+
+    strong: str
+    text: str
+    action: str
+    stage: str
+    focus: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class RunSheet:
+    """State of all stages; ``revision`` rises with every change."""
+
+    revision: int
+    stages: tuple[StageLine, ...]
+    next: NextThing
+
+
+def show_sheet(database: Database, slug: str) -> RunSheet:
+    """Give the run sheet of a shootout."""
+    book = SHELF.take(database, slug)
+    stages = (
+        _lineup(book), _tasks(book), _bench(book), _runs(book), _margins(book),
+        StageLine("picks", "which machine for whom", None),
+        StageLine("publish", "claims, cards, report", None),
+    )  # fmt: skip
+    return RunSheet(book.shootout.revision, stages, _next(book))
+
+
+def _count(number: int, noun: str) -> str:
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
+def _lineup(book: Book) -> StageLine:
+    if not book.machines:
+        return StageLine("lineup", "no machines yet", None)
+    line = f"{_count(len(book.machines), 'machine')}, {_count(len(book.setups), 'setup')}"
+    currency = book.shootout.currency
+    unpriced = sum(price_in_force(m, currency) is None for m in book.machines)
+    return StageLine("lineup", line, f"{unpriced} unpriced" if unpriced else None)
+
+
+def _tasks(book: Book) -> StageLine:
+    if not book.tasks:
+        return StageLine("tasks", "no tasks yet", None)
+    timelines = {task.timeline for task in book.tasks if task.timeline}
+    line = _count(len(book.tasks), "task")
+    return StageLine("tasks", f"{line}, {_count(len(timelines), 'timeline')}", None)
+
+
+def _bench(book: Book) -> StageLine:
+    if not book.rounds:
+        return StageLine("bench", "no round open", None)
+    return StageLine("bench", f"{book.rounds[-1].name} round", None)
+
+
+def _runs(book: Book) -> StageLine:
+    if not book.runs:
+        return StageLine("runs", "no runs yet", None)
+    flagged = len(flags_of(book))
+    return StageLine(
+        "runs", _count(len(book.runs), "run"), f"{flagged} flagged" if flagged else None
+    )
+
+
+def _margins(book: Book) -> StageLine:
+    if not any(run.status == "ok" for run in book.runs):
+        return StageLine("margins", "nothing to compare yet", None)
+    calls = [comparison.pairs for comparison in book.analysis.tasks]
+    open_calls = sum(pairs.count(Call.OPEN) for pairs in calls)
+    clear = sum(pairs.count(Call.CLEAR) for pairs in calls)
+    return StageLine(
+        "margins", f"{clear} clear", f"{_count(open_calls, 'call')} open" if open_calls else None
+    )
+
+
+def _next(book: Book) -> NextThing:
+    """What a reviewer should do now, in the order of the work."""
+    if not book.machines:
+        return NextThing(
+            "Add the first machine", "that you will test.", "Add machine", "lineup", "add"
+        )
+    if len(book.machines) == 1:
+        only = book.machines[0].name
+        return NextThing(
+            "Add a second machine:", f"{only} alone makes no comparison.", "Add machine",
+            "lineup", "add",
+        )  # fmt: skip
+    if not book.tasks:
+        return NextThing(
+            "Add a task:", "what is exported, in which app.", "Add task", "tasks", "add"
+        )
+    if not any(run.status == "ok" for run in book.runs):
+        first = book.setups[0].label
+        return NextThing(
+            f"{first} · {book.tasks[0].name}", "has no run yet: time it, or type its time.",
+            "Time it", "bench", f"{book.setups[0].id}:{book.tasks[0].id}",
+        )  # fmt: skip
+    return _next_run(book)
+
+
+def _next_run(book: Book) -> NextThing:
+    """The cell that stands in most open calls; ties go to fewer runs, then names."""
+    open_calls: dict[tuple[int, int], int] = {}
+    for t, comparison in enumerate(book.analysis.tasks):
+        pairs = comparison.pairs
+        stands_in = pairs.open_with_others()
+        for i in np.flatnonzero(stands_in):
+            open_calls[int(pairs.contrasts.setups[i]), t] = int(stands_in[i])
+    if not open_calls:
+        return NextThing(
+            "Every call is settled.", "Read the margins, task by task.", "See margins",
+            "margins", None,
+        )  # fmt: skip
+    counts: dict[tuple[int, int], int] = {}
+    for run in book.runs:
+        cell = (book.setup_index[run.setup_id], book.task_index[run.task_id])
+        counts[cell] = counts.get(cell, 0) + (run.status == "ok")
+    s, t = min(
+        open_calls,
+        key=lambda c: (-open_calls[c], counts.get(c, 0), book.setups[c[0]].label, c[1]),
+    )
+    setup, task = book.setups[s], book.tasks[t]
+    calls = _count(open_calls[s, t], "open call")
+    return NextThing(
+        f"{setup.label} · {task.name}", f"stands in {calls}; one more run helps most.",
+        "Time it", "bench", f"{setup.id}:{task.id}",
+    )  # fmt: skip
