@@ -1,0 +1,46 @@
+# Two commands do everything: make demo, make test.
+PY := .venv/bin/python
+
+.PHONY: setup demo stop reset-demo test check types lock bench screenshots
+
+setup:  ## install everything that is missing, build the pages
+	@tools/setup.sh
+	@echo "Everything is installed. Start with: make demo"
+
+demo:  ## start the app with demo data on http://127.0.0.1:8437
+	@tools/setup.sh
+	@exec .venv/bin/true-margin demo
+
+stop:  ## stop the app and its private database
+	@.venv/bin/true-margin stop
+
+reset-demo:  ## put the demo shootouts aside and load fresh ones
+	@tools/setup.sh
+	@.venv/bin/true-margin reset-demo
+
+test: check  ## all checks and all tests, browser included
+	@$(PY) -m pytest
+
+check:  ## style, types, floors, fresh generated files
+	@tools/setup.sh
+	@.venv/bin/ruff check .
+	@.venv/bin/ruff format --check -q .
+	@.venv/bin/lint-imports --no-logo >.import-lint.log || { cat .import-lint.log; exit 1; }
+	@$(PY) -m mypy
+	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent check
+	@tools/fresh.sh
+
+types:  ## write docs/openapi.json and the web types that are made from it
+	@.venv/bin/true-margin openapi docs/openapi.json
+	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types
+
+lock:  ## resolve the Python packages again
+	@for set in "requirements.lock --extra dev pyproject.toml" "tools/node.lock tools/node.in"; do \
+	  .venv/bin/uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-header \
+	    --no-annotate --no-emit-index-url --no-emit-find-links -o $$set; done
+
+bench:  ## measure the analysis against a peer
+	@$(PY) bench/analysis.py
+
+screenshots:  ## take the pictures in docs/screenshots again
+	@$(PY) tools/screenshots.py

@@ -1,0 +1,122 @@
+"""The command line: ``true-margin analyse``, and starting the app."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, NoReturn, TypeVar
+
+import typer
+
+if TYPE_CHECKING:
+    from true_margin.app.settings import AppSettings
+
+Outcome = TypeVar("Outcome")
+
+cli = typer.Typer(
+    add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False,
+    help="True Margin: which machine is ahead, by how much, and how surely.",
+)  # fmt: skip
+
+
+@cli.command()
+def analyse(
+    case: Annotated[str, typer.Argument(help="Case file (.json or .csv), or - for standard input")],
+    as_json: Annotated[
+        bool, typer.Option("--json", help="Print every result as a JSON object")
+    ] = False,
+) -> None:
+    """Analyse a case file: ladder, margins and runs to look at. Needs no database."""
+    # Imported here: starting the app needs none of it, and the numbers take a moment to load.
+    from true_margin.core.analysis import analyse as analyse_study
+    from true_margin.core.errors import CoreError
+    from true_margin.exchange.case_csv import read_case_csv
+    from true_margin.exchange.case_file import read_case
+    from true_margin.exchange.case_result import result_object, result_table
+
+    text = _read(case)
+    try:
+        is_csv = case.lower().endswith((".csv", ".tsv"))
+        result = analyse_study(read_case_csv(text) if is_csv else read_case(text))
+    except CoreError as error:
+        _refuse(f"{case}: {error}")
+    if as_json:
+        # NaN would not be JSON; a result never holds it, and this makes sure.
+        print(json.dumps(result_object(result), indent=1, allow_nan=False))
+    else:
+        print(result_table(result), end="")
+
+
+def _read(case: str) -> str:
+    try:
+        content = sys.stdin.buffer.read() if case == "-" else Path(case).read_bytes()
+        return content.decode("utf-8-sig")
+    except OSError as error:
+        _refuse(f"{case}: cannot be read: {error.strerror}")
+    except UnicodeDecodeError:
+        _refuse(f"{case}: is not UTF-8 text")
+
+
+def _refuse(reason: str) -> NoReturn:
+    print(reason, file=sys.stderr)
+    raise typer.Exit(2)
+
+
+@cli.command()
+def demo() -> None:
+    """Start the app with its private database, and the demo shootouts if it is empty."""
+    from true_margin.launch import start
+
+    _launch(start.run_demo)
+
+
+@cli.command()
+def stop() -> None:
+    """Stop the app and its private database."""
+    from true_margin.launch import start
+
+    was_running = _launch(start.stop)
+    print("Stopped." if was_running else "Nothing was running.")
+
+
+@cli.command("reset-demo")
+def reset_demo() -> None:
+    """Put the demo shootouts aside and load fresh ones; your own stay as they are."""
+    from true_margin.launch import start
+
+    aside, loaded = _launch(start.reset_demo)
+    print(f"{aside} demo shootouts put aside, {loaded} loaded afresh.")
+
+
+@cli.command()
+def openapi(path: Annotated[Path, typer.Argument(help="File to write")]) -> None:
+    """Write the API's OpenAPI document; the web types are made from it."""
+    from true_margin.app.main import make_app
+    from true_margin.store.database import Database
+
+    document = make_app(Database("postgresql://nobody@127.0.0.1:1/none")).openapi()
+    path.write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
+
+
+def _launch(action: Callable[[AppSettings], Outcome]) -> Outcome:
+    """Run an action of the launcher; what it refuses is said without a traceback."""
+    from pydantic import ValidationError
+
+    from true_margin.app.settings import AppSettings
+    from true_margin.launch.cluster import ClusterError
+    from true_margin.launch.start import StartError
+
+    try:
+        return action(AppSettings())
+    except (StartError, ClusterError) as error:
+        _refuse(str(error))
+    except ValidationError as error:
+        first = error.errors()[0]
+        _refuse(f"Setting {'.'.join(map(str, first['loc']))}: {first['msg']}")
+
+
+def main() -> None:
+    """Run the command line."""
+    cli()

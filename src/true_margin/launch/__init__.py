@@ -1,0 +1,1 @@
+"""Starting and stopping: the private database cluster, the app, the demo."""

@@ -1,0 +1,247 @@
+"""Starting, stopping and resetting the app on this machine.
+
+One start at a time: a lock on a file says who holds the data folder, and the
+system drops it when the holder ends, however that happens.
+"""
+
+from __future__ import annotations
+
+import errno
+import fcntl
+import os
+import signal
+import socket
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO
+
+import uvicorn
+from sqlalchemy.exc import OperationalError
+
+from true_margin.app.main import make_app
+from true_margin.app.settings import AppSettings
+from true_margin.desk.packs import import_pack
+from true_margin.desk.shootouts import archive_demo, list_shootouts
+from true_margin.exchange.data_pack import read_folder, read_pack
+from true_margin.launch.cluster import Cluster, ClusterError
+from true_margin.store.database import Database
+
+HOST = "127.0.0.1"
+_STOP_WAIT_S = 30.0
+
+
+class StartError(RuntimeError):
+    """The app cannot be started or stopped; the text says what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """An open database, and the cluster that was started for it, if any."""
+
+    database: Database
+    cluster: Cluster | None
+
+
+def run_demo(settings: AppSettings) -> None:
+    """Start everything, print the address, and serve until told to stop.
+
+    Raises:
+        StartError: a taken port, no built pages, or a second start.
+        ClusterError: the private database cannot be made or started.
+    """
+    if not (settings.web / "index.html").exists():
+        raise StartError("The pages are not built yet. Run: make setup")
+    _check_port(settings.port)
+    settings.data.mkdir(parents=True, exist_ok=True)
+    with _only_one(settings), _ending_on_signals():
+        opened = open_database(settings)
+        try:
+            opened.database.migrate()
+            if not list_shootouts(opened.database):
+                load_demo(opened.database, settings.demo)
+            _serve(opened.database, settings)
+        finally:
+            _close(opened)
+
+
+def open_database(settings: AppSettings) -> Opened:
+    """Open the database that DATABASE_URL names, or the private one."""
+    if settings.database_url is not None:
+        database = Database(settings.database_url)
+        try:
+            database.answers()
+        except OperationalError as error:
+            reason = str(error.orig).strip().splitlines()[0]
+            raise StartError(
+                f"The database that DATABASE_URL names does not answer: {reason}"
+            ) from error
+        return Opened(database, None)
+    cluster = Cluster(settings.data)
+    cluster.start()
+    return Opened(Database(cluster.url), cluster)
+
+
+def load_demo(database: Database, folder: Path) -> int:
+    """Load every demo pack, by the same way in that a user has."""
+    packs = sorted(path.parent for path in folder.glob("*/datapackage.json"))
+    for path in packs:
+        import_pack(database, read_pack(read_folder(path)), demo=True)
+    return len(packs)
+
+
+def reset_demo(settings: AppSettings) -> tuple[int, int]:
+    """Put the demo shootouts aside and load fresh ones; own shootouts stay.
+
+    Returns:
+        How many were put aside, and how many were loaded.
+    """
+    running = _holder(settings) is not None
+    opened = open_database(settings)
+    try:
+        opened.database.migrate()
+        return archive_demo(opened.database), load_demo(opened.database, settings.demo)
+    finally:
+        if running:
+            opened.database.close()
+        else:
+            _close(opened)
+
+
+def stop(settings: AppSettings) -> bool:
+    """Stop the app and its private database.
+
+    Returns:
+        True where something was running.
+
+    Raises:
+        StartError: the app does not end.
+    """
+    pid = _holder(settings)
+    if pid is not None:
+        os.kill(pid, signal.SIGTERM)
+        deadline = time.monotonic() + _STOP_WAIT_S
+        while _holder(settings) is not None:
+            if time.monotonic() > deadline:
+                raise StartError(f"Process {pid} does not end. End it with: kill -9 {pid}")
+            time.sleep(0.05)
+    cluster = Cluster(settings.data)
+    left_over = cluster.running()
+    if left_over:
+        cluster.stop()
+    return pid is not None or left_over
+
+
+def _close(opened: Opened) -> None:
+    opened.database.close()
+    if opened.cluster is not None:
+        opened.cluster.stop()
+
+
+def _serve(database: Database, settings: AppSettings) -> None:
+    config = uvicorn.Config(
+        make_app(database, settings.web), host=HOST, port=settings.port, log_level="warning",
+        timeout_graceful_shutdown=3,
+    )  # fmt: skip
+    server = uvicorn.Server(config)
+    listening = _listen(settings.port)
+    print(f"True Margin is ready: http://{HOST}:{settings.port}", flush=True)
+    print("Ctrl-C stops it and its database.", flush=True)
+    try:
+        server.run(sockets=[listening])
+    finally:
+        listening.close()
+
+
+def _listen(port: int) -> socket.socket:
+    listening = socket.socket()
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind((HOST, port))
+    except OSError as error:
+        raise _port_error(port, error) from error
+    listening.listen(128)
+    return listening
+
+
+def _check_port(port: int) -> None:
+    """Refuse a taken port before anything is started for nothing."""
+    _listen(port).close()
+
+
+def _port_error(port: int, error: OSError) -> StartError:
+    if error.errno == errno.EADDRINUSE:
+        return StartError(
+            f"Port {port} is taken by another program, or True Margin runs already. "
+            f"Stop it with: make stop. Or use another port: TRUE_MARGIN_PORT={port + 1} make demo"
+        )
+    return StartError(f"Port {port} cannot be used: {error.strerror}")
+
+
+@contextmanager
+def _ending_on_signals() -> Iterator[None]:
+    """End like Ctrl-C when asked to terminate or when the terminal goes away."""
+
+    def end(*_: object) -> None:
+        raise KeyboardInterrupt
+
+    earlier = {name: signal.signal(name, end) for name in (signal.SIGTERM, signal.SIGHUP)}
+    try:
+        yield
+    except KeyboardInterrupt:
+        print("Stopped.", flush=True)
+    finally:
+        for name, handler in earlier.items():
+            signal.signal(name, handler)
+
+
+@contextmanager
+def _only_one(settings: AppSettings) -> Iterator[None]:
+    """Hold the data folder; the file's content is the holder's process id."""
+    path = _lock_path(settings)
+    with path.open("a+") as held:
+        if not _lock(held):
+            raise StartError(
+                f"True Margin runs already on {settings.data} (process {_read_pid(held)}). "
+                f"Stop it with: make stop"
+            )
+        held.truncate(0)
+        held.write(str(os.getpid()))
+        held.flush()
+        try:
+            yield
+        finally:
+            held.truncate(0)
+
+
+def _holder(settings: AppSettings) -> int | None:
+    """Process that holds the data folder; a stale file without a lock counts for nothing."""
+    path = _lock_path(settings)
+    if not path.exists():
+        return None
+    with path.open("a+") as held:
+        return None if _lock(held) else _read_pid(held)
+
+
+def _lock_path(settings: AppSettings) -> Path:
+    return settings.data / "app.pid"
+
+
+def _lock(held: IO[str]) -> bool:
+    try:
+        fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return False
+    return True
+
+
+def _read_pid(held: IO[str]) -> int | None:
+    held.seek(0)
+    text = held.read().strip()
+    return int(text) if text.isdigit() else None
+
+
+__all__ = ["ClusterError", "Opened", "StartError", "load_demo", "open_database", "reset_demo",
+           "run_demo", "stop"]  # fmt: skip

@@ -1,0 +1,13 @@
+#!/bin/sh
+# Fails where a generated file does not match what it is made from.
+set -eu
+cd "$(dirname "$0")/.."
+work=$(mktemp -d)
+trap 'rm -rf "$work"' EXIT
+.venv/bin/true-margin openapi "$work/openapi.json"
+cmp -s "$work/openapi.json" docs/openapi.json ||
+  { echo "docs/openapi.json is not fresh: run make types" >&2; exit 1; }
+(cd web && PATH="$PWD/../.venv/bin:$PATH" npx --no-install openapi-typescript ../docs/openapi.json \
+  -o "$work/schema.d.ts" >/dev/null)
+cmp -s "$work/schema.d.ts" web/src/api/schema.d.ts ||
+  { echo "web/src/api/schema.d.ts is not fresh: run make types" >&2; exit 1; }
