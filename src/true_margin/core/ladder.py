@@ -11,8 +11,7 @@ from functools import lru_cache
 
 import numpy as np
 from scipy.optimize import brentq
-from scipy.special import ndtr, stdtr
-from scipy.stats import chi
+from scipy.special import gammaincinv, gammaln, ndtr, stdtr
 
 from true_margin.core.margins import Contrasts, PairTable
 from true_margin.core.rounds import Fit
@@ -287,12 +286,18 @@ def _scale_nodes(df: float, node: FloatArray, weight: FloatArray) -> tuple[Float
         return np.ones(1), np.ones(1)
     # Below 1 degree of freedom the density is infinite at 0; nodes even in
     # probability would miss its tail, so they are even in s^df there.
-    ends = chi.ppf([1e-13, 1.0 - 1e-13], df) / math.sqrt(df)
+    # A quantile of χ² is twice one of the gamma distribution with shape df/2.
+    ends = np.sqrt(2.0 * gammaincinv(df / 2.0, [1e-13, 1.0 - 1e-13]) / df)
     power = min(df, 1.0)
     low, high = ends**power
     x = (low + high) / 2 + (high - low) / 2 * node
     s = x ** (1.0 / power)
     slope = s ** (1.0 - power) / power
-    density = chi.pdf(s * math.sqrt(df), df) * math.sqrt(df)
+    # Density of s where df·s² is χ²: 2 (df/2)^(df/2) s^(df−1) e^(−df·s²/2) / Γ(df/2).
+    log_density = (
+        math.log(2.0) + df / 2 * math.log(df / 2) - gammaln(df / 2)
+        + (df - 1.0) * np.log(s) - df * s**2 / 2
+    )  # fmt: skip
+    density = np.exp(log_density)
     total = weight * (high - low) / 2 * slope * density
     return s, total

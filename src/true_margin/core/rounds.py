@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
-from scipy.stats import chi2
+from scipy.special import chdtrc
 
 from true_margin.core.cells import Basis, CellTable, basis_of
 from true_margin.core.study import FlagArray, FloatArray, IndexArray, Study
@@ -395,7 +395,7 @@ def _moderate_update(
     by_moments = 0.0
     if residual_df > 0 and evidence > 0:
         by_moments = max(0.0, (misfit - residual_df) / information)
-    misfit_p = float(chi2.sf(misfit, residual_df)) if residual_df > 0 else None
+    misfit_p = float(chdtrc(residual_df, misfit)) if residual_df > 0 else None
     basis = basis_of(evidence, UPDATE_MEASURED_DF)
     df = settings.update_prior_df + evidence
     if df <= 0:
