@@ -1,5 +1,7 @@
 # Two commands do everything: make demo, make test.
 PY := .venv/bin/python
+# A warm start is twice as fast with compiled modules kept, whatever the shell says.
+unexport PYTHONDONTWRITEBYTECODE
 
 .PHONY: setup demo stop reset-demo test check types lock bench screenshots
 

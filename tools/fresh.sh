@@ -8,6 +8,6 @@ trap 'rm -rf "$work"' EXIT
 cmp -s "$work/openapi.json" docs/openapi.json ||
   { echo "docs/openapi.json is not fresh: run make types" >&2; exit 1; }
 (cd web && PATH="$PWD/../.venv/bin:$PATH" npx --no-install openapi-typescript ../docs/openapi.json \
-  -o "$work/schema.d.ts" >/dev/null)
+  -o "$work/schema.d.ts" --default-non-nullable=false >/dev/null)
 cmp -s "$work/schema.d.ts" web/src/api/schema.d.ts ||
   { echo "web/src/api/schema.d.ts is not fresh: run make types" >&2; exit 1; }

@@ -97,7 +97,7 @@ def openapi(path: Annotated[Path, typer.Argument(help="File to write")]) -> None
     from true_margin.store.database import Database
 
     document = make_app(Database("postgresql://nobody@127.0.0.1:1/none")).openapi()
-    path.write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
+    path.write_text(json.dumps(document, indent=1, sort_keys=True, ensure_ascii=False) + "\n")
 
 
 def _launch(action: Callable[[AppSettings], Outcome]) -> Outcome:

@@ -13,7 +13,7 @@ from fastapi.staticfiles import StaticFiles
 
 from true_margin import __version__
 from true_margin.app.problems import install_problems, problem
-from true_margin.app.routers import lineup, margins, runs, shootouts, tasks
+from true_margin.app.routers import bench, lineup, margins, runs, shootouts, tasks
 from true_margin.app.settings import AppSettings
 from true_margin.desk import shootouts as shootouts_desk
 from true_margin.store.database import Database
@@ -53,7 +53,7 @@ def make_app(database: Database, web: Path | None = None) -> FastAPI:
 
 def _api(database: Database) -> APIRouter:
     api = APIRouter(prefix="/api/v1")
-    for stage in (shootouts, lineup, tasks, runs, margins):
+    for stage in (shootouts, lineup, tasks, bench, runs, margins):
         api.include_router(stage.router)
 
     @api.get("/health", tags=["service"])
@@ -82,9 +82,13 @@ def _serve_pages(app: FastAPI, web: Path) -> None:
             response.headers["Cache-Control"] = f"public, max-age={_YEAR_S}, immutable"
         return response
 
+    # Listed once: a name from an address is looked up here and never used as a path.
+    beside = {file.name: file for file in web.iterdir() if file.is_file()}
+
     @app.get("/{path:path}", include_in_schema=False)
-    def page(path: str) -> Response:  # noqa: ARG001 - the page reads its own address
-        return FileResponse(web / "index.html", headers={"Cache-Control": "no-cache"})
+    def page(path: str) -> Response:
+        file = beside.get(path, web / "index.html")
+        return FileResponse(file, headers={"Cache-Control": "no-cache"})
 
 
 def app_from_environment() -> FastAPI:

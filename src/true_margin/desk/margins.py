@@ -10,7 +10,7 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.analysis import Comparison
-from true_margin.core.ladder import Rung
+from true_margin.core.ladder import OffLadder, Rung
 from true_margin.core.margins import Call
 from true_margin.core.wording import format_elapsed, say_margin
 from true_margin.desk.book import SHELF, Book
@@ -237,7 +237,21 @@ def _off(book: Book, comparison: Comparison) -> Iterable[OffRow]:
         names = [book.tasks[t].name for t in off.lacks]
         failed = [book.tasks[t].name for t in off.cannot]
         bound = _bound(book, setup, comparison.task)
-        yield OffRow(setup.id, setup.label, _why_off(names, failed, comparison.task, bound), bound)
+        why = _why_off(names, failed, comparison.task, bound)
+        yield OffRow(setup.id, setup.label, why + _how_failed(book, off), bound)
+
+
+def _how_failed(book: Book, off: OffLadder) -> str:
+    """The reasons of the failures that keep a setup off, each once."""
+    tasks = {book.tasks[t].id for t in off.cannot}
+    setup = book.setups[off.setup].id
+    reasons = (
+        run.reason
+        for run in book.runs
+        if run.status == "failed" and run.setup_id == setup and run.task_id in tasks and run.reason
+    )
+    told = list(dict.fromkeys(reasons))[:3]
+    return f" ({'; '.join(told)})" if told else ""
 
 
 def _why_off(lacks: list[str], cannot: list[str], task: int | None, bound: str | None) -> str:

@@ -173,9 +173,9 @@ def export_pack(database: Database, slug: str) -> Pack:
         tasks=[_copy(task, PackTask) for task in book.tasks],
         rounds=[PackRound(name=round_.name) for round_ in book.rounds],
         round_versions=[
-            PackRoundVersion(round=round_.name, app=app, version=version)
+            PackRoundVersion(round=round_.name, app=each.app, version=each.version)
             for round_ in book.rounds
-            for app, version in round_.versions
+            for each in round_.versions
         ],
         runs=[_run(book, run) for run in book.runs],
         revisions=[

@@ -39,6 +39,7 @@ class PairView:
 
     key: str
     title: str
+    measure: str
     a_id: UUID
     a: str
     b_id: UUID
@@ -75,7 +76,7 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
         return _no_pair(book, task, a, b, margin is None)
     spread = None if task is None else book.analysis.cells.spread[task]
     return PairView(
-        MIX if task is None else str(book.tasks[task].id), title(book, task),
+        MIX if task is None else str(book.tasks[task].id), title(book, task), _measure(book, task),
         book.setups[a].id, book.setups[a].label, book.setups[b].id, book.setups[b].label,
         margin.call.value,
         say_margin(margin, book.setups[a].label, book.setups[b].label, book.shootout.confidence),
@@ -88,6 +89,10 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
     )  # fmt: skip
 
 
+def _measure(book: Book, task: int | None) -> str:
+    return "time" if task is None else book.tasks[task].measure
+
+
 def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> PairView:
     first, second = book.setups[a], book.setups[b]
     words = (
@@ -96,7 +101,7 @@ def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> 
         else "nothing measured ties their rounds together"
     )
     return PairView(
-        MIX if task is None else str(book.tasks[task].id), title(book, task),
+        MIX if task is None else str(book.tasks[task].id), title(book, task), _measure(book, task),
         first.id, first.label, second.id, second.label, Call.NOT_COMPARABLE.value,
         f"{first.label} and {second.label} cannot be compared: {words}.",
         None, None, None, None, None, (), None, (), None, _runs_of(book, task, a, b), (),
@@ -107,13 +112,15 @@ def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToS
     d, lo, hi = margin.log_ratio, margin.lo, margin.hi
     yield WayToSay("times as fast", margin.ratio, math.exp(lo), math.exp(hi), "x")
     yield WayToSay("faster", percent_faster(d), percent_faster(lo), percent_faster(hi), "%")
-    less = (percent_less_time(d), percent_less_time(lo), percent_less_time(hi))
-    yield WayToSay("less time", *less, "%")
+    is_time = comparison.task is None or book.tasks[comparison.task].measure == "time"
+    if is_time:
+        less = (percent_less_time(d), percent_less_time(lo), percent_less_time(hi))
+        yield WayToSay("less time", *less, "%")
     yield WayToSay(
         f"slower ({book.setups[margin.b].label})",
         percent_faster(d), percent_faster(lo), percent_faster(hi), "%",
     )  # fmt: skip
-    if comparison.task is None or book.tasks[comparison.task].measure != "time":
+    if comparison.task is None or not is_time:
         return
     i, j = _place(comparison, margin.a), _place(comparison, margin.b)
     saved = time_saved(comparison.pairs.contrasts, i, j, book.shootout.confidence)

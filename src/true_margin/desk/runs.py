@@ -49,11 +49,20 @@ class FlaggedRun:
 
 
 @dataclass(frozen=True, slots=True)
+class CellKey:
+    """The cell that runs of one setup on one task in one round share."""
+
+    setup_id: UUID
+    task_id: UUID
+    round_id: UUID
+
+
+@dataclass(frozen=True, slots=True)
 class RunBook:
     """All runs of a shootout, with flags of runs and of cells."""
 
     runs: tuple[FlaggedRun, ...]
-    drifting: tuple[tuple[UUID, UUID, UUID], ...]
+    drifting: tuple[CellKey, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +136,7 @@ def show_runs(database: Database, slug: str) -> RunBook:
     return RunBook(
         tuple(FlaggedRun(run, flags_of(book).get(run.id, ())) for run in book.runs),
         tuple(
-            (book.setups[f.setup].id, book.tasks[f.task].id, book.rounds[f.round].id)
+            CellKey(book.setups[f.setup].id, book.tasks[f.task].id, book.rounds[f.round].id)
             for f in book.analysis.flags
             if f.run is None
         ),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from uuid import UUID
 
 import numpy as np
 
@@ -34,9 +35,13 @@ class NextThing:
 
 @dataclass(frozen=True, slots=True)
 class RunSheet:
-    """State of all stages; ``revision`` rises with every change."""
+    """State of all stages; ``revision`` rises with every change.
+
+    ``baseline_id`` is the setup that reads 1.00x, chosen or not.
+    """
 
     revision: int
+    baseline_id: UUID | None
     stages: tuple[StageLine, ...]
     next: NextThing
 
@@ -49,7 +54,8 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
         StageLine("picks", "which machine for whom", None),
         StageLine("publish", "claims, cards, report", None),
     )  # fmt: skip
-    return RunSheet(book.shootout.revision, stages, _next(book))
+    baseline = None if book.baseline is None else book.baseline.id
+    return RunSheet(book.shootout.revision, baseline, stages, _next(book))
 
 
 def _count(number: int, noun: str) -> str:

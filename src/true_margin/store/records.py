@@ -82,8 +82,8 @@ class Machine:
     obtained: str | None
     note: str | None
     version: int
-    setups: tuple[Setup, ...] = ()
-    prices: tuple[Price, ...] = ()
+    setups: tuple[Setup, ...]
+    prices: tuple[Price, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,13 +105,21 @@ class Task:
 
 
 @dataclass(frozen=True, slots=True)
+class AppVersion:
+    """An app with the version that a round was run with."""
+
+    app: str
+    version: str
+
+
+@dataclass(frozen=True, slots=True)
 class Round:
-    """A round and the app versions that it was run with, as (app, version)."""
+    """A round and the app versions that it was run with."""
 
     id: UUID
     name: str
     position: int
-    versions: tuple[tuple[str, str], ...] = ()
+    versions: tuple[AppVersion, ...]
 
 
 @dataclass(frozen=True, slots=True)

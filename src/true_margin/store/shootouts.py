@@ -113,7 +113,7 @@ def bump_revision(session: Session, shootout_id: UUID) -> int:
 
 def list_rounds(session: Session, shootout_id: UUID) -> tuple[records.Round, ...]:
     """List rounds, oldest first, with the app versions of each."""
-    versions: dict[UUID, list[tuple[str, str]]] = {}
+    versions: dict[UUID, list[records.AppVersion]] = {}
     found = session.execute(
         select(RoundVersionRow.round_id, AppRow.name, AppVersionRow.name)
         .join(AppVersionRow, AppVersionRow.id == RoundVersionRow.app_version_id)
@@ -122,7 +122,7 @@ def list_rounds(session: Session, shootout_id: UUID) -> tuple[records.Round, ...
         .order_by(AppRow.name)
     )
     for round_id, app, version in found:
-        versions.setdefault(round_id, []).append((app, version))
+        versions.setdefault(round_id, []).append(records.AppVersion(app, version))
     rows = session.scalars(
         select(RoundRow).where(RoundRow.shootout_id == shootout_id).order_by(RoundRow.position)
     )

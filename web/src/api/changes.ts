@@ -1,0 +1,156 @@
+/** Everything that writes; each change refreshes what is shown of the shootout. */
+import { useMutation } from "@tanstack/react-query"
+import { api, type Schemas, unwrap } from "./client"
+import { queryClient, refresh } from "./queries"
+
+export function useMakeShootout() {
+  return useMutation({
+    mutationFn: (body: Schemas["NewShootout"]) => unwrap(api.POST("/api/v1/shootouts", { body })),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["shootouts"] }),
+  })
+}
+
+export function useChangeShootout(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["ShootoutChange"]) =>
+      unwrap(api.PATCH("/api/v1/shootouts/{slug}", { params: { path: { slug } }, body })),
+    onSettled: () => refresh(slug),
+  })
+}
+
+export function useAddMachine(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["NewMachine"]) =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/machines", { params: { path: { slug } }, body })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useChangeMachine(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["MachineChange"] }) =>
+      unwrap(
+        api.PATCH("/api/v1/machines/{machine_id}", { params: { path: { machine_id: id } }, body }),
+      ),
+    onSettled: () => refresh(slug),
+  })
+}
+
+export function useAddSetup(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["NewSetup"] }) =>
+      unwrap(
+        api.POST("/api/v1/machines/{machine_id}/setups", {
+          params: { path: { machine_id: id } },
+          body,
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useChangeSetup(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["SetupChange"] }) =>
+      unwrap(api.PATCH("/api/v1/setups/{setup_id}", { params: { path: { setup_id: id } }, body })),
+    onSettled: () => refresh(slug),
+  })
+}
+
+export function useAddPrice(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["NewPrice"] }) =>
+      unwrap(
+        api.POST("/api/v1/machines/{machine_id}/prices", {
+          params: { path: { machine_id: id } },
+          body,
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useAddTask(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["NewTask"]) =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/tasks", { params: { path: { slug } }, body })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useChangeTask(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["TaskChange"] }) =>
+      unwrap(api.PATCH("/api/v1/tasks/{task_id}", { params: { path: { task_id: id } }, body })),
+    onSettled: () => refresh(slug),
+  })
+}
+
+export function useAddRound(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["NewRound"]) =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/rounds", { params: { path: { slug } }, body })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function addRun(slug: string, body: Schemas["NewRun"]): Promise<Schemas["StoredRun"]> {
+  return unwrap(api.POST("/api/v1/shootouts/{slug}/runs", { params: { path: { slug } }, body }))
+}
+
+export function useAddRun(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["NewRun"]) => addRun(slug, body),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function reviseRun(id: string, body: Schemas["RunChange"]): Promise<Schemas["StoredRun"]> {
+  return unwrap(api.PATCH("/api/v1/runs/{run_id}", { params: { path: { run_id: id } }, body }))
+}
+
+export function useReviseRun(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["RunChange"] }) => reviseRun(id, body),
+    onSettled: () => refresh(slug),
+  })
+}
+
+export function usePreviewImport(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["TableText"]) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/imports/preview", { params: { path: { slug } }, body }),
+      ),
+  })
+}
+
+export function useCommitImport(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["TableText"]) =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/imports", { params: { path: { slug } }, body })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+/** Brings a data pack in as a new shootout. */
+export async function importPack(file: File): Promise<Schemas["Shootout"]> {
+  const form = new FormData()
+  form.append("file", file)
+  const made = unwrap<Schemas["Shootout"]>(
+    fetch("/api/v1/packs", { method: "POST", body: form }).then(async (response) => {
+      const body: unknown = await response.json()
+      return response.ok
+        ? { data: body as Schemas["Shootout"], response }
+        : { error: body, response }
+    }),
+  )
+  await made
+  await queryClient.invalidateQueries({ queryKey: ["shootouts"] })
+  return made
+}
+
+/** A key that lets a repeated request store nothing twice. */
+export function clientKey(): string {
+  return `web-${crypto.randomUUID()}`
+}

@@ -1,0 +1,111 @@
+import { keepPreviousData, QueryClient, queryOptions } from "@tanstack/react-query"
+import { api, ProblemError, unwrap } from "./client"
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 30_000,
+      // What the server refuses it will refuse again; only silence is worth another try.
+      retry: (tries, error) =>
+        tries < 2 && error instanceof ProblemError && error.problem.status === 0,
+      refetchOnWindowFocus: true,
+    },
+  },
+})
+
+const at = (slug: string) => ({ params: { path: { slug } } })
+
+export const shootoutsQuery = () =>
+  queryOptions({ queryKey: ["shootouts"], queryFn: () => unwrap(api.GET("/api/v1/shootouts")) })
+
+export const shootoutQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "shootout"],
+    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}", at(slug))),
+  })
+
+/** The run sheet; asked for again every few seconds, so that two tabs agree. */
+export const sheetQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["sheet", slug],
+    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/sheet", at(slug))),
+    refetchInterval: 4000,
+  })
+
+export const lineupQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "lineup"],
+    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/lineup", at(slug))),
+  })
+
+export const tasksQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "tasks"],
+    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/tasks", at(slug))),
+  })
+
+export const roundsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "rounds"],
+    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/rounds", at(slug))),
+  })
+
+export const benchQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "bench"],
+    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/bench", at(slug))),
+  })
+
+export const runsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "runs"],
+    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/runs", at(slug))),
+  })
+
+export const runQuery = (slug: string, run_id: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "run", run_id],
+    queryFn: () => unwrap(api.GET("/api/v1/runs/{run_id}", { params: { path: { run_id } } })),
+  })
+
+export const ladderQuery = (slug: string, task: string | undefined) =>
+  queryOptions({
+    queryKey: ["in", slug, "ladder", task ?? ""],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/v1/shootouts/{slug}/margins", {
+          params: { path: { slug }, query: task === undefined ? {} : { task } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+
+export const pairQuery = (slug: string, task: string, a: string, b: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "pair", task, a, b],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/v1/shootouts/{slug}/margins/pair", {
+          params: { path: { slug }, query: { a, b, task } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+
+export const entryQuery = (slug: string, line: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "entry", line],
+    queryFn: () =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/entry", { ...at(slug), body: { line } })),
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+  })
+
+/** Marks everything of a shootout as changed: figures follow every edit. */
+export function refresh(slug: string): Promise<unknown> {
+  return Promise.all([
+    queryClient.invalidateQueries({ queryKey: ["in", slug] }),
+    queryClient.invalidateQueries({ queryKey: ["sheet", slug] }),
+    queryClient.invalidateQueries({ queryKey: ["shootouts"] }),
+  ])
+}

@@ -1,0 +1,74 @@
+import { useQuery } from "@tanstack/react-query"
+import { Link, Outlet, useMatches, useParams } from "@tanstack/react-router"
+import { useEffect, useRef, useState } from "react"
+import { queryClient, sheetQuery, shootoutQuery } from "../api/queries"
+import { ProblemNote } from "../parts/ProblemNote"
+import { KeyList } from "./KeyList"
+import { NextStrip } from "./NextStrip"
+import { RunSheet } from "./RunSheet"
+import { STAGES, type StageId } from "./stages"
+import { TopStrip } from "./TopStrip"
+import { useStageKeys } from "./useStageKeys"
+
+/** The frame around every stage of a shootout. */
+export function Frame() {
+  const { slug } = useParams({ from: "/s/$slug" })
+  const shootout = useQuery(shootoutQuery(slug))
+  const sheet = useQuery(sheetQuery(slug))
+  const [keys, setKeys] = useState(false)
+  const stage = useStage()
+  useStageKeys(slug, () => setKeys(true))
+  useFollowRevision(slug, sheet.data?.revision)
+  const name = STAGES.find((each) => each.id === stage)?.name ?? ""
+  const title = shootout.data?.name
+  useEffect(() => {
+    document.title = title ? `${name} · ${title} · True Margin` : "True Margin"
+  }, [name, title])
+  if (shootout.error) {
+    return (
+      <div className="p-6">
+        <ProblemNote error={shootout.error} />
+        <Link to="/" className="mt-3 inline-block underline">
+          All shootouts
+        </Link>
+      </div>
+    )
+  }
+  return (
+    <div className="flex h-dvh flex-col">
+      <TopStrip
+        shootout={shootout.data}
+        baseline={sheet.data?.baseline_id ?? null}
+        onKeys={() => setKeys(true)}
+      />
+      <div className="flex min-h-0 flex-1 flex-col md:flex-row">
+        <RunSheet slug={slug} stage={stage} lines={sheet.data?.stages} />
+        <main className="flex min-h-0 min-w-0 flex-1 overflow-hidden" key={slug}>
+          <Outlet />
+        </main>
+      </div>
+      <NextStrip slug={slug} next={sheet.data?.next} />
+      <KeyList open={keys} onClose={() => setKeys(false)} />
+    </div>
+  )
+}
+
+/** The stage that is open, read off the address. */
+function useStage(): StageId {
+  const last = useMatches().at(-1)?.fullPath ?? ""
+  const id = last.split("/").at(-1)
+  return STAGES.find((each) => each.id === id)?.id ?? "lineup"
+}
+
+/** When another tab or person changed something, everything shown is asked for again. */
+function useFollowRevision(slug: string, revision: number | undefined): void {
+  const seen = useRef<string>("")
+  useEffect(() => {
+    if (revision === undefined) return
+    const now = `${slug} ${revision}`
+    if (seen.current.startsWith(`${slug} `) && seen.current !== now) {
+      void queryClient.invalidateQueries({ queryKey: ["in", slug] })
+    }
+    seen.current = now
+  }, [slug, revision])
+}

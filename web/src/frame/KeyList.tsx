@@ -1,0 +1,62 @@
+import { useEffect, useRef, useState } from "react"
+import { KeyCap } from "../parts/KeyCap"
+import { setSingleKeys, singleKeysOn } from "../parts/useKeys"
+
+const KEYS: [string[], string][] = [
+  [["G", "1…7"], "go to a stage"],
+  [["Ctrl", "K"], "find or do something"],
+  [["Esc"], "leave a field, close a note"],
+  [["Space"], "bench: start the armed lane"],
+  [["1"], "bench: stop the lane"],
+  [["U"], "bench: undo the last press, within 10 s"],
+  [["V"], "bench: void, with a reason"],
+  [["F"], "bench: failed, with a reason"],
+  [["?"], "this list"],
+]
+
+/** All keys, and a switch for those that are single letters. */
+export function KeyList({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const dialog = useRef<HTMLDialogElement>(null)
+  const [single, setSingle] = useState(singleKeysOn)
+  useEffect(() => {
+    if (open) dialog.current?.showModal()
+    else dialog.current?.close()
+  }, [open])
+  return (
+    <dialog
+      ref={dialog}
+      onClose={onClose}
+      aria-label="Keys"
+      className="m-auto w-96 max-w-[92vw] border border-base-content bg-page p-5 text-base-content backdrop:bg-black/30"
+    >
+      <h2 className="mb-3 text-[18px]">Keys</h2>
+      <dl className="space-y-1.5">
+        {KEYS.map(([keys, words]) => (
+          <div key={words} className="flex items-center gap-2">
+            <dt className="flex w-24 shrink-0 gap-1">
+              {keys.map((key) => (
+                <KeyCap key={key}>{key}</KeyCap>
+              ))}
+            </dt>
+            <dd>{words}</dd>
+          </div>
+        ))}
+      </dl>
+      <label className="mt-4 flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={single}
+          onChange={(event) => {
+            setSingleKeys(event.target.checked)
+            setSingle(event.target.checked)
+          }}
+        />
+        single keys are on
+      </label>
+      <button type="button" className="btn btn-sm mt-4" onClick={onClose}>
+        Close
+      </button>
+    </dialog>
+  )
+}

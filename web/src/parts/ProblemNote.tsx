@@ -1,0 +1,29 @@
+import type { ReactNode } from "react"
+import { problemOf } from "../api/client"
+
+/** Says what was wrong and what to do, beside the field that it is about. */
+export function ProblemNote({
+  error,
+  id,
+  children,
+}: {
+  /** Whatever was thrown; nothing is shown for none. */
+  error: unknown
+  /** For `aria-describedby` of the field. */
+  id?: string
+  /** Ways out, such as a button. */
+  children?: ReactNode
+}) {
+  const problem = problemOf(error)
+  if (problem === null) return null
+  return (
+    <div
+      role="alert"
+      id={id}
+      className="mt-1 border-l-2 border-accent pl-2 text-[13px] text-accent"
+    >
+      {problem.detail}
+      {children}
+    </div>
+  )
+}

@@ -1,0 +1,70 @@
+/** Runs on their way to the server: kept on this device until it has them. */
+import { addRun, reviseRun } from "../../api/changes"
+import { problemOf, type Schemas } from "../../api/client"
+
+/** The state that a run should have; a later one for the same key replaces it. */
+export type Wanted = { slug: string; body: Schemas["NewRun"]; why: string }
+
+const KEPT = "tm-outbox"
+
+export function waiting(): Wanted[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(KEPT) ?? "[]")
+    return Array.isArray(kept) ? (kept as Wanted[]) : []
+  } catch {
+    return []
+  }
+}
+
+function write(items: Wanted[]): void {
+  localStorage.setItem(KEPT, JSON.stringify(items))
+}
+
+export function want(item: Wanted): void {
+  const others = waiting().filter((each) => each.body.client_key !== item.body.client_key)
+  write([...others, item])
+}
+
+/** Sends one wanted state; repeating it changes nothing. */
+async function send(item: Wanted): Promise<Schemas["StoredRun"]> {
+  const stored = await addRun(item.slug, item.body)
+  const { typed = null, status = "ok", reason = null } = item.body
+  const { run } = stored
+  if (run.typed === typed && run.status === status && run.reason === reason) return stored
+  return reviseRun(run.id, {
+    version: run.version,
+    why: item.why,
+    typed,
+    status,
+    ...(reason === null ? {} : { reason }),
+  })
+}
+
+export type Sent = { stored: Schemas["StoredRun"] | null; error: unknown }
+
+let sending: Promise<Sent> | null = null
+
+/** Sends what waits, oldest first; one at a time, whoever asks. */
+export function flush(): Promise<Sent> {
+  sending ??= flushAll().finally(() => {
+    sending = null
+  })
+  return sending
+}
+
+async function flushAll(): Promise<Sent> {
+  let stored: Schemas["StoredRun"] | null = null
+  for (let item = waiting()[0]; item !== undefined; item = waiting()[0]) {
+    const before = JSON.stringify(item)
+    try {
+      stored = await send(item)
+    } catch (error) {
+      // A conflict means that it was changed by hand meanwhile: read again and send again.
+      if (problemOf(error)?.status === 409) continue
+      return { stored, error }
+    }
+    // It may have been replaced while it was on its way: then the newer one still waits.
+    write(waiting().filter((each) => JSON.stringify(each) !== before))
+  }
+  return { stored, error: null }
+}

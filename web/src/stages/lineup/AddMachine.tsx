@@ -1,0 +1,88 @@
+import { type FormEvent, useRef, useState } from "react"
+import { useAddMachine } from "../../api/changes"
+import type { Schemas } from "../../api/client"
+import { Field, TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+
+/** Adds a machine; it may take over the specs of another. Stays open for the next. */
+export function AddMachine({
+  slug,
+  columns,
+  onClose,
+}: {
+  slug: string
+  columns: Schemas["MachineColumn"][]
+  onClose: () => void
+}) {
+  const [name, setName] = useState("")
+  const [copyFrom, setCopyFrom] = useState("")
+  const [added, setAdded] = useState<string | null>(null)
+  const form = useRef<HTMLFormElement>(null)
+  const add = useAddMachine(slug)
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (!name.trim() || add.isPending) return
+    add.mutate(
+      { name, ...(copyFrom ? { copy_from: copyFrom } : {}) },
+      {
+        onSuccess: (machine) => {
+          setAdded(machine.name)
+          setName("")
+          form.current?.querySelector("input")?.focus()
+        },
+      },
+    )
+  }
+  return (
+    <form
+      ref={form}
+      onSubmit={submit}
+      className="mb-4 flex flex-wrap items-end gap-3 border-y border-line bg-base-200 px-3 py-3"
+    >
+      <div className="w-56">
+        <TextField
+          label="Name of the machine"
+          value={name}
+          onText={setName}
+          maxLength={120}
+          autoFocus
+        />
+      </div>
+      {columns.length > 0 && (
+        <div className="w-52">
+          <Field label="Specs like">
+            {(id) => (
+              <select
+                id={id}
+                className="select select-sm w-full bg-page"
+                value={copyFrom}
+                onChange={(event) => setCopyFrom(event.target.value)}
+              >
+                <option value="">none yet</option>
+                {columns.map(({ machine }) => (
+                  <option key={machine.id} value={machine.id}>
+                    {machine.name}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+        </div>
+      )}
+      <button type="submit" className="btn btn-primary btn-sm" disabled={!name.trim()}>
+        Add machine
+      </button>
+      {columns.length > 0 && (
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
+          Done
+        </button>
+      )}
+      <span role="status" className="text-[13px] text-mute">
+        {added && !add.isPending && `${added} is in the line-up.`}
+      </span>
+      <div className="w-full empty:hidden">
+        <ProblemNote error={add.error} />
+      </div>
+    </form>
+  )
+}

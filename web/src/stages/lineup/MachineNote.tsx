@@ -1,0 +1,107 @@
+import { type FormEvent, useState } from "react"
+import { useAddSetup } from "../../api/changes"
+import type { Schemas } from "../../api/client"
+import { EditCell } from "../../parts/EditCell"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { NotePart, SideNote } from "../../parts/SideNote"
+import { count, day, money } from "../../theme/format"
+import { AddPrice } from "./AddPrice"
+import { SetupFields } from "./SetupFields"
+import { theirValue, useCells } from "./useCells"
+
+/** One machine: its name, setups and price records. */
+export function MachineNote({
+  slug,
+  column,
+  currency,
+  onClose,
+}: {
+  slug: string
+  column: Schemas["MachineColumn"]
+  currency: string
+  onClose: () => void
+}) {
+  const { machine } = column
+  const { saveMachine, saveSetup } = useCells(slug)
+  return (
+    <SideNote title={`Machine · ${count(column.runs, "run")}`} onClose={onClose}>
+      <div className="font-head text-[18px] font-bold">
+        <EditCell
+          label="Name of the machine"
+          shown={machine.name}
+          text={machine.name}
+          onSave={saveMachine(machine, "name")}
+          theirs={theirValue("name")}
+        />
+      </div>
+      <NotePart title="Setups">
+        <p className="mb-1 text-[13px] text-mute">
+          A setup is the machine in one tested state. Runs belong to setups.
+        </p>
+        <ul>
+          {machine.setups.map((setup) => (
+            <li key={setup.id} className="border-b border-line">
+              <EditCell
+                label="Name of the setup"
+                shown={setup.name}
+                text={setup.name}
+                onSave={saveSetup(setup, "name")}
+                theirs={theirValue("name")}
+              />
+              <SetupFields slug={slug} setup={setup} machine={machine} />
+            </li>
+          ))}
+        </ul>
+        <AddSetup slug={slug} machineId={machine.id} />
+      </NotePart>
+      <NotePart title="Prices">
+        <ul>
+          {machine.prices.map((price) => (
+            <li key={price.id} className="flex justify-between gap-2 border-b border-line py-1">
+              <span className="min-w-0">
+                {price.kind}, {day(price.dated)}
+                <span className="block text-[13px] text-mute">
+                  {price.source}
+                  {price.until && ` until ${day(price.until)}`}
+                </span>
+              </span>
+              <span className="figure whitespace-nowrap">
+                {money(price.amount)}{" "}
+                <span className="text-[12px] text-mute">{price.currency}</span>
+              </span>
+            </li>
+          ))}
+          {machine.prices.length === 0 && <li className="text-mute">No price yet.</li>}
+        </ul>
+        <AddPrice slug={slug} machineId={machine.id} currency={currency} />
+      </NotePart>
+    </SideNote>
+  )
+}
+
+function AddSetup({ slug, machineId }: { slug: string; machineId: string }) {
+  const [name, setName] = useState("")
+  const add = useAddSetup(slug)
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    add.mutate({ id: machineId, body: { name } }, { onSuccess: () => setName("") })
+  }
+  return (
+    <form onSubmit={submit} className="mt-2 flex items-end gap-2">
+      <div className="flex-1">
+        <TextField
+          label="Another setup"
+          placeholder="on battery"
+          value={name}
+          onText={setName}
+          maxLength={120}
+        />
+        <ProblemNote error={add.error} />
+      </div>
+      <button type="submit" className="btn btn-sm" disabled={!name.trim()}>
+        Add setup
+      </button>
+    </form>
+  )
+}

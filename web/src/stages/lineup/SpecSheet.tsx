@@ -1,0 +1,101 @@
+import type { Schemas } from "../../api/client"
+import { SetupMark } from "../../parts/SetupMark"
+import { useSetupPlaces } from "../../parts/useSetupPlaces"
+import { PriceCell } from "./PriceCell"
+import { SpecCell } from "./SpecCell"
+
+/** Machines as columns, specs as rows; setups as sub-columns that show what differs. */
+export function SpecSheet({
+  slug,
+  lineup,
+  differing,
+  onOpen,
+}: {
+  slug: string
+  lineup: Schemas["LineUp"]
+  /** Show only the rows whose values differ. */
+  differing: boolean
+  onOpen: (machineId: string) => void
+}) {
+  const placeOf = useSetupPlaces(slug)
+  const rows = lineup.rows.filter((row) => row.differs || !differing)
+  return (
+    <div className="overflow-x-auto">
+      <table className="w-full border-collapse text-[14px]">
+        <thead>
+          <tr className="border-b border-line align-bottom">
+            <th className="sticky left-0 z-10 w-24 min-w-24 bg-base-100">
+              <span className="sr-only">Row</span>
+            </th>
+            {lineup.columns.map(({ machine }) => (
+              <th
+                key={machine.id}
+                scope="col"
+                className="max-w-64 min-w-32 border-l border-line px-2 py-2 text-left"
+              >
+                <button
+                  type="button"
+                  className="flex w-full min-w-0 items-start gap-2 text-left font-head text-[16px] leading-5 font-bold hover:underline"
+                  title="Open: setups, prices, name"
+                  onClick={() => onOpen(machine.id)}
+                >
+                  <span className="pt-0.5">
+                    <SetupMark index={placeOf(machine.setups[0]?.id ?? "")} />
+                  </span>
+                  <span className="line-clamp-3 min-w-0 break-words" title={machine.name}>
+                    {machine.name}
+                  </span>
+                </button>
+                <span className="mt-1 flex flex-wrap gap-x-4 text-[13px] font-normal text-mute">
+                  {machine.setups.map((setup) => (
+                    <span key={setup.id} className="flex min-w-0 items-center gap-1 break-words">
+                      {machine.setups.length > 1 && (
+                        <SetupMark index={placeOf(setup.id)} size={9} />
+                      )}
+                      {setup.name}
+                    </span>
+                  ))}
+                </span>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.field} className="border-b border-line">
+              <th
+                scope="row"
+                className="sticky left-0 z-10 bg-base-100 py-1 pr-2 text-left align-top text-[13px] leading-5 font-normal text-mute"
+              >
+                {row.title}
+                {row.differs && (
+                  <span className="ml-1 text-base-content" title="not the same everywhere">
+                    ≠
+                  </span>
+                )}
+              </th>
+              {lineup.columns.map(({ machine }) => (
+                <td key={machine.id} className="max-w-64 border-l border-line px-1 align-top">
+                  <SpecCell slug={slug} row={row} machine={machine} />
+                </td>
+              ))}
+            </tr>
+          ))}
+          <tr>
+            <th
+              scope="row"
+              className="sticky left-0 z-10 bg-base-100 py-3 pr-2 text-left align-top font-head text-[14px]"
+            >
+              Price
+            </th>
+            {lineup.columns.map((column) => (
+              <td key={column.machine.id} className="border-l border-line px-2 py-3 align-top">
+                <PriceCell column={column} onOpen={() => onOpen(column.machine.id)} />
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  )
+}

@@ -1,0 +1,110 @@
+import type { Schemas } from "../../api/client"
+import { Jaws } from "../../parts/rule/Jaws"
+import { RuleBand } from "../../parts/rule/RuleAxis"
+import type { RuleScale } from "../../parts/rule/scale"
+import { SetupMark } from "../../parts/SetupMark"
+import { clock, compact, plain, ratio } from "../../theme/format"
+
+/** One setup on the ladder. */
+export function LadderRow({
+  row,
+  view,
+  place,
+  scale,
+  picked,
+  onPick,
+  onBaseline,
+}: {
+  row: Schemas["LadderRow"]
+  view: Schemas["LadderView"]
+  /** Place in the line-up; the marker follows from it. */
+  place: number
+  scale: RuleScale
+  picked: boolean
+  onPick: () => void
+  onBaseline: () => void
+}) {
+  const isBase = row.call === "baseline"
+  const ranks =
+    row.best_rank === row.worst_rank ? `${row.best_rank}` : `${row.best_rank}–${row.worst_rank}`
+  const said = isBase
+    ? "baseline"
+    : `${ratio(row.ratio)} times as fast as ${view.baseline}, ${ratio(row.lo)} to ${ratio(row.hi)}: ${row.call}`
+  return (
+    <li className={`ladder-row border-b border-line ${picked ? "bg-pick" : "hover:bg-base-200"}`}>
+      <span className="ladder-rank figure font-bold">{ranks}</span>
+      <div className="ladder-name flex min-w-0 items-center gap-2">
+        <button
+          type="button"
+          className="grid h-7 w-7 shrink-0 place-items-center hover:bg-band"
+          aria-label={isBase ? `${row.label} is the baseline` : `Make ${row.label} the baseline`}
+          aria-pressed={isBase}
+          title={isBase ? "the baseline" : `Make ${row.label} the baseline`}
+          onClick={onBaseline}
+        >
+          <SetupMark index={place} />
+        </button>
+        <button
+          type="button"
+          className="min-w-0 flex-1 text-left"
+          aria-pressed={picked}
+          onClick={onPick}
+        >
+          <span
+            className="block truncate font-head text-[15px] leading-5 font-bold"
+            title={row.label}
+          >
+            {row.label}
+            {row.carried && (
+              <span className="font-normal text-mute" title="carried over from an earlier round">
+                {" "}
+                ↻
+              </span>
+            )}
+          </span>
+          <span className="block truncate text-[12px] leading-4 text-mute">
+            {row.completion ? <span className="text-accent">{row.completion}</span> : row.detail}
+          </span>
+        </button>
+      </div>
+      <div className="ladder-rule relative h-full">
+        <RuleBand scale={scale} materiality={view.materiality} />
+        {isBase ? (
+          <div
+            className="absolute flex h-full items-center gap-2 text-[13px] text-mute"
+            style={{ left: `${100 * scale.at(1)}%` }}
+          >
+            <span className="-ml-px h-5 w-0.5 bg-base-content" />{" "}
+            <span className="ml-3">baseline</span>
+          </div>
+        ) : row.lo !== null && row.hi !== null && row.ratio !== null ? (
+          <Jaws
+            scale={scale}
+            lo={row.lo}
+            hi={row.hi}
+            estimate={row.ratio}
+            call={row.call}
+            materiality={view.materiality}
+            label={said}
+          />
+        ) : null}
+      </div>
+      <span className="ladder-ratio figure text-right text-[15px] font-bold">
+        {isBase ? "1.00" : ratio(row.ratio)}
+      </span>
+      {view.measure && (
+        <span className="ladder-value figure text-right">
+          {view.measure === "time"
+            ? clock(row.typical, (row.typical ?? 60) < 20 ? 0.01 : 1)
+            : compact(row.typical)}
+        </span>
+      )}
+      {view.speed_unit && (
+        <span className="ladder-speed figure text-right">{plain(row.speed, 2)}</span>
+      )}
+      <span className={`ladder-runs figure text-right ${row.runs === 1 ? "text-accent" : ""}`}>
+        {row.runs}
+      </span>
+    </li>
+  )
+}

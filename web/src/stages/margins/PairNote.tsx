@@ -1,0 +1,150 @@
+import { useQuery } from "@tanstack/react-query"
+import { Link } from "@tanstack/react-router"
+import type { Schemas } from "../../api/client"
+import { pairQuery, shootoutQuery } from "../../api/queries"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { Jaws } from "../../parts/rule/Jaws"
+import { RuleAxis, RuleBand } from "../../parts/rule/RuleAxis"
+import { fitScale } from "../../parts/rule/scale"
+import { NotePart, SideNote } from "../../parts/SideNote"
+import { percent, plain, ratio, runValue, seconds } from "../../theme/format"
+
+/** One pair in every way that it can be said, with what stands behind it. */
+export function PairNote({
+  slug,
+  task,
+  a,
+  b,
+  onClose,
+}: {
+  slug: string
+  /** Id of a task, or "mix". */
+  task: string
+  a: string
+  b: string
+  onClose: () => void
+}) {
+  const { data: pair, error } = useQuery(pairQuery(slug, task, a, b))
+  const shootout = useQuery(shootoutQuery(slug)).data
+  return (
+    <SideNote title={pair ? `${pair.a} over ${pair.b}` : "Pair"} onClose={onClose}>
+      <ProblemNote error={error} />
+      {pair && (
+        <>
+          <p className="font-head text-[18px] leading-6 font-bold">{pair.sentence}</p>
+          {pair.lo !== null && pair.hi !== null && pair.ratio !== null && shootout && (
+            <PairRule pair={pair} materiality={shootout.materiality} />
+          )}
+          {pair.ways.length > 0 && shootout && (
+            <Ways pair={pair} confidence={shootout.confidence} />
+          )}
+          {pair.behind.length > 0 && (
+            <NotePart title="What stands behind it">
+              <ul>
+                {pair.behind.map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+                {pair.handicap !== null && (
+                  <li>Survives an unfairness of {percent(pair.handicap)} that nobody measured</li>
+                )}
+              </ul>
+            </NotePart>
+          )}
+          {pair.settle && (
+            <NotePart title="To settle it">
+              <p>{pair.settle}</p>
+            </NotePart>
+          )}
+          {pair.runs.length > 0 && <PairRuns slug={slug} pair={pair} />}
+          {pair.formula.length > 0 && (
+            <details className="mt-5">
+              <summary className="font-head font-bold">How it was computed</summary>
+              <ul className="mt-1 space-y-1 text-[13px] text-mute">
+                {pair.formula.map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+              </ul>
+            </details>
+          )}
+        </>
+      )}
+    </SideNote>
+  )
+}
+
+function PairRule({ pair, materiality }: { pair: Schemas["PairView"]; materiality: number }) {
+  const { lo, hi, ratio: estimate } = pair
+  if (lo === null || hi === null || estimate === null) return null
+  const scale = fitScale([lo, hi, 1 + materiality, 1 / (1 + materiality)], 5)
+  return (
+    <div className="mt-3 px-1">
+      <div className="relative h-9">
+        <RuleBand scale={scale} materiality={materiality} />
+        <Jaws
+          scale={scale}
+          lo={lo}
+          hi={hi}
+          estimate={estimate}
+          call={pair.call}
+          materiality={materiality}
+          label={pair.sentence}
+        />
+      </div>
+      <RuleAxis scale={scale} below />
+    </div>
+  )
+}
+
+function Ways({ pair, confidence }: { pair: Schemas["PairView"]; confidence: number }) {
+  return (
+    <table className="mt-2 w-full border-collapse text-[13px]">
+      <thead>
+        <tr className="text-mute">
+          <th className="py-1 text-left font-normal">said as</th>
+          <th className="text-right font-normal">value</th>
+          <th className="text-right font-normal">{percent(confidence)}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {pair.ways.map((way) => (
+          <tr key={way.title} className="border-t border-line">
+            <td className="py-1 pr-1">{way.title}</td>
+            <td className="figure text-right font-bold whitespace-nowrap">
+              {wayValue(way.value, way.unit)}
+            </td>
+            <td className="figure pl-2 text-right whitespace-nowrap">
+              {wayValue(way.lo, way.unit, true)} to {wayValue(way.hi, way.unit, true)}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function wayValue(value: number, unit: string, bare = false): string {
+  if (unit === "x") return ratio(value)
+  if (unit === "s") return bare ? seconds(value).replace(/ s$/, "") : seconds(value)
+  return bare ? plain(value) : `${plain(value)} ${unit}`
+}
+
+function PairRuns({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
+  return (
+    <NotePart title="Runs behind it">
+      <ul className="flex flex-wrap gap-x-3 gap-y-0.5">
+        {pair.runs.map((run) => (
+          <li key={run.id} className="figure text-[13px]">
+            <Link
+              to="/s/$slug/runs"
+              params={{ slug }}
+              search={{ run: run.id }}
+              className={`underline decoration-line ${run.status === "ok" ? "" : "text-mute line-through"}`}
+            >
+              {runValue(run, pair.measure)}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </NotePart>
+  )
+}

@@ -1,0 +1,85 @@
+import { useEffect, useRef } from "react"
+import type { Schemas } from "../../api/client"
+import type { useEntry } from "./useEntry"
+
+/** What the line means so far, or what must be answered before it is stored. */
+export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
+  const { reading, stored, asked } = entry
+  const first = useRef<HTMLButtonElement>(null)
+  useEffect(() => {
+    if (asked) first.current?.focus()
+  }, [asked])
+  if (stored) return <Stored stored={stored} />
+  if (!reading) return null
+  const unknown = reading.unknown_setup ?? reading.unknown_task
+  if (unknown) {
+    return (
+      <p role="status">
+        <span className="text-accent">
+          No {reading.unknown_setup ? "setup" : "task"} is called “{unknown}”.
+        </span>{" "}
+        <button ref={first} type="button" className="btn btn-xs" onClick={entry.addUnknown}>
+          Add {unknown} {reading.unknown_setup ? "to the line-up" : "as a task"}
+        </button>
+      </p>
+    )
+  }
+  if (reading.problem) {
+    return (
+      <p role="status" className="text-accent">
+        {reading.problem}
+      </p>
+    )
+  }
+  if (reading.meanings.length > 0) {
+    return (
+      <fieldset className="flex flex-wrap items-center gap-2">
+        <legend className="float-left mr-2 text-accent">
+          {reading.typed} has two meanings. Which one? Nothing is stored until you choose.
+        </legend>
+        {reading.meanings.map((each, place) => (
+          <button
+            key={each.meaning}
+            ref={place === 0 ? first : undefined}
+            type="button"
+            className="btn btn-xs"
+            onClick={() => entry.choose(each.meaning === "clock" ? "clock" : "decimal")}
+          >
+            {each.words} ({each.meaning === "clock" ? "as a clock" : "as a decimal number"})
+          </button>
+        ))}
+      </fieldset>
+    )
+  }
+  return (
+    <p role="status" className="text-mute">
+      {[reading.setup, reading.task, reading.value_words, reading.value_words && reading.method]
+        .filter(Boolean)
+        .join(" · ")}
+      {reading.status !== "ok" &&
+        ` · ${reading.status}${reading.reason ? `: ${reading.reason}` : ""}`}
+      {reading.ready ? (
+        <span className="text-base-content"> · Enter stores it in the {reading.round} round</span>
+      ) : (
+        reading.missing && ` · next: ${reading.missing}`
+      )}
+    </p>
+  )
+}
+
+function Stored({ stored }: { stored: Schemas["StoredRun"] }) {
+  return (
+    <div role="status">
+      <p>
+        <strong>Saved.</strong> {stored.says}
+      </p>
+      {stored.changes.length > 0 && (
+        <ul className="text-[13px] text-mute">
+          {stored.changes.map((change) => (
+            <li key={change}>{change}</li>
+          ))}
+        </ul>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,158 @@
+import type { Schemas } from "../../api/client"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { count } from "../../theme/format"
+import { FIELDS, type useImport } from "./useImport"
+
+const SHOWN_GOOD = 60
+
+/** A table as it would be stored: columns as understood, every bad row with its reason. */
+export function ImportPreview({
+  preview,
+  table,
+  onClose,
+}: {
+  preview: Schemas["ImportPreview"]
+  table: ReturnType<typeof useImport>
+  onClose: () => void
+}) {
+  const bad = preview.rows.filter((row) => row.problem !== null)
+  const good = preview.rows.filter((row) => row.problem === null)
+  const hasNew = preview.rows.some((row) => row.new_setup || row.new_task)
+  const shown = [...bad, ...good.slice(0, SHOWN_GOOD)].sort((a, b) => a.line - b.line)
+  return (
+    <div>
+      <p className="mb-2">
+        <strong>Nothing is stored yet.</strong> {count(preview.rows.length, "row")}, divided by{" "}
+        {preview.delimiter}: {preview.good} good
+        {bad.length > 0 && <span className="text-accent">, {bad.length} bad</span>}.
+        {preview.new_rounds.length > 0 && ` New rounds: ${preview.new_rounds.join(", ")}.`}
+      </p>
+      <Columns preview={preview} table={table} />
+      {hasNew && (
+        <label className="my-3 flex items-start gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={table.addMissing}
+            onChange={(event) => table.setAddMissing(event.target.checked)}
+          />
+          <span>
+            Add what is not known yet: {[...preview.new_setups, ...preview.new_tasks].join(", ")}
+          </span>
+        </label>
+      )}
+      <div className="my-3 flex flex-wrap gap-2">
+        <button
+          type="button"
+          className="btn btn-primary btn-sm"
+          disabled={good.length === 0 || table.busy}
+          onClick={() => table.store(bad.length > 0)}
+        >
+          {bad.length > 0
+            ? `Store ${count(good.length, "good row")}, leave out ${bad.length}`
+            : `Store ${count(good.length, "run")}`}
+        </button>
+        <button type="button" className="btn btn-sm" onClick={table.again}>
+          Change the table
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
+          Cancel
+        </button>
+      </div>
+      <ProblemNote error={table.error} />
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse text-[13px]">
+          <thead>
+            <tr className="border-b border-base-content text-left text-mute">
+              {["line", "setup", "task", "round", "typed", "means", "reading", "status", ""].map(
+                (title) => (
+                  <th key={title} className="pr-3 py-1 font-normal">
+                    {title}
+                  </th>
+                ),
+              )}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((row) => (
+              <Row
+                key={row.line}
+                row={row}
+                onAnswer={(meaning) => table.answer(row.line, meaning)}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {good.length > SHOWN_GOOD && (
+        <p className="mt-2 text-mute">and {good.length - SHOWN_GOOD} more good rows</p>
+      )}
+    </div>
+  )
+}
+
+function Columns({
+  preview,
+  table,
+}: {
+  preview: Schemas["ImportPreview"]
+  table: ReturnType<typeof useImport>
+}) {
+  return (
+    <fieldset>
+      <legend className="mb-1 text-[13px] text-mute">Columns, as understood</legend>
+      <div className="flex flex-wrap gap-3">
+        {preview.columns.map((column, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place; headers may repeat
+          <label key={place} className="flex items-center gap-1 text-[13px]">
+            <span className="max-w-40 truncate">{column.header || `column ${place + 1}`}</span> →
+            <select
+              className="select select-xs w-28 bg-page"
+              value={column.field ?? ""}
+              onChange={(event) => table.setColumn(place, event.target.value)}
+            >
+              <option value="">left out</option>
+              {FIELDS.map((field) => (
+                <option key={field}>{field}</option>
+              ))}
+            </select>
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  )
+}
+
+function Row({
+  row,
+  onAnswer,
+}: {
+  row: Schemas["ImportRow"]
+  onAnswer: (meaning: "clock" | "decimal") => void
+}) {
+  return (
+    <tr className={`border-b border-line align-top ${row.problem ? "bg-pick" : ""}`}>
+      <td className="figure py-1 pr-3 text-mute">{row.line}</td>
+      <td className="max-w-48 pr-3 py-1 break-words">{row.setup}</td>
+      <td className="max-w-60 pr-3 py-1 break-words">{row.task}</td>
+      <td className="pr-3 py-1">{row.round}</td>
+      <td className="figure pr-3 py-1">{row.typed}</td>
+      <td className="figure pr-3 py-1">{row.value_words}</td>
+      <td className="pr-3 py-1">{row.method}</td>
+      <td className="pr-3 py-1">{row.status}</td>
+      <td className="py-1 text-accent">
+        {row.problem}
+        {row.meanings.map((each) => (
+          <button
+            key={each.meaning}
+            type="button"
+            className="btn btn-xs ml-2"
+            onClick={() => onAnswer(each.meaning === "clock" ? "clock" : "decimal")}
+          >
+            {each.words}
+          </button>
+        ))}
+      </td>
+    </tr>
+  )
+}

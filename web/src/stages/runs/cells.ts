@@ -1,0 +1,60 @@
+import type { Schemas } from "../../api/client"
+
+export type FlaggedRun = Schemas["FlaggedRun"]
+
+/** The runs of one setup on one task in one round, in bench order. */
+export type Cell = {
+  key: string
+  setup: Schemas["Setup"]
+  round: Schemas["Round"]
+  runs: FlaggedRun[]
+  drifting: boolean
+}
+
+export type TaskGroup = {
+  task: Schemas["Task"]
+  cells: Cell[]
+  /** Ends of the task's values, voids and failures left out. */
+  lo: number
+  hi: number
+}
+
+/** Groups the book by task, then setup, then round, each in its own order. */
+export function groupRuns(
+  book: Schemas["RunBook"],
+  setups: Schemas["Setup"][],
+  tasks: Schemas["Task"][],
+  rounds: Schemas["Round"][],
+  flaggedOnly: boolean,
+): TaskGroup[] {
+  const byCell = new Map<string, FlaggedRun[]>()
+  for (const each of book.runs) {
+    const key = `${each.run.task_id} ${each.run.setup_id} ${each.run.round_id}`
+    byCell.set(key, [...(byCell.get(key) ?? []), each])
+  }
+  const drifting = new Set(
+    book.drifting.map((cell) => `${cell.task_id} ${cell.setup_id} ${cell.round_id}`),
+  )
+  const groups = tasks.map((task) => {
+    const cells = setups.flatMap((setup) =>
+      rounds.flatMap((round) => {
+        const key = `${task.id} ${setup.id} ${round.id}`
+        const runs = byCell.get(key)
+        if (!runs) return []
+        const drifts = drifting.has(key)
+        if (flaggedOnly && !drifts && runs.every((each) => each.flags.length === 0)) return []
+        return [{ key, setup, round, runs, drifting: drifts }]
+      }),
+    )
+    const values = cells
+      .flatMap((cell) => cell.runs)
+      .flatMap(({ run }) => (run.status === "ok" && run.value !== null ? [run.value] : []))
+    return {
+      task,
+      cells,
+      lo: Math.min(...values, Number.POSITIVE_INFINITY),
+      hi: Math.max(...values, 0),
+    }
+  })
+  return groups.filter((group) => group.cells.length > 0)
+}

@@ -1,0 +1,81 @@
+import { useQuery } from "@tanstack/react-query"
+import { useEffect, useRef, useState } from "react"
+import { clientKey, useAddMachine, useAddRun, useAddTask } from "../../api/changes"
+import type { Schemas } from "../../api/client"
+import { entryQuery, queryClient } from "../../api/queries"
+
+const TYPING_MS = 90
+
+/** The entry line's behaviour: reads while one types, stores on Enter, asks where it must. */
+export function useEntry(slug: string) {
+  const [line, setLine] = useState("")
+  const [settled, setSettled] = useState("")
+  const [asked, setAsked] = useState<"meaning" | "unknown" | null>(null)
+  const [stored, setStored] = useState<Schemas["StoredRun"] | null>(null)
+  const key = useRef(clientKey())
+  const add = useAddRun(slug)
+  const addMachine = useAddMachine(slug)
+  const addTask = useAddTask(slug)
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(line), TYPING_MS)
+    return () => clearTimeout(timer)
+  }, [line])
+  const { data: reading } = useQuery({ ...entryQuery(slug, settled), enabled: settled !== "" })
+
+  const type = (text: string) => {
+    setLine(text)
+    setAsked(null)
+    setStored(null)
+    add.reset()
+  }
+  const store = async (entry: Schemas["EntryReading"], meaning?: "clock" | "decimal") => {
+    if (entry.setup_id === null || entry.task_id === null) return
+    const run = await add.mutateAsync({
+      setup_id: entry.setup_id,
+      task_id: entry.task_id,
+      round_id: entry.round_id,
+      typed: entry.typed || null,
+      method: entry.method as Schemas["NewRun"]["method"] & string,
+      status: entry.status as Schemas["NewRun"]["status"] & string,
+      reason: entry.reason || null,
+      client_key: key.current,
+      ...(meaning ? { meaning } : {}),
+    })
+    key.current = clientKey()
+    setStored(run)
+    setAsked(null)
+    // The next run is mostly of the same setup and task: only the time is typed anew.
+    setLine(`${entry.setup} / ${entry.task} / `)
+  }
+  /** Stores the line if it can be; else takes up the completion, or asks. */
+  const enter = async (completion: string | undefined) => {
+    if (add.isPending) return
+    const now = await queryClient.fetchQuery({ ...entryQuery(slug, line), staleTime: 0 })
+    setSettled(line)
+    if (now.meanings.length > 0 && !now.problem) setAsked("meaning")
+    else if (now.unknown_setup || now.unknown_task) setAsked("unknown")
+    else if (now.ready) await store(now).catch(() => undefined)
+    else if (completion !== undefined) setLine(completion)
+  }
+  const addUnknown = async () => {
+    if (!reading) return
+    if (reading.unknown_setup) await addMachine.mutateAsync({ name: reading.unknown_setup })
+    else if (reading.unknown_task) {
+      await addTask.mutateAsync({ name: reading.unknown_task, app: reading.unknown_task })
+    }
+    setAsked(null)
+  }
+  return {
+    line,
+    type,
+    reading: line === "" ? undefined : reading,
+    asked,
+    stored,
+    enter,
+    choose: (meaning: "clock" | "decimal") => {
+      if (reading) void store(reading, meaning).catch(() => undefined)
+    },
+    addUnknown: () => void addUnknown().catch(() => undefined),
+    error: add.error ?? addMachine.error ?? addTask.error,
+  }
+}

@@ -1,0 +1,125 @@
+import { useQuery } from "@tanstack/react-query"
+import { Link, useNavigate } from "@tanstack/react-router"
+import { type FormEvent, useEffect, useState } from "react"
+import { importPack, useMakeShootout } from "../../api/changes"
+import { shootoutsQuery } from "../../api/queries"
+import { Wordmark } from "../../frame/Wordmark"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { day } from "../../theme/format"
+import { useTheme } from "../../theme/useTheme"
+
+/** All shootouts, and a place to start a new one. */
+export function Shelf() {
+  const { data, error } = useQuery(shootoutsQuery())
+  const [theme, flip] = useTheme()
+  useEffect(() => {
+    document.title = "Shootouts · True Margin"
+  }, [])
+  return (
+    <div className="mx-auto max-w-3xl px-4 py-4">
+      <header className="flex items-center justify-between">
+        <Wordmark />
+        <button type="button" className="text-[13px] underline" onClick={flip}>
+          {theme === "daybench" ? "night" : "day"}
+        </button>
+      </header>
+      <main>
+        <p className="mt-8 max-w-xl font-head text-[22px] leading-7">
+          Time the exports, keep every run, and say only what the runs bear out.
+        </p>
+        <h1 className="mt-8 mb-2 text-[16px]">Shootouts</h1>
+        <ProblemNote error={error} />
+        <ul className="border-t border-line">
+          {data?.map((each) => (
+            <li key={each.id} className="border-b border-line">
+              <Link
+                to="/s/$slug/margins"
+                params={{ slug: each.slug }}
+                className="flex flex-wrap items-baseline gap-x-3 py-3 hover:bg-base-200"
+              >
+                <span className="min-w-0 font-head text-[17px] font-bold break-words">
+                  {each.name}
+                </span>
+                {each.demo && <span className="text-[13px] text-mute">demo</span>}
+                <span className="ml-auto text-[13px] text-mute">
+                  on trial: {each.subject} · {day(each.created_at)}
+                </span>
+              </Link>
+            </li>
+          ))}
+          {data?.length === 0 && <li className="py-3 text-mute">No shootout yet.</li>}
+        </ul>
+        <NewShootout />
+        <BringIn />
+      </main>
+    </div>
+  )
+}
+
+function NewShootout() {
+  const [name, setName] = useState("")
+  const make = useMakeShootout()
+  const navigate = useNavigate()
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    make.mutate(
+      { name },
+      {
+        onSuccess: ({ slug }) => void navigate({ to: "/s/$slug/lineup", params: { slug } }),
+      },
+    )
+  }
+  return (
+    <form onSubmit={submit} className="mt-8 flex flex-wrap items-end gap-3">
+      <div className="w-96 max-w-full">
+        <TextField
+          label="New shootout: what do you want to find out?"
+          value={name}
+          onText={setName}
+          maxLength={200}
+          placeholder="Which laptop for the road?"
+        />
+      </div>
+      <button
+        type="submit"
+        className="btn btn-primary btn-sm"
+        disabled={make.isPending || !name.trim()}
+      >
+        Make shootout
+      </button>
+      <div className="w-full">
+        <ProblemNote error={make.error} />
+      </div>
+    </form>
+  )
+}
+
+function BringIn() {
+  const [error, setError] = useState<unknown>(null)
+  const navigate = useNavigate()
+  const bring = async (file: File | undefined) => {
+    if (!file) return
+    setError(null)
+    try {
+      const { slug } = await importPack(file)
+      await navigate({ to: "/s/$slug/margins", params: { slug } })
+    } catch (caught) {
+      setError(caught)
+    }
+  }
+  return (
+    <div className="mt-6 text-[13px]">
+      <label className="text-mute">
+        Or bring in a data pack (.zip):{" "}
+        <input
+          type="file"
+          accept=".zip,application/zip"
+          className="text-base-content"
+          onChange={(event) => void bring(event.target.files?.[0])}
+        />
+      </label>
+      <ProblemNote error={error} />
+    </div>
+  )
+}

@@ -1,0 +1,110 @@
+import { useQuery } from "@tanstack/react-query"
+import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
+import type { Schemas } from "../../api/client"
+import { tasksQuery } from "../../api/queries"
+import { EmptyStage } from "../../parts/EmptyStage"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { StagePage } from "../../parts/StagePage"
+import { count } from "../../theme/format"
+import { AddTask } from "./AddTask"
+import { Rounds } from "./Rounds"
+import { TaskDetail } from "./TaskDetail"
+
+type Sheet = Schemas["TaskSheet"]
+
+/** What is timed, grouped by timeline; the chosen task at the right. */
+export function Tasks() {
+  const { slug } = useParams({ from: "/s/$slug/tasks" })
+  const { task, focus } = useSearch({ from: "/s/$slug/tasks" })
+  const navigate = useNavigate({ from: "/s/$slug/tasks" })
+  const { data, error } = useQuery(tasksQuery(slug))
+  const empty = data?.length === 0
+  const adding = focus === "add" || empty
+  const chosen = adding ? undefined : (data?.find((each) => each.task.id === task) ?? data?.[0])
+  const open = (id: string) => void navigate({ search: { task: id } })
+  return (
+    <StagePage
+      title="Tasks"
+      aside="what is timed, in which app, on which timeline"
+      tools={
+        !adding && (
+          <button
+            type="button"
+            className="btn btn-primary btn-sm"
+            onClick={() => void navigate({ search: { focus: "add" } })}
+          >
+            Add task
+          </button>
+        )
+      }
+    >
+      <ProblemNote error={error} />
+      {empty && (
+        <EmptyStage title="Say what you will time">
+          <p>
+            A task is a timeline (or other input), an app and what is done with it, such as “Holiday
+            film, export UHD” in one editor. It must be the same job on every machine.
+          </p>
+        </EmptyStage>
+      )}
+      <div className="grid gap-6 md:grid-cols-[minmax(200px,300px)_minmax(0,1fr)]">
+        {!empty && data && <TaskList sheets={data} chosen={chosen?.task.id} onOpen={open} />}
+        <div className="min-w-0">
+          {adding && data && (
+            <AddTask
+              slug={slug}
+              sheets={data}
+              onAdded={open}
+              onClose={empty ? undefined : () => void navigate({ search: {} })}
+            />
+          )}
+          {chosen && <TaskDetail key={chosen.task.id} slug={slug} sheet={chosen} />}
+          {!adding && <Rounds slug={slug} sheets={data ?? []} />}
+        </div>
+      </div>
+    </StagePage>
+  )
+}
+
+function TaskList({
+  sheets,
+  chosen,
+  onOpen,
+}: {
+  sheets: Sheet[]
+  chosen: string | undefined
+  onOpen: (id: string) => void
+}) {
+  const timelines = [...new Set(sheets.map((sheet) => sheet.task.timeline))]
+  return (
+    <nav aria-label="Tasks by timeline" className="min-w-0">
+      {timelines.map((timeline) => (
+        <section key={timeline ?? ""} className="mb-4">
+          <h2 className="border-b border-line pb-1 text-[13px] break-words text-mute">
+            {timeline ?? "no timeline"}
+          </h2>
+          <ul>
+            {sheets
+              .filter((sheet) => sheet.task.timeline === timeline)
+              .map(({ task, runs, tells_nothing }) => (
+                <li key={task.id} className="border-b border-line">
+                  <button
+                    type="button"
+                    aria-current={task.id === chosen ? "true" : undefined}
+                    className={`w-full px-2 py-1.5 text-left ${task.id === chosen ? "bg-pick" : "hover:bg-base-200"}`}
+                    onClick={() => onOpen(task.id)}
+                  >
+                    <span className="block font-bold break-words">{task.name}</span>
+                    <span className="block text-[13px] text-mute">
+                      {task.app} · {count(runs, "run")}
+                      {tells_nothing && <span className="text-accent"> · tells nothing apart</span>}
+                    </span>
+                  </button>
+                </li>
+              ))}
+          </ul>
+        </section>
+      ))}
+    </nav>
+  )
+}

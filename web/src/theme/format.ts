@@ -1,0 +1,92 @@
+/** The one place where times, ratios and money are written. */
+
+export const MISSING = "–"
+
+/** Writes seconds as a clock, with as many decimals as the resolution bears. */
+export function clock(seconds: number | null | undefined, resolution_s = 1): string {
+  if (seconds === null || seconds === undefined) return MISSING
+  const decimals = Math.max(0, Math.min(3, Math.ceil(-Math.log10(resolution_s) - 1e-9)))
+  const steps = Math.round(Math.abs(seconds) * 10 ** decimals)
+  const whole = Math.floor(steps / 10 ** decimals)
+  const part = decimals ? `.${String(steps % 10 ** decimals).padStart(decimals, "0")}` : ""
+  const hours = Math.floor(whole / 3600)
+  const minutes = Math.floor((whole % 3600) / 60)
+  const rest = String(whole % 60).padStart(2, "0")
+  const sign = seconds < 0 && steps > 0 ? "−" : ""
+  if (hours) return `${sign}${hours}:${String(minutes).padStart(2, "0")}:${rest}${part}`
+  return `${sign}${minutes}:${rest}${part}`
+}
+
+/** Writes a ratio: two decimals, three close to 1. */
+export function ratio(value: number | null | undefined): string {
+  if (value === null || value === undefined) return MISSING
+  return Math.abs(Math.log(value)) >= 0.02 ? value.toFixed(2) : value.toFixed(3)
+}
+
+/** Writes a plain number with at most `digits` decimals, a true minus sign, no grouping. */
+export function plain(value: number | null | undefined, digits = 1): string {
+  if (value === null || value === undefined) return MISSING
+  return value.toFixed(digits).replace("-", "−")
+}
+
+/** Writes a number that may be long, as short as it can be. */
+export function compact(value: number | null | undefined): string {
+  if (value === null || value === undefined) return MISSING
+  return Number(value.toPrecision(4)).toString()
+}
+
+/** Writes seconds saved: as a clock from two minutes on, with a sign. */
+export function seconds(value: number): string {
+  const sign = value < 0 ? "−" : "+"
+  const size = Math.abs(value)
+  if (size >= 120) return `${sign}${clock(size)}`
+  return `${sign}${size >= 10 ? size.toFixed(0) : size.toFixed(1)} s`
+}
+
+/** Writes an amount of money in the reader's locale, without its currency. */
+export function money(amount: string | number): string {
+  const value = Number(amount)
+  const digits = Number.isInteger(value) ? 0 : 2
+  return new Intl.NumberFormat(undefined, {
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  }).format(value)
+}
+
+/** Writes a day in the reader's locale. */
+export function day(iso: string | null | undefined): string {
+  if (!iso) return MISSING
+  return new Intl.DateTimeFormat(undefined, {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+  }).format(new Date(iso))
+}
+
+/** Writes a day and time in the reader's locale. */
+export function moment(iso: string): string {
+  return new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" }).format(
+    new Date(iso),
+  )
+}
+
+/** Writes a fraction as a percentage. */
+export function percent(fraction: number, digits = 1): string {
+  return `${Number((100 * fraction).toFixed(digits))} %`
+}
+
+/** Writes a run's value as its task measures it. */
+export function runValue(
+  run: { value: number | null; resolution: number | null; bound: boolean; approximate: boolean },
+  measure: string,
+): string {
+  if (run.value === null) return MISSING
+  const sign = run.bound ? "> " : run.approximate ? "~" : ""
+  if (measure === "amount") return sign + compact(run.value)
+  return sign + clock(run.value, run.resolution ?? 1)
+}
+
+/** Says one or many. */
+export function count(number: number, noun: string): string {
+  return `${number} ${noun}${number === 1 ? "" : "s"}`
+}
