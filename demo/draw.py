@@ -33,7 +33,8 @@ from true_margin.exchange.data_pack import (
     write_pack,
 )
 
-SEED = 20261010
+SEED = 20261012
+"""With a few runs each, chance hides one truth or another; under this seed all of them show."""
 FOLDER = Path(__file__).parent / "festival-season"
 WHO = "Marit Oduya-Lind"
 SPRING, AUTUMN = "spring", "autumn"
@@ -78,12 +79,12 @@ TRUTH: dict[str, dict[str, float]] = {
 }
 # Repeats in autumn where they are not three.
 REPEATS = {
-    (PARADE, SMAINS): 5, (PARADE, CAIRN): 5, (PARADE, LARGE): 3, (PARADE, RAISED): 3,
+    (PARADE, SMAINS): 7, (PARADE, CAIRN): 7, (PARADE, LARGE): 3, (PARADE, RAISED): 3,
     (PARADE, STOCK): 4, (RENDER, TARN): 2, (RENDER, SMAINS): 2, (RENDER, CAIRN): 2,
     (RENDER, STOCK): 2, (RENDER, RAISED): 2, (DIARY_S, TARN): 2, (DIARY_S, SMAINS): 2,
 }  # fmt: skip
 LAUNCH_REPEATS = 5
-HALL_REPEATS = 4
+HALL_REPEATS = 6
 SPREAD = {LAUNCH: 0.006, HALL: 0.008, POINTS: 0.012, STILLS: 0.011}
 USUAL_SPREAD = 0.013
 # Heddle 6.2 took this many times as long as 6.3; the update helped Cairn Brick more.
@@ -259,7 +260,7 @@ def autumn(bench: Bench) -> None:
     """The autumn round: everything, Heddle 6.3, in interleaved order."""
     bench.now = datetime(2026, 10, 14, 9, 0, tzinfo=UTC)
     for task, truth in TRUTH.items():
-        most = LAUNCH_REPEATS if task == LAUNCH else HALL_REPEATS if task == HALL else 5
+        most = LAUNCH_REPEATS if task == LAUNCH else HALL_REPEATS if task == HALL else 7
         for repeat in range(most):
             for setup in truth:
                 if (task, setup) == (RENDER, LARGE):

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 LongName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
@@ -31,6 +31,17 @@ class Request(BaseModel):
     """Base of all request bodies."""
 
     model_config = ConfigDict(extra="forbid")
+
+    @field_validator("*", mode="before")
+    @classmethod
+    def _plain_text(cls, value: object) -> object:
+        """Refuse what no database text can hold, before it gets there."""
+        if isinstance(value, str):
+            if "\x00" in value:
+                raise ValueError("text cannot hold a zero byte")
+            if any("\ud800" <= sign <= "\udfff" for sign in value):
+                raise ValueError("text cannot hold half a character")
+        return value
 
 
 class NewShootout(Request):

@@ -326,6 +326,8 @@ def _unit_parts(body: str, text: str) -> list[_Part]:
             raise _not_a_time(text)
         parts.append(_Part(number, unit))
         position = match.end()
+    if not parts:
+        raise _not_a_time(text)
     return parts
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.orm import Session
 
 from true_margin.core.errors import CoreError, QuantityError
@@ -85,21 +85,32 @@ def transaction(database: Database) -> Iterator[Session]:
     except StaleVersionError as error:
         raise StaleError(error.what, error.current) from error
     except IntegrityError as error:
-        name = constraint_of(error)
-        if name in _BROKEN:
-            raise RefusedError(*_BROKEN[name]) from error
-        column = getattr(getattr(error.orig, "diag", None), "column_name", None)
-        if not name and column:
-            raise RefusedError(column, f"{column.replace('_', ' ')} cannot be empty.") from error
-        if name.endswith(("_positive", "_range", "_filled", "_known")):
-            field = name.split("_", 2)[-1].rsplit("_", 1)[0]
-            raise RefusedError(field, f"{field.replace('_', ' ')} is out of range.") from error
-        raise
+        refusal = _refusal_of(error)
+        if refusal is None:
+            raise
+        raise refusal from error
     except OperationalError as error:
         raise DatabaseAwayError(
             "The database does not answer. Nothing was stored; try again shortly."
         ) from error
+    except DataError as error:
+        reason = "Something in it cannot be stored: a zero byte, or a number out of range."
+        raise RefusedError("text", reason) from error
     except QuantityError as error:
         raise RefusedError("typed", error.reason) from error
     except CoreError as error:
         raise RefusedError("value", error.reason) from error
+
+
+def _refusal_of(error: IntegrityError) -> RefusedError | None:
+    """Say which rule was broken, by its constraint; None where it is none of ours."""
+    name = constraint_of(error)
+    if name in _BROKEN:
+        return RefusedError(*_BROKEN[name])
+    column = getattr(getattr(error.orig, "diag", None), "column_name", None)
+    if not name and column:
+        return RefusedError(column, f"{column.replace('_', ' ')} cannot be empty.")
+    if name.endswith(("_positive", "_range", "_filled", "_known")):
+        field = name.split("_", 2)[-1].rsplit("_", 1)[0]
+        return RefusedError(field, f"{field.replace('_', ' ')} is out of range.")
+    return None

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
+from true_margin.core.errors import QuantityError
+from true_margin.core.money import parse_price
 from true_margin.desk.book import SHELF, Book, price_in_force
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.store import lineup, records, shootouts
@@ -148,9 +150,13 @@ def change_setup(
 
 
 def add_price(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -> records.Machine:
-    """Add a price record; earlier ones stay."""
+    """Add a price record, its amount as typed; earlier ones stay."""
+    try:
+        price = parse_price(fields["amount"], fields["currency"])
+    except QuantityError as error:
+        raise RefusedError("amount", error.reason) from error
     with transaction(database) as session:
         home = lineup.machine_home(session, machine_id)
         shootouts.bump_revision(session, home)
-        lineup.add_price(session, machine_id, fields)
+        lineup.add_price(session, machine_id, {**fields, "amount": price.amount})
         return _machine(lineup.list_machines(session, home), machine_id)

@@ -237,8 +237,9 @@ def _off(book: Book, comparison: Comparison) -> Iterable[OffRow]:
         names = [book.tasks[t].name for t in off.lacks]
         failed = [book.tasks[t].name for t in off.cannot]
         bound = _bound(book, setup, comparison.task)
-        why = _why_off(names, failed, comparison.task, bound)
-        yield OffRow(setup.id, setup.label, why + _how_failed(book, off), bound)
+        failures = _how_failed(book, off)
+        why = _why_off(names, failed, comparison.task, bound, failures)
+        yield OffRow(setup.id, setup.label, why, bound)
 
 
 def _how_failed(book: Book, off: OffLadder) -> str:
@@ -254,13 +255,15 @@ def _how_failed(book: Book, off: OffLadder) -> str:
     return f" ({'; '.join(told)})" if told else ""
 
 
-def _why_off(lacks: list[str], cannot: list[str], task: int | None, bound: str | None) -> str:
+def _why_off(
+    lacks: list[str], cannot: list[str], task: int | None, bound: str | None, failures: str
+) -> str:
     if bound is not None:
         return f"given up: {bound}"
     reasons = []
     if cannot:
         on = "" if task is not None else " on " + ", ".join(cannot)
-        reasons.append(f"every attempt failed{on}")
+        reasons.append(f"every attempt failed{on}{failures}")
     if lacks:
         shown = ", ".join(lacks[:3]) + (f" and {len(lacks) - 3} more" if len(lacks) > 3 else "")
         reasons.append("not measured yet" if task is not None else f"not measured on {shown}")
@@ -296,7 +299,11 @@ def _summary(book: Book, comparison: Comparison) -> str:
     second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
     assert second is not None, "setups on a ladder have margins"
     rival = book.setups[rungs[1].setup].label
-    return say_margin(second, leader, rival, book.shootout.confidence)
+    said = say_margin(second, leader, rival, book.shootout.confidence)
+    if second.call is Call.CLEAR:
+        return said
+    chance = round(100 * rungs[0].p_fastest)
+    return f"{said} {chance} in 100 that {leader} is the fastest of all."
 
 
 def _notes(book: Book, comparison: Comparison) -> Iterable[str]:

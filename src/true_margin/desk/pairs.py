@@ -139,16 +139,20 @@ def _place(comparison: Comparison, setup: int) -> int:
 
 
 def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None) -> Iterable[str]:
-    runs = _runs_of(book, task, a, b)
-    counts = [
-        sum(run.setup_id == book.setups[s].id and run.status == "ok" for run in runs)
-        for s in (a, b)
-    ]
-    yield (f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}")
+    counts = [_counted(book, task, s) for s in (a, b)]
+    yield f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}"
     if spread is not None:
         yield f"Spread between runs {100 * spread.cv:.1f} %, {spread.basis.value}"
     if carried(book, a, task) or carried(book, b, task):
         yield f"Carried over from an earlier round; update spread {100 * _tau(book):.1f} %"
+
+
+def _counted(book: Book, task: int | None, setup: int) -> int:
+    """Ok runs of a setup on a task, or on every task of the mix."""
+    mix = book.analysis.study.mix
+    tasks = {t.id for i, t in enumerate(book.tasks) if (mix[i] > 0 if task is None else i == task)}
+    key = book.setups[setup].id
+    return sum(r.setup_id == key and r.status == "ok" and r.task_id in tasks for r in book.runs)
 
 
 def _tau(book: Book) -> float:
@@ -163,11 +167,7 @@ def _settle(book: Book, task: int | None, margin: Margin, spread: Spread | None)
     )
     if need.runs_each is None:
         return "More runs would never settle whether it matters: it sits on the edge."
-    runs = _runs_of(book, task, margin.a, margin.b)
-    have = [
-        sum(run.setup_id == book.setups[s].id and run.status == "ok" for run in runs)
-        for s in (margin.a, margin.b)
-    ]
+    have = [_counted(book, task, s) for s in (margin.a, margin.b)]
     minutes = _minutes(book, task, margin, need.runs_each, have)
     if not need.worth_it:
         return f"Not worth settling: it would take {need.runs_each} runs each, {minutes} of bench."

@@ -89,6 +89,8 @@ def read_run_table(text: str, columns: list[str | None] | None = None) -> RunTab
     except csv.Error as error:
         raise TableError(f"Line {reader.line_num}: {error}; check the quotes.") from error
     filled = [(line, cells) for line, cells in lines if any(cell.strip() for cell in cells)]
+    if not filled:
+        raise TableError("The table is empty: the first line names the columns.")
     headers = [cell.strip() for cell in filled[0][1]]
     fields = _chosen(columns, headers) if columns is not None else understand_columns(headers)
     _check_columns(headers, fields)

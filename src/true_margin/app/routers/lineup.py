@@ -14,7 +14,6 @@ from true_margin.app.requests import (
     NewSetup,
     SetupChange,
 )
-from true_margin.core.money import parse_price
 from true_margin.desk import lineup
 from true_margin.store import records
 
@@ -58,6 +57,4 @@ def change_setup(setup_id: UUID, body: SetupChange, database: DatabaseHere) -> r
 @router.post("/machines/{machine_id}/prices", status_code=201)
 def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> records.Machine:
     """Add a price record; earlier ones stay."""
-    price = parse_price(body.amount, body.currency)
-    fields = {**body.model_dump(), "amount": price.amount}
-    return lineup.add_price(database, machine_id, fields)
+    return lineup.add_price(database, machine_id, body.model_dump())

@@ -77,7 +77,7 @@ function PairRule({ pair, materiality }: { pair: Schemas["PairView"]; materialit
   if (lo === null || hi === null || estimate === null) return null
   const scale = fitScale([lo, hi, 1 + materiality, 1 / (1 + materiality)], 5)
   return (
-    <div className="mt-3 px-1">
+    <div className="mt-3 px-3">
       <div className="relative h-9">
         <RuleBand scale={scale} materiality={materiality} />
         <Jaws

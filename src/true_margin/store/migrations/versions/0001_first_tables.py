@@ -11,7 +11,7 @@ down_revision = None
 branch_labels = None
 depends_on = None
 
-KEPT = ("runs", "run_revisions")
+KEPT = ("runs", "run_revisions", "marks")
 KEEP_FUNCTION = """
 create function keep_rows() returns trigger language plpgsql as $$
 begin

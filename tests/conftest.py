@@ -1,0 +1,66 @@
+"""A throwaway database for all tests: own cluster, own port, gone afterwards."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from true_margin.desk.packs import import_pack
+from true_margin.exchange.data_pack import Pack, read_folder, read_pack
+from true_margin.launch.cluster import Cluster
+from true_margin.store import records
+from true_margin.store.database import Database
+
+PROJECT = Path(__file__).parents[1]
+DEMO = PROJECT / "demo" / "festival-season"
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    """A private cluster that is not durable: nothing in it needs to last."""
+    folder = Path(tempfile.mkdtemp(prefix="true-margin-test-"))
+    # The database's owner may be another user than the one who runs the tests.
+    folder.chmod(0o755)
+    made = Cluster(folder, durable=False)
+    made.start()
+    yield made
+    made.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def database(cluster: Cluster) -> Iterator[Database]:
+    """The migrated database; tests keep apart by making their own shootouts."""
+    database = Database(cluster.url)
+    database.migrate()
+    yield database
+    database.close()
+
+
+@pytest.fixture(scope="session")
+def demo_pack() -> Pack:
+    """The demo shootout as its files hold it."""
+    return read_pack(read_folder(DEMO))
+
+
+@pytest.fixture(scope="session")
+def demo(database: Database, demo_pack: Pack) -> records.Shootout:
+    """The demo shootout in the database; for reading only."""
+    return import_pack(database, demo_pack, demo=True)
+
+
+@pytest.fixture
+def empty(cluster: Cluster) -> Iterator[Database]:
+    """A database of its own without any tables."""
+    address = cluster.url.replace("postgresql+psycopg", "postgresql")
+    with psycopg.connect(address, autocommit=True) as connection:
+        connection.execute("drop database if exists apart")
+        connection.execute("create database apart")
+    database = Database(address.rsplit("/", 1)[0] + "/apart")
+    yield database
+    database.close()

@@ -1,0 +1,255 @@
+"""Money, wording, the entry line, and the runs that a pair needs."""
+
+from __future__ import annotations
+
+import math
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.helpers import analysed, margin_of, runs_of
+from true_margin.core.cells import Basis, Spread
+from true_margin.core.entry_line import Found, match_name, read_entry
+from true_margin.core.errors import QuantityError
+from true_margin.core.margins import Call, Margin
+from true_margin.core.money import Money, parse_price
+from true_margin.core.quantities import ReadingMethod
+from true_margin.core.sittings import needed_half_width, runs_to_settle
+from true_margin.core.study import RunStatus
+from true_margin.core.wording import (
+    format_elapsed,
+    format_ratio,
+    percent_faster,
+    percent_less_time,
+    say_margin,
+)
+
+SETUPS = ["Tarn Desk", "Halyard S mains", "Halyard S battery", "Halyard L", "Cairn Brick"]
+TASKS = ["Lantern parade, export UHD", "Lantern parade, render", "Curtain titles"]
+
+
+@pytest.mark.parametrize(
+    ("text", "amount"),
+    [
+        ("1290", "1290"),
+        ("1 290", "1290"),
+        ("1290,50", "1290.50"),
+        ("0", "0"),
+        ("12 345.6", "12345.6"),
+    ],
+)
+def test_prices(text: str, amount: str) -> None:
+    assert parse_price(text, "EUR") == Money(Decimal(amount), "EUR")
+
+
+@pytest.mark.parametrize("text", ["", "-1", "1.290.00", "12 34", "free", "1e3", "NaN", "1290.505"])
+def test_prices_refused(text: str) -> None:
+    with pytest.raises(QuantityError, match="type it like 1290"):
+        parse_price(text, "EUR")
+
+
+@pytest.mark.parametrize("currency", ["eur", "EURO", "", "€"])
+def test_currencies_refused(currency: str) -> None:
+    with pytest.raises(QuantityError, match="three letters"):
+        parse_price("5", currency)
+
+
+def test_value_and_frontier() -> None:
+    runs = runs_of({"A": [100.0], "B": [50.0], "C": [60.0], "D": [40.0], "E": [40.0]})
+    prices = {"A": "500", "B": "1000", "C": "1200", "D": "3000"}
+    values = {v.setup: v for v in analysed(runs, prices=prices).values}
+    assert len(values) == 4  # E has no price
+    assert values[1].value == pytest.approx(1.0)
+    assert values[3].value == pytest.approx(2.5 / 6)
+    assert {i for i, v in values.items() if v.frontier} == {0, 1, 3}
+
+
+def test_equal_price_and_speed_both_stay_on_the_frontier() -> None:
+    values = analysed(runs_of({"A": [100.0], "B": [100.0]}), prices={"A": "5", "B": "5"}).values
+    assert [v.frontier for v in values] == [True, True]
+
+
+def test_a_gift_has_no_value_ratio() -> None:
+    values = analysed(runs_of({"A": [100.0], "B": [50.0]}), prices={"A": "0", "B": "5"}).values
+    assert [v.value for v in values] == [None, None]
+
+
+@pytest.mark.parametrize(
+    ("seconds", "resolution", "text"),
+    [(377.2, 0.1, "6:17.2"), (377, 1, "6:17"), (3599.96, 0.1, "1:00:00.0"),
+     (59.999, 0.01, "1:00.00"), (0.4, 1, "0:00"), (86399, 60, "23:59:59"), (37.4, 0.05, "0:37.40")],
+)  # fmt: skip
+def test_clock_writing(seconds: float, resolution: float, text: str) -> None:
+    assert format_elapsed(seconds, resolution) == text
+
+
+def test_ratios_close_to_one_get_a_third_decimal() -> None:
+    assert [format_ratio(r) for r in (1.5323, 1.004, 0.99, 0.5)] == [
+        "1.53",
+        "1.004",
+        "0.990",
+        "0.50",
+    ]
+
+
+def test_the_four_ways_are_not_the_same_number() -> None:
+    delta = math.log(95 / 62)
+    assert percent_faster(delta) == pytest.approx(53.2258, abs=1e-4)
+    assert percent_less_time(delta) == pytest.approx(34.7368, abs=1e-4)
+
+
+def margin(delta: float, lo: float, hi: float, call: Call) -> Margin:
+    return Margin(0, 1, delta, 0.01, 5, lo, hi, call, None)
+
+
+@pytest.mark.parametrize(
+    ("call", "words"),
+    [
+        (Call.CLEAR, "A is clearly faster than B: 1.35 times as fast, 1.22 to 1.49."),
+        (
+            Call.AHEAD,
+            "A is ahead of B, perhaps by too little to matter: 1.35 times as fast, 1.22 to 1.49.",
+        ),
+        (Call.LEVEL, "A and B are level: 1.35 times as fast, 1.22 to 1.49."),
+        (Call.OPEN, "Too close to call between A and B: 1.35 times as fast, 1.22 to 1.49."),
+    ],
+)
+def test_sentences(call: Call, words: str) -> None:
+    assert say_margin(margin(0.3, 0.2, 0.4, call), "A", "B", 0.95) == words
+    assert say_margin(margin(-0.3, -0.4, -0.2, call), "B", "A", 0.95) == words
+
+
+def test_what_cannot_be_compared_is_said() -> None:
+    said = say_margin(margin(0, 0, 0, Call.NOT_COMPARABLE), "A", "B", 0.95)
+    assert said.startswith("A and B cannot be compared")
+
+
+M = math.log(1.03)
+
+
+@pytest.mark.parametrize(
+    ("delta", "call", "expected"),
+    [
+        (0.05, Call.OPEN, 0.05),
+        (0.01, Call.OPEN, M - 0.01),
+        (0.02, Call.OPEN, 0.02),
+        (0.05, Call.AHEAD, 0.05 - M),
+    ],
+)
+def test_needed_half_width(delta: float, call: Call, expected: float) -> None:
+    assert needed_half_width(margin(delta, 0, 0, call), M) == pytest.approx(expected)
+
+
+def test_runs_to_settle_by_hand() -> None:
+    spread = Spread(0.02, 10, 7, 0.001, Basis.MEASURED)
+    need = runs_to_settle(margin(0.04, -0.01, 0.09, Call.OPEN), spread, M, 0.95)
+    # n = ceil(2 · 0.02² · 2.2281² / 0.04²)
+    assert need.runs_each == math.ceil(2 * 0.02**2 * 2.228138852**2 / 0.04**2) == 3
+    assert need.worth_it
+
+
+def test_a_tiny_difference_is_not_worth_settling() -> None:
+    spread = Spread(0.05, 10, 7, 0.001, Basis.MEASURED)
+    need = runs_to_settle(margin(0.016, -0.05, 0.09, Call.OPEN), spread, M, 0.95)
+    assert need.runs_each is not None
+    assert need.runs_each > 25
+    assert not need.worth_it
+
+
+def test_sitting_on_the_edge_never_settles() -> None:
+    spread = Spread(0.02, 10, 7, 0.001, Basis.MEASURED)
+    assert runs_to_settle(margin(M, 0.01, 0.05, Call.AHEAD), spread, M, 0.95).runs_each is None
+
+
+def test_the_promised_runs_do_settle() -> None:
+    """With the promised number of runs, at the same means and spread, the call is firm."""
+    first = analysed(runs_of({"A": [100.0], "B": [104.0]}))
+    pair = margin_of(first, "A", "B")
+    assert pair.call is Call.OPEN
+    spread = first.cells.spread[0]
+    assert spread is not None
+    need = runs_to_settle(pair, spread, M, 0.95).runs_each
+    assert need is not None
+    again = analysed(runs_of({"A": [100.0] * need, "B": [104.0] * need}))
+    assert margin_of(again, "A", "B").call is not Call.OPEN
+
+
+@pytest.mark.parametrize(
+    ("text", "index"),
+    [
+        ("halyard l", 3),
+        ("Halyard L", 3),
+        ("cairn", 4),
+        ("brick", 4),
+        ("tarn d", 0),
+        ("hal s bat", 2),
+        ("h bat", 2),
+        ("battery halyard", 2),
+    ],
+)
+def test_short_names_find_one(text: str, index: int) -> None:
+    found = match_name(text, SETUPS)
+    assert (found.found, found.index) == (Found.ONE, index)
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("halyard", Found.SEVERAL),
+        ("hal s", Found.SEVERAL),
+        ("zephyr", Found.NONE),
+        ("", Found.MISSING),
+        ("  ", Found.MISSING),
+    ],
+)
+def test_nothing_is_guessed(text: str, found: Found) -> None:
+    match = match_name(text, SETUPS)
+    assert (match.found, match.index) == (found, None)
+
+
+def test_an_exact_name_wins_over_longer_ones() -> None:
+    assert match_name("halyard", ["Halyard", "Halyard L"]).index == 0
+
+
+def test_entry_line_taken_apart() -> None:
+    entry = read_entry("hal l / titles / 6:17 log / autumn", SETUPS, TASKS, ["spring", "autumn"])
+    assert (entry.setup.index, entry.task.index) == (3, 2)
+    assert (entry.value, entry.method) == ("6:17", ReadingMethod.LOG)
+    assert entry.round is not None
+    assert entry.round.index == 1
+
+
+@pytest.mark.parametrize(
+    ("body", "value", "method", "status", "reason"),
+    [
+        ("6:17", "6:17", ReadingMethod.STOPWATCH, RunStatus.OK, ""),
+        ("6m 17s hand", "6m 17s", ReadingMethod.STOPWATCH, RunStatus.OK, ""),
+        ("6:17 remembered", "6:17", ReadingMethod.REMEMBERED, RunStatus.OK, ""),
+        ("0:04 void false start", "0:04", ReadingMethod.STOPWATCH, RunStatus.VOID, "false start"),
+        ("failed: out of disk", "", ReadingMethod.STOPWATCH, RunStatus.FAILED, "out of disk"),
+        ("void", "", ReadingMethod.STOPWATCH, RunStatus.VOID, ""),
+    ],
+)
+def test_entry_bodies(
+    body: str, value: str, method: ReadingMethod, status: RunStatus, reason: str
+) -> None:
+    entry = read_entry(f"hal l / titles / {body}", SETUPS, TASKS, [])
+    assert (entry.value, entry.method, entry.status, entry.reason) == (
+        value,
+        method,
+        status,
+        reason,
+    )
+
+
+def test_with_one_task_its_name_may_be_left_out() -> None:
+    entry = read_entry("hal l / 6:17", SETUPS, ["Parade"], [])
+    assert (entry.task.index, entry.value) == (0, "6:17")
+
+
+@given(st.text(max_size=60))
+def test_any_line_is_taken_apart(line: str) -> None:
+    entry = read_entry(line, SETUPS, TASKS, ["spring"])
+    assert entry.part in (0, 1, 2, 3)

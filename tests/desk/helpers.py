@@ -1,0 +1,58 @@
+"""A small shootout of one's own, made through the desk."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from itertools import count
+from typing import Any
+from uuid import UUID
+
+from true_margin.desk import lineup, runs, shootouts, tasks
+from true_margin.store import records
+from true_margin.store.database import Database
+
+_NUMBERS = count(1)
+
+
+@dataclass
+class Bench:
+    """A shootout with two machines and one task; runs are typed as people type them."""
+
+    database: Database
+    slug: str
+    setups: dict[str, UUID] = field(default_factory=dict)
+    tasks: dict[str, UUID] = field(default_factory=dict)
+
+    def machine(self, name: str, **more: Any) -> records.Machine:
+        """Add a machine with one setup."""
+        machine = lineup.add_machine(self.database, self.slug, {"name": name, **more})
+        self.setups[name] = machine.setups[0].id
+        return machine
+
+    def task(self, name: str, **more: Any) -> records.Task:
+        """Add a task."""
+        task = tasks.add_task(self.database, self.slug, {"name": name, "app": "Heddle", **more})
+        self.tasks[name] = task.id
+        return task
+
+    def run(
+        self, setup: str, typed: str | None, task: str = "Parade", **more: Any
+    ) -> runs.StoredRun:
+        """Store a run."""
+        fields = {
+            "setup_id": self.setups[setup], "task_id": self.tasks[task], "typed": typed,
+            "status": "ok", "client_key": f"test-key-{next(_NUMBERS)}", **more,
+        }  # fmt: skip
+        return runs.add_run(self.database, self.slug, fields, "Marit")
+
+
+def new_bench(database: Database, name: str = "Own shootout") -> Bench:
+    """Make a shootout with machines A and B and the task Parade."""
+    shootout = shootouts.make_shootout(
+        database, {"name": name, "subject": "machine", "currency": "EUR"}
+    )
+    bench = Bench(database, shootout.slug)
+    bench.machine("A")
+    bench.machine("B")
+    bench.task("Parade", work=660.0, unit="s")
+    return bench

@@ -1,0 +1,353 @@
+"""Runs entered, voided, corrected and imported through the desk."""
+
+from __future__ import annotations
+
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+from uuid import uuid4
+
+import pytest
+
+from tests.desk.helpers import Bench, new_bench
+from true_margin.desk import bench as bench_desk
+from true_margin.desk import entry, imports, lineup, margins, pairs, runs, shootouts, tasks
+from true_margin.desk.errors import AmbiguousTimeError, NotFoundError, RefusedError, StaleError
+from true_margin.desk.imports import ImportRequest
+from true_margin.desk.sheet import show_sheet
+from true_margin.store.database import Database
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    return new_bench(database)
+
+
+def test_the_first_run_has_nothing_to_compare_with(bench: Bench) -> None:
+    stored = bench.run("A", "6:17")
+    assert stored.says == "A: 6:17. The first on Parade; nothing to compare it with yet."
+    assert (stored.run.value, stored.run.resolution, stored.run.who) == (377.0, 1.0, "Marit")
+    assert stored.run.u == pytest.approx(0.4537, abs=1e-4)
+
+
+def test_a_run_says_at_once_what_it_changes(bench: Bench) -> None:
+    bench.run("A", "6:17")
+    second = bench.run("B", "6:40")
+    assert second.says.startswith("B: 6:40. Too close to call between A and B: 1.06 times as fast")
+    for typed in ("6:41", "6:39", "6:40"):
+        bench.run("B", typed)
+    last = [bench.run("A", typed) for typed in ("6:16", "6:18", "6:17")][-1]
+    assert last.says.startswith("A: 6:17. A is clearly faster than B")
+    changed = [change for change in last.changes if change.startswith("A over B")]
+    assert changed in ([], ["A over B: ahead, now clear"])
+
+
+def test_an_ambiguous_time_is_asked_about_and_stores_nothing(bench: Bench) -> None:
+    with pytest.raises(AmbiguousTimeError) as asked:
+        bench.run("A", "18.40 min")
+    assert [m["value_s"] for m in asked.value.extra["meanings"]] == [1120, 1104]
+    assert runs.show_runs(bench.database, bench.slug).runs == ()
+    assert bench.run("A", "18.40 min", meaning="decimal").run.value == pytest.approx(1104)
+
+
+@pytest.mark.parametrize(
+    ("typed", "more", "field"),
+    [
+        ("4:75", {}, "typed"),
+        (None, {}, "typed"),
+        ("6:17", {"status": "void"}, "reason"),
+        ("6:17", {"status": "failed", "reason": "  "}, "reason"),
+        ("6:17", {"round_id": uuid4()}, "round_id"),
+        ("6:17", {"setup_id": uuid4()}, "setup_id"),
+        ("6:17", {"task_id": uuid4()}, "task_id"),
+    ],
+)
+def test_a_run_that_cannot_be_is_refused_by_field(
+    bench: Bench, typed: str | None, more: dict[str, Any], field: str
+) -> None:
+    with pytest.raises(RefusedError) as refused:
+        bench.run("A", typed, **more)
+    assert refused.value.field == field
+    assert runs.show_runs(bench.database, bench.slug).runs == ()
+
+
+def test_a_setup_of_another_shootout_is_refused(bench: Bench, database: Database) -> None:
+    other = new_bench(database, "Another one")
+    with pytest.raises(RefusedError, match="not in this shootout's line-up"):
+        bench.run("A", "6:17", setup_id=other.setups["A"])
+
+
+def test_the_same_key_stores_nothing_twice(bench: Bench) -> None:
+    first = bench.run("A", "6:17", client_key="phone-1-press-1")
+    again = bench.run("A", "6:17", client_key="phone-1-press-1")
+    assert again.run.id == first.run.id
+    assert len(runs.show_runs(bench.database, bench.slug).runs) == 1
+
+
+def test_many_writers_at_once_lose_nothing(bench: Bench) -> None:
+    with ThreadPoolExecutor(8) as pool:
+        list(pool.map(lambda i: bench.run("A", f"6:{i:02d}"), range(24)))
+    stored = runs.show_runs(bench.database, bench.slug).runs
+    assert sorted(r.run.place for r in stored) == list(range(1, 25))
+    assert {r.run.typed for r in stored} == {f"6:{i:02d}" for i in range(24)}
+
+
+def test_a_void_run_keeps_what_it_was(bench: Bench) -> None:
+    run = bench.run("A", "0:04").run
+    stored = runs.revise_run(
+        bench.database,
+        run.id,
+        run.version,
+        {"status": "void", "reason": "false start"},
+        "Jo",
+        "false start",
+    )
+    assert (stored.run.status, stored.run.version) == ("void", 2)
+    detail = runs.show_run(bench.database, run.id)
+    (revision,) = detail.revisions
+    assert (revision.who, revision.why, revision.version) == ("Jo", "false start", 1)
+    assert (revision.before["status"], revision.before["value"]) == ("ok", 4.0)
+    assert revision.changed_at.tzinfo is not None
+    back = runs.revise_run(
+        bench.database, run.id, 2, {"status": "ok"}, "Jo", "it was right after all"
+    )
+    assert (back.run.status, back.run.reason) == ("ok", None)
+    assert len(runs.show_run(bench.database, run.id).revisions) == 2
+
+
+def test_a_correction_reads_the_new_time(bench: Bench) -> None:
+    run = bench.run("A", "6:17").run
+    stored = runs.revise_run(bench.database, run.id, 1, {"typed": "5:17.5"}, "Jo", "misread")
+    assert (stored.run.value, stored.run.resolution) == (317.5, pytest.approx(0.1))
+    with pytest.raises(AmbiguousTimeError):
+        runs.revise_run(bench.database, run.id, 2, {"typed": "5.17 min"}, "Jo", "misread")
+
+
+def test_two_corrections_at_once_are_told_apart(bench: Bench) -> None:
+    run = bench.run("A", "6:17").run
+    runs.revise_run(bench.database, run.id, 1, {"typed": "6:18"}, "Jo", "misread")
+    with pytest.raises(StaleError, match="Nothing of yours is lost") as stale:
+        runs.revise_run(bench.database, run.id, 1, {"typed": "6:19"}, "Marit", "misread")
+    assert getattr(stale.value.current, "typed", None) == "6:18"
+    assert len(runs.show_run(bench.database, run.id).revisions) == 1
+
+
+def test_a_run_cannot_move_to_a_task_that_measures_something_else(bench: Bench) -> None:
+    points = bench.task("Points", measure="amount", unit="points")
+    run = bench.run("A", "6:17").run
+    with pytest.raises(RefusedError, match="measures something else"):
+        runs.revise_run(bench.database, run.id, 1, {"task_id": points.id}, "Jo", "wrong task")
+    assert bench.run("A", "1530", "Points").run.method == "stated"
+
+
+def test_a_bound_stands_off_the_ladder_as_more_than(bench: Bench) -> None:
+    bench.run("A", "6:17")
+    bench.run("B", "> 20 min")
+    view = margins.show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
+    assert [(row.label, row.bound) for row in view.off] == [("B", "more than 20:00")]
+
+
+def test_lines_are_read_as_they_are_typed(bench: Bench) -> None:
+    def read(line: str) -> entry.EntryReading:
+        return entry.read_line(bench.database, bench.slug, line)
+
+    assert [c.name for c in read("").completions] == ["A", "B"]
+    assert read("a").completions[0].line == "A / "
+    assert read("a / par").completions[0].line == "a / Parade / "
+    done = read("a / parade / 6:17 log")
+    assert (done.ready, done.value_words, done.method) == (True, "6:17 ± 0.29 s", "log")
+    assert read("c / parade / 6:17").unknown_setup == "c"
+    assert read("a / opera / 6:17").unknown_task == "opera"
+    assert [m.words for m in read("a / parade / 18.40 min").meanings] == ["18:40", "18:24"]
+    assert "below 60" in (read("a / parade / 4:75").problem or "")
+    assert read("a / parade / void").missing == "why it is void"
+    assert read("a / parade / failed crash").ready
+
+
+TABLE = """setup;task;value;reading;status;note
+A;Parade;6:17;log;;
+Zephyr;Parade;6:20;;;
+A;Parade;18.40 min;;;
+B;Parade;4:75;;;
+B;Parade;6:40;hand;;
+B;Parade;0:03;;void;
+"""
+
+
+def test_bad_rows_are_named_and_nothing_is_stored(bench: Bench) -> None:
+    preview = imports.preview_import(bench.database, bench.slug, ImportRequest(TABLE))
+    assert (preview.delimiter, preview.good, preview.bad) == ("semicolon", 2, 4)
+    problems = {row.line: row.problem for row in preview.rows if row.problem}
+    assert problems == {
+        3: "no setup is called 'Zephyr'",
+        4: "18.40 min has two meanings: choose one",
+        5: "'4:75': seconds after a larger unit must be below 60",
+        7: "a void run needs its reason in the note",
+    }
+    with pytest.raises(RefusedError) as refused:
+        imports.commit_import(bench.database, bench.slug, ImportRequest(TABLE), "Marit")
+    assert [each["line"] for each in refused.value.extra["lines"]] == [3, 4, 5, 7]
+    assert runs.show_runs(bench.database, bench.slug).runs == ()
+
+
+def test_confirmed_rows_are_stored_once(bench: Bench) -> None:
+    request = ImportRequest(TABLE, answers={4: "clock"}, add_missing=True, leave_out_bad=True)
+    result = imports.commit_import(bench.database, bench.slug, request, "Marit")
+    assert (result.stored, result.already_there, result.left_out) == (4, 0, (5, 7))
+    again = imports.commit_import(bench.database, bench.slug, request, "Marit")
+    assert (again.stored, again.already_there) == (0, 4)
+    values = [r.run.value for r in runs.show_runs(bench.database, bench.slug).runs]
+    assert values == [377.0, 380.0, 1120.0, 400.0]
+    names = [c.machine.name for c in lineup.show_lineup(bench.database, bench.slug).columns]
+    assert names == ["A", "B", "Zephyr"]
+
+
+def test_a_table_may_open_rounds_and_order_its_runs(bench: Bench) -> None:
+    table = "setup,task,round,order,value\nA,Parade,new,2,6:10\nA,Parade,new,1,6:20\n"
+    imports.commit_import(bench.database, bench.slug, ImportRequest(table), "Marit")
+    stored = [r.run for r in runs.show_runs(bench.database, bench.slug).runs]
+    assert [run.typed for run in stored] == ["6:20", "6:10"]
+    assert [r.name for r in shootouts.list_rounds(bench.database, bench.slug)] == ["round 1", "new"]
+
+
+def test_two_tabs_on_one_machine_lose_nothing(bench: Bench) -> None:
+    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    lineup.change_machine(bench.database, machine.id, machine.version, {"cores": 8})
+    with pytest.raises(StaleError) as stale:
+        lineup.change_machine(bench.database, machine.id, machine.version, {"cores": 12})
+    assert getattr(stale.value.current, "cores", None) == 8
+    now = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    assert (now.cores, now.version) == (8, 2)
+
+
+def test_a_copied_machine_takes_over_specs(bench: Bench) -> None:
+    lineup.add_machine(
+        bench.database, bench.slug, {"name": "C", "cores": 8, "form": "laptop", "note": "mine"}
+    )
+    source = lineup.show_lineup(bench.database, bench.slug).columns[2].machine
+    copied = lineup.add_machine(
+        bench.database, bench.slug, {"name": "D", "copy_from": source.id, "cores": 12}
+    )
+    assert (copied.form, copied.cores, copied.note) == ("laptop", 12, None)
+
+
+@pytest.mark.parametrize(("name", "field"), [("A", "name")])
+def test_names_in_a_line_up_are_unique(bench: Bench, name: str, field: str) -> None:
+    with pytest.raises(RefusedError, match="in the line-up already") as refused:
+        bench.machine(name)
+    assert refused.value.field == field
+
+
+def test_setups_show_what_differs(bench: Bench) -> None:
+    machine = bench.machine("C", clock_ghz=3.0)
+    lineup.add_setup(bench.database, machine.id, {"name": "raised", "clock_ghz": 3.3})
+    sheet = lineup.show_lineup(bench.database, bench.slug)
+    assert [s.label for s in sheet.setups] == ["A", "B", "C as is", "C raised"]
+    assert next(row for row in sheet.rows if row.field == "clock_ghz").differs
+    assert not next(row for row in sheet.rows if row.field == "cores").differs
+
+
+def test_what_a_task_measures_is_fixed_by_its_first_run(bench: Bench) -> None:
+    task = tasks.show_tasks(bench.database, bench.slug)[0].task
+    changed = tasks.change_task(bench.database, task.id, 1, {"measure": "amount"})
+    tasks.change_task(bench.database, task.id, changed.version, {"measure": "time"})
+    bench.run("A", "6:17")
+    with pytest.raises(RefusedError, match="make a new task"):
+        tasks.change_task(bench.database, task.id, 3, {"measure": "amount"})
+
+
+def test_the_next_thing_follows_the_order_of_the_work(database: Database) -> None:
+    made = shootouts.make_shootout(
+        database, {"name": "Next", "subject": "machine", "currency": "EUR"}
+    )
+    bench = Bench(database, made.slug)
+
+    def step() -> tuple[str, str]:
+        following = show_sheet(database, made.slug).next
+        return following.action, following.stage
+
+    assert step() == ("Add machine", "lineup")
+    bench.machine("A")
+    assert step() == ("Add machine", "lineup")
+    bench.machine("B")
+    assert step() == ("Add task", "tasks")
+    bench.task("Parade")
+    assert step() == ("Time it", "bench")
+    bench.run("A", "6:17")
+    bench.run("B", "6:20")
+    assert step() == ("Time it", "bench")
+    for typed in ("2:00", "2:01", "2:02"):
+        bench.run("B", typed)
+        bench.run("A", typed)
+    assert show_sheet(database, made.slug).stages[3].attention is not None
+
+
+def test_one_pair_every_way_it_can_be_said(bench: Bench) -> None:
+    for typed in ("5:00", "5:01", "4:59"):
+        bench.run("A", typed)
+        bench.run("B", "6:00")
+    key = str(bench.tasks["Parade"])
+    pair = pairs.show_pair(bench.database, bench.slug, key, bench.setups["B"], bench.setups["A"])
+    assert (pair.a, pair.b, pair.call) == ("A", "B", "clear")
+    ways = {way.title: round(way.value, 1) for way in pair.ways}
+    assert ways == {
+        "times as fast": 1.2, "faster": 20.0, "less time": 16.7, "slower (B)": 20.0,
+        "saved per run": 60.0, "saved per hour of timeline": 327.3,
+    }  # fmt: skip
+    assert "3 runs of A, 3 of B" in pair.behind
+    mix = pairs.show_pair(bench.database, bench.slug, "mix", bench.setups["A"], bench.setups["B"])
+    assert "3 runs of A, 3 of B" in mix.behind
+    with pytest.raises(RefusedError):
+        pairs.show_pair(bench.database, bench.slug, key, bench.setups["A"], bench.setups["A"])
+    with pytest.raises(NotFoundError):
+        pairs.show_pair(bench.database, bench.slug, key, bench.setups["A"], uuid4())
+
+
+def test_an_open_pair_says_what_would_settle_it(bench: Bench) -> None:
+    bench.run("A", "6:17")
+    bench.run("B", "6:40")
+    key = str(bench.tasks["Parade"])
+    pair = pairs.show_pair(bench.database, bench.slug, key, bench.setups["A"], bench.setups["B"])
+    assert pair.call == "open"
+    assert (
+        pair.settle == "2 more of A and 2 more of B would likely settle it: about 26 min of bench."
+    )
+
+
+def test_the_baseline_moves_every_ratio(bench: Bench) -> None:
+    bench.run("A", "5:00")
+    bench.run("B", "10:00")
+    key = str(bench.tasks["Parade"])
+    before = margins.show_ladder(bench.database, bench.slug, key)
+    assert [(r.label, r.ratio) for r in before.rows] == [("A", 1.0), ("B", pytest.approx(0.5))]
+    version = shootouts.get_shootout(bench.database, bench.slug).version
+    shootouts.change_shootout(
+        bench.database, bench.slug, version, {"baseline_setup_id": bench.setups["B"]}
+    )
+    after = margins.show_ladder(bench.database, bench.slug, key)
+    assert [r.ratio for r in after.rows] == [pytest.approx(2.0), 1.0]
+    with pytest.raises(RefusedError, match="must be a setup"):
+        shootouts.change_shootout(
+            bench.database, bench.slug, version + 1, {"baseline_setup_id": uuid4()}
+        )
+
+
+def test_the_bench_knows_the_best_so_far(bench: Bench) -> None:
+    bench.task("Points", measure="amount")
+    bench.run("A", "6:17")
+    bench.run("B", "5:59.5")
+    bench.run("B", "0:02", status="void", reason="false start")
+    bench.run("A", "900", "Points")
+    bench.run("B", "800", "Points")
+    view = bench_desk.show_bench(bench.database, bench.slug)
+    assert view.round == "round 1"
+    assert [(b.label, b.value) for b in view.best] == [("B", 359.5), ("A", 900.0)]
+
+
+def test_addresses_are_made_from_names(database: Database) -> None:
+    def slug(name: str) -> str:
+        fields = {"name": name, "subject": "machine", "currency": "EUR"}
+        return shootouts.make_shootout(database, fields).slug
+
+    assert slug("Größe: zählt sie?") == "groe-zahlt-sie"
+    assert slug("Größe: zählt sie?") == "groe-zahlt-sie-2"
+    assert slug("機械") == "shootout"

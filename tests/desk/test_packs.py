@@ -1,0 +1,74 @@
+"""A shootout given out and brought in again is the same shootout."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.desk.helpers import new_bench
+from true_margin.desk import packs, runs, shootouts
+from true_margin.desk.book import SHELF
+from true_margin.desk.errors import NotFoundError, RefusedError
+from true_margin.exchange.case_result import result_object
+from true_margin.exchange.data_pack import Pack, write_pack, zip_files
+from true_margin.store import records
+from true_margin.store.database import Database
+
+
+def comparable(pack: Pack) -> Pack:
+    """A pack with the ids of its runs replaced by their places."""
+    places = {run.id: str(run.place) for run in pack.runs}
+    return pack.model_copy(
+        update={
+            "runs": [r.model_copy(update={"id": places[r.id]}) for r in sorted(pack.runs, key=lambda r: r.place)],
+            "revisions": [r.model_copy(update={"run": places[r.run]}) for r in pack.revisions],
+            "marks": sorted((m.model_copy(update={"run": places[m.run]}) for m in pack.marks), key=lambda m: (m.run, m.elapsed_s)),
+        }
+    )  # fmt: skip
+
+
+def test_out_and_in_again_is_equal(database: Database, demo: records.Shootout) -> None:
+    out = packs.export_pack(database, demo.slug)
+    again = packs.import_zip(database, zip_files(write_pack(out)))
+    assert comparable(packs.export_pack(database, again.slug)) == comparable(out)
+    one, other = (
+        result_object(SHELF.take(database, slug).analysis) for slug in (demo.slug, again.slug)
+    )
+    assert one == other
+
+
+def test_history_travels_with_the_runs(database: Database) -> None:
+    bench = new_bench(database)
+    run = bench.run("A", "6:17").run
+    runs.revise_run(database, run.id, 1, {"typed": "6:18"}, "Jo", "misread")
+    again = packs.import_zip(
+        database, zip_files(write_pack(packs.export_pack(database, bench.slug)))
+    )
+    (copied,) = runs.show_runs(database, again.slug).runs
+    detail = runs.show_run(database, copied.run.id)
+    assert (detail.run.value, detail.run.version) == (378.0, 2)
+    assert [(r.why, r.before["typed"]) for r in detail.revisions] == [("misread", "6:17")]
+
+
+def test_a_pack_that_is_off_stores_nothing(database: Database, demo_pack: Pack) -> None:
+    before = len(shootouts.list_shootouts(database))
+    files = write_pack(demo_pack)
+    files["revisions.csv"] = files["revisions.csv"].replace(b'"{', b'"[', 1)
+    with pytest.raises(RefusedError, match="not JSON"):
+        packs.import_zip(database, zip_files(files))
+    assert len(shootouts.list_shootouts(database)) == before
+
+
+def test_resetting_the_demo_puts_the_old_one_aside(empty: Database, demo_pack: Pack) -> None:
+    empty.migrate()
+    kept = new_bench(empty, "My own")
+    first = packs.import_pack(empty, demo_pack, demo=True)
+    assert shootouts.archive_demo(empty) == 1
+    second = packs.import_pack(empty, demo_pack, demo=True)
+    assert second.slug == first.slug
+    listed = [each.id for each in shootouts.list_shootouts(empty)]
+    assert listed == [second.id, shootouts.get_shootout(empty, kept.slug).id]
+
+
+def test_a_shootout_that_is_not_there(database: Database) -> None:
+    with pytest.raises(NotFoundError, match="no shootout no-such-shootout"):
+        shootouts.get_shootout(database, "no-such-shootout")

@@ -1,0 +1,95 @@
+"""``true-margin analyse`` as a person and as a program would run it."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+CASE = {
+    "runs": [
+        {"setup": "A", "task": "T", "value": "5:20"},
+        {"setup": "B", "task": "T", "value": "5:58"},
+    ]
+}
+
+
+def analyse(*arguments: str, stdin: str = "") -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "true_margin", "analyse", *arguments]
+    return subprocess.run(command, input=stdin, text=True, capture_output=True, check=False)
+
+
+@pytest.fixture
+def case(tmp_path: Path) -> Path:
+    path = tmp_path / "case.json"
+    path.write_text(json.dumps(CASE))
+    return path
+
+
+def test_a_table_for_people(case: Path) -> None:
+    done = analyse(str(case))
+    assert done.returncode == 0
+    assert "times as fast" in done.stdout
+    assert done.stderr == ""
+
+
+def test_json_for_programs(case: Path) -> None:
+    result = json.loads(analyse(str(case), "--json").stdout)
+    (margin,) = result["margins"]
+    assert margin["ratio"] == pytest.approx(358 / 320)
+    assert margin["call"] == "ahead"
+
+
+def test_standard_input_and_csv_give_the_same(case: Path, tmp_path: Path) -> None:
+    csv = tmp_path / "runs.csv"
+    csv.write_text("setup,task,value\nA,T,5:20\nB,T,5:58\n")
+    outputs = {
+        analyse(str(case), "--json").stdout,
+        analyse("-", "--json", stdin=case.read_text()).stdout,
+        analyse(str(csv), "--json").stdout,
+    }
+    assert len(outputs) == 1
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        (
+            '{"runs": [{"setup": "A", "task": "T", "value": "18.40 min"}]}',
+            "runs[0].value: '18.40 min' has two meanings",
+        ),
+        ('{"runs": [], "speed": 1}', "speed: unknown key"),
+        ('{"runs": [{"setup": "A", "task": "T", "value": 1}], "prior_df": 0}', "spread unknown"),
+        ("nonsense", "not JSON"),
+    ],
+)
+def test_refusals_leave_standard_output_empty(text: str, says: str) -> None:
+    done = analyse("-", "--json", stdin=text)
+    assert (done.returncode, done.stdout) == (2, "")
+    assert says in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_files_that_cannot_be_read(tmp_path: Path) -> None:
+    assert analyse(str(tmp_path / "none.json")).returncode == 2
+    binary = tmp_path / "case.json"
+    binary.write_bytes(b"\xff\xfe\x00")
+    done = analyse(str(binary))
+    assert done.returncode == 2
+    assert "not UTF-8" in done.stderr
+
+
+def test_analysis_loads_no_database_and_no_server(case: Path) -> None:
+    program = (
+        "import sys; sys.argv = ['true-margin', 'analyse', sys.argv[1]]\n"
+        "from true_margin.cli import main\n"
+        "try: main()\nexcept SystemExit: pass\n"
+        "print([m for m in ('sqlalchemy', 'fastapi', 'psycopg', 'uvicorn') if m in sys.modules])"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", program, str(case)], text=True, capture_output=True, check=True
+    )
+    assert done.stdout.splitlines()[-1] == "[]"

@@ -1,0 +1,93 @@
+"""What the database itself keeps: migrations, nothing deleted, constraints by name."""
+
+from __future__ import annotations
+
+import pytest
+from alembic import command
+from alembic.autogenerate import compare_metadata
+from alembic.config import Config
+from alembic.migration import MigrationContext
+from sqlalchemy import inspect, text
+from sqlalchemy.exc import DBAPIError, IntegrityError
+
+from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.runs import revise_run
+from true_margin.store.database import MIGRATIONS, Database, driver_url
+from true_margin.store.errors import constraint_of
+from true_margin.store.tables import Base
+
+
+def test_migrations_make_exactly_the_tables_of_the_code(empty: Database) -> None:
+    empty.migrate()
+    with empty.engine.connect() as connection:
+        found = compare_metadata(MigrationContext.configure(connection), Base.metadata)
+    assert found == []
+
+
+def test_migrating_twice_changes_nothing_and_all_can_be_taken_back(empty: Database) -> None:
+    empty.migrate()
+    empty.migrate()
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    config.attributes["engine"] = empty.engine
+    command.downgrade(config, "base")
+    assert inspect(empty.engine).get_table_names() == ["alembic_version"]
+    empty.migrate()
+
+
+@pytest.fixture(scope="module")
+def bench(database: Database) -> Bench:
+    bench = new_bench(database)
+    bench.run("A", "6:17")
+    return bench
+
+
+@pytest.mark.parametrize("table", ["runs", "run_revisions", "marks"])
+def test_nothing_in_the_book_can_be_deleted(database: Database, bench: Bench, table: str) -> None:
+    run = bench.run("A", "6:18").run
+    revise_run(database, run.id, run.version, {"note": "warm"}, "Marit", "noted later")
+    with database.transaction() as session:
+        session.execute(
+            text(
+                "insert into marks (id, run_id, elapsed_s, fraction) "
+                "values (gen_random_uuid(), :run, 3, 0.1)"
+            ),
+            {"run": run.id},
+        )
+    with pytest.raises(DBAPIError, match="never deleted"), database.transaction() as session:
+        session.execute(text(f"delete from {table}"))
+
+
+@pytest.mark.parametrize(
+    ("change", "constraint"),
+    [
+        ("status = 'late', reason = 'x'", "ck_runs_status_known"),
+        ("value = null", "ck_runs_ok_has_value"),
+        ("value = -1", "ck_runs_value_positive"),
+        ("value = 'infinity'", "ck_runs_value_positive"),
+        ("status = 'void', reason = '  '", "ck_runs_reason_given"),
+        ("status = 'void', reason = null", "ck_runs_reason_present"),
+        ("u = -1", "ck_runs_u_not_negative"),
+        ("resolution = 0", "ck_runs_resolution_positive"),
+    ],
+)
+def test_rules_hold_whoever_writes(
+    database: Database, bench: Bench, change: str, constraint: str
+) -> None:
+    with pytest.raises(IntegrityError) as refused, database.transaction() as session:
+        session.execute(text(f"update runs set {change}"))
+    assert constraint_of(refused.value) == constraint
+
+
+def test_addresses_without_a_driver_get_ours() -> None:
+    assert driver_url("postgresql://a@b/c") == "postgresql+psycopg://a@b/c"
+    assert driver_url("postgres://a@b/c") == "postgresql+psycopg://a@b/c"
+    assert driver_url("postgresql+psycopg://a@b/c") == "postgresql+psycopg://a@b/c"
+
+
+def test_names_sort_as_people_count(database: Database) -> None:
+    with database.engine.connect() as connection:
+        rows = connection.execute(
+            text("select * from (values ('Task 10'), ('Task 2')) t(n) order by n")
+        )
+        assert [row[0] for row in rows] == ["Task 2", "Task 10"]
