@@ -21,7 +21,7 @@ export function SettingChips({
   const set = (body: Omit<Schemas["ShootoutChange"], "version">) =>
     change.mutate({ version: shootout.version, ...body })
   return (
-    <div className="hidden items-center gap-3 md:flex">
+    <div className="flex flex-col gap-3 xl:flex-row xl:items-center">
       <Chip label="1.00×" title="Baseline: the setup that reads 1.00×">
         <select
           aria-label="Baseline"

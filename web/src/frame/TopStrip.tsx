@@ -26,7 +26,19 @@ export function TopStrip({
       {shootout && <Switcher shootout={shootout} />}
       <span className="flex-1" />
       {shootout && <FindBox slug={shootout.slug} flipTheme={flip} />}
-      {shootout && <SettingChips shootout={shootout} baseline={baseline} />}
+      {shootout && (
+        <div className="hidden xl:block">
+          <SettingChips shootout={shootout} baseline={baseline} />
+        </div>
+      )}
+      {shootout && (
+        <details className="relative shrink-0 xl:hidden">
+          <summary className="list-none text-[13px] underline">settings</summary>
+          <div className="absolute top-8 right-0 z-40 border border-base-content bg-page p-4">
+            <SettingChips shootout={shootout} baseline={baseline} />
+          </div>
+        </details>
+      )}
       <button type="button" className="shrink-0 text-[13px] underline" onClick={flip}>
         {theme === "daybench" ? "night" : "day"}
       </button>
@@ -48,7 +60,7 @@ function Switcher({ shootout }: { shootout: Schemas["Shootout"] }) {
   return (
     <select
       aria-label="Shootout"
-      className="max-w-40 min-w-0 truncate bg-transparent font-head text-[15px] font-bold md:max-w-80"
+      className="w-full max-w-32 min-w-0 truncate bg-transparent font-head text-[15px] font-bold sm:max-w-80"
       value={shootout.slug}
       onChange={(event) => {
         const slug = event.target.value

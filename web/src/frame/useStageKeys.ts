@@ -33,6 +33,7 @@ export function useStageKeys(slug: string, openKeys: () => void): void {
     const leave = (event: KeyboardEvent) => {
       if (event.key !== "Escape" || event.defaultPrevented) return
       const active = document.activeElement
+      if (active?.closest("dialog")) return
       if (active instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(active.tagName)) {
         active.blur()
         event.preventDefault()

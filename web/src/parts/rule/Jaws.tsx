@@ -29,7 +29,7 @@ export function Jaws({
   call: CallName
   /** Smallest ratio that matters, less 1. */
   materiality: number
-  /** What a screen reader says instead. */
+  /** What a screen reader says instead; empty where the words stand beside it. */
   label: string
 }) {
   const hatch = useId()
@@ -43,8 +43,8 @@ export function Jaws({
     <svg
       className="slides absolute top-1/2 left-0 w-full -translate-y-1/2 overflow-visible"
       height={HEIGHT}
-      role="img"
-      aria-label={label}
+      role={label ? "img" : "presentation"}
+      aria-label={label || undefined}
     >
       <defs>
         <pattern

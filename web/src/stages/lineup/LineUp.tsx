@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
-import { useCallback, useState } from "react"
+import { useCallback, useEffect, useState } from "react"
 import { lineupQuery, shootoutQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -18,10 +18,18 @@ export function LineUp() {
   const subject = useQuery(shootoutQuery(slug)).data?.subject
   const [differing, setDiffering] = useState(false)
   const empty = data?.columns.length === 0
-  const adding = focus === "add" || empty
+  // The form that an empty line-up opens with stays open for the machines that follow.
+  const [stays, setStays] = useState(false)
+  useEffect(() => {
+    if (empty) setStays(true)
+  }, [empty])
+  const adding = focus === "add" || empty || stays
   const chosen = data?.columns.find((column) => column.machine.id === machine)
 
-  const close = useCallback(() => void navigate({ search: {} }), [navigate])
+  const close = useCallback(() => {
+    setStays(false)
+    void navigate({ search: {} })
+  }, [navigate])
   const open = (id: string) => void navigate({ search: { machine: id } })
 
   return (

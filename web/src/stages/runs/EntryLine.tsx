@@ -30,7 +30,7 @@ export function EntryLine({ slug }: { slug: string }) {
       setChosen((chosen + offers.length - 1) % offers.length)
     else if (event.key === "Tab" && open && !event.shiftKey && entry.line) take(chosen)
     else if (event.key === "Enter") {
-      void entry.enter(open ? offers[chosen]?.line : undefined)
+      void entry.enter(open ? chosen : 0)
       setChosen(0)
     } else return
     event.preventDefault()

@@ -47,15 +47,19 @@ export function useEntry(slug: string) {
     // The next run is mostly of the same setup and task: only the time is typed anew.
     setLine(`${entry.setup} / ${entry.task} / `)
   }
-  /** Stores the line if it can be; else takes up the completion, or asks. */
-  const enter = async (completion: string | undefined) => {
+  /** Stores the line if it can be; else takes up the offer at this place, or asks. */
+  const enter = async (offer: number) => {
     if (add.isPending) return
     const now = await queryClient.fetchQuery({ ...entryQuery(slug, line), staleTime: 0 })
     setSettled(line)
     if (now.meanings.length > 0 && !now.problem) setAsked("meaning")
     else if (now.unknown_setup || now.unknown_task) setAsked("unknown")
     else if (now.ready) await store(now).catch(() => undefined)
-    else if (completion !== undefined) setLine(completion)
+    else {
+      // What was offered may be older than what is typed: the list is taken from the answer.
+      const taken = now.completions[offer] ?? now.completions[0]
+      if (taken) setLine(taken.line)
+    }
   }
   const addUnknown = async () => {
     if (!reading) return

@@ -1,0 +1,135 @@
+"""The whole first hour of a reviewer, with the keyboard alone."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from true_margin.store import records
+
+
+def tab_to(page: Page, name: str) -> None:
+    """Press Tab until the control with this name has the focus."""
+    for _ in range(60):
+        page.keyboard.press("Tab")
+        found = page.evaluate(
+            """() => {
+                const at = document.activeElement
+                const label = at.labels && at.labels[0] ? at.labels[0].textContent : ""
+                return at.getAttribute("aria-label") || label || at.textContent
+            }"""
+        )
+        if name in (found or ""):
+            return
+    raise AssertionError(f"Tab does not reach {name!r}")
+
+
+def go(page: Page, digit: str, heading: str) -> None:
+    page.keyboard.press("Escape")
+    page.keyboard.press("g")
+    page.keyboard.press(digit)
+    expect(page.get_by_role("heading", level=1)).to_contain_text(heading)
+
+
+def line_up(page: Page, *names: str) -> None:
+    for name in names:
+        expect(page.get_by_label("Name of the machine")).to_be_focused()
+        page.keyboard.type(name)
+        page.keyboard.press("Enter")
+        expect(page.get_by_text(f"{name} is in the line-up.")).to_be_visible()
+
+
+def add_task(page: Page) -> None:
+    expect(page.get_by_label("Name of the task")).to_be_focused()
+    page.keyboard.type("Harvest film, export")
+    page.keyboard.press("Tab")
+    page.keyboard.type("Heddle")
+    tab_to(page, "Its length")
+    page.keyboard.type("11:00")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("0 runs on 0 setups")).to_be_visible()
+
+
+def enter_runs(page: Page) -> None:
+    line = page.get_by_label(re.compile("Enter a run"))
+    expect(line).to_be_focused()
+    page.keyboard.type("tall")
+    page.keyboard.press("Enter")
+    expect(line).to_have_value("Tall Oak / ")
+    page.keyboard.press("Enter")
+    expect(line).to_have_value("Tall Oak / Harvest film, export / ")
+    for typed in ("5:20", "5m 22s", "321"):
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Saved.").first).to_be_visible()
+        expect(line).to_have_value("Tall Oak / Harvest film, export / ")
+    for typed in ("6:31", "PT6M29S", "6,5 min"):
+        page.keyboard.press("Control+a")
+        page.keyboard.type(f"birch / harvest / {typed}")
+        page.keyboard.press("Enter")
+        expect(line).to_have_value("Small Birch / Harvest film, export / ")
+    expect(page.get_by_text("6 runs in the book")).to_be_visible()
+
+
+def test_from_the_shelf_to_a_verdict_by_keyboard(page: Page, demo: records.Shootout) -> None:
+    page.goto("/")
+    expect(page.get_by_text(demo.name).first).to_be_visible()
+    tab_to(page, "New shootout")
+    page.keyboard.type("Which desk machine?")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Start with the machines")).to_be_visible()
+    line_up(page, "Tall Oak", "Small Birch")
+    go(page, "2", "Tasks")
+    add_task(page)
+    go(page, "4", "Runs")
+    enter_runs(page)
+    go(page, "5", "Harvest film, export")
+    summary = page.get_by_test_id("summary")
+    expect(summary).to_contain_text(
+        "Tall Oak is clearly faster than Small Birch: 1.21 times as fast"
+    )
+    expect(
+        page.get_by_role("img", name=re.compile("0.82 times as fast as Tall Oak"))
+    ).to_be_visible()
+
+    tab_to(page, "Small Birch")
+    tab_to(page, "Small Birch")
+    page.keyboard.press("Enter")
+    note = page.get_by_role("complementary")
+    expect(note).to_contain_text("Tall Oak over Small Birch")
+    expect(note).to_contain_text("less time")
+    page.keyboard.press("Escape")
+    expect(note).to_be_hidden()
+
+    tab_to(page, "Make Small Birch the baseline")
+    page.keyboard.press("Space")
+    expect(
+        page.get_by_role("img", name=re.compile("1.21 times as fast as Small Birch"))
+    ).to_be_visible()
+
+
+def test_the_list_of_keys_and_the_find_box(page: Page, demo: records.Shootout) -> None:
+    page.goto(f"/s/{demo.slug}/margins")
+    expect(page.get_by_test_id("summary")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_hidden()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("stills")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Rehearsal stills")
+    page.go_back()
+    expect(page.get_by_label("Task", exact=True)).to_have_value(re.compile("."))
+
+
+def test_single_keys_can_be_switched_off(page: Page, demo: records.Shootout) -> None:
+    page.goto(f"/s/{demo.slug}/margins")
+    page.get_by_role("button", name="Keys").click()
+    page.get_by_label("single keys are on").uncheck()
+    page.keyboard.press("Escape")
+    page.keyboard.press("g")
+    page.keyboard.press("1")
+    expect(page.get_by_test_id("summary")).to_be_visible()
+    expect(page).to_have_url(re.compile("/margins"))

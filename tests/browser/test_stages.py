@@ -1,0 +1,245 @@
+"""What each stage promises, tried in the real interface."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.conftest import PROJECT
+from tests.desk.helpers import Bench, new_bench
+from true_margin.desk import lineup, runs
+from true_margin.store import records
+from true_margin.store.database import Database
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    return new_bench(database, "In the browser")
+
+
+def stored(bench: Bench) -> list[records.Run]:
+    return [each.run for each in runs.show_runs(bench.database, bench.slug).runs]
+
+
+def entry_line(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/runs")
+    expect(page.get_by_label(re.compile("Enter a run"))).to_be_focused()
+
+
+def test_an_ambiguous_time_waits_for_an_answer(page: Page, bench: Bench) -> None:
+    entry_line(page, bench)
+    page.keyboard.type("a / parade / 18.40 min")
+    page.keyboard.press("Enter")
+    choice = page.get_by_role("button", name="18:24 (as a decimal number)")
+    expect(choice).to_be_visible()
+    expect(page.get_by_role("button", name="18:40 (as a clock)")).to_be_focused()
+    assert stored(bench) == []
+    choice.click()
+    expect(page.get_by_text("Saved.")).to_be_visible()
+    assert [run.value for run in stored(bench)] == [1104.0]
+
+
+def test_an_unknown_setup_can_be_added_on_the_spot(page: Page, bench: Bench) -> None:
+    entry_line(page, bench)
+    page.keyboard.type("Zephyr / parade / 6:17")
+    page.keyboard.press("Enter")
+    add = page.get_by_role("button", name="Add Zephyr to the line-up")
+    expect(add).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Enter stores it in the round 1 round")).to_be_visible()
+    page.get_by_role("combobox", name=re.compile("Enter a run")).press("Enter")
+    expect(page.get_by_text("Saved.")).to_be_visible()
+    assert [run.typed for run in stored(bench)] == ["6:17"]
+
+
+def test_bad_rows_are_shown_and_nothing_is_stored_until_confirmed(page: Page, bench: Bench) -> None:
+    rows = [f"A,Parade,6:{i:02d}" for i in range(37)] + [
+        "A,Parade,soon",
+        "A,Parade,4:75",
+        "C,Parade,6:17",
+    ]
+    page.goto(f"/s/{bench.slug}/runs?focus=import")
+    page.get_by_role("textbox", name=re.compile("Paste a table")).fill(
+        "setup,task,value\n" + "\n".join(rows)
+    )
+    page.get_by_role("button", name="Show what it means").click()
+    expect(page.get_by_text("Nothing is stored yet.")).to_be_visible()
+    for line, reason in (
+        (39, "'soon' is not a time"),
+        (40, "below 60"),
+        (41, "no setup is called 'C'"),
+    ):
+        row = page.get_by_role("row", name=re.compile(f"^{line} "))
+        expect(row).to_contain_text(reason)
+    assert stored(bench) == []
+    page.get_by_role("button", name="Store 37 good rows, leave out 3").click()
+    expect(page.get_by_text("37 runs stored.")).to_be_visible()
+    expect(page.get_by_text("Left out: line 39, 40, 41.")).to_be_visible()
+    assert len(stored(bench)) == 37
+
+
+def test_two_tabs_that_edit_one_machine_lose_nothing(
+    page: Page, context: BrowserContext, bench: Bench
+) -> None:
+    page.goto(f"/s/{bench.slug}/lineup")
+    cell = page.get_by_role("button", name=re.compile("^Cores of A"))
+    cell.click()
+    page.keyboard.type("8")
+    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    # Another tab stores another field, then the same field, while this edit is open.
+    lineup.change_machine(bench.database, machine.id, 1, {"form": "laptop"})
+    page.keyboard.press("Enter")
+    expect(cell).to_have_text("8")
+    expect(page.get_by_role("button", name=re.compile("^Form of A"))).to_have_text("laptop")
+
+    cell.click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("10")
+    now = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    lineup.change_machine(bench.database, machine.id, now.version, {"cores": 12})
+    page.keyboard.press("Enter")
+    asked = page.get_by_text("Changed elsewhere meanwhile. Keep which?")
+    expect(asked).to_be_visible()
+    expect(page.get_by_role("button", name="Theirs: 12")).to_be_visible()
+    page.get_by_role("button", name="Yours: 10").click()
+    expect(cell).to_have_text("10")
+    assert lineup.show_lineup(bench.database, bench.slug).columns[0].machine.cores == 10
+
+
+def test_another_tabs_run_appears_by_itself(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/runs")
+    expect(page.get_by_text("No runs yet")).to_be_visible()
+    bench.run("A", "6:17")
+    expect(page.get_by_role("button", name=re.compile("^6:17, ok"))).to_be_visible()
+
+
+def test_a_run_is_voided_with_a_reason_and_keeps_its_history(page: Page, bench: Bench) -> None:
+    bench.run("A", "0:04")
+    page.goto(f"/s/{bench.slug}/runs")
+    page.get_by_role("button", name=re.compile("^0:04, ok")).click()
+    note = page.get_by_role("complementary")
+    note.get_by_role("button", name="Void run").click()
+    expect(note.get_by_role("button", name="Void run")).to_be_disabled()
+    page.keyboard.type("false start")
+    page.keyboard.press("Enter")
+    expect(note.get_by_text("was 0:04, ok")).to_be_visible()
+    assert [(run.status, run.reason) for run in stored(bench)] == [("void", "false start")]
+
+
+def arm(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/bench")
+    page.get_by_role("button", name="Arm the lane").click()
+    expect(page.get_by_role("timer")).to_have_text("0:00.0")
+
+
+def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
+    bench.run("B", "0:09")
+    arm(page, bench)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(600)
+    page.reload()
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
+    page.keyboard.press("1")
+    expect(page.get_by_text("A is clearly faster than B")).to_be_visible()
+    second = stored(bench)[1]
+    assert second.value is not None
+    assert 0.5 < second.value < 8.0
+    assert second.method == "stopwatch"
+
+    page.keyboard.press("u")
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
+    page.wait_for_timeout(500)
+    page.keyboard.press("1")
+    expect(page.get_by_text("A is clearly faster than B")).to_be_visible()
+    expect(page.get_by_text("Saved in the book.")).to_be_visible()
+    again = stored(bench)
+    assert len(again) == 2, "the undone press made no second run"
+    assert again[1].value is not None
+    assert again[1].value >= second.value + 0.4, "the clock never stopped running underneath"
+    history = runs.show_run(bench.database, again[1].id).revisions
+    assert [revision.why for revision in history] == [
+        "stopped again after an undone press", "stop pressed too early and undone",
+    ]  # fmt: skip
+
+
+def test_a_false_start_is_void_and_the_lane_is_armed_again(page: Page, bench: Bench) -> None:
+    arm(page, bench)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(300)
+    page.keyboard.press("v")
+    page.keyboard.type("false start")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("kept as void, false start")).to_be_visible()
+    expect(page.get_by_role("timer")).to_have_text("0:00.0")
+    page.keyboard.press("Space")
+    page.keyboard.press("f")
+    page.get_by_role("button", name="crash").click()
+    expect(page.get_by_text("kept as failed, crash")).to_be_visible()
+    assert [(run.status, run.reason) for run in stored(bench)] == [
+        ("void", "false start"),
+        ("failed", "crash"),
+    ]
+
+
+def test_a_lost_network_loses_no_run(page: Page, context: BrowserContext, bench: Bench) -> None:
+    arm(page, bench)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(300)
+    context.set_offline(True)
+    page.keyboard.press("1")
+    expect(page.get_by_text("1 run kept on this device until the book has it.")).to_be_visible()
+    assert stored(bench) == []
+    context.set_offline(False)
+    expect(page.get_by_text("Saved in the book.")).to_be_visible()
+    assert len(stored(bench)) == 1
+
+
+STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import"]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_nothing_serious_for_assistive_technology(
+    page: Page, demo: records.Shootout, theme: str
+) -> None:
+    """The usual rule set for WCAG 2.2 AA, on every stage, in both themes."""
+    script = (PROJECT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+    page.emulate_media(color_scheme="dark" if theme == "dark" else "light")
+    for stage in ["/", *(f"/s/{demo.slug}/{stage}" for stage in STAGES)]:
+        page.goto(stage)
+        page.wait_for_load_state("networkidle")
+        page.evaluate(script)
+        found = page.evaluate(
+            "async () => (await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']}))"
+            ".violations.map(v => v.id + ' ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', '))"
+        )
+        assert found == [], stage
+
+
+@pytest.mark.parametrize("width", [390, 768, 1280, 2560])
+def test_nothing_runs_out_of_the_page(
+    page: Page, demo: records.Shootout, database: Database, width: int
+) -> None:
+    """No stage scrolls sideways, long names included; wide tables scroll inside themselves."""
+    long = new_bench(database, "A shootout whose name is far too long for any strip " * 3)
+    long.machine("Extraordinarily-long-machine-name-without-a-single-space-" + "x" * 50)
+    long.run("A", "6:17")
+    long.setups["B"] = long.setups.popitem()[1]
+    long.run("B", "6:40")
+    page.set_viewport_size({"width": width, "height": 800})
+    for slug in (demo.slug, long.slug):
+        for stage in STAGES:
+            page.goto(f"/s/{slug}/{stage}")
+            page.wait_for_load_state("networkidle")
+            wide = page.evaluate("document.documentElement.scrollWidth")
+            assert wide <= width, f"{stage} is {wide} wide"
+
+
+def test_an_address_that_leads_nowhere_says_so(page: Page, demo: records.Shootout) -> None:
+    page.goto("/nowhere")
+    expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
+    page.goto("/s/no-such-shootout/margins")
+    expect(page.get_by_text("There is no shootout no-such-shootout.")).to_be_visible()
+    page.goto(f"/s/{demo.slug}/picks")
+    expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
