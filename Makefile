@@ -45,4 +45,4 @@ bench:  ## measure the analysis against a peer
 	@$(PY) bench/analysis.py
 
 screenshots:  ## take the pictures in docs/screenshots again
-	@$(PY) tools/screenshots.py
+	@PYTHONPATH=. $(PY) tools/screenshots.py

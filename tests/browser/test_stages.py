@@ -217,7 +217,7 @@ def test_nothing_serious_for_assistive_technology(
         assert found == [], stage
 
 
-@pytest.mark.parametrize("width", [390, 768, 1280, 2560])
+@pytest.mark.parametrize("width", [390, 768, 2560])
 def test_nothing_runs_out_of_the_page(
     page: Page, demo: records.Shootout, database: Database, width: int
 ) -> None:
@@ -231,7 +231,7 @@ def test_nothing_runs_out_of_the_page(
     for slug in (demo.slug, long.slug):
         for stage in STAGES:
             page.goto(f"/s/{slug}/{stage}")
-            page.wait_for_load_state("networkidle")
+            expect(page.get_by_role("heading", level=1)).to_be_visible()
             wide = page.evaluate("document.documentElement.scrollWidth")
             assert wide <= width, f"{stage} is {wide} wide"
 

@@ -140,7 +140,7 @@ def test_chances_sum_to_one_and_are_repeatable() -> None:
 def test_chance_between_two_is_exact() -> None:
     estimate = np.array([0.03, 0.0])
     covariance = np.diag([0.0004, 0.0004])
-    chance = chance_fastest(estimate, covariance, 5.0, np.random.default_rng(1))
+    chance = chance_fastest(estimate, covariance, 5.0, 1)
     expected = stats.t.cdf(0.03 / math.sqrt(0.0008), 5)
     assert chance[0] == pytest.approx(expected, rel=1e-10)
     assert chance.sum() == pytest.approx(1.0)
@@ -149,7 +149,7 @@ def test_chance_between_two_is_exact() -> None:
 def test_chance_among_three_equals_an_independent_draw() -> None:
     estimate = np.array([0.02, 0.01, 0.0])
     covariance = np.array([[4.0, 1.0, 0.0], [1.0, 3.0, 0.5], [0.0, 0.5, 5.0]]) * 1e-4
-    ours = chance_fastest(estimate, covariance, 6.0, np.random.default_rng(8))
+    ours = chance_fastest(estimate, covariance, 6.0, 8)
     peer = stats.multivariate_t(estimate, covariance, df=6, seed=3).rvs(200_000)
     theirs = np.bincount(peer.argmax(axis=1), minlength=3) / 200_000
     assert ours == pytest.approx(theirs, abs=0.01)
@@ -157,7 +157,7 @@ def test_chance_among_three_equals_an_independent_draw() -> None:
 
 def test_hopeless_setups_have_no_chance() -> None:
     estimate = np.array([0.0, -5.0, -6.0])
-    chance = chance_fastest(estimate, np.eye(3) * 1e-4, 1e9, np.random.default_rng(1))
+    chance = chance_fastest(estimate, np.eye(3) * 1e-4, 1e9, 1)
     assert chance.tolist() == [1.0, 0.0, 0.0]
 
 

@@ -114,7 +114,7 @@ def compare(
         (spread.df for spread in (cells.spread[t] for t in used) if spread is not None),
         default=float("inf"),
     )
-    rungs = climb(study, pairs, on, draw_df, np.random.default_rng(seed))
+    rungs = climb(study, pairs, on, draw_df, seed)
     return Comparison(task, pairs, rungs, standing)
 
 
@@ -129,5 +129,7 @@ def _joint_component(fit: Fit, setups: IndexArray, tasks: IndexArray) -> IndexAr
     """One label a setup: setups share it where they hang together on every task."""
     if len(setups) == 0:
         return np.zeros(0, dtype=np.intp)
+    if len(tasks) == 1:
+        return np.asarray(fit.component[setups, tasks[0]])
     together = fit.component[np.ix_(setups, tasks)]
     return np.asarray(np.unique(together, axis=0, return_inverse=True)[1]).ravel()

@@ -17,10 +17,10 @@ from true_margin.core.margins import Contrasts, PairTable
 from true_margin.core.rounds import Fit
 from true_margin.core.study import STATUS_CODE, FlagArray, FloatArray, IndexArray, RunStatus, Study
 
-DRAWS = 40_000
+DRAWS = 20_000
 """Draws behind a chance of being fastest."""
-HOPELESS = 1e-7
-"""A setup with a smaller chance of beating the leader is left out of the draws."""
+HOPELESS = 1e-6
+"""A setup with a smaller chance of beating the leader is left out: it would win no draw."""
 _NORMAL_DF = 1e5
 
 
@@ -137,7 +137,7 @@ def climb(
     pairs: PairTable,
     on: FlagArray,
     draw_df: float,
-    rng: np.random.Generator,
+    seed: int,
 ) -> tuple[Rung, ...]:
     """Order the setups on a ladder and give each its ranks and chance.
 
@@ -146,7 +146,7 @@ def climb(
         pairs: margins among at least the setups on the ladder, shape (k, k).
         on: mask of the pairs' setups that are on the ladder, shape (k,).
         draw_df: degrees of freedom of the draws; the smallest of the tasks'.
-        rng: source of the draws.
+        seed: of the draws.
 
     Returns:
         Rungs, fastest first; equal speeds in name order.
@@ -161,17 +161,20 @@ def climb(
     names = [study.setups[s] for s in contrasts.setups[place]]
     square = np.ix_(place, place)
     faster = _surely_faster(contrasts, square, study.settings.confidence)
-    chance = chance_fastest(contrasts.estimate[place], contrasts.covariance[square], draw_df, rng)
+    chance = chance_fastest(contrasts.estimate[place], contrasts.covariance[square], draw_df, seed)
     base = np.flatnonzero(contrasts.setups[place] == study.baseline)
     zero = contrasts.estimate[place][base[0]] if len(base) else None
-    order = sorted(range(len(place)), key=lambda i: (-contrasts.estimate[place[i]], names[i]))
+    best = (1 + faster.sum(axis=0)).tolist()
+    worst = (len(place) - faster.sum(axis=1)).tolist()
+    speed = contrasts.estimate[place].tolist()
+    order = sorted(range(len(place)), key=lambda i: (-speed[i], names[i]))
     return tuple(
         Rung(
             int(contrasts.setups[place[i]]),
-            float(contrasts.estimate[place[i]]),
-            None if zero is None else float(contrasts.estimate[place[i]] - zero),
-            1 + int(faster[:, i].sum()),
-            len(place) - int(faster[i].sum()),
+            speed[i],
+            None if zero is None else speed[i] - float(zero),
+            best[i],
+            worst[i],
             float(chance[i]),
         )
         for i in order
@@ -190,11 +193,11 @@ def _surely_faster(
 
 
 def chance_fastest(
-    estimate: FloatArray, covariance: FloatArray, df: float, rng: np.random.Generator
+    estimate: FloatArray, covariance: FloatArray, df: float, seed: int
 ) -> FloatArray:
     """Estimate each setup's chance of being the fastest.
 
-    Setups that could not catch the leader in ten million tries are given 0 and
+    Setups that could not catch the leader in a million tries are given 0 and
     left out; between two, the chance is Student's t itself; else it is drawn
     from the multivariate t.
 
@@ -202,7 +205,7 @@ def chance_fastest(
         estimate: Θ, shape (k,).
         covariance: of Θ, shape (k, k).
         df: degrees of freedom.
-        rng: source of the draws.
+        seed: of the draws; the same seed gives the same chances.
 
     Returns:
         Chances that sum to 1, shape (k,).
@@ -224,22 +227,32 @@ def chance_fastest(
         chance[other], chance[lead] = catch[other], 1.0 - catch[other]
     elif len(contenders) > 2:
         square = np.ix_(contenders, contenders)
-        chance[contenders] = _draw_fastest(estimate[contenders], covariance[square], df, rng)
+        chance[contenders] = _draw_fastest(estimate[contenders], covariance[square], df, seed)
     else:
         chance[lead] = 1.0
     return chance
 
 
-def _draw_fastest(
-    estimate: FloatArray, covariance: FloatArray, df: float, rng: np.random.Generator
-) -> FloatArray:
+def _draw_fastest(estimate: FloatArray, covariance: FloatArray, df: float, seed: int) -> FloatArray:
     values, vectors = np.linalg.eigh(covariance)
     root = vectors * np.sqrt(np.maximum(values, 0.0))
-    noise = rng.standard_normal((DRAWS, len(estimate))) @ root.T
+    noise = _normals(seed, len(estimate)) @ root.T
     if math.isfinite(df):
-        noise *= np.sqrt(df / rng.chisquare(df, (DRAWS, 1)))
+        noise *= _scales(seed, df)
     winner = np.argmax(estimate + noise, axis=1)
     return np.bincount(winner, minlength=len(estimate)) / DRAWS
+
+
+# Every ladder of an analysis draws the same numbers, so they are drawn once.
+@lru_cache(maxsize=32)
+def _normals(seed: int, k: int) -> FloatArray:
+    return np.random.default_rng(seed).standard_normal((DRAWS, k))
+
+
+@lru_cache(maxsize=64)
+def _scales(seed: int, df: float) -> FloatArray:
+    """√(df/χ²): turns normal draws into draws of a t with df degrees of freedom."""
+    return np.asarray(np.sqrt(df / np.random.default_rng([seed, 1]).chisquare(df, (DRAWS, 1))))
 
 
 @lru_cache(maxsize=4096)

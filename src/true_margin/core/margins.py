@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 import numpy as np
 from scipy.special import stdtrit
@@ -106,45 +107,53 @@ def contrast_setups(
     """
     rows = fit.rows_of(setups, weights)
     parts, dfs = _variance_parts(fit, cells, rows)
-    covariance = sum(parts, np.zeros((len(setups), len(setups))))
-    pair, pair_square = np.zeros_like(covariance), np.zeros_like(covariance)
-    own_square = np.zeros(len(setups))
-    for part, df in zip(parts, dfs, strict=True):
-        own = np.diag(part)
-        # Rounding can leave a difference of equals just below zero.
-        difference = np.maximum(own[:, None] + own[None, :] - 2.0 * part, 0.0)
-        pair += difference
-        pair_square += difference**2 / df
-        own_square += own**2 / df
+    own = np.diagonal(parts, axis1=1, axis2=2)
+    # Rounding can leave a difference of equals just below zero.
+    differences = np.maximum(own[:, :, None] + own[:, None, :] - 2.0 * parts, 0.0)
+    pair = differences.sum(axis=0)
     np.fill_diagonal(pair, 0.0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        df_pairs = np.where(pair_square > 0, pair**2 / pair_square, np.inf)
-        own_df = np.where(own_square > 0, np.diag(covariance) ** 2 / own_square, np.inf)
+    df_pairs = _satterthwaite(pair, differences, dfs)
     np.fill_diagonal(df_pairs, np.inf)
+    covariance = parts.sum(axis=0)
+    own_df = _satterthwaite(np.diag(covariance), own, dfs)
     estimate = rows.matrix @ cells.value[rows.cells]
     return Contrasts(setups, estimate, covariance, np.sqrt(pair), df_pairs, own_df)
 
 
+def _satterthwaite(variance: FloatArray, parts: FloatArray, dfs: FloatArray) -> FloatArray:
+    """df = (Σ A)² / Σ (A²/df), part by part along the first axis; inf where there is none."""
+    spent = np.tensordot(1.0 / dfs, parts**2, axes=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(spent > 0, variance**2 / spent, np.inf)
+
+
 def _variance_parts(
     fit: Fit, cells: CellTable, rows: CoefficientRows
-) -> tuple[list[FloatArray], list[float]]:
-    """Split the covariance of the rows into a part a task, and the τ part."""
-    parts: list[FloatArray] = []
-    dfs: list[float] = []
-    task = cells.task[rows.cells]
-    for each in np.unique(task):
-        columns = rows.matrix[:, task == each]
-        parts.append((columns / cells.weight[rows.cells[task == each]]) @ columns.T)
-        spread = cells.spread[each]
+) -> tuple[FloatArray, FloatArray]:
+    """Split the covariance of the rows into a part a task, and the τ part.
+
+    Returns:
+        Parts of shape (parts, k, k), and the degrees of freedom of each.
+    """
+    order = np.argsort(cells.task[rows.cells], kind="stable")
+    own, matrix = rows.cells[order], rows.matrix[:, order]
+    task = cells.task[own]
+    edges = np.flatnonzero(np.diff(task, prepend=-1, append=-1))
+    weighted = (matrix / cells.weight[own]).T
+    parts, dfs = [], []
+    for start, end in pairwise(edges):
+        parts.append(matrix[:, start:end] @ weighted[start:end])
+        spread = cells.spread[task[start]]
         assert spread is not None, "a task with cells has a spread"
         dfs.append(spread.df)
-    group = fit.group[rows.cells]
+    group = fit.group[own]
     if fit.update.df is not None and fit.update.cv > 0 and (group >= 0).any():
         ids = np.unique(group[group >= 0])
-        shared = rows.matrix @ (group[:, None] == ids).astype(float)
+        shared = matrix @ (group[:, None] == ids).astype(float)
         parts.append(fit.update.cv**2 * (shared @ shared.T))
         dfs.append(fit.update.df)
-    return parts, dfs
+    k = len(rows.matrix)
+    return np.array(parts, dtype=float).reshape(len(parts), k, k), np.array(dfs, dtype=float)
 
 
 @dataclass(frozen=True, slots=True)

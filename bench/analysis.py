@@ -1,0 +1,127 @@
+"""Times the analysis against a general least-squares routine on the same data.
+
+Run it with ``make bench``. The peer is ``statsmodels`` WLS, given the same runs
+with the same weights and the whole design written out: a column for each
+setup-task and one for the update. A time counts only when both agree to 1e-8.
+Times are taken in turn, in one process, so that a noisy machine is noisy for
+both; the ratio is that of the best times.
+"""
+
+from __future__ import annotations
+
+import statistics
+import time
+from collections.abc import Callable
+
+import numpy as np
+import statsmodels.api as sm
+
+from true_margin.core.analysis import analyse
+from true_margin.core.cells import build_cells
+from true_margin.core.rounds import fit_rounds
+from true_margin.core.study import FloatArray, RunTable, Settings, Study, TaskFacts
+
+ROUNDS = 2
+AGREED = 1e-8
+
+
+def make_study(runs: int, setups: int, tasks: int, seed: int = 7) -> Study:
+    """Draw a study: every setup on every task, in two rounds of one app.
+
+    Runs scatter about their cell, but cells follow the model exactly and the
+    update lands evenly: then our generalised fit is the peer's weighted one.
+    """
+    rng = np.random.default_rng(seed)
+    cells = setups * tasks * ROUNDS
+    cell = np.arange(runs) % cells
+    setup, task, round_ = cell % setups, cell // setups % tasks, cell // (setups * tasks)
+    noise = rng.normal(0, 0.02, runs)
+    noise -= (np.bincount(cell, noise) / np.bincount(cell))[cell]
+    v = -5 - 0.02 * setup - 0.1 * task - 0.09 * (round_ == 0) + noise
+    return Study(
+        setups=tuple(f"S{i:03d}" for i in range(setups)),
+        tasks=tuple(TaskFacts(f"T{i:03d}", app="Heddle") for i in range(tasks)),
+        rounds=("spring", "autumn"),
+        runs=RunTable(
+            setup=setup.astype(np.intp), task=task.astype(np.intp), round=round_.astype(np.intp),
+            order=np.arange(runs, dtype=np.int64), value=np.exp(-v), u=np.full(runs, 0.35),
+            status=np.zeros(runs, dtype=np.int8), bound=np.zeros(runs, dtype=bool),
+        ),
+        baseline=0,
+        mix=(1.0,) * tasks,
+        settings=Settings(update_prior_cv=0.0),
+    )  # fmt: skip
+
+
+def our_fit(study: Study) -> FloatArray:
+    """Runs to log speeds, with everything between."""
+    fit = fit_rounds(study, build_cells(study))
+    return np.asarray(fit.theta[fit.component >= 0])
+
+
+def peer_fit(study: Study) -> Callable[[], FloatArray]:
+    """Write the peer's design out; give its fit alone, so that only that is timed."""
+    cells = build_cells(study)
+    node = (cells.setup * len(study.tasks) + cells.task)[cells.cell_of_run]
+    design = np.zeros((len(node), int(node.max()) + 2))
+    design[np.arange(len(node)), node] = 1.0
+    design[:, -1] = (cells.round == 0)[cells.cell_of_run]
+    cv = np.array([0.0 if spread is None else spread.cv for spread in cells.spread])
+    weights = 1.0 / np.maximum(cv[cells.task][cells.cell_of_run], cells.relative_u) ** 2
+    return lambda: np.asarray(sm.WLS(cells.v, design, weights=weights).fit().params[:-1])
+
+
+def seconds_of(function: Callable[[], object], repeats: int) -> list[float]:
+    """Time a function several times."""
+    taken = []
+    for _ in range(repeats):
+        begin = time.perf_counter()
+        function()
+        taken.append(time.perf_counter() - begin)
+    return taken
+
+
+def best(seconds: list[float]) -> str:
+    """Write the best and the median of some times."""
+    return f"{1000 * min(seconds):9.1f} ms (median {1000 * statistics.median(seconds):.1f})"
+
+
+def compare(runs: int, setups: int, tasks: int, *, repeats: int, peer_repeats: int) -> None:
+    """Compare one size with the peer, and time the whole analysis of it."""
+    study = make_study(runs, setups, tasks)
+    peer = peer_fit(study)
+    apart = float(np.abs(our_fit(study) - peer()).max())
+    if not apart < AGREED:
+        raise SystemExit(f"the peer disagrees by {apart}: no time counts")
+    ours_s = seconds_of(lambda: our_fit(study), repeats)
+    peer_s = seconds_of(peer, peer_repeats)
+    ours_s += seconds_of(lambda: our_fit(study), repeats)
+    whole_s = seconds_of(lambda: analyse(study), repeats)
+    print(
+        f"{runs:>7} runs, {min(runs, setups * tasks * ROUNDS):>4} cells: fit {best(ours_s)}, "
+        f"peer {best(peer_s)}, {min(peer_s) / min(ours_s):.1f} times as fast, "
+        f"agrees to {apart:.0e}; whole analysis {best(whole_s)}",
+        flush=True,
+    )
+
+
+def growth() -> None:
+    """Print how the cost grows with runs at fixed cells."""
+    print("\nWhole analysis at 1 000 cells (25 setups, 20 tasks, 2 rounds):")
+    for runs in (2_000, 10_000, 50_000, 100_000, 200_000):
+        study = make_study(runs, 25, 20)
+        analyse(study)
+        taken = seconds_of(lambda study=study: analyse(study), 7)  # type: ignore[misc]
+        print(f"{runs:>7} runs {best(taken)} {1e6 * min(taken) / runs:8.2f} µs a run", flush=True)
+
+
+def main() -> None:
+    """Print the table."""
+    compare(10, 2, 2, repeats=20, peer_repeats=20)
+    compare(1_000, 10, 10, repeats=10, peer_repeats=10)
+    compare(100_000, 25, 20, repeats=5, peer_repeats=2)
+    growth()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,46 @@
+"""The app in a thread, for a browser to look at."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import threading
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import uvicorn
+from playwright.sync_api import Browser, Playwright
+
+from tests.conftest import PROJECT
+from true_margin.app.main import make_app
+from true_margin.store.database import Database
+
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync",
+         "--disable-component-update", "--no-first-run"]  # fmt: skip
+
+
+@contextmanager
+def serving(url: str) -> Iterator[str]:
+    """Serve the app with its built pages on a free port; gives its address."""
+    web = PROJECT / "web" / "dist"
+    assert (web / "assets").exists(), "the pages are not built: make setup"
+    listening = socket.socket()
+    listening.bind(("127.0.0.1", 0))
+    listening.listen()
+    # A database object of its own: the app closes it at its end.
+    server = uvicorn.Server(uvicorn.Config(make_app(Database(url), web), log_level="error"))
+    thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.02)
+    yield f"http://127.0.0.1:{listening.getsockname()[1]}"
+    server.should_exit = True
+    thread.join(timeout=10)
+
+
+def launch(playwright: Playwright) -> Browser:
+    """Start Debian's Chromium; no browser is fetched."""
+    binary = shutil.which("chromium")
+    assert binary is not None, "chromium is missing: make setup"
+    return playwright.chromium.launch(executable_path=binary, args=FLAGS)

@@ -1,0 +1,114 @@
+"""Takes the pictures in docs/screenshots again, from the demo data: ``make screenshots``."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.browser.serving import launch, serving
+from tests.conftest import PROJECT
+from true_margin.desk.sheet import show_sheet
+from true_margin.launch.cluster import Cluster
+from true_margin.launch.start import load_demo
+from true_margin.store.database import Database
+
+SLUG = "which-machine-for-the-festival-season"
+FOLDER = PROJECT / "docs" / "screenshots"
+WIDE, PHONE = (1280, 800), (390, 844)
+
+
+def pick_pair(page: Page) -> None:
+    """Open the pair of the two that are too close to call."""
+    page.get_by_role("button", name="Halyard L 12 cores").click()
+    page.get_by_role("button", name="Ferrous T9 raised clock 16").click()
+    page.get_by_role("complementary").get_by_text("times as fast").first.wait_for()
+
+
+def run_lane(page: Page) -> None:
+    """Start the lane and let it run a little."""
+    page.keyboard.press("Space")
+    page.wait_for_timeout(2500)
+
+
+def show_table(page: Page) -> None:
+    """Show a table with rows that cannot be stored as they are."""
+    rows = ["setup;task;value;reading", "Halyard L;Curtain titles;0:48,3;log",
+            "Halyrd L;Curtain titles;0:48;", "Cairn Brick;Curtain titles;1.02 min;",
+            "Cairn Brick;Curtain titles;4:75;"]  # fmt: skip
+    page.get_by_role("textbox", name="Paste a table").fill("\n".join(rows))
+    page.get_by_role("button", name="Show what it means").click()
+    page.get_by_text("Nothing is stored yet.").wait_for()
+
+
+def ask(page: Page) -> None:
+    """Type a time that has two meanings."""
+    page.keyboard.type("hal l / render / 18.40 min")
+    page.wait_for_timeout(500)
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="as a clock").wait_for()
+
+
+PICTURES = (
+    ("shelf", "/", WIDE, "light", None),
+    ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
+    ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
+    ("bench", f"/s/{SLUG}/bench?focus=", WIDE, "light", run_lane),
+    ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
+    ("runs-import", f"/s/{SLUG}/runs?focus=import", WIDE, "light", show_table),
+    ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
+    ("margins-mix", f"/s/{SLUG}/margins?task=mix", WIDE, "light", None),
+    ("margins-night", f"/s/{SLUG}/margins", WIDE, "dark", pick_pair),
+    ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
+    ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
+)
+
+
+def take_all(address: str, focus: str) -> None:
+    """Take every picture."""
+    with sync_playwright() as playwright:
+        browser = launch(playwright)
+        for name, path, (width, height), scheme, steps in PICTURES:
+            page = browser.new_page(
+                base_url=address, viewport={"width": width, "height": height},
+                color_scheme="dark" if scheme == "dark" else "light", locale="en-GB",
+            )  # fmt: skip
+            page.goto(path.replace("focus=", f"focus={focus}") if path.endswith("focus=") else path)
+            page.wait_for_load_state("networkidle")
+            if steps is not None:
+                steps(page)
+            page.wait_for_timeout(400)
+            page.screenshot(path=FOLDER / f"{name}.png")
+            page.close()
+        browser.close()
+
+
+def main() -> None:
+    """Take the pictures on a throwaway database."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    folder = Path(tempfile.mkdtemp(prefix="true-margin-pictures-"))
+    folder.chmod(0o755)
+    cluster = Cluster(folder, durable=False)
+    cluster.start()
+    try:
+        database = Database(cluster.url)
+        database.migrate()
+        load_demo(database, PROJECT / "demo")
+        focus = first_cell(database)
+        database.close()
+        with serving(cluster.url) as address:
+            take_all(address, focus)
+    finally:
+        cluster.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def first_cell(database: Database) -> str:
+    """The lane to show: what the next strip proposes."""
+    return show_sheet(database, SLUG).next.focus or ""
+
+
+if __name__ == "__main__":
+    main()
