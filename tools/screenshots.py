@@ -7,9 +7,9 @@ import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
-
 from tests.browser.serving import launch, serving
 from tests.conftest import PROJECT
+
 from true_margin.desk.sheet import show_sheet
 from true_margin.launch.cluster import Cluster
 from true_margin.launch.start import load_demo

@@ -138,7 +138,9 @@ function PairRuns({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
               to="/s/$slug/runs"
               params={{ slug }}
               search={{ run: run.id }}
-              className={`underline decoration-line ${run.status === "ok" ? "" : "text-mute line-through"}`}
+              className={
+                run.status === "ok" ? "underline decoration-line" : "text-mute line-through"
+              }
             >
               {runValue(run, pair.measure)}
             </Link>
