@@ -277,7 +277,7 @@ def test_the_next_thing_follows_the_order_of_the_work(database: Database) -> Non
     assert step() == ("Time it", "bench")
     for typed in ("6:16", "6:18", "9:00"):
         bench.run("A", typed)
-    assert show_sheet(database, made.slug).stages[3].attention == "1 flagged"
+    assert show_sheet(database, made.slug).stages[3].attention == "2 flagged"
 
 
 def test_one_pair_every_way_it_can_be_said(bench: Bench) -> None:
