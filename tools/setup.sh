@@ -25,6 +25,8 @@ debian_packages() {
   missing=""
   ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing="$missing postgresql"
   command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
+  # The browser tests' driver is linked against it, and a bare Debian lacks it.
+  /sbin/ldconfig -p | grep -q libatomic.so.1 || missing="$missing libatomic1"
   find_python || missing="$missing python3 python3-venv"
   # A Python without ensurepip cannot make a virtual environment.
   if find_python && ! "$PYTHON" -c 'import ensurepip' >/dev/null 2>&1; then missing="$missing python3-venv"; fi
