@@ -41,8 +41,9 @@ lock:  ## resolve the Python packages again
 	  .venv/bin/uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-header \
 	    --no-annotate --no-emit-index-url --no-emit-find-links -o $$set; done
 
-bench:  ## measure the analysis against a peer
+bench:  ## measure the analysis against a peer, and the first load
 	@$(PY) bench/analysis.py
+	@PYTHONPATH=. $(PY) bench/first_load.py
 
 screenshots:  ## take the pictures in docs/screenshots again
 	@PYTHONPATH=. $(PY) tools/screenshots.py

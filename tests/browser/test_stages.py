@@ -37,7 +37,7 @@ def test_an_ambiguous_time_waits_for_an_answer(page: Page, bench: Bench) -> None
     expect(page.get_by_role("button", name="18:40 (as a clock)")).to_be_focused()
     assert stored(bench) == []
     choice.click()
-    expect(page.get_by_text("Saved.")).to_be_visible()
+    expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
     assert [run.value for run in stored(bench)] == [1104.0]
 
 
@@ -50,7 +50,7 @@ def test_an_unknown_setup_can_be_added_on_the_spot(page: Page, bench: Bench) -> 
     page.keyboard.press("Enter")
     expect(page.get_by_text("Enter stores it in the round 1 round")).to_be_visible()
     page.get_by_role("combobox", name=re.compile("Enter a run")).press("Enter")
-    expect(page.get_by_text("Saved.")).to_be_visible()
+    expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
     assert [run.typed for run in stored(bench)] == ["6:17"]
 
 
@@ -110,7 +110,7 @@ def test_two_tabs_that_edit_one_machine_lose_nothing(
 
 def test_another_tabs_run_appears_by_itself(page: Page, bench: Bench) -> None:
     page.goto(f"/s/{bench.slug}/runs")
-    expect(page.get_by_text("No runs yet")).to_be_visible()
+    expect(page.get_by_role("heading", name="No runs yet")).to_be_visible()
     bench.run("A", "6:17")
     expect(page.get_by_role("button", name=re.compile("^6:17, ok"))).to_be_visible()
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from threading import Thread
 
 from fastapi import APIRouter, FastAPI
 from fastapi.middleware.gzip import GZipMiddleware
@@ -16,6 +17,7 @@ from true_margin.app.problems import install_problems, problem
 from true_margin.app.routers import bench, lineup, margins, runs, shootouts, tasks
 from true_margin.app.settings import AppSettings
 from true_margin.desk import shootouts as shootouts_desk
+from true_margin.desk.book import warm_shelf
 from true_margin.store.database import Database
 
 _YEAR_S = 31_536_000
@@ -31,6 +33,7 @@ def make_app(database: Database, web: Path | None = None) -> FastAPI:
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
+        Thread(target=warm_shelf, args=(database,), daemon=True).start()
         yield
         database.close()
 

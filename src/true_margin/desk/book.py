@@ -27,7 +27,7 @@ from true_margin.core.study import (
     Study,
     TaskFacts,
 )
-from true_margin.desk.errors import transaction
+from true_margin.desk.errors import DeskError, transaction
 from true_margin.store import lineup, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 
@@ -190,6 +190,18 @@ class BookShelf:
 
 
 SHELF = BookShelf()
+
+
+def warm_shelf(database: Database, most: int = 4) -> None:
+    """Take the newest books ahead of the first reader, who would wait for them."""
+    try:
+        with transaction(database) as session:
+            slugs = [each.slug for each in shootouts.list_shootouts(session)[:most]]
+        for slug in slugs:
+            SHELF.take(database, slug).analysis  # noqa: B018 - computed once and kept
+    except DeskError:
+        # The reader's own request meets the same trouble and says it.
+        return
 
 
 def load_book(session: Session, shootout: records.Shootout) -> Book:
