@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, margin_of, runs_of
 from true_margin.core.cells import Basis, Spread
-from true_margin.core.entry_line import Found, match_name, read_entry
+from true_margin.core.entry_line import Found, entry_name, match_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.money import Money, parse_price
@@ -253,3 +253,17 @@ def test_with_one_task_its_name_may_be_left_out() -> None:
 def test_any_line_is_taken_apart(line: str) -> None:
     entry = read_entry(line, SETUPS, TASKS, ["spring"])
     assert entry.part in (0, 1, 2, 3)
+
+
+def test_names_alike_but_for_signs_are_told_apart_by_the_exact_one() -> None:
+    names = ["Halyard-L", "Halyard L", "???", "A/B"]
+    assert [match_name(name, names).index for name in names] == [0, 1, 2, 3]
+    alike = match_name("halyard l", names)
+    assert (alike.found, alike.candidates) == (Found.SEVERAL, (0, 1))
+    assert match_name("Cairn", ["Cairn", "Cairn"]).found is Found.SEVERAL
+
+
+def test_a_name_with_a_divider_can_be_entered() -> None:
+    tasks = ["Export 1080p/50", "Export 1080p"]
+    entry = read_entry(f"hal l / {entry_name(tasks[0])} / 6:17", SETUPS, tasks, [])
+    assert (entry.task.index, entry.value) == (0, "6:17")

@@ -201,6 +201,15 @@ def test_confirmed_rows_are_stored_once(bench: Bench) -> None:
     assert names == ["A", "B", "Zephyr"]
 
 
+def test_a_table_may_hold_failures_without_a_time(bench: Bench) -> None:
+    table = "setup,task,value,status,note\nA,Parade,6:10,,\nA,Parade,,failed,out of disk\n"
+    imports.commit_import(bench.database, bench.slug, ImportRequest(table), "Marit")
+    kept = [r.run for r in runs.show_runs(bench.database, bench.slug).runs]
+    assert [(run.status, run.value, run.bound) for run in kept] == [
+        ("ok", 370.0, False), ("failed", None, False),
+    ]  # fmt: skip
+
+
 def test_a_table_may_open_rounds_and_order_its_runs(bench: Bench) -> None:
     table = "setup,task,round,order,value\nA,Parade,new,2,6:10\nA,Parade,new,1,6:20\n"
     imports.commit_import(bench.database, bench.slug, ImportRequest(table), "Marit")

@@ -126,10 +126,15 @@ def match_name(text: str, names: Sequence[str]) -> Match:
     Returns:
         One match, several candidates, or none.
     """
+    if names.count(text.strip()) == 1:
+        exact = names.index(text.strip())
+        return Match(text, Found.ONE, exact, (exact,))
     wanted = _fold(text)
     if not wanted:
         return Match(text, Found.MISSING, None, tuple(range(len(names))))
     folded = [_fold(name) for name in names]
+    if folded.count(wanted) > 1:
+        return Match(text, Found.SEVERAL, None, tuple(_places(wanted, folded)))
     if wanted in folded:
         exact = folded.index(wanted)
         longer = tuple(i for i, name in enumerate(folded) if i != exact and wanted in name)
@@ -141,6 +146,20 @@ def match_name(text: str, names: Sequence[str]) -> Match:
         if candidates:
             return Match(text, Found.SEVERAL, None, candidates)
     return Match(text, Found.NONE)
+
+
+def _places(wanted: str, folded: Sequence[str]) -> list[int]:
+    return [i for i, name in enumerate(folded) if name == wanted]
+
+
+def entry_name(name: str) -> str:
+    """Write a name so that an entry line takes it for one part: its dividers become spaces.
+
+    Example:
+        >>> entry_name("Export 1080p/50")
+        'Export 1080p 50'
+    """
+    return " ".join(re.sub(r"[/;]", " ", name).split())
 
 
 def _fold(text: str) -> str:

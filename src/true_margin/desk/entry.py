@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from uuid import UUID
 
-from true_margin.core.entry_line import Entry, Found, Match, read_entry
+from true_margin.core.entry_line import Entry, Found, Match, entry_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import AmbiguousTimeError
 from true_margin.desk.runs import ReadValue, read_value
+from true_margin.store import records
 from true_margin.store.database import Database
 
 _SHOWN = 8
@@ -38,7 +39,8 @@ class EntryReading:
     """What a line means so far.
 
     ``ready`` is True when it can be stored; ``missing`` says what comes next;
-    ``problem`` what is wrong; ``unknown_setup`` and ``unknown_task`` hold names
+    ``problem`` what is wrong; ``stem`` begins
+    the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
     that are not known yet and may be added.
     """
 
@@ -59,6 +61,7 @@ class EntryReading:
     unknown_setup: str | None
     unknown_task: str | None
     meanings: tuple[TimeMeaning, ...]
+    stem: str
     completions: tuple[Completion, ...]
 
 
@@ -87,8 +90,13 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
         missing is None and problem is None and not typed.meanings, missing, problem,
         entry.setup.text if entry.setup.found is Found.NONE else None,
         entry.task.text if entry.task.found is Found.NONE else None,
-        typed.meanings, _completions(book, entry, line),
+        typed.meanings, _stem(setup, task), _completions(book, entry, line),
     )  # fmt: skip
+
+
+def _stem(setup: records.Setup | None, task: records.Task | None) -> str:
+    names = [entry_name(n) for n in (setup and setup.label, task and task.name) if n]
+    return " / ".join([*names, ""])
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,6 +173,8 @@ def _completions(book: Book, entry: Entry, line: str) -> tuple[Completion, ...]:
     kept = line.split("/")[: entry.part]
     tail = "" if kind == "round" else " / "
     return tuple(
-        Completion(names[i], " / ".join([*(part.strip() for part in kept), names[i]]) + tail)
+        Completion(
+            names[i], " / ".join([*(part.strip() for part in kept), entry_name(names[i])]) + tail
+        )
         for i in list(candidates)[:_SHOWN]
     )

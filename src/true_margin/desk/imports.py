@@ -16,7 +16,7 @@ from true_margin.desk.book import SHELF, Book
 from true_margin.desk.entry import TimeMeaning
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
 from true_margin.desk.lineup import FIRST_SETUP
-from true_margin.desk.runs import Meaning, insert_run, read_value
+from true_margin.desk.runs import Meaning, prepare_run, read_places, read_value
 from true_margin.exchange.run_table import Column, TableRow, read_run_table
 from true_margin.store import lineup, runs, shootouts, tasks
 from true_margin.store.database import Database
@@ -117,21 +117,21 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
             lines=[{"line": row.line, "reason": row.problem} for row in bad],
         )  # fmt: skip
     digest = hashlib.sha256(request.text.encode()).hexdigest()[:24]
-    stored = already = 0
     with transaction(database) as session:
         shootout = shootouts.get_shootout(session, slug)
         shootouts.bump_revision(session, shootout.id)
         names = _Names(session, shootout.id)
-        for row in _in_order(preview.rows):
-            if row.problem is not None:
-                continue
-            key = f"table-{digest}-{row.line}"
-            if runs.find_by_client_key(session, shootout.id, key) is not None:
-                already += 1
-                continue
-            insert_run(session, shootout.id, _fields(row, names, request, key), who)
-            stored += 1
-    return ImportResult(stored, already, tuple(row.line for row in bad))
+        known = runs.known_client_keys(session, shootout.id, f"table-{digest}-")
+        fields = [
+            _fields(row, names, request, f"table-{digest}-{row.line}")
+            for row in _in_order(preview.rows)
+            if row.problem is None
+        ]
+        new = [each for each in fields if each["client_key"] not in known]
+        places = read_places(session, shootout.id)
+        rows = [prepare_run(places, each, who) for each in new]
+        runs.add_runs(session, shootout.id, rows)
+    return ImportResult(len(new), len(fields) - len(new), tuple(row.line for row in bad))
 
 
 def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:

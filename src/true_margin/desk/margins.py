@@ -307,6 +307,13 @@ def _summary(book: Book, comparison: Comparison) -> str:
 
 
 def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
+    base = book.baseline
+    on = {book.setups[rung.setup].id for rung in comparison.rungs}
+    if base is not None and on and base.id not in on:
+        yield (
+            f"The baseline {base.label} does not stand on this ladder, so no ratios are shown: "
+            f"a marker makes another setup the baseline."
+        )
     k = len(comparison.pairs.contrasts.setups)
     if k > 1 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
         yield "Every pair is level here: this task tells nothing apart."

@@ -24,7 +24,6 @@ from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transactio
 from true_margin.desk.verdicts import what_changed
 from true_margin.store import lineup, records, runs, shootouts, tasks
 from true_margin.store.database import Database
-from true_margin.store.errors import MissingRowError
 
 Meaning = Literal["clock", "decimal"]
 DEFAULT_POLL_S = 1.0
@@ -174,19 +173,61 @@ def add_run(database: Database, slug: str, fields: Mapping[str, Any], who: str) 
         shootouts.bump_revision(session, shootout.id)
         known = runs.find_by_client_key(session, shootout.id, fields["client_key"])
         if known is None:
-            key = insert_run(session, shootout.id, fields, who)
+            places = read_places(session, shootout.id)
+            key = runs.add_run(session, shootout.id, prepare_run(places, fields, who))
             known = runs.get_run(session, key)
     after = SHELF.take(database, slug)
     says, changes = what_changed(before, after, known)
     return StoredRun(known, says, changes)
 
 
-def insert_run(session: Session, shootout_id: UUID, fields: Mapping[str, Any], who: str) -> UUID:
-    """Check a run's fields and insert it in the session's transaction."""
-    own = dict(fields)
-    task = _task_in(session, shootout_id, own["task_id"])
-    _check_setup(session, shootout_id, own["setup_id"])
-    own["round_id"] = _round_in(session, shootout_id, own.get("round_id"))
+@dataclass(slots=True)
+class Places:
+    """Where runs of a shootout may go; read once, used for as many runs as there are."""
+
+    tasks: Mapping[UUID, records.Task]
+    setups: frozenset[UUID]
+    rounds: tuple[records.Round, ...]
+    next_place: int
+
+    def task(self, task_id: UUID) -> records.Task:
+        """Give a task of the shootout, or refuse."""
+        if task_id not in self.tasks:
+            raise RefusedError("task_id", "This task is not in this shootout.")
+        return self.tasks[task_id]
+
+    def setup(self, setup_id: UUID) -> UUID:
+        """Give a setup of the line-up, or refuse."""
+        if setup_id not in self.setups:
+            raise RefusedError("setup_id", "This setup is not in this shootout's line-up.")
+        return setup_id
+
+    def round(self, round_id: UUID | None) -> UUID:
+        """Give a round of the shootout, the latest where none is named, or refuse."""
+        if round_id is None and self.rounds:
+            return self.rounds[-1].id
+        if round_id is None or round_id not in {round_.id for round_ in self.rounds}:
+            raise RefusedError("round_id", "This round is not in this shootout.")
+        return round_id
+
+
+def read_places(session: Session, shootout_id: UUID) -> Places:
+    """Read where runs of a shootout may go."""
+    machines = lineup.list_machines(session, shootout_id)
+    return Places(
+        {task.id: task for task in tasks.list_tasks(session, shootout_id)},
+        frozenset(setup.id for machine in machines for setup in machine.setups),
+        shootouts.list_rounds(session, shootout_id),
+        runs.next_place(session, shootout_id),
+    )
+
+
+def prepare_run(places: Places, fields: Mapping[str, Any], who: str) -> dict[str, Any]:
+    """Check a run's fields and give its columns; takes the next place."""
+    own = {**_NO_VALUE, **fields}
+    task = places.task(own["task_id"])
+    places.setup(own["setup_id"])
+    own["round_id"] = places.round(own.get("round_id"))
     method = ReadingMethod(own.get("method") or ReadingMethod.STOPWATCH)
     if task.measure == "amount":
         method = ReadingMethod.STATED
@@ -196,11 +237,12 @@ def insert_run(session: Session, shootout_id: UUID, fields: Mapping[str, Any], w
         own |= _columns(read_value(typed, task.measure, method, meaning))
     elif own.get("status", "ok") == "ok":
         raise RefusedError("typed", "A run that counts needs a time or an amount.")
-    own |= {
-        "typed": typed, "method": method.value, "who": who,
-        "place": runs.next_place(session, shootout_id),
-    }  # fmt: skip
-    return runs.add_run(session, shootout_id, own)
+    own |= {"typed": typed, "method": method.value, "who": who, "place": places.next_place}
+    places.next_place += 1
+    return own
+
+
+_NO_VALUE = {"value": None, "resolution": None, "u": 0.0, "approximate": False, "bound": False}
 
 
 def _columns(value: ReadValue) -> dict[str, Any]:
@@ -208,34 +250,6 @@ def _columns(value: ReadValue) -> dict[str, Any]:
         "value": value.value, "resolution": value.resolution, "u": value.u,
         "approximate": value.approximate, "bound": value.bound,
     }  # fmt: skip
-
-
-def _task_in(session: Session, shootout_id: UUID, task_id: UUID) -> records.Task:
-    found = next((t for t in tasks.list_tasks(session, shootout_id) if t.id == task_id), None)
-    if found is None:
-        raise RefusedError("task_id", "This task is not in this shootout.")
-    return found
-
-
-def _check_setup(session: Session, shootout_id: UUID, setup_id: UUID) -> None:
-    try:
-        machine = lineup.setup_home(session, setup_id)
-        at_home = lineup.machine_home(session, machine) == shootout_id
-    except MissingRowError:
-        at_home = False
-    if not at_home:
-        raise RefusedError("setup_id", "This setup is not in this shootout's line-up.")
-
-
-def _round_in(session: Session, shootout_id: UUID, round_id: UUID | None) -> UUID:
-    """The given round, or the latest where none is given."""
-    rounds = shootouts.list_rounds(session, shootout_id)
-    if round_id is None and rounds:
-        return rounds[-1].id
-    if round_id not in {round_.id for round_ in rounds}:
-        raise RefusedError("round_id", "This round is not in this shootout.")
-    assert round_id is not None
-    return round_id
 
 
 def revise_run(
@@ -249,31 +263,28 @@ def revise_run(
     with transaction(database) as session:
         shootouts.bump_revision(session, home)
         run = runs.get_run(session, run_id)
-        runs.revise_run(session, run, version, _revised(session, home, run, changes), who, why)
+        revised = _revised(read_places(session, home), run, changes)
+        runs.revise_run(session, run, version, revised, who, why)
         run = runs.get_run(session, run_id)
     after = SHELF.take(database, slug)
     says, changed = what_changed(before, after, run)
     return StoredRun(run, says, changed)
 
 
-def _revised(
-    session: Session, shootout_id: UUID, run: records.Run, changes: Mapping[str, Any]
-) -> dict[str, Any]:
+def _revised(places: Places, run: records.Run, changes: Mapping[str, Any]) -> dict[str, Any]:
     own = dict(changes)
     meaning = own.pop("meaning", None)
-    if "task_id" in own:
-        task = _task_in(session, shootout_id, own["task_id"])
-        if task.measure != _task_in(session, shootout_id, run.task_id).measure:
-            raise RefusedError("task_id", "That task measures something else; enter a new run.")
+    task = places.task(own.get("task_id", run.task_id))
+    if task.measure != places.task(run.task_id).measure:
+        raise RefusedError("task_id", "That task measures something else; enter a new run.")
     if "setup_id" in own:
-        _check_setup(session, shootout_id, own["setup_id"])
+        places.setup(own["setup_id"])
     if "round_id" in own:
-        own["round_id"] = _round_in(session, shootout_id, own["round_id"])
+        own["round_id"] = places.round(own["round_id"])
     typed = own.get("typed", run.typed)
     if ("typed" in own or "method" in own) and typed is not None:
-        measure = _task_in(session, shootout_id, own.get("task_id", run.task_id)).measure
         method = ReadingMethod(own.get("method", run.method))
-        own |= _columns(read_value(typed, measure, method, meaning))
+        own |= _columns(read_value(typed, task.measure, method, meaning))
     if own.get("status") == "ok":
         own["reason"] = None
     return own

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid4
 
-from sqlalchemy import func, select
+from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from true_margin.store import records
@@ -68,6 +68,27 @@ def next_place(session: Session, shootout_id: UUID) -> int:
 def add_run(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
     """Add a run."""
     return insert_row(session, RunRow, {"shootout_id": shootout_id, **fields})
+
+
+def add_runs(session: Session, shootout_id: UUID, rows: Sequence[Mapping[str, Any]]) -> None:
+    """Add many runs at once; each row may hold other fields than the next."""
+    named = {name for row in rows for name in row}
+    if rows:
+        filled = [
+            {"id": uuid4(), "shootout_id": shootout_id, **dict.fromkeys(named), **row}
+            for row in rows
+        ]
+        session.execute(insert(RunRow), filled)
+
+
+def known_client_keys(session: Session, shootout_id: UUID, prefix: str) -> frozenset[str]:
+    """Give the client keys with this beginning that are stored already."""
+    found = session.scalars(
+        select(RunRow.client_key).where(
+            RunRow.shootout_id == shootout_id, RunRow.client_key.startswith(prefix)
+        )
+    )
+    return frozenset(found)
 
 
 def revise_run(

@@ -589,7 +589,7 @@ export interface components {
          * @description What a line means so far.
          *
          *     ``ready`` is True when it can be stored; ``missing`` says what comes next;
-         *     ``problem`` what is wrong; ``unknown_setup`` and ``unknown_task`` hold names
+         *     ``problem`` what is wrong; ``stem`` begins the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
          *     that are not known yet and may be added.
          */
         EntryReading: {
@@ -617,6 +617,8 @@ export interface components {
             setup_id: string | null;
             /** Status */
             status: string;
+            /** Stem */
+            stem: string;
             /** Task */
             task: string | null;
             /** Task Id */

@@ -19,7 +19,7 @@ export function AddPrice({
 }) {
   const [kind, setKind] = useState<Kind>("street")
   const [amount, setAmount] = useState("")
-  const [dated, setDated] = useState(() => new Date().toISOString().slice(0, 10))
+  const [dated, setDated] = useState(today)
   const [source, setSource] = useState("")
   const add = useAddPrice(slug)
   const problem = problemOf(add.error)
@@ -58,4 +58,11 @@ export function AddPrice({
       </button>
     </form>
   )
+}
+
+/** Today where the reviewer is, as a date field has it. */
+function today(): string {
+  const now = new Date()
+  const local = new Date(now.getTime() - 60_000 * now.getTimezoneOffset())
+  return local.toISOString().slice(0, 10)
 }

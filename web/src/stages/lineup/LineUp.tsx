@@ -5,8 +5,10 @@ import { lineupQuery, shootoutQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { StagePage } from "../../parts/StagePage"
+import { subjectName } from "../../theme/subjects"
 import { AddMachine } from "./AddMachine"
 import { MachineNote } from "./MachineNote"
+import { ShootoutFacts } from "./ShootoutFacts"
 import { SpecSheet } from "./SpecSheet"
 
 /** Machines side by side: specs, setups, prices. */
@@ -15,7 +17,7 @@ export function LineUp() {
   const { focus, machine } = useSearch({ from: "/s/$slug/lineup" })
   const navigate = useNavigate({ from: "/s/$slug/lineup" })
   const { data, error } = useQuery(lineupQuery(slug))
-  const subject = useQuery(shootoutQuery(slug)).data?.subject
+  const shootout = useQuery(shootoutQuery(slug)).data
   const [differing, setDiffering] = useState(false)
   const empty = data?.columns.length === 0
   // The form that an empty line-up opens with stays open for the machines that follow.
@@ -36,7 +38,7 @@ export function LineUp() {
     <>
       <StagePage
         title="Line-up"
-        aside={subject && `on trial: the ${subject === "machine" ? "whole machine" : subject}`}
+        aside={shootout && `on trial: ${subjectName(shootout.subject)}`}
         tools={
           !empty && (
             <>
@@ -73,6 +75,7 @@ export function LineUp() {
         {data && !empty && (
           <SpecSheet slug={slug} lineup={data} differing={differing} onOpen={open} />
         )}
+        {shootout && <ShootoutFacts shootout={shootout} />}
         {!data && !error && <p className="text-mute">Reading the line-up…</p>}
       </StagePage>
       {chosen && data && (

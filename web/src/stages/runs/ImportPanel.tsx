@@ -20,6 +20,10 @@ export function ImportPanel({ slug, onClose }: { slug: string; onClose: () => vo
       return
     }
     const content = await file.text()
+    if (content.includes("\uFFFD")) {
+      setRefused(`${file.name} is not UTF-8 text; save it as “CSV UTF-8” and bring it in again.`)
+      return
+    }
     setRefused(null)
     setText(content)
     table.start(content)
@@ -72,6 +76,7 @@ export function ImportPanel({ slug, onClose }: { slug: string; onClose: () => vo
           or a file:{" "}
           <input
             type="file"
+            className="file-input file-input-sm bg-page text-base-content"
             accept=".csv,.tsv,.txt,text/csv"
             onChange={(event) => void readFile(event.target.files?.[0])}
           />

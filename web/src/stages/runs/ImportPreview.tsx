@@ -52,6 +52,11 @@ export function ImportPreview({
             ? `Store ${count(good.length, "good row")}, leave out ${bad.length}`
             : `Store ${count(good.length, "run")}`}
         </button>
+        {table.busy && (
+          <span role="status" className="self-center text-mute">
+            Working on {count(preview.rows.length, "row")}…
+          </span>
+        )}
         <button type="button" className="btn btn-sm" onClick={table.again}>
           Change the table
         </button>

@@ -45,7 +45,7 @@ export function useEntry(slug: string) {
     setStored(run)
     setAsked(null)
     // The next run is mostly of the same setup and task: only the time is typed anew.
-    setLine(`${entry.setup} / ${entry.task} / `)
+    setLine(entry.stem)
   }
   /** Stores the line if it can be; else takes up the offer at this place, or asks. */
   const enter = async (offer: number) => {

@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query"
 import { Link, useNavigate } from "@tanstack/react-router"
-import { type FormEvent, useEffect, useState } from "react"
-import { importPack, useMakeShootout } from "../../api/changes"
+import { useEffect, useState } from "react"
+import { importPack } from "../../api/changes"
 import { shootoutsQuery } from "../../api/queries"
 import { Wordmark } from "../../frame/Wordmark"
-import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { day } from "../../theme/format"
+import { subjectName } from "../../theme/subjects"
 import { useTheme } from "../../theme/useTheme"
+import { NewShootout } from "./NewShootout"
 
 /** All shootouts, and a place to start a new one. */
 export function Shelf() {
@@ -43,7 +44,7 @@ export function Shelf() {
                 </span>
                 {each.demo && <span className="text-[13px] text-mute">demo</span>}
                 <span className="ml-auto text-[13px] text-mute">
-                  on trial: {each.subject} · {day(each.created_at)}
+                  on trial: {subjectName(each.subject)} · {day(each.created_at)}
                 </span>
               </Link>
             </li>
@@ -54,44 +55,6 @@ export function Shelf() {
         <BringIn />
       </main>
     </div>
-  )
-}
-
-function NewShootout() {
-  const [name, setName] = useState("")
-  const make = useMakeShootout()
-  const navigate = useNavigate()
-  const submit = (event: FormEvent) => {
-    event.preventDefault()
-    make.mutate(
-      { name },
-      {
-        onSuccess: ({ slug }) => void navigate({ to: "/s/$slug/lineup", params: { slug } }),
-      },
-    )
-  }
-  return (
-    <form onSubmit={submit} className="mt-8 flex flex-wrap items-end gap-3">
-      <div className="w-96 max-w-full">
-        <TextField
-          label="New shootout: what do you want to find out?"
-          value={name}
-          onText={setName}
-          maxLength={200}
-          placeholder="Which laptop for the road?"
-        />
-      </div>
-      <button
-        type="submit"
-        className="btn btn-primary btn-sm"
-        disabled={make.isPending || !name.trim()}
-      >
-        Make shootout
-      </button>
-      <div className="w-full">
-        <ProblemNote error={make.error} />
-      </div>
-    </form>
   )
 }
 
@@ -115,7 +78,7 @@ function BringIn() {
         <input
           type="file"
           accept=".zip,application/zip"
-          className="text-base-content"
+          className="file-input file-input-sm bg-page text-base-content"
           onChange={(event) => void bring(event.target.files?.[0])}
         />
       </label>

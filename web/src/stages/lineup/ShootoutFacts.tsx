@@ -1,0 +1,60 @@
+import { useChangeShootout } from "../../api/changes"
+import type { Schemas } from "../../api/client"
+import { EditCell } from "../../parts/EditCell"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { SUBJECTS, subjectName } from "../../theme/subjects"
+
+/** The shootout itself: its name and what it puts on trial, changed in place; its data pack. */
+export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
+  const change = useChangeShootout(shootout.slug)
+  const { version } = shootout
+  const rename = async (name: string) => {
+    if (!name.trim()) return { saved: false as const, reason: "A shootout needs a name." }
+    await change.mutateAsync({ version, name })
+    return { saved: true as const }
+  }
+  return (
+    <section className="mt-6 max-w-2xl">
+      <h2 className="mb-1 text-[14px]">This shootout</h2>
+      <dl className="grid grid-cols-[96px_minmax(0,1fr)] items-center border-t border-line">
+        <dt className="text-[13px] text-mute">Name</dt>
+        <dd className="min-w-0 border-b border-line">
+          <EditCell
+            label="Name of the shootout"
+            shown={shootout.name}
+            text={shootout.name}
+            onSave={rename}
+            theirs={(problem) => String(problem.current?.name ?? "")}
+          />
+        </dd>
+        <dt className="text-[13px] text-mute">On trial</dt>
+        <dd className="border-b border-line py-1 pl-1">
+          <select
+            aria-label="On trial"
+            className="bg-transparent"
+            value={shootout.subject}
+            onChange={(event) => {
+              const subject = SUBJECTS.find((each) => each === event.target.value)
+              if (subject) change.mutate({ version, subject })
+            }}
+          >
+            {SUBJECTS.map((each) => (
+              <option key={each} value={each}>
+                {subjectName(each)}
+              </option>
+            ))}
+          </select>
+        </dd>
+        <dt className="text-[13px] text-mute">Prices in</dt>
+        <dd className="border-b border-line py-1 pl-1">{shootout.currency}</dd>
+      </dl>
+      <p className="mt-2">
+        <a className="underline" href={`/api/v1/shootouts/${shootout.slug}/pack`} download>
+          Give out as a data pack
+        </a>{" "}
+        <span className="text-[13px] text-mute">open CSV tables, zipped, voids and history in</span>
+      </p>
+      <ProblemNote error={change.error} />
+    </section>
+  )
+}

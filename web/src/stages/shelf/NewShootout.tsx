@@ -1,0 +1,81 @@
+import { useNavigate } from "@tanstack/react-router"
+import { type FormEvent, useState } from "react"
+import { useMakeShootout } from "../../api/changes"
+import { problemOf } from "../../api/client"
+import { Field, TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { SUBJECTS, type Subject, subjectName } from "../../theme/subjects"
+
+/** Makes a shootout: what it is about, what is on trial, and the currency of its prices. */
+export function NewShootout() {
+  const [name, setName] = useState("")
+  const [subject, setSubject] = useState<Subject>("machine")
+  const [currency, setCurrency] = useState("EUR")
+  const make = useMakeShootout()
+  const navigate = useNavigate()
+  const problem = problemOf(make.error)
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (!name.trim()) return
+    make.mutate(
+      { name, subject, currency: currency.trim().toUpperCase() },
+      {
+        onSuccess: ({ slug }) => void navigate({ to: "/s/$slug/lineup", params: { slug } }),
+      },
+    )
+  }
+  return (
+    <form onSubmit={submit} className="mt-8 flex flex-wrap items-end gap-3">
+      <div className="w-80 max-w-full">
+        <TextField
+          label="New shootout: what do you want to find out?"
+          value={name}
+          onText={setName}
+          maxLength={200}
+          placeholder="Which laptop for the road?"
+        />
+      </div>
+      <div className="w-40">
+        <Field label="On trial">
+          {(id) => (
+            <select
+              id={id}
+              className="select select-sm w-full bg-page"
+              value={subject}
+              onChange={(event) =>
+                setSubject(SUBJECTS.find((each) => each === event.target.value) ?? "machine")
+              }
+            >
+              {SUBJECTS.map((each) => (
+                <option key={each} value={each}>
+                  {subjectName(each)}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      </div>
+      <div className="w-20">
+        <TextField
+          label="Currency"
+          value={currency}
+          onText={setCurrency}
+          maxLength={3}
+          error={problem?.field === "currency" ? "Three letters, such as EUR." : null}
+        />
+      </div>
+      <button
+        type="submit"
+        className="btn btn-primary btn-sm"
+        disabled={make.isPending || !name.trim()}
+      >
+        Make shootout
+      </button>
+      {problem?.field !== "currency" && (
+        <div className="w-full">
+          <ProblemNote error={make.error} />
+        </div>
+      )}
+    </form>
+  )
+}
