@@ -589,7 +589,8 @@ export interface components {
          * @description What a line means so far.
          *
          *     ``ready`` is True when it can be stored; ``missing`` says what comes next;
-         *     ``problem`` what is wrong; ``stem`` begins the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
+         *     ``problem`` what is wrong; ``stem`` begins
+         *     the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
          *     that are not known yet and may be added.
          */
         EntryReading: {
