@@ -43,6 +43,7 @@ lock:  ## resolve the Python packages again
 
 bench:  ## measure the analysis against a peer, and the first load
 	@$(PY) bench/analysis.py
+	@$(PY) bench/timelines.py
 	@PYTHONPATH=. $(PY) bench/first_load.py
 
 screenshots:  ## take the pictures in docs/screenshots again

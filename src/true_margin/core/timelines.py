@@ -1,0 +1,460 @@
+"""Timelines: what an edit contains, its fingerprint, and what differs between two.
+
+A fingerprint does not depend on file paths, on markers, or on which app wrote
+the file; it does depend on clip order, source ranges, rates, tracks, gaps,
+transitions, and effects with their parameters. Times are rationals of a
+second, so that no frame is lost to rounding.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from bisect import bisect_left
+from collections import defaultdict, deque
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from fractions import Fraction
+from functools import cached_property, lru_cache
+from itertools import pairwise
+
+
+class ItemKind(StrEnum):
+    """What stands on a track."""
+
+    CLIP = "clip"
+    GAP = "gap"
+    TRANSITION = "transition"
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """An effect by name, with its parameters as sorted pairs of text."""
+
+    name: str
+    parameters: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One thing on a track; times in seconds.
+
+    Attributes:
+        kind: clip, gap or transition.
+        media: file name without its folder; the transition's kind; empty for a gap.
+        start: where the source range begins; 0 for gaps and transitions.
+        duration: how long it lasts; for a transition how far it reaches.
+        rate: of the clip's media, in frames per second; 0 where it has none.
+        effects: in the order in which they are applied.
+    """
+
+    kind: ItemKind
+    media: str
+    start: Fraction
+    duration: Fraction
+    rate: Fraction = Fraction(0)
+    effects: tuple[Effect, ...] = ()
+
+    @property
+    def takes_time(self) -> bool:
+        """False for a transition, which lies across its neighbours."""
+        return self.kind is not ItemKind.TRANSITION
+
+
+@dataclass(frozen=True, slots=True)
+class Track:
+    """Items in their order; ``kind`` is video or audio."""
+
+    kind: str
+    items: tuple[Item, ...]
+
+
+@dataclass(frozen=True)
+class Timeline:
+    """An edit in plain values; make one with ``normal_timeline``."""
+
+    rate: Fraction
+    tracks: tuple[Track, ...] = field(default=())
+
+    @cached_property
+    def length(self) -> Fraction:
+        """Length in seconds: that of the longest track."""
+        return max((_track_length(track) for track in self.tracks), default=Fraction(0))
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """A digest of what it contains, as 64 hexadecimal digits."""
+        digest = hashlib.sha256(f"rate {self.rate}\n".encode())
+        for track in self.tracks:
+            digest.update(f"track {track.kind}\n".encode())
+            for item in track.items:
+                digest.update(repr(_signature(item)).encode())
+        return digest.hexdigest()
+
+    @property
+    def clips(self) -> int:
+        """Number of clips on all tracks."""
+        return sum(item.kind is ItemKind.CLIP for track in self.tracks for item in track.items)
+
+    @property
+    def effects(self) -> int:
+        """Number of effects on all clips."""
+        return sum(len(item.effects) for track in self.tracks for item in track.items)
+
+    @property
+    def media(self) -> tuple[str, ...]:
+        """Names of the media files, each once, in order of appearance."""
+        names = (i.media for t in self.tracks for i in t.items if i.kind is ItemKind.CLIP)
+        return tuple(dict.fromkeys(names))
+
+
+def normal_timeline(rate: Fraction, tracks: Iterable[Track]) -> Timeline:
+    """Make a timeline in its one normal form.
+
+    Writers differ in what does not matter: empty tracks, gaps in two pieces,
+    a gap at the end, items of no length. All of that is taken out here.
+
+    Args:
+        rate: frames per second, above 0.
+        tracks: in their order, lowest first.
+    """
+    normal = (Track(track.kind, _normal_items(track.items)) for track in tracks)
+    return Timeline(rate, tuple(track for track in normal if track.items))
+
+
+def _normal_items(items: Sequence[Item]) -> tuple[Item, ...]:
+    kept: list[Item] = []
+    for item in items:
+        if item.duration == 0:
+            continue
+        last = kept[-1] if kept else None
+        if item.kind is ItemKind.GAP and last is not None and last.kind is ItemKind.GAP:
+            kept[-1] = Item(ItemKind.GAP, "", Fraction(0), last.duration + item.duration)
+        else:
+            kept.append(item)
+    if kept and kept[-1].kind is ItemKind.GAP:
+        kept.pop()
+    return tuple(kept)
+
+
+def _track_length(track: Track) -> Fraction:
+    return sum((item.duration for item in track.items if item.takes_time), Fraction(0))
+
+
+def _signature(item: Item) -> tuple[object, ...]:
+    """All that makes an item what it is, in values that are quick to hash and to write."""
+    return (
+        item.kind.value, item.media,
+        item.start.numerator, item.start.denominator,
+        item.duration.numerator, item.duration.denominator,
+        item.rate.numerator, item.rate.denominator,
+        tuple((effect.name, effect.parameters) for effect in item.effects),
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=1024)
+def exact_rate(rate: float) -> Fraction:
+    """Give the exact rate behind a float: 23.976 is 24000/1001.
+
+    Raises:
+        ValueError: not a positive finite number.
+
+    Example:
+        >>> exact_rate(29.97)
+        Fraction(30000, 1001)
+    """
+    if not (math.isfinite(rate) and rate > 0):
+        raise ValueError(f"rate {rate!r}: a positive number of frames per second is needed")
+    nominal = round(rate * 1.001)
+    if nominal and abs(rate - nominal * 1000 / 1001) < 0.0045 and abs(rate - round(rate)) > 0.001:
+        return Fraction(nominal * 1000, 1001)
+    return Fraction(rate).limit_denominator(10_000)
+
+
+def format_timecode(seconds: Fraction, rate: Fraction) -> str:
+    """Write a moment as ``HH:MM:SS:FF``; drop-frame rates as ``HH:MM:SS;FF``.
+
+    Reference:
+        SMPTE ST 12-1: drop-frame counting leaves out two frame numbers a minute
+        (four at 60/1.001) but each tenth.
+
+    Example:
+        >>> format_timecode(Fraction(1001, 500), Fraction(30000, 1001))
+        '00:00:02;00'
+    """
+    frames = round(seconds * rate)
+    nominal = round(rate)
+    drop = rate.denominator == 1001 and nominal % 30 == 0
+    if drop:
+        dropped = nominal // 15
+        tens, rest = divmod(frames, 600 * nominal - 9 * dropped)
+        frames += 9 * dropped * tens
+        if rest > dropped:
+            frames += dropped * ((rest - dropped) // (60 * nominal - dropped))
+    rest, frame = divmod(frames, nominal)
+    minutes, second = divmod(rest, 60)
+    hours, minute = divmod(minutes, 60)
+    return f"{hours:02d}:{minute:02d}:{second:02d}{';' if drop else ':'}{frame:02d}"
+
+
+class Change(StrEnum):
+    """How two timelines differ at one place."""
+
+    RATE = "rate changed"
+    TRACK = "track missing"
+    MISSING = "missing"
+    ADDED = "added"
+    MOVED = "moved"
+    TRIMMED = "trimmed"
+    EFFECTS = "effects changed"
+    GAP = "gap changed"
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One difference; ``here`` and ``there`` say what stands on each side.
+
+    Attributes:
+        change: what kind of difference it is.
+        track: number of the track, from 1; 0 for the whole timeline.
+        at: moment on the first timeline (the second, where the first lacks it), in seconds.
+        name: of the clip, track or transition.
+        here, there: what stands in the first and in the second, in words.
+    """
+
+    change: Change
+    track: int
+    at: Fraction
+    name: str
+    here: str
+    there: str
+
+
+def compare_timelines(one: Timeline, other: Timeline) -> tuple[Difference, ...]:
+    """List what is in one timeline and not in the other.
+
+    Items that are equal are matched in order, and out of order as moved; what
+    is left is matched by its media between the same neighbours. The cost grows
+    as n log n in the number of items.
+
+    Returns:
+        Differences by track and moment; empty where both have one fingerprint.
+    """
+    found: list[Difference] = []
+    if one.rate != other.rate:
+        here, there = f"{_rate(one.rate)} frames/s", f"{_rate(other.rate)} frames/s"
+        found.append(Difference(Change.RATE, 0, Fraction(0), "timeline", here, there))
+    for place in range(max(len(one.tracks), len(other.tracks))):
+        if place >= len(one.tracks) or place >= len(other.tracks):
+            found.append(_lone_track(one, other, place))
+        else:
+            found += _compare_tracks(one, other, place)
+    return tuple(found)
+
+
+def _rate(rate: Fraction) -> str:
+    return f"{float(rate):.3f}".rstrip("0").rstrip(".")
+
+
+def _lone_track(one: Timeline, other: Timeline, place: int) -> Difference:
+    here = place < len(one.tracks)
+    track = (one if here else other).tracks[place]
+    words = f"{track.kind} track of {len(track.items)} items"
+    sides = (words, "no such track") if here else ("no such track", words)
+    return Difference(Change.TRACK, place + 1, Fraction(0), f"track {place + 1}", *sides)
+
+
+@dataclass(frozen=True, slots=True)
+class _Placed:
+    """An item with the moment at which it stands."""
+
+    item: Item
+    at: Fraction
+
+
+def _placed(track: Track) -> list[_Placed]:
+    at, placed = Fraction(0), []
+    for item in track.items:
+        placed.append(_Placed(item, at))
+        at += item.duration if item.takes_time else 0
+    return placed
+
+
+def _compare_tracks(one: Timeline, other: Timeline, place: int) -> list[Difference]:
+    ours, theirs = _placed(one.tracks[place]), _placed(other.tracks[place])
+    pairs = _equal_pairs(ours, theirs)
+    anchors = _longest_rising(pairs)
+    moved = sorted(set(pairs) - set(anchors))
+    found = [_moved(one, ours[i], theirs[j], place) for i, j in moved]
+    matched = {i for i, _ in pairs}, {j for _, j in pairs}
+    edges = [(-1, -1), *anchors, (len(ours), len(theirs))]
+    for (i, j), (next_i, next_j) in pairwise(edges):
+        left = [ours[k] for k in range(i + 1, next_i) if k not in matched[0]]
+        right = [theirs[k] for k in range(j + 1, next_j) if k not in matched[1]]
+        found += _compare_rest(one, left, right, place)
+    return sorted(found, key=lambda difference: difference.at)
+
+
+def _equal_pairs(ours: list[_Placed], theirs: list[_Placed]) -> list[tuple[int, int]]:
+    """Pair equal items: the first with the first, the second with the second."""
+    waiting: defaultdict[tuple[object, ...], deque[int]] = defaultdict(deque)
+    for j, placed in enumerate(theirs):
+        waiting[_signature(placed.item)].append(j)
+    pairs = []
+    for i, placed in enumerate(ours):
+        queue = waiting.get(_signature(placed.item))
+        if queue:
+            pairs.append((i, queue.popleft()))
+    return pairs
+
+
+def _longest_rising(pairs: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """The longest chain of pairs in order on both sides (Schensted 1961)."""
+    tails: list[int] = []
+    ends: list[int] = []
+    before: list[int] = []
+    for place, (_, j) in enumerate(pairs):
+        at = bisect_left(tails, j)
+        before.append(ends[at - 1] if at else -1)
+        if at == len(tails):
+            tails.append(j)
+            ends.append(place)
+        else:
+            tails[at], ends[at] = j, place
+    chain = []
+    place = ends[-1] if ends else -1
+    while place >= 0:
+        chain.append(pairs[place])
+        place = before[place]
+    return chain[::-1]
+
+
+def _compare_rest(
+    one: Timeline, left: list[_Placed], right: list[_Placed], place: int
+) -> list[Difference]:
+    """Match what is left between two anchors by kind and media, in order."""
+    waiting: defaultdict[tuple[ItemKind, str], deque[_Placed]] = defaultdict(deque)
+    for placed in right:
+        waiting[placed.item.kind, placed.item.media].append(placed)
+    found = []
+    for placed in left:
+        same = waiting.get((placed.item.kind, placed.item.media))
+        if same:
+            found.append(_changed(one, placed, same.popleft(), place))
+        else:
+            words = _words(one, placed)
+            found.append(_difference(Change.MISSING, placed, place, words, "not there"))
+    for placed in (p for queue in waiting.values() for p in queue):
+        words = _words(one, placed)
+        found.append(_difference(Change.ADDED, placed, place, "not there", words))
+    return found
+
+
+def _difference(change: Change, placed: _Placed, place: int, here: str, there: str) -> Difference:
+    name = placed.item.media or placed.item.kind.value
+    return Difference(change, place + 1, placed.at, name, here, there)
+
+
+def _moved(one: Timeline, here: _Placed, there: _Placed, place: int) -> Difference:
+    words = (f"at {format_timecode(each.at, one.rate)}" for each in (here, there))
+    return _difference(Change.MOVED, here, place, *words)
+
+
+def _changed(one: Timeline, here: _Placed, there: _Placed, place: int) -> Difference:
+    if here.item.kind is ItemKind.GAP:
+        change = Change.GAP
+    elif (here.item.start, here.item.duration) != (there.item.start, there.item.duration):
+        change = Change.TRIMMED
+    elif here.item.rate != there.item.rate:
+        rates = (f"{_rate(each.item.rate)} frames/s" for each in (here, there))
+        return _difference(Change.RATE, here, place, *rates)
+    else:
+        effects = (_effect_words(each.item) for each in (here, there))
+        return _difference(Change.EFFECTS, here, place, *effects)
+    return _difference(change, here, place, _words(one, here), _words(one, there))
+
+
+def _words(one: Timeline, placed: _Placed) -> str:
+    item, rate = placed.item, one.rate
+    frames = item.duration * rate
+    length = f"{float(frames):g} frames"
+    if item.kind is ItemKind.GAP:
+        return f"a gap of {length} at {format_timecode(placed.at, rate)}"
+    if item.kind is ItemKind.TRANSITION:
+        return f"a {item.media} over {length} at {format_timecode(placed.at, rate)}"
+    source = item.rate or rate
+    begin, end = item.start, item.start + item.duration
+    return (
+        f"{format_timecode(begin, source)} to {format_timecode(end, source)} of its media, "
+        f"{length}, at {format_timecode(placed.at, rate)}"
+    )
+
+
+def _effect_words(item: Item) -> str:
+    if not item.effects:
+        return "no effects"
+    return "; ".join(
+        effect.name + (f" ({', '.join(f'{k} {v}' for k, v in effect.parameters)})"
+                       if effect.parameters else "")
+        for effect in item.effects
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """A stretch of a track as it is drawn; times in seconds.
+
+    Attributes:
+        start, length: where it stands.
+        clips: how many clips it stands for; 0 for a gap.
+        effects: how many effects they carry.
+        name: media of the clip, where it is one.
+    """
+
+    start: float
+    length: float
+    clips: int
+    effects: int
+    name: str
+
+
+def outline(timeline: Timeline, *, most: int = 300) -> tuple[tuple[Block, ...], ...]:
+    """Give each track as blocks that can be drawn: clips too thin to see are joined.
+
+    Args:
+        timeline: what to draw.
+        most: blocks a track at most; clips shorter than 1/most of the whole are
+            joined with their neighbours.
+    """
+    thin = timeline.length / most if most else Fraction(0)
+    return tuple(_blocks(track, thin) for track in timeline.tracks)
+
+
+def _blocks(track: Track, thin: Fraction) -> tuple[Block, ...]:
+    blocks: list[Block] = []
+    joined: list[_Placed] = []
+
+    def close() -> None:
+        if joined:
+            length = sum((p.item.duration for p in joined), Fraction(0))
+            name = joined[0].item.media if len(joined) == 1 else ""
+            effects = sum(len(p.item.effects) for p in joined)
+            clips = sum(p.item.kind is ItemKind.CLIP for p in joined)
+            blocks.append(Block(float(joined[0].at), float(length), clips, effects, name))
+            joined.clear()
+
+    for placed in _placed(track):
+        if placed.item.kind is ItemKind.GAP and placed.item.duration >= thin:
+            close()
+        elif placed.item.takes_time:
+            if placed.item.duration >= thin or _length(joined) >= thin:
+                close()
+            joined.append(placed)
+    close()
+    return tuple(blocks)
+
+
+def _length(joined: list[_Placed]) -> Fraction:
+    # Only ever a few: a block is closed as soon as it can be seen.
+    return joined[-1].at + joined[-1].item.duration - joined[0].at if joined else Fraction(0)
