@@ -1,6 +1,6 @@
 """Draws the demo shootout from stated true values, with a fixed seed.
 
-Run it from the project's folder: ``.venv/bin/python demo/draw.py``. It writes
+Run it from the project's folder: ``.venv/bin/python -m demo.draw``. It writes
 the data pack in ``demo/festival-season/``; the files are committed, so the app
 reads them and never draws anything itself.
 """
@@ -15,6 +15,13 @@ from pathlib import Path
 
 import numpy as np
 
+from demo.timelines import (
+    PLANS,
+    draw_timeline,
+    on_another_disk,
+    trimmed_by_one_frame,
+    written,
+)
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import (
@@ -30,6 +37,7 @@ from true_margin.exchange.data_pack import (
     PackShootout,
     PackTask,
     PackTimeline,
+    PackTimelineFile,
     write_pack,
 )
 
@@ -160,6 +168,39 @@ TASKS = [
     PackTask(name=POINTS, app="Lens points", operation="score", measure="amount", unit="points"),
     PackTask(name=LAUNCH, app="Heddle launch", operation="app launch"),
 ]  # fmt: skip
+
+
+MACHINE_FOLDERS = {
+    CAIRN: "file:///Volumes/season",
+    LARGE: "file:///home/marit/season",
+    STOCK: "file:///D:/season",
+}
+
+
+def timeline_files() -> tuple[list[PackTimelineFile], dict[str, bytes]]:
+    """Each edit as Marit keeps it, and as three machines have it; one lost a frame."""
+    rng = np.random.default_rng(SEED + 1)
+    rows: list[PackTimelineFile] = []
+    contents: dict[str, bytes] = {}
+    added = datetime(2026, 10, 13, 18, 0, tzinfo=UTC)
+    for plan in PLANS:
+        document = draw_timeline(plan, rng)
+        saved = {"": document}
+        for setup, folder in MACHINE_FOLDERS.items():
+            saved[setup] = on_another_disk(document, folder)
+        if plan.name == "Backstage diary":
+            saved[STOCK] = trimmed_by_one_frame(saved[STOCK], 17)
+        for setup, each in saved.items():
+            content = f"timeline-{len(rows) + 1}.otio"
+            machine, name = SETUP_OF[setup] if setup else (None, None)
+            stem = plan.name.lower().replace(" ", "-")
+            rows.append(
+                PackTimelineFile(timeline=plan.name, machine=machine, setup=name, who=WHO,
+                                 name=f"{stem}.otio", content=content, added_at=added)
+            )  # fmt: skip
+            contents[content] = written(each)
+            added += timedelta(minutes=2)
+    return rows, contents
 
 
 class Bench:
@@ -306,6 +347,7 @@ def troubles(bench: Bench) -> None:
 def draw_pack() -> Pack:
     """Draw the whole shootout."""
     bench = Bench(np.random.default_rng(SEED))
+    files, contents = timeline_files()
     spring(bench)
     autumn(bench)
     troubles(bench)
@@ -326,6 +368,8 @@ def draw_pack() -> Pack:
             for m, k, a, d, s, u in PRICES
         ],
         timelines=TIMELINES,
+        timeline_files=files,
+        contents=contents,
         tasks=TASKS,
         rounds=[PackRound(name=SPRING), PackRound(name=AUTUMN)],
         round_versions=[PackRoundVersion(app=a, version=v, round=r) for a, v, r in versions],

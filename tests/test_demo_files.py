@@ -2,27 +2,16 @@
 
 from __future__ import annotations
 
-import importlib.util
-from types import ModuleType
-
 import pytest
+from demo.draw import draw_pack
 from frictionless import Package
 
-from tests.conftest import DEMO, PROJECT
+from tests.conftest import DEMO
 from true_margin.exchange.data_pack import read_folder, write_pack
 
 
-def drawing_script() -> ModuleType:
-    spec = importlib.util.spec_from_file_location("draw", PROJECT / "demo" / "draw.py")
-    assert spec is not None
-    assert spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
-
-
 def test_the_script_draws_the_committed_files() -> None:
-    drawn = write_pack(drawing_script().draw_pack())
+    drawn = write_pack(draw_pack())
     assert drawn == read_folder(DEMO)
 
 

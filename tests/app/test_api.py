@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from openapi_spec_validator import validate
 
 from tests.desk.helpers import Bench, new_bench
+from tests.desk.test_timelines import edit
 from true_margin.app.main import make_app
 from true_margin.desk.packs import export_pack
 from true_margin.exchange.data_pack import write_pack, zip_files
@@ -220,3 +221,30 @@ def test_a_database_that_is_away_is_said(tmp_path: Path) -> None:
 
 def test_health(client: TestClient) -> None:
     assert client.get(f"{API}/health").json()["status"] == "ok"
+
+
+def test_timelines_come_in_as_files(client: TestClient, database: Database) -> None:
+    own = new_bench(database, "Files")
+    client.post(
+        f"{API}/shootouts/{own.slug}/tasks",
+        json={"name": "Film", "app": "Heddle", "timeline": "Film"},
+    )
+    tasks = client.get(f"{API}/shootouts/{own.slug}/tasks").json()
+    timeline = next(
+        each["task"]["timeline_id"] for each in tasks if each["task"]["timeline"] == "Film"
+    )
+    address = f"{API}/timelines/{timeline}/files"
+    for name, content, says in (
+        ("film.otio", b"{", "not JSON"),
+        ("film.otio", b"[" * 100_000, "nested too deeply"),
+        ("film.exe", b"MZ", "use .otio, .otioz or .edl"),
+        ("film.otio", b"0" * 100_000_001, "100 MB at most"),
+    ):
+        answer = client.post(address, files={"file": (name, content)})
+        assert says in problem(answer, 422, "refused")["detail"]
+    bad_rate = client.post(address, files={"file": ("film.edl", b"")}, data={"edl_rate": "-25"})
+    assert problem(bad_rate, 422, "invalid")["field"] == "edl_rate"
+    sent = {"file": ("C:\\edits\\../film.otio", edit(100, 50))}
+    sheet = client.post(address, files=sent, data={"setup_id": str(own.setups["A"])}).json()
+    assert sheet["setups"][0]["file"]["name"] == "film.otio"
+    assert sheet["facts"]["clips"] == 2

@@ -9,6 +9,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
+from tests.desk.test_timelines import edit
 from true_margin.desk import lineup, runs
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -194,6 +195,30 @@ def test_a_lost_network_loses_no_run(page: Page, context: BrowserContext, bench:
     context.set_offline(False)
     expect(page.get_by_text("Saved in the book.")).to_be_visible()
     assert len(stored(bench)) == 1
+
+
+def test_two_machines_timelines_are_compared(page: Page, bench: Bench) -> None:
+    bench.task("Film, export", timeline="Film")
+    page.goto(f"/s/{bench.slug}/tasks")
+    page.get_by_role("button", name=re.compile("^Film, export")).click()
+    sheet = page.get_by_role("region", name="Timeline")
+    for setup, frames in (("A", (100, 50, 25)), ("B", (100, 49, 25))):
+        sheet.get_by_label("Timeline file").set_input_files(
+            {"name": "film.otio", "mimeType": "application/json", "buffer": edit(*frames)}
+        )
+        sheet.get_by_label("As saved on").select_option(label=setup)
+        sheet.get_by_role("button", name="Bring in").click()
+        expect(sheet.get_by_role("button", name="Bring in")).to_be_disabled()
+    expect(sheet.get_by_text("= same")).to_be_visible()
+    sheet.get_by_role("button", name="differs").click()
+    row = sheet.get_by_role("row", name=re.compile("take1.mov trimmed"))
+    expect(row).to_contain_text("50 frames, at 00:00:04:00")
+    expect(row).to_contain_text("49 frames, at 00:00:04:00")
+    sheet.get_by_label("Timeline file").set_input_files(
+        {"name": "film.otio", "mimeType": "application/json", "buffer": b"{"}
+    )
+    sheet.get_by_role("button", name="Bring in").click()
+    expect(sheet.get_by_role("alert")).to_contain_text("not JSON")
 
 
 STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import"]

@@ -28,7 +28,7 @@ from true_margin.core.study import (
     TaskFacts,
 )
 from true_margin.desk.errors import DeskError, transaction
-from true_margin.store import lineup, records, runs, shootouts, tasks
+from true_margin.store import lineup, records, runs, shootouts, tasks, timelines
 from true_margin.store.database import Database
 
 PRICE_KINDS = ("list", "street", "paid", "used")
@@ -55,6 +55,8 @@ class Book:
     rounds: tuple[records.Round, ...]
     runs: tuple[records.Run, ...]
     marks: tuple[records.Mark, ...]
+    timelines: tuple[records.Timeline, ...]
+    timeline_files: tuple[records.TimelineFile, ...]
 
     @cached_property
     def setups(self) -> tuple[records.Setup, ...]:
@@ -213,4 +215,6 @@ def load_book(session: Session, shootout: records.Shootout) -> Book:
         shootouts.list_rounds(session, shootout.id),
         runs.list_runs(session, shootout.id),
         runs.list_shootout_marks(session, shootout.id),
+        timelines.list_timelines(session, shootout.id),
+        timelines.list_files(session, shootout.id),
     )

@@ -13,6 +13,7 @@ from true_margin.core.errors import CoreError
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.shootouts import free_slug
+from true_margin.desk.timelines import stored_file
 from true_margin.exchange.data_pack import (
     Pack,
     PackMachine,
@@ -26,10 +27,12 @@ from true_margin.exchange.data_pack import (
     PackShootout,
     PackTask,
     PackTimeline,
+    PackTimelineFile,
     read_pack,
     read_zip,
 )
-from true_margin.store import lineup, records, runs, shootouts, tasks
+from true_margin.exchange.timeline_files import read_timeline
+from true_margin.store import lineup, records, runs, shootouts, tasks, timelines
 from true_margin.store.database import Database
 
 
@@ -56,6 +59,7 @@ def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> record
         task_ids = _add_tasks(session, home, pack)
         rounds = _add_rounds(session, home, pack)
         _add_runs(session, home, pack, setups, task_ids, rounds)
+        _add_timeline_files(session, home, pack, setups)
         baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
         if baseline in setups:
             shootout = shootouts.get_shootout(session, slug)
@@ -129,6 +133,27 @@ def _add_runs(
         runs.add_mark(session, added[mark.run], mark.model_dump(exclude={"run"}))
 
 
+def _add_timeline_files(
+    session: Session,
+    home: UUID,
+    pack: Pack,
+    setups: Mapping[tuple[str | None, str | None], UUID],
+) -> None:
+    for file in pack.timeline_files:
+        content = pack.contents[file.content]
+        try:
+            timeline = read_timeline(file.name, content, rate=file.edl_rate)
+        except CoreError as error:
+            raise RefusedError("file", f"{file.content}: {error.reason}") from error
+        fields = {
+            "name": file.name, "content": content, "edl_rate": file.edl_rate,
+            "setup_id": setups[file.machine, file.setup] if file.machine else None,
+        }  # fmt: skip
+        key = tasks.timeline_named(session, home, file.timeline)
+        row = stored_file(key, timeline, fields, file.who)
+        timelines.add_file(session, {**row, "added_at": file.added_at})
+
+
 def _before(text: str) -> dict[str, Any]:
     try:
         before = json.loads(text)
@@ -149,6 +174,10 @@ def export_pack(database: Database, slug: str) -> Pack:
             if run.version > 1
             for revision in runs.list_revisions(session, run.id)
         ]
+        contents = {
+            _content_name(place, file): timelines.file_content(session, file.id)
+            for place, file in enumerate(book.timeline_files, start=1)
+        }
     baseline = book.baseline
     own = {name: getattr(book.shootout, name) for name in PackShootout.model_fields
            if not name.startswith("baseline")}  # fmt: skip
@@ -165,11 +194,7 @@ def export_pack(database: Database, slug: str) -> Pack:
             for machine in book.machines
             for price in machine.prices
         ],
-        timelines=[
-            PackTimeline(name=name, length_s=length)
-            for name, length in {t.timeline: t.timeline_length_s for t in book.tasks}.items()
-            if name is not None
-        ],
+        timelines=[_copy(timeline, PackTimeline) for timeline in book.timelines],
         tasks=[_copy(task, PackTask) for task in book.tasks],
         rounds=[PackRound(name=round_.name) for round_ in book.rounds],
         round_versions=[
@@ -183,6 +208,11 @@ def export_pack(database: Database, slug: str) -> Pack:
             for key, revision in revisions
         ],
         marks=[_copy(mark, PackMark, run=str(mark.run_id)) for mark in book.marks],
+        timeline_files=[
+            _timeline_file(book, file, place)
+            for place, file in enumerate(book.timeline_files, start=1)
+        ],
+        contents=contents,
     )
 
 
@@ -204,3 +234,20 @@ def _run(book: Book, run: records.Run) -> PackRun:
     }  # fmt: skip
     pack_run: PackRun = _copy(run, PackRun, **names)
     return pack_run
+
+
+def _content_name(place: int, file: records.TimelineFile) -> str:
+    return f"timeline-{place}.{file.name.rsplit('.', 1)[-1].lower()}"
+
+
+def _timeline_file(book: Book, file: records.TimelineFile, place: int) -> PackTimelineFile:
+    names = {timeline.id: timeline.name for timeline in book.timelines}
+    setup = None if file.setup_id is None else book.setups[book.setup_index[file.setup_id]]
+    copied: PackTimelineFile = _copy(
+        file, PackTimelineFile,
+        timeline=names[file.timeline_id],
+        machine=None if setup is None else setup.machine,
+        setup=None if setup is None else setup.name,
+        content=_content_name(place, file),
+    )  # fmt: skip
+    return copied

@@ -10,6 +10,7 @@ import numpy as np
 from true_margin.core.margins import Call
 from true_margin.desk.book import SHELF, Book, price_in_force
 from true_margin.desk.runs import flags_of
+from true_margin.desk.timelines import differing
 from true_margin.store.database import Database
 
 
@@ -76,7 +77,10 @@ def _tasks(book: Book) -> StageLine:
         return StageLine("tasks", "no tasks yet", None)
     timelines = {task.timeline for task in book.tasks if task.timeline}
     line = _count(len(book.tasks), "task")
-    return StageLine("tasks", f"{line}, {_count(len(timelines), 'timeline')}", None)
+    differ = len(differing(book))
+    attention = f"{differ} differs" if differ == 1 else f"{differ} differ"
+    words = f"{line}, {_count(len(timelines), 'timeline')}"
+    return StageLine("tasks", words, attention if differ else None)
 
 
 def _bench(book: Book) -> StageLine:

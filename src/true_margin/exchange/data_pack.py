@@ -10,6 +10,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import zipfile
 from collections.abc import Mapping
 from datetime import date, datetime
@@ -25,6 +26,7 @@ MAX_PACK_BYTES = 100_000_000
 MAX_EXPANDED_BYTES = 400_000_000
 MAX_FILES = 200
 PACK_FORMAT = 1
+CONTENT_NAME = r"^timeline-\d{1,4}\.(otio|otioz|edl)$"
 
 Text = Annotated[str, Field(max_length=2000)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
@@ -109,6 +111,19 @@ class PackTimeline(_Row):
     length_s: Positive | None = None
 
 
+class PackTimelineFile(_Row):
+    """A timeline's file, as saved on a setup or as the reviewer keeps it."""
+
+    timeline: Name
+    machine: Name | None = None
+    setup: Name | None = None
+    name: Name
+    content: str = Field(pattern=CONTENT_NAME)
+    edl_rate: Positive | None = None
+    who: Text = "unknown"
+    added_at: datetime
+
+
 class PackTask(_Row):
     """What is timed."""
 
@@ -190,6 +205,7 @@ TABLES: dict[str, type[_Row]] = {
     "setups": PackSetup,
     "prices": PackPrice,
     "timelines": PackTimeline,
+    "timeline_files": PackTimelineFile,
     "tasks": PackTask,
     "rounds": PackRound,
     "round_versions": PackRoundVersion,
@@ -202,6 +218,10 @@ _KEYS = {"machines": ["name"], "setups": ["machine", "name"], "tasks": ["name"],
 _LINKS = {
     "setups": [(["machine"], "machines", ["name"])],
     "prices": [(["machine"], "machines", ["name"])],
+    "timeline_files": [
+        (["timeline"], "timelines", ["name"]),
+        (["machine", "setup"], "setups", ["machine", "name"]),
+    ],
     "tasks": [(["timeline"], "timelines", ["name"])],
     "round_versions": [(["round"], "rounds", ["name"])],
     "runs": [
@@ -224,12 +244,14 @@ class Pack(BaseModel):
     setups: list[PackSetup] = []
     prices: list[PackPrice] = []
     timelines: list[PackTimeline] = []
+    timeline_files: list[PackTimelineFile] = []
     tasks: list[PackTask] = []
     rounds: list[PackRound] = []
     round_versions: list[PackRoundVersion] = []
     runs: list[PackRun] = []
     revisions: list[PackRevision] = []
     marks: list[PackMark] = []
+    contents: dict[str, bytes] = {}
 
 
 def read_pack(files: Mapping[str, bytes]) -> Pack:
@@ -247,7 +269,11 @@ def read_pack(files: Mapping[str, bytes]) -> Pack:
         raise PackError(f"shootout.csv: one row is needed, found {len(tables['shootout'])}")
     _check_keys(tables)
     _check_links(tables)
-    return Pack(shootout=tables.pop("shootout")[0], **tables)
+    contents = {row.content: files.get(row.content) for row in tables["timeline_files"]}
+    missing = next((name for name, content in contents.items() if content is None), None)
+    if missing is not None:
+        raise PackError(f"timeline_files.csv: the pack holds no file {missing}")
+    return Pack(shootout=tables.pop("shootout")[0], contents=contents, **tables)
 
 
 def _check_format(content: bytes) -> None:
@@ -279,7 +305,11 @@ def read_zip(content: bytes) -> dict[str, bytes]:
                 raise PackError("the pack is too large when unpacked")
             known = {"datapackage.json", *(f"{name}.csv" for name in TABLES)}
             named = ((entry, entry.filename.rsplit("/", 1)[-1]) for entry in entries)
-            return {name: archive.read(entry) for entry, name in named if name in known}
+            return {
+                name: archive.read(entry)
+                for entry, name in named
+                if name in known or re.match(CONTENT_NAME, name)
+            }
     except (zipfile.BadZipFile, RuntimeError, NotImplementedError, OSError, EOFError) as error:
         raise PackError(f"the pack is not a whole zip archive: {error}") from error
 
@@ -346,7 +376,7 @@ def write_pack(pack: Pack) -> dict[str, bytes]:
         for row in rows:
             writer.writerow([_cell(getattr(row, field)) for field in model.model_fields])
         files[f"{name}.csv"] = text.getvalue().encode()
-    return files
+    return {**files, **pack.contents}
 
 
 def zip_files(files: Mapping[str, bytes]) -> bytes:

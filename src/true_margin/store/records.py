@@ -87,6 +87,34 @@ class Machine:
 
 
 @dataclass(frozen=True, slots=True)
+class Timeline:
+    """An edited project that is exported."""
+
+    id: UUID
+    name: str
+    length_s: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class TimelineFile:
+    """A timeline as saved on one machine; without a setup: as the reviewer keeps it.
+
+    ``facts`` holds what was read of it, as plain values; ``size`` is in bytes.
+    """
+
+    id: UUID
+    timeline_id: UUID
+    setup_id: UUID | None
+    name: str
+    edl_rate: float | None
+    size: int
+    fingerprint: str
+    facts: dict[str, Any]
+    who: str
+    added_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
 class Task:
     """What is timed, with the names of its app and timeline."""
 
@@ -94,6 +122,7 @@ class Task:
     name: str
     position: int
     app: str
+    timeline_id: UUID | None
     timeline: str | None
     timeline_length_s: float | None
     operation: str | None

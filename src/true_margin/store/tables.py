@@ -12,6 +12,7 @@ from sqlalchemy import (
     DateTime,
     ForeignKey,
     Index,
+    LargeBinary,
     MetaData,
     Numeric,
     String,
@@ -194,6 +195,29 @@ class TimelineRow(_Keyed, Base):
     name: Mapped[str] = mapped_column(String(120))
     length_s: Mapped[float | None]
     note: Mapped[str | None] = mapped_column(String(2000))
+
+
+class TimelineFileRow(_Keyed, Base):
+    """A timeline as saved on one machine, or as the reviewer keeps it (no setup)."""
+
+    __tablename__ = "timeline_files"
+    __table_args__ = (
+        _filled("name"),
+        CheckConstraint("edl_rate > 0", name="edl_rate_positive"),
+    )
+    timeline_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("timelines.id", ondelete="RESTRICT"), index=True
+    )
+    setup_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    name: Mapped[str] = mapped_column(String(200))
+    edl_rate: Mapped[float | None]
+    # Read only when two files are compared; a list of files does not need it.
+    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    size: Mapped[int]
+    fingerprint: Mapped[str] = mapped_column(String(64))
+    facts: Mapped[dict[str, Any]]
+    who: Mapped[str] = mapped_column(String(120))
+    added_at: Mapped[datetime]
 
 
 class TaskRow(_Versioned, Base):

@@ -133,21 +133,38 @@ export function useCommitImport(slug: string) {
   })
 }
 
+/** Sends a form with a file; the generated client knows JSON only. */
+async function postForm<Answer>(address: string, form: FormData): Promise<Answer> {
+  return unwrap<Answer>(
+    fetch(address, { method: "POST", body: form }).then(async (response) => {
+      const body: unknown = await response.json()
+      return response.ok ? { data: body as Answer, response } : { error: body, response }
+    }),
+  )
+}
+
 /** Brings a data pack in as a new shootout. */
 export async function importPack(file: File): Promise<Schemas["Shootout"]> {
   const form = new FormData()
   form.append("file", file)
-  const made = unwrap<Schemas["Shootout"]>(
-    fetch("/api/v1/packs", { method: "POST", body: form }).then(async (response) => {
-      const body: unknown = await response.json()
-      return response.ok
-        ? { data: body as Schemas["Shootout"], response }
-        : { error: body, response }
-    }),
-  )
-  await made
+  const made = await postForm<Schemas["Shootout"]>("/api/v1/packs", form)
   await queryClient.invalidateQueries({ queryKey: ["shootouts"] })
   return made
+}
+
+/** Keeps a file of a timeline, as saved on a setup, or as the reviewer keeps it. */
+export function useAddTimelineFile(slug: string, timelineId: string) {
+  return useMutation({
+    mutationFn: ({ file, setupId, rate }: { file: File; setupId: string; rate: string }) => {
+      const form = new FormData()
+      form.append("file", file)
+      if (setupId) form.append("setup_id", setupId)
+      if (rate) form.append("edl_rate", rate.replace(",", "."))
+      const address = `/api/v1/timelines/${timelineId}/files`
+      return postForm<Schemas["TimelineSheet"]>(address, form)
+    },
+    onSuccess: () => refresh(slug),
+  })
 }
 
 /** A key that lets a repeated request store nothing twice. */

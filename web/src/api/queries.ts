@@ -109,3 +109,21 @@ export function refresh(slug: string): Promise<unknown> {
     queryClient.invalidateQueries({ queryKey: ["shootouts"] }),
   ])
 }
+
+export const timelineQuery = (slug: string, timeline_id: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "timeline", timeline_id],
+    queryFn: () =>
+      unwrap(api.GET("/api/v1/timelines/{timeline_id}", { params: { path: { timeline_id } } })),
+  })
+
+export const differenceQuery = (slug: string, timeline_id: string, one: string, other: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "difference", timeline_id, one, other],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/v1/timelines/{timeline_id}/difference", {
+          params: { path: { timeline_id }, query: { one, other } },
+        }),
+      ),
+  })

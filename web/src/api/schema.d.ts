@@ -488,6 +488,66 @@ export interface paths {
         patch: operations["change_task_api_v1_tasks__task_id__patch"];
         trace?: never;
     };
+    "/api/v1/timelines/{timeline_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Timeline
+         * @description Show a timeline: its reference drawn, and whether each setup has the same edit.
+         */
+        get: operations["show_timeline_api_v1_timelines__timeline_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/timelines/{timeline_id}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Difference
+         * @description List what is in one file of a timeline and not in the other.
+         */
+        get: operations["show_difference_api_v1_timelines__timeline_id__difference_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/timelines/{timeline_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Timeline File
+         * @description Keep a file of a timeline, as saved on a setup or as the reviewer keeps it.
+         */
+        post: operations["add_timeline_file_api_v1_timelines__timeline_id__files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -538,6 +598,37 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * Block
+         * @description A stretch of a track as it is drawn; times in seconds, ``clips`` 0 for none.
+         */
+        Block: {
+            /** Clips */
+            clips: number;
+            /** Effects */
+            effects: number;
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+        };
+        /** Body_add_timeline_file_api_v1_timelines__timeline_id__files_post */
+        Body_add_timeline_file_api_v1_timelines__timeline_id__files_post: {
+            /**
+             * Edl Rate
+             * @description Frames/s of an .edl
+             */
+            edl_rate?: number | null;
+            /** File */
+            file: string;
+            /**
+             * Setup Id
+             * @description Setup that it was saved on
+             */
+            setup_id?: string | null;
+        };
         /** Body_import_pack_api_v1_packs_post */
         Body_import_pack_api_v1_packs_post: {
             /** File */
@@ -583,6 +674,38 @@ export interface components {
             line: string;
             /** Name */
             name: string;
+        };
+        /**
+         * DifferenceRow
+         * @description One difference; ``here`` and ``there`` say what stands on each side.
+         */
+        DifferenceRow: {
+            /** At */
+            at: string;
+            /** Change */
+            change: string;
+            /** Here */
+            here: string;
+            /** Name */
+            name: string;
+            /** There */
+            there: string;
+            /** Track */
+            track: number;
+        };
+        /**
+         * DifferenceView
+         * @description What is in one file and not in the other; ``more`` counts what is not listed.
+         */
+        DifferenceView: {
+            /** Here */
+            here: string;
+            /** More */
+            more: number;
+            /** Rows */
+            rows: components["schemas"]["DifferenceRow"][];
+            /** There */
+            there: string;
         };
         /**
          * EntryReading
@@ -643,6 +766,19 @@ export interface components {
              * @description As typed: setup / task / value
              */
             line: string;
+        };
+        /**
+         * FileState
+         * @description The file of one setup against the reference: same, differs, or unknown without one.
+         */
+        FileState: {
+            file: components["schemas"]["TimelineFile"] | null;
+            /** Label */
+            label: string;
+            /** Setup Id */
+            setup_id: string | null;
+            /** State */
+            state: string;
         };
         /**
          * FlaggedRun
@@ -1800,6 +1936,8 @@ export interface components {
             settings: string | null;
             /** Timeline */
             timeline: string | null;
+            /** Timeline Id */
+            timeline_id: string | null;
             /** Timeline Length S */
             timeline_length_s: number | null;
             /** Unit */
@@ -1911,6 +2049,92 @@ export interface components {
             value_s: number;
             /** Words */
             words: string;
+        };
+        /**
+         * TimelineFacts
+         * @description What was read of a file.
+         */
+        TimelineFacts: {
+            /** Clips */
+            clips: number;
+            /** Effects */
+            effects: number;
+            /** Length */
+            length: string;
+            /** Length S */
+            length_s: number;
+            /** Media */
+            media: number;
+            /** Rate */
+            rate: string;
+            /** Tracks */
+            tracks: components["schemas"]["TrackLine"][];
+        };
+        /**
+         * TimelineFile
+         * @description A timeline as saved on one machine; without a setup: as the reviewer keeps it.
+         *
+         *     ``facts`` holds what was read of it, as plain values; ``size`` is in bytes.
+         */
+        TimelineFile: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** Edl Rate */
+            edl_rate: number | null;
+            /** Facts */
+            facts: {
+                [key: string]: unknown;
+            };
+            /** Fingerprint */
+            fingerprint: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Setup Id */
+            setup_id: string | null;
+            /** Size */
+            size: number;
+            /**
+             * Timeline Id
+             * Format: uuid
+             */
+            timeline_id: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * TimelineSheet
+         * @description A timeline, its reference file drawn, and the state of every setup.
+         */
+        TimelineSheet: {
+            facts: components["schemas"]["TimelineFacts"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            reference: components["schemas"]["TimelineFile"] | null;
+            /** Setups */
+            setups: components["schemas"]["FileState"][];
+        };
+        /**
+         * TrackLine
+         * @description A track as it is drawn; ``kind`` is video or audio.
+         */
+        TrackLine: {
+            /** Blocks */
+            blocks: components["schemas"]["Block"][];
+            /** Kind */
+            kind: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -2882,6 +3106,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Task"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_timeline_api_v1_timelines__timeline_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                timeline_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimelineSheet"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_difference_api_v1_timelines__timeline_id__difference_get: {
+        parameters: {
+            query: {
+                one: string;
+                other: string;
+            };
+            header?: never;
+            path: {
+                timeline_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_timeline_file_api_v1_timelines__timeline_id__files_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                timeline_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_timeline_file_api_v1_timelines__timeline_id__files_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimelineSheet"];
                 };
             };
             /** @description Validation Error */

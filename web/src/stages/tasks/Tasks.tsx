@@ -9,6 +9,7 @@ import { count } from "../../theme/format"
 import { AddTask } from "./AddTask"
 import { Rounds } from "./Rounds"
 import { TaskDetail } from "./TaskDetail"
+import { TimelineSheet } from "./TimelineSheet"
 
 type Sheet = Schemas["TaskSheet"]
 
@@ -59,6 +60,13 @@ export function Tasks() {
             />
           )}
           {chosen && <TaskDetail key={chosen.task.id} slug={slug} sheet={chosen} />}
+          {chosen?.task.timeline_id && (
+            <TimelineSheet
+              key={chosen.task.timeline_id}
+              slug={slug}
+              timelineId={chosen.task.timeline_id}
+            />
+          )}
           {!adding && <Rounds slug={slug} sheets={data ?? []} />}
         </div>
       </div>

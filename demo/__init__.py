@@ -1,0 +1,1 @@
+"""The demo world: open files, and the seeded scripts that drew them."""

@@ -1,0 +1,56 @@
+import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
+import type { Schemas } from "../../api/client"
+import { timelineQuery } from "../../api/queries"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { count } from "../../theme/format"
+import { AddTimelineFile } from "./AddTimelineFile"
+import { DifferenceList } from "./DifferenceList"
+import { SameGrid } from "./SameGrid"
+import { TrackLines } from "./TrackLines"
+
+/** The timeline behind a task: drawn from its file, and whether every setup has the same edit. */
+export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: string }) {
+  const { data, error } = useQuery(timelineQuery(slug, timelineId))
+  const [shown, setShown] = useState<string | null>(null)
+  const chosen = data?.setups.find((setup) => setup.file && setup.file.id === shown)
+  return (
+    <section className="mt-8 max-w-3xl" aria-label="Timeline">
+      <h2 className="text-[16px]">Timeline{data && `: ${data.name}`}</h2>
+      <ProblemNote error={error} />
+      {data && !data.reference && (
+        <p className="text-mute">
+          Bring in the timeline’s file as you keep it, then the file saved on each machine: the list
+          says whether they are the same edit.
+        </p>
+      )}
+      {data?.facts && data.reference && (
+        <>
+          <p className="mb-2 text-[13px] text-mute">
+            {data.reference.name} · {data.facts.length} at {data.facts.rate} frames/s ·{" "}
+            {count(data.facts.tracks.length, "track")}, {count(data.facts.clips, "clip")},{" "}
+            {count(data.facts.effects, "effect")}, {count(data.facts.media, "media file")} ·{" "}
+            <span className="figure" title={data.reference.fingerprint}>
+              {data.reference.fingerprint.slice(0, 10)}
+            </span>
+          </p>
+          <TrackLines facts={data.facts} />
+          <SameGrid slug={slug} setups={data.setups} shown={shown} onShow={setShown} />
+        </>
+      )}
+      {data?.reference && chosen?.file && (
+        <DifferenceList
+          slug={slug}
+          timelineId={timelineId}
+          reference={data.reference.id}
+          file={chosen.file.id}
+        />
+      )}
+      {data && <AddTimelineFile slug={slug} timelineId={timelineId} setups={settable(data)} />}
+    </section>
+  )
+}
+
+function settable(data: Schemas["TimelineSheet"]): { id: string; label: string }[] {
+  return data.setups.flatMap((s) => (s.setup_id ? [{ id: s.setup_id, label: s.label }] : []))
+}
