@@ -96,6 +96,23 @@ class MachineChange(MachineFields):
     name: Name | None = Field(default=None, description="New name")
 
 
+class Conditions(Request):
+    """Under which conditions a setup is tested, in words; null takes one back."""
+
+    driver: Short | None = Field(default=None, description="Driver versions")
+    encoder: Short | None = Field(default=None, description="Encoder paths it can use")
+    background: Short | None = Field(default=None, description="Background programs, or none")
+    caches: Short | None = Field(default=None, description="Previews, proxies, rendering")
+    boot: Short | None = Field(default=None, description="Fresh boot or not")
+    screen: Short | None = Field(default=None, description="Screens attached")
+    room: Annotated[float, Field(ge=-20, le=60, allow_inf_nan=False)] | None = Field(
+        default=None, description="Room temperature, in °C"
+    )
+    only_system: bool | None = Field(
+        default=None, description="True where the machine runs no other operating system"
+    )
+
+
 class SetupFields(Request):
     """What a setup has of its own; missing fields are as on the machine."""
 
@@ -103,6 +120,7 @@ class SetupFields(Request):
     clock_ghz: Gigahertz | None = None
     memory_gb: Gigabytes | None = None
     note: Note | None = Field(default=None, description="Anything else")
+    conditions: Conditions | None = Field(default=None, description="Conditions to note")
 
 
 class NewSetup(SetupFields):
@@ -225,3 +243,12 @@ class TableText(Request):
     )
     add_missing: bool = Field(default=False, description="Add unknown setups and tasks")
     leave_out_bad: bool = Field(default=False, description="Store the good rows only")
+
+
+class NewOverrule(Request):
+    """A person's word that two setups were given the same job after all."""
+
+    task_id: UUID = Field(description="Task on which the pair is broken")
+    a: UUID = Field(description="One setup")
+    b: UUID = Field(description="The other setup")
+    reason: Why = Field(description="Why it does not matter; printed wherever the margin is")

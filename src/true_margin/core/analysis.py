@@ -107,7 +107,9 @@ def compare(
     used = np.flatnonzero(weights)
     setups = np.flatnonzero((fit.component[:, used] >= 0).all(axis=1))
     contrasts = contrast_setups(fit, cells, setups, weights)
-    pairs = compare_pairs(contrasts, _joint_component(fit, setups, used), study.settings)
+    component = _joint_component(fit, setups, used)
+    broken = study.broken_on(used)[np.ix_(setups, setups)]
+    pairs = compare_pairs(contrasts, component, study.settings, broken=broken)
     standing = stand_setups(study, fit, cannot, weights)
     on = np.isin(setups, standing.on)
     draw_df = min(

@@ -58,12 +58,14 @@ class OffLadder:
         lacks: indices of weighted tasks that were never completed nor failed.
         cannot: indices of weighted tasks on which every attempt failed.
         no_bridge: True where all was measured, but nothing ties it to the rest.
+        not_same_job: True where parity with the baseline is broken.
     """
 
     setup: int
     lacks: tuple[int, ...]
     cannot: tuple[int, ...]
     no_bridge: bool
+    not_same_job: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,17 +105,27 @@ def stand_setups(study: Study, fit: Fit, cannot: FlagArray, weights: FloatArray)
     together = fit.component[np.ix_(whole, tasks)]
     chosen = _chosen_combination(study, whole, together)
     on = whole[(together == chosen).all(axis=1)] if chosen is not None else whole
+    other_job = _other_job(study, on, tasks)
+    on = on[~np.isin(on, other_job)]
     off = tuple(
         OffLadder(
             s,
             tuple(int(t) for t in tasks if fit.component[s, t] < 0 and not cannot[s, t]),
             tuple(int(t) for t in tasks if fit.component[s, t] < 0 and cannot[s, t]),
-            bool(s in whole),
+            bool(s in whole and s not in other_job),
+            bool(s in other_job),
         )
         for s in range(len(study.setups))
         if s not in on
     )
     return Standing(on, off)
+
+
+def _other_job(study: Study, on: IndexArray, tasks: IndexArray) -> IndexArray:
+    """Setups that were not given the baseline's job on some of these tasks."""
+    if study.baseline is None or study.baseline not in on:
+        return np.zeros(0, dtype=np.intp)
+    return np.asarray(on[study.broken_on(tasks)[study.baseline, on]])
 
 
 def _chosen_combination(study: Study, whole: IndexArray, together: IndexArray) -> IndexArray | None:
@@ -161,6 +173,8 @@ def climb(
     names = [study.setups[s] for s in contrasts.setups[place]]
     square = np.ix_(place, place)
     faster = _surely_faster(contrasts, square, study.settings.confidence)
+    # A pair without a margin cannot be told apart, however far apart its times are.
+    faster &= pairs.comparable[square]
     chance = chance_fastest(contrasts.estimate[place], contrasts.covariance[square], draw_df, seed)
     base = np.flatnonzero(contrasts.setups[place] == study.baseline)
     zero = contrasts.estimate[place][base[0]] if len(base) else None

@@ -16,7 +16,7 @@ from scipy.special import stdtrit
 
 from true_margin.core.cells import CellTable
 from true_margin.core.rounds import CoefficientRows, Fit
-from true_margin.core.study import FloatArray, IndexArray, Settings
+from true_margin.core.study import FlagArray, FloatArray, IndexArray, Settings
 
 
 class Call(StrEnum):
@@ -162,7 +162,7 @@ class PairTable:
 
     Attributes:
         contrasts: the estimates behind them.
-        comparable: False where two setups have no bridge.
+        comparable: False where two setups have no bridge, or not the same job.
         lo, hi: interval ends on the log scale.
         call: index into ``CALL_ORDER``.
         materiality: m = ln(1 + materiality).
@@ -200,7 +200,13 @@ CALL_ORDER = (Call.CLEAR, Call.LEVEL, Call.AHEAD, Call.OPEN, Call.NOT_COMPARABLE
 """The order in which calls are tried; ``PairTable.call`` holds places in it."""
 
 
-def compare_pairs(contrasts: Contrasts, component: IndexArray, settings: Settings) -> PairTable:
+def compare_pairs(
+    contrasts: Contrasts,
+    component: IndexArray,
+    settings: Settings,
+    *,
+    broken: FlagArray | None = None,
+) -> PairTable:
     """Put an interval and a call on every pair.
 
     Args:
@@ -208,6 +214,7 @@ def compare_pairs(contrasts: Contrasts, component: IndexArray, settings: Setting
         component: label of each setup's component, shape (k,); pairs with
             different labels have no bridge.
         settings: confidence and materiality.
+        broken: pairs that were not given the same job, shape (k, k); they have no margin.
 
     Returns:
         The margins of all pairs.
@@ -218,6 +225,8 @@ def compare_pairs(contrasts: Contrasts, component: IndexArray, settings: Setting
     half = student_quantile(settings.confidence, contrasts.df) * contrasts.se
     lo, hi = contrasts.log_ratio - half, contrasts.log_ratio + half
     comparable = component[:, None] == component[None, :]
+    if broken is not None:
+        comparable &= ~broken
     m = math.log1p(settings.materiality)
     call = np.select(
         [~comparable, (lo > m) | (hi < -m), (-m < lo) & (hi < m), (lo > 0) | (hi < 0)],

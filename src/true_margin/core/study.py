@@ -127,6 +127,8 @@ class Study:
         mix: weight of each task, one entry a task, not normalised.
         prices: price of each setup, in one currency; None where unpriced.
         settings: confidence, materiality and priors.
+        broken: pairs that were not given the same job, shape (tasks, setups, setups),
+            symmetric; None where every pair was.
     """
 
     setups: tuple[str, ...]
@@ -137,6 +139,13 @@ class Study:
     mix: tuple[float, ...]
     prices: tuple[Decimal | None, ...] = ()
     settings: Settings = field(default_factory=Settings)
+    broken: FlagArray | None = None
+
+    def broken_on(self, tasks: IndexArray) -> FlagArray:
+        """Mark the pairs that were not given the same job on some of these tasks."""
+        if self.broken is None:
+            return np.zeros((len(self.setups), len(self.setups)), dtype=bool)
+        return np.asarray(self.broken[tasks].any(axis=0))
 
 
 def check_study(study: Study) -> Study:

@@ -27,8 +27,9 @@ from true_margin.core.study import (
     Study,
     TaskFacts,
 )
+from true_margin.desk.conditions import Parity
 from true_margin.desk.errors import DeskError, transaction
-from true_margin.store import lineup, records, runs, shootouts, tasks, timelines
+from true_margin.store import lineup, overrules, records, runs, shootouts, tasks, timelines
 from true_margin.store.database import Database
 
 PRICE_KINDS = ("list", "street", "paid", "used")
@@ -57,6 +58,7 @@ class Book:
     marks: tuple[records.Mark, ...]
     timelines: tuple[records.Timeline, ...]
     timeline_files: tuple[records.TimelineFile, ...]
+    overrules: tuple[records.Overrule, ...]
 
     @cached_property
     def setups(self) -> tuple[records.Setup, ...]:
@@ -95,6 +97,11 @@ class Book:
         measured = {run.setup_id for run in self.runs if run.status == "ok"}
         first = next((setup for setup in self.setups if setup.id in measured), None)
         return first or next(iter(self.setups), None)
+
+    @cached_property
+    def parity(self) -> Parity:
+        """Which pairs were tested alike, on which task."""
+        return Parity(self)
 
     @cached_property
     def analysis(self) -> Analysis:
@@ -137,6 +144,7 @@ def build_study(book: Book) -> Study:
             s.confidence, s.materiality, s.prior_df, s.prior_cv, s.update_prior_df,
             s.update_prior_cv,
         ),
+        broken=book.parity.broken,
     )  # fmt: skip
 
 
@@ -217,4 +225,5 @@ def load_book(session: Session, shootout: records.Shootout) -> Book:
         runs.list_shootout_marks(session, shootout.id),
         timelines.list_timelines(session, shootout.id),
         timelines.list_files(session, shootout.id),
+        overrules.list_overrules(session, shootout.id),
     )

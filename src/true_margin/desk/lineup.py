@@ -133,7 +133,7 @@ def add_setup(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -
     with transaction(database) as session:
         home = lineup.machine_home(session, machine_id)
         shootouts.bump_revision(session, home)
-        lineup.add_setup(session, machine_id, fields)
+        lineup.add_setup(session, machine_id, _with_conditions(fields, {}))
         return _machine(lineup.list_machines(session, home), machine_id)
 
 
@@ -145,8 +145,19 @@ def change_setup(
         machine_id = lineup.setup_home(session, setup_id)
         home = lineup.machine_home(session, machine_id)
         shootouts.bump_revision(session, home)
-        lineup.change_setup(session, setup_id, version, changes)
+        machines = lineup.list_machines(session, home)
+        known = next(s for m in machines for s in m.setups if s.id == setup_id).conditions
+        lineup.change_setup(session, setup_id, version, _with_conditions(changes, known))
         return _machine(lineup.list_machines(session, home), machine_id)
+
+
+def _with_conditions(fields: Mapping[str, Any], known: Mapping[str, Any]) -> dict[str, Any]:
+    """Lay changed conditions over the known ones; an empty one is taken back."""
+    own = dict(fields)
+    if "conditions" in own:
+        merged = {**known, **(own["conditions"] or {})}
+        own["conditions"] = {k: v for k, v in merged.items() if v not in (None, "", False)}
+    return own
 
 
 def add_price(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -> records.Machine:

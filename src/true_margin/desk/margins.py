@@ -239,6 +239,8 @@ def _off(book: Book, comparison: Comparison) -> Iterable[OffRow]:
         bound = _bound(book, setup, comparison.task)
         failures = _how_failed(book, off)
         why = _why_off(names, failed, comparison.task, bound, failures)
+        if off.not_same_job:
+            why = "not the same job as the baseline: see the pair for what differs"
         yield OffRow(setup.id, setup.label, why, bound)
 
 

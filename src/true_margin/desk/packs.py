@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.errors import CoreError
 from true_margin.desk.book import SHELF, Book
+from true_margin.desk.conditions import NOTED
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.shootouts import free_slug
 from true_margin.desk.timelines import stored_file
@@ -18,6 +19,7 @@ from true_margin.exchange.data_pack import (
     Pack,
     PackMachine,
     PackMark,
+    PackOverrule,
     PackPrice,
     PackRevision,
     PackRound,
@@ -32,7 +34,7 @@ from true_margin.exchange.data_pack import (
     read_zip,
 )
 from true_margin.exchange.timeline_files import read_timeline
-from true_margin.store import lineup, records, runs, shootouts, tasks, timelines
+from true_margin.store import lineup, overrules, records, runs, shootouts, tasks, timelines
 from true_margin.store.database import Database
 
 
@@ -60,6 +62,12 @@ def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> record
         rounds = _add_rounds(session, home, pack)
         _add_runs(session, home, pack, setups, task_ids, rounds)
         _add_timeline_files(session, home, pack, setups)
+        for each in pack.overrules:
+            fields = each.model_dump(include={"reason", "who", "made_at", "withdrawn_at"})
+            fields["task_id"] = task_ids[each.task]
+            fields["setup_a_id"] = setups[each.machine_a, each.setup_a]
+            fields["setup_b_id"] = setups[each.machine_b, each.setup_b]
+            overrules.add_overrule(session, fields)
         baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
         if baseline in setups:
             shootout = shootouts.get_shootout(session, slug)
@@ -79,10 +87,16 @@ def _add_lineup(
         lineup.add_price(session, machines[price.machine], price.model_dump(exclude={"machine"}))
     return {
         (setup.machine, setup.name): lineup.add_setup(
-            session, machines[setup.machine], setup.model_dump(exclude={"machine"})
+            session, machines[setup.machine], _setup_fields(setup)
         )
         for setup in pack.setups
     }
+
+
+def _setup_fields(setup: PackSetup) -> dict[str, Any]:
+    fields = setup.model_dump(exclude={"machine"})
+    noted = {name: fields.pop(name) for name in (*NOTED, "only_system")}
+    return {**fields, "conditions": {k: v for k, v in noted.items() if v is not None}}
 
 
 def _add_tasks(session: Session, home: UUID, pack: Pack) -> dict[str, UUID]:
@@ -188,7 +202,7 @@ def export_pack(database: Database, slug: str) -> Pack:
             baseline_setup=None if baseline is None else baseline.name,
         ),
         machines=[_copy(machine, PackMachine) for machine in book.machines],
-        setups=[_copy(setup, PackSetup) for setup in book.setups],
+        setups=[_copy(setup, PackSetup, **_noted(setup)) for setup in book.setups],
         prices=[
             _copy(price, PackPrice, machine=machine.name)
             for machine in book.machines
@@ -212,6 +226,10 @@ def export_pack(database: Database, slug: str) -> Pack:
             _timeline_file(book, file, place)
             for place, file in enumerate(book.timeline_files, start=1)
         ],
+        overrules=sorted(
+            (_overrule(book, each) for each in book.overrules),
+            key=lambda each: (each.made_at, each.task, each.machine_a, each.setup_a),
+        ),
         contents=contents,
     )
 
@@ -249,5 +267,20 @@ def _timeline_file(book: Book, file: records.TimelineFile, place: int) -> PackTi
         machine=None if setup is None else setup.machine,
         setup=None if setup is None else setup.name,
         content=_content_name(place, file),
+    )  # fmt: skip
+    return copied
+
+
+def _noted(setup: records.Setup) -> dict[str, Any]:
+    return {name: setup.conditions.get(name) for name in (*NOTED, "only_system")}
+
+
+def _overrule(book: Book, each: records.Overrule) -> PackOverrule:
+    pair = (book.setups[book.setup_index[s]] for s in (each.setup_a_id, each.setup_b_id))
+    a, b = sorted(pair, key=lambda setup: (setup.machine, setup.name))
+    copied: PackOverrule = _copy(
+        each, PackOverrule,
+        task=book.tasks[book.task_index[each.task_id]].name,
+        machine_a=a.machine, setup_a=a.name, machine_b=b.machine, setup_b=b.name,
     )  # fmt: skip
     return copied

@@ -12,6 +12,7 @@ import numpy as np
 from true_margin.core.analysis import Comparison
 from true_margin.core.cells import Spread
 from true_margin.core.margins import Call, Margin, time_saved
+from true_margin.core.parity import Weight
 from true_margin.core.sittings import runs_to_settle
 from true_margin.core.wording import percent_faster, percent_less_time, say_margin
 from true_margin.desk.book import SHELF, Book
@@ -31,6 +32,22 @@ class WayToSay:
     lo: float
     hi: float
     unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class ParityLine:
+    """One condition that differs; ``weight`` says whether it is allowed, muddies or breaks.
+
+    ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
+    """
+
+    condition: str
+    here: str
+    there: str
+    weight: str
+    why: str
+    tasks: tuple[str, ...]
+    overrule: records.Overrule | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +72,7 @@ class PairView:
     handicap: float | None
     behind: tuple[str, ...]
     settle: str | None
+    parity: tuple[ParityLine, ...]
     runs: tuple[records.Run, ...]
     formula: tuple[str, ...]
 
@@ -84,7 +102,8 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
         margin.se, margin.df if math.isfinite(margin.df) else None,
         tuple(_ways(book, comparison, margin)), margin.handicap,
         tuple(_behind(book, task, a, b, spread)),
-        _settle(book, task, margin, spread), _runs_of(book, task, a, b),
+        _settle(book, task, margin, spread), parity_lines(book, task, a, b),
+        _runs_of(book, task, a, b),
         tuple(_formula(book, margin, spread)),
     )  # fmt: skip
 
@@ -95,17 +114,45 @@ def _measure(book: Book, task: int | None) -> str:
 
 def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> PairView:
     first, second = book.setups[a], book.setups[b]
-    words = (
-        "one of them was not measured on everything here"
-        if unmeasured
-        else "nothing measured ties their rounds together"
-    )
+    lines = parity_lines(book, task, a, b)
+    broken = [x.condition for x in lines if x.weight == Weight.BREAKS and x.overrule is None]
+    if unmeasured:
+        words = "one of them was not measured on everything here"
+    elif broken:
+        words = f"they were not given the same job ({', '.join(dict.fromkeys(broken))} differs)"
+    else:
+        words = "nothing measured ties their rounds together"
     return PairView(
         MIX if task is None else str(book.tasks[task].id), title(book, task), _measure(book, task),
         first.id, first.label, second.id, second.label, Call.NOT_COMPARABLE.value,
         f"{first.label} and {second.label} cannot be compared: {words}.",
-        None, None, None, None, None, (), None, (), None, _runs_of(book, task, a, b), (),
+        None, None, None, None, None, (), None, (), None, lines, _runs_of(book, task, a, b), (),
     )  # fmt: skip
+
+
+def parity_lines(book: Book, task: int | None, a: int, b: int) -> tuple[ParityLine, ...]:
+    """Say what differed between two setups besides speed, on a task or over the mix."""
+    tasks = _mix_tasks(book) if task is None else [task]
+    found: dict[tuple[str, str, str, str, str], list[int]] = {}
+    for t in tasks:
+        for d in book.parity.between(t, a, b):
+            key = (d.condition.value, d.here, d.there, d.weight.value, d.why)
+            found.setdefault(key, []).append(t)
+    return tuple(_line(book, key, on, len(tasks), (a, b)) for key, on in found.items())
+
+
+def _mix_tasks(book: Book) -> list[int]:
+    return [int(t) for t in np.flatnonzero(book.analysis.study.mix)]
+
+
+def _line(
+    book: Book, key: tuple[str, str, str, str, str], on: list[int], of: int, pair: tuple[int, int]
+) -> ParityLine:
+    breaks = key[3] == Weight.BREAKS
+    words = (book.parity.overruled.get((t, frozenset(pair))) for t in on)
+    overrule = next((word for word in words if word is not None), None) if breaks else None
+    tasks = () if len(on) == of else tuple(book.tasks[t].name for t in on)
+    return ParityLine(*key, tasks, overrule)
 
 
 def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToSay]:

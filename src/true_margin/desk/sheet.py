@@ -9,6 +9,7 @@ import numpy as np
 
 from true_margin.core.margins import Call
 from true_margin.desk.book import SHELF, Book, price_in_force
+from true_margin.desk.fairness import tally
 from true_margin.desk.runs import flags_of
 from true_margin.desk.timelines import differing
 from true_margin.store.database import Database
@@ -104,9 +105,14 @@ def _margins(book: Book) -> StageLine:
     calls = [comparison.pairs for comparison in book.analysis.tasks]
     open_calls = sum(pairs.count(Call.OPEN) for pairs in calls)
     clear = sum(pairs.count(Call.CLEAR) for pairs in calls)
-    return StageLine(
-        "margins", f"{clear} clear", f"{_count(open_calls, 'call')} open" if open_calls else None
-    )
+    fair = tally(book)
+    attention = [
+        f"{_count(open_calls, 'call')} open" if open_calls else "",
+        _count(fair.breaks, "break") if fair.breaks else "",
+        f"{fair.muddy} muddy" if fair.muddy else "",
+    ]
+    said = " · ".join(part for part in attention if part)
+    return StageLine("margins", f"{clear} clear", said or None)
 
 
 def _next(book: Book) -> NextThing:

@@ -90,6 +90,14 @@ class PackSetup(_Row):
     clock_ghz: Positive | None = None
     memory_gb: Positive | None = None
     note: Text | None = None
+    driver: Text | None = None
+    encoder: Text | None = None
+    background: Text | None = None
+    caches: Text | None = None
+    boot: Text | None = None
+    screen: Text | None = None
+    room: float | None = Field(default=None, ge=-20, le=60)
+    only_system: bool | None = None
 
 
 class PackPrice(_Row):
@@ -135,6 +143,20 @@ class PackTask(_Row):
     measure: Literal["time", "amount"] = "time"
     work: Positive | None = None
     unit: Text | None = None
+
+
+class PackOverrule(_Row):
+    """A person's word that two setups were given the same job on a task after all."""
+
+    task: Name
+    machine_a: Name
+    setup_a: Name
+    machine_b: Name
+    setup_b: Name
+    reason: Name
+    who: Text = "unknown"
+    made_at: datetime
+    withdrawn_at: datetime | None = None
 
 
 class PackRound(_Row):
@@ -207,6 +229,7 @@ TABLES: dict[str, type[_Row]] = {
     "timelines": PackTimeline,
     "timeline_files": PackTimelineFile,
     "tasks": PackTask,
+    "overrules": PackOverrule,
     "rounds": PackRound,
     "round_versions": PackRoundVersion,
     "runs": PackRun,
@@ -223,6 +246,11 @@ _LINKS = {
         (["machine", "setup"], "setups", ["machine", "name"]),
     ],
     "tasks": [(["timeline"], "timelines", ["name"])],
+    "overrules": [
+        (["task"], "tasks", ["name"]),
+        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
+        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
+    ],
     "round_versions": [(["round"], "rounds", ["name"])],
     "runs": [
         (["machine", "setup"], "setups", ["machine", "name"]),
@@ -246,6 +274,7 @@ class Pack(BaseModel):
     timelines: list[PackTimeline] = []
     timeline_files: list[PackTimelineFile] = []
     tasks: list[PackTask] = []
+    overrules: list[PackOverrule] = []
     rounds: list[PackRound] = []
     round_versions: list[PackRoundVersion] = []
     runs: list[PackRun] = []

@@ -48,7 +48,10 @@ class Price:
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """A machine in one tested state; ``label`` is its name on every screen."""
+    """A machine in one tested state; ``label`` is its name on every screen.
+
+    ``conditions`` holds what is known of the test by name, in words; the room in °C.
+    """
 
     id: UUID
     machine_id: UUID
@@ -60,6 +63,7 @@ class Setup:
     clock_ghz: float | None
     memory_gb: float | None
     note: str | None
+    conditions: dict[str, Any]
     version: int
 
 
@@ -131,6 +135,20 @@ class Task:
     work: float | None
     unit: str | None
     version: int
+
+
+@dataclass(frozen=True, slots=True)
+class Overrule:
+    """A person's word that two setups were given the same job on a task after all."""
+
+    id: UUID
+    task_id: UUID
+    setup_a_id: UUID
+    setup_b_id: UUID
+    reason: str
+    who: str
+    made_at: datetime
+    withdrawn_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -142,6 +142,7 @@ class SetupRow(_Versioned, Base):
     clock_ghz: Mapped[float | None]
     memory_gb: Mapped[float | None]
     note: Mapped[str | None] = mapped_column(String(2000))
+    conditions: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
 
 
 class PriceRow(_Keyed, Base):
@@ -242,6 +243,25 @@ class TaskRow(_Versioned, Base):
     measure: Mapped[str] = mapped_column(String(10), default="time")
     work: Mapped[float | None]
     unit: Mapped[str | None] = mapped_column(String(40))
+
+
+class OverruleRow(_Keyed, Base):
+    """A person's word that two setups were given the same job on a task after all."""
+
+    __tablename__ = "overrules"
+    __table_args__ = (
+        _filled("reason"),
+        CheckConstraint("setup_a_id < setup_b_id", name="pair_ordered"),
+    )
+    task_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("tasks.id", ondelete="RESTRICT"), index=True
+    )
+    setup_a_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    setup_b_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    reason: Mapped[str] = mapped_column(String(500))
+    who: Mapped[str] = mapped_column(String(120))
+    made_at: Mapped[datetime]
+    withdrawn_at: Mapped[datetime | None]
 
 
 class RoundRow(_Keyed, Base):

@@ -94,6 +94,25 @@ export function useAddRound(slug: string) {
   })
 }
 
+export function useOverrule(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["NewOverrule"]) => unwrap(api.POST("/api/v1/overrules", { body })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useWithdraw(slug: string) {
+  return useMutation({
+    mutationFn: (id: string) =>
+      unwrap(
+        api.POST("/api/v1/overrules/{overrule_id}/withdrawal", {
+          params: { path: { overrule_id: id } },
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
 export function addRun(slug: string, body: Schemas["NewRun"]): Promise<Schemas["StoredRun"]> {
   return unwrap(api.POST("/api/v1/shootouts/{slug}/runs", { params: { path: { slug } }, body }))
 }

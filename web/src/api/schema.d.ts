@@ -84,6 +84,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/overrules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Overrule
+         * @description Overrule what breaks a pair on a task, with a reason.
+         */
+        post: operations["overrule_api_v1_overrules_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/overrules/{overrule_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Withdraw an overrule; it stays on record.
+         */
+        post: operations["withdraw_api_v1_overrules__overrule_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs": {
         parameters: {
             query?: never;
@@ -676,6 +716,52 @@ export interface components {
             name: string;
         };
         /**
+         * Conditions
+         * @description Under which conditions a setup is tested, in words; null takes one back.
+         */
+        Conditions: {
+            /**
+             * Background
+             * @description Background programs, or none
+             */
+            background?: string | null;
+            /**
+             * Boot
+             * @description Fresh boot or not
+             */
+            boot?: string | null;
+            /**
+             * Caches
+             * @description Previews, proxies, rendering
+             */
+            caches?: string | null;
+            /**
+             * Driver
+             * @description Driver versions
+             */
+            driver?: string | null;
+            /**
+             * Encoder
+             * @description Encoder paths it can use
+             */
+            encoder?: string | null;
+            /**
+             * Only System
+             * @description True where the machine runs no other operating system
+             */
+            only_system?: boolean | null;
+            /**
+             * Room
+             * @description Room temperature, in °C
+             */
+            room?: number | null;
+            /**
+             * Screen
+             * @description Screens attached
+             */
+            screen?: string | null;
+        };
+        /**
          * DifferenceRow
          * @description One difference; ``here`` and ``there`` say what stands on each side.
          */
@@ -1161,6 +1247,35 @@ export interface components {
             system?: string | null;
         };
         /**
+         * NewOverrule
+         * @description A person's word that two setups were given the same job after all.
+         */
+        NewOverrule: {
+            /**
+             * A
+             * Format: uuid
+             * @description One setup
+             */
+            a: string;
+            /**
+             * B
+             * Format: uuid
+             * @description The other setup
+             */
+            b: string;
+            /**
+             * Reason
+             * @description Why it does not matter; printed wherever the margin is
+             */
+            reason: string;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Task on which the pair is broken
+             */
+            task_id: string;
+        };
+        /**
          * NewPrice
          * @description A price record to add.
          */
@@ -1285,6 +1400,8 @@ export interface components {
         NewSetup: {
             /** Clock Ghz */
             clock_ghz?: number | null;
+            /** @description Conditions to note */
+            conditions?: components["schemas"]["Conditions"] | null;
             /** Memory Gb */
             memory_gb?: number | null;
             /**
@@ -1414,6 +1531,43 @@ export interface components {
             setup_id: string;
         };
         /**
+         * Overrule
+         * @description A person's word that two setups were given the same job on a task after all.
+         */
+        Overrule: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Setup A Id
+             * Format: uuid
+             */
+            setup_a_id: string;
+            /**
+             * Setup B Id
+             * Format: uuid
+             */
+            setup_b_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Who */
+            who: string;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
+        };
+        /**
          * PairView
          * @description One pair on one task or the mix, seen from the faster side.
          */
@@ -1450,6 +1604,8 @@ export interface components {
             lo: number | null;
             /** Measure */
             measure: string;
+            /** Parity */
+            parity: components["schemas"]["ParityLine"][];
             /** Ratio */
             ratio: number | null;
             /** Runs */
@@ -1464,6 +1620,27 @@ export interface components {
             title: string;
             /** Ways */
             ways: components["schemas"]["WayToSay"][];
+        };
+        /**
+         * ParityLine
+         * @description One condition that differs; ``weight`` says whether it is allowed, muddies or breaks.
+         *
+         *     ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
+         */
+        ParityLine: {
+            /** Condition */
+            condition: string;
+            /** Here */
+            here: string;
+            overrule: components["schemas"]["Overrule"] | null;
+            /** Tasks */
+            tasks: string[];
+            /** There */
+            there: string;
+            /** Weight */
+            weight: string;
+            /** Why */
+            why: string;
         };
         /**
          * Price
@@ -1697,10 +1874,16 @@ export interface components {
         /**
          * Setup
          * @description A machine in one tested state; ``label`` is its name on every screen.
+         *
+         *     ``conditions`` holds what is known of the test by name, in words; the room in °C.
          */
         Setup: {
             /** Clock Ghz */
             clock_ghz: number | null;
+            /** Conditions */
+            conditions: {
+                [key: string]: unknown;
+            };
             /**
              * Id
              * Format: uuid
@@ -1735,6 +1918,8 @@ export interface components {
         SetupChange: {
             /** Clock Ghz */
             clock_ghz?: number | null;
+            /** @description Conditions to note */
+            conditions?: components["schemas"]["Conditions"] | null;
             /** Memory Gb */
             memory_gb?: number | null;
             /**
@@ -2288,6 +2473,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Machine"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    overrule_api_v1_overrules_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOverrule"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overrule"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    withdraw_api_v1_overrules__overrule_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                overrule_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overrule"];
                 };
             };
             /** @description Validation Error */

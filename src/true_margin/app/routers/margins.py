@@ -7,8 +7,10 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 
-from true_margin.app.context import DatabaseHere
-from true_margin.desk import margins, pairs
+from true_margin.app.context import DatabaseHere, Person
+from true_margin.app.requests import NewOverrule
+from true_margin.desk import fairness, margins, pairs
+from true_margin.store import records
 
 router = APIRouter(tags=["margins"])
 TaskKey = Annotated[
@@ -28,3 +30,15 @@ def show_pair(
 ) -> pairs.PairView:
     """Show one pair in every way that it can be said."""
     return pairs.show_pair(database, slug, task or "mix", a, b)
+
+
+@router.post("/overrules", status_code=201)
+def overrule(body: NewOverrule, database: DatabaseHere, who: Person) -> records.Overrule:
+    """Overrule what breaks a pair on a task, with a reason."""
+    return fairness.overrule(database, body.task_id, (body.a, body.b), body.reason, who)
+
+
+@router.post("/overrules/{overrule_id}/withdrawal")
+def withdraw(overrule_id: UUID, database: DatabaseHere) -> records.Overrule:
+    """Withdraw an overrule; it stays on record."""
+    return fairness.withdraw(database, overrule_id)

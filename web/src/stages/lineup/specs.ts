@@ -29,6 +29,7 @@ const NUMBERS: readonly string[] = [
   "graphics_memory_gb",
   "memory_gb",
   "storage_gb",
+  "room",
 ]
 
 export function isMachineField(field: string): field is MachineField {
@@ -46,7 +47,7 @@ export function readCell(field: string, text: string): ReadCell {
   const plain = text.trim()
   if (plain === "") return { ok: true, value: null }
   if (!NUMBERS.includes(field)) return { ok: true, value: plain }
-  const match = /^(\d+(?:[.,]\d+)?)\s*(tb|gb|ghz|mhz|cores?)?$/i.exec(plain)
+  const match = /^(\d+(?:[.,]\d+)?)\s*(tb|gb|ghz|mhz|cores?|°c)?$/i.exec(plain)
   if (!match) return { ok: false, reason: `“${plain}” is not a number: type it like 16 or 3.6` }
   const unit = (match[2] ?? "").toLowerCase()
   const scale = unit === "tb" ? 1000 : unit === "mhz" ? 0.001 : 1

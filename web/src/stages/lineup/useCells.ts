@@ -35,6 +35,21 @@ export function useCells(slug: string) {
       saver(field, version, (now, value) =>
         setups.mutateAsync({ id, body: { version: now, [field]: value } }),
       ),
+    saveCondition: ({ id, version }: Setup, field: string) =>
+      saver(field === "room" ? "room" : "note", version, (now, value) =>
+        setups.mutateAsync({ id, body: { version: now, conditions: { [field]: value } } }),
+      ),
+    setOnlySystem: ({ id, version }: Setup, only: boolean) =>
+      setups.mutate({ id, body: { version, conditions: { only_system: only } } }),
+  }
+}
+
+/** The condition that stands on the server now, out of a conflict. */
+export function theirCondition(field: string): (problem: Problem) => string {
+  return (problem) => {
+    const noted = problem.current?.conditions as Record<string, unknown> | undefined
+    const value = noted?.[field]
+    return value === null || value === undefined ? "" : String(value)
   }
 }
 

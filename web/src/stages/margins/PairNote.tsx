@@ -8,6 +8,7 @@ import { RuleAxis, RuleBand } from "../../parts/rule/RuleAxis"
 import { fitScale } from "../../parts/rule/scale"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { percent, plain, ratio, runValue, seconds } from "../../theme/format"
+import { FairTest } from "./FairTest"
 
 /** One pair in every way that it can be said, with what stands behind it. */
 export function PairNote({
@@ -50,6 +51,7 @@ export function PairNote({
               </ul>
             </NotePart>
           )}
+          <FairTest slug={slug} pair={pair} />
           {pair.settle && (
             <NotePart title="To settle it">
               <p>{pair.settle}</p>

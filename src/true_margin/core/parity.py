@@ -1,0 +1,201 @@
+"""Parity: whether two setups were tested under the same conditions.
+
+Section 10 of the computation page. A difference between two setups is allowed,
+muddies the comparison (it may move the time), or breaks it (it is not the same
+job); which of the three depends on what the shootout puts on trial.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from types import MappingProxyType
+
+ROOM_APART_C = 5.0
+"""Rooms further apart than this may move a time, in °C."""
+
+
+class Subject(StrEnum):
+    """What a shootout puts on trial."""
+
+    MACHINE = "machine"
+    PROCESSOR = "processor"
+    GRAPHICS = "graphics"
+    MEMORY = "memory"
+    STORAGE = "storage"
+    SYSTEM = "system"
+    APP = "app"
+    SETTING = "setting"
+
+
+class Condition(StrEnum):
+    """What can differ between two tests."""
+
+    PROCESSOR = "processor"
+    GRAPHICS = "graphics"
+    MEMORY = "memory"
+    DRIVES = "drives"
+    SYSTEM = "system"
+    DRIVER = "driver"
+    APP_VERSION = "app version"
+    ENCODER = "encoder path"
+    POWER = "power"
+    BACKGROUND = "background programs"
+    CACHES = "caches"
+    BOOT = "fresh boot"
+    SCREEN = "screen"
+    ROOM = "room temperature"
+    TIMING = "how it was timed"
+    TIMELINE = "timeline"
+    SETTINGS = "export settings"
+    OUTPUT = "output"
+
+
+class Weight(StrEnum):
+    """What a difference does to a comparison; the later one weighs more."""
+
+    ALLOWED = "allowed"
+    MUDDIES = "muddies"
+    BREAKS = "breaks"
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """Conditions of one setup on one task; what is not known is left out.
+
+    Attributes:
+        values: each known condition in words; the room in °C, as a number in text.
+        about: conditions in which this setup differs from its machine's others on purpose.
+        encoders: encoder paths that the machine could use on this task.
+        only_system: True where the machine runs no other operating system.
+    """
+
+    values: Mapping[Condition, str]
+    about: frozenset[Condition] = frozenset()
+    encoders: frozenset[str] = frozenset()
+    only_system: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One condition that differs: what it is on each side, what it does, and why."""
+
+    condition: Condition
+    here: str
+    there: str
+    weight: Weight
+    why: str = field(default="")
+
+
+_A, _M, _B = Weight.ALLOWED, Weight.MUDDIES, Weight.BREAKS
+_ORDER = tuple(Subject)
+_STATE = (_M,) * 8
+
+
+def _row(*weights: Weight) -> Mapping[Subject, Weight]:
+    return MappingProxyType(dict(zip(_ORDER, weights, strict=True)))
+
+
+#                                machine processor graphics memory storage system app setting
+TABLE: Mapping[Condition, Mapping[Subject, Weight]] = MappingProxyType({
+    Condition.PROCESSOR:    _row(_A,     _A,       _M,      _M,    _M,     _M,    _M, _M),
+    Condition.GRAPHICS:     _row(_A,     _M,       _A,      _M,    _M,     _M,    _M, _M),
+    Condition.MEMORY:       _row(_A,     _M,       _M,      _A,    _M,     _M,    _M, _M),
+    Condition.DRIVES:       _row(_A,     _M,       _M,      _M,    _A,     _M,    _M, _M),
+    Condition.SYSTEM:       _row(_M,     _M,       _M,      _M,    _M,     _A,    _M, _M),
+    Condition.DRIVER:       _row(_M,     _M,       _M,      _M,    _M,     _A,    _M, _M),
+    Condition.APP_VERSION:  _row(_M,     _M,       _M,      _M,    _M,     _M,    _A, _M),
+    Condition.ENCODER:      _row(_B,     _B,       _B,      _B,    _B,     _B,    _A, _B),
+    Condition.POWER:        _row(*_STATE),
+    Condition.BACKGROUND:   _row(*_STATE),
+    Condition.CACHES:       _row(*_STATE),
+    Condition.BOOT:         _row(*_STATE),
+    Condition.SCREEN:       _row(*_STATE),
+    Condition.ROOM:         _row(*_STATE),
+    Condition.TIMING:       _row(*_STATE),
+    Condition.TIMELINE:     _row(_B,     _B,       _B,      _B,    _B,     _B,    _B, _B),
+    Condition.SETTINGS:     _row(_B,     _B,       _B,      _B,    _B,     _B,    _M, _B),
+    Condition.OUTPUT:       _row(_B,     _B,       _B,      _B,    _B,     _B,    _M, _B),
+})  # fmt: skip
+"""What a difference does, before the exceptions that ``weigh`` knows."""
+
+_IF_THE_SETTING = (
+    Condition.ENCODER, Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT,
+)  # fmt: skip
+_OWN_PATHS = (Subject.MACHINE, Subject.PROCESSOR, Subject.GRAPHICS, Subject.SYSTEM)
+
+
+def compare_parity(
+    one: Facts, other: Facts, subject: Subject, *, across_rounds: bool = False
+) -> tuple[Difference, ...]:
+    """List the conditions that differ between two setups on one task.
+
+    Args:
+        one, other: what is known of each; a condition that only one side knows is
+            no difference.
+        subject: what the shootout puts on trial.
+        across_rounds: True where the two were measured in different rounds, whose
+            app versions the fit takes out.
+
+    Returns:
+        Differences, the heaviest first, then in the order of ``Condition``.
+
+    Reference:
+        Computation page, section 10, table of conditions and subjects.
+    """
+    found = [
+        _difference(condition, one, other, subject, across_rounds)
+        for condition in Condition
+        if condition in one.values
+        and condition in other.values
+        and _differs(condition, one.values[condition], other.values[condition])
+    ]
+    return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
+
+
+def _differs(condition: Condition, here: str, there: str) -> bool:
+    if condition is Condition.ROOM:
+        return abs(float(here) - float(there)) > ROOM_APART_C
+    return here != there
+
+
+def _difference(
+    condition: Condition, one: Facts, other: Facts, subject: Subject, across_rounds: bool
+) -> Difference:
+    weight, why = weigh(condition, one, other, subject, across_rounds=across_rounds)
+    return Difference(condition, one.values[condition], other.values[condition], weight, why)
+
+
+def weigh(
+    condition: Condition, one: Facts, other: Facts, subject: Subject, *, across_rounds: bool
+) -> tuple[Weight, str]:
+    """Say what a difference in one condition does, and why.
+
+    Returns:
+        The weight, and a reason where an exception decided.
+    """
+    weight = TABLE[condition][subject]
+    about = one.about | other.about
+    if condition is Condition.ENCODER and subject in _OWN_PATHS:
+        if one.encoders & other.encoders:
+            return Weight.BREAKS, "both could use the same encoder path"
+        return Weight.ALLOWED, "they have no encoder path in common"
+    if condition in _IF_THE_SETTING and subject is Subject.SETTING and condition in about:
+        return Weight.ALLOWED, "it is the setting on trial"
+    if condition is Condition.POWER and subject is Subject.MACHINE and condition in about:
+        return Weight.ALLOWED, "it is what the setup is about"
+    if condition is Condition.APP_VERSION and across_rounds and subject is not Subject.SETTING:
+        return Weight.ALLOWED, "the fit takes the update out"
+    own_system = one.only_system or other.only_system
+    if condition in (Condition.SYSTEM, Condition.DRIVER) and subject is Subject.MACHINE:
+        if own_system:
+            return Weight.ALLOWED, "they cannot run the same system"
+        return weight, ""
+    return weight, ""
+
+
+def worst_weight(differences: tuple[Difference, ...]) -> Weight:
+    """The heaviest of some differences; allowed where there is none."""
+    order = list(Weight)
+    return max((d.weight for d in differences), key=order.index, default=Weight.ALLOWED)

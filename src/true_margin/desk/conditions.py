@@ -1,0 +1,163 @@
+"""Under which conditions each setup was tested, and which pairs were tested alike."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import cached_property
+from itertools import combinations
+from typing import TYPE_CHECKING
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.parity import (
+    Condition,
+    Difference,
+    Facts,
+    Subject,
+    Weight,
+    compare_parity,
+    worst_weight,
+)
+from true_margin.core.study import FlagArray
+from true_margin.store import records
+
+if TYPE_CHECKING:
+    from true_margin.desk.book import Book
+
+NOTED = {
+    "driver": Condition.DRIVER,
+    "encoder": Condition.ENCODER,
+    "background": Condition.BACKGROUND,
+    "caches": Condition.CACHES,
+    "boot": Condition.BOOT,
+    "screen": Condition.SCREEN,
+    "room": Condition.ROOM,
+}
+"""Conditions that a person notes on a setup, by the name they are stored under."""
+MAY_BREAK = (Condition.ENCODER, Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT)
+_BY_HAND = {"stopwatch", "one press"}
+
+
+class Parity:
+    """Parity of every pair on every task of a book, worked out when it is asked for."""
+
+    def __init__(self, book: Book) -> None:
+        self._book = book
+        self._subject = Subject(book.shootout.subject)
+
+    @cached_property
+    def facts(self) -> dict[tuple[int, int], Facts]:
+        """Conditions of each attempted (setup, task), by index."""
+        return conditions_of(self._book)
+
+    @cached_property
+    def overruled(self) -> dict[tuple[int, frozenset[int]], records.Overrule]:
+        """Standing overrules by task and pair."""
+        book = self._book
+        return {
+            (
+                book.task_index[each.task_id],
+                frozenset((book.setup_index[each.setup_a_id], book.setup_index[each.setup_b_id])),
+            ): each
+            for each in book.overrules
+            if each.withdrawn_at is None
+        }
+
+    def between(self, task: int, a: int, b: int) -> tuple[Difference, ...]:
+        """Differences between two setups on a task; none where one was not attempted."""
+        one, other = self.facts.get((a, task)), self.facts.get((b, task))
+        if one is None or other is None:
+            return ()
+        return compare_parity(one, other, self._subject)
+
+    def breaks(self, task: int, a: int, b: int) -> bool:
+        """Say whether a pair was not given the same job, overrules apart."""
+        return worst_weight(self.between(task, a, b)) is Weight.BREAKS
+
+    @cached_property
+    def broken(self) -> FlagArray | None:
+        """Broken pairs that nobody overruled, shape (tasks, setups, setups); None for none."""
+        k, tasks = len(self._book.setups), len(self._book.tasks)
+        found = np.zeros((tasks, k, k), dtype=bool)
+        for t in range(tasks):
+            there = [s for s in range(k) if (s, t) in self.facts]
+            if not self._may_break(t, there):
+                continue
+            for a, b in combinations(there, 2):
+                if (t, frozenset((a, b))) not in self.overruled and self.breaks(t, a, b):
+                    found[t, a, b] = found[t, b, a] = True
+        return found if found.any() else None
+
+    def _may_break(self, task: int, setups: Iterable[int]) -> bool:
+        """Most tasks were the same job everywhere; then no pair needs a look."""
+        values = [self.facts[s, task].values for s in setups]
+        return any(len({v[c] for v in values if c in v}) > 1 for c in MAY_BREAK)
+
+
+def conditions_of(book: Book) -> dict[tuple[int, int], Facts]:
+    """Gather what is known of each attempted (setup, task)."""
+    methods: dict[tuple[int, int], set[str]] = {}
+    for run in book.runs:
+        if run.status != "void":
+            key = (book.setup_index[run.setup_id], book.task_index[run.task_id])
+            methods.setdefault(key, set())
+            if run.status == "ok" and run.method != "stated":
+                methods[key].add("by hand" if run.method in _BY_HAND else f"by {run.method}")
+    files = {(f.timeline_id, f.setup_id): f.fingerprint for f in book.timeline_files}
+    own = [_own_conditions(book, setup) for setup in book.setups]
+    about = [_about(book, setup, own) for setup in book.setups]
+    return {
+        (s, t): Facts(
+            {**own[s], **_on_task(book, s, t, timed, files)}, about=about[s],
+            only_system=bool(book.setups[s].conditions.get("only_system")),
+            encoders=frozenset(own[s].get(Condition.ENCODER, "").split(", ")) - {""},
+        )
+        for (s, t), timed in methods.items()
+    }  # fmt: skip
+
+
+def _own_conditions(book: Book, setup: records.Setup) -> dict[Condition, str]:
+    machine = book.machine_of[setup.id]
+    clock = setup.clock_ghz or machine.clock_ghz
+    memory = setup.memory_gb or machine.memory_gb
+    values = {
+        Condition.PROCESSOR: _words(machine.processor, machine.cores and f"{machine.cores} cores",
+                                    clock and f"{clock:g} GHz"),
+        Condition.GRAPHICS: _words(machine.graphics, machine.graphics_memory_gb
+                                   and f"{machine.graphics_memory_gb:g} GB"),
+        Condition.MEMORY: _words(memory and f"{memory:g} GB"),
+        Condition.DRIVES: _words(machine.storage_gb and f"{machine.storage_gb:g} GB"),
+        Condition.SYSTEM: _words(machine.system),
+        Condition.POWER: _words(setup.power),
+    }  # fmt: skip
+    noted = {
+        condition: str(setup.conditions[name])
+        for name, condition in NOTED.items()
+        if setup.conditions.get(name)
+    }
+    return {condition: words for condition, words in values.items() if words} | noted
+
+
+def _words(*parts: object) -> str:
+    return ", ".join(str(part) for part in parts if part)
+
+
+def _about(
+    book: Book, setup: records.Setup, own: list[dict[Condition, str]]
+) -> frozenset[Condition]:
+    """Conditions in which a machine's setups differ: that is what they were made for."""
+    siblings = [own[book.setup_index[s.id]] for s in book.machine_of[setup.id].setups]
+    return frozenset(c for c in Condition if len({s[c] for s in siblings if c in s}) > 1)
+
+
+def _on_task(
+    book: Book, setup: int, task: int, timed: set[str], files: dict[tuple[UUID, UUID | None], str]
+) -> dict[Condition, str]:
+    found = {}
+    if timed:
+        found[Condition.TIMING] = " and ".join(sorted(timed))
+    timeline = book.tasks[task].timeline_id
+    if timeline is not None and (timeline, book.setups[setup].id) in files:
+        found[Condition.TIMELINE] = f"edit {files[timeline, book.setups[setup].id][:10]}"
+    return found

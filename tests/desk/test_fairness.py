@@ -1,0 +1,185 @@
+"""Fairness through the desk: what breaks, what muddies, and a person's word on it."""
+
+from __future__ import annotations
+
+from uuid import UUID, uuid4
+
+import pytest
+
+from tests.desk.helpers import Bench, new_bench
+from tests.desk.test_timelines import edit
+from true_margin.desk import fairness, lineup, margins, pairs, shootouts, timelines
+from true_margin.desk.book import SHELF
+from true_margin.desk.errors import NotFoundError, RefusedError
+from true_margin.desk.sheet import show_sheet
+from true_margin.store import records
+from true_margin.store.database import Database
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    """A and B on one film, three runs each; A is the baseline."""
+    bench = new_bench(database, "Fair or not")
+    bench.machine("C")
+    bench.task("Film, export", timeline="Film")
+    for typed in ("5:00", "5:01", "5:02"):
+        bench.run("A", typed, "Film, export")
+        bench.run("B", "6:00", "Film, export")
+        bench.run("C", "7:00", "Film, export")
+    return bench
+
+
+def note(bench: Bench, setup: str, **conditions: object) -> None:
+    book = SHELF.take(bench.database, bench.slug)
+    known = book.setups[book.setup_index[bench.setups[setup]]]
+    lineup.change_setup(bench.database, known.id, known.version, {"conditions": conditions})
+
+
+def bring(bench: Bench, setup: str, *frames: int) -> None:
+    book = SHELF.take(bench.database, bench.slug)
+    film = next(t.id for t in book.timelines if t.name == "Film")
+    fields = {
+        "name": "film.otio",
+        "content": edit(*frames),
+        "setup_id": bench.setups[setup],
+        "edl_rate": None,
+    }
+    timelines.add_file(bench.database, film, fields, "Marit")
+
+
+def key(bench: Bench) -> str:
+    return str(bench.tasks["Film, export"])
+
+
+def pair(bench: Bench, a: str, b: str) -> pairs.PairView:
+    return pairs.show_pair(bench.database, bench.slug, key(bench), bench.setups[a], bench.setups[b])
+
+
+def lines(view: pairs.PairView) -> list[tuple[str, str]]:
+    return [(line.condition, line.weight) for line in view.parity]
+
+
+def ladder(bench: Bench) -> margins.LadderView:
+    return margins.show_ladder(bench.database, bench.slug, key(bench))
+
+
+def attention(bench: Bench) -> str | None:
+    stages = show_sheet(bench.database, bench.slug).stages
+    return next(each.attention for each in stages if each.stage == "margins")
+
+
+def test_nothing_noted_is_no_difference(bench: Bench) -> None:
+    assert lines(pair(bench, "A", "B")) == []
+    assert attention(bench) is None
+
+
+def test_conditions_that_muddy_are_told_and_counted(bench: Bench) -> None:
+    note(bench, "A", background="none", room=20.0)
+    note(bench, "B", background="a backup", room=27.0)
+    assert lines(pair(bench, "A", "B")) == [
+        ("background programs", "muddies"),
+        ("room temperature", "muddies"),
+    ]
+    assert pair(bench, "A", "B").call == "clear"
+    assert attention(bench) == "1 muddy"
+    note(bench, "B", background=None, room=24.0)
+    assert lines(pair(bench, "A", "B")) == []
+
+
+def test_what_is_on_trial_is_allowed(bench: Bench) -> None:
+    machines = lineup.show_lineup(bench.database, bench.slug).columns
+    for column, cores in zip(machines[:2], (8, 12), strict=True):
+        lineup.change_machine(
+            bench.database, column.machine.id, 1, {"cores": cores, "system": f"Lathe {cores}"}
+        )
+    assert lines(pair(bench, "A", "B")) == [("system", "muddies"), ("processor", "allowed")]
+    note(bench, "B", only_system=True)
+    assert lines(pair(bench, "A", "B")) == [("processor", "allowed"), ("system", "allowed")]
+    version = shootouts.get_shootout(bench.database, bench.slug).version
+    shootouts.change_shootout(bench.database, bench.slug, version, {"subject": "memory"})
+    assert lines(pair(bench, "A", "B")) == [("processor", "muddies"), ("system", "muddies")]
+
+
+def test_another_edit_than_the_baselines_is_not_the_same_job(bench: Bench) -> None:
+    bring(bench, "A", 100, 50)
+    bring(bench, "B", 100, 49)
+    view = ladder(bench)
+    assert [row.label for row in view.rows] == ["A", "C"]
+    assert [(row.label, row.reason) for row in view.off] == [
+        ("B", "not the same job as the baseline: see the pair for what differs"),
+    ]  # fmt: skip
+    broken = pair(bench, "A", "B")
+    assert broken.call == "not comparable"
+    assert (
+        broken.sentence
+        == "A and B cannot be compared: they were not given the same job (timeline differs)."
+    )
+    assert attention(bench) == "1 break"
+
+
+def test_a_broken_pair_beside_the_baseline_shares_its_ranks(bench: Bench) -> None:
+    bring(bench, "B", 100, 50)
+    bring(bench, "C", 100, 49)
+    ranks = {row.label: (row.best_rank, row.worst_rank) for row in ladder(bench).rows}
+    assert ranks == {"A": (1, 1), "B": (2, 3), "C": (2, 3)}
+    assert pair(bench, "A", "B").call == "clear"
+
+
+def overrule(bench: Bench, a: str, b: str, reason: str = "one frame of 9 000") -> records.Overrule:
+    both = (bench.setups[a], bench.setups[b])
+    return fairness.overrule(bench.database, UUID(key(bench)), both, reason, "Jo")
+
+
+def test_an_overrule_needs_a_break_and_prints_its_reason(bench: Bench) -> None:
+    with pytest.raises(RefusedError, match="Nothing breaks this pair"):
+        overrule(bench, "A", "B")
+    bring(bench, "A", 100, 50)
+    bring(bench, "B", 100, 49)
+    with pytest.raises(RefusedError, match="Two setups"):
+        overrule(bench, "A", "A")
+    kept = overrule(bench, "B", "A")
+    assert [row.label for row in ladder(bench).rows] == ["A", "B", "C"]
+    (line,) = pair(bench, "A", "B").parity
+    assert line.overrule is not None
+    assert (line.weight, line.overrule.reason, line.overrule.who) == (
+        "breaks",
+        "one frame of 9 000",
+        "Jo",
+    )
+    assert attention(bench) is None
+    with pytest.raises(RefusedError, match="overruled already"):
+        overrule(bench, "A", "B")
+
+    withdrawn = fairness.withdraw(bench.database, kept.id)
+    assert withdrawn.withdrawn_at is not None
+    assert [row.label for row in ladder(bench).rows] == ["A", "C"]
+    assert len(SHELF.take(bench.database, bench.slug).overrules) == 1
+    with pytest.raises(NotFoundError):
+        fairness.withdraw(bench.database, uuid4())
+
+
+def test_timing_by_hand_against_a_log_muddies(bench: Bench) -> None:
+    bench.task("Titles")
+    bench.run("A", "1:00", "Titles")
+    bench.run("B", "1:01", "Titles", method="log")
+    view = pairs.show_pair(
+        bench.database, bench.slug, str(bench.tasks["Titles"]), bench.setups["A"], bench.setups["B"]
+    )
+    (line,) = view.parity
+    assert (line.condition, line.here, line.there) == ("how it was timed", "by hand", "by log")
+
+
+def test_the_demo_leaves_one_break_and_one_warm_room(
+    database: Database, demo: records.Shootout
+) -> None:
+    book = SHELF.take(database, demo.slug)
+    assert fairness.tally(book) == fairness.Tally(breaks=1, muddy=1)
+    labels = [setup.label for setup in book.setups]
+    base, warm = labels.index("Tarn Desk"), labels.index("Halyard L")
+    found = {
+        d.condition.value for d in book.parity.between(0, base, warm) if d.weight.value == "muddies"
+    }
+    assert found == {"room temperature"}
+    battery, mains = labels.index("Halyard S battery"), labels.index("Halyard S mains")
+    weights = {d.condition.value: d.why for d in book.parity.between(0, battery, mains)}
+    assert weights == {"power": "it is what the setup is about"}

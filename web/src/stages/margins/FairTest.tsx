@@ -1,0 +1,109 @@
+import { type FormEvent, useState } from "react"
+import { useOverrule, useWithdraw } from "../../api/changes"
+import type { Schemas } from "../../api/client"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { NotePart } from "../../parts/SideNote"
+
+type Line = Schemas["ParityLine"]
+
+/** What differed between the two besides speed, and a person's word on what breaks. */
+export function FairTest({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
+  const heavy = pair.parity.filter((line) => line.weight !== "allowed")
+  const allowed = pair.parity.filter((line) => line.weight === "allowed")
+  return (
+    <NotePart title="Fair test">
+      {heavy.length === 0 && <p>Nothing noted differs but what is on trial.</p>}
+      <ul className="space-y-1.5">
+        {heavy.map((line) => (
+          <ParityItem key={keyOf(line)} slug={slug} pair={pair} line={line} />
+        ))}
+      </ul>
+      {allowed.length > 0 && (
+        <details className="mt-2">
+          <summary className="text-[13px] text-mute">
+            {allowed.length} more differ as they may
+          </summary>
+          <ul className="mt-1 space-y-1 text-[13px] text-mute">
+            {allowed.map((line) => (
+              <li key={keyOf(line)}>
+                {line.condition}: {line.here} against {line.there}
+                {line.why && ` (${line.why})`}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </NotePart>
+  )
+}
+
+function keyOf(line: Line): string {
+  return `${line.condition} ${line.here} ${line.there}`
+}
+
+function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairView"]; line: Line }) {
+  const withdraw = useWithdraw(slug)
+  const breaks = line.weight === "breaks"
+  return (
+    <li className={`border-l-2 pl-2 ${breaks && !line.overrule ? "border-accent" : "border-line"}`}>
+      <strong className={breaks && !line.overrule ? "text-accent" : ""}>
+        {line.condition} {breaks ? "breaks it" : "may move the time"}
+      </strong>
+      <span className="block text-[13px]">
+        {line.here} against {line.there}
+        {line.tasks.length > 0 && ` on ${line.tasks.join(", ")}`}
+        {line.why && `; ${line.why}`}
+      </span>
+      {line.overrule && (
+        <span className="block text-[13px] text-mute">
+          Overruled by {line.overrule.who}: {line.overrule.reason}.{" "}
+          <button
+            type="button"
+            className="underline"
+            onClick={() => line.overrule && withdraw.mutate(line.overrule.id)}
+          >
+            Withdraw
+          </button>
+        </span>
+      )}
+      {breaks && !line.overrule && pair.key !== "mix" && <Overrule slug={slug} pair={pair} />}
+      {breaks && !line.overrule && pair.key === "mix" && (
+        <span className="block text-[13px] text-mute">Choose the task to overrule it there.</span>
+      )}
+      <ProblemNote error={withdraw.error} />
+    </li>
+  )
+}
+
+function Overrule({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
+  const [open, setOpen] = useState(false)
+  const [reason, setReason] = useState("")
+  const overrule = useOverrule(slug)
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    overrule.mutate({ task_id: pair.key, a: pair.a_id, b: pair.b_id, reason })
+  }
+  if (!open) {
+    return (
+      <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
+        Overrule
+      </button>
+    )
+  }
+  return (
+    <form onSubmit={submit} className="mt-1 space-y-1">
+      <TextField
+        label="Why does it not matter? Printed wherever the margin is."
+        value={reason}
+        onText={setReason}
+        maxLength={500}
+        autoFocus
+      />
+      <button type="submit" className="btn btn-primary btn-xs" disabled={!reason.trim()}>
+        Overrule with this reason
+      </button>
+      <ProblemNote error={overrule.error} />
+    </form>
+  )
+}
