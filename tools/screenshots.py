@@ -43,6 +43,22 @@ def show_table(page: Page) -> None:
     page.get_by_text("Nothing is stored yet.").wait_for()
 
 
+def show_difference(page: Page) -> None:
+    """Open what differs between two machines' timelines."""
+    page.get_by_role("button", name="Backstage diary, export in Heddle").click()
+    page.get_by_role("button", name="differs").click()
+    page.get_by_role("table", name="Differences").scroll_into_view_if_needed()
+
+
+def pick_broken(page: Page) -> None:
+    """Open the pair that was not given the same job."""
+    task = page.get_by_label("Task", exact=True)
+    task.select_option(label="Backstage diary, export in Sprocketry")
+    page.get_by_role("button", name="Ferrous T9 stock 16").click()
+    page.get_by_role("button", name="Cairn Brick 8").click()
+    page.get_by_text("breaks it").wait_for()
+
+
 def ask(page: Page) -> None:
     """Type a time that has two meanings."""
     page.keyboard.type("hal l / render / 18.40 min")
@@ -54,11 +70,12 @@ def ask(page: Page) -> None:
 PICTURES = (
     ("shelf", "/", WIDE, "light", None),
     ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
-    ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
+    ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", show_difference),
     ("bench", f"/s/{SLUG}/bench?focus=", WIDE, "light", run_lane),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
     ("runs-import", f"/s/{SLUG}/runs?focus=import", WIDE, "light", show_table),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
+    ("margins-broken", f"/s/{SLUG}/margins", WIDE, "light", pick_broken),
     ("margins-mix", f"/s/{SLUG}/margins?task=mix", WIDE, "light", None),
     ("margins-night", f"/s/{SLUG}/margins", WIDE, "dark", pick_pair),
     ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
