@@ -27,6 +27,7 @@ from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import (
     Pack,
+    PackExtra,
     PackMachine,
     PackMark,
     PackOverrule,
@@ -156,14 +157,25 @@ OVERRULES = [
     ]
 ]  # fmt: skip
 PRICES = [
+    ("Tarn Desk", "used", "420", date(2026, 9, 1), "second-hand board", None),
     ("Tarn Desk", "used", "380", date(2026, 11, 3), "second-hand board", None),
-    ("Cairn Brick", "list", "940", date(2026, 9, 9), "maker's list", None),
-    ("Halyard S", "list", "1290", date(2026, 9, 9), "maker's list", None),
+    ("Cairn Brick", "list", "990", date(2026, 6, 2), "maker's list", None),
+    ("Cairn Brick", "list", "940", date(2026, 11, 9), "maker's list", None),
+    ("Halyard S", "list", "1390", date(2026, 5, 12), "maker's list", None),
+    ("Halyard S", "list", "1290", date(2026, 11, 9), "maker's list", None),
+    ("Halyard L", "list", "2590", date(2026, 5, 12), "maker's list", None),
     ("Halyard L", "list", "2490", date(2026, 10, 2), "maker's list", None),
-    ("Ferrous T9", "list", "2150", date(2026, 10, 2), "sum of parts", None),
+    ("Ferrous T9", "list", "2290", date(2026, 7, 20), "sum of parts", None),
+    ("Ferrous T9", "list", "2150", date(2026, 11, 2), "sum of parts", None),
     ("Ferrous T9", "street", "1790", date(2026, 11, 24), "four-day offer", date(2026, 11, 28)),
-    ("Pebble", "list", "130", date(2026, 9, 9), "maker's list", None),
+    ("Pebble", "list", "130", date(2026, 11, 9), "maker's list", None),
 ]
+EXTRAS = [
+    PackExtra(machine="Halyard S", setup="mains", name="dock", amount=Decimal(89), currency="EUR",
+              dated=date(2026, 11, 9)),
+    PackExtra(machine="Ferrous T9", setup="raised clock", name="larger cooler",
+              amount=Decimal("64.80"), currency="USD", dated=date(2026, 11, 2)),
+]  # fmt: skip
 TIMELINES = [
     PackTimeline(name="Lantern parade", length_s=660),
     PackTimeline(name="Backstage diary", length_s=360),
@@ -378,6 +390,7 @@ def draw_pack() -> Pack:
     return Pack(
         shootout=PackShootout(
             name="Which machine for the festival season?",
+            price_date=date(2026, 11, 24),
             baseline_machine="Tarn Desk",
             baseline_setup="as owned",
         ),
@@ -389,6 +402,7 @@ def draw_pack() -> Pack:
             )
             for m, k, a, d, s, u in PRICES
         ],
+        extras=EXTRAS,
         timelines=TIMELINES,
         timeline_files=files,
         overrules=OVERRULES,

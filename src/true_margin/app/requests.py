@@ -63,6 +63,10 @@ class ShootoutChange(Request):
         default=None, ge=0, le=0.5, description="Smallest ratio worth telling, less 1"
     )
     baseline_setup_id: UUID | None = Field(default=None, description="Setup that reads 1.00x")
+    price_date: date | None = Field(default=None, description="Day whose prices count")
+    price_kind: Literal["list", "street", "paid", "used"] | None = Field(
+        default=None, description="Kind of price that counts first"
+    )
 
 
 class MachineFields(Request):
@@ -136,16 +140,34 @@ class SetupChange(SetupFields):
     name: Name | None = Field(default=None, description="New name")
 
 
+Kind = Literal["list", "street", "paid", "used"]
+TypedAmount = Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)]
+
+
 class NewPrice(Request):
     """A price record to add."""
 
-    kind: Literal["list", "street", "paid", "used"] = Field(description="Kind of price")
-    amount: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)] = Field(
-        description="Amount as typed, such as 1290 or 1290.50"
-    )
+    kind: Kind = Field(description="Kind of price")
+    amount: TypedAmount = Field(description="Amount as typed, such as 1290 or 1290.50")
     currency: Currency = Field(description="ISO 4217")
     dated: date = Field(description="Day of the price")
     source: Short | None = Field(default=None, description="Shop or list")
+    until: date | None = Field(default=None, description="Last day of an offer")
+    configuration: LongName | None = Field(default=None, description="Exact configuration")
+    coupon: Short | None = Field(default=None, description="Coupon that was needed")
+    note: Reason | None = Field(default=None, description="Anything else")
+    tax_included: bool | None = Field(default=None, description="Tax is in the amount")
+    shipping_included: bool | None = Field(default=None, description="Shipping is in the amount")
+    paid_link: bool | None = Field(default=None, description="The link to it is paid for")
+
+
+class NewExtra(Request):
+    """Something that a setup needed besides its machine."""
+
+    name: Name = Field(description="What it is")
+    amount: TypedAmount = Field(description="Amount as typed")
+    currency: Currency = Field(description="ISO 4217")
+    dated: date = Field(description="Day of the price")
 
 
 class TaskFields(Request):

@@ -6,7 +6,9 @@ Section 9 of the computation page.
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date, timedelta
 from decimal import Decimal, InvalidOperation
 
 from true_margin.core.errors import QuantityError
@@ -49,6 +51,126 @@ def parse_price(text: str, currency: str) -> Money:
         return Money(Decimal(body.replace(",", ".")), currency)
     except InvalidOperation as error:  # pragma: no cover - the pattern admits numbers only
         raise QuantityError(f"{text!r} is not a price") from error
+
+
+PRICE_KINDS = ("list", "street", "paid", "used")
+"""Order in which kinds of price fall back."""
+STALE_DAYS = 30
+"""A price older than this is marked."""
+RATE_DAYS = 7
+"""A rate older than this is not used."""
+
+
+class RateMissingError(QuantityError):
+    """No rate of a currency is near enough to a day."""
+
+
+@dataclass(frozen=True, slots=True)
+class Rate:
+    """Units of a currency for one euro, on one day."""
+
+    currency: str
+    dated: date
+    per_eur: Decimal
+
+
+@dataclass(frozen=True, slots=True)
+class RateTable:
+    """Dated exchange rates."""
+
+    rates: tuple[Rate, ...] = ()
+
+    def convert(self, money: Money, currency: str, on: date) -> Money:
+        """Convert an amount by the rates of a day, to the cent.
+
+        Args:
+            money: what to convert.
+            currency: of the result.
+            on: day of the price; the newest rates within 7 days before it count.
+
+        Raises:
+            RateMissingError: a rate is missing; says which currency and day.
+        """
+        if money.currency == currency:
+            return money
+        euros = money.amount / self._per_eur(money.currency, on)
+        amount = euros * self._per_eur(currency, on)
+        return Money(amount.quantize(Decimal("0.01")), currency)
+
+    def _per_eur(self, currency: str, on: date) -> Decimal:
+        if currency == "EUR":
+            return Decimal(1)
+        near = [
+            rate
+            for rate in self.rates
+            if rate.currency == currency and timedelta(0) <= on - rate.dated <= _RATE_REACH
+        ]
+        if not near:
+            raise RateMissingError(f"no rate of {currency} within {RATE_DAYS} days before {on}")
+        return max(near, key=lambda rate: rate.dated).per_eur
+
+
+_RATE_REACH = timedelta(days=RATE_DAYS)
+
+
+@dataclass(frozen=True, slots=True)
+class PriceRecord:
+    """What a machine cost, of one kind, on one day; ``until`` is the last day of an offer."""
+
+    kind: str
+    money: Money
+    dated: date
+    until: date | None = None
+
+    def in_force(self, on: date) -> bool:
+        """True where it was known by that day and had not ended."""
+        return self.dated <= on and (self.until is None or self.until >= on)
+
+    def stale(self, on: date) -> bool:
+        """True where it is more than 30 days old on that day."""
+        return (on - self.dated).days > STALE_DAYS
+
+
+def kinds_from(kind: str) -> tuple[str, ...]:
+    """Order of kinds that begins with the chosen one."""
+    return (kind, *(other for other in PRICE_KINDS if other != kind))
+
+
+def price_in_force(
+    records: Sequence[PriceRecord], on: date, *, kinds: Sequence[str] = PRICE_KINDS
+) -> int | None:
+    """Choose the price that counts on a day.
+
+    Args:
+        records: of one machine; of two of one day the later in the list counts.
+        on: the shootout's price date.
+        kinds: in the order in which they fall back.
+
+    Returns:
+        Place of the record: the newest in force of the first kind that has one; None for none.
+
+    Reference:
+        Computation page, section 9.
+    """
+    for kind in kinds:
+        own = [i for i, r in enumerate(records) if r.kind == kind and r.in_force(on)]
+        if own:
+            return max(own, key=lambda i: (records[i].dated, i))
+    return None
+
+
+def price_as_tested(
+    price: PriceRecord, extras: Sequence[tuple[Money, date]], currency: str, rates: RateTable
+) -> Money:
+    """Add a setup's extras to its machine's price, each converted by the rates of its own day.
+
+    Raises:
+        RateMissingError: a rate is missing.
+    """
+    total = rates.convert(price.money, currency, price.dated).amount
+    for money, dated in extras:
+        total += rates.convert(money, currency, dated).amount
+    return Money(total, currency)
 
 
 @dataclass(frozen=True, slots=True)

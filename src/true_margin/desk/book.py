@@ -8,7 +8,6 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass
-from decimal import Decimal
 from functools import cached_property
 from uuid import UUID
 
@@ -29,21 +28,11 @@ from true_margin.core.study import (
 )
 from true_margin.desk.conditions import Parity
 from true_margin.desk.errors import DeskError, transaction
+from true_margin.desk.prices import tested_price
 from true_margin.store import lineup, overrules, records, runs, shootouts, tasks, timelines
 from true_margin.store.database import Database
 
-PRICE_KINDS = ("list", "street", "paid", "used")
-"""Order in which kinds of price fall back."""
 _KEPT_BOOKS = 32
-
-
-def price_in_force(machine: records.Machine, currency: str) -> records.Price | None:
-    """Choose the price that counts: the first kind that exists, its newest record."""
-    for kind in PRICE_KINDS:
-        for price in machine.prices:
-            if price.kind == kind and price.currency == currency:
-                return price
-    return None
 
 
 @dataclass(frozen=True)
@@ -123,10 +112,6 @@ class Book:
 
 def build_study(book: Book) -> Study:
     """Turn a book into the core's columns."""
-    prices: list[Decimal | None] = []
-    for setup in book.setups:
-        price = price_in_force(book.machine_of[setup.id], book.shootout.currency)
-        prices.append(None if price is None else price.amount)
     s = book.shootout
     baseline = book.baseline
     return Study(
@@ -139,7 +124,7 @@ def build_study(book: Book) -> Study:
         runs=_columns(book),
         baseline=None if baseline is None else book.setup_index[baseline.id],
         mix=mix_of(book),
-        prices=tuple(prices),
+        prices=tuple(tested_price(book, setup).amount for setup in book.setups),
         settings=Settings(
             s.confidence, s.materiality, s.prior_df, s.prior_cv, s.update_prior_df,
             s.update_prior_cv,

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.money import parse_price
-from true_margin.desk.book import SHELF, Book, price_in_force
+from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.prices import PriceView, TestedPrice, tested_price, view_price
 from true_margin.store import lineup, records, shootouts
 from true_margin.store.database import Database
 
@@ -43,10 +46,14 @@ class SpecRow:
 
 @dataclass(frozen=True, slots=True)
 class MachineColumn:
-    """One machine as a column, with the price that counts and its runs."""
+    """One machine as a column, with the price that counts, and its runs.
+
+    ``tested`` holds what each of its setups cost as tested, in their order.
+    """
 
     machine: records.Machine
-    price: records.Price | None
+    price: PriceView | None
+    tested: tuple[TestedPrice, ...]
     runs: int
 
 
@@ -58,6 +65,7 @@ class LineUp:
     columns: tuple[MachineColumn, ...]
     setups: tuple[records.Setup, ...]
     currency: str
+    price_date: date
 
 
 def show_lineup(database: Database, slug: str) -> LineUp:
@@ -70,11 +78,17 @@ def show_lineup(database: Database, slug: str) -> LineUp:
     return LineUp(
         tuple(SpecRow(*row, _differs(book, row[0])) for row in SPEC_ROWS),
         tuple(
-            MachineColumn(m, price_in_force(m, book.shootout.currency), counts.get(m.id, 0))
+            MachineColumn(
+                m,
+                view_price(book, m),
+                tuple(tested_price(book, s) for s in m.setups),
+                counts.get(m.id, 0),
+            )
             for m in book.machines
         ),
         book.setups,
         book.shootout.currency,
+        book.shootout.price_date,
     )
 
 
@@ -162,12 +176,30 @@ def _with_conditions(fields: Mapping[str, Any], known: Mapping[str, Any]) -> dic
 
 def add_price(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -> records.Machine:
     """Add a price record, its amount as typed; earlier ones stay."""
-    try:
-        price = parse_price(fields["amount"], fields["currency"])
-    except QuantityError as error:
-        raise RefusedError("amount", error.reason) from error
+    amount = _amount(fields)
+    until = fields.get("until")
+    if until is not None and until < fields["dated"]:
+        raise RefusedError("until", "An offer cannot end before the day of its price.")
     with transaction(database) as session:
         home = lineup.machine_home(session, machine_id)
         shootouts.bump_revision(session, home)
-        lineup.add_price(session, machine_id, {**fields, "amount": price.amount})
+        lineup.add_price(session, machine_id, {**fields, "amount": amount})
         return _machine(lineup.list_machines(session, home), machine_id)
+
+
+def add_extra(database: Database, setup_id: UUID, fields: Mapping[str, Any]) -> records.Machine:
+    """Add something that a setup needed besides its machine, its amount as typed."""
+    amount = _amount(fields)
+    with transaction(database) as session:
+        machine_id = lineup.setup_home(session, setup_id)
+        home = lineup.machine_home(session, machine_id)
+        shootouts.bump_revision(session, home)
+        lineup.add_extra(session, setup_id, {**fields, "amount": amount})
+        return _machine(lineup.list_machines(session, home), machine_id)
+
+
+def _amount(fields: Mapping[str, Any]) -> Decimal:
+    try:
+        return parse_price(fields["amount"], fields["currency"]).amount
+    except QuantityError as error:
+        raise RefusedError("amount", error.reason) from error

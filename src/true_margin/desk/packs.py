@@ -17,6 +17,7 @@ from true_margin.desk.shootouts import free_slug
 from true_margin.desk.timelines import stored_file
 from true_margin.exchange.data_pack import (
     Pack,
+    PackExtra,
     PackMachine,
     PackMark,
     PackOverrule,
@@ -85,12 +86,16 @@ def _add_lineup(
     }
     for price in pack.prices:
         lineup.add_price(session, machines[price.machine], price.model_dump(exclude={"machine"}))
-    return {
+    setups: dict[tuple[str | None, str | None], UUID] = {
         (setup.machine, setup.name): lineup.add_setup(
             session, machines[setup.machine], _setup_fields(setup)
         )
         for setup in pack.setups
     }
+    for extra in pack.extras:
+        fields = extra.model_dump(exclude={"machine", "setup"})
+        lineup.add_extra(session, setups[extra.machine, extra.setup], fields)
+    return setups
 
 
 def _setup_fields(setup: PackSetup) -> dict[str, Any]:
@@ -207,6 +212,11 @@ def export_pack(database: Database, slug: str) -> Pack:
             _copy(price, PackPrice, machine=machine.name)
             for machine in book.machines
             for price in machine.prices
+        ],
+        extras=[
+            _copy(extra, PackExtra, machine=setup.machine, setup=setup.name)
+            for setup in book.setups
+            for extra in setup.extras
         ],
         timelines=[_copy(timeline, PackTimeline) for timeline in book.timelines],
         tasks=[_copy(task, PackTask) for task in book.tasks],

@@ -8,8 +8,9 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.margins import Call
-from true_margin.desk.book import SHELF, Book, price_in_force
+from true_margin.desk.book import SHELF, Book
 from true_margin.desk.fairness import tally
+from true_margin.desk.prices import view_price
 from true_margin.desk.runs import flags_of
 from true_margin.desk.timelines import differing
 from true_margin.store.database import Database
@@ -68,9 +69,12 @@ def _lineup(book: Book) -> StageLine:
     if not book.machines:
         return StageLine("lineup", "no machines yet", None)
     line = f"{_count(len(book.machines), 'machine')}, {_count(len(book.setups), 'setup')}"
-    currency = book.shootout.currency
-    unpriced = sum(price_in_force(m, currency) is None for m in book.machines)
-    return StageLine("lineup", line, f"{unpriced} unpriced" if unpriced else None)
+    prices = [view_price(book, machine) for machine in book.machines]
+    unpriced = sum(price is None for price in prices)
+    stale = sum(price is not None and price.stale for price in prices)
+    attention = [f"{unpriced} unpriced" if unpriced else "", f"{stale} stale" if stale else ""]
+    said = " · ".join(part for part in attention if part)
+    return StageLine("lineup", line, said or None)
 
 
 def _tasks(book: Book) -> StageLine:

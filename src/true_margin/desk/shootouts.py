@@ -39,7 +39,8 @@ def make_shootout(database: Database, fields: Mapping[str, Any]) -> records.Shoo
     """Make a shootout with its first round; its address comes from its name."""
     with transaction(database) as session:
         slug = free_slug(session, fields["name"])
-        key = shootouts.add_shootout(session, {**fields, "slug": slug})
+        today = datetime.now(UTC).date()
+        key = shootouts.add_shootout(session, {"price_date": today, **fields, "slug": slug})
         shootouts.add_round(session, key, FIRST_ROUND)
         return shootouts.get_shootout(session, slug)
 

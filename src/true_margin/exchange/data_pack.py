@@ -60,6 +60,8 @@ class PackShootout(_Row):
     prior_cv: float = Field(default=0.02, gt=0)
     update_prior_df: float = Field(default=2.0, gt=0)
     update_prior_cv: float = Field(default=0.015, gt=0)
+    price_date: date
+    price_kind: Literal["list", "street", "paid", "used"] = "list"
     baseline_machine: Name | None = None
     baseline_setup: Name | None = None
 
@@ -110,6 +112,23 @@ class PackPrice(_Row):
     dated: date
     source: Text | None = None
     until: date | None = None
+    configuration: Text | None = None
+    coupon: Text | None = None
+    note: Text | None = None
+    tax_included: bool | None = None
+    shipping_included: bool | None = None
+    paid_link: bool | None = None
+
+
+class PackExtra(_Row):
+    """Something that a setup needed besides its machine."""
+
+    machine: Name
+    setup: Name
+    name: Name
+    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
+    currency: str = Field(pattern="^[A-Z]{3}$")
+    dated: date
 
 
 class PackTimeline(_Row):
@@ -226,6 +245,7 @@ TABLES: dict[str, type[_Row]] = {
     "machines": PackMachine,
     "setups": PackSetup,
     "prices": PackPrice,
+    "extras": PackExtra,
     "timelines": PackTimeline,
     "timeline_files": PackTimelineFile,
     "tasks": PackTask,
@@ -241,6 +261,7 @@ _KEYS = {"machines": ["name"], "setups": ["machine", "name"], "tasks": ["name"],
 _LINKS = {
     "setups": [(["machine"], "machines", ["name"])],
     "prices": [(["machine"], "machines", ["name"])],
+    "extras": [(["machine", "setup"], "setups", ["machine", "name"])],
     "timeline_files": [
         (["timeline"], "timelines", ["name"]),
         (["machine", "setup"], "setups", ["machine", "name"]),
@@ -271,6 +292,7 @@ class Pack(BaseModel):
     machines: list[PackMachine] = []
     setups: list[PackSetup] = []
     prices: list[PackPrice] = []
+    extras: list[PackExtra] = []
     timelines: list[PackTimeline] = []
     timeline_files: list[PackTimelineFile] = []
     tasks: list[PackTask] = []

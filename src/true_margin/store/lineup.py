@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.store import records
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
-from true_margin.store.tables import MachineRow, PriceRow, SetupRow
+from true_margin.store.tables import ExtraRow, MachineRow, PriceRow, SetupRow
 
 
 def list_machines(session: Session, shootout_id: UUID) -> tuple[records.Machine, ...]:
@@ -23,10 +23,11 @@ def list_machines(session: Session, shootout_id: UUID) -> tuple[records.Machine,
     ).all()
     setups = _setups_by_machine(session, shootout_id)
     prices = _prices_by_machine(session, shootout_id)
+    extras = _extras_by_setup(session, shootout_id)
     return tuple(
         record_of(
             row, records.Machine,
-            setups=_labelled(row, setups.get(row.id, [])),
+            setups=_labelled(row, setups.get(row.id, []), extras),
             prices=tuple(prices.get(row.id, [])),
         )
         for row in machines
@@ -59,7 +60,23 @@ def _prices_by_machine(session: Session, shootout_id: UUID) -> dict[UUID, list[r
     return found
 
 
-def _labelled(machine: MachineRow, setups: list[SetupRow]) -> tuple[records.Setup, ...]:
+def _extras_by_setup(session: Session, shootout_id: UUID) -> dict[UUID, list[records.Extra]]:
+    rows = session.scalars(
+        select(ExtraRow)
+        .join(SetupRow, SetupRow.id == ExtraRow.setup_id)
+        .join(MachineRow, MachineRow.id == SetupRow.machine_id)
+        .where(MachineRow.shootout_id == shootout_id)
+        .order_by(ExtraRow.dated, ExtraRow.name)
+    )
+    found: dict[UUID, list[records.Extra]] = {}
+    for row in rows:
+        found.setdefault(row.setup_id, []).append(record_of(row, records.Extra))
+    return found
+
+
+def _labelled(
+    machine: MachineRow, setups: list[SetupRow], extras: Mapping[UUID, list[records.Extra]]
+) -> tuple[records.Setup, ...]:
     """A machine's only setup goes by the machine's name; several carry both."""
     alone = len(setups) == 1
     return tuple(
@@ -67,6 +84,7 @@ def _labelled(machine: MachineRow, setups: list[SetupRow]) -> tuple[records.Setu
             row, records.Setup,
             machine=machine.name,
             label=machine.name if alone else f"{machine.name} {row.name}",
+            extras=tuple(extras.get(row.id, ())),
         )
         for row in setups
     )  # fmt: skip
@@ -115,6 +133,11 @@ def add_setup(session: Session, machine_id: UUID, fields: Mapping[str, Any]) -> 
 def add_price(session: Session, machine_id: UUID, fields: Mapping[str, Any]) -> UUID:
     """Add a price record; records are kept, the newest counts."""
     return insert_row(session, PriceRow, {"machine_id": machine_id, **fields})
+
+
+def add_extra(session: Session, setup_id: UUID, fields: Mapping[str, Any]) -> UUID:
+    """Add something that a setup needed besides its machine."""
+    return insert_row(session, ExtraRow, {"setup_id": setup_id, **fields})
 
 
 def change_machine(

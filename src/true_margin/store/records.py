@@ -25,6 +25,8 @@ class Shootout:
     update_prior_df: float
     update_prior_cv: float
     baseline_setup_id: UUID | None
+    price_date: date
+    price_kind: str
     demo: bool
     archived_at: datetime | None
     revision: int
@@ -44,6 +46,24 @@ class Price:
     dated: date
     source: str | None
     until: date | None
+    configuration: str | None
+    coupon: str | None
+    note: str | None
+    tax_included: bool | None
+    shipping_included: bool | None
+    paid_link: bool | None
+
+
+@dataclass(frozen=True, slots=True)
+class Extra:
+    """Something that a setup needed besides its machine."""
+
+    id: UUID
+    setup_id: UUID
+    name: str
+    amount: Decimal
+    currency: str
+    dated: date
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +84,7 @@ class Setup:
     memory_gb: float | None
     note: str | None
     conditions: dict[str, Any]
+    extras: tuple[Extra, ...]
     version: int
 
 

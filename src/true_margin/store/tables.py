@@ -69,6 +69,9 @@ class ShootoutRow(_Versioned, Base):
         CheckConstraint("materiality >= 0 AND materiality <= 1", name="materiality_range"),
         CheckConstraint("prior_df >= 0 AND prior_cv >= 0", name="prior_range"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
+        CheckConstraint(
+            "price_kind IN ('list', 'street', 'paid', 'used')", name="price_kind_known"
+        ),
     )
     slug: Mapped[str] = mapped_column(String(80))
     name: Mapped[str] = mapped_column(String(200))
@@ -88,6 +91,8 @@ class ShootoutRow(_Versioned, Base):
             use_alter=True,
         )
     )
+    price_date: Mapped[date]
+    price_kind: Mapped[str] = mapped_column(String(10), default="list", server_default="list")
     demo: Mapped[bool] = mapped_column(default=False)
     archived_at: Mapped[datetime | None]
     # Rises with every change inside the shootout; caches and open tabs compare it.
@@ -163,6 +168,30 @@ class PriceRow(_Keyed, Base):
     dated: Mapped[date]
     source: Mapped[str | None] = mapped_column(String(200))
     until: Mapped[date | None]
+    configuration: Mapped[str | None] = mapped_column(String(200))
+    coupon: Mapped[str | None] = mapped_column(String(60))
+    note: Mapped[str | None] = mapped_column(String(500))
+    tax_included: Mapped[bool | None]
+    shipping_included: Mapped[bool | None]
+    paid_link: Mapped[bool | None]
+
+
+class ExtraRow(_Keyed, Base):
+    """Something that a setup needed besides its machine."""
+
+    __tablename__ = "extras"
+    __table_args__ = (
+        _filled("name"),
+        CheckConstraint("amount >= 0", name="amount_not_negative"),
+        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
+    )
+    setup_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("setups.id", ondelete="RESTRICT"), index=True
+    )
+    name: Mapped[str] = mapped_column(String(120))
+    amount: Mapped[Decimal] = mapped_column(Numeric(12, 2))
+    currency: Mapped[str] = mapped_column(String(3))
+    dated: Mapped[date]
 
 
 class AppRow(_Keyed, Base):

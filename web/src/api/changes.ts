@@ -70,6 +70,16 @@ export function useAddPrice(slug: string) {
   })
 }
 
+export function useAddExtra(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["NewExtra"] }) =>
+      unwrap(
+        api.POST("/api/v1/setups/{setup_id}/extras", { params: { path: { setup_id: id } }, body }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
 export function useAddTask(slug: string) {
   return useMutation({
     mutationFn: (body: Schemas["NewTask"]) =>

@@ -188,6 +188,26 @@ export interface paths {
         patch: operations["change_setup_api_v1_setups__setup_id__patch"];
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/extras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Extra
+         * @description Add something that a setup needed besides its machine.
+         */
+        post: operations["add_extra_api_v1_setups__setup_id__extras_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts": {
         parameters: {
             query?: never;
@@ -854,6 +874,33 @@ export interface components {
             line: string;
         };
         /**
+         * Extra
+         * @description Something that a setup needed besides its machine.
+         */
+        Extra: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Dated
+             * Format: date
+             */
+            dated: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+        };
+        /**
          * FileState
          * @description The file of one setup against the reference: same, differs, or unknown without one.
          */
@@ -1044,6 +1091,11 @@ export interface components {
             columns: components["schemas"]["MachineColumn"][];
             /** Currency */
             currency: string;
+            /**
+             * Price Date
+             * Format: date
+             */
+            price_date: string;
             /** Rows */
             rows: components["schemas"]["SpecRow"][];
             /** Setups */
@@ -1153,13 +1205,17 @@ export interface components {
         };
         /**
          * MachineColumn
-         * @description One machine as a column, with the price that counts and its runs.
+         * @description One machine as a column, with the price that counts, and its runs.
+         *
+         *     ``tested`` holds what each of its setups cost as tested, in their order.
          */
         MachineColumn: {
             machine: components["schemas"]["Machine"];
-            price: components["schemas"]["Price"] | null;
+            price: components["schemas"]["PriceView"] | null;
             /** Runs */
             runs: number;
+            /** Tested */
+            tested: components["schemas"]["TestedPrice"][];
         };
         /**
          * Mark
@@ -1181,6 +1237,33 @@ export interface components {
             run_id: string;
             /** Temperature C */
             temperature_c: number | null;
+        };
+        /**
+         * NewExtra
+         * @description Something that a setup needed besides its machine.
+         */
+        NewExtra: {
+            /**
+             * Amount
+             * @description Amount as typed
+             */
+            amount: string;
+            /**
+             * Currency
+             * @description ISO 4217
+             */
+            currency: string;
+            /**
+             * Dated
+             * Format: date
+             * @description Day of the price
+             */
+            dated: string;
+            /**
+             * Name
+             * @description What it is
+             */
+            name: string;
         };
         /**
          * NewMachine
@@ -1286,6 +1369,16 @@ export interface components {
              */
             amount: string;
             /**
+             * Configuration
+             * @description Exact configuration
+             */
+            configuration?: string | null;
+            /**
+             * Coupon
+             * @description Coupon that was needed
+             */
+            coupon?: string | null;
+            /**
              * Currency
              * @description ISO 4217
              */
@@ -1303,10 +1396,35 @@ export interface components {
              */
             kind: "list" | "street" | "paid" | "used";
             /**
+             * Note
+             * @description Anything else
+             */
+            note?: string | null;
+            /**
+             * Paid Link
+             * @description The link to it is paid for
+             */
+            paid_link?: boolean | null;
+            /**
+             * Shipping Included
+             * @description Shipping is in the amount
+             */
+            shipping_included?: boolean | null;
+            /**
              * Source
              * @description Shop or list
              */
             source?: string | null;
+            /**
+             * Tax Included
+             * @description Tax is in the amount
+             */
+            tax_included?: boolean | null;
+            /**
+             * Until
+             * @description Last day of an offer
+             */
+            until?: string | null;
         };
         /**
          * NewRound
@@ -1649,6 +1767,10 @@ export interface components {
         Price: {
             /** Amount */
             amount: string;
+            /** Configuration */
+            configuration: string | null;
+            /** Coupon */
+            coupon: string | null;
             /** Currency */
             currency: string;
             /**
@@ -1668,10 +1790,34 @@ export interface components {
              * Format: uuid
              */
             machine_id: string;
+            /** Note */
+            note: string | null;
+            /** Paid Link */
+            paid_link: boolean | null;
+            /** Shipping Included */
+            shipping_included: boolean | null;
             /** Source */
             source: string | null;
+            /** Tax Included */
+            tax_included: boolean | null;
             /** Until */
             until: string | null;
+        };
+        /**
+         * PriceView
+         * @description The price of a machine that counts on the shootout's price date.
+         *
+         *     ``stale`` where it is more than 30 days old; ``days_old`` says how old;
+         *     ``offer`` where it is an offer that ends.
+         */
+        PriceView: {
+            /** Days Old */
+            days_old: number;
+            /** Offer */
+            offer: boolean;
+            record: components["schemas"]["Price"];
+            /** Stale */
+            stale: boolean;
         };
         /**
          * Round
@@ -1884,6 +2030,8 @@ export interface components {
             conditions: {
                 [key: string]: unknown;
             };
+            /** Extras */
+            extras: components["schemas"]["Extra"][];
             /**
              * Id
              * Format: uuid
@@ -1972,6 +2120,13 @@ export interface components {
             materiality: number;
             /** Name */
             name: string;
+            /**
+             * Price Date
+             * Format: date
+             */
+            price_date: string;
+            /** Price Kind */
+            price_kind: string;
             /** Prior Cv */
             prior_cv: number;
             /** Prior Df */
@@ -2014,6 +2169,16 @@ export interface components {
              * @description New name
              */
             name?: string | null;
+            /**
+             * Price Date
+             * @description Day whose prices count
+             */
+            price_date?: string | null;
+            /**
+             * Price Kind
+             * @description Kind of price that counts first
+             */
+            price_kind?: ("list" | "street" | "paid" | "used") | null;
             /**
              * Subject
              * @description What is on trial
@@ -2222,6 +2387,22 @@ export interface components {
             task: components["schemas"]["Task"];
             /** Tells Nothing */
             tells_nothing: boolean;
+        };
+        /**
+         * TestedPrice
+         * @description What a setup cost as tested, extras included, in the shootout's currency.
+         *
+         *     ``problem`` says why it cannot be told, such as a missing rate.
+         */
+        TestedPrice: {
+            /** Amount */
+            amount: string | null;
+            /** Converted */
+            converted: boolean;
+            /** Extras */
+            extras: string;
+            /** Problem */
+            problem: string | null;
         };
         /**
          * TimeMeaning
@@ -2666,6 +2847,41 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_extra_api_v1_setups__setup_id__extras_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewExtra"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ from fastapi import APIRouter
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import (
     MachineChange,
+    NewExtra,
     NewMachine,
     NewPrice,
     NewSetup,
@@ -58,3 +59,9 @@ def change_setup(setup_id: UUID, body: SetupChange, database: DatabaseHere) -> r
 def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> records.Machine:
     """Add a price record; earlier ones stay."""
     return lineup.add_price(database, machine_id, body.model_dump())
+
+
+@router.post("/setups/{setup_id}/extras", status_code=201)
+def add_extra(setup_id: UUID, body: NewExtra, database: DatabaseHere) -> records.Machine:
+    """Add something that a setup needed besides its machine."""
+    return lineup.add_extra(database, setup_id, body.model_dump())

@@ -1,9 +1,16 @@
 import { type FormEvent, useState } from "react"
 import { useAddPrice } from "../../api/changes"
-import { problemOf } from "../../api/client"
+import { problemOf, type Schemas } from "../../api/client"
 import { Field, TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
 
-const KINDS = ["list", "street", "paid", "used"] as const
+export const KINDS = ["list", "street", "paid", "used"] as const
+const FLAGS = [
+  ["tax_included", "tax included"],
+  ["shipping_included", "shipping included"],
+  ["paid_link", "paid link"],
+] as const
+const KNOWN = ["amount", "currency", "until"]
 type Kind = (typeof KINDS)[number]
 
 /** Adds a price record; earlier ones stay. */
@@ -21,21 +28,38 @@ export function AddPrice({
   const [amount, setAmount] = useState("")
   const [dated, setDated] = useState(today)
   const [source, setSource] = useState("")
+  const [unit, setUnit] = useState(currency)
+  const [until, setUntil] = useState("")
+  const [configuration, setConfiguration] = useState("")
+  const [flags, setFlags] = useState({
+    tax_included: true,
+    shipping_included: false,
+    paid_link: false,
+  })
   const add = useAddPrice(slug)
   const problem = problemOf(add.error)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    const body = { kind, amount, currency, dated, ...(source ? { source } : {}) }
+    const body: Schemas["NewPrice"] = {
+      kind,
+      amount,
+      currency: unit.trim().toUpperCase(),
+      dated,
+      ...flags,
+      ...(source ? { source } : {}),
+      ...(until ? { until } : {}),
+      ...(configuration ? { configuration } : {}),
+    }
     add.mutate({ id: machineId, body }, { onSuccess: () => setAmount("") })
   }
   return (
     <form onSubmit={submit} className="mt-3 grid grid-cols-2 gap-2">
       <TextField
-        label={`Amount, ${currency}`}
+        label="Amount"
         value={amount}
         onText={setAmount}
         placeholder="1290"
-        error={problem ? problem.detail : null}
+        error={problem?.field === "amount" ? problem.detail : null}
       />
       <Field label="Kind">
         {(id) => (
@@ -51,8 +75,44 @@ export function AddPrice({
           </select>
         )}
       </Field>
+      <TextField
+        label="Currency"
+        value={unit}
+        onText={setUnit}
+        maxLength={3}
+        error={problem?.field === "currency" ? "Three letters, such as EUR." : null}
+      />
+      <TextField
+        label="Offer until, if any"
+        type="date"
+        value={until}
+        onText={setUntil}
+        error={problem?.field === "until" ? problem.detail : null}
+      />
       <TextField label="Day" type="date" value={dated} onText={setDated} required />
       <TextField label="Shop or list" value={source} onText={setSource} maxLength={120} />
+      <div className="col-span-2">
+        <TextField
+          label="Exact configuration"
+          value={configuration}
+          onText={setConfiguration}
+          maxLength={200}
+        />
+      </div>
+      <fieldset className="col-span-2 flex flex-wrap gap-x-3 text-[13px]">
+        {FLAGS.map(([flag, words]) => (
+          <label key={flag} className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={flags[flag]}
+              onChange={(event) => setFlags({ ...flags, [flag]: event.target.checked })}
+            />
+            {words}
+          </label>
+        ))}
+      </fieldset>
+      {problem && !KNOWN.includes(problem.field ?? "") && <ProblemNote error={add.error} />}
       <button type="submit" className="btn btn-sm col-span-2" disabled={!amount.trim()}>
         Add price
       </button>
@@ -61,7 +121,7 @@ export function AddPrice({
 }
 
 /** Today where the reviewer is, as a date field has it. */
-function today(): string {
+export function today(): string {
   const now = new Date()
   const local = new Date(now.getTime() - 60_000 * now.getTimezoneOffset())
   return local.toISOString().slice(0, 10)

@@ -7,6 +7,7 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { count, day, money } from "../../theme/format"
 import { AddPrice } from "./AddPrice"
+import { Extras } from "./Extras"
 import { SetupFields } from "./SetupFields"
 import { theirValue, useCells } from "./useCells"
 
@@ -50,6 +51,7 @@ export function MachineNote({
                 theirs={theirValue("name")}
               />
               <SetupFields slug={slug} setup={setup} machine={machine} />
+              <Extras slug={slug} setup={setup} currency={currency} />
             </li>
           ))}
         </ul>
@@ -62,8 +64,11 @@ export function MachineNote({
               <span className="min-w-0">
                 {price.kind}, {day(price.dated)}
                 <span className="block text-[13px] text-mute">
-                  {price.source}
+                  {[price.source, price.configuration].filter(Boolean).join(", ")}
                   {price.until && ` until ${day(price.until)}`}
+                  {price.tax_included === false && " · without tax"}
+                  {price.shipping_included && " · with shipping"}
+                  {price.paid_link && " · paid link"}
                 </span>
               </span>
               <span className="figure whitespace-nowrap">

@@ -1,12 +1,19 @@
 import type { Schemas } from "../../api/client"
-import { day, money } from "../../theme/format"
+import { count, day, money } from "../../theme/format"
+import { PriceSteps } from "./PriceSteps"
 
-/** The price that counts, its kind and date; a way to add one where there is none. */
+/** The price that counts, its kind and date, its history; a way to add one where there is none. */
 export function PriceCell({
   column,
+  currency,
+  priceDate,
   onOpen,
 }: {
   column: Schemas["MachineColumn"]
+  /** Of the shootout, three letters. */
+  currency: string
+  /** Day whose prices count, ISO. */
+  priceDate: string
   onOpen: () => void
 }) {
   const { price, machine } = column
@@ -17,20 +24,54 @@ export function PriceCell({
       </button>
     )
   }
-  const offer = machine.prices.find((each) => each.until !== null && each.id !== price.id)
+  const { record } = price
+  const offer = machine.prices.find(
+    (each) => each.until && each.until >= priceDate && each.id !== record.id,
+  )
   return (
-    <button type="button" className="text-left hover:bg-band" onClick={onOpen}>
+    <button type="button" className="block w-full min-w-0 text-left hover:bg-band" onClick={onOpen}>
       <span className="figure block text-[16px] font-bold">
-        {money(price.amount)} <span className="text-[12px] font-normal">{price.currency}</span>
+        {money(record.amount)} <span className="text-[12px] font-normal">{record.currency}</span>
       </span>
-      <span className="block text-[13px] text-mute">
-        {price.kind}, {day(price.dated)}
+      <span className={`block text-[13px] ${price.stale ? "text-accent" : "text-mute"}`}>
+        {record.kind}, {day(record.dated)}
+        {price.stale && `: ${count(price.days_old, "day")} old`}
       </span>
       {offer && (
         <span className="block text-[13px] text-accent">
-          {money(offer.amount)} until {day(offer.until)}
+          offer {money(offer.amount)} to {day(offer.until)}
         </span>
       )}
+      <PriceSteps prices={machine.prices} />
+      {machine.setups.map((setup, place) => (
+        <Tested
+          key={setup.id}
+          name={machine.setups.length > 1 ? setup.name : ""}
+          tested={column.tested[place]}
+          currency={currency}
+        />
+      ))}
     </button>
+  )
+}
+
+/** What a setup cost as tested; shown where it is not just the machine's price. */
+function Tested({
+  name,
+  tested,
+  currency,
+}: {
+  name: string
+  tested: Schemas["TestedPrice"] | undefined
+  currency: string
+}) {
+  if (!tested) return null
+  if (tested.problem) return <span className="block text-[12px] text-accent">{tested.problem}</span>
+  if (Number(tested.extras) === 0 && !tested.converted) return null
+  return (
+    <span className="block text-[12px] text-mute">
+      {name && `${name}: `}
+      <span className="figure">{money(tested.amount ?? 0)}</span> {currency} as tested
+    </span>
   )
 }

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client"
 import { EditCell } from "../../parts/EditCell"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { SUBJECTS, subjectName } from "../../theme/subjects"
+import { KINDS } from "./AddPrice"
 
 /** The shootout itself: its name and what it puts on trial, changed in place; its data pack. */
 export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
@@ -46,7 +47,35 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
           </select>
         </dd>
         <dt className="text-[13px] text-mute">Prices in</dt>
-        <dd className="border-b border-line py-1 pl-1">{shootout.currency}</dd>
+        <dd className="flex flex-wrap items-center gap-x-3 border-b border-line py-1 pl-1">
+          {shootout.currency}, as of
+          <input
+            type="date"
+            aria-label="Price date"
+            required
+            className="border-b border-line bg-transparent"
+            value={shootout.price_date}
+            onChange={(event) => {
+              if (event.target.value) change.mutate({ version, price_date: event.target.value })
+            }}
+          />
+          <select
+            aria-label="Kind of price that counts first"
+            className="bg-transparent"
+            value={shootout.price_kind}
+            onChange={(event) => {
+              const kind = KINDS.find((each) => each === event.target.value)
+              if (kind) change.mutate({ version, price_kind: kind })
+            }}
+          >
+            {KINDS.map((kind) => (
+              <option key={kind} value={kind}>
+                {kind} price first
+              </option>
+            ))}
+          </select>
+          <span className="text-[13px] text-mute">other currencies by simulated rates</span>
+        </dd>
       </dl>
       <p className="mt-2">
         <a className="underline" href={`/api/v1/shootouts/${shootout.slug}/pack`} download>

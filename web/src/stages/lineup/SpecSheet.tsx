@@ -90,7 +90,12 @@ export function SpecSheet({
             </th>
             {lineup.columns.map((column) => (
               <td key={column.machine.id} className="border-l border-line px-2 py-3 align-top">
-                <PriceCell column={column} onOpen={() => onOpen(column.machine.id)} />
+                <PriceCell
+                  column={column}
+                  currency={lineup.currency}
+                  priceDate={lineup.price_date}
+                  onOpen={() => onOpen(column.machine.id)}
+                />
               </td>
             ))}
           </tr>

@@ -1,0 +1,114 @@
+"""Prices and extras through the desk."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+import pytest
+
+from tests.desk.helpers import Bench, new_bench
+from true_margin.desk import lineup, shootouts
+from true_margin.desk.book import SHELF
+from true_margin.desk.errors import RefusedError
+from true_margin.store import records
+from true_margin.store.database import Database
+
+DAY = date(2026, 11, 24)
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    bench = new_bench(database, "Prices")
+    change(bench, price_date=DAY)
+    return bench
+
+
+def change(bench: Bench, **changes: Any) -> None:
+    version = shootouts.get_shootout(bench.database, bench.slug).version
+    shootouts.change_shootout(bench.database, bench.slug, version, changes)
+
+
+def add_price(bench: Bench, amount: str = "1290", **more: Any) -> None:
+    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    fields = {
+        "kind": "list",
+        "amount": amount,
+        "currency": "EUR",
+        "dated": date(2026, 11, 2),
+        **more,
+    }
+    lineup.add_price(bench.database, machine.id, fields)
+
+
+def column(bench: Bench) -> lineup.MachineColumn:
+    return lineup.show_lineup(bench.database, bench.slug).columns[0]
+
+
+def test_offers_count_while_they_last(bench: Bench) -> None:
+    add_price(bench)
+    add_price(bench, "990", kind="street", dated=DAY, until=date(2026, 11, 28))
+    change(bench, price_kind="street")
+    price = column(bench).price
+    assert price is not None
+    assert (price.record.amount, price.offer, price.stale) == (Decimal("990.00"), True, False)
+    change(bench, price_date=date(2026, 11, 29))
+    price = column(bench).price
+    assert price is not None
+    assert (price.record.amount, price.offer) == (Decimal("1290.00"), False)
+    change(bench, price_date=date(2027, 1, 1))
+    price = column(bench).price
+    assert price is not None
+    assert (price.stale, price.days_old) == (True, 60)
+    change(bench, price_date=date(2026, 1, 1))
+    assert column(bench).price is None
+
+
+def test_extras_are_in_the_price_as_tested(bench: Bench) -> None:
+    add_price(bench)
+    for amount, currency in (("89", "EUR"), ("54,00", "USD")):
+        fields = {"name": "dock", "amount": amount, "currency": currency, "dated": DAY}
+        lineup.add_extra(bench.database, bench.setups["A"], fields)
+    (tested,) = column(bench).tested
+    assert tested.converted
+    assert tested.amount is not None
+    assert Decimal(135) < tested.extras < Decimal(145)
+    assert tested.amount == Decimal(1290) + tested.extras
+    book = SHELF.take(bench.database, bench.slug)
+    assert book.analysis.study.prices[0] == tested.amount
+
+
+def test_a_missing_rate_is_said_and_leaves_the_setup_unpriced(bench: Bench) -> None:
+    add_price(bench, currency="JPY")
+    (tested,) = column(bench).tested
+    assert tested.amount is None
+    assert tested.problem == "no rate of JPY within 7 days before 2026-11-02"
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [
+        ({"amount": "-5"}, "amount"),
+        ({"amount": "cheap"}, "amount"),
+        ({"currency": "euro"}, "amount"),
+        ({"until": date(2026, 11, 1)}, "until"),
+    ],
+)
+def test_prices_that_cannot_be_are_refused(bench: Bench, more: dict[str, Any], field: str) -> None:
+    with pytest.raises(RefusedError) as refused:
+        add_price(bench, **more)
+    assert refused.value.field == field
+    assert column(bench).machine.prices == ()
+
+
+def test_the_demos_prices(database: Database, demo: records.Shootout) -> None:
+    columns = {c.machine.name: c for c in lineup.show_lineup(database, demo.slug).columns}
+    large = columns["Halyard L"].price
+    assert large is not None
+    assert (large.stale, large.days_old) == (True, 53)
+    ferrous = columns["Ferrous T9"]
+    assert ferrous.tested[0].amount == Decimal("2150.00")
+    assert ferrous.tested[1].amount == Decimal("2150.00") + ferrous.tested[1].extras
+    assert ferrous.tested[1].converted
+    assert columns["Halyard M"].price is None

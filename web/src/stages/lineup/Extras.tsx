@@ -1,0 +1,77 @@
+import { type FormEvent, useState } from "react"
+import { useAddExtra } from "../../api/changes"
+import { problemOf } from "../../api/client"
+import { TextField } from "../../parts/Field"
+import { money } from "../../theme/format"
+import { today } from "./AddPrice"
+import type { Setup } from "./specs"
+
+/** What a setup needed besides its machine, such as a dock; part of the price as tested. */
+export function Extras({
+  slug,
+  setup,
+  currency,
+}: {
+  slug: string
+  setup: Setup
+  /** Of the shootout, three letters. */
+  currency: string
+}) {
+  const [name, setName] = useState("")
+  const [amount, setAmount] = useState("")
+  const add = useAddExtra(slug)
+  const problem = problemOf(add.error)
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    add.mutate(
+      { id: setup.id, body: { name, amount, currency, dated: today() } },
+      {
+        onSuccess: () => {
+          setName("")
+          setAmount("")
+        },
+      },
+    )
+  }
+  return (
+    <div className="mb-2 pl-3 text-[13px]">
+      <ul>
+        {setup.extras.map((extra) => (
+          <li key={extra.id} className="flex justify-between gap-2">
+            <span className="min-w-0 break-words">{extra.name}</span>
+            <span className="figure whitespace-nowrap">
+              {money(extra.amount)} <span className="text-mute">{extra.currency}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+      <form onSubmit={submit} className="mt-1 flex items-end gap-2">
+        <div className="flex-1">
+          <TextField
+            label="Extra"
+            placeholder="dock"
+            value={name}
+            onText={setName}
+            maxLength={120}
+          />
+        </div>
+        <div className="w-20">
+          <TextField
+            label={currency}
+            value={amount}
+            onText={setAmount}
+            error={problem ? problem.detail : null}
+          />
+        </div>
+        <button
+          type="submit"
+          className="btn btn-sm"
+          disabled={!name.trim() || !amount.trim()}
+          aria-label={`Add extra to ${setup.label}`}
+        >
+          Add
+        </button>
+      </form>
+    </div>
+  )
+}
