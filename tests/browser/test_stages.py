@@ -197,6 +197,24 @@ def test_a_lost_network_loses_no_run(page: Page, context: BrowserContext, bench:
     assert len(stored(bench)) == 1
 
 
+def test_machines_move_by_keyboard_and_by_drag(page: Page, bench: Bench) -> None:
+    bench.machine("C")
+    page.goto(f"/s/{bench.slug}/lineup")
+    heads = page.get_by_role("columnheader").filter(has=page.get_by_role("button"))
+    expect(heads).to_have_text([re.compile("^A"), re.compile("^B"), re.compile("^C")])
+    page.get_by_role("button", name="B", exact=True).press("Enter")
+    note = page.get_by_role("complementary")
+    note.get_by_role("button", name="Move left").press("Enter")
+    expect(heads).to_have_text([re.compile("^B"), re.compile("^A"), re.compile("^C")])
+    note.get_by_role("button", name="Retire machine").press("Enter")
+    expect(heads.first).to_contain_text("retired")
+    note.get_by_role("button", name="Copy this setup").press("Enter")
+    expect(heads.first).to_contain_text("as is copy")
+    page.keyboard.press("Escape")
+    heads.nth(2).drag_to(heads.nth(0))
+    expect(heads).to_have_text([re.compile("^C"), re.compile("^B"), re.compile("^A")])
+
+
 def test_two_machines_timelines_are_compared(page: Page, bench: Bench) -> None:
     bench.task("Film, export", timeline="Film")
     page.goto(f"/s/{bench.slug}/tasks")

@@ -359,3 +359,41 @@ def test_addresses_are_made_from_names(database: Database) -> None:
     assert slug("Größe: zählt sie?") == "groe-zahlt-sie"
     assert slug("Größe: zählt sie?") == "groe-zahlt-sie-2"
     assert slug("機械") == "shootout"
+
+
+def names(bench: Bench) -> list[str]:
+    return [c.machine.name for c in lineup.show_lineup(bench.database, bench.slug).columns]
+
+
+def test_machines_can_be_put_in_another_order(bench: Bench) -> None:
+    bench.machine("C")
+    ids = [c.machine.id for c in lineup.show_lineup(bench.database, bench.slug).columns]
+    lineup.order_machines(bench.database, bench.slug, [ids[2], ids[0], ids[1]])
+    assert names(bench) == ["C", "A", "B"]
+    for wrong in ([], ids[:2], [*ids, ids[0]], [ids[0], ids[1], uuid4()]):
+        with pytest.raises(RefusedError, match="name every machine once"):
+            lineup.order_machines(bench.database, bench.slug, wrong)
+    assert names(bench) == ["C", "A", "B"]
+
+
+def test_a_retired_machine_keeps_its_runs_and_is_not_proposed(bench: Bench) -> None:
+    bench.run("A", "6:17")
+    bench.run("B", "6:20")
+    machines = lineup.show_lineup(bench.database, bench.slug).columns
+    for column in machines:
+        lineup.retire_machine(bench.database, column.machine.id, retired=True)
+    assert show_sheet(bench.database, bench.slug).next.action == "See margins"
+    view = margins.show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
+    assert [row.label for row in view.rows] == ["A", "B"]
+    lineup.retire_machine(bench.database, machines[0].machine.id, retired=False)
+    following = show_sheet(bench.database, bench.slug).next
+    assert following.strong == "A · Parade"
+
+
+def test_a_copied_setup_takes_over_its_conditions(bench: Bench) -> None:
+    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    conditions = {"room": 21.5, "background": "none", "screen": None}
+    copied = lineup.add_setup(
+        bench.database, machine.id, {"name": "copy", "conditions": conditions}
+    )
+    assert copied.setups[1].conditions == {"room": 21.5, "background": "none"}

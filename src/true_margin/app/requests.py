@@ -144,6 +144,18 @@ Kind = Literal["list", "street", "paid", "used"]
 TypedAmount = Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)]
 
 
+class MachineOrder(Request):
+    """The machines of a line-up in their new order."""
+
+    machine_ids: list[UUID] = Field(max_length=200, description="Every machine once")
+
+
+class Retirement(Request):
+    """Whether a machine is off the desk."""
+
+    retired: bool = Field(description="True to retire it, false to bring it back")
+
+
 class NewPrice(Request):
     """A price record to add."""
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import UTC, date, datetime
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
@@ -162,6 +162,31 @@ def change_setup(
         machines = lineup.list_machines(session, home)
         known = next(s for m in machines for s in m.setups if s.id == setup_id).conditions
         lineup.change_setup(session, setup_id, version, _with_conditions(changes, known))
+        return _machine(lineup.list_machines(session, home), machine_id)
+
+
+def order_machines(database: Database, slug: str, machine_ids: Sequence[UUID]) -> None:
+    """Put the machines of a line-up in this order.
+
+    Raises:
+        RefusedError: the list does not name every machine once.
+    """
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        known = {machine.id for machine in lineup.list_machines(session, shootout.id)}
+        if set(machine_ids) != known or len(machine_ids) != len(known):
+            reason = "The order must name every machine once; the line-up may have changed."
+            raise RefusedError("machine_ids", reason)
+        shootouts.bump_revision(session, shootout.id)
+        lineup.order_machines(session, machine_ids)
+
+
+def retire_machine(database: Database, machine_id: UUID, *, retired: bool) -> records.Machine:
+    """Take a machine off the desk, or bring it back; its runs stay where they are."""
+    with transaction(database) as session:
+        home = lineup.machine_home(session, machine_id)
+        shootouts.bump_revision(session, home)
+        lineup.retire_machine(session, machine_id, datetime.now(UTC) if retired else None)
         return _machine(lineup.list_machines(session, home), machine_id)
 
 

@@ -151,7 +151,9 @@ def _next_run(book: Book) -> NextThing:
         pairs = comparison.pairs
         stands_in = pairs.open_with_others()
         for i in np.flatnonzero(stands_in):
-            open_calls[int(pairs.contrasts.setups[i]), t] = int(stands_in[i])
+            place = int(pairs.contrasts.setups[i])
+            if book.machine_of[book.setups[place].id].retired_at is None:
+                open_calls[place, t] = int(stands_in[i])
     if not open_calls:
         return NextThing(
             "Every call is settled.", "Read the margins, task by task.", "See margins",

@@ -81,6 +81,7 @@ class PackMachine(_Row):
     system: Text | None = None
     obtained: Text | None = None
     note: Text | None = None
+    retired_at: datetime | None = None
 
 
 class PackSetup(_Row):

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
@@ -155,6 +156,23 @@ def change_machine(
         return next(m for m in list_machines(session, home) if m.id == machine_id)
 
     update_row(session, MachineRow, machine_id, version, changes, what="machine", current=current)
+
+
+def order_machines(session: Session, machine_ids: Sequence[UUID]) -> None:
+    """Put machines in this order."""
+    for position, machine_id in enumerate(machine_ids):
+        get_row(session, MachineRow, machine_id, "machine").position = position
+    session.flush()
+
+
+def retire_machine(session: Session, machine_id: UUID, at: datetime | None) -> None:
+    """Retire a machine, or bring it back with None; its runs stay either way.
+
+    Raises:
+        MissingRowError: no such machine.
+    """
+    get_row(session, MachineRow, machine_id, "machine").retired_at = at
+    session.flush()
 
 
 def change_setup(

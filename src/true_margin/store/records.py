@@ -106,6 +106,7 @@ class Machine:
     system: str | None
     obtained: str | None
     note: str | None
+    retired_at: datetime | None
     version: int
     setups: tuple[Setup, ...]
     prices: tuple[Price, ...]

@@ -126,6 +126,7 @@ class MachineRow(_Versioned, Base):
     system: Mapped[str | None] = mapped_column(String(120))
     obtained: Mapped[str | None] = mapped_column(String(40))
     note: Mapped[str | None] = mapped_column(String(2000))
+    retired_at: Mapped[datetime | None]
 
 
 class SetupRow(_Versioned, Base):

@@ -80,6 +80,32 @@ export function useAddExtra(slug: string) {
   })
 }
 
+export function useOrderMachines(slug: string) {
+  return useMutation({
+    mutationFn: (machine_ids: string[]) =>
+      unwrap(
+        api.PUT("/api/v1/shootouts/{slug}/lineup/order", {
+          params: { path: { slug } },
+          body: { machine_ids },
+        }),
+      ),
+    onSettled: () => refresh(slug),
+  })
+}
+
+export function useRetireMachine(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, retired }: { id: string; retired: boolean }) =>
+      unwrap(
+        api.POST("/api/v1/machines/{machine_id}/retirement", {
+          params: { path: { machine_id: id } },
+          body: { retired },
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
 export function useAddTask(slug: string) {
   return useMutation({
     mutationFn: (body: Schemas["NewTask"]) =>

@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/machines/{machine_id}/retirement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire Machine
+         * @description Retire a machine or bring it back; its runs stay.
+         */
+        post: operations["retire_machine_api_v1_machines__machine_id__retirement_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines/{machine_id}/setups": {
         parameters: {
             query?: never;
@@ -349,6 +369,26 @@ export interface paths {
          */
         get: operations["show_lineup_api_v1_shootouts__slug__lineup_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/lineup/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Order Machines
+         * @description Put the machines in another order.
+         */
+        put: operations["order_machines_api_v1_shootouts__slug__lineup_order_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1135,6 +1175,8 @@ export interface components {
             prices: components["schemas"]["Price"][];
             /** Processor */
             processor: string | null;
+            /** Retired At */
+            retired_at: string | null;
             /** Setups */
             setups: components["schemas"]["Setup"][];
             /** Storage Gb */
@@ -1216,6 +1258,17 @@ export interface components {
             runs: number;
             /** Tested */
             tested: components["schemas"]["TestedPrice"][];
+        };
+        /**
+         * MachineOrder
+         * @description The machines of a line-up in their new order.
+         */
+        MachineOrder: {
+            /**
+             * Machine Ids
+             * @description Every machine once
+             */
+            machine_ids: string[];
         };
         /**
          * Mark
@@ -1818,6 +1871,17 @@ export interface components {
             record: components["schemas"]["Price"];
             /** Stale */
             stale: boolean;
+        };
+        /**
+         * Retirement
+         * @description Whether a machine is off the desk.
+         */
+        Retirement: {
+            /**
+             * Retired
+             * @description True to retire it, false to bring it back
+             */
+            retired: boolean;
         };
         /**
          * Round
@@ -2632,6 +2696,41 @@ export interface operations {
             };
         };
     };
+    retire_machine_api_v1_machines__machine_id__retirement_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retirement"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     add_setup_api_v1_machines__machine_id__setups_post: {
         parameters: {
             query?: never;
@@ -3165,6 +3264,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUp"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    order_machines_api_v1_shootouts__slug__lineup_order_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineOrder"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

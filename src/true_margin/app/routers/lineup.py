@@ -9,10 +9,12 @@ from fastapi import APIRouter
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import (
     MachineChange,
+    MachineOrder,
     NewExtra,
     NewMachine,
     NewPrice,
     NewSetup,
+    Retirement,
     SetupChange,
 )
 from true_margin.desk import lineup
@@ -65,3 +67,16 @@ def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> recor
 def add_extra(setup_id: UUID, body: NewExtra, database: DatabaseHere) -> records.Machine:
     """Add something that a setup needed besides its machine."""
     return lineup.add_extra(database, setup_id, body.model_dump())
+
+
+@router.put("/shootouts/{slug}/lineup/order")
+def order_machines(slug: str, body: MachineOrder, database: DatabaseHere) -> lineup.LineUp:
+    """Put the machines in another order."""
+    lineup.order_machines(database, slug, body.machine_ids)
+    return lineup.show_lineup(database, slug)
+
+
+@router.post("/machines/{machine_id}/retirement")
+def retire_machine(machine_id: UUID, body: Retirement, database: DatabaseHere) -> records.Machine:
+    """Retire a machine or bring it back; its runs stay."""
+    return lineup.retire_machine(database, machine_id, retired=body.retired)

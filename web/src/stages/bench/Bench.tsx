@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import { Link, useParams, useSearch } from "@tanstack/react-router"
 import { useEffect, useRef, useState } from "react"
+import type { Schemas } from "../../api/client"
 import { benchQuery, lineupQuery, tasksQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { StagePage } from "../../parts/StagePage"
@@ -76,7 +77,7 @@ export function Bench() {
       aside={bench?.round && `${bench.round} round${versions ? ` · ${versions}` : ""}`}
     >
       {lineup && timed && (!lane.lane || !setup || !task) && (
-        <ArmForm setups={lineup.setups} tasks={timed} onArm={lane.arm} />
+        <ArmForm setups={onDesk(lineup)} tasks={timed} onArm={lane.arm} />
       )}
       {lane.lane && setup && task && (
         <LaneView
@@ -104,6 +105,13 @@ export function Bench() {
       )}
       <LaneResult result={lane.result} error={lane.error} pending={lane.pending} />
     </StagePage>
+  )
+}
+
+/** The setups of machines that are not retired. */
+function onDesk(lineup: Schemas["LineUp"]): Schemas["Setup"][] {
+  return lineup.columns.flatMap(({ machine }) =>
+    machine.retired_at === null ? machine.setups : [],
   )
 }
 

@@ -84,6 +84,7 @@ export function LineUp() {
           slug={slug}
           column={chosen}
           currency={data.currency}
+          ids={data.columns.map((column) => column.machine.id)}
           onClose={close}
         />
       )}

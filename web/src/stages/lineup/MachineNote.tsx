@@ -8,7 +8,9 @@ import { NotePart, SideNote } from "../../parts/SideNote"
 import { count, day, money } from "../../theme/format"
 import { AddPrice } from "./AddPrice"
 import { Extras } from "./Extras"
+import { MachineActions } from "./MachineActions"
 import { SetupFields } from "./SetupFields"
+import type { Machine, Setup } from "./specs"
 import { theirValue, useCells } from "./useCells"
 
 /** One machine: its name, setups and price records. */
@@ -16,15 +18,19 @@ export function MachineNote({
   slug,
   column,
   currency,
+  ids,
   onClose,
 }: {
   slug: string
   column: Schemas["MachineColumn"]
   currency: string
+  /** Ids of all machines in their order. */
+  ids: string[]
   onClose: () => void
 }) {
   const { machine } = column
   const { saveMachine, saveSetup } = useCells(slug)
+  const copy = useAddSetup(slug)
   return (
     <SideNote title={`Machine · ${count(column.runs, "run")}`} onClose={onClose}>
       <div className="font-head text-[18px] font-bold">
@@ -36,6 +42,7 @@ export function MachineNote({
           theirs={theirValue("name")}
         />
       </div>
+      <MachineActions slug={slug} machine={machine} ids={ids} />
       <NotePart title="Setups">
         <p className="mb-1 text-[13px] text-mute">
           A setup is the machine in one tested state. Runs belong to setups.
@@ -52,6 +59,13 @@ export function MachineNote({
               />
               <SetupFields slug={slug} setup={setup} machine={machine} />
               <Extras slug={slug} setup={setup} currency={currency} />
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs"
+                onClick={() => copy.mutate({ id: machine.id, body: copyOf(setup, machine) })}
+              >
+                Copy this setup
+              </button>
             </li>
           ))}
         </ul>
@@ -83,6 +97,15 @@ export function MachineNote({
       </NotePart>
     </SideNote>
   )
+}
+
+/** A new setup like this one, under a name that is free. */
+function copyOf(setup: Setup, machine: Machine): Schemas["NewSetup"] {
+  const names = machine.setups.map((each) => each.name)
+  let name = `${setup.name} copy`
+  for (let count = 2; names.includes(name); count++) name = `${setup.name} copy ${count}`
+  const { power, clock_ghz, memory_gb, note, conditions } = setup
+  return { name, power, clock_ghz, memory_gb, note, conditions }
 }
 
 function AddSetup({ slug, machineId }: { slug: string; machineId: string }) {

@@ -1,6 +1,8 @@
+import { useOrderMachines } from "../../api/changes"
 import type { Schemas } from "../../api/client"
-import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
+import { MachineHead } from "./MachineHead"
+import { movedBefore } from "./order"
 import { PriceCell } from "./PriceCell"
 import { SpecCell } from "./SpecCell"
 
@@ -18,6 +20,8 @@ export function SpecSheet({
   onOpen: (machineId: string) => void
 }) {
   const placeOf = useSetupPlaces(slug)
+  const order = useOrderMachines(slug)
+  const ids = lineup.columns.map((column) => column.machine.id)
   const rows = lineup.rows.filter((row) => row.differs || !differing)
   return (
     <div className="overflow-x-auto">
@@ -28,35 +32,13 @@ export function SpecSheet({
               <span className="sr-only">Row</span>
             </th>
             {lineup.columns.map(({ machine }) => (
-              <th
+              <MachineHead
                 key={machine.id}
-                scope="col"
-                className="max-w-64 min-w-32 border-l border-line px-2 py-2 text-left"
-              >
-                <button
-                  type="button"
-                  className="flex w-full min-w-0 items-start gap-2 text-left font-head text-[16px] leading-5 font-bold hover:underline"
-                  title="Open: setups, prices, name"
-                  onClick={() => onOpen(machine.id)}
-                >
-                  <span className="pt-0.5">
-                    <SetupMark index={placeOf(machine.setups[0]?.id ?? "")} />
-                  </span>
-                  <span className="line-clamp-3 min-w-0 break-words" title={machine.name}>
-                    {machine.name}
-                  </span>
-                </button>
-                <span className="mt-1 flex flex-wrap gap-x-4 text-[13px] font-normal text-mute">
-                  {machine.setups.map((setup) => (
-                    <span key={setup.id} className="flex min-w-0 items-center gap-1 break-words">
-                      {machine.setups.length > 1 && (
-                        <SetupMark index={placeOf(setup.id)} size={9} />
-                      )}
-                      {setup.name}
-                    </span>
-                  ))}
-                </span>
-              </th>
+                machine={machine}
+                placeOf={placeOf}
+                onOpen={() => onOpen(machine.id)}
+                onDrop={(dropped) => order.mutate(movedBefore(ids, dropped, machine.id))}
+              />
             ))}
           </tr>
         </thead>

@@ -1,0 +1,56 @@
+import { useOrderMachines, useRetireMachine } from "../../api/changes"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { movedBy } from "./order"
+import type { Machine } from "./specs"
+
+/** Where a machine stands, and whether it is on the desk. */
+export function MachineActions({
+  slug,
+  machine,
+  ids,
+}: {
+  slug: string
+  machine: Machine
+  /** Ids of all machines in their order. */
+  ids: string[]
+}) {
+  const order = useOrderMachines(slug)
+  const retire = useRetireMachine(slug)
+  const at = ids.indexOf(machine.id)
+  return (
+    <div className="mt-2">
+      <div className="flex flex-wrap gap-2">
+        <button
+          type="button"
+          className="btn btn-xs"
+          disabled={at === 0 || order.isPending}
+          onClick={() => order.mutate(movedBy(ids, machine.id, -1))}
+        >
+          Move left
+        </button>
+        <button
+          type="button"
+          className="btn btn-xs"
+          disabled={at === ids.length - 1 || order.isPending}
+          onClick={() => order.mutate(movedBy(ids, machine.id, 1))}
+        >
+          Move right
+        </button>
+        <button
+          type="button"
+          className="btn btn-xs"
+          disabled={retire.isPending}
+          onClick={() => retire.mutate({ id: machine.id, retired: machine.retired_at === null })}
+        >
+          {machine.retired_at === null ? "Retire machine" : "Bring back"}
+        </button>
+      </div>
+      {machine.retired_at !== null && (
+        <p className="mt-1 text-[13px] text-mute">
+          Retired: its runs stay in every figure, but no more are proposed.
+        </p>
+      )}
+      <ProblemNote error={order.error ?? retire.error} />
+    </div>
+  )
+}

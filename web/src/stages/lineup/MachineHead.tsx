@@ -1,0 +1,65 @@
+import { type DragEvent, useState } from "react"
+import type { Schemas } from "../../api/client"
+import { SetupMark } from "../../parts/SetupMark"
+
+const TYPE = "application/x-true-margin-machine"
+
+/** A machine's column head: its name opens it; drag it to another place in the line-up. */
+export function MachineHead({
+  machine,
+  placeOf,
+  onOpen,
+  onDrop,
+}: {
+  machine: Schemas["Machine"]
+  /** Place of a setup in the line-up, for its marker. */
+  placeOf: (setupId: string) => number
+  onOpen: () => void
+  /** With the id of the machine that was dropped here. */
+  onDrop: (machineId: string) => void
+}) {
+  const [over, setOver] = useState(false)
+  const accept = (event: DragEvent) => {
+    if (event.dataTransfer.types.includes(TYPE)) {
+      event.preventDefault()
+      setOver(true)
+    }
+  }
+  return (
+    <th
+      scope="col"
+      draggable
+      className={`max-w-64 min-w-32 border-l px-2 py-2 text-left ${over ? "border-l-4 border-accent" : "border-line"} ${machine.retired_at ? "opacity-60" : ""}`}
+      onDragStart={(event) => event.dataTransfer.setData(TYPE, machine.id)}
+      onDragOver={accept}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        setOver(false)
+        onDrop(event.dataTransfer.getData(TYPE))
+      }}
+    >
+      <button
+        type="button"
+        className="flex w-full min-w-0 items-start gap-2 text-left font-head text-[16px] leading-5 font-bold hover:underline"
+        title="Open: setups, prices, name, order"
+        onClick={onOpen}
+      >
+        <span className="pt-0.5">
+          <SetupMark index={placeOf(machine.setups[0]?.id ?? "")} />
+        </span>
+        <span className="line-clamp-3 min-w-0 break-words" title={machine.name}>
+          {machine.name}
+        </span>
+      </button>
+      <span className="mt-1 flex flex-wrap gap-x-4 text-[13px] font-normal text-mute">
+        {machine.retired_at && <span>retired</span>}
+        {machine.setups.map((setup) => (
+          <span key={setup.id} className="flex min-w-0 items-center gap-1 break-words">
+            {machine.setups.length > 1 && <SetupMark index={placeOf(setup.id)} size={9} />}
+            {setup.name}
+          </span>
+        ))}
+      </span>
+    </th>
+  )
+}
