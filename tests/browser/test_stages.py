@@ -197,6 +197,31 @@ def test_a_lost_network_loses_no_run(page: Page, context: BrowserContext, bench:
     assert len(stored(bench)) == 1
 
 
+def test_a_machine_is_added_by_copy_and_specs_are_pasted(page: Page, bench: Bench) -> None:
+    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    lineup.change_machine(bench.database, machine.id, 1, {"form": "laptop"})
+    page.goto(f"/s/{bench.slug}/lineup?focus=add")
+    page.get_by_label("Specs like").select_option(label="A")
+    page.get_by_label("Name of the machine").fill("A twin")
+    page.get_by_label("Name of the machine").press("Enter")
+    expect(page.get_by_text("A twin is in the line-up.")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Form of A twin: laptop"))).to_be_visible()
+    page.get_by_role("button", name="Done").click()
+
+    page.get_by_role("button", name="Paste specs").click()
+    block = page.get_by_label(re.compile("Paste a block"))
+    block.fill("\tA\tA twin\nCores\t8\t0\n")
+    page.get_by_role("button", name="Show what would change").click()
+    bad = page.get_by_role("row", name=re.compile("A twin Cores"))
+    expect(bad).to_contain_text("must be more than 0")
+    expect(page.get_by_role("button", name=re.compile("^Store"))).to_have_count(0)
+    block.fill("\tA\tA twin\nCores\t8\t12\nStorage\t1 TB\t2 TB\n")
+    page.get_by_role("button", name="Show what would change").click()
+    page.get_by_role("button", name="Store 4 changes").click()
+    stored = page.get_by_role("button", name=re.compile("^Storage of A twin: 2000 GB"))
+    expect(stored).to_be_visible()
+
+
 def test_machines_move_by_keyboard_and_by_drag(page: Page, bench: Bench) -> None:
     bench.machine("C")
     page.goto(f"/s/{bench.slug}/lineup")

@@ -144,6 +144,12 @@ Kind = Literal["list", "street", "paid", "used"]
 TypedAmount = Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)]
 
 
+class SpecText(Request):
+    """Specs as a pasted block or the text of a spec file."""
+
+    text: str = Field(max_length=2_000_000, description="Block with names, or JSON")
+
+
 class MachineOrder(Request):
     """The machines of a line-up in their new order."""
 

@@ -106,6 +106,28 @@ export function useRetireMachine(slug: string) {
   })
 }
 
+export function usePreviewSpecs(slug: string) {
+  return useMutation({
+    mutationFn: (text: string) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/specs/preview", {
+          params: { path: { slug } },
+          body: { text },
+        }),
+      ),
+  })
+}
+
+export function useCommitSpecs(slug: string) {
+  return useMutation({
+    mutationFn: (text: string) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/specs", { params: { path: { slug } }, body: { text } }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
 export function useAddTask(slug: string) {
   return useMutation({
     mutationFn: (body: Schemas["NewTask"]) =>

@@ -544,6 +544,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/specs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Commit Specs
+         * @description Store a confirmed block, all or nothing.
+         */
+        post: operations["commit_specs_api_v1_shootouts__slug__specs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/specs/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Specs
+         * @description Show what a pasted block or a spec file would change; stores nothing.
+         */
+        post: operations["preview_specs_api_v1_shootouts__slug__specs_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/tasks": {
         parameters: {
             query?: never;
@@ -2255,6 +2295,40 @@ export interface components {
             version: number;
         };
         /**
+         * SpecChange
+         * @description One spec as it would change; ``problem`` says why it cannot.
+         */
+        SpecChange: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Field */
+            field: string;
+            /** Machine */
+            machine: string;
+            /** Problem */
+            problem: string | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * SpecPreview
+         * @description What a block would change; ``new`` names machines that would be added.
+         */
+        SpecPreview: {
+            /** Bad */
+            bad: number;
+            /** Changes */
+            changes: components["schemas"]["SpecChange"][];
+            /** Layout */
+            layout: string;
+            /** New */
+            new: string[];
+            /** Unknown */
+            unknown: string[];
+        };
+        /**
          * SpecRow
          * @description One row of the spec sheet; ``differs`` where machines or setups are not alike.
          */
@@ -2267,6 +2341,17 @@ export interface components {
             title: string;
             /** Unit */
             unit: string | null;
+        };
+        /**
+         * SpecText
+         * @description Specs as a pasted block or the text of a spec file.
+         */
+        SpecText: {
+            /**
+             * Text
+             * @description Block with names, or JSON
+             */
+            text: string;
         };
         /**
          * StageLine
@@ -3604,6 +3689,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    commit_specs_api_v1_shootouts__slug__specs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpecText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_specs_api_v1_shootouts__slug__specs_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpecText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecPreview"];
                 };
             };
             /** @description Validation Error */

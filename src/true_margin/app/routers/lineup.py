@@ -16,8 +16,9 @@ from true_margin.app.requests import (
     NewSetup,
     Retirement,
     SetupChange,
+    SpecText,
 )
-from true_margin.desk import lineup
+from true_margin.desk import lineup, spec_paste
 from true_margin.store import records
 
 router = APIRouter(tags=["line-up"])
@@ -80,3 +81,15 @@ def order_machines(slug: str, body: MachineOrder, database: DatabaseHere) -> lin
 def retire_machine(machine_id: UUID, body: Retirement, database: DatabaseHere) -> records.Machine:
     """Retire a machine or bring it back; its runs stay."""
     return lineup.retire_machine(database, machine_id, retired=body.retired)
+
+
+@router.post("/shootouts/{slug}/specs/preview")
+def preview_specs(slug: str, body: SpecText, database: DatabaseHere) -> spec_paste.SpecPreview:
+    """Show what a pasted block or a spec file would change; stores nothing."""
+    return spec_paste.preview_specs(database, slug, body.text)
+
+
+@router.post("/shootouts/{slug}/specs", status_code=201)
+def commit_specs(slug: str, body: SpecText, database: DatabaseHere) -> spec_paste.SpecPreview:
+    """Store a confirmed block, all or nothing."""
+    return spec_paste.commit_specs(database, slug, body.text)

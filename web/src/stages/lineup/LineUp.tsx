@@ -8,6 +8,7 @@ import { StagePage } from "../../parts/StagePage"
 import { subjectName } from "../../theme/subjects"
 import { AddMachine } from "./AddMachine"
 import { MachineNote } from "./MachineNote"
+import { PasteSpecs } from "./PasteSpecs"
 import { ShootoutFacts } from "./ShootoutFacts"
 import { SpecSheet } from "./SpecSheet"
 
@@ -53,6 +54,13 @@ export function LineUp() {
               </label>
               <button
                 type="button"
+                className="btn btn-sm"
+                onClick={() => void navigate({ search: { focus: "paste" } })}
+              >
+                Paste specs
+              </button>
+              <button
+                type="button"
                 className="btn btn-primary btn-sm"
                 onClick={() => void navigate({ search: { focus: "add" } })}
               >
@@ -71,6 +79,7 @@ export function LineUp() {
             </p>
           </EmptyStage>
         )}
+        {focus === "paste" && <PasteSpecs slug={slug} onClose={close} />}
         {adding && data && <AddMachine slug={slug} columns={data.columns} onClose={close} />}
         {data && !empty && (
           <SpecSheet slug={slug} lineup={data} differing={differing} onOpen={open} />
