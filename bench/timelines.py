@@ -12,7 +12,8 @@ from collections.abc import Callable
 
 import opentimelineio as otio
 
-from true_margin.core.timelines import Timeline, compare_timelines
+from true_margin.core.timeline_differences import compare_timelines
+from true_margin.core.timelines import Timeline
 from true_margin.exchange.timeline_files import read_timeline
 
 RATE = 25.0

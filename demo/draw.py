@@ -25,8 +25,8 @@ from demo.timelines import (
 )
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
-from true_margin.exchange.data_pack import (
-    Pack,
+from true_margin.exchange.data_pack import Pack, write_pack
+from true_margin.exchange.pack_tables import (
     PackExtra,
     PackMachine,
     PackMark,
@@ -41,7 +41,6 @@ from true_margin.exchange.data_pack import (
     PackTask,
     PackTimeline,
     PackTimelineFile,
-    write_pack,
 )
 
 SEED = 20261012

@@ -8,13 +8,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from true_margin.core.timeline_differences import Change, compare_timelines
 from true_margin.core.timelines import (
-    Change,
     Item,
     ItemKind,
     Timeline,
     Track,
-    compare_timelines,
     exact_rate,
     format_timecode,
     normal_timeline,

@@ -14,7 +14,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from true_margin.core.timelines import Change, compare_timelines
+from true_margin.core.timeline_differences import Change, compare_timelines
 from true_margin.exchange import timeline_files
 from true_margin.exchange.timeline_files import TimelineError, read_timeline
 

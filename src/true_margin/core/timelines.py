@@ -1,4 +1,4 @@
-"""Timelines: what an edit contains, its fingerprint, and what differs between two.
+"""Timelines: what an edit contains, and its fingerprint.
 
 A fingerprint does not depend on file paths, on markers, or on which app wrote
 the file; it does depend on clip order, source ranges, rates, tracks, gaps,
@@ -10,14 +10,11 @@ from __future__ import annotations
 
 import hashlib
 import math
-from bisect import bisect_left
-from collections import defaultdict, deque
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
 from functools import cached_property, lru_cache
-from itertools import pairwise
 
 
 class ItemKind(StrEnum):
@@ -89,7 +86,7 @@ class Timeline:
         for track in self.tracks:
             digest.update(f"track {track.kind}\n".encode())
             for item in track.items:
-                digest.update(repr(_signature(item)).encode())
+                digest.update(repr(signature(item)).encode())
         return digest.hexdigest()
 
     @property
@@ -142,7 +139,7 @@ def _track_length(track: Track) -> Fraction:
     return sum((item.duration for item in track.items if item.takes_time), Fraction(0))
 
 
-def _signature(item: Item) -> tuple[object, ...]:
+def signature(item: Item) -> tuple[object, ...]:
     """All that makes an item what it is, in values that are quick to hash and to write."""
     return (
         item.kind.value, item.media,
@@ -198,207 +195,21 @@ def format_timecode(seconds: Fraction, rate: Fraction) -> str:
     return f"{hours:02d}:{minute:02d}:{second:02d}{';' if drop else ':'}{frame:02d}"
 
 
-class Change(StrEnum):
-    """How two timelines differ at one place."""
-
-    RATE = "rate changed"
-    TRACK = "track missing"
-    MISSING = "missing"
-    ADDED = "added"
-    MOVED = "moved"
-    TRIMMED = "trimmed"
-    EFFECTS = "effects changed"
-    GAP = "gap changed"
-
-
 @dataclass(frozen=True, slots=True)
-class Difference:
-    """One difference; ``here`` and ``there`` say what stands on each side.
-
-    Attributes:
-        change: what kind of difference it is.
-        track: number of the track, from 1; 0 for the whole timeline.
-        at: moment on the first timeline (the second, where the first lacks it), in seconds.
-        name: of the clip, track or transition.
-        here, there: what stands in the first and in the second, in words.
-    """
-
-    change: Change
-    track: int
-    at: Fraction
-    name: str
-    here: str
-    there: str
-
-
-def compare_timelines(one: Timeline, other: Timeline) -> tuple[Difference, ...]:
-    """List what is in one timeline and not in the other.
-
-    Items that are equal are matched in order, and out of order as moved; what
-    is left is matched by its media between the same neighbours. The cost grows
-    as n log n in the number of items.
-
-    Returns:
-        Differences by track and moment; empty where both have one fingerprint.
-    """
-    found: list[Difference] = []
-    if one.rate != other.rate:
-        here, there = f"{_rate(one.rate)} frames/s", f"{_rate(other.rate)} frames/s"
-        found.append(Difference(Change.RATE, 0, Fraction(0), "timeline", here, there))
-    for place in range(max(len(one.tracks), len(other.tracks))):
-        if place >= len(one.tracks) or place >= len(other.tracks):
-            found.append(_lone_track(one, other, place))
-        else:
-            found += _compare_tracks(one, other, place)
-    return tuple(found)
-
-
-def _rate(rate: Fraction) -> str:
-    return f"{float(rate):.3f}".rstrip("0").rstrip(".")
-
-
-def _lone_track(one: Timeline, other: Timeline, place: int) -> Difference:
-    here = place < len(one.tracks)
-    track = (one if here else other).tracks[place]
-    words = f"{track.kind} track of {len(track.items)} items"
-    sides = (words, "no such track") if here else ("no such track", words)
-    return Difference(Change.TRACK, place + 1, Fraction(0), f"track {place + 1}", *sides)
-
-
-@dataclass(frozen=True, slots=True)
-class _Placed:
-    """An item with the moment at which it stands."""
+class Placed:
+    """An item with the moment at which it stands, in seconds."""
 
     item: Item
     at: Fraction
 
 
-def _placed(track: Track) -> list[_Placed]:
+def placed_items(track: Track) -> list[Placed]:
+    """Give the items of a track with the moments at which they stand."""
     at, placed = Fraction(0), []
     for item in track.items:
-        placed.append(_Placed(item, at))
+        placed.append(Placed(item, at))
         at += item.duration if item.takes_time else 0
     return placed
-
-
-def _compare_tracks(one: Timeline, other: Timeline, place: int) -> list[Difference]:
-    ours, theirs = _placed(one.tracks[place]), _placed(other.tracks[place])
-    pairs = _equal_pairs(ours, theirs)
-    anchors = _longest_rising(pairs)
-    moved = sorted(set(pairs) - set(anchors))
-    found = [_moved(one, ours[i], theirs[j], place) for i, j in moved]
-    matched = {i for i, _ in pairs}, {j for _, j in pairs}
-    edges = [(-1, -1), *anchors, (len(ours), len(theirs))]
-    for (i, j), (next_i, next_j) in pairwise(edges):
-        left = [ours[k] for k in range(i + 1, next_i) if k not in matched[0]]
-        right = [theirs[k] for k in range(j + 1, next_j) if k not in matched[1]]
-        found += _compare_rest(one, left, right, place)
-    return sorted(found, key=lambda difference: difference.at)
-
-
-def _equal_pairs(ours: list[_Placed], theirs: list[_Placed]) -> list[tuple[int, int]]:
-    """Pair equal items: the first with the first, the second with the second."""
-    waiting: defaultdict[tuple[object, ...], deque[int]] = defaultdict(deque)
-    for j, placed in enumerate(theirs):
-        waiting[_signature(placed.item)].append(j)
-    pairs = []
-    for i, placed in enumerate(ours):
-        queue = waiting.get(_signature(placed.item))
-        if queue:
-            pairs.append((i, queue.popleft()))
-    return pairs
-
-
-def _longest_rising(pairs: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    """The longest chain of pairs in order on both sides (Schensted 1961)."""
-    tails: list[int] = []
-    ends: list[int] = []
-    before: list[int] = []
-    for place, (_, j) in enumerate(pairs):
-        at = bisect_left(tails, j)
-        before.append(ends[at - 1] if at else -1)
-        if at == len(tails):
-            tails.append(j)
-            ends.append(place)
-        else:
-            tails[at], ends[at] = j, place
-    chain = []
-    place = ends[-1] if ends else -1
-    while place >= 0:
-        chain.append(pairs[place])
-        place = before[place]
-    return chain[::-1]
-
-
-def _compare_rest(
-    one: Timeline, left: list[_Placed], right: list[_Placed], place: int
-) -> list[Difference]:
-    """Match what is left between two anchors by kind and media, in order."""
-    waiting: defaultdict[tuple[ItemKind, str], deque[_Placed]] = defaultdict(deque)
-    for placed in right:
-        waiting[placed.item.kind, placed.item.media].append(placed)
-    found = []
-    for placed in left:
-        same = waiting.get((placed.item.kind, placed.item.media))
-        if same:
-            found.append(_changed(one, placed, same.popleft(), place))
-        else:
-            words = _words(one, placed)
-            found.append(_difference(Change.MISSING, placed, place, words, "not there"))
-    for placed in (p for queue in waiting.values() for p in queue):
-        words = _words(one, placed)
-        found.append(_difference(Change.ADDED, placed, place, "not there", words))
-    return found
-
-
-def _difference(change: Change, placed: _Placed, place: int, here: str, there: str) -> Difference:
-    name = placed.item.media or placed.item.kind.value
-    return Difference(change, place + 1, placed.at, name, here, there)
-
-
-def _moved(one: Timeline, here: _Placed, there: _Placed, place: int) -> Difference:
-    words = (f"at {format_timecode(each.at, one.rate)}" for each in (here, there))
-    return _difference(Change.MOVED, here, place, *words)
-
-
-def _changed(one: Timeline, here: _Placed, there: _Placed, place: int) -> Difference:
-    if here.item.kind is ItemKind.GAP:
-        change = Change.GAP
-    elif (here.item.start, here.item.duration) != (there.item.start, there.item.duration):
-        change = Change.TRIMMED
-    elif here.item.rate != there.item.rate:
-        rates = (f"{_rate(each.item.rate)} frames/s" for each in (here, there))
-        return _difference(Change.RATE, here, place, *rates)
-    else:
-        effects = (_effect_words(each.item) for each in (here, there))
-        return _difference(Change.EFFECTS, here, place, *effects)
-    return _difference(change, here, place, _words(one, here), _words(one, there))
-
-
-def _words(one: Timeline, placed: _Placed) -> str:
-    item, rate = placed.item, one.rate
-    frames = item.duration * rate
-    length = f"{float(frames):g} frames"
-    if item.kind is ItemKind.GAP:
-        return f"a gap of {length} at {format_timecode(placed.at, rate)}"
-    if item.kind is ItemKind.TRANSITION:
-        return f"a {item.media} over {length} at {format_timecode(placed.at, rate)}"
-    source = item.rate or rate
-    begin, end = item.start, item.start + item.duration
-    return (
-        f"{format_timecode(begin, source)} to {format_timecode(end, source)} of its media, "
-        f"{length}, at {format_timecode(placed.at, rate)}"
-    )
-
-
-def _effect_words(item: Item) -> str:
-    if not item.effects:
-        return "no effects"
-    return "; ".join(
-        effect.name + (f" ({', '.join(f'{k} {v}' for k, v in effect.parameters)})"
-                       if effect.parameters else "")
-        for effect in item.effects
-    )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -433,7 +244,7 @@ def outline(timeline: Timeline, *, most: int = 300) -> tuple[tuple[Block, ...], 
 
 def _blocks(track: Track, thin: Fraction) -> tuple[Block, ...]:
     blocks: list[Block] = []
-    joined: list[_Placed] = []
+    joined: list[Placed] = []
 
     def close() -> None:
         if joined:
@@ -444,7 +255,7 @@ def _blocks(track: Track, thin: Fraction) -> tuple[Block, ...]:
             blocks.append(Block(float(joined[0].at), float(length), clips, effects, name))
             joined.clear()
 
-    for placed in _placed(track):
+    for placed in placed_items(track):
         if placed.item.kind is ItemKind.GAP and placed.item.duration >= thin:
             close()
         elif placed.item.takes_time:
@@ -455,6 +266,6 @@ def _blocks(track: Track, thin: Fraction) -> tuple[Block, ...]:
     return tuple(blocks)
 
 
-def _length(joined: list[_Placed]) -> Fraction:
+def _length(joined: list[Placed]) -> Fraction:
     # Only ever a few: a block is closed as soon as it can be seen.
     return joined[-1].at + joined[-1].item.duration - joined[0].at if joined else Fraction(0)

@@ -15,8 +15,8 @@ from true_margin.desk.conditions import NOTED
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.shootouts import free_slug
 from true_margin.desk.timelines import stored_file
-from true_margin.exchange.data_pack import (
-    Pack,
+from true_margin.exchange.data_pack import Pack, read_pack, read_zip
+from true_margin.exchange.pack_tables import (
     PackExtra,
     PackMachine,
     PackMark,
@@ -31,8 +31,6 @@ from true_margin.exchange.data_pack import (
     PackTask,
     PackTimeline,
     PackTimelineFile,
-    read_pack,
-    read_zip,
 )
 from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import lineup, overrules, records, runs, shootouts, tasks, timelines

@@ -16,272 +16,41 @@ from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
 from pathlib import Path
-from typing import Annotated, Any, Literal, get_args
+from typing import Any, get_args
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+from pydantic import BaseModel, ConfigDict, ValidationError
 
 from true_margin.core.errors import CoreError
+from true_margin.exchange.pack_tables import (
+    CONTENT_NAME,
+    KEYS,
+    LINKS,
+    TABLES,
+    PackExtra,
+    PackMachine,
+    PackMark,
+    PackOverrule,
+    PackPrice,
+    PackRevision,
+    PackRound,
+    PackRoundVersion,
+    PackRow,
+    PackRun,
+    PackSetup,
+    PackShootout,
+    PackTask,
+    PackTimeline,
+    PackTimelineFile,
+)
 
 MAX_PACK_BYTES = 100_000_000
 MAX_EXPANDED_BYTES = 400_000_000
 MAX_FILES = 200
 PACK_FORMAT = 1
-CONTENT_NAME = r"^timeline-\d{1,4}\.(otio|otioz|edl)$"
-
-Text = Annotated[str, Field(max_length=2000)]
-Name = Annotated[str, Field(min_length=1, max_length=200)]
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 
 
 class PackError(CoreError):
     """The pack cannot be read; says which file, line and column."""
-
-
-class _Row(BaseModel):
-    """A row of a table; empty cells are missing values."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    @field_validator("*", mode="before")
-    @classmethod
-    def _empty_is_missing(cls, value: object) -> object:
-        return None if value == "" else value
-
-
-class PackShootout(_Row):
-    """The comparison itself; one row."""
-
-    name: Name
-    subject: Name = "machine"
-    currency: str = Field(default="EUR", pattern="^[A-Z]{3}$")
-    confidence: float = Field(default=0.95, gt=0, lt=1)
-    materiality: float = Field(default=0.03, ge=0, le=1)
-    prior_df: float = Field(default=3.0, gt=0)
-    prior_cv: float = Field(default=0.02, gt=0)
-    update_prior_df: float = Field(default=2.0, gt=0)
-    update_prior_cv: float = Field(default=0.015, gt=0)
-    price_date: date
-    price_kind: Literal["list", "street", "paid", "used"] = "list"
-    baseline_machine: Name | None = None
-    baseline_setup: Name | None = None
-
-
-class PackMachine(_Row):
-    """A computer and its specs."""
-
-    name: Name
-    form: Text | None = None
-    processor: Text | None = None
-    cores: int | None = Field(default=None, gt=0)
-    clock_ghz: Positive | None = None
-    graphics: Text | None = None
-    graphics_memory_gb: Positive | None = None
-    memory_gb: Positive | None = None
-    storage_gb: Positive | None = None
-    system: Text | None = None
-    obtained: Text | None = None
-    note: Text | None = None
-    retired_at: datetime | None = None
-
-
-class PackSetup(_Row):
-    """A machine in one tested state."""
-
-    machine: Name
-    name: Name
-    power: Text | None = None
-    clock_ghz: Positive | None = None
-    memory_gb: Positive | None = None
-    note: Text | None = None
-    driver: Text | None = None
-    encoder: Text | None = None
-    background: Text | None = None
-    caches: Text | None = None
-    boot: Text | None = None
-    screen: Text | None = None
-    room: float | None = Field(default=None, ge=-20, le=60)
-    only_system: bool | None = None
-
-
-class PackPrice(_Row):
-    """A price record of a machine."""
-
-    machine: Name
-    kind: Literal["list", "street", "paid", "used"]
-    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
-    currency: str = Field(pattern="^[A-Z]{3}$")
-    dated: date
-    source: Text | None = None
-    until: date | None = None
-    configuration: Text | None = None
-    coupon: Text | None = None
-    note: Text | None = None
-    tax_included: bool | None = None
-    shipping_included: bool | None = None
-    paid_link: bool | None = None
-
-
-class PackExtra(_Row):
-    """Something that a setup needed besides its machine."""
-
-    machine: Name
-    setup: Name
-    name: Name
-    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
-    currency: str = Field(pattern="^[A-Z]{3}$")
-    dated: date
-
-
-class PackTimeline(_Row):
-    """An edited project that is exported."""
-
-    name: Name
-    length_s: Positive | None = None
-
-
-class PackTimelineFile(_Row):
-    """A timeline's file, as saved on a setup or as the reviewer keeps it."""
-
-    timeline: Name
-    machine: Name | None = None
-    setup: Name | None = None
-    name: Name
-    content: str = Field(pattern=CONTENT_NAME)
-    edl_rate: Positive | None = None
-    who: Text = "unknown"
-    added_at: datetime
-
-
-class PackTask(_Row):
-    """What is timed."""
-
-    name: Name
-    app: Name
-    timeline: Name | None = None
-    operation: Text | None = None
-    settings: Text | None = None
-    measure: Literal["time", "amount"] = "time"
-    work: Positive | None = None
-    unit: Text | None = None
-
-
-class PackOverrule(_Row):
-    """A person's word that two setups were given the same job on a task after all."""
-
-    task: Name
-    machine_a: Name
-    setup_a: Name
-    machine_b: Name
-    setup_b: Name
-    reason: Name
-    who: Text = "unknown"
-    made_at: datetime
-    withdrawn_at: datetime | None = None
-
-
-class PackRound(_Row):
-    """A round; the oldest comes first."""
-
-    name: Name
-
-
-class PackRoundVersion(_Row):
-    """Which version of an app a round was run with."""
-
-    round: Name
-    app: Name
-    version: Name
-
-
-class PackRun(_Row):
-    """One attempt, as it stands now; ``value`` in seconds or the amount's unit."""
-
-    id: Name
-    machine: Name
-    setup: Name
-    task: Name
-    round: Name
-    place: int = Field(ge=0)
-    status: Literal["ok", "void", "failed"]
-    value: Positive | None = None
-    typed: Text | None = None
-    resolution: Positive | None = None
-    approximate: bool = False
-    bound: bool = False
-    method: Literal[
-        "stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"
-    ] = "stopwatch"
-    u: float = Field(default=0.0, ge=0, allow_inf_nan=False)
-    reason: Text | None = None
-    note: Text | None = None
-    started_at: datetime | None = None
-    who: Text = "unknown"
-    version: int = Field(default=1, ge=1)
-
-
-class PackRevision(_Row):
-    """A run as it stood before a change."""
-
-    run: Name
-    version: int = Field(ge=1)
-    changed_at: datetime
-    who: Name
-    why: Name
-    before: Text
-
-
-class PackMark(_Row):
-    """A progress reading inside a run."""
-
-    run: Name
-    elapsed_s: float = Field(ge=0, allow_inf_nan=False)
-    fraction: float = Field(ge=0, le=1)
-    frames_per_s: float | None = Field(default=None, ge=0)
-    temperature_c: float | None = None
-    power_w: float | None = Field(default=None, ge=0)
-
-
-TABLES: dict[str, type[_Row]] = {
-    "shootout": PackShootout,
-    "machines": PackMachine,
-    "setups": PackSetup,
-    "prices": PackPrice,
-    "extras": PackExtra,
-    "timelines": PackTimeline,
-    "timeline_files": PackTimelineFile,
-    "tasks": PackTask,
-    "overrules": PackOverrule,
-    "rounds": PackRound,
-    "round_versions": PackRoundVersion,
-    "runs": PackRun,
-    "revisions": PackRevision,
-    "marks": PackMark,
-}
-_KEYS = {"machines": ["name"], "setups": ["machine", "name"], "tasks": ["name"],
-         "timelines": ["name"], "rounds": ["name"], "runs": ["id"]}  # fmt: skip
-_LINKS = {
-    "setups": [(["machine"], "machines", ["name"])],
-    "prices": [(["machine"], "machines", ["name"])],
-    "extras": [(["machine", "setup"], "setups", ["machine", "name"])],
-    "timeline_files": [
-        (["timeline"], "timelines", ["name"]),
-        (["machine", "setup"], "setups", ["machine", "name"]),
-    ],
-    "tasks": [(["timeline"], "timelines", ["name"])],
-    "overrules": [
-        (["task"], "tasks", ["name"]),
-        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
-        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
-    ],
-    "round_versions": [(["round"], "rounds", ["name"])],
-    "runs": [
-        (["machine", "setup"], "setups", ["machine", "name"]),
-        (["task"], "tasks", ["name"]),
-        (["round"], "rounds", ["name"]),
-    ],
-    "revisions": [(["run"], "runs", ["id"])],
-    "marks": [(["run"], "runs", ["id"])],
-}
 
 
 class Pack(BaseModel):
@@ -383,7 +152,7 @@ def _read_table(name: str, content: bytes | None) -> list[Any]:
     return [_read_row(name, line, row) for line, row in enumerate(rows, start=2)]
 
 
-def _read_row(name: str, line: int, row: dict[str, Any]) -> _Row:
+def _read_row(name: str, line: int, row: dict[str, Any]) -> PackRow:
     if "" in row or None in row.values():
         raise PackError(f"{name}.csv row {line}: more or fewer cells than the header has")
     given = {key: value for key, value in row.items() if value != ""}
@@ -396,7 +165,7 @@ def _read_row(name: str, line: int, row: dict[str, Any]) -> _Row:
 
 
 def _check_keys(tables: Mapping[str, list[Any]]) -> None:
-    for name, fields in _KEYS.items():
+    for name, fields in KEYS.items():
         seen = set()
         for line, row in enumerate(tables[name], start=2):
             key = tuple(getattr(row, field) for field in fields)
@@ -406,7 +175,7 @@ def _check_keys(tables: Mapping[str, list[Any]]) -> None:
 
 
 def _check_links(tables: Mapping[str, list[Any]]) -> None:
-    for name, links in _LINKS.items():
+    for name, links in LINKS.items():
         for fields, target, target_fields in links:
             known = {tuple(getattr(r, f) for f in target_fields) for r in tables[target]}
             for line, row in enumerate(tables[name], start=2):
@@ -469,19 +238,19 @@ def _descriptor(pack: Pack) -> bytes:
     return (json.dumps(descriptor, indent=2) + "\n").encode()
 
 
-def _resource(name: str, model: type[_Row]) -> dict[str, Any]:
+def _resource(name: str, model: type[PackRow]) -> dict[str, Any]:
     schema: dict[str, Any] = {
         "fields": [
             {"name": field, "type": _field_type(info.annotation)}
             for field, info in model.model_fields.items()
         ]
     }
-    if name in _KEYS:
-        schema["primaryKey"] = _KEYS[name]
-    if name in _LINKS:
+    if name in KEYS:
+        schema["primaryKey"] = KEYS[name]
+    if name in LINKS:
         schema["foreignKeys"] = [
             {"fields": fields, "reference": {"resource": target, "fields": target_fields}}
-            for fields, target, target_fields in _LINKS[name]
+            for fields, target, target_fields in LINKS[name]
         ]
     return {
         "name": name.replace("_", "-"),

@@ -1,0 +1,261 @@
+"""The tables of a data pack: one model a table, its keys, and what refers to what."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, field_validator
+
+CONTENT_NAME = r"^timeline-\d{1,4}\.(otio|otioz|edl)$"
+Text = Annotated[str, Field(max_length=2000)]
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+
+
+class PackRow(BaseModel):
+    """A row of a table; empty cells are missing values."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    @field_validator("*", mode="before")
+    @classmethod
+    def _empty_is_missing(cls, value: object) -> object:
+        return None if value == "" else value
+
+
+class PackShootout(PackRow):
+    """The comparison itself; one row."""
+
+    name: Name
+    subject: Name = "machine"
+    currency: str = Field(default="EUR", pattern="^[A-Z]{3}$")
+    confidence: float = Field(default=0.95, gt=0, lt=1)
+    materiality: float = Field(default=0.03, ge=0, le=1)
+    prior_df: float = Field(default=3.0, gt=0)
+    prior_cv: float = Field(default=0.02, gt=0)
+    update_prior_df: float = Field(default=2.0, gt=0)
+    update_prior_cv: float = Field(default=0.015, gt=0)
+    price_date: date
+    price_kind: Literal["list", "street", "paid", "used"] = "list"
+    baseline_machine: Name | None = None
+    baseline_setup: Name | None = None
+
+
+class PackMachine(PackRow):
+    """A computer and its specs."""
+
+    name: Name
+    form: Text | None = None
+    processor: Text | None = None
+    cores: int | None = Field(default=None, gt=0)
+    clock_ghz: Positive | None = None
+    graphics: Text | None = None
+    graphics_memory_gb: Positive | None = None
+    memory_gb: Positive | None = None
+    storage_gb: Positive | None = None
+    system: Text | None = None
+    obtained: Text | None = None
+    note: Text | None = None
+    retired_at: datetime | None = None
+
+
+class PackSetup(PackRow):
+    """A machine in one tested state."""
+
+    machine: Name
+    name: Name
+    power: Text | None = None
+    clock_ghz: Positive | None = None
+    memory_gb: Positive | None = None
+    note: Text | None = None
+    driver: Text | None = None
+    encoder: Text | None = None
+    background: Text | None = None
+    caches: Text | None = None
+    boot: Text | None = None
+    screen: Text | None = None
+    room: float | None = Field(default=None, ge=-20, le=60)
+    only_system: bool | None = None
+
+
+class PackPrice(PackRow):
+    """A price record of a machine."""
+
+    machine: Name
+    kind: Literal["list", "street", "paid", "used"]
+    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
+    currency: str = Field(pattern="^[A-Z]{3}$")
+    dated: date
+    source: Text | None = None
+    until: date | None = None
+    configuration: Text | None = None
+    coupon: Text | None = None
+    note: Text | None = None
+    tax_included: bool | None = None
+    shipping_included: bool | None = None
+    paid_link: bool | None = None
+
+
+class PackExtra(PackRow):
+    """Something that a setup needed besides its machine."""
+
+    machine: Name
+    setup: Name
+    name: Name
+    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
+    currency: str = Field(pattern="^[A-Z]{3}$")
+    dated: date
+
+
+class PackTimeline(PackRow):
+    """An edited project that is exported."""
+
+    name: Name
+    length_s: Positive | None = None
+
+
+class PackTimelineFile(PackRow):
+    """A timeline's file, as saved on a setup or as the reviewer keeps it."""
+
+    timeline: Name
+    machine: Name | None = None
+    setup: Name | None = None
+    name: Name
+    content: str = Field(pattern=CONTENT_NAME)
+    edl_rate: Positive | None = None
+    who: Text = "unknown"
+    added_at: datetime
+
+
+class PackTask(PackRow):
+    """What is timed."""
+
+    name: Name
+    app: Name
+    timeline: Name | None = None
+    operation: Text | None = None
+    settings: Text | None = None
+    measure: Literal["time", "amount"] = "time"
+    work: Positive | None = None
+    unit: Text | None = None
+
+
+class PackOverrule(PackRow):
+    """A person's word that two setups were given the same job on a task after all."""
+
+    task: Name
+    machine_a: Name
+    setup_a: Name
+    machine_b: Name
+    setup_b: Name
+    reason: Name
+    who: Text = "unknown"
+    made_at: datetime
+    withdrawn_at: datetime | None = None
+
+
+class PackRound(PackRow):
+    """A round; the oldest comes first."""
+
+    name: Name
+
+
+class PackRoundVersion(PackRow):
+    """Which version of an app a round was run with."""
+
+    round: Name
+    app: Name
+    version: Name
+
+
+class PackRun(PackRow):
+    """One attempt, as it stands now; ``value`` in seconds or the amount's unit."""
+
+    id: Name
+    machine: Name
+    setup: Name
+    task: Name
+    round: Name
+    place: int = Field(ge=0)
+    status: Literal["ok", "void", "failed"]
+    value: Positive | None = None
+    typed: Text | None = None
+    resolution: Positive | None = None
+    approximate: bool = False
+    bound: bool = False
+    method: Literal[
+        "stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"
+    ] = "stopwatch"
+    u: float = Field(default=0.0, ge=0, allow_inf_nan=False)
+    reason: Text | None = None
+    note: Text | None = None
+    started_at: datetime | None = None
+    who: Text = "unknown"
+    version: int = Field(default=1, ge=1)
+
+
+class PackRevision(PackRow):
+    """A run as it stood before a change."""
+
+    run: Name
+    version: int = Field(ge=1)
+    changed_at: datetime
+    who: Name
+    why: Name
+    before: Text
+
+
+class PackMark(PackRow):
+    """A progress reading inside a run."""
+
+    run: Name
+    elapsed_s: float = Field(ge=0, allow_inf_nan=False)
+    fraction: float = Field(ge=0, le=1)
+    frames_per_s: float | None = Field(default=None, ge=0)
+    temperature_c: float | None = None
+    power_w: float | None = Field(default=None, ge=0)
+
+
+TABLES: dict[str, type[PackRow]] = {
+    "shootout": PackShootout,
+    "machines": PackMachine,
+    "setups": PackSetup,
+    "prices": PackPrice,
+    "extras": PackExtra,
+    "timelines": PackTimeline,
+    "timeline_files": PackTimelineFile,
+    "tasks": PackTask,
+    "overrules": PackOverrule,
+    "rounds": PackRound,
+    "round_versions": PackRoundVersion,
+    "runs": PackRun,
+    "revisions": PackRevision,
+    "marks": PackMark,
+}
+KEYS = {"machines": ["name"], "setups": ["machine", "name"], "tasks": ["name"],
+         "timelines": ["name"], "rounds": ["name"], "runs": ["id"]}  # fmt: skip
+LINKS = {
+    "setups": [(["machine"], "machines", ["name"])],
+    "prices": [(["machine"], "machines", ["name"])],
+    "extras": [(["machine", "setup"], "setups", ["machine", "name"])],
+    "timeline_files": [
+        (["timeline"], "timelines", ["name"]),
+        (["machine", "setup"], "setups", ["machine", "name"]),
+    ],
+    "tasks": [(["timeline"], "timelines", ["name"])],
+    "overrules": [
+        (["task"], "tasks", ["name"]),
+        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
+        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
+    ],
+    "round_versions": [(["round"], "rounds", ["name"])],
+    "runs": [
+        (["machine", "setup"], "setups", ["machine", "name"]),
+        (["task"], "tasks", ["name"]),
+        (["round"], "rounds", ["name"]),
+    ],
+    "revisions": [(["run"], "runs", ["id"])],
+    "marks": [(["run"], "runs", ["id"])],
+}
