@@ -10,7 +10,8 @@ from playwright.sync_api import BrowserContext, Page, expect
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
-from true_margin.desk import lineup, runs
+from true_margin.desk import lineup, runs, timelines
+from true_margin.desk.book import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -311,3 +312,102 @@ def test_an_address_that_leads_nowhere_says_so(page: Page, demo: records.Shootou
     expect(page.get_by_text("There is no shootout no-such-shootout.")).to_be_visible()
     page.goto(f"/s/{demo.slug}/picks")
     expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
+
+
+def test_a_break_is_overruled_with_a_reason_and_taken_back(page: Page, bench: Bench) -> None:
+    bench.task("Film, export", timeline="Film")
+    for typed in ("5:00", "5:01", "5:02"):
+        bench.run("A", typed, "Film, export")
+        bench.run("B", "6:00", "Film, export")
+    film = next(t.id for t in SHELF.take(bench.database, bench.slug).timelines if t.name == "Film")
+    for setup, frames in (("A", (100, 50)), ("B", (100, 49))):
+        fields = {
+            "name": "f.otio",
+            "content": edit(*frames),
+            "setup_id": bench.setups[setup],
+            "edl_rate": None,
+        }
+        timelines.add_file(bench.database, film, fields, "Marit")
+    task, a, b = bench.tasks["Film, export"], bench.setups["A"], bench.setups["B"]
+    page.goto(f"/s/{bench.slug}/margins?task={task}&a={a}&b={b}")
+    note = page.get_by_role("complementary")
+    expect(note).to_contain_text("they were not given the same job (timeline differs)")
+    expect(page.get_by_text("not the same job as the baseline")).to_be_visible()
+    note.get_by_role("button", name="Overrule").click()
+    page.keyboard.type("one frame of 150 cannot matter")
+    page.keyboard.press("Enter")
+    expect(note).to_contain_text("A is clearly faster than B")
+    expect(note).to_contain_text("one frame of 150 cannot matter")
+    note.get_by_role("button", name="Withdraw").click()
+    expect(note).to_contain_text("they were not given the same job")
+
+
+def test_prices_extras_and_conditions_are_noted(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/lineup")
+    page.get_by_role("button", name="Add price").first.click()
+    note = page.get_by_role("complementary")
+    note.get_by_label("Amount").fill("cheap")
+    note.get_by_role("button", name="Add price").click()
+    expect(note.get_by_role("alert")).to_contain_text("type it like 1290")
+    note.get_by_label("Amount").fill("1 290,50")
+    note.get_by_role("button", name="Add price").click()
+    expect(page.get_by_role("cell").filter(has_text="1,290.50")).to_be_visible()
+    note.get_by_label("Extra", exact=True).fill("dock")
+    note.get_by_label("EUR").fill("89.50")
+    note.get_by_role("button", name="Add extra to A").click()
+    expect(page.get_by_role("cell").filter(has_text="1,380 EUR as tested")).to_be_visible()
+    note.get_by_role("button", name=re.compile("^room of A")).click()
+    page.keyboard.type("warm")
+    page.keyboard.press("Enter")
+    expect(note.get_by_role("alert")).to_contain_text("not a number")
+    page.keyboard.press("Control+a")
+    page.keyboard.type("26,5 °C")
+    page.keyboard.press("Enter")
+    expect(note.get_by_role("button", name=re.compile("^room of A: 26.5 °C"))).to_be_visible()
+
+
+def test_every_figure_follows_confidence_and_materiality(page: Page, bench: Bench) -> None:
+    for typed in ("5:00", "5:01"):
+        bench.run("A", typed)
+    bench.run("B", "5:12")
+    page.goto(f"/s/{bench.slug}/margins")
+    summary = page.get_by_test_id("summary")
+    expect(summary).to_contain_text("Too close to call between A and B")
+    page.get_by_label("Confidence").first.select_option("0.8")
+    expect(summary).to_contain_text("A is ahead of B, perhaps by too little to matter")
+    page.get_by_label("Materiality").first.select_option("0")
+    expect(summary).to_contain_text("A is clearly faster than B")
+    page.reload()
+    expect(page.get_by_label("Materiality").first).to_have_value("0")
+    page.get_by_role("button", name="night").click()
+    page.reload()
+    expect(page.locator("html")).to_have_attribute("data-theme", "nightbench")
+
+
+def test_on_a_phone_the_stages_open_as_a_list(page: Page, bench: Bench) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"/s/{bench.slug}/margins")
+    page.get_by_role("button", name=re.compile("Margins")).click()
+    page.get_by_role("link", name=re.compile("^4 Runs")).click()
+    expect(page.get_by_role("heading", name="Runs")).to_be_visible()
+    page.get_by_text("settings").click()
+    chip = page.get_by_role("group").get_by_label("Confidence")
+    chip.select_option("0.9")
+    expect(chip).to_have_value("0.9")
+
+
+def test_a_pack_goes_out_and_comes_in_again(page: Page, bench: Bench) -> None:
+    bench.run("A", "6:17")
+    page.goto(f"/s/{bench.slug}/lineup")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Give out as a data pack").click()
+    page.goto("/")
+    page.get_by_label(re.compile("Or bring in a data pack")).set_input_files(download.value.path())
+    expect(page.get_by_role("alert")).to_be_hidden()
+    expect(page).to_have_url(re.compile("/margins"))
+    expect(page.get_by_test_id("summary")).to_contain_text("Only A has been measured")
+    page.goto("/")
+    page.get_by_label(re.compile("Or bring in a data pack")).set_input_files(
+        {"name": "x.zip", "mimeType": "application/zip", "buffer": b"not a zip"}
+    )
+    expect(page.get_by_role("alert")).to_contain_text("not a whole zip archive")

@@ -11,7 +11,9 @@ from sqlalchemy import inspect, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.lineup import show_lineup
 from true_margin.desk.runs import revise_run
+from true_margin.desk.shootouts import get_shootout
 from true_margin.store.database import MIGRATIONS, Database, driver_url
 from true_margin.store.errors import constraint_of
 from true_margin.store.tables import Base
@@ -91,3 +93,39 @@ def test_names_sort_as_people_count(database: Database) -> None:
             text("select * from (values ('Task 10'), ('Task 2')) t(n) order by n")
         )
         assert [row[0] for row in rows] == ["Task 2", "Task 10"]
+
+
+def test_data_of_the_first_schema_comes_through_and_goes_back(empty: Database) -> None:
+    """A shootout made on the first tables is whole on the last, and again on the first."""
+    empty.migrate("0001")
+    made = {
+        "shootouts": "insert into shootouts (id, slug, name, subject, currency, confidence, materiality, prior_df,"
+        " prior_cv, update_prior_df, update_prior_cv, demo, revision, version)"
+        " values ('00000000-0000-0000-0000-000000000001', 'old', 'Old', 'machine', 'EUR', .95, .03, 3, .02, 2, .015,"
+        " false, 1, 1)",
+        "machines": "insert into machines (id, shootout_id, name, position, cores, version) values"
+        " ('00000000-0000-0000-0000-000000000002', '00000000-0000-0000-0000-000000000001', 'Tarn', 0, 6, 1)",
+        "setups": "insert into setups (id, machine_id, name, position, version) values"
+        " ('00000000-0000-0000-0000-000000000003', '00000000-0000-0000-0000-000000000002', 'as is', 0, 1)",
+        "prices": "insert into prices (id, machine_id, kind, amount, currency, dated) values"
+        " (gen_random_uuid(), '00000000-0000-0000-0000-000000000002', 'list', 380, 'EUR', '2026-11-03')",
+    }
+    with empty.transaction() as session:
+        for statement in made.values():
+            session.execute(text(statement))
+    empty.migrate()
+    (column,) = show_lineup(empty, "old").columns
+    assert (column.machine.name, column.machine.cores, column.machine.retired_at) == (
+        "Tarn",
+        6,
+        None,
+    )
+    assert (column.machine.setups[0].conditions, column.machine.setups[0].extras) == ({}, ())
+    assert get_shootout(empty, "old").price_date == get_shootout(empty, "old").created_at.date()
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    config.attributes["engine"] = empty.engine
+    command.downgrade(config, "0001")
+    with empty.transaction() as session:
+        counts = [session.scalar(text(f"select count(*) from {table}")) for table in made]
+    assert counts == [1, 1, 1, 1]

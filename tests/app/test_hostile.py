@@ -1,0 +1,138 @@
+"""Requests that no browser of ours would send: refused in words, never a failure inside."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.desk.helpers import Bench, new_bench
+from true_margin.app.main import make_app
+from true_margin.desk.lineup import show_lineup
+from true_margin.store.database import Database
+
+API = "/api/v1"
+WORDS = st.text(max_size=12) | st.sampled_from(
+    ["", " ", "\x00", "6:17", "18.40 min", "=1+1", "../..", "ok", "void", "EUR", "2026-11-24", "0", "-1", "x" * 3000, "🙂", "\u202e"]
+)  # fmt: skip
+VALUES = st.recursive(
+    st.none() | st.booleans() | st.integers(-(2**70), 2**70) | st.floats() | WORDS,
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(WORDS, inner, max_size=3),
+    max_leaves=5,
+)
+
+
+@pytest.fixture(scope="module")
+def client(database: Database) -> TestClient:
+    return TestClient(make_app(database), raise_server_exceptions=False)
+
+
+@pytest.fixture(scope="module")
+def bench(database: Database) -> Bench:
+    bench = new_bench(database, "Hostile")
+    bench.run("A", "6:17")
+    return bench
+
+
+def routes(client: TestClient) -> list[tuple[str, str]]:
+    document = client.get(f"{API}/openapi.json").json()
+    return [(method, path) for path, methods in document["paths"].items() for method in methods]
+
+
+def bodies(client: TestClient) -> dict[tuple[str, str], list[str]]:
+    """The fields of the JSON body of each route that takes one."""
+    document = client.get(f"{API}/openapi.json").json()
+    found = {}
+    for path, methods in document["paths"].items():
+        for method, facts in methods.items():
+            content = facts.get("requestBody", {}).get("content", {}).get("application/json")
+            if content:
+                name = content["schema"]["$ref"].rsplit("/", 1)[-1]
+                fields = document["components"]["schemas"][name]["properties"]
+                found[method, path] = sorted(fields)
+    return found
+
+
+def filled(path: str, bench: Bench) -> str:
+    book_run = bench.run("A", "6:18").run.id
+    machine = show_lineup(bench.database, bench.slug).columns[0].machine.id
+    known = {
+        "{slug}": bench.slug, "{setup_id}": str(bench.setups["A"]), "{task_id}": str(bench.tasks["Parade"]),
+        "{run_id}": str(book_run), "{machine_id}": str(machine), "{timeline_id}": str(uuid4()),
+        "{overrule_id}": str(uuid4()),
+    }  # fmt: skip
+    for name, value in known.items():
+        path = path.replace(name, value)
+    return path
+
+
+@settings(
+    max_examples=250,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
+)
+@given(data=st.data())
+def test_any_body_is_answered_or_refused(
+    client: TestClient, bench: Bench, data: st.DataObject
+) -> None:
+    known = bodies(client)
+    method, path = data.draw(st.sampled_from(sorted(known)))
+    fields = known[method, path]
+    body = data.draw(
+        st.dictionaries(st.sampled_from(fields), VALUES, max_size=len(fields)) | VALUES
+    )
+    text = json.dumps(body)
+    answer = client.request(
+        method, filled(path, bench), content=text, headers={"content-type": "application/json"}
+    )
+    assert answer.status_code < 500, (method, path, text, answer.text)
+    if answer.status_code >= 400:
+        problem = answer.json()
+        assert problem["detail"]
+        assert problem["status"] == answer.status_code
+
+
+@settings(max_examples=60, deadline=None)
+@given(word=st.text(min_size=1, max_size=30))
+def test_any_name_in_an_address_is_answered(client: TestClient, word: str) -> None:
+    try:
+        answer = client.get(f"{API}/shootouts/{word}/margins", params={"task": word})
+    except Exception as error:
+        assert "Invalid" in type(error).__name__ or isinstance(error, (UnicodeError, ValueError))
+        return
+    assert answer.status_code < 500
+
+
+def test_every_route_says_what_is_missing(client: TestClient, bench: Bench) -> None:
+    """Unknown ids: a problem document from every route, and nothing is made."""
+    for method, path in routes(client):
+        if "{" not in path:
+            continue
+        address = path
+        for name in ("run_id", "setup_id", "task_id", "machine_id", "timeline_id", "overrule_id"):
+            address = address.replace(f"{{{name}}}", str(uuid4()))
+        address = address.replace("{slug}", "no-such-shootout")
+        answer = client.request(method, address, json={})
+        assert answer.status_code in (404, 422), (method, path, answer.text)
+        assert answer.headers["content-type"] == "application/problem+json"
+
+
+@pytest.mark.parametrize("method", ["DELETE", "PUT", "TRACE"])
+def test_there_is_no_way_to_delete(client: TestClient, bench: Bench, method: str) -> None:
+    run = bench.run("A", "6:19").run
+    answer = client.request(method, f"{API}/runs/{run.id}")
+    assert answer.status_code == 405
+    assert client.get(f"{API}/runs/{run.id}").status_code == 200
+
+
+def test_a_table_of_formulas_is_only_text(client: TestClient, bench: Bench) -> None:
+    table = 'setup,task,value,note\n=cmd|calc!A0,Parade,6:17,"=HYPERLINK(""x"")"\n'
+    body: dict[str, Any] = {"text": table, "add_missing": True}
+    assert client.post(f"{API}/shootouts/{bench.slug}/imports", json=body).status_code == 201
+    lineup = client.get(f"{API}/shootouts/{bench.slug}/lineup").json()
+    assert "=cmd|calc!A0" in [column["machine"]["name"] for column in lineup["columns"]]

@@ -1,0 +1,335 @@
+"""What the web works out by itself: writing numbers, the rule's scale, the lane's clock."""
+
+from __future__ import annotations
+
+import math
+import re
+from itertools import pairwise
+from typing import Any
+
+import pytest
+
+from tests.conftest import PROJECT
+from tests.web.conftest import Call, read_file
+from true_margin.core.wording import format_elapsed, format_ratio
+
+
+@pytest.mark.parametrize(
+    ("seconds", "resolution"),
+    [
+        (377.2, 0.1),
+        (377.0, 1.0),
+        (3599.96, 0.1),
+        (59.999, 0.01),
+        (0.4, 1.0),
+        (86399.0, 60.0),
+        (5.0, 0.05),
+        (7325.4, 0.1),
+    ],
+)
+def test_clocks_are_written_as_the_server_writes_them(
+    call: Call, seconds: float, resolution: float
+) -> None:
+    assert call("format.clock", seconds, resolution) == format_elapsed(seconds, resolution)
+
+
+@pytest.mark.parametrize("ratio", [1.5323, 1.004, 0.99, 0.5, 1.0, 12.3456])
+def test_ratios_are_written_as_the_server_writes_them(call: Call, ratio: float) -> None:
+    assert call("format.ratio", ratio) == format_ratio(ratio)
+
+
+def test_missing_is_shown_as_missing_never_as_zero(call: Call) -> None:
+    for name in ("clock", "ratio", "plain", "compact", "day"):
+        assert call(f"format.{name}", None) == "–"
+    run = {"value": None, "resolution": None, "bound": False, "approximate": False}
+    assert call("format.runValue", run, "time") == "–"
+
+
+@pytest.mark.parametrize(
+    ("name", "arguments", "text"),
+    [
+        ("seconds", [5.44], "+5.4 s"),
+        ("seconds", [-33.4], "−33 s"),
+        ("seconds", [150], "+2:30"),
+        ("seconds", [-3725], "−1:02:05"),
+        ("plain", [-0.55, 1], "−0.6"),
+        ("compact", [1234567], "1235000"),
+        ("compact", [0.45374], "0.4537"),
+        ("percent", [0.0234], "2.3 %"),
+        ("percent", [0.95], "95 %"),
+        ("money", ["1290.00"], "1,290"),
+        ("money", ["1290.50"], "1,290.50"),
+        ("day", ["2026-11-24"], "24 Nov 2026"),
+        ("count", [1, "run"], "1 run"),
+        ("count", [0, "run"], "0 runs"),
+    ],
+)
+def test_writing(call: Call, name: str, arguments: list[Any], text: str) -> None:
+    assert call(f"format.{name}", *arguments) == text
+
+
+@pytest.mark.parametrize(
+    ("run", "measure", "text"),
+    [
+        (
+            {"value": 377.2, "resolution": 0.1, "bound": False, "approximate": False},
+            "time",
+            "6:17.2",
+        ),
+        ({"value": 1200, "resolution": 60, "bound": True, "approximate": False}, "time", "> 20:00"),
+        ({"value": 600, "resolution": 60, "bound": False, "approximate": True}, "time", "~10:00"),
+        ({"value": 1530, "resolution": 1, "bound": False, "approximate": False}, "amount", "1530"),
+    ],
+)
+def test_run_values(call: Call, run: dict[str, Any], measure: str, text: str) -> None:
+    assert call("format.runValue", run, measure) == text
+
+
+def scale(call: Call, ratios: list[float | None], labels: int = 7) -> dict[str, Any]:
+    found: dict[str, Any] = call.page.evaluate(  # type: ignore[attr-defined]
+        """([ratios, labels]) => {
+            const scale = window.tm.scale.fitScale(ratios, labels)
+            return {...scale, at: undefined, places: scale.ticks.map(scale.at), one: scale.at(1),
+                    ends: [scale.at(scale.lo), scale.at(scale.hi)]}
+        }""",
+        [ratios, labels],
+    )
+    return found
+
+
+@pytest.mark.parametrize(
+    "ratios",
+    [
+        [1.0],
+        [2.83, 2.76, 1.31],
+        [0.97, 1.08],
+        [0.07, 2.4],
+        [0.0001, 9000.0],
+        [1.02],
+        [None, 1.5],
+        [],
+    ],
+)
+def test_the_scale_fits_with_1x_in_view(call: Call, ratios: list[float | None]) -> None:
+    found = scale(call, ratios)
+    known = [ratio for ratio in ratios if ratio is not None]
+    assert found["lo"] < min([1.0, *known])
+    assert found["hi"] > max([1.0, *known])
+    assert 1 in found["ticks"]
+    assert 0 < found["one"] < 1
+    assert found["ends"] == pytest.approx([0, 1])
+    assert found["ticks"] == sorted(found["ticks"])
+
+
+@pytest.mark.parametrize("labels", [3, 5, 7])
+def test_labels_of_the_scale_stand_clear_of_each_other(call: Call, labels: int) -> None:
+    places = scale(call, [0.3, 3.9], labels)["places"]
+    gaps = [b - a for a, b in pairwise(places)]
+    assert min(gaps) >= 1 / labels - 1e-9
+    assert len(places) <= labels + 1
+
+
+def test_the_scale_is_logarithmic_and_right_is_faster(call: Call) -> None:
+    half, one, double = call.page.evaluate(  # type: ignore[attr-defined]
+        "() => { const s = window.tm.scale.fitScale([0.5, 2]); return [0.5, 1, 2].map(s.at) }"
+    )
+    assert half < one < double
+    assert one - half == pytest.approx(double - one)
+
+
+def ranks(*pairs: tuple[int, int]) -> list[dict[str, int]]:
+    return [{"best_rank": best, "worst_rank": worst} for best, worst in pairs]
+
+
+def test_one_bracket_a_tie_group(call: Call) -> None:
+    found = call("brackets.bracketsOf", ranks((1, 3), (1, 3), (1, 3), (4, 5), (4, 5), (6, 6)))
+    assert found == [{"from": 0, "to": 2, "lane": 0}, {"from": 3, "to": 4, "lane": 0}]
+
+
+def test_brackets_that_overlap_stand_in_lanes(call: Call) -> None:
+    found = call("brackets.bracketsOf", ranks((1, 3), (1, 2), (2, 3)))
+    assert sorted((b["from"], b["to"]) for b in found) == [(0, 1), (0, 2), (1, 2)]
+    assert len({b["lane"] for b in found}) == 3
+    assert call("brackets.bracketsOf", ranks((1, 1), (2, 2))) == []
+
+
+def test_markers_differ_for_sixty_four_setups(call: Call) -> None:
+    found = call.page.evaluate(  # type: ignore[attr-defined]
+        """() => Array.from({length: 64}, (_, i) => {
+            const {color, shape} = window.tm.mark.markOf(i)
+            return `${color} ${shape.key}`
+        })"""
+    )
+    assert len(set(found)) == 64
+
+
+ARMED = {
+    "setupId": "s",
+    "taskId": "t",
+    "phase": "armed",
+    "startedAt": 0,
+    "stoppedAt": 0,
+    "pressedAt": 0,
+    "key": "k",
+}
+
+
+def test_the_clock_runs_between_the_presses(call: Call) -> None:
+    assert call("lane.elapsed", ARMED, 9e9) == 0
+    running = call("lane.started", ARMED, 1_000_000)
+    assert call("lane.elapsed", running, 1_061_500) == pytest.approx(61.5)
+    stopped = call("lane.stopped", running, 1_377_200)
+    assert call("lane.elapsed", stopped, 9e9) == pytest.approx(377.2)
+
+
+def test_an_undone_stop_never_stopped_the_clock(call: Call) -> None:
+    stopped = call("lane.stopped", call("lane.started", ARMED, 1000), 5000)
+    assert call("lane.canUndo", stopped, 15_000)
+    assert not call("lane.canUndo", stopped, 15_001)
+    running = call("lane.undone", stopped)
+    assert (running["phase"], running["startedAt"], running["key"]) == ("running", 1000, "k")
+    assert call("lane.elapsed", running, 9000) == pytest.approx(8.0)
+    assert not call("lane.canUndo", running, 9000)
+
+
+def test_an_undone_start_is_armed_again(call: Call) -> None:
+    again = call("lane.undone", call("lane.started", ARMED, 1000))
+    assert (again["phase"], again["startedAt"], again["pressedAt"]) == ("armed", 0, 0)
+
+
+def test_a_lane_survives_in_the_devices_storage(call: Call) -> None:
+    running = call("lane.started", ARMED, 1000)
+    call("lane.keep", "slug", running)
+    assert call("lane.recall", "slug") == running
+    assert call("lane.recall", "other") is None
+    call("lane.keep", "slug", None)
+    assert call("lane.recall", "slug") is None
+
+
+@pytest.mark.parametrize("kept", ["nonsense", "[]", "{}", '{"phase": "flying"}', '{"setupId": 1}'])
+def test_a_damaged_lane_is_no_lane(call: Call, kept: str) -> None:
+    call.page.evaluate("text => localStorage.setItem('tm-lane-slug', text)", kept)  # type: ignore[attr-defined]
+    assert call("lane.recall", "slug") is None
+
+
+def wanted(key: str, typed: str) -> dict[str, Any]:
+    return {"slug": "s", "why": "w", "body": {"client_key": key, "typed": typed}}
+
+
+def test_the_outbox_keeps_the_newest_wish_of_each_run(call: Call) -> None:
+    for item in (wanted("one", "1:00"), wanted("two", "2:00"), wanted("one", "1:30")):
+        call("outbox.want", item)
+    kept = [(item["body"]["client_key"], item["body"]["typed"]) for item in call("outbox.waiting")]
+    assert kept == [("two", "2:00"), ("one", "1:30")]
+
+
+def test_a_damaged_outbox_is_empty(call: Call) -> None:
+    call.page.evaluate("() => localStorage.setItem('tm-outbox', '{')")  # type: ignore[attr-defined]
+    assert call("outbox.waiting") == []
+
+
+@pytest.mark.parametrize(
+    ("text", "seconds"),
+    [("11:00", 660), ("1:02:03", 3723), ("660", 660), ("660 s", 660), ("11 min", 660), ("1,5 h", 5400), ("0:90", None),
+     ("soon", None), ("0", None), ("", None), ("-5", None), ("99999999", None)],
+)  # fmt: skip
+def test_lengths_of_timelines(call: Call, text: str, seconds: float | None) -> None:
+    assert call("length.readLength", text) == seconds
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "value"),
+    [("cores", "8", 8), ("cores", "8 cores", 8), ("clock_ghz", "3,6", 3.6), ("clock_ghz", "3600 MHz", 3.6),
+     ("storage_gb", "2 TB", 2000), ("room", "21.5 °C", 21.5), ("form", " laptop ", "laptop"), ("cores", "", None)],
+)  # fmt: skip
+def test_cells_of_the_spec_sheet(call: Call, field: str, text: str, value: Any) -> None:
+    assert call("specs.readCell", field, text) == {
+        "ok": True,
+        "value": pytest.approx(value) if isinstance(value, float) else value,
+    }
+
+
+@pytest.mark.parametrize(
+    ("field", "text"),
+    [
+        ("cores", "six"),
+        ("cores", "2.5"),
+        ("memory_gb", "0"),
+        ("memory_gb", "-4"),
+        ("clock_ghz", "1e9"),
+    ],
+)
+def test_cells_that_cannot_be(call: Call, field: str, text: str) -> None:
+    found = call("specs.readCell", field, text)
+    assert found["ok"] is False
+    assert found["reason"]
+
+
+@pytest.mark.parametrize(
+    ("moved", "target", "order"),
+    [
+        ("a", "c", "bcad"),
+        ("d", "a", "dabc"),
+        ("b", "b", "abcd"),
+        ("x", "a", "abcd"),
+        ("a", "x", "abcd"),
+    ],
+)
+def test_moving_in_a_list(call: Call, moved: str, target: str, order: str) -> None:
+    assert "".join(call("order.movedBefore", list("abcd"), moved, target)) == order
+
+
+def test_moving_by_one_stops_at_the_ends(call: Call) -> None:
+    steps = [("a", 1, "bacd"), ("a", -1, "abcd"), ("d", 1, "abcd"), ("d", -1, "abdc")]
+    for moved, step, order in steps:
+        assert "".join(call("order.movedBy", list("abcd"), moved, step)) == order
+
+
+def contrast(one: str, other: str) -> float:
+    """Contrast of two colours (WCAG 2.2, relative luminance)."""
+
+    def luminance(color: str) -> float:
+        parts = [int(color[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+        linear = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
+
+
+def colours(theme: str) -> dict[str, str]:
+    css = read_file("theme/app.css")
+    block = css.split(f'name: "{theme}"')[1].split("}")[0]
+    own = ":root" if theme == "daybench" else '[data-theme="nightbench"]'
+    block += css.split(f"{own} {{")[1].split("}")[0]
+    return dict(re.findall(r"--([\w-]+):\s*(#[0-9a-f]{6})", block))
+
+
+@pytest.mark.parametrize("theme", ["daybench", "nightbench"])
+def test_text_and_markers_can_be_seen(theme: str) -> None:
+    found = colours(theme)
+    grounds = [found[name] for name in ("color-base-100", "color-base-200", "tm-page", "tm-pick")]
+    for ground in grounds:
+        for text in ("color-base-content", "tm-mute", "color-accent"):
+            assert contrast(found[text], ground) >= 4.5, (text, ground)
+        for place in range(1, 9):
+            assert contrast(found[f"s{place}"], ground) >= 3.0, (place, ground)
+
+
+def test_nothing_is_fetched_from_elsewhere() -> None:
+    built = (PROJECT / "web" / "dist").rglob("*")
+    texts = [path.read_text() for path in built if path.suffix in (".html", ".css", ".js")]
+    assert texts
+    for text in texts:
+        hosts = set(re.findall(r"(?:src|href|url\()[=\"'(\s]*https?://([\w.-]+)", text))
+        assert hosts == set()
+
+
+def test_clock_of_a_long_run_keeps_its_tenths(call: Call) -> None:
+    for seconds in (0.1 * n for n in range(0, 9000, 317)):
+        assert math.isclose(_back(call("format.clock", seconds, 0.1)), seconds, abs_tol=1e-6)
+
+
+def _back(text: str) -> float:
+    parts = [float(part) for part in text.split(":")]
+    return math.fsum(part * 60.0**place for place, part in enumerate(reversed(parts)))
