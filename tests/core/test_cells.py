@@ -100,6 +100,8 @@ def test_no_runs_make_no_cells() -> None:
         ("confidence", 1.0),
         ("materiality", -0.1),
         ("prior_df", math.inf),
+        ("prior_df", 0.01),
+        ("update_prior_df", 1e-300),
         ("prior_cv", math.nan),
     ],
 )

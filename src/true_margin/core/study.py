@@ -37,6 +37,8 @@ class RunStatus(StrEnum):
     FAILED = "failed"
 
 
+LEAST_DF = 0.5
+"""Fewer degrees of freedom than this give intervals beyond all numbers."""
 STATUS_CODE = {RunStatus.OK: 0, RunStatus.VOID: 1, RunStatus.FAILED: 2}
 
 
@@ -168,6 +170,11 @@ def check_study(study: Study) -> Study:
         value = getattr(settings, name)
         if not (np.isfinite(value) and value >= 0):
             raise CaseError(name, f"must be a number of 0 or more, got {value}")
+    for name in ("prior_df", "update_prior_df"):
+        value = getattr(settings, name)
+        if 0 < value < LEAST_DF:
+            reason = f"must be 0, or at least {LEAST_DF}: below that no interval has a meaning"
+            raise CaseError(name, f"{reason}, got {value}")
     _check_mix(study)
     _check_values(study)
     return study

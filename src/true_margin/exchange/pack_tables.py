@@ -33,9 +33,9 @@ class PackShootout(PackRow):
     currency: str = Field(default="EUR", pattern="^[A-Z]{3}$")
     confidence: float = Field(default=0.95, gt=0, lt=1)
     materiality: float = Field(default=0.03, ge=0, le=1)
-    prior_df: float = Field(default=3.0, gt=0)
+    prior_df: float = Field(default=3.0, ge=0.5)
     prior_cv: float = Field(default=0.02, gt=0)
-    update_prior_df: float = Field(default=2.0, gt=0)
+    update_prior_df: float = Field(default=2.0, ge=0.5)
     update_prior_cv: float = Field(default=0.015, gt=0)
     price_date: date
     price_kind: Literal["list", "street", "paid", "used"] = "list"
