@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import lru_cache
@@ -257,9 +257,3 @@ def _parsed(database: Database, file_id: UUID, name: str, rate: float | None) ->
     with transaction(database) as session:
         content = timelines.file_content(session, file_id)
     return _read(name, content, rate)
-
-
-def labels_of(book: Book, keys: Iterable[tuple[UUID, UUID]]) -> tuple[str, ...]:
-    """Names of the setups in (timeline, setup) pairs, each once."""
-    setups = (book.setups[book.setup_index[setup]].label for _, setup in keys)
-    return tuple(dict.fromkeys(setups))
