@@ -12,7 +12,6 @@ import uuid
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 
@@ -24,10 +23,13 @@ from demo.timelines import (
     written,
 )
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
+from true_margin.core.spec_rows import SPECS as CORE_SPECS
+from true_margin.core.spec_rows import STATES
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack, write_pack
 from true_margin.exchange.pack_tables import (
     PackExtra,
+    PackFreeRow,
     PackMachine,
     PackMark,
     PackOverrule,
@@ -37,7 +39,9 @@ from true_margin.exchange.pack_tables import (
     PackRoundVersion,
     PackRun,
     PackSetup,
+    PackSetupSpec,
     PackShootout,
+    PackSpec,
     PackTask,
     PackTimeline,
     PackTimelineFile,
@@ -101,49 +105,246 @@ USUAL_SPREAD = 0.013
 SPRING_FACTOR = {TARN: 1.09, LARGE: 1.09, CAIRN: 1.155}
 LOGGED = {LAUNCH, HALL, DIARY_S}
 
-MACHINES = [
-    PackMachine(name="Tarn Desk", form="tower", processor="Obol 6", cores=6, clock_ghz=3.1,
-                graphics="on chip", memory_gb=24, storage_gb=512, system="Lathe 12.7",
-                obtained="owned", note="Four years old; the machine to beat."),
-    PackMachine(name="Cairn Brick", form="small desktop", processor="Mica 8", cores=8,
-                clock_ghz=3.6, graphics="on chip", memory_gb=24, storage_gb=512,
-                system="Lathe 14.2", obtained="bought"),
-    PackMachine(name="Halyard S", form="laptop", processor="Sable 8", cores=8, clock_ghz=3.6,
-                graphics="on chip", memory_gb=16, storage_gb=512, system="Lathe 14.2",
-                obtained="lent"),
-    PackMachine(name="Halyard L", form="laptop", processor="Sable 12", cores=12, clock_ghz=3.8,
-                graphics="on chip", memory_gb=32, storage_gb=1000, system="Lathe 14.2",
-                obtained="lent"),
-    PackMachine(name="Ferrous T9", form="tower", processor="Obol 16", cores=16, clock_ghz=4.2,
-                graphics="Garnet G4", graphics_memory_gb=12, memory_gb=64, storage_gb=2000,
-                system="Plumb 22.1", obtained="built"),
-    PackMachine(name="Pebble", form="thin client", processor="Quern 4", cores=4, clock_ghz=2.4,
-                graphics="on chip", memory_gb=8, storage_gb=128, system="Lathe 12.0",
-                obtained="bought", note="No fan."),
-    PackMachine(name="Halyard M", form="laptop", processor="Sable 10", cores=10,
-                graphics="on chip", memory_gb=24, storage_gb=512, obtained="announced",
-                note="Announced for the new year; not on the desk, no runs."),
-]  # fmt: skip
+# Specs by row of the sheet, as a reviewer would type them.
+SPECS_OF: dict[str, dict[str, str]] = {
+    "Tarn Desk": {
+        "Form": "tower",
+        "Year": "2022",
+        "How obtained": "owned",
+        "Weight": "9.8",
+        "Noise class": "audible",
+        "Supported until": "2028",
+        "Processor": "Obol 6",
+        "Cores": "6",
+        "Threads": "12",
+        "Clock": "3.1",
+        "Raised clock": "4.0",
+        "Power limit": "65",
+        "Graphics": "on chip",
+        "Memory": "24",
+        "Memory speed": "3200",
+        "Memory channels": "2",
+        "Storage kind": "flash card",
+        "Storage": "512",
+        "Read, measured": "2100",
+        "Write, measured": "1400",
+        "Decodes in hardware": "H.264",
+        "Encodes in hardware": "H.264",
+        "Ports": "4 USB, sound in, sound out",
+        "System": "Lathe 12.7",
+        "Note": "Four years old; the machine to beat.",
+    },
+    "Cairn Brick": {
+        "Form": "small desktop",
+        "Year": "2026",
+        "How obtained": "bought",
+        "Weight": "0.9",
+        "Noise class": "quiet",
+        "Supported until": "2033",
+        "Processor": "Mica 8",
+        "Cores": "8",
+        "Threads": "8",
+        "Clock": "3.6",
+        "Power limit": "35",
+        "Graphics": "on chip",
+        "Memory": "24",
+        "Memory speed": "6400",
+        "Memory channels": "2",
+        "Storage kind": "soldered flash",
+        "Storage": "512",
+        "Read, measured": "3100",
+        "Write, measured": "2900",
+        "Decodes in hardware": "H.264, HEVC, ProLine",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "3 USB, network, card reader",
+        "System": "Lathe 14.2",
+    },
+    "Halyard S": {
+        "Form": "laptop",
+        "Year": "2026",
+        "How obtained": "lent",
+        "Weight": "1.3",
+        "Noise class": "quiet",
+        "Supported until": "2033",
+        "Processor": "Sable 8",
+        "Cores": "8",
+        "Threads": "16",
+        "Clock": "3.6",
+        "Raised clock": "4.4",
+        "Power limit": "28",
+        "Graphics": "on chip",
+        "Memory": "16",
+        "Memory speed": "7500",
+        "Memory channels": "2",
+        "Storage kind": "flash card",
+        "Storage": "512",
+        "Read, measured": "4800",
+        "Write, measured": "3600",
+        "Screen": "13 inch, 2560x1600",
+        "Decodes in hardware": "H.264, HEVC",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "2 USB",
+        "System": "Lathe 14.2",
+    },
+    "Halyard L": {
+        "Form": "laptop",
+        "Year": "2026",
+        "How obtained": "lent",
+        "Weight": "2.1",
+        "Noise class": "audible",
+        "Supported until": "2033",
+        "Processor": "Sable 12",
+        "Cores": "12",
+        "Threads": "24",
+        "Clock": "3.8",
+        "Raised clock": "4.8",
+        "Power limit": "54",
+        "Graphics": "on chip",
+        "Memory": "32",
+        "Memory speed": "8500",
+        "Memory channels": "4",
+        "Storage kind": "flash card",
+        "Storage": "1000",
+        "Read, measured": "6900",
+        "Write, measured": "5400",
+        "Screen": "16 inch, 3200x2000",
+        "Decodes in hardware": "H.264, HEVC, ProLine",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "3 USB, card reader, picture out",
+        "System": "Lathe 14.2",
+    },
+    "Ferrous T9": {
+        "Form": "tower",
+        "Year": "2026",
+        "How obtained": "built",
+        "Weight": "14.6",
+        "Noise class": "loud",
+        "Supported until": "2034",
+        "Processor": "Obol 16",
+        "Cores": "16",
+        "Threads": "32",
+        "Clock": "4.2",
+        "Raised clock": "5.1",
+        "Power limit": "170",
+        "Graphics": "Garnet G4",
+        "Graphics memory": "12",
+        "Memory": "64",
+        "Memory speed": "5600",
+        "Memory channels": "2",
+        "Storage kind": "flash card",
+        "Storage": "2000",
+        "Read, measured": "7100",
+        "Write, measured": "6300",
+        "Decodes in hardware": "H.264, HEVC",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "8 USB, network, 3 picture out",
+        "System": "Plumb 22.1",
+        "Driver versions": "Garnet 31.4",
+    },
+    "Pebble": {
+        "Form": "thin client",
+        "Year": "2023",
+        "How obtained": "bought",
+        "Weight": "0.6",
+        "Noise class": "silent",
+        "Supported until": "2029",
+        "Processor": "Quern 4",
+        "Cores": "4",
+        "Threads": "4",
+        "Clock": "2.4",
+        "Power limit": "10",
+        "Graphics": "on chip",
+        "Memory": "8",
+        "Memory speed": "2933",
+        "Memory channels": "1",
+        "Storage kind": "soldered flash",
+        "Storage": "128",
+        "Read, measured": "420",
+        "Write, measured": "260",
+        "Decodes in hardware": "H.264",
+        "Ports": "4 USB, network",
+        "System": "Lathe 12.0",
+        "Note": "No fan.",
+    },
+    "Halyard M": {
+        "Form": "laptop",
+        "Year": "2027",
+        "How obtained": "announced",
+        "Weight": "1.7",
+        "Processor": "Sable 10",
+        "Cores": "10",
+        "Threads": "20",
+        "Graphics": "on chip",
+        "Memory": "24",
+        "Storage": "512",
+        "Screen": "14 inch, 2880x1800",
+        "Note": "Announced for the new year; not on the desk, no runs.",
+    },
+}
+FREE_ROWS = [
+    PackFreeRow(title="Runs on a car battery", number=False),
+    PackFreeRow(title="Height on the desk", unit="cm", number=True),
+]
+FREE_CELLS = {
+    "Runs on a car battery": {"Cairn Brick": "yes, 19 V", "Halyard S": "yes, 20 V",
+                              "Halyard L": "with a 140 W supply", "Pebble": "yes, 12 V"},
+    "Height on the desk": {"Tarn Desk": "41", "Cairn Brick": "6", "Ferrous T9": "47",
+                           "Pebble": "5"},
+}  # fmt: skip
+MACHINES = [PackMachine(name=name) for name in SPECS_OF]
 
 
-def tested(machine: str, name: str, **more: Any) -> PackSetup:
-    """A setup as it was tested, with the conditions that were noted."""
-    usual = {"power": "mains", "boot": "fresh boot", "background": "none", "room": 20.0,
-             "caches": "emptied before each run"}  # fmt: skip
-    return PackSetup(machine=machine, name=name, **{**usual, **more})
+def tested(machine: str, name: str, **more: str) -> tuple[PackSetup, dict[str, str]]:
+    """A setup as it was tested, with the state that was noted, by row."""
+    usual = {"Power source": "mains", "Fresh boot": "yes", "Background programs": "none",
+             "Room": "20", "Previews": "emptied before each run"}  # fmt: skip
+    return PackSetup(machine=machine, name=name), {**usual, **more}
 
 
-SETUPS = [
-    tested("Tarn Desk", "as owned", only_system=True),
+_ONLY = {"Runs no other system": "yes"}
+TESTED = [
+    tested("Tarn Desk", "as owned", **_ONLY),
     tested("Cairn Brick", "as bought"),
     tested("Halyard S", "mains"),
-    tested("Halyard S", "battery", power="battery"),
-    tested("Halyard L", "as lent", room=26.5),
-    tested("Ferrous T9", "stock", only_system=True),
-    tested("Ferrous T9", "raised clock", clock_ghz=4.37, only_system=True),
-    tested("Pebble", "as bought", only_system=True),
-    PackSetup(machine="Halyard M", name="as announced"),
-]
+    tested("Halyard S", "battery", **{"Power source": "battery"}),
+    tested("Halyard L", "as lent", Room="26.5"),
+    tested("Ferrous T9", "stock", **_ONLY),
+    tested("Ferrous T9", "raised clock", Clock="4.37", **_ONLY),
+    tested("Pebble", "as bought", **_ONLY),
+    (PackSetup(machine="Halyard M", name="as announced", assumed_ratio=1.22,
+               assumed_against_machine="Halyard S", assumed_against_setup="mains",
+               assumed_source="maker's talk, September: 'a fifth faster than S'"), {}),
+]  # fmt: skip
+SETUPS = [setup for setup, _ in TESTED]
+
+
+def unit_of(row: str) -> str | None:
+    """The unit of a row of the spec sheet."""
+    units = {spec.title: spec.unit for spec in (*CORE_SPECS, *STATES)}
+    return {**units, **{each.title: each.unit for each in FREE_ROWS}}[row]
+
+
+def spec_cells() -> list[PackSpec]:
+    """Every cell of a machine."""
+    cells = []
+    for machine, specs in SPECS_OF.items():
+        own = {row: values[machine] for row, values in FREE_CELLS.items() if machine in values}
+        cells += [(machine, row, value) for row, value in (*specs.items(), *own.items())]
+    return [PackSpec(machine=m, row=r, value=v, unit=unit_of(r)) for m, r, v in cells]
+
+
+def setup_cells() -> list[PackSetupSpec]:
+    """What each setup has of its own, and the state it was tested in."""
+    order = [spec.title for spec in (*CORE_SPECS, *STATES)]
+    return [
+        PackSetupSpec(
+            machine=setup.machine, setup=setup.name, row=row, value=state[row], unit=unit_of(row)
+        )
+        for setup, state in TESTED
+        for row in sorted(state, key=order.index)
+    ]
+
+
 OVERRULES = [
     PackOverrule(
         task=task, machine_a="Ferrous T9", setup_a="stock", machine_b=machine, setup_b=setup,
@@ -395,6 +596,9 @@ def draw_pack() -> Pack:
         ),
         machines=MACHINES,
         setups=SETUPS,
+        free_rows=FREE_ROWS,
+        specs=spec_cells(),
+        setup_specs=setup_cells(),
         prices=[
             PackPrice(
                 machine=m, kind=k, amount=Decimal(a), currency="EUR", dated=d, source=s, until=u

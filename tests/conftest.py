@@ -10,7 +10,7 @@ from pathlib import Path
 import psycopg
 import pytest
 
-from true_margin.desk.packs import import_pack
+from true_margin.desk.pack_in import import_pack
 from true_margin.exchange.data_pack import Pack, read_folder, read_pack
 from true_margin.launch.cluster import Cluster
 from true_margin.store import records

@@ -13,7 +13,7 @@ from openapi_spec_validator import validate
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
 from true_margin.app.main import make_app
-from true_margin.desk.packs import export_pack
+from true_margin.desk.pack_out import export_pack
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -51,7 +51,16 @@ def test_the_document_is_openapi_and_describes_every_field(client: TestClient) -
     document = client.get(f"{API}/openapi.json").json()
     validate(document)
     assert document["openapi"].startswith("3.1")
-    requests = ("NewRun", "NewMachine", "NewTask", "ShootoutChange", "RunChange", "NewPrice")
+    requests = (
+        "NewFreeRow",
+        "SetupChange",
+        "NewRun",
+        "NewMachine",
+        "NewTask",
+        "ShootoutChange",
+        "RunChange",
+        "NewPrice",
+    )
     for name in requests:
         schema = document["components"]["schemas"][name]
         assert schema["additionalProperties"] is False
@@ -140,7 +149,9 @@ def test_what_is_not_there(client: TestClient) -> None:
     problem(client.get(f"{API}/no/such/thing"), 404, "not-found")
     assert client.get(f"{API}/shootouts/%00").status_code in (404, 422)
     problem(
-        client.patch(f"{API}/machines/{uuid4()}", json={"version": 1, "cores": 2}), 404, "not-found"
+        client.patch(f"{API}/machines/{uuid4()}", json={"version": 1, "name": "X"}),
+        404,
+        "not-found",
     )
 
 
@@ -172,11 +183,14 @@ def test_changed_elsewhere_shows_what_stands_now(client: TestClient, database: D
     machine = client.get(f"{API}/shootouts/{own.slug}/lineup").json()["columns"][0]["machine"]
     address = f"{API}/machines/{machine['id']}"
     assert (
-        client.patch(address, json={"version": machine["version"], "cores": 8}).status_code == 200
+        client.patch(
+            address, json={"version": machine["version"], "specs": {"cores": "8"}}
+        ).status_code
+        == 200
     )
-    answer = client.patch(address, json={"version": machine["version"], "cores": 12})
+    answer = client.patch(address, json={"version": machine["version"], "specs": {"cores": "12"}})
     body = problem(answer, 409, "stale")
-    assert body["current"]["cores"] == 8
+    assert body["current"]["specs"] == {"cores": 8}
     assert body["current"]["version"] == 2
 
 

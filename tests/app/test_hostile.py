@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app.main import make_app
-from true_margin.desk.lineup import show_lineup
+from true_margin.desk.spec_sheet import show_lineup
 from true_margin.store.database import Database
 
 API = "/api/v1"

@@ -10,7 +10,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
-from true_margin.desk import lineup, runs, timelines
+from true_margin.desk import lineup, runs, spec_sheet, timelines
 from true_margin.desk.book import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -86,12 +86,13 @@ def test_two_tabs_that_edit_one_machine_lose_nothing(
     page: Page, context: BrowserContext, bench: Bench
 ) -> None:
     page.goto(f"/s/{bench.slug}/lineup")
+    page.get_by_label("rows").select_option("all there are")
     cell = page.get_by_role("button", name=re.compile("^Cores of A"))
     cell.click()
     page.keyboard.type("8")
-    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    machine = spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine
     # Another tab stores another field, then the same field, while this edit is open.
-    lineup.change_machine(bench.database, machine.id, 1, {"form": "laptop"})
+    lineup.change_machine(bench.database, machine.id, 1, {"specs": {"form": "laptop"}})
     page.keyboard.press("Enter")
     expect(cell).to_have_text("8")
     expect(page.get_by_role("button", name=re.compile("^Form of A"))).to_have_text("laptop")
@@ -99,15 +100,17 @@ def test_two_tabs_that_edit_one_machine_lose_nothing(
     cell.click()
     page.keyboard.press("Control+a")
     page.keyboard.type("10")
-    now = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
-    lineup.change_machine(bench.database, machine.id, now.version, {"cores": 12})
+    now = spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine
+    lineup.change_machine(bench.database, machine.id, now.version, {"specs": {"cores": "12"}})
     page.keyboard.press("Enter")
     asked = page.get_by_text("Changed elsewhere meanwhile. Keep which?")
     expect(asked).to_be_visible()
     expect(page.get_by_role("button", name="Theirs: 12")).to_be_visible()
     page.get_by_role("button", name="Yours: 10").click()
     expect(cell).to_have_text("10")
-    assert lineup.show_lineup(bench.database, bench.slug).columns[0].machine.cores == 10
+    assert (
+        spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine.specs["cores"] == 10
+    )
 
 
 def test_another_tabs_run_appears_by_itself(page: Page, bench: Bench) -> None:
@@ -199,8 +202,8 @@ def test_a_lost_network_loses_no_run(page: Page, context: BrowserContext, bench:
 
 
 def test_a_machine_is_added_by_copy_and_specs_are_pasted(page: Page, bench: Bench) -> None:
-    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
-    lineup.change_machine(bench.database, machine.id, 1, {"form": "laptop"})
+    machine = spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine
+    lineup.change_machine(bench.database, machine.id, 1, {"specs": {"form": "laptop"}})
     page.goto(f"/s/{bench.slug}/lineup?focus=add")
     page.get_by_label("Specs like").select_option(label="A")
     page.get_by_label("Name of the machine").fill("A twin")
@@ -214,7 +217,7 @@ def test_a_machine_is_added_by_copy_and_specs_are_pasted(page: Page, bench: Benc
     block.fill("\tA\tA twin\nCores\t8\t0\n")
     page.get_by_role("button", name="Show what would change").click()
     bad = page.get_by_role("row", name=re.compile("A twin Cores"))
-    expect(bad).to_contain_text("must be more than 0")
+    expect(bad).to_contain_text("must be at least 1")
     expect(page.get_by_role("button", name=re.compile("^Store"))).to_have_count(0)
     block.fill("\tA\tA twin\nCores\t8\t12\nStorage\t1 TB\t2 TB\n")
     page.get_by_role("button", name="Show what would change").click()
@@ -356,14 +359,14 @@ def test_prices_extras_and_conditions_are_noted(page: Page, bench: Bench) -> Non
     note.get_by_label("EUR").fill("89.50")
     note.get_by_role("button", name="Add extra to A").click()
     expect(page.get_by_role("cell").filter(has_text="1,380 EUR as tested")).to_be_visible()
-    note.get_by_role("button", name=re.compile("^room of A")).click()
+    note.get_by_role("button", name=re.compile("^Room of A")).click()
     page.keyboard.type("warm")
     page.keyboard.press("Enter")
     expect(note.get_by_role("alert")).to_contain_text("not a number")
     page.keyboard.press("Control+a")
     page.keyboard.type("26,5 °C")
     page.keyboard.press("Enter")
-    expect(note.get_by_role("button", name=re.compile("^room of A: 26.5 °C"))).to_be_visible()
+    expect(note.get_by_role("button", name=re.compile("^Room of A: 26.5 °C"))).to_be_visible()
 
 
 def test_every_figure_follows_confidence_and_materiality(page: Page, bench: Bench) -> None:

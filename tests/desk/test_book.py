@@ -10,7 +10,17 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk import bench as bench_desk
-from true_margin.desk import entry, imports, lineup, margins, pairs, runs, shootouts, tasks
+from true_margin.desk import (
+    entry,
+    imports,
+    lineup,
+    margins,
+    pairs,
+    runs,
+    shootouts,
+    spec_sheet,
+    tasks,
+)
 from true_margin.desk.errors import AmbiguousTimeError, NotFoundError, RefusedError, StaleError
 from true_margin.desk.imports import ImportRequest
 from true_margin.desk.sheet import show_sheet
@@ -197,7 +207,7 @@ def test_confirmed_rows_are_stored_once(bench: Bench) -> None:
     assert (again.stored, again.already_there) == (0, 4)
     values = [r.run.value for r in runs.show_runs(bench.database, bench.slug).runs]
     assert values == [377.0, 380.0, 1120.0, 400.0]
-    names = [c.machine.name for c in lineup.show_lineup(bench.database, bench.slug).columns]
+    names = [c.machine.name for c in spec_sheet.show_lineup(bench.database, bench.slug).columns]
     assert names == ["A", "B", "Zephyr"]
 
 
@@ -219,24 +229,22 @@ def test_a_table_may_open_rounds_and_order_its_runs(bench: Bench) -> None:
 
 
 def test_two_tabs_on_one_machine_lose_nothing(bench: Bench) -> None:
-    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
-    lineup.change_machine(bench.database, machine.id, machine.version, {"cores": 8})
+    machine = spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine
+    lineup.change_machine(bench.database, machine.id, machine.version, {"specs": {"cores": "8"}})
     with pytest.raises(StaleError) as stale:
-        lineup.change_machine(bench.database, machine.id, machine.version, {"cores": 12})
-    assert getattr(stale.value.current, "cores", None) == 8
-    now = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
-    assert (now.cores, now.version) == (8, 2)
+        lineup.change_machine(
+            bench.database, machine.id, machine.version, {"specs": {"cores": "12"}}
+        )
+    assert getattr(stale.value.current, "specs", None) == {"cores": 8}
+    now = spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine
+    assert (now.specs, now.version) == ({"cores": 8}, 2)
 
 
 def test_a_copied_machine_takes_over_specs(bench: Bench) -> None:
-    lineup.add_machine(
-        bench.database, bench.slug, {"name": "C", "cores": 8, "form": "laptop", "note": "mine"}
-    )
-    source = lineup.show_lineup(bench.database, bench.slug).columns[2].machine
-    copied = lineup.add_machine(
-        bench.database, bench.slug, {"name": "D", "copy_from": source.id, "cores": 12}
-    )
-    assert (copied.form, copied.cores, copied.note) == ("laptop", 12, None)
+    bench.machine("C", specs={"cores": "8", "form": "laptop", "note": "mine"})
+    source = spec_sheet.show_lineup(bench.database, bench.slug).columns[2].machine
+    copied = bench.machine("D", copy_from=source.id, specs={"cores": "12"})
+    assert copied.specs == {"form": "laptop", "cores": 12}
 
 
 @pytest.mark.parametrize(("name", "field"), [("A", "name")])
@@ -247,9 +255,9 @@ def test_names_in_a_line_up_are_unique(bench: Bench, name: str, field: str) -> N
 
 
 def test_setups_show_what_differs(bench: Bench) -> None:
-    machine = bench.machine("C", clock_ghz=3.0)
-    lineup.add_setup(bench.database, machine.id, {"name": "raised", "clock_ghz": 3.3})
-    sheet = lineup.show_lineup(bench.database, bench.slug)
+    machine = bench.machine("C", specs={"clock_ghz": "3.0"})
+    lineup.add_setup(bench.database, machine.id, {"name": "raised", "specs": {"clock_ghz": "3.3"}})
+    sheet = spec_sheet.show_lineup(bench.database, bench.slug)
     assert [s.label for s in sheet.setups] == ["A", "B", "C as is", "C raised"]
     assert next(row for row in sheet.rows if row.field == "clock_ghz").differs
     assert not next(row for row in sheet.rows if row.field == "cores").differs
@@ -362,12 +370,12 @@ def test_addresses_are_made_from_names(database: Database) -> None:
 
 
 def names(bench: Bench) -> list[str]:
-    return [c.machine.name for c in lineup.show_lineup(bench.database, bench.slug).columns]
+    return [c.machine.name for c in spec_sheet.show_lineup(bench.database, bench.slug).columns]
 
 
 def test_machines_can_be_put_in_another_order(bench: Bench) -> None:
     bench.machine("C")
-    ids = [c.machine.id for c in lineup.show_lineup(bench.database, bench.slug).columns]
+    ids = [c.machine.id for c in spec_sheet.show_lineup(bench.database, bench.slug).columns]
     lineup.order_machines(bench.database, bench.slug, [ids[2], ids[0], ids[1]])
     assert names(bench) == ["C", "A", "B"]
     for wrong in ([], ids[:2], [*ids, ids[0]], [ids[0], ids[1], uuid4()]):
@@ -379,7 +387,7 @@ def test_machines_can_be_put_in_another_order(bench: Bench) -> None:
 def test_a_retired_machine_keeps_its_runs_and_is_not_proposed(bench: Bench) -> None:
     bench.run("A", "6:17")
     bench.run("B", "6:20")
-    machines = lineup.show_lineup(bench.database, bench.slug).columns
+    machines = spec_sheet.show_lineup(bench.database, bench.slug).columns
     for column in machines:
         lineup.retire_machine(bench.database, column.machine.id, retired=True)
     assert show_sheet(bench.database, bench.slug).next.action == "See margins"
@@ -391,8 +399,8 @@ def test_a_retired_machine_keeps_its_runs_and_is_not_proposed(bench: Bench) -> N
 
 
 def test_a_copied_setup_takes_over_its_conditions(bench: Bench) -> None:
-    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
-    conditions = {"room": 21.5, "background": "none", "screen": None}
+    machine = spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine
+    conditions = {"room": "21.5", "background": "none", "screens": None}
     copied = lineup.add_setup(
         bench.database, machine.id, {"name": "copy", "conditions": conditions}
     )

@@ -8,7 +8,7 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
-from true_margin.desk import fairness, lineup, margins, pairs, shootouts, timelines
+from true_margin.desk import fairness, lineup, margins, pairs, shootouts, spec_sheet, timelines
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.sheet import show_sheet
@@ -29,7 +29,7 @@ def bench(database: Database) -> Bench:
     return bench
 
 
-def note(bench: Bench, setup: str, **conditions: object) -> None:
+def note(bench: Bench, setup: str, **conditions: str | None) -> None:
     book = SHELF.take(bench.database, bench.slug)
     known = book.setups[book.setup_index[bench.setups[setup]]]
     lineup.change_setup(bench.database, known.id, known.version, {"conditions": conditions})
@@ -74,26 +74,25 @@ def test_nothing_noted_is_no_difference(bench: Bench) -> None:
 
 
 def test_conditions_that_muddy_are_told_and_counted(bench: Bench) -> None:
-    note(bench, "A", background="none", room=20.0)
-    note(bench, "B", background="a backup", room=27.0)
+    note(bench, "A", background="none", room="20")
+    note(bench, "B", background="a backup", room="27")
     assert lines(pair(bench, "A", "B")) == [
         ("background programs", "muddies"),
         ("room temperature", "muddies"),
     ]
     assert pair(bench, "A", "B").call == "clear"
     assert attention(bench) == "1 muddy"
-    note(bench, "B", background=None, room=24.0)
+    note(bench, "B", background=None, room="24")
     assert lines(pair(bench, "A", "B")) == []
 
 
 def test_what_is_on_trial_is_allowed(bench: Bench) -> None:
-    machines = lineup.show_lineup(bench.database, bench.slug).columns
+    machines = spec_sheet.show_lineup(bench.database, bench.slug).columns
     for column, cores in zip(machines[:2], (8, 12), strict=True):
-        lineup.change_machine(
-            bench.database, column.machine.id, 1, {"cores": cores, "system": f"Lathe {cores}"}
-        )
+        specs = {"cores": str(cores), "system": f"Lathe {cores}"}
+        lineup.change_machine(bench.database, column.machine.id, 1, {"specs": specs})
     assert lines(pair(bench, "A", "B")) == [("system", "muddies"), ("processor", "allowed")]
-    note(bench, "B", only_system=True)
+    note(bench, "B", only_system="yes")
     assert lines(pair(bench, "A", "B")) == [("processor", "allowed"), ("system", "allowed")]
     version = shootouts.get_shootout(bench.database, bench.slug).version
     shootouts.change_shootout(bench.database, bench.slug, version, {"subject": "memory"})

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.desk.helpers import new_bench
-from true_margin.desk import packs, runs, shootouts
+from true_margin.desk import pack_in, pack_out, runs, shootouts
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.exchange.case_result import result_object
@@ -27,9 +27,9 @@ def comparable(pack: Pack) -> Pack:
 
 
 def test_out_and_in_again_is_equal(database: Database, demo: records.Shootout) -> None:
-    out = packs.export_pack(database, demo.slug)
-    again = packs.import_zip(database, zip_files(write_pack(out)))
-    assert comparable(packs.export_pack(database, again.slug)) == comparable(out)
+    out = pack_out.export_pack(database, demo.slug)
+    again = pack_in.import_zip(database, zip_files(write_pack(out)))
+    assert comparable(pack_out.export_pack(database, again.slug)) == comparable(out)
     one, other = (
         result_object(SHELF.take(database, slug).analysis) for slug in (demo.slug, again.slug)
     )
@@ -40,8 +40,8 @@ def test_history_travels_with_the_runs(database: Database) -> None:
     bench = new_bench(database)
     run = bench.run("A", "6:17").run
     runs.revise_run(database, run.id, 1, {"typed": "6:18"}, "Jo", "misread")
-    again = packs.import_zip(
-        database, zip_files(write_pack(packs.export_pack(database, bench.slug)))
+    again = pack_in.import_zip(
+        database, zip_files(write_pack(pack_out.export_pack(database, bench.slug)))
     )
     (copied,) = runs.show_runs(database, again.slug).runs
     detail = runs.show_run(database, copied.run.id)
@@ -54,16 +54,16 @@ def test_a_pack_that_is_off_stores_nothing(database: Database, demo_pack: Pack) 
     files = write_pack(demo_pack)
     files["revisions.csv"] = files["revisions.csv"].replace(b'"{', b'"[', 1)
     with pytest.raises(RefusedError, match="not JSON"):
-        packs.import_zip(database, zip_files(files))
+        pack_in.import_zip(database, zip_files(files))
     assert len(shootouts.list_shootouts(database)) == before
 
 
 def test_resetting_the_demo_puts_the_old_one_aside(empty: Database, demo_pack: Pack) -> None:
     empty.migrate()
     kept = new_bench(empty, "My own")
-    first = packs.import_pack(empty, demo_pack, demo=True)
+    first = pack_in.import_pack(empty, demo_pack, demo=True)
     assert shootouts.archive_demo(empty) == 1
-    second = packs.import_pack(empty, demo_pack, demo=True)
+    second = pack_in.import_pack(empty, demo_pack, demo=True)
     assert second.slug == first.slug
     listed = [each.id for each in shootouts.list_shootouts(empty)]
     assert listed == [second.id, shootouts.get_shootout(empty, kept.slug).id]

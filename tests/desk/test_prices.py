@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import lineup, shootouts
+from true_margin.desk import lineup, shootouts, spec_sheet
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
@@ -31,7 +31,7 @@ def change(bench: Bench, **changes: Any) -> None:
 
 
 def add_price(bench: Bench, amount: str = "1290", **more: Any) -> None:
-    machine = lineup.show_lineup(bench.database, bench.slug).columns[0].machine
+    machine = spec_sheet.show_lineup(bench.database, bench.slug).columns[0].machine
     fields = {
         "kind": "list",
         "amount": amount,
@@ -42,8 +42,8 @@ def add_price(bench: Bench, amount: str = "1290", **more: Any) -> None:
     lineup.add_price(bench.database, machine.id, fields)
 
 
-def column(bench: Bench) -> lineup.MachineColumn:
-    return lineup.show_lineup(bench.database, bench.slug).columns[0]
+def column(bench: Bench) -> spec_sheet.MachineColumn:
+    return spec_sheet.show_lineup(bench.database, bench.slug).columns[0]
 
 
 def test_offers_count_while_they_last(bench: Bench) -> None:
@@ -103,7 +103,7 @@ def test_prices_that_cannot_be_are_refused(bench: Bench, more: dict[str, Any], f
 
 
 def test_the_demos_prices(database: Database, demo: records.Shootout) -> None:
-    columns = {c.machine.name: c for c in lineup.show_lineup(database, demo.slug).columns}
+    columns = {c.machine.name: c for c in spec_sheet.show_lineup(database, demo.slug).columns}
     large = columns["Halyard L"].price
     assert large is not None
     assert (large.stale, large.days_old) == (True, 53)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import lineup, spec_paste
+from true_margin.desk import spec_paste, spec_sheet
 from true_margin.desk.errors import RefusedError
 from true_margin.store.database import Database
 
@@ -18,8 +18,11 @@ def bench(database: Database) -> Bench:
 
 
 def specs(bench: Bench) -> dict[str, tuple[int | None, float | None]]:
-    columns = lineup.show_lineup(bench.database, bench.slug).columns
-    return {c.machine.name: (c.machine.cores, c.machine.storage_gb) for c in columns}
+    columns = spec_sheet.show_lineup(bench.database, bench.slug).columns
+    return {
+        c.machine.name: (c.machine.specs.get("cores"), c.machine.specs.get("storage_gb"))
+        for c in columns
+    }
 
 
 def test_a_block_is_shown_and_then_stored(bench: Bench) -> None:
@@ -38,7 +41,7 @@ def test_one_bad_cell_stores_nothing(bench: Bench) -> None:
     bad = BLOCK.replace("12", "0")
     preview = spec_paste.preview_specs(bench.database, bench.slug, bad)
     assert [c.problem for c in preview.changes if c.problem] == [
-        "Cores: '0' must be more than 0, and not beyond belief"
+        "Cores: '0' must be at least 1 and at most 100000"
     ]
     with pytest.raises(RefusedError, match="nothing was"):
         spec_paste.commit_specs(bench.database, bench.slug, bad)

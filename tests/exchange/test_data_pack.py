@@ -37,8 +37,8 @@ def test_a_general_reader_accepts_it(demo_pack: Pack, tmp_path: Path) -> None:
         (tmp_path / name).write_bytes(content)
     package = Package(str(tmp_path / "datapackage.json"))
     assert package.validate().valid
-    rows = package.get_resource("machines").read_rows()  # type: ignore[attr-defined]
-    assert [row["cores"] for row in rows] == [m.cores for m in demo_pack.machines]
+    rows = package.get_resource("specs").read_rows()  # type: ignore[attr-defined]
+    assert [row["value"] for row in rows] == [cell.value for cell in demo_pack.specs]
 
 
 def edited(pack: Pack, name: str, change: tuple[bytes, bytes]) -> dict[str, bytes]:
@@ -52,11 +52,12 @@ def edited(pack: Pack, name: str, change: tuple[bytes, bytes]) -> dict[str, byte
     [
         (
             "datapackage.json",
-            (b'"trueMarginFormat": 1', b'"trueMarginFormat": 9'),
-            "trueMarginFormat 1 is needed, got 9",
+            (b'"trueMarginFormat": 2', b'"trueMarginFormat": 9'),
+            "trueMarginFormat 2 is needed, got 9",
         ),
         ("datapackage.json", (b"{", b"["), "not JSON"),
-        ("machines.csv", (b"Obol 6,6,", b"Obol 6,six,"), "machines.csv row 2, column cores"),
+        ("machines.csv", (b"Tarn Desk,,", b"Tarn Desk,soon,"), "row 2, column retired_at"),
+        ("specs.csv", (b"Tarn Desk,", b"Boulder,"), "machines.csv has no 'Boulder'"),
         ("machines.csv", (b"Cairn Brick,", b"Tarn Desk,"), "'Tarn Desk' stands twice"),
         ("machines.csv", (b"Tarn Desk,", b"Tarn Desk,extra,"), "more or fewer cells"),
         ("setups.csv", (b"Pebble,", b"Boulder,"), "machines.csv has no 'Boulder'"),

@@ -11,9 +11,9 @@ from sqlalchemy import inspect, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk.lineup import show_lineup
 from true_margin.desk.runs import revise_run
 from true_margin.desk.shootouts import get_shootout
+from true_margin.desk.spec_sheet import show_lineup
 from true_margin.store.database import MIGRATIONS, Database, driver_url
 from true_margin.store.errors import constraint_of
 from true_margin.store.tables import Base
@@ -105,8 +105,8 @@ def test_data_of_the_first_schema_comes_through_and_goes_back(empty: Database) -
         " false, 1, 1)",
         "machines": "insert into machines (id, shootout_id, name, position, cores, version) values"
         " ('00000000-0000-0000-0000-000000000002', '00000000-0000-0000-0000-000000000001', 'Tarn', 0, 6, 1)",
-        "setups": "insert into setups (id, machine_id, name, position, version) values"
-        " ('00000000-0000-0000-0000-000000000003', '00000000-0000-0000-0000-000000000002', 'as is', 0, 1)",
+        "setups": "insert into setups (id, machine_id, name, position, power, clock_ghz, version) values"
+        " ('00000000-0000-0000-0000-000000000003', '00000000-0000-0000-0000-000000000002', 'as is', 0, 'mains', 3.2, 1)",
         "prices": "insert into prices (id, machine_id, kind, amount, currency, dated) values"
         " (gen_random_uuid(), '00000000-0000-0000-0000-000000000002', 'list', 380, 'EUR', '2026-11-03')",
     }
@@ -115,12 +115,14 @@ def test_data_of_the_first_schema_comes_through_and_goes_back(empty: Database) -
             session.execute(text(statement))
     empty.migrate()
     (column,) = show_lineup(empty, "old").columns
-    assert (column.machine.name, column.machine.cores, column.machine.retired_at) == (
-        "Tarn",
-        6,
-        None,
+    machine, setup = column.machine, column.machine.setups[0]
+    assert (machine.name, machine.specs, machine.retired_at) == ("Tarn", {"cores": 6}, None)
+    assert (setup.specs, setup.conditions, setup.mark) == (
+        {"clock_ghz": 3.2},
+        {"power": "mains"},
+        0,
     )
-    assert (column.machine.setups[0].conditions, column.machine.setups[0].extras) == ({}, ())
+    assert setup.extras == ()
     assert get_shootout(empty, "old").price_date == get_shootout(empty, "old").created_at.date()
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))

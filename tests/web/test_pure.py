@@ -237,32 +237,67 @@ def test_lengths_of_timelines(call: Call, text: str, seconds: float | None) -> N
     assert call("length.readLength", text) == seconds
 
 
-@pytest.mark.parametrize(
-    ("field", "text", "value"),
-    [("cores", "8", 8), ("cores", "8 cores", 8), ("clock_ghz", "3,6", 3.6), ("clock_ghz", "3600 MHz", 3.6),
-     ("storage_gb", "2 TB", 2000), ("room", "21.5 °C", 21.5), ("form", " laptop ", "laptop"), ("cores", "", None)],
-)  # fmt: skip
-def test_cells_of_the_spec_sheet(call: Call, field: str, text: str, value: Any) -> None:
-    assert call("specs.readCell", field, text) == {
-        "ok": True,
-        "value": pytest.approx(value) if isinstance(value, float) else value,
+def column(*setups: dict[str, Any], **machine: str) -> dict[str, Any]:
+    """A machine's column as the server gives it: cells of each setup, its own marked."""
+    fields = {*machine, *(field for setup in setups for field in setup)}
+    return {
+        "cells": {
+            field: [
+                {"text": setup.get(field, machine.get(field, "")), "own": field in setup}
+                for setup in setups
+            ]
+            for field in fields
+        }
     }
 
 
 @pytest.mark.parametrize(
-    ("field", "text"),
+    ("given", "level", "split"),
     [
-        ("cores", "six"),
-        ("cores", "2.5"),
-        ("memory_gb", "0"),
-        ("memory_gb", "-4"),
-        ("clock_ghz", "1e9"),
+        (column({}, {}, memory="16"), "machine", False),
+        (column({}, {"memory": "32"}, memory="16"), "machine", True),
+        (column({"memory": "16"}, {"memory": "16"}), "machine", True),
+        (column({"memory": "32"}, memory="16"), "machine", True),
+        (column({"memory": "on"}, {"memory": "on"}), "setup", False),
+        (column({"memory": "on"}, {}), "setup", True),
+        (column({}, {}), "machine", False),
     ],
 )
-def test_cells_that_cannot_be(call: Call, field: str, text: str) -> None:
-    found = call("specs.readCell", field, text)
-    assert found["ok"] is False
-    assert found["reason"]
+def test_cells_are_split_where_setups_are_not_alike(
+    call: Call, given: dict[str, Any], level: str, split: bool
+) -> None:
+    assert call("specs.isSplit", given, {"field": "memory", "level": level}) is split
+
+
+@pytest.mark.parametrize(
+    ("shown", "fields"),
+    [
+        ("that say something", ["a", "b", "d"]),
+        ("that differ", ["a"]),
+        ("all there are", ["a", "b", "c", "d"]),
+    ],
+)
+def test_rows_that_are_shown(call: Call, shown: str, fields: list[str]) -> None:
+    rows = [
+        {"field": "a", "filled": True, "differs": True, "free_row_id": None},
+        {"field": "b", "filled": True, "differs": False, "free_row_id": None},
+        {"field": "c", "filled": False, "differs": False, "free_row_id": None},
+        {"field": "d", "filled": False, "differs": False, "free_row_id": "x"},
+    ]
+    assert [row["field"] for row in rows if call("specs.isShown", row, shown)] == fields
+
+
+@pytest.mark.parametrize(
+    ("value", "text"),
+    [(None, ""), (True, "yes"), (False, "no"), (["a", "b"], "a, b"), (2.5, "2.5"), ("x", "x")],
+)
+def test_stored_values_as_they_would_be_typed(call: Call, value: Any, text: str) -> None:
+    assert call("specs.shownValue", value) == text
+
+
+def test_a_spec_file_takes_the_name_of_its_machine(call: Call) -> None:
+    assert '"name": "Tarn"' in call("specs.namedSpecs", '{"name": "old", "cores": 6}', "Tarn")
+    assert call("specs.namedSpecs", "{not json", "Tarn") == "{not json"
 
 
 @pytest.mark.parametrize(

@@ -18,6 +18,7 @@ import { Tasks } from "./stages/tasks/Tasks"
 type Search = {
   focus?: string
   machine?: string
+  row?: string
   task?: string
   a?: string
   b?: string
@@ -26,7 +27,7 @@ type Search = {
 
 function readSearch(raw: Record<string, unknown>): Search {
   const kept: Search = {}
-  for (const key of ["focus", "machine", "task", "a", "b", "run"] as const) {
+  for (const key of ["focus", "machine", "row", "task", "a", "b", "run"] as const) {
     const value = raw[key]
     if (typeof value === "string" && value.length <= 200) kept[key] = value
   }

@@ -23,8 +23,11 @@ Method = Literal["stopwatch", "one press", "log", "watch", "recording", "remembe
 Status = Literal["ok", "void", "failed"]
 Meaning = Literal["clock", "decimal"]
 Version = Annotated[int, Field(ge=1, lt=2**31, description="Version that was read")]
-Gigabytes = Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False, description="In GB")]
-Gigahertz = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False, description="In GHz")]
+RowTitle = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+Cell = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
+Cells = Annotated[dict[str, Cell | None], Field(max_length=200)]
+SPEC_CELLS = "Rows of the spec sheet by field, as typed; null empties one"
+STATE_CELLS = "State that it is tested in by field, as typed; null empties one"
 
 
 class Request(BaseModel):
@@ -36,11 +39,12 @@ class Request(BaseModel):
     @classmethod
     def _plain_text(cls, value: object) -> object:
         """Refuse what no database text can hold, before it gets there."""
-        if isinstance(value, str):
-            if "\x00" in value:
-                raise ValueError("text cannot hold a zero byte")
-            if any("\ud800" <= sign <= "\udfff" for sign in value):
-                raise ValueError("text cannot hold half a character")
+        for text in value.values() if isinstance(value, dict) else [value]:
+            if isinstance(text, str):
+                if "\x00" in text:
+                    raise ValueError("text cannot hold a zero byte")
+                if any("\ud800" <= sign <= "\udfff" for sign in text):
+                    raise ValueError("text cannot hold half a character")
         return value
 
 
@@ -69,75 +73,72 @@ class ShootoutChange(Request):
     )
 
 
-class MachineFields(Request):
-    """Specs of a machine; all may be missing."""
-
-    form: Short | None = Field(default=None, description="Laptop, tower, small desktop …")
-    processor: Short | None = Field(default=None, description="Name of the processor")
-    cores: int | None = Field(default=None, ge=1, le=100_000, description="Number of cores")
-    clock_ghz: Gigahertz | None = None
-    graphics: Short | None = Field(default=None, description="Name of the graphics")
-    graphics_memory_gb: Gigabytes | None = None
-    memory_gb: Gigabytes | None = None
-    storage_gb: Gigabytes | None = None
-    system: Short | None = Field(default=None, description="Operating system and version")
-    obtained: Short | None = Field(default=None, description="Bought, lent, given, built, owned")
-    note: Note | None = Field(default=None, description="Anything else")
-
-
-class NewMachine(MachineFields):
+class NewMachine(Request):
     """A machine to add, with its first setup."""
 
     name: Name = Field(description="Name, unique in the line-up")
     setup: Name | None = Field(default=None, description="Name of its first setup")
     copy_from: UUID | None = Field(default=None, description="Machine whose specs to take over")
+    specs: Cells = Field(default_factory=dict, description=SPEC_CELLS)
 
 
-class MachineChange(MachineFields):
+class MachineChange(Request):
     """Fields of a machine to change; those left out stay as they are."""
 
     version: Version
     name: Name | None = Field(default=None, description="New name")
+    specs: Cells | None = Field(default=None, description=SPEC_CELLS)
 
 
-class Conditions(Request):
-    """Under which conditions a setup is tested, in words; null takes one back."""
-
-    driver: Short | None = Field(default=None, description="Driver versions")
-    encoder: Short | None = Field(default=None, description="Encoder paths it can use")
-    background: Short | None = Field(default=None, description="Background programs, or none")
-    caches: Short | None = Field(default=None, description="Previews, proxies, rendering")
-    boot: Short | None = Field(default=None, description="Fresh boot or not")
-    screen: Short | None = Field(default=None, description="Screens attached")
-    room: Annotated[float, Field(ge=-20, le=60, allow_inf_nan=False)] | None = Field(
-        default=None, description="Room temperature, in °C"
-    )
-    only_system: bool | None = Field(
-        default=None, description="True where the machine runs no other operating system"
-    )
-
-
-class SetupFields(Request):
-    """What a setup has of its own; missing fields are as on the machine."""
-
-    power: Short | None = Field(default=None, description="Mains, battery, power mode")
-    clock_ghz: Gigahertz | None = None
-    memory_gb: Gigabytes | None = None
-    note: Note | None = Field(default=None, description="Anything else")
-    conditions: Conditions | None = Field(default=None, description="Conditions to note")
-
-
-class NewSetup(SetupFields):
+class NewSetup(Request):
     """A setup to add."""
 
     name: Name = Field(description="Name, unique on its machine")
+    copy_from: UUID | None = Field(default=None, description="Setup to be like")
+    specs: Cells = Field(default_factory=dict, description=SPEC_CELLS)
+    conditions: Cells = Field(default_factory=dict, description=STATE_CELLS)
 
 
-class SetupChange(SetupFields):
-    """Fields of a setup to change."""
+class SetupChange(Request):
+    """Fields of a setup to change; those left out stay as they are."""
 
     version: Version
     name: Name | None = Field(default=None, description="New name")
+    specs: Cells | None = Field(default=None, description=SPEC_CELLS)
+    conditions: Cells | None = Field(default=None, description=STATE_CELLS)
+    assumed_ratio: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = Field(
+        default=None, description="How many times as fast as another setup it is said to be"
+    )
+    assumed_against_id: UUID | None = Field(default=None, description="That other setup")
+    assumed_source: LongName | None = Field(default=None, description="Who says so")
+
+
+class NewFreeRow(Request):
+    """A row of one's own for the spec sheet."""
+
+    title: RowTitle = Field(description="Name of the row")
+    unit: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)] | None = Field(
+        default=None, description="Unit of its numbers"
+    )
+    number: bool = Field(default=False, description="True where it holds numbers")
+
+
+class FreeRowChange(Request):
+    """Another title for a row of one's own."""
+
+    title: RowTitle = Field(description="New name of the row")
+
+
+class TrialMark(Request):
+    """Whether a row is on trial besides the subject."""
+
+    on_trial: bool = Field(description="True to mark it, false to take the mark off")
+
+
+class Archiving(Request):
+    """Whether something stands in the archive."""
+
+    archived: bool = Field(description="True to put it there, false to take it out")
 
 
 Kind = Literal["list", "street", "paid", "used"]

@@ -65,13 +65,14 @@ class Facts:
     """Conditions of one setup on one task; what is not known is left out.
 
     Attributes:
-        values: each known condition in words; the room in °C, as a number in text.
+        values: each known condition in words, or in words by part where it has several
+            (source and mode of the power); the room in °C, as a number in text.
         about: conditions in which this setup differs from its machine's others on purpose.
         encoders: encoder paths that the machine could use on this task.
         only_system: True where the machine runs no other operating system.
     """
 
-    values: Mapping[Condition, str]
+    values: Mapping[Condition, str | Mapping[str, str]]
     about: frozenset[Condition] = frozenset()
     encoders: frozenset[str] = frozenset()
     only_system: bool = False
@@ -126,17 +127,27 @@ _IF_THE_SETTING = (
 _OWN_PATHS = (Subject.MACHINE, Subject.PROCESSOR, Subject.GRAPHICS, Subject.SYSTEM)
 
 
+_JOB = (Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT)
+
+
 def compare_parity(
-    one: Facts, other: Facts, subject: Subject, *, across_rounds: bool = False
+    one: Facts,
+    other: Facts,
+    subject: Subject,
+    *,
+    across_rounds: bool = False,
+    on_trial: frozenset[str] = frozenset(),
 ) -> tuple[Difference, ...]:
     """List the conditions that differ between two setups on one task.
 
     Args:
-        one, other: what is known of each; a condition that only one side knows is
-            no difference.
+        one, other: what is known of each; a condition, or a part of one, that only one
+            side knows is no difference.
         subject: what the shootout puts on trial.
         across_rounds: True where the two were measured in different rounds, whose
             app versions the fit takes out.
+        on_trial: parts that the reviewer puts on trial besides; what is the same job
+            stays what it is.
 
     Returns:
         Differences, the heaviest first, then in the order of ``Condition``.
@@ -144,27 +155,50 @@ def compare_parity(
     Reference:
         Computation page, section 10, table of conditions and subjects.
     """
-    found = [
-        _difference(condition, one, other, subject, across_rounds)
-        for condition in Condition
-        if condition in one.values
-        and condition in other.values
-        and _differs(condition, one.values[condition], other.values[condition])
-    ]
+    found = []
+    for condition in Condition:
+        parts = _parts_apart(condition, one, other)
+        marked = {} if condition in _JOB else {k: v for k, v in parts.items() if k in on_trial}
+        rest = {k: v for k, v in parts.items() if k not in marked}
+        if rest:
+            weight, why = weigh(condition, one, other, subject, across_rounds=across_rounds)
+            found.append(Difference(condition, *_words(rest), weight, why))
+        if marked:
+            words = _words(marked)
+            found.append(Difference(condition, *words, Weight.ALLOWED, "it is marked as on trial"))
     return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
+
+
+def _parts_apart(condition: Condition, one: Facts, other: Facts) -> dict[str, tuple[str, str]]:
+    """Parts of a condition that both sides know and that are not alike."""
+    here, there = (_parts(facts.values.get(condition)) for facts in (one, other))
+    return {
+        part: (here[part], there[part])
+        for part in here
+        if part in there and _differs(condition, here[part], there[part])
+    }
+
+
+def _parts(value: str | Mapping[str, str] | None) -> Mapping[str, str]:
+    if value is None:
+        return {}
+    return {"": value} if isinstance(value, str) else value
+
+
+def _words(parts: Mapping[str, tuple[str, str]]) -> tuple[str, str]:
+    """Both sides in words; the name of a part stands before its value where it has one."""
+    here, there = (
+        ", ".join(f"{part.lower()} {pair[side]}" if part else pair[side]
+                  for part, pair in parts.items())
+        for side in (0, 1)
+    )  # fmt: skip
+    return here, there
 
 
 def _differs(condition: Condition, here: str, there: str) -> bool:
     if condition is Condition.ROOM:
         return abs(float(here) - float(there)) > ROOM_APART_C
     return here != there
-
-
-def _difference(
-    condition: Condition, one: Facts, other: Facts, subject: Subject, across_rounds: bool
-) -> Difference:
-    weight, why = weigh(condition, one, other, subject, across_rounds=across_rounds)
-    return Difference(condition, one.values[condition], other.values[condition], weight, why)
 
 
 def weigh(

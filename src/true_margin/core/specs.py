@@ -1,11 +1,31 @@
-"""Specs of machines: which there are, in which unit, and how a typed one is read."""
+"""Specs and states: which rows a spec sheet has, in which unit, and how a typed one is read."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
+from enum import StrEnum
+from typing import TypeAlias
 
 from true_margin.core.errors import QuantityError
+
+SpecValue: TypeAlias = str | float | int | bool | list[str]
+SMALLEST = 1e-6
+"""Numbers that must be more than 0 are at least this."""
+
+
+class Kind(StrEnum):
+    """What a row holds."""
+
+    TEXT = "text"
+    LONG = "long text"
+    NUMBER = "number"
+    WHOLE = "whole number"
+    CHOICE = "one of a few words"
+    LIST = "list of words"
+    MONTH = "year or month"
+    YES = "yes or no"
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,78 +35,120 @@ class Spec:
     Attributes:
         field: name it is stored under.
         title: name on the screen.
-        unit: of a number; None for text.
-        whole: True where only whole numbers make sense.
-        number: True for a number.
+        group: heading that it stands under.
+        kind: what it holds.
+        unit: of a number; None for the others.
+        choices: the words that may be chosen.
+        least, most: bounds of a number, both allowed.
         names: other names that people give it, in lower case.
     """
 
     field: str
     title: str
+    group: str = ""
+    kind: Kind = Kind.TEXT
     unit: str | None = None
-    whole: bool = False
-    number: bool = False
+    choices: tuple[str, ...] = ()
+    least: float = SMALLEST
+    most: float = 1e9
     names: tuple[str, ...] = ()
 
 
-SPECS = (
-    Spec("form", "Form", names=("type", "kind", "form factor")),
-    Spec("processor", "Processor", names=("cpu", "chip", "model name")),
-    Spec("cores", "Cores", number=True, whole=True, names=("cpu cores", "number of cores")),
-    Spec("clock_ghz", "Clock", "GHz", number=True, names=("clock ghz", "base clock", "ghz")),
-    Spec("graphics", "Graphics", names=("gpu", "graphics card")),
-    Spec("graphics_memory_gb", "Graphics memory", "GB", number=True,
-         names=("video memory", "vram")),
-    Spec("memory_gb", "Memory", "GB", number=True, names=("ram", "memory gb")),
-    Spec("storage_gb", "Storage", "GB", number=True, names=("disk", "drive", "ssd", "storage gb")),
-    Spec("system", "System", names=("os", "operating system")),
-    Spec("obtained", "How obtained", names=("how got", "obtained")),
-    Spec("note", "Note", names=("notes", "remark", "comment")),
-)  # fmt: skip
-_SCALE = {"tb": 1000.0, "gb": 1.0, "mb": 0.001, "ghz": 1.0, "mhz": 0.001}
-_NUMBER = re.compile(r"^(\d+(?:[.,]\d+)?)\s*([a-z]*)$", re.IGNORECASE)
-MOST = {"cores": 100_000.0, "clock_ghz": 1000.0}
+_SCALES: dict[str, dict[str, float]] = {
+    "GB": {"tb": 1000.0, "gb": 1.0, "mb": 0.001},
+    "GHz": {"ghz": 1.0, "mhz": 0.001},
+    "MB/s": {"gb/s": 1000.0, "mb/s": 1.0},
+    "kg": {"kg": 1.0, "g": 0.001},
+    "W": {"kw": 1000.0, "w": 1.0},
+    "°C": {"°c": 1.0, "c": 1.0},
+}
+_NUMBER = re.compile(r"^(-?\d{1,12}(?:[.,]\d{1,9})?)\s*(\S*)$")
+_MONTH = re.compile(r"^(19|20|21)\d\d(-(0[1-9]|1[0-2]))?$")
+_YES = {"yes": True, "y": True, "true": True, "no": False, "n": False, "false": False}
 LONGEST = 120
+LONGEST_NOTE = 2000
 
 
-def find_spec(title: str) -> Spec | None:
-    """Find a spec by its title or another name people give it; case does not matter.
+def find_spec(title: str, specs: Iterable[Spec]) -> Spec | None:
+    """Find a row by its title, its stored name or another name people give it.
 
-    Example:
-        >>> find_spec("RAM").field
-        'memory_gb'
+    Case, signs and a unit in brackets do not matter.
     """
-    plain = re.sub(r"[^a-z]+", " ", title.lower()).strip()
-    return next((s for s in SPECS if plain == s.title.lower() or plain in s.names), None)
+    plain = _plain(title)
+    bare = _plain(re.sub(r"[\[(].*[\])]", "", title))
+    return next(
+        (s for s in specs for own in (_plain(s.title), _plain(s.field), *s.names)
+         if own in (plain, bare)),
+        None,
+    )  # fmt: skip
 
 
-def parse_spec(spec: Spec, text: str) -> str | float | int | None:
-    """Read a typed spec; a number may carry its unit and a decimal comma.
+def _plain(title: str) -> str:
+    return re.sub(r"[^a-z0-9]+", " ", title.lower()).strip()
+
+
+def parse_spec(spec: Spec, text: str) -> SpecValue | None:
+    """Read a typed cell; a number may carry its unit and a decimal comma.
 
     Returns:
-        The value in the spec's unit; None for an empty text or a dash.
+        The value in the row's unit; None for an empty text or a dash.
 
     Raises:
-        QuantityError: not a number where one is needed, zero, or a unit of another kind.
+        QuantityError: not what the row holds, out of its bounds, or a unit of another kind.
 
     Example:
-        >>> parse_spec(find_spec("Storage"), "2 TB")
+        >>> parse_spec(Spec("storage_gb", "Storage", kind=Kind.NUMBER, unit="GB"), "2 TB")
         2000.0
     """
     plain = text.strip()
     if plain in ("", "-", "–"):
         return None
-    if not spec.number:
-        if len(plain) > LONGEST:
-            raise QuantityError(f"{spec.title}: longer than {LONGEST} signs")
-        return plain
-    match = _NUMBER.match(plain) if plain.isascii() else None
+    longest = LONGEST_NOTE if spec.kind is Kind.LONG else LONGEST
+    if len(plain) > longest:
+        raise QuantityError(f"{spec.title}: longer than {longest} signs")
+    if spec.kind in (Kind.NUMBER, Kind.WHOLE):
+        return _number(spec, plain)
+    if spec.kind is Kind.CHOICE:
+        return _choice(spec, plain)
+    if spec.kind is Kind.LIST:
+        parts = (part.strip() for part in re.split(r"[,;]", plain))
+        return list(dict.fromkeys(part for part in parts if part))
+    if spec.kind is Kind.MONTH and not _MONTH.match(plain):
+        raise QuantityError(f"{spec.title}: {plain!r} is no year or month; type 2031 or 2031-06")
+    if spec.kind is Kind.YES:
+        if plain.lower() not in _YES:
+            raise QuantityError(f"{spec.title}: {plain!r} is neither yes nor no")
+        return _YES[plain.lower()]
+    return plain
+
+
+def show_spec(value: object) -> str:
+    """Write a stored value as it would be typed, without its unit.
+
+    Example:
+        >>> show_spec(["H.264", "HEVC"]), show_spec(2000.0), show_spec(True)
+        ('H.264, HEVC', '2000', 'yes')
+    """
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float):
+        return f"{value:.6f}".rstrip("0").rstrip(".")
+    if isinstance(value, (list, tuple)):
+        return ", ".join(str(each) for each in value)
+    return str(value)
+
+
+def _number(spec: Spec, plain: str) -> float | int:
+    match = _NUMBER.match(plain) if plain.replace("°", "").isascii() else None
     if match is None:
         raise QuantityError(f"{spec.title}: {plain!r} is not a number; type it like 16 or 3.6")
     value = float(match[1].replace(",", ".")) * _scale(spec, match[2].lower(), plain)
-    if not 0 < value <= MOST.get(spec.field, 1e9):
-        raise QuantityError(f"{spec.title}: {plain!r} must be more than 0, and not beyond belief")
-    if not spec.whole:
+    if not spec.least <= value <= spec.most:
+        least = "more than 0" if spec.least == SMALLEST else f"at least {spec.least:g}"
+        raise QuantityError(f"{spec.title}: {plain!r} must be {least} and at most {spec.most:g}")
+    if spec.kind is Kind.NUMBER:
         return round(value, 6)
     if value != int(value):
         raise QuantityError(f"{spec.title}: {plain!r} must be a whole number")
@@ -94,8 +156,17 @@ def parse_spec(spec: Spec, text: str) -> str | float | int | None:
 
 
 def _scale(spec: Spec, unit: str, text: str) -> float:
-    if unit in ("", "cores", "core"):
+    scales = _SCALES.get(spec.unit or "", {(spec.unit or "").lower(): 1.0})
+    if unit in ("", spec.title.lower()):
         return 1.0
-    if spec.unit is None or unit not in _SCALE or unit[-1] != spec.unit.lower()[-1]:
+    if unit not in scales:
         raise QuantityError(f"{spec.title}: {text!r} has a unit that does not fit")
-    return _SCALE[unit]
+    return scales[unit]
+
+
+def _choice(spec: Spec, plain: str) -> str:
+    found = [each for each in spec.choices if each.lower() == plain.lower()]
+    if not found:
+        words = ", ".join(spec.choices)
+        raise QuantityError(f"{spec.title}: {plain!r} is none of: {words}")
+    return found[0]

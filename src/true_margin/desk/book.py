@@ -48,6 +48,7 @@ class Book:
     timelines: tuple[records.Timeline, ...]
     timeline_files: tuple[records.TimelineFile, ...]
     overrules: tuple[records.Overrule, ...]
+    free_rows: tuple[records.FreeRow, ...]
 
     @cached_property
     def setups(self) -> tuple[records.Setup, ...]:
@@ -199,16 +200,24 @@ def warm_shelf(database: Database, most: int = 4) -> None:
         return
 
 
-def load_book(session: Session, shootout: records.Shootout) -> Book:
-    """Load everything in a shootout."""
+def load_book(session: Session, shootout: records.Shootout, *, archive: bool = False) -> Book:
+    """Load everything in a shootout; what is in the archive only where it is asked for."""
+    machines = lineup.list_machines(session, shootout.id, archived=None if archive else False)
+    there = {setup.id for machine in machines for setup in machine.setups}
+    own_runs = tuple(r for r in runs.list_runs(session, shootout.id) if r.setup_id in there)
+    kept = {run.id for run in own_runs}
+    marks = runs.list_shootout_marks(session, shootout.id)
+    files = timelines.list_files(session, shootout.id)
+    words = overrules.list_overrules(session, shootout.id)
     return Book(
         shootout,
-        lineup.list_machines(session, shootout.id),
+        machines,
         tasks.list_tasks(session, shootout.id),
         shootouts.list_rounds(session, shootout.id),
-        runs.list_runs(session, shootout.id),
-        runs.list_shootout_marks(session, shootout.id),
+        own_runs,
+        tuple(mark for mark in marks if mark.run_id in kept),
         timelines.list_timelines(session, shootout.id),
-        timelines.list_files(session, shootout.id),
-        overrules.list_overrules(session, shootout.id),
+        tuple(f for f in files if f.setup_id is None or f.setup_id in there),
+        tuple(o for o in words if {o.setup_a_id, o.setup_b_id} <= there),
+        lineup.list_free_rows(session, shootout.id),
     )

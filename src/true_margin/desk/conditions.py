@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import cached_property
 from itertools import combinations
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 import numpy as np
@@ -19,22 +19,14 @@ from true_margin.core.parity import (
     compare_parity,
     worst_weight,
 )
+from true_margin.core.spec_rows import CONDITION_OF, SPECS, STATES, TITLES
+from true_margin.core.specs import show_spec
 from true_margin.core.study import FlagArray
 from true_margin.store import records
 
 if TYPE_CHECKING:
     from true_margin.desk.book import Book
 
-NOTED = {
-    "driver": Condition.DRIVER,
-    "encoder": Condition.ENCODER,
-    "background": Condition.BACKGROUND,
-    "caches": Condition.CACHES,
-    "boot": Condition.BOOT,
-    "screen": Condition.SCREEN,
-    "room": Condition.ROOM,
-}
-"""Conditions that a person notes on a setup, by the name they are stored under."""
 MAY_BREAK = (Condition.ENCODER, Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT)
 _BY_HAND = {"stopwatch", "one press"}
 
@@ -45,6 +37,9 @@ class Parity:
     def __init__(self, book: Book) -> None:
         self._book = book
         self._subject = Subject(book.shootout.subject)
+        self._on_trial = frozenset(
+            TITLES[field] for field in book.shootout.trial_rows if field in TITLES
+        )
 
     @cached_property
     def facts(self) -> dict[tuple[int, int], Facts]:
@@ -69,7 +64,7 @@ class Parity:
         one, other = self.facts.get((a, task)), self.facts.get((b, task))
         if one is None or other is None:
             return ()
-        return compare_parity(one, other, self._subject)
+        return compare_parity(one, other, self._subject, on_trial=self._on_trial)
 
     def breaks(self, task: int, a: int, b: int) -> bool:
         """Say whether a pair was not given the same job, overrules apart."""
@@ -92,7 +87,13 @@ class Parity:
     def _may_break(self, task: int, setups: Iterable[int]) -> bool:
         """Most tasks were the same job everywhere; then no pair needs a look."""
         values = [self.facts[s, task].values for s in setups]
-        return any(len({v[c] for v in values if c in v}) > 1 for c in MAY_BREAK)
+        return any(len({str(v[c]) for v in values if c in v}) > 1 for c in MAY_BREAK)
+
+
+def spec_value(machine: records.Machine, setup: records.Setup, field: str) -> Any:
+    """What a setup has in a row: its own value, else its machine's; None for nothing."""
+    own = setup.specs.get(field)
+    return own if own is not None else machine.specs.get(field)
 
 
 def conditions_of(book: Book) -> dict[tuple[int, int], Facts]:
@@ -111,50 +112,47 @@ def conditions_of(book: Book) -> dict[tuple[int, int], Facts]:
         (s, t): Facts(
             {**own[s], **_on_task(book, s, t, timed, files)}, about=about[s],
             only_system=bool(book.setups[s].conditions.get("only_system")),
-            encoders=frozenset(own[s].get(Condition.ENCODER, "").split(", ")) - {""},
+            encoders=_encoders(book.setups[s]),
         )
         for (s, t), timed in methods.items()
     }  # fmt: skip
 
 
-def _own_conditions(book: Book, setup: records.Setup) -> dict[Condition, str]:
+def _own_conditions(book: Book, setup: records.Setup) -> dict[Condition, dict[str, str]]:
+    """What the rows of the spec sheet say of a setup, by condition and by row."""
     machine = book.machine_of[setup.id]
-    clock = setup.clock_ghz or machine.clock_ghz
-    memory = setup.memory_gb or machine.memory_gb
-    values = {
-        Condition.PROCESSOR: _words(machine.processor, machine.cores and f"{machine.cores} cores",
-                                    clock and f"{clock:g} GHz"),
-        Condition.GRAPHICS: _words(machine.graphics, machine.graphics_memory_gb
-                                   and f"{machine.graphics_memory_gb:g} GB"),
-        Condition.MEMORY: _words(memory and f"{memory:g} GB"),
-        Condition.DRIVES: _words(machine.storage_gb and f"{machine.storage_gb:g} GB"),
-        Condition.SYSTEM: _words(machine.system),
-        Condition.POWER: _words(setup.power),
-    }  # fmt: skip
-    noted = {
-        condition: str(setup.conditions[name])
-        for name, condition in NOTED.items()
-        if setup.conditions.get(name)
-    }
-    return {condition: words for condition, words in values.items() if words} | noted
+    found: dict[Condition, dict[str, str]] = {}
+    for spec in (*SPECS, *STATES):
+        condition = CONDITION_OF.get(spec.field)
+        if condition is None:
+            continue
+        state = setup.conditions.get(spec.field)
+        value = state if spec in STATES else spec_value(machine, setup, spec.field)
+        if value is not None:
+            unit = f" {spec.unit}" if spec.unit and condition is not Condition.ROOM else ""
+            found.setdefault(condition, {})[spec.title] = f"{show_spec(value)}{unit}"
+    return found
 
 
-def _words(*parts: object) -> str:
-    return ", ".join(str(part) for part in parts if part)
+def _encoders(setup: records.Setup) -> frozenset[str]:
+    paths = str(setup.conditions.get("encoder", "")).split(",")
+    return frozenset(path.strip() for path in paths) - {""}
 
 
 def _about(
-    book: Book, setup: records.Setup, own: list[dict[Condition, str]]
+    book: Book, setup: records.Setup, own: list[dict[Condition, dict[str, str]]]
 ) -> frozenset[Condition]:
     """Conditions in which a machine's setups differ: that is what they were made for."""
     siblings = [own[book.setup_index[s.id]] for s in book.machine_of[setup.id].setups]
-    return frozenset(c for c in Condition if len({s[c] for s in siblings if c in s}) > 1)
+    return frozenset(
+        c for c in Condition if len({frozenset(s[c].items()) for s in siblings if c in s}) > 1
+    )
 
 
 def _on_task(
     book: Book, setup: int, task: int, timed: set[str], files: dict[tuple[UUID, UUID | None], str]
 ) -> dict[Condition, str]:
-    found = {}
+    found: dict[Condition, str] = {}
     if timed:
         found[Condition.TIMING] = " and ".join(sorted(timed))
     timeline = book.tasks[task].timeline_id

@@ -64,7 +64,11 @@ class AmbiguousTimeError(RefusedError):
 
 
 _BROKEN = {
-    "uq_machines_shootout_id_name": ("name", "A machine of this name is in the line-up already."),
+    "uq_machines_shootout_id_name": (
+        "name",
+        "A machine of this name is in the line-up already, or in its archive.",
+    ),
+    "uq_free_rows_shootout_id_title": ("title", "The sheet has a row of this name already."),
     "uq_setups_machine_id_name": ("name", "This machine has a setup of this name already."),
     "uq_tasks_shootout_id_name": ("name", "A task of this name exists already."),
     "uq_rounds_shootout_id_name": ("name", "A round of this name exists already."),

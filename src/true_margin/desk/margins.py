@@ -14,6 +14,7 @@ from true_margin.core.ladder import OffLadder, Rung
 from true_margin.core.margins import Call
 from true_margin.core.wording import format_elapsed, say_margin
 from true_margin.desk.book import SHELF, Book
+from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
@@ -221,12 +222,15 @@ def carried(book: Book, setup: int, task: int | None) -> bool:
 
 def _detail(book: Book, setup: records.Setup) -> str:
     machine = book.machine_of[setup.id]
-    memory = setup.memory_gb or machine.memory_gb
+    cores = machine.specs.get("cores")
+    memory = spec_value(machine, setup, "memory_gb")
+    power = setup.conditions.get("power")
+    clock = setup.specs.get("clock_ghz")
     parts = [
-        f"{machine.cores} cores" if machine.cores else None,
+        f"{cores} cores" if cores else None,
         f"{memory:g} GB" if memory else None,
-        setup.power if setup.power and setup.power != "mains" else None,
-        f"{setup.clock_ghz:g} GHz" if setup.clock_ghz else None,
+        power if power and power != "mains" else None,
+        f"{clock:g} GHz" if clock else None,
     ]
     return ", ".join(part for part in parts if part)
 
@@ -241,7 +245,16 @@ def _off(book: Book, comparison: Comparison) -> Iterable[OffRow]:
         why = _why_off(names, failed, comparison.task, bound, failures)
         if off.not_same_job:
             why = "not the same job as the baseline: see the pair for what differs"
-        yield OffRow(setup.id, setup.label, why, bound)
+        yield OffRow(setup.id, setup.label, why + _assumed(book, setup), bound)
+
+
+def _assumed(book: Book, setup: records.Setup) -> str:
+    """What is said of a setup that was not measured, and by whom."""
+    at = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
+    if at is None:
+        return ""
+    words = f"{setup.assumed_ratio:.2f}x {book.setups[at].label}"
+    return f"; said to be {words} ({setup.assumed_source}), which is not measured"
 
 
 def _how_failed(book: Book, off: OffLadder) -> str:

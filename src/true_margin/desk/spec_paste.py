@@ -5,13 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from true_margin.core.errors import CoreError
-from true_margin.core.specs import parse_spec
+from true_margin.core.specs import parse_spec, show_spec
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.lineup import FIRST_SETUP
+from true_margin.desk.spec_sheet import machine_rows, read_cells
 from true_margin.exchange.spec_table import SpecEntry, read_specs
 from true_margin.store import lineup, shootouts
 from true_margin.store.database import Database
+
+EMPTY = ("", "-", "–")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,11 +42,11 @@ class SpecPreview:
 
 def preview_specs(database: Database, slug: str, text: str) -> SpecPreview:
     """Show what a block would change; stores nothing."""
+    book = SHELF.take(database, slug)
     try:
-        table = read_specs(text)
+        table = read_specs(text, machine_rows(book.free_rows))
     except CoreError as error:
         raise RefusedError("text", error.reason) from error
-    book = SHELF.take(database, slug)
     known = {machine.name: machine for machine in book.machines}
     changes = tuple(
         change for entry in table.entries if (change := _change(book, entry)) is not None
@@ -57,15 +60,13 @@ def preview_specs(database: Database, slug: str, text: str) -> SpecPreview:
 def _change(book: Book, entry: SpecEntry) -> SpecChange | None:
     """One change; None where the machine has that spec already."""
     machine = next((m for m in book.machines if m.name == entry.machine), None)
-    now = None if machine is None else getattr(machine, entry.spec.field)
-    before = "" if now is None else f"{now:g}" if isinstance(now, float) else str(now)
+    before = "" if machine is None else show_spec(machine.specs.get(entry.spec.field))
     try:
-        value = parse_spec(entry.spec, entry.text)
+        after = show_spec(parse_spec(entry.spec, entry.text))
     except CoreError as error:
         return SpecChange(
             entry.machine, entry.spec.field, entry.spec.title, before, entry.text, error.reason
         )
-    after = "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
     if after in ("", before):
         return None
     return SpecChange(entry.machine, entry.spec.field, entry.spec.title, before, after, None)
@@ -81,19 +82,23 @@ def commit_specs(database: Database, slug: str, text: str) -> SpecPreview:
     if preview.bad:
         reason = f"{preview.bad} cells cannot be stored; nothing was. Correct them and paste again."
         raise RefusedError("text", reason)
-    values: dict[str, dict[str, object]] = {name: {} for name in preview.new}
-    for entry in read_specs(text).entries:
-        value = parse_spec(entry.spec, entry.text)
-        if value is not None:
-            values.setdefault(entry.machine, {})[entry.spec.field] = value
+    rows = machine_rows(SHELF.take(database, slug).free_rows)
+    typed: dict[str, dict[str, str | None]] = {name: {} for name in preview.new}
+    for entry in read_specs(text, rows).entries:
+        if entry.text.strip() not in EMPTY:
+            typed.setdefault(entry.machine, {})[entry.spec.field] = entry.text
     with transaction(database) as session:
         home = shootouts.get_shootout(session, slug).id
         shootouts.bump_revision(session, home)
         known = {machine.name: machine for machine in lineup.list_machines(session, home)}
-        for name, fields in values.items():
+        for name, cells in typed.items():
             if name in known:
-                lineup.change_machine(session, known[name].id, known[name].version, fields)
+                specs = read_cells(known[name].specs, cells, rows)
+                lineup.change_machine(
+                    session, known[name].id, known[name].version, {"specs": specs}
+                )
             else:
-                key = lineup.add_machine(session, home, {"name": name, **fields})
+                fields = {"name": name, "specs": read_cells({}, cells, rows)}
+                key = lineup.add_machine(session, home, fields)
                 lineup.add_setup(session, key, {"name": FIRST_SETUP})
     return preview

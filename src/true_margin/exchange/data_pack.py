@@ -27,6 +27,7 @@ from true_margin.exchange.pack_tables import (
     LINKS,
     TABLES,
     PackExtra,
+    PackFreeRow,
     PackMachine,
     PackMark,
     PackOverrule,
@@ -37,16 +38,19 @@ from true_margin.exchange.pack_tables import (
     PackRow,
     PackRun,
     PackSetup,
+    PackSetupSpec,
     PackShootout,
+    PackSpec,
     PackTask,
     PackTimeline,
     PackTimelineFile,
+    PackTrialRow,
 )
 
 MAX_PACK_BYTES = 100_000_000
 MAX_EXPANDED_BYTES = 400_000_000
 MAX_FILES = 200
-PACK_FORMAT = 1
+PACK_FORMAT = 2
 
 
 class PackError(CoreError):
@@ -61,6 +65,10 @@ class Pack(BaseModel):
     shootout: PackShootout
     machines: list[PackMachine] = []
     setups: list[PackSetup] = []
+    free_rows: list[PackFreeRow] = []
+    trial_rows: list[PackTrialRow] = []
+    specs: list[PackSpec] = []
+    setup_specs: list[PackSetupSpec] = []
     prices: list[PackPrice] = []
     extras: list[PackExtra] = []
     timelines: list[PackTimeline] = []

@@ -44,21 +44,11 @@ class PackShootout(PackRow):
 
 
 class PackMachine(PackRow):
-    """A computer and its specs."""
+    """A computer; its specs stand in a table of their own."""
 
     name: Name
-    form: Text | None = None
-    processor: Text | None = None
-    cores: int | None = Field(default=None, gt=0)
-    clock_ghz: Positive | None = None
-    graphics: Text | None = None
-    graphics_memory_gb: Positive | None = None
-    memory_gb: Positive | None = None
-    storage_gb: Positive | None = None
-    system: Text | None = None
-    obtained: Text | None = None
-    note: Text | None = None
     retired_at: datetime | None = None
+    archived_at: datetime | None = None
 
 
 class PackSetup(PackRow):
@@ -66,18 +56,40 @@ class PackSetup(PackRow):
 
     machine: Name
     name: Name
-    power: Text | None = None
-    clock_ghz: Positive | None = None
-    memory_gb: Positive | None = None
-    note: Text | None = None
-    driver: Text | None = None
-    encoder: Text | None = None
-    background: Text | None = None
-    caches: Text | None = None
-    boot: Text | None = None
-    screen: Text | None = None
-    room: float | None = Field(default=None, ge=-20, le=60)
-    only_system: bool | None = None
+    mark: int | None = Field(default=None, ge=0)
+    assumed_ratio: float | None = Field(default=None, gt=0, le=1000)
+    assumed_against_machine: Name | None = None
+    assumed_against_setup: Name | None = None
+    assumed_source: Text | None = None
+
+
+class PackFreeRow(PackRow):
+    """A row of the spec sheet that the reviewer added."""
+
+    title: str = Field(min_length=1, max_length=60)
+    unit: str | None = Field(default=None, max_length=20)
+    number: bool = False
+
+
+class PackTrialRow(PackRow):
+    """A row of the spec sheet that is on trial besides the subject."""
+
+    row: Name
+
+
+class PackSpec(PackRow):
+    """A cell of the spec sheet, of a machine."""
+
+    machine: Name
+    row: Name
+    value: Text
+    unit: Text | None = None
+
+
+class PackSetupSpec(PackSpec):
+    """What a setup has of its own, or the state that it was tested in."""
+
+    setup: Name
 
 
 class PackPrice(PackRow):
@@ -222,6 +234,10 @@ TABLES: dict[str, type[PackRow]] = {
     "shootout": PackShootout,
     "machines": PackMachine,
     "setups": PackSetup,
+    "free_rows": PackFreeRow,
+    "trial_rows": PackTrialRow,
+    "specs": PackSpec,
+    "setup_specs": PackSetupSpec,
     "prices": PackPrice,
     "extras": PackExtra,
     "timelines": PackTimeline,
@@ -234,10 +250,16 @@ TABLES: dict[str, type[PackRow]] = {
     "revisions": PackRevision,
     "marks": PackMark,
 }
-KEYS = {"machines": ["name"], "setups": ["machine", "name"], "tasks": ["name"],
+KEYS = {"machines": ["name"], "setups": ["machine", "name"],
+        "free_rows": ["title"], "trial_rows": ["row"], "tasks": ["name"],
          "timelines": ["name"], "rounds": ["name"], "runs": ["id"]}  # fmt: skip
 LINKS = {
-    "setups": [(["machine"], "machines", ["name"])],
+    "setups": [
+        (["machine"], "machines", ["name"]),
+        (["assumed_against_machine", "assumed_against_setup"], "setups", ["machine", "name"]),
+    ],
+    "specs": [(["machine"], "machines", ["name"])],
+    "setup_specs": [(["machine", "setup"], "setups", ["machine", "name"])],
     "prices": [(["machine"], "machines", ["name"])],
     "extras": [(["machine", "setup"], "setups", ["machine", "name"])],
     "timeline_files": [

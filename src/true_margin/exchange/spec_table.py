@@ -9,9 +9,11 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from true_margin.core.errors import CoreError
+from true_margin.core.spec_rows import SPECS
 from true_margin.core.specs import Spec, find_spec
 
 MAX_CELLS = 20_000
@@ -47,8 +49,12 @@ class SpecTable:
     unknown: tuple[str, ...]
 
 
-def read_specs(text: str) -> SpecTable:
+def read_specs(text: str, specs: Sequence[Spec] = SPECS) -> SpecTable:
     """Read specs from a pasted block, a spec file, or the text of ``lscpu -J``.
+
+    Args:
+        text: the block or file.
+        specs: the rows that the sheet has.
 
     Raises:
         SpecTableError: empty, ragged, or without the name of any spec.
@@ -59,17 +65,17 @@ def read_specs(text: str) -> SpecTable:
             "Nothing was pasted: copy a block with the names of machines and specs."
         )
     if body.lstrip().startswith("{"):
-        return _read_file(body)
+        return _read_file(body, specs)
     rows = _rows(body)
-    down = sum(find_spec(cell) is not None for cell in rows[0][1:])
-    across = sum(find_spec(row[0]) is not None for row in rows[1:])
+    down = sum(find_spec(cell, specs) is not None for cell in rows[0][1:])
+    across = sum(find_spec(row[0], specs) is not None for row in rows[1:])
     if not (down or across):
         raise SpecTableError(
             "No row or column is called like a spec (Form, Processor, Cores, Memory, ...)."
         )
     if down > across:
         rows = [list(column) for column in zip(*rows, strict=True)]
-    return _read_across(rows, "down" if down > across else "across")
+    return _read_across(rows, "down" if down > across else "across", specs)
 
 
 def _rows(body: str) -> list[list[str]]:
@@ -95,13 +101,13 @@ def _rows(body: str) -> list[list[str]]:
     return rows
 
 
-def _read_across(rows: list[list[str]], layout: str) -> SpecTable:
+def _read_across(rows: list[list[str]], layout: str, specs: Sequence[Spec]) -> SpecTable:
     machines = tuple(rows[0][1:])
     if any(not name for name in machines) or len(set(machines)) != len(machines):
         raise SpecTableError("Every machine needs a name of its own in the block.")
     entries, unknown = [], []
     for title, *cells in rows[1:]:
-        spec = find_spec(title)
+        spec = find_spec(title, specs)
         if spec is None:
             unknown.append(title)
             continue
@@ -109,38 +115,52 @@ def _read_across(rows: list[list[str]], layout: str) -> SpecTable:
     return SpecTable(layout, machines, tuple(entries), tuple(unknown))
 
 
-def _read_file(body: str) -> SpecTable:
+def _read_file(body: str, specs: Sequence[Spec]) -> SpecTable:
     try:
         document = json.loads(body)
     except (ValueError, RecursionError) as error:
         raise SpecTableError(f"The file is not JSON: {error}") from error
+    name = document.pop("name", None)
     if isinstance(document.get("lscpu"), list):
         document = _from_lscpu(document["lscpu"])
-    name = document.pop("name", None)
+        name = name or document.get("processor")
     if not isinstance(name, str) or not name.strip():
         raise SpecTableError('The file needs a "name": which machine is it?')
     entries, unknown = [], []
     for title, value in document.items():
-        spec = find_spec(title) or find_spec(title.removesuffix("_gb").removesuffix("_ghz"))
-        plain = isinstance(value, (str, int, float)) and not isinstance(value, bool)
-        if spec is None or not plain:
+        spec = find_spec(title, specs)
+        text = _file_cell(value)
+        if spec is None or text is None:
             unknown.append(title)
         else:
-            entries.append(SpecEntry(name.strip(), spec, str(value)))
+            entries.append(SpecEntry(name.strip(), spec, text))
     return SpecTable("file", (name.strip(),), tuple(entries), tuple(unknown))
+
+
+def _file_cell(value: object) -> str | None:
+    """A value of a spec file as it would be typed; None for what no cell can hold."""
+    if isinstance(value, list) and all(isinstance(each, str) for each in value):
+        return ", ".join(value)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return str(value) if isinstance(value, (str, int, float)) else None
 
 
 def _from_lscpu(fields: list[object]) -> dict[str, object]:
     """Take the processor, its cores and its clock out of ``lscpu -J``."""
     found = dict(_lscpu_pairs(fields))
-    specs: dict[str, object] = {"name": found.get("Model name", "")}
+    specs: dict[str, object] = {}
     if "Model name" in found:
         specs["processor"] = found["Model name"]
     per_socket, sockets = found.get("Core(s) per socket", ""), found.get("Socket(s)", "1")
     if per_socket.isdigit() and sockets.isdigit():
         specs["cores"] = int(per_socket) * int(sockets)
+    per_core = found.get("Thread(s) per core", "")
+    if per_core.isdigit() and "cores" in specs:
+        specs["threads"] = int(per_core) * int(str(specs["cores"]))
+    # The lowest clock that is listed is an idle one, so only the highest says something.
     if "CPU max MHz" in found:
-        specs["clock"] = f"{found['CPU max MHz']} MHz"
+        specs["raised clock"] = f"{found['CPU max MHz']} MHz"
     return specs
 
 

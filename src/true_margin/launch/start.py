@@ -23,7 +23,7 @@ from sqlalchemy.exc import OperationalError
 
 from true_margin.app.main import make_app
 from true_margin.app.settings import AppSettings
-from true_margin.desk.packs import import_pack
+from true_margin.desk.pack_in import import_pack
 from true_margin.desk.shootouts import archive_demo, list_shootouts
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.launch.cluster import Cluster, ClusterError

@@ -12,11 +12,16 @@ from sqlalchemy.orm import Session
 
 from true_margin.store import records
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
-from true_margin.store.tables import ExtraRow, MachineRow, PriceRow, SetupRow
+from true_margin.store.tables import ExtraRow, FreeRow, MachineRow, PriceRow, SetupRow
 
 
-def list_machines(session: Session, shootout_id: UUID) -> tuple[records.Machine, ...]:
-    """List machines in line-up order, each with its setups and prices."""
+def list_machines(
+    session: Session, shootout_id: UUID, *, archived: bool | None = None
+) -> tuple[records.Machine, ...]:
+    """List machines in line-up order, each with its setups and prices.
+
+    ``archived`` chooses those in the archive, or those that are not; None takes both.
+    """
     machines = session.scalars(
         select(MachineRow)
         .where(MachineRow.shootout_id == shootout_id)
@@ -32,6 +37,7 @@ def list_machines(session: Session, shootout_id: UUID) -> tuple[records.Machine,
             prices=tuple(prices.get(row.id, [])),
         )
         for row in machines
+        if archived is None or archived is (row.archived_at is not None)
     )  # fmt: skip
 
 
@@ -127,8 +133,17 @@ def add_setup(session: Session, machine_id: UUID, fields: Mapping[str, Any]) -> 
     last = session.scalar(
         select(func.max(SetupRow.position)).where(SetupRow.machine_id == machine_id)
     )
-    position = 0 if last is None else last + 1
-    return insert_row(session, SetupRow, {"machine_id": machine_id, "position": position, **fields})
+    own = {"machine_id": machine_id, "position": 0 if last is None else last + 1, **fields}
+    if own.get("mark") is None:
+        own["mark"] = _free_mark(session, machine_home(session, machine_id))
+    return insert_row(session, SetupRow, own)
+
+
+def _free_mark(session: Session, shootout_id: UUID) -> int:
+    """The lowest mark that no setup of the shootout has."""
+    query = select(SetupRow.mark).join(MachineRow).where(MachineRow.shootout_id == shootout_id)
+    taken = set(session.scalars(query))
+    return next(mark for mark in range(len(taken) + 1) if mark not in taken)
 
 
 def add_price(session: Session, machine_id: UUID, fields: Mapping[str, Any]) -> UUID:
@@ -172,6 +187,60 @@ def retire_machine(session: Session, machine_id: UUID, at: datetime | None) -> N
         MissingRowError: no such machine.
     """
     get_row(session, MachineRow, machine_id, "machine").retired_at = at
+    session.flush()
+
+
+def archive_machine(session: Session, machine_id: UUID, at: datetime | None) -> None:
+    """Put a machine with its runs into the archive, or take it out with None.
+
+    Raises:
+        MissingRowError: no such machine.
+    """
+    get_row(session, MachineRow, machine_id, "machine").archived_at = at
+    session.flush()
+
+
+def list_free_rows(session: Session, shootout_id: UUID) -> tuple[records.FreeRow, ...]:
+    """List the rows that the reviewer added, in their order."""
+    rows = session.scalars(
+        select(FreeRow).where(FreeRow.shootout_id == shootout_id).order_by(FreeRow.position)
+    )
+    return tuple(record_of(row, records.FreeRow) for row in rows)
+
+
+def add_free_row(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
+    """Add a row at the end of the sheet."""
+    query = select(func.max(FreeRow.position)).where(FreeRow.shootout_id == shootout_id)
+    last = session.scalar(query)
+    position = 0 if last is None else last + 1
+    return insert_row(
+        session, FreeRow, {"shootout_id": shootout_id, "position": position, **fields}
+    )
+
+
+def free_row_home(session: Session, row_id: UUID) -> UUID:
+    """Give the shootout that a free row belongs to.
+
+    Raises:
+        MissingRowError: no such row.
+    """
+    home: UUID = get_row(session, FreeRow, row_id, "row").shootout_id
+    return home
+
+
+def rename_free_row(session: Session, row_id: UUID, title: str) -> None:
+    """Give a free row another title.
+
+    Raises:
+        MissingRowError: no such row.
+    """
+    get_row(session, FreeRow, row_id, "row").title = title
+    session.flush()
+
+
+def remove_free_row(session: Session, row_id: UUID) -> None:
+    """Take a row off the sheet; the desk sees to it that it is empty."""
+    session.delete(get_row(session, FreeRow, row_id, "row"))
     session.flush()
 
 

@@ -27,6 +27,7 @@ class Shootout:
     baseline_setup_id: UUID | None
     price_date: date
     price_kind: str
+    trial_rows: list[str]
     demo: bool
     archived_at: datetime | None
     revision: int
@@ -70,7 +71,10 @@ class Extra:
 class Setup:
     """A machine in one tested state; ``label`` is its name on every screen.
 
-    ``conditions`` holds what is known of the test by name, in words; the room in °C.
+    ``specs`` holds the rows of the sheet in which it differs from its machine,
+    ``conditions`` the state that it is tested in; both by field, numbers in the
+    row's unit. ``mark`` picks its colour and shape. ``assumed_ratio`` is how many
+    times as fast as another setup it is said to be, without runs.
     """
 
     id: UUID
@@ -79,37 +83,43 @@ class Setup:
     name: str
     label: str
     position: int
-    power: str | None
-    clock_ghz: float | None
-    memory_gb: float | None
-    note: str | None
+    mark: int
+    specs: dict[str, Any]
     conditions: dict[str, Any]
+    assumed_ratio: float | None
+    assumed_against_id: UUID | None
+    assumed_source: str | None
     extras: tuple[Extra, ...]
     version: int
 
 
 @dataclass(frozen=True, slots=True)
 class Machine:
-    """A physical computer, its setups and its price records, newest first."""
+    """A physical computer, its setups and its price records, newest first.
+
+    ``specs`` holds its rows of the spec sheet by field, numbers in the row's unit.
+    """
 
     id: UUID
     name: str
     position: int
-    form: str | None
-    processor: str | None
-    cores: int | None
-    clock_ghz: float | None
-    graphics: str | None
-    graphics_memory_gb: float | None
-    memory_gb: float | None
-    storage_gb: float | None
-    system: str | None
-    obtained: str | None
-    note: str | None
+    specs: dict[str, Any]
     retired_at: datetime | None
+    archived_at: datetime | None
     version: int
     setups: tuple[Setup, ...]
     prices: tuple[Price, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FreeRow:
+    """A row of the spec sheet that the reviewer added."""
+
+    id: UUID
+    title: str
+    unit: str | None
+    number: bool
+    position: int
 
 
 @dataclass(frozen=True, slots=True)

@@ -32,6 +32,16 @@ def list_runs(session: Session, shootout_id: UUID) -> tuple[records.Run, ...]:
     return tuple(records.Run(*row) for row in rows)
 
 
+def count_by_setup(session: Session, setup_ids: Sequence[UUID]) -> dict[UUID, int]:
+    """Count the runs of some setups, void and failed ones included."""
+    rows = session.execute(
+        select(RunRow.setup_id, func.count())
+        .where(RunRow.setup_id.in_(setup_ids))
+        .group_by(RunRow.setup_id)
+    )
+    return {setup_id: int(count) for setup_id, count in rows}
+
+
 def get_run(session: Session, run_id: UUID) -> records.Run:
     """Get one run.
 

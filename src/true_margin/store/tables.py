@@ -38,6 +38,7 @@ class Base(DeclarativeBase):
     type_annotation_map: ClassVar[dict[Any, Any]] = {
         datetime: DateTime(timezone=True),
         dict[str, Any]: JSONB,
+        list[str]: JSONB,
     }
 
 
@@ -93,6 +94,8 @@ class ShootoutRow(_Versioned, Base):
     )
     price_date: Mapped[date]
     price_kind: Mapped[str] = mapped_column(String(10), default="list", server_default="list")
+    # Rows of the spec sheet that are on trial besides the subject.
+    trial_rows: Mapped[list[str]] = mapped_column(default=list, server_default="[]")
     demo: Mapped[bool] = mapped_column(default=False)
     archived_at: Mapped[datetime | None]
     # Rises with every change inside the shootout; caches and open tabs compare it.
@@ -100,55 +103,61 @@ class ShootoutRow(_Versioned, Base):
 
 
 class MachineRow(_Versioned, Base):
-    """A physical computer and its specs."""
+    """A physical computer; ``specs`` holds its rows of the spec sheet by field."""
 
     __tablename__ = "machines"
     __table_args__ = (
         UniqueConstraint("shootout_id", "name"),
         _filled("name"),
-        CheckConstraint("cores > 0", name="cores_positive"),
-        CheckConstraint("clock_ghz > 0", name="clock_positive"),
-        CheckConstraint("memory_gb > 0", name="memory_positive"),
-        CheckConstraint("graphics_memory_gb > 0", name="graphics_memory_positive"),
-        CheckConstraint("storage_gb > 0", name="storage_positive"),
     )
     shootout_id: Mapped[uuid.UUID] = _shootout_key()
     name: Mapped[str] = mapped_column(String(120))
     position: Mapped[int] = mapped_column(default=0)
-    form: Mapped[str | None] = mapped_column(String(120))
-    processor: Mapped[str | None] = mapped_column(String(120))
-    cores: Mapped[int | None]
-    clock_ghz: Mapped[float | None]
-    graphics: Mapped[str | None] = mapped_column(String(120))
-    graphics_memory_gb: Mapped[float | None]
-    memory_gb: Mapped[float | None]
-    storage_gb: Mapped[float | None]
-    system: Mapped[str | None] = mapped_column(String(120))
-    obtained: Mapped[str | None] = mapped_column(String(40))
-    note: Mapped[str | None] = mapped_column(String(2000))
+    specs: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     retired_at: Mapped[datetime | None]
+    archived_at: Mapped[datetime | None]
 
 
 class SetupRow(_Versioned, Base):
-    """A machine in one tested state; empty fields are as on the machine."""
+    """A machine in one tested state; ``specs`` holds only what differs from the machine."""
 
     __tablename__ = "setups"
     __table_args__ = (
         UniqueConstraint("machine_id", "name"),
         _filled("name"),
-        CheckConstraint("clock_ghz > 0", name="clock_positive"),
-        CheckConstraint("memory_gb > 0", name="memory_positive"),
+        CheckConstraint("assumed_ratio > 0 AND assumed_ratio <= 1000", name="assumed_ratio_range"),
+        CheckConstraint(
+            "(assumed_ratio IS NULL) = (assumed_against_id IS NULL) AND "
+            "(assumed_ratio IS NULL) = (assumed_source IS NULL)",
+            name="assumed_whole",
+        ),
     )
     machine_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("machines.id", ondelete="RESTRICT"), index=True
     )
     name: Mapped[str] = mapped_column(String(120))
     position: Mapped[int] = mapped_column(default=0)
-    power: Mapped[str | None] = mapped_column(String(120))
-    clock_ghz: Mapped[float | None]
-    memory_gb: Mapped[float | None]
-    note: Mapped[str | None] = mapped_column(String(2000))
+    # Colour and shape on every screen; stays when machines are put in another order.
+    mark: Mapped[int] = mapped_column(default=0, server_default="0")
+    specs: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     conditions: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    assumed_ratio: Mapped[float | None]
+    assumed_against_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("setups.id", ondelete="RESTRICT")
+    )
+    assumed_source: Mapped[str | None] = mapped_column(String(200))
+
+
+class FreeRow(_Keyed, Base):
+    """A row of the spec sheet that the reviewer added."""
+
+    __tablename__ = "free_rows"
+    __table_args__ = (UniqueConstraint("shootout_id", "title"), _filled("title"))
+    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    title: Mapped[str] = mapped_column(String(60))
+    unit: Mapped[str | None] = mapped_column(String(20))
+    number: Mapped[bool]
+    position: Mapped[int] = mapped_column(default=0)
 
 
 class PriceRow(_Keyed, Base):

@@ -106,6 +106,61 @@ export function useRetireMachine(slug: string) {
   })
 }
 
+export function useArchiveMachine(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, archived }: { id: string; archived: boolean }) =>
+      unwrap(
+        api.POST("/api/v1/machines/{machine_id}/archive", {
+          params: { path: { machine_id: id } },
+          body: { archived },
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useAddFreeRow(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["NewFreeRow"]) =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/free-rows", { params: { path: { slug } }, body })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useRenameFreeRow(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, title }: { id: string; title: string }) =>
+      unwrap(
+        api.PATCH("/api/v1/free-rows/{row_id}", {
+          params: { path: { row_id: id } },
+          body: { title },
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useRemoveFreeRow(slug: string) {
+  return useMutation({
+    mutationFn: (id: string) =>
+      unwrap(api.POST("/api/v1/free-rows/{row_id}/removal", { params: { path: { row_id: id } } })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function usePutOnTrial(slug: string) {
+  return useMutation({
+    mutationFn: ({ field, on_trial }: { field: string; on_trial: boolean }) =>
+      unwrap(
+        api.PUT("/api/v1/shootouts/{slug}/rows/{field}/trial", {
+          params: { path: { slug, field } },
+          body: { on_trial },
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
 export function usePreviewSpecs(slug: string) {
   return useMutation({
     mutationFn: (text: string) =>

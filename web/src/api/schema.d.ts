@@ -4,6 +4,46 @@
  */
 
 export interface paths {
+    "/api/v1/free-rows/{row_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Rename Free Row
+         * @description Give a row of one's own another title.
+         */
+        patch: operations["rename_free_row_api_v1_free_rows__row_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/free-rows/{row_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove Free Row
+         * @description Take an empty row of one's own off the sheet.
+         */
+        post: operations["remove_free_row_api_v1_free_rows__row_id__removal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/health": {
         parameters: {
             query?: never;
@@ -42,6 +82,26 @@ export interface paths {
          * @description Change fields of a machine; refused where someone else changed it first.
          */
         patch: operations["change_machine_api_v1_machines__machine_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/machines/{machine_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Archive Machine
+         * @description Put a machine with its runs into the archive, or take it out.
+         */
+        post: operations["archive_machine_api_v1_machines__machine_id__archive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/machines/{machine_id}/prices": {
@@ -316,6 +376,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/free-rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Free Row
+         * @description Add a row of one's own to the spec sheet.
+         */
+        post: operations["add_free_row_api_v1_shootouts__slug__free_rows_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/imports": {
         parameters: {
             query?: never;
@@ -494,6 +574,26 @@ export interface paths {
          * @description Open a new round after the latest.
          */
         post: operations["add_round_api_v1_shootouts__slug__rounds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/rows/{field}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put On Trial
+         * @description Mark a row as what is on trial besides the subject.
+         */
+        put: operations["put_on_trial_api_v1_shootouts__slug__rows__field__trial_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -703,6 +803,32 @@ export interface components {
             version: string;
         };
         /**
+         * ArchivedMachine
+         * @description A machine in the archive, with how many runs wait there with it.
+         */
+        ArchivedMachine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+        };
+        /**
+         * Archiving
+         * @description Whether something stands in the archive.
+         */
+        Archiving: {
+            /**
+             * Archived
+             * @description True to put it there, false to take it out
+             */
+            archived: boolean;
+        };
+        /**
          * BenchView
          * @description The round that runs go into, and the best so far of each task that has one.
          */
@@ -814,52 +940,6 @@ export interface components {
             line: string;
             /** Name */
             name: string;
-        };
-        /**
-         * Conditions
-         * @description Under which conditions a setup is tested, in words; null takes one back.
-         */
-        Conditions: {
-            /**
-             * Background
-             * @description Background programs, or none
-             */
-            background?: string | null;
-            /**
-             * Boot
-             * @description Fresh boot or not
-             */
-            boot?: string | null;
-            /**
-             * Caches
-             * @description Previews, proxies, rendering
-             */
-            caches?: string | null;
-            /**
-             * Driver
-             * @description Driver versions
-             */
-            driver?: string | null;
-            /**
-             * Encoder
-             * @description Encoder paths it can use
-             */
-            encoder?: string | null;
-            /**
-             * Only System
-             * @description True where the machine runs no other operating system
-             */
-            only_system?: boolean | null;
-            /**
-             * Room
-             * @description Room temperature, in °C
-             */
-            room?: number | null;
-            /**
-             * Screen
-             * @description Screens attached
-             */
-            screen?: string | null;
         };
         /**
          * DifferenceRow
@@ -1001,6 +1081,17 @@ export interface components {
             /** Flags */
             flags: string[];
             run: components["schemas"]["Run"];
+        };
+        /**
+         * FreeRowChange
+         * @description Another title for a row of one's own.
+         */
+        FreeRowChange: {
+            /**
+             * Title
+             * @description New name of the row
+             */
+            title: string;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -1167,6 +1258,8 @@ export interface components {
          * @description The whole spec sheet.
          */
         LineUp: {
+            /** Archived */
+            archived: components["schemas"]["ArchivedMachine"][];
             /** Columns */
             columns: components["schemas"]["MachineColumn"][];
             /** Currency */
@@ -1184,45 +1277,31 @@ export interface components {
         /**
          * Machine
          * @description A physical computer, its setups and its price records, newest first.
+         *
+         *     ``specs`` holds its rows of the spec sheet by field, numbers in the row's unit.
          */
         Machine: {
-            /** Clock Ghz */
-            clock_ghz: number | null;
-            /** Cores */
-            cores: number | null;
-            /** Form */
-            form: string | null;
-            /** Graphics */
-            graphics: string | null;
-            /** Graphics Memory Gb */
-            graphics_memory_gb: number | null;
+            /** Archived At */
+            archived_at: string | null;
             /**
              * Id
              * Format: uuid
              */
             id: string;
-            /** Memory Gb */
-            memory_gb: number | null;
             /** Name */
             name: string;
-            /** Note */
-            note: string | null;
-            /** Obtained */
-            obtained: string | null;
             /** Position */
             position: number;
             /** Prices */
             prices: components["schemas"]["Price"][];
-            /** Processor */
-            processor: string | null;
             /** Retired At */
             retired_at: string | null;
             /** Setups */
             setups: components["schemas"]["Setup"][];
-            /** Storage Gb */
-            storage_gb: number | null;
-            /** System */
-            system: string | null;
+            /** Specs */
+            specs: {
+                [key: string]: unknown;
+            };
             /** Version */
             version: number;
         };
@@ -1231,54 +1310,18 @@ export interface components {
          * @description Fields of a machine to change; those left out stay as they are.
          */
         MachineChange: {
-            /** Clock Ghz */
-            clock_ghz?: number | null;
-            /**
-             * Cores
-             * @description Number of cores
-             */
-            cores?: number | null;
-            /**
-             * Form
-             * @description Laptop, tower, small desktop …
-             */
-            form?: string | null;
-            /**
-             * Graphics
-             * @description Name of the graphics
-             */
-            graphics?: string | null;
-            /** Graphics Memory Gb */
-            graphics_memory_gb?: number | null;
-            /** Memory Gb */
-            memory_gb?: number | null;
             /**
              * Name
              * @description New name
              */
             name?: string | null;
             /**
-             * Note
-             * @description Anything else
+             * Specs
+             * @description Rows of the spec sheet by field, as typed; null empties one
              */
-            note?: string | null;
-            /**
-             * Obtained
-             * @description Bought, lent, given, built, owned
-             */
-            obtained?: string | null;
-            /**
-             * Processor
-             * @description Name of the processor
-             */
-            processor?: string | null;
-            /** Storage Gb */
-            storage_gb?: number | null;
-            /**
-             * System
-             * @description Operating system and version
-             */
-            system?: string | null;
+            specs?: {
+                [key: string]: string | null;
+            } | null;
             /**
              * Version
              * @description Version that was read
@@ -1289,13 +1332,21 @@ export interface components {
          * MachineColumn
          * @description One machine as a column, with the price that counts, and its runs.
          *
-         *     ``tested`` holds what each of its setups cost as tested, in their order.
+         *     ``cells`` holds, by field, what each of its setups has, in their order; empty
+         *     rows are left out. ``tested`` holds what each setup cost as tested.
+         *     ``shares_with`` names the machines that it shares parts with.
          */
         MachineColumn: {
+            /** Cells */
+            cells: {
+                [key: string]: components["schemas"]["SpecCell"][];
+            };
             machine: components["schemas"]["Machine"];
             price: components["schemas"]["PriceView"] | null;
             /** Runs */
             runs: number;
+            /** Shares With */
+            shares_with: string[];
             /** Tested */
             tested: components["schemas"]["TestedPrice"][];
         };
@@ -1359,68 +1410,54 @@ export interface components {
             name: string;
         };
         /**
+         * NewFreeRow
+         * @description A row of one's own for the spec sheet.
+         */
+        NewFreeRow: {
+            /**
+             * Number
+             * @description True where it holds numbers
+             * @default false
+             */
+            number?: boolean;
+            /**
+             * Title
+             * @description Name of the row
+             */
+            title: string;
+            /**
+             * Unit
+             * @description Unit of its numbers
+             */
+            unit?: string | null;
+        };
+        /**
          * NewMachine
          * @description A machine to add, with its first setup.
          */
         NewMachine: {
-            /** Clock Ghz */
-            clock_ghz?: number | null;
             /**
              * Copy From
              * @description Machine whose specs to take over
              */
             copy_from?: string | null;
             /**
-             * Cores
-             * @description Number of cores
-             */
-            cores?: number | null;
-            /**
-             * Form
-             * @description Laptop, tower, small desktop …
-             */
-            form?: string | null;
-            /**
-             * Graphics
-             * @description Name of the graphics
-             */
-            graphics?: string | null;
-            /** Graphics Memory Gb */
-            graphics_memory_gb?: number | null;
-            /** Memory Gb */
-            memory_gb?: number | null;
-            /**
              * Name
              * @description Name, unique in the line-up
              */
             name: string;
             /**
-             * Note
-             * @description Anything else
-             */
-            note?: string | null;
-            /**
-             * Obtained
-             * @description Bought, lent, given, built, owned
-             */
-            obtained?: string | null;
-            /**
-             * Processor
-             * @description Name of the processor
-             */
-            processor?: string | null;
-            /**
              * Setup
              * @description Name of its first setup
              */
             setup?: string | null;
-            /** Storage Gb */
-            storage_gb?: number | null;
             /**
-             * System
-             * @description Operating system and version
+             * Specs
+             * @description Rows of the spec sheet by field, as typed; null empties one
              */
-            system?: string | null;
+            specs?: {
+                [key: string]: string | null;
+            };
         };
         /**
          * NewOverrule
@@ -1609,27 +1646,30 @@ export interface components {
          * @description A setup to add.
          */
         NewSetup: {
-            /** Clock Ghz */
-            clock_ghz?: number | null;
-            /** @description Conditions to note */
-            conditions?: components["schemas"]["Conditions"] | null;
-            /** Memory Gb */
-            memory_gb?: number | null;
+            /**
+             * Conditions
+             * @description State that it is tested in by field, as typed; null empties one
+             */
+            conditions?: {
+                [key: string]: string | null;
+            };
+            /**
+             * Copy From
+             * @description Setup to be like
+             */
+            copy_from?: string | null;
             /**
              * Name
              * @description Name, unique on its machine
              */
             name: string;
             /**
-             * Note
-             * @description Anything else
+             * Specs
+             * @description Rows of the spec sheet by field, as typed; null empties one
              */
-            note?: string | null;
-            /**
-             * Power
-             * @description Mains, battery, power mode
-             */
-            power?: string | null;
+            specs?: {
+                [key: string]: string | null;
+            };
         };
         /**
          * NewShootout
@@ -2125,11 +2165,18 @@ export interface components {
          * Setup
          * @description A machine in one tested state; ``label`` is its name on every screen.
          *
-         *     ``conditions`` holds what is known of the test by name, in words; the room in °C.
+         *     ``specs`` holds the rows of the sheet in which it differs from its machine,
+         *     ``conditions`` the state that it is tested in; both by field, numbers in the
+         *     row's unit. ``mark`` picks its colour and shape. ``assumed_ratio`` is how many
+         *     times as fast as another setup it is said to be, without runs.
          */
         Setup: {
-            /** Clock Ghz */
-            clock_ghz: number | null;
+            /** Assumed Against Id */
+            assumed_against_id: string | null;
+            /** Assumed Ratio */
+            assumed_ratio: number | null;
+            /** Assumed Source */
+            assumed_source: string | null;
             /** Conditions */
             conditions: {
                 [key: string]: unknown;
@@ -2150,45 +2197,58 @@ export interface components {
              * Format: uuid
              */
             machine_id: string;
-            /** Memory Gb */
-            memory_gb: number | null;
+            /** Mark */
+            mark: number;
             /** Name */
             name: string;
-            /** Note */
-            note: string | null;
             /** Position */
             position: number;
-            /** Power */
-            power: string | null;
+            /** Specs */
+            specs: {
+                [key: string]: unknown;
+            };
             /** Version */
             version: number;
         };
         /**
          * SetupChange
-         * @description Fields of a setup to change.
+         * @description Fields of a setup to change; those left out stay as they are.
          */
         SetupChange: {
-            /** Clock Ghz */
-            clock_ghz?: number | null;
-            /** @description Conditions to note */
-            conditions?: components["schemas"]["Conditions"] | null;
-            /** Memory Gb */
-            memory_gb?: number | null;
+            /**
+             * Assumed Against Id
+             * @description That other setup
+             */
+            assumed_against_id?: string | null;
+            /**
+             * Assumed Ratio
+             * @description How many times as fast as another setup it is said to be
+             */
+            assumed_ratio?: number | null;
+            /**
+             * Assumed Source
+             * @description Who says so
+             */
+            assumed_source?: string | null;
+            /**
+             * Conditions
+             * @description State that it is tested in by field, as typed; null empties one
+             */
+            conditions?: {
+                [key: string]: string | null;
+            } | null;
             /**
              * Name
              * @description New name
              */
             name?: string | null;
             /**
-             * Note
-             * @description Anything else
+             * Specs
+             * @description Rows of the spec sheet by field, as typed; null empties one
              */
-            note?: string | null;
-            /**
-             * Power
-             * @description Mains, battery, power mode
-             */
-            power?: string | null;
+            specs?: {
+                [key: string]: string | null;
+            } | null;
             /**
              * Version
              * @description Version that was read
@@ -2241,6 +2301,8 @@ export interface components {
             slug: string;
             /** Subject */
             subject: string;
+            /** Trial Rows */
+            trial_rows: string[];
             /** Update Prior Cv */
             update_prior_cv: number;
             /** Update Prior Df */
@@ -2295,6 +2357,16 @@ export interface components {
             version: number;
         };
         /**
+         * SpecCell
+         * @description What a setup has in a row, as it would be typed; ``own`` where it is not its machine's.
+         */
+        SpecCell: {
+            /** Own */
+            own: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * SpecChange
          * @description One spec as it would change; ``problem`` says why it cannot.
          */
@@ -2330,13 +2402,32 @@ export interface components {
         };
         /**
          * SpecRow
-         * @description One row of the spec sheet; ``differs`` where machines or setups are not alike.
+         * @description One row of the spec sheet.
+         *
+         *     ``level`` is ``machine`` where a setup may have its own value of a machine's, and
+         *     ``setup`` for the state of a test. ``differs`` where setups are not alike,
+         *     ``filled`` where any of them says something. ``free_row_id`` of a row that the
+         *     reviewer added.
          */
         SpecRow: {
+            /** Choices */
+            choices: string[];
             /** Differs */
             differs: boolean;
             /** Field */
             field: string;
+            /** Filled */
+            filled: boolean;
+            /** Free Row Id */
+            free_row_id: string | null;
+            /** Group */
+            group: string;
+            /** Kind */
+            kind: string;
+            /** Level */
+            level: string;
+            /** On Trial */
+            on_trial: boolean;
             /** Title */
             title: string;
             /** Unit */
@@ -2651,6 +2742,17 @@ export interface components {
             /** Kind */
             kind: string;
         };
+        /**
+         * TrialMark
+         * @description Whether a row is on trial besides the subject.
+         */
+        TrialMark: {
+            /**
+             * On Trial
+             * @description True to mark it, false to take the mark off
+             */
+            on_trial: boolean;
+        };
         /** ValidationError */
         ValidationError: {
             /** Context */
@@ -2689,6 +2791,72 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    rename_free_row_api_v1_free_rows__row_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                row_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreeRowChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUp"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_free_row_api_v1_free_rows__row_id__removal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                row_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUp"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     health_api_v1_health_get: {
         parameters: {
             query?: never;
@@ -2733,6 +2901,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Machine"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    archive_machine_api_v1_machines__machine_id__archive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archiving"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Validation Error */
@@ -3269,6 +3472,41 @@ export interface operations {
             };
         };
     };
+    add_free_row_api_v1_shootouts__slug__free_rows_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFreeRow"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUp"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     commit_import_api_v1_shootouts__slug__imports_post: {
         parameters: {
             query?: never;
@@ -3592,6 +3830,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Round"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_on_trial_api_v1_shootouts__slug__rows__field__trial_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialMark"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUp"];
                 };
             };
             /** @description Validation Error */

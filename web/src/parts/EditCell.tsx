@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useRef, useState } from "react"
+import { type KeyboardEvent, useId, useRef, useState } from "react"
 import type { Problem } from "../api/client"
 import { problemOf } from "../api/client"
 
@@ -15,6 +15,7 @@ export function EditCell({
   unit,
   onSave,
   theirs,
+  choices,
   className = "",
 }: {
   /** What the cell is, for a screen reader: "Cores of Halyard S". */
@@ -28,6 +29,8 @@ export function EditCell({
   onSave: (text: string) => Promise<Outcome>
   /** Reads the value that stands on the server now out of a conflict. */
   theirs: (problem: Problem) => string
+  /** Words that are offered while typing. */
+  choices?: readonly string[]
   className?: string
 }) {
   const [draft, setDraft] = useState<string | null>(null)
@@ -36,6 +39,7 @@ export function EditCell({
   const [busy, setBusy] = useState(false)
   const button = useRef<HTMLButtonElement>(null)
   const base = useRef(text)
+  const words = useId()
 
   const leave = () => {
     setDraft(null)
@@ -117,6 +121,7 @@ export function EditCell({
         autoFocus
         aria-label={label}
         aria-invalid={reason !== null}
+        list={choices?.length ? words : undefined}
         className="input input-xs h-7 w-full min-w-0 bg-page px-1 text-[14px]"
         value={draft}
         onChange={(event) => setDraft(event.target.value)}
@@ -124,6 +129,13 @@ export function EditCell({
         onBlur={() => void save(draft)}
         onKeyDown={pressed}
       />
+      {choices && choices.length > 0 && (
+        <datalist id={words}>
+          {choices.map((each) => (
+            <option key={each} value={each} />
+          ))}
+        </datalist>
+      )}
       {reason && (
         <p role="alert" className="text-[12px] text-accent">
           {reason}

@@ -12,7 +12,7 @@ const SHAPES: ReactNode[] = [
   <path key="half" d="M8 1.5a6.5 6.5 0 0 1 0 13Zm-1 0v13a6.5 6.5 0 0 1 0-13Z" />,
 ]
 
-/** Colour and shape of the setup that stands at `index` in the line-up; pairs repeat after 64. */
+/** Colour and shape of the setup with the mark `index`; pairs repeat after 64. */
 export function markOf(index: number): { color: string; shape: ReactNode } {
   const turn = Math.floor(index / 8)
   return { color: `var(--s${(index % 8) + 1})`, shape: SHAPES[(index + turn) % 8] }
@@ -23,7 +23,7 @@ export function SetupMark({
   index,
   size = 14,
 }: {
-  /** Place of the setup in the line-up. */
+  /** Mark of the setup. */
   index: number
   /** Edge in pixels; default 14. */
   size?: number

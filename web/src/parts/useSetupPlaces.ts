@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query"
 import { lineupQuery } from "../api/queries"
 
-/** Place of each setup in the line-up, by id; its marker follows from it. */
+/** Mark of each setup, by id; it stays when machines are put in another order. */
 export function useSetupPlaces(slug: string): (id: string) => number {
   const { data } = useQuery(lineupQuery(slug))
-  const places = new Map(data?.setups.map((setup, place) => [setup.id, place]))
+  const places = new Map(data?.setups.map((setup) => [setup.id, setup.mark]))
   return (id) => places.get(id) ?? 0
 }

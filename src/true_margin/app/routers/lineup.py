@@ -8,26 +8,30 @@ from fastapi import APIRouter
 
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import (
+    Archiving,
+    FreeRowChange,
     MachineChange,
     MachineOrder,
     NewExtra,
+    NewFreeRow,
     NewMachine,
     NewPrice,
     NewSetup,
     Retirement,
     SetupChange,
     SpecText,
+    TrialMark,
 )
-from true_margin.desk import lineup, spec_paste
+from true_margin.desk import lineup, spec_paste, spec_sheet
 from true_margin.store import records
 
 router = APIRouter(tags=["line-up"])
 
 
 @router.get("/shootouts/{slug}/lineup")
-def show_lineup(slug: str, database: DatabaseHere) -> lineup.LineUp:
+def show_lineup(slug: str, database: DatabaseHere) -> spec_sheet.LineUp:
     """Show the spec sheet: machines as columns, rows that differ marked."""
-    return lineup.show_lineup(database, slug)
+    return spec_sheet.show_lineup(database, slug)
 
 
 @router.post("/shootouts/{slug}/machines", status_code=201)
@@ -71,16 +75,48 @@ def add_extra(setup_id: UUID, body: NewExtra, database: DatabaseHere) -> records
 
 
 @router.put("/shootouts/{slug}/lineup/order")
-def order_machines(slug: str, body: MachineOrder, database: DatabaseHere) -> lineup.LineUp:
+def order_machines(slug: str, body: MachineOrder, database: DatabaseHere) -> spec_sheet.LineUp:
     """Put the machines in another order."""
     lineup.order_machines(database, slug, body.machine_ids)
-    return lineup.show_lineup(database, slug)
+    return spec_sheet.show_lineup(database, slug)
 
 
 @router.post("/machines/{machine_id}/retirement")
 def retire_machine(machine_id: UUID, body: Retirement, database: DatabaseHere) -> records.Machine:
     """Retire a machine or bring it back; its runs stay."""
     return lineup.retire_machine(database, machine_id, retired=body.retired)
+
+
+@router.post("/machines/{machine_id}/archive")
+def archive_machine(machine_id: UUID, body: Archiving, database: DatabaseHere) -> None:
+    """Put a machine with its runs into the archive, or take it out."""
+    lineup.archive_machine(database, machine_id, archived=body.archived)
+
+
+@router.post("/shootouts/{slug}/free-rows", status_code=201)
+def add_free_row(slug: str, body: NewFreeRow, database: DatabaseHere) -> spec_sheet.LineUp:
+    """Add a row of one's own to the spec sheet."""
+    return spec_sheet.add_free_row(database, slug, body.title, body.unit, number=body.number)
+
+
+@router.patch("/free-rows/{row_id}")
+def rename_free_row(row_id: UUID, body: FreeRowChange, database: DatabaseHere) -> spec_sheet.LineUp:
+    """Give a row of one's own another title."""
+    return spec_sheet.rename_free_row(database, row_id, body.title)
+
+
+@router.post("/free-rows/{row_id}/removal")
+def remove_free_row(row_id: UUID, database: DatabaseHere) -> spec_sheet.LineUp:
+    """Take an empty row of one's own off the sheet."""
+    return spec_sheet.remove_free_row(database, row_id)
+
+
+@router.put("/shootouts/{slug}/rows/{field}/trial")
+def put_on_trial(
+    slug: str, field: str, body: TrialMark, database: DatabaseHere
+) -> spec_sheet.LineUp:
+    """Mark a row as what is on trial besides the subject."""
+    return spec_sheet.put_on_trial(database, slug, field, on_trial=body.on_trial)
 
 
 @router.post("/shootouts/{slug}/specs/preview")

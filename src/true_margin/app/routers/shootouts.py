@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response, UploadFile
 
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import NewRound, NewShootout, ShootoutChange
-from true_margin.desk import packs, sheet, shootouts
+from true_margin.desk import pack_in, pack_out, sheet, shootouts
 from true_margin.desk.errors import RefusedError
 from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
 from true_margin.store import records
@@ -63,13 +63,13 @@ async def import_pack(file: UploadFile, database: DatabaseHere) -> records.Shoot
     content = await file.read(MAX_PACK_BYTES + 1)
     if len(content) > MAX_PACK_BYTES:
         raise RefusedError("file", f"A pack may have {MAX_PACK_BYTES // 1_000_000} MB at most.")
-    return packs.import_zip(database, content)
+    return pack_in.import_zip(database, content)
 
 
 @router.get("/shootouts/{slug}/pack", response_class=Response)
 def export_pack(slug: str, database: DatabaseHere) -> Response:
     """Give a whole shootout as a zipped data pack."""
-    content = zip_files(write_pack(packs.export_pack(database, slug)))
+    content = zip_files(write_pack(pack_out.export_pack(database, slug)))
     disposition = f'attachment; filename="{slug}.zip"'
     return Response(
         content, media_type="application/zip", headers={"Content-Disposition": disposition}

@@ -7,19 +7,24 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { StagePage } from "../../parts/StagePage"
 import { subjectName } from "../../theme/subjects"
 import { AddMachine } from "./AddMachine"
+import { AddRow } from "./AddRow"
+import { Archived } from "./Archived"
 import { MachineNote } from "./MachineNote"
 import { PasteSpecs } from "./PasteSpecs"
+import { RowNote } from "./RowNote"
 import { ShootoutFacts } from "./ShootoutFacts"
 import { SpecSheet } from "./SpecSheet"
+import { namedSpecs, SHOWN, type Shown } from "./specs"
 
 /** Machines side by side: specs, setups, prices. */
 export function LineUp() {
   const { slug } = useParams({ from: "/s/$slug/lineup" })
-  const { focus, machine } = useSearch({ from: "/s/$slug/lineup" })
+  const { focus, machine, row } = useSearch({ from: "/s/$slug/lineup" })
   const navigate = useNavigate({ from: "/s/$slug/lineup" })
   const { data, error } = useQuery(lineupQuery(slug))
   const shootout = useQuery(shootoutQuery(slug)).data
-  const [differing, setDiffering] = useState(false)
+  const [shown, setShown] = useState<Shown>(SHOWN[0])
+  const [dropped, setDropped] = useState("")
   const empty = data?.columns.length === 0
   // The form that an empty line-up opens with stays open for the machines that follow.
   const [stays, setStays] = useState(false)
@@ -31,9 +36,15 @@ export function LineUp() {
 
   const close = useCallback(() => {
     setStays(false)
+    setDropped("")
     void navigate({ search: {} })
   }, [navigate])
   const open = (id: string) => void navigate({ search: { machine: id } })
+  const chosenRow = data?.rows.find((each) => each.field === row)
+  const drop = async (name: string, file: File) => {
+    setDropped(namedSpecs(await file.text(), name))
+    void navigate({ search: { focus: "paste" } })
+  }
 
   return (
     <>
@@ -44,13 +55,18 @@ export function LineUp() {
           !empty && (
             <>
               <label className="flex items-center gap-2">
-                only rows that differ
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-xs"
-                  checked={differing}
-                  onChange={(event) => setDiffering(event.target.checked)}
-                />
+                rows
+                <select
+                  className="select select-sm bg-page"
+                  value={shown}
+                  onChange={(event) =>
+                    setShown(SHOWN.find((each) => each === event.target.value) ?? SHOWN[0])
+                  }
+                >
+                  {SHOWN.map((each) => (
+                    <option key={each}>{each}</option>
+                  ))}
+                </select>
               </label>
               <button
                 type="button"
@@ -79,19 +95,35 @@ export function LineUp() {
             </p>
           </EmptyStage>
         )}
-        {focus === "paste" && <PasteSpecs slug={slug} onClose={close} />}
+        {focus === "paste" && (
+          <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={close} />
+        )}
         {adding && data && <AddMachine slug={slug} columns={data.columns} onClose={close} />}
         {data && !empty && (
-          <SpecSheet slug={slug} lineup={data} differing={differing} onOpen={open} />
+          <>
+            <SpecSheet
+              slug={slug}
+              lineup={data}
+              shown={shown}
+              onMachine={open}
+              onRow={(field) => void navigate({ search: { row: field } })}
+              onFile={(name, file) => void drop(name, file)}
+            />
+            <AddRow slug={slug} />
+          </>
         )}
+        {data && <Archived slug={slug} machines={data.archived} />}
         {shootout && <ShootoutFacts shootout={shootout} />}
         {!data && !error && <p className="text-mute">Reading the line-up…</p>}
       </StagePage>
+      {chosenRow && <RowNote key={row} slug={slug} row={chosenRow} onClose={close} />}
       {chosen && data && (
         <MachineNote
           key={chosen.machine.id}
           slug={slug}
           column={chosen}
+          rows={data.rows}
+          setups={data.setups}
           currency={data.currency}
           ids={data.columns.map((column) => column.machine.id)}
           onClose={close}

@@ -1,4 +1,4 @@
-import { useOrderMachines, useRetireMachine } from "../../api/changes"
+import { useArchiveMachine, useOrderMachines, useRetireMachine } from "../../api/changes"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { movedBy } from "./order"
 import type { Machine } from "./specs"
@@ -8,14 +8,17 @@ export function MachineActions({
   slug,
   machine,
   ids,
+  onArchived,
 }: {
   slug: string
   machine: Machine
   /** Ids of all machines in their order. */
   ids: string[]
+  onArchived: () => void
 }) {
   const order = useOrderMachines(slug)
   const retire = useRetireMachine(slug)
+  const archive = useArchiveMachine(slug)
   const at = ids.indexOf(machine.id)
   return (
     <div className="mt-2">
@@ -44,13 +47,24 @@ export function MachineActions({
         >
           {machine.retired_at === null ? "Retire machine" : "Bring back"}
         </button>
+        <button
+          type="button"
+          className="btn btn-xs"
+          disabled={archive.isPending}
+          title="Away from every figure, runs and all, until it is taken out again"
+          onClick={() =>
+            archive.mutate({ id: machine.id, archived: true }, { onSuccess: onArchived })
+          }
+        >
+          Put in the archive
+        </button>
       </div>
       {machine.retired_at !== null && (
         <p className="mt-1 text-[13px] text-mute">
           Retired: its runs stay in every figure, but no more are proposed.
         </p>
       )}
-      <ProblemNote error={order.error ?? retire.error} />
+      <ProblemNote error={order.error ?? retire.error ?? archive.error} />
     </div>
   )
 }

@@ -1,26 +1,34 @@
 import { type DragEvent, useState } from "react"
-import type { Schemas } from "../../api/client"
 import { SetupMark } from "../../parts/SetupMark"
+import type { Column } from "./specs"
 
 const TYPE = "application/x-true-margin-machine"
 
-/** A machine's column head: its name opens it; drag it to another place in the line-up. */
+/**
+ * A machine's column head: its name opens it; drag it to another place in the line-up, or drop
+ * a spec file on it.
+ */
 export function MachineHead({
-  machine,
+  column,
   placeOf,
   onOpen,
   onDrop,
+  onFile,
 }: {
-  machine: Schemas["Machine"]
+  column: Column
   /** Place of a setup in the line-up, for its marker. */
   placeOf: (setupId: string) => number
   onOpen: () => void
   /** With the id of the machine that was dropped here. */
   onDrop: (machineId: string) => void
+  /** With a spec file that was dropped here. */
+  onFile: (file: File) => void
 }) {
+  const { machine, shares_with } = column
   const [over, setOver] = useState(false)
   const accept = (event: DragEvent) => {
-    if (event.dataTransfer.types.includes(TYPE)) {
+    const { types } = event.dataTransfer
+    if (types.includes(TYPE) || types.includes("Files")) {
       event.preventDefault()
       setOver(true)
     }
@@ -35,6 +43,11 @@ export function MachineHead({
       onDragLeave={() => setOver(false)}
       onDrop={(event) => {
         setOver(false)
+        const file = event.dataTransfer.files[0]
+        if (file) {
+          event.preventDefault()
+          return onFile(file)
+        }
         onDrop(event.dataTransfer.getData(TYPE))
       }}
     >
@@ -53,6 +66,7 @@ export function MachineHead({
       </button>
       <span className="mt-1 flex flex-wrap gap-x-4 text-[13px] font-normal text-mute">
         {machine.retired_at && <span>retired</span>}
+        {shares_with.length > 0 && <span>shares parts with {shares_with.join(", ")}</span>}
         {machine.setups.map((setup) => (
           <span key={setup.id} className="flex min-w-0 items-center gap-1 break-words">
             {machine.setups.length > 1 && <SetupMark index={placeOf(setup.id)} size={9} />}

@@ -7,29 +7,35 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { count, day, money } from "../../theme/format"
 import { AddPrice } from "./AddPrice"
+import { Assumed } from "./Assumed"
 import { Extras } from "./Extras"
 import { MachineActions } from "./MachineActions"
 import { SetupFields } from "./SetupFields"
-import type { Machine, Setup } from "./specs"
-import { theirValue, useCells } from "./useCells"
+import type { Column, Machine, Row, Setup } from "./specs"
+import { theirName, useCells } from "./useCells"
 
 /** One machine: its name, setups and price records. */
 export function MachineNote({
   slug,
   column,
+  rows,
+  setups,
   currency,
   ids,
   onClose,
 }: {
   slug: string
-  column: Schemas["MachineColumn"]
+  column: Column
+  rows: Row[]
+  /** All setups of the line-up. */
+  setups: Setup[]
   currency: string
   /** Ids of all machines in their order. */
   ids: string[]
   onClose: () => void
 }) {
   const { machine } = column
-  const { saveMachine, saveSetup } = useCells(slug)
+  const { renameMachine, renameSetup } = useCells(slug)
   const copy = useAddSetup(slug)
   return (
     <SideNote title={`Machine · ${count(column.runs, "run")}`} onClose={onClose}>
@@ -38,11 +44,11 @@ export function MachineNote({
           label="Name of the machine"
           shown={machine.name}
           text={machine.name}
-          onSave={saveMachine(machine, "name")}
-          theirs={theirValue("name")}
+          onSave={renameMachine(machine)}
+          theirs={theirName}
         />
       </div>
-      <MachineActions slug={slug} machine={machine} ids={ids} />
+      <MachineActions slug={slug} machine={machine} ids={ids} onArchived={onClose} />
       <NotePart title="Setups">
         <p className="mb-1 text-[13px] text-mute">
           A setup is the machine in one tested state. Runs belong to setups.
@@ -54,10 +60,11 @@ export function MachineNote({
                 label="Name of the setup"
                 shown={setup.name}
                 text={setup.name}
-                onSave={saveSetup(setup, "name")}
-                theirs={theirValue("name")}
+                onSave={renameSetup(setup)}
+                theirs={theirName}
               />
-              <SetupFields slug={slug} setup={setup} machine={machine} />
+              <SetupFields slug={slug} setup={setup} column={column} rows={rows} />
+              <Assumed slug={slug} setup={setup} setups={setups} />
               <Extras slug={slug} setup={setup} currency={currency} />
               <button
                 type="button"
@@ -104,8 +111,7 @@ function copyOf(setup: Setup, machine: Machine): Schemas["NewSetup"] {
   const names = machine.setups.map((each) => each.name)
   let name = `${setup.name} copy`
   for (let count = 2; names.includes(name); count++) name = `${setup.name} copy ${count}`
-  const { power, clock_ghz, memory_gb, note, conditions } = setup
-  return { name, power, clock_ghz, memory_gb, note, conditions }
+  return { name, copy_from: setup.id }
 }
 
 function AddSetup({ slug, machineId }: { slug: string; machineId: string }) {

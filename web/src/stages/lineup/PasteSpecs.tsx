@@ -1,4 +1,4 @@
-import { useState } from "react"
+import { useEffect, useState } from "react"
 import { useCommitSpecs, usePreviewSpecs } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { Field } from "../../parts/Field"
@@ -8,8 +8,17 @@ import { count } from "../../theme/format"
 const EXAMPLE = "\tTarn Desk\tHalyard L\nCores\t6\t12\nMemory\t24 GB\t32 GB"
 
 /** Brings specs in from a spreadsheet or a spec file: shown first, stored when confirmed. */
-export function PasteSpecs({ slug, onClose }: { slug: string; onClose: () => void }) {
-  const [text, setText] = useState("")
+export function PasteSpecs({
+  slug,
+  given = "",
+  onClose,
+}: {
+  slug: string
+  /** What the form starts with: a file that was dropped on a machine. */
+  given?: string
+  onClose: () => void
+}) {
+  const [text, setText] = useState(given)
   const preview = usePreviewSpecs(slug)
   const commit = useCommitSpecs(slug)
   const type = (next: string) => {
@@ -23,6 +32,10 @@ export function PasteSpecs({ slug, onClose }: { slug: string; onClose: () => voi
     type(content)
     preview.mutate(content)
   }
+  const { mutate } = preview
+  useEffect(() => {
+    if (given) mutate(given)
+  }, [given, mutate])
   const shown = preview.data
   const ready = shown && shown.bad === 0 && (shown.changes.length > 0 || shown.new.length > 0)
   return (

@@ -1,89 +1,92 @@
+import { useState } from "react"
 import { EditCell } from "../../parts/EditCell"
-import type { Machine, Setup } from "./specs"
-import { theirCondition, theirValue, useCells } from "./useCells"
+import { type Column, cellText, type Row, type Setup } from "./specs"
+import { theirCell, useCells } from "./useCells"
 
-const OWN = [
-  ["power", "power", null],
-  ["clock_ghz", "clock", "GHz"],
-  ["memory_gb", "memory", "GB"],
-  ["note", "note", null],
-] as const
-
-/** What is noted of the test; parity is judged by it. */
-const CONDITIONS = [
-  ["driver", "drivers"],
-  ["encoder", "encoders"],
-  ["background", "background"],
-  ["caches", "caches"],
-  ["boot", "boot"],
-  ["screen", "screen"],
-  ["room", "room"],
-] as const
-
-/** What a setup has of its own; empty fields are as on the machine. */
+/** What a setup has of its own against its machine, and the state that it is tested in. */
 export function SetupFields({
   slug,
   setup,
-  machine,
+  column,
+  rows,
 }: {
   slug: string
   setup: Setup
-  machine: Machine
+  column: Column
+  rows: Row[]
 }) {
-  const { saveSetup, saveCondition, setOnlySystem } = useCells(slug)
+  const [added, setAdded] = useState<string[]>([])
+  const own = (row: Row) => row.field in setup.specs || added.includes(row.field)
+  const specs = rows.filter((row) => row.level === "machine")
   return (
-    <dl className="mb-1 grid grid-cols-[76px_minmax(0,1fr)] items-center pl-3 text-[13px]">
-      {OWN.map(([field, title, unit]) => {
-        const own = setup[field]
-        const inherited = field === "power" || field === "note" ? null : machine[field]
+    <div className="mb-1 pl-3 text-[13px]">
+      <Cells slug={slug} setup={setup} column={column} rows={specs.filter(own)} part="specs" />
+      <select
+        aria-label={`Own value of ${setup.label}`}
+        className="my-1 w-full bg-transparent text-mute"
+        value=""
+        onChange={(event) => setAdded([...added, event.target.value])}
+      >
+        <option value="">a value of its own for …</option>
+        {specs
+          .filter((row) => !own(row))
+          .map((row) => (
+            <option key={row.field} value={row.field}>
+              {row.title}
+            </option>
+          ))}
+      </select>
+      <details open={column.machine.setups.length === 1}>
+        <summary className="cursor-pointer text-mute">state of the test</summary>
+        <Cells
+          slug={slug}
+          setup={setup}
+          column={column}
+          rows={rows.filter((row) => row.level === "setup")}
+          part="conditions"
+        />
+      </details>
+    </div>
+  )
+}
+
+function Cells({
+  slug,
+  setup,
+  column,
+  rows,
+  part,
+}: {
+  slug: string
+  setup: Setup
+  column: Column
+  rows: Row[]
+  part: "specs" | "conditions"
+}) {
+  const { saveSetup } = useCells(slug)
+  const place = column.machine.setups.findIndex((each) => each.id === setup.id)
+  return (
+    <dl className="grid grid-cols-[112px_minmax(0,1fr)] items-center">
+      {rows.map((row) => {
+        const text =
+          part === "specs" && !(row.field in setup.specs) ? "" : cellText(column, row.field, place)
         return (
-          <div key={field} className="contents">
-            <dt className="text-mute">{title}</dt>
+          <div key={row.field} className="contents">
+            <dt className="text-mute">{row.title}</dt>
             <dd className="min-w-0">
               <EditCell
-                label={`${title} of ${setup.label}`}
-                shown={own === null ? (inherited === null ? "" : `as the machine`) : String(own)}
-                text={own === null ? "" : String(own)}
-                unit={own === null ? null : unit}
-                onSave={saveSetup(setup, field)}
-                theirs={theirValue(field)}
-                className={own === null ? "text-mute" : ""}
-              />
-            </dd>
-          </div>
-        )
-      })}
-      {CONDITIONS.map(([field, title]) => {
-        const value = setup.conditions[field]
-        const text = value === undefined || value === null ? "" : String(value)
-        return (
-          <div key={field} className="contents">
-            <dt className="text-mute">{title}</dt>
-            <dd className="min-w-0">
-              <EditCell
-                label={`${title} of ${setup.label}`}
+                label={`${row.title} of ${setup.label}`}
                 shown={text}
                 text={text}
-                unit={field === "room" ? "°C" : null}
-                onSave={saveCondition(setup, field)}
-                theirs={theirCondition(field)}
+                unit={row.unit}
+                choices={row.kind === "yes or no" ? ["yes", "no"] : row.choices}
+                onSave={saveSetup(setup, part, row.field)}
+                theirs={theirCell(part, row.field)}
               />
             </dd>
           </div>
         )
       })}
-      <dt className="text-mute">system</dt>
-      <dd>
-        <label className="flex items-center gap-1 px-1 py-1">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-xs"
-            checked={setup.conditions.only_system === true}
-            onChange={(event) => setOnlySystem(setup, event.target.checked)}
-          />
-          runs no other
-        </label>
-      </dd>
     </dl>
   )
 }

@@ -1,80 +1,44 @@
-import type { Schemas } from "../../api/client"
 import { EditCell } from "../../parts/EditCell"
-import { isMachineField, isSetupField, type Machine } from "./specs"
-import { setupValue, theirValue, useCells } from "./useCells"
+import { type Column, cellText, isSplit, type Row } from "./specs"
+import { theirCell, useCells } from "./useCells"
 
 /** One row of one machine; split by setup where the setups are not alike. */
-export function SpecCell({
-  slug,
-  row,
-  machine,
-}: {
-  slug: string
-  row: Schemas["SpecRow"]
-  machine: Machine
-}) {
-  const { saveMachine, saveSetup } = useCells(slug)
-  const { field, title, unit } = row
-  const values = machine.setups.map((setup) => setupValue(setup, machine, field))
-  const differ = new Set(values).size > 1
-  if (isMachineField(field) && !differ) {
-    const own = machine[field]
-    const text = own === null || own === undefined ? "" : String(own)
+export function SpecCell({ slug, row, column }: { slug: string; row: Row; column: Column }) {
+  const { saveMachine, saveSetup, saveEach } = useCells(slug)
+  const { machine } = column
+  const { field, title, unit, choices } = row
+  const part = row.level === "machine" ? "specs" : "conditions"
+  if (!isSplit(column, row)) {
+    const text = cellText(column, field, 0)
+    const ofMachine = row.level === "machine"
     return (
       <EditCell
         label={`${title} of ${machine.name}`}
         shown={text}
         text={text}
         unit={unit}
-        onSave={saveMachine(machine, field)}
-        theirs={theirValue(field)}
-      />
-    )
-  }
-  if (!isSetupField(field)) return null
-  if (!differ) {
-    const saves = machine.setups.map((setup) => saveSetup(setup, field))
-    return (
-      <EditCell
-        label={`${title} of ${machine.name}`}
-        shown={values[0] ?? ""}
-        text={values[0] ?? ""}
-        unit={unit}
-        onSave={(text) => saveEach(saves, text)}
-        theirs={theirValue(field)}
+        choices={choices}
+        onSave={ofMachine ? saveMachine(machine, field) : saveEach(machine.setups, part, field)}
+        theirs={theirCell(part, field)}
       />
     )
   }
   return (
     <div className="flex gap-1">
-      {machine.setups.map((setup, place) => {
-        const own = setup[field]
-        const text = own === null || own === undefined ? "" : String(own)
-        return (
-          <div key={setup.id} className="min-w-0 flex-1">
-            <EditCell
-              label={`${title} of ${setup.label}`}
-              shown={values[place] ?? ""}
-              text={text || (values[place] ?? "")}
-              unit={unit}
-              onSave={saveSetup(setup, field)}
-              theirs={theirValue(field)}
-              className={differ && place > 0 ? "border-l-2 border-base-content bg-band" : ""}
-            />
-          </div>
-        )
-      })}
+      {machine.setups.map((setup, place) => (
+        <div key={setup.id} className="min-w-0 flex-1">
+          <EditCell
+            label={`${title} of ${setup.label}`}
+            shown={cellText(column, field, place)}
+            text={cellText(column, field, place)}
+            unit={unit}
+            choices={choices}
+            onSave={saveSetup(setup, part, field)}
+            theirs={theirCell(part, field)}
+            className={place > 0 ? "border-l-2 border-base-content bg-band" : ""}
+          />
+        </div>
+      ))}
     </div>
   )
-}
-
-type Save = ReturnType<ReturnType<typeof useCells>["saveSetup"]>
-
-/** Saves the same text on every setup; the first that is refused ends it. */
-async function saveEach(saves: Save[], text: string): ReturnType<Save> {
-  for (const save of saves) {
-    const outcome = await save(text)
-    if (!outcome.saved) return outcome
-  }
-  return { saved: true }
 }

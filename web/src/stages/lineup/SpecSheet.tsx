@@ -1,73 +1,87 @@
+import { Fragment } from "react"
 import { useOrderMachines } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
+import { ratio } from "../../theme/format"
 import { MachineHead } from "./MachineHead"
 import { movedBefore } from "./order"
 import { PriceCell } from "./PriceCell"
 import { SpecCell } from "./SpecCell"
+import { byGroup, isShown, type Row, type Shown } from "./specs"
+
+const HEAD = "sticky left-0 z-10 bg-base-100 pr-2 text-left align-top"
 
 /** Machines as columns, specs as rows; setups as sub-columns that show what differs. */
 export function SpecSheet({
   slug,
   lineup,
-  differing,
-  onOpen,
+  shown,
+  onMachine,
+  onRow,
+  onFile,
 }: {
   slug: string
   lineup: Schemas["LineUp"]
-  /** Show only the rows whose values differ. */
-  differing: boolean
-  onOpen: (machineId: string) => void
+  shown: Shown
+  onMachine: (machineId: string) => void
+  onRow: (field: string) => void
+  /** A spec file was dropped on a machine. */
+  onFile: (machine: string, file: File) => void
 }) {
   const placeOf = useSetupPlaces(slug)
   const order = useOrderMachines(slug)
   const ids = lineup.columns.map((column) => column.machine.id)
-  const rows = lineup.rows.filter((row) => row.differs || !differing)
+  const groups = byGroup(lineup.rows.filter((row) => isShown(row, shown)))
   return (
     <div className="overflow-x-auto">
       <table className="w-full border-collapse text-[14px]">
         <thead>
           <tr className="border-b border-line align-bottom">
-            <th className="sticky left-0 z-10 w-24 min-w-24 bg-base-100">
+            <th className="sticky left-0 z-10 w-28 min-w-28 bg-base-100">
               <span className="sr-only">Row</span>
             </th>
-            {lineup.columns.map(({ machine }) => (
+            {lineup.columns.map((column) => (
               <MachineHead
-                key={machine.id}
-                machine={machine}
+                key={column.machine.id}
+                column={column}
                 placeOf={placeOf}
-                onOpen={() => onOpen(machine.id)}
-                onDrop={(dropped) => order.mutate(movedBefore(ids, dropped, machine.id))}
+                onOpen={() => onMachine(column.machine.id)}
+                onDrop={(dropped) => order.mutate(movedBefore(ids, dropped, column.machine.id))}
+                onFile={(file) => onFile(column.machine.name, file)}
               />
             ))}
           </tr>
         </thead>
         <tbody>
-          {rows.map((row) => (
-            <tr key={row.field} className="border-b border-line">
-              <th
-                scope="row"
-                className="sticky left-0 z-10 bg-base-100 py-1 pr-2 text-left align-top text-[13px] leading-5 font-normal text-mute"
-              >
-                {row.title}
-                {row.differs && (
-                  <span className="ml-1 text-base-content" title="not the same everywhere">
-                    ≠
-                  </span>
-                )}
-              </th>
-              {lineup.columns.map(({ machine }) => (
-                <td key={machine.id} className="max-w-64 border-l border-line px-1 align-top">
-                  <SpecCell slug={slug} row={row} machine={machine} />
-                </td>
+          {groups.map(([group, rows]) => (
+            <Fragment key={group}>
+              <tr>
+                <th
+                  scope="rowgroup"
+                  colSpan={lineup.columns.length + 1}
+                  className="pt-3 pb-1 text-left font-head text-[14px]"
+                >
+                  <span className="sticky left-0">{group}</span>
+                </th>
+              </tr>
+              {rows.map((row) => (
+                <tr key={row.field} className="border-t border-line">
+                  <RowHead row={row} onOpen={() => onRow(row.field)} />
+                  {lineup.columns.map((column) => (
+                    <td
+                      key={column.machine.id}
+                      className="max-w-64 border-l border-line px-1 align-top"
+                    >
+                      <SpecCell slug={slug} row={row} column={column} />
+                    </td>
+                  ))}
+                </tr>
               ))}
-            </tr>
+            </Fragment>
           ))}
-          <tr>
-            <th
-              scope="row"
-              className="sticky left-0 z-10 bg-base-100 py-3 pr-2 text-left align-top font-head text-[14px]"
-            >
+          <AssumedRow lineup={lineup} />
+          <tr className="border-t border-line">
+            <th scope="row" className={`${HEAD} py-3 font-head text-[14px]`}>
               Price
             </th>
             {lineup.columns.map((column) => (
@@ -76,7 +90,7 @@ export function SpecSheet({
                   column={column}
                   currency={lineup.currency}
                   priceDate={lineup.price_date}
-                  onOpen={() => onOpen(column.machine.id)}
+                  onOpen={() => onMachine(column.machine.id)}
                 />
               </td>
             ))}
@@ -84,5 +98,48 @@ export function SpecSheet({
         </tbody>
       </table>
     </div>
+  )
+}
+
+/** What setups without runs are said to be; left out where nothing is assumed. */
+function AssumedRow({ lineup }: { lineup: Schemas["LineUp"] }) {
+  const labels = new Map(lineup.setups.map((setup) => [setup.id, setup.label]))
+  if (!lineup.setups.some((setup) => setup.assumed_ratio !== null)) return null
+  return (
+    <tr className="border-t border-line">
+      <th scope="row" className={`${HEAD} py-1 text-[13px] leading-5 font-normal text-mute`}>
+        Assumed speed
+      </th>
+      {lineup.columns.map(({ machine }) => (
+        <td key={machine.id} className="max-w-64 border-l border-line px-2 py-1 align-top">
+          {machine.setups
+            .filter((setup) => setup.assumed_ratio !== null)
+            .map((setup) => (
+              <span key={setup.id} className="block">
+                <span className="figure">{ratio(setup.assumed_ratio)}</span>{" "}
+                {labels.get(setup.assumed_against_id ?? "")}
+                <span className="block text-[12px] text-mute">{setup.assumed_source}</span>
+              </span>
+            ))}
+        </td>
+      ))}
+    </tr>
+  )
+}
+
+/** The name of a row; it opens the row's note, where it can be marked as on trial. */
+function RowHead({ row, onOpen }: { row: Row; onOpen: () => void }) {
+  return (
+    <th scope="row" className={`${HEAD} py-1 text-[13px] leading-5 font-normal text-mute`}>
+      <button type="button" className="text-left hover:underline" onClick={onOpen}>
+        {row.title}
+        {row.differs && (
+          <span className="ml-1 text-base-content" title="not the same everywhere">
+            ≠
+          </span>
+        )}
+        {row.on_trial && <span className="block text-[12px] text-accent">on trial</span>}
+      </button>
+    </th>
   )
 }

@@ -2,58 +2,50 @@ import type { Schemas } from "../../api/client"
 
 export type Machine = Schemas["Machine"]
 export type Setup = Schemas["Setup"]
+export type Column = Schemas["MachineColumn"]
+export type Row = Schemas["SpecRow"]
 
-/** Fields that a machine can hold. */
-export const MACHINE_FIELDS = [
-  "form",
-  "processor",
-  "cores",
-  "clock_ghz",
-  "graphics",
-  "graphics_memory_gb",
-  "memory_gb",
-  "storage_gb",
-  "system",
-  "obtained",
-  "note",
-] as const
-/** Fields that a setup can hold of its own. */
-export const SETUP_FIELDS = ["power", "clock_ghz", "memory_gb", "note"] as const
+/** Which rows of the sheet are shown. */
+export const SHOWN = ["that say something", "that differ", "all there are"] as const
+export type Shown = (typeof SHOWN)[number]
 
-export type MachineField = (typeof MACHINE_FIELDS)[number]
-export type SetupField = (typeof SETUP_FIELDS)[number]
-
-const NUMBERS: readonly string[] = [
-  "cores",
-  "clock_ghz",
-  "graphics_memory_gb",
-  "memory_gb",
-  "storage_gb",
-  "room",
-]
-
-export function isMachineField(field: string): field is MachineField {
-  return (MACHINE_FIELDS as readonly string[]).includes(field)
+export function isShown(row: Row, shown: Shown): boolean {
+  if (shown === "all there are") return true
+  return shown === "that differ" ? row.differs : row.filled || row.free_row_id !== null
 }
 
-export function isSetupField(field: string): field is SetupField {
-  return (SETUP_FIELDS as readonly string[]).includes(field)
+/** Rows under their headings, in their order. */
+export function byGroup(rows: Row[]): [string, Row[]][] {
+  const groups = new Map<string, Row[]>()
+  for (const row of rows) groups.set(row.group, [...(groups.get(row.group) ?? []), row])
+  return [...groups]
 }
 
-export type ReadCell = { ok: true; value: string | number | null } | { ok: false; reason: string }
+/** What a setup has in a row, as it would be typed. */
+export function cellText(column: Column, field: string, place: number): string {
+  return column.cells[field]?.[place]?.text ?? ""
+}
 
-/** Reads a typed cell; a number may carry its unit and a decimal comma. */
-export function readCell(field: string, text: string): ReadCell {
-  const plain = text.trim()
-  if (plain === "") return { ok: true, value: null }
-  if (!NUMBERS.includes(field)) return { ok: true, value: plain }
-  const match = /^(\d+(?:[.,]\d+)?)\s*(tb|gb|ghz|mhz|cores?|°c)?$/i.exec(plain)
-  if (!match) return { ok: false, reason: `“${plain}” is not a number: type it like 16 or 3.6` }
-  const unit = (match[2] ?? "").toLowerCase()
-  const scale = unit === "tb" ? 1000 : unit === "mhz" ? 0.001 : 1
-  const value = Number(match[1]?.replace(",", ".")) * scale
-  if (field === "cores" && !Number.isInteger(value)) {
-    return { ok: false, reason: "Cores are counted whole." }
+/** True where the setups of a machine are not alike in a row, so that each has its own cell. */
+export function isSplit(column: Column, row: Row): boolean {
+  const cells = column.cells[row.field] ?? []
+  const own = row.level === "machine" && cells.some((cell) => cell.own)
+  return own || new Set(cells.map((cell) => cell.text)).size > 1
+}
+
+/** A stored value as it would be typed; the server's own way is the same. */
+export function shownValue(value: unknown): string {
+  if (value === null || value === undefined) return ""
+  if (typeof value === "boolean") return value ? "yes" : "no"
+  return Array.isArray(value) ? value.join(", ") : String(value)
+}
+
+/** The text of a spec file under the name of the machine that it was dropped on. */
+export function namedSpecs(text: string, name: string): string {
+  try {
+    return JSON.stringify({ ...JSON.parse(text), name }, null, 1)
+  } catch {
+    // The server says what is wrong with it.
+    return text
   }
-  return value > 0 ? { ok: true, value } : { ok: false, reason: "It must be more than 0." }
 }

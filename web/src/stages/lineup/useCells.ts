@@ -1,68 +1,77 @@
 import { useChangeMachine, useChangeSetup } from "../../api/changes"
 import type { Problem } from "../../api/client"
 import { problemOf } from "../../api/client"
-import { isSetupField, type Machine, readCell, type Setup } from "./specs"
+import { type Machine, type Setup, shownValue } from "./specs"
 
-type Send = (version: number, value: string | number | null) => Promise<unknown>
+export type Save = (text: string) => Promise<{ saved: true } | { saved: false; reason: string }>
+type Part = "specs" | "conditions"
+type Send = (version: number, text: string | null) => Promise<unknown>
 
 /** Saves one cell with the version that was read; a conflict brings the version that stands now. */
-function saver(field: string, read: number, send: Send) {
+function saver(read: number, send: Send): Save {
   let version = read
   return async (text: string) => {
-    const cell = readCell(field, text)
-    if (!cell.ok) return { saved: false as const, reason: cell.reason }
     try {
-      await send(version, cell.value)
+      await send(version, text.trim() || null)
     } catch (error) {
-      const current = problemOf(error)?.current?.version
+      const problem = problemOf(error)
+      if (problem?.status === 422) return { saved: false, reason: problem.detail }
+      const current = problem?.current?.version
       if (typeof current === "number") version = current
       throw error
     }
-    return { saved: true as const }
+    return { saved: true }
   }
 }
 
-/** Saving cells of the spec sheet. */
+/** Saving cells of the spec sheet; the server reads what was typed. */
 export function useCells(slug: string) {
   const machines = useChangeMachine(slug)
   const setups = useChangeSetup(slug)
   return {
+    renameMachine: ({ id, version }: Machine) =>
+      saver(version, (now, name) =>
+        machines.mutateAsync({ id, body: { version: now, name: name ?? "" } }),
+      ),
+    renameSetup: ({ id, version }: Setup) =>
+      saver(version, (now, name) =>
+        setups.mutateAsync({ id, body: { version: now, name: name ?? "" } }),
+      ),
     saveMachine: ({ id, version }: Machine, field: string) =>
-      saver(field, version, (now, value) =>
-        machines.mutateAsync({ id, body: { version: now, [field]: value } }),
+      saver(version, (now, text) =>
+        machines.mutateAsync({ id, body: { version: now, specs: { [field]: text } } }),
       ),
-    saveSetup: ({ id, version }: Setup, field: string) =>
-      saver(field, version, (now, value) =>
-        setups.mutateAsync({ id, body: { version: now, [field]: value } }),
+    saveSetup: ({ id, version }: Setup, part: Part, field: string) =>
+      saver(version, (now, text) =>
+        setups.mutateAsync({ id, body: { version: now, [part]: { [field]: text } } }),
       ),
-    saveCondition: ({ id, version }: Setup, field: string) =>
-      saver(field === "room" ? "room" : "note", version, (now, value) =>
-        setups.mutateAsync({ id, body: { version: now, conditions: { [field]: value } } }),
-      ),
-    setOnlySystem: ({ id, version }: Setup, only: boolean) =>
-      setups.mutate({ id, body: { version, conditions: { only_system: only } } }),
+    /** Saves the same text on every setup; the first that is refused ends it. */
+    saveEach: (all: Setup[], part: Part, field: string): Save => {
+      const saves = all.map(({ id, version }) =>
+        saver(version, (now, text) =>
+          setups.mutateAsync({ id, body: { version: now, [part]: { [field]: text } } }),
+        ),
+      )
+      return async (text) => {
+        for (const save of saves) {
+          const outcome = await save(text)
+          if (!outcome.saved) return outcome
+        }
+        return { saved: true }
+      }
+    },
   }
 }
 
-/** The condition that stands on the server now, out of a conflict. */
-export function theirCondition(field: string): (problem: Problem) => string {
+/** The name that stands on the server now, out of a conflict. */
+export function theirName(problem: Problem): string {
+  return shownValue(problem.current?.name)
+}
+
+/** The cell that stands on the server now, out of a conflict. */
+export function theirCell(part: Part, field: string): (problem: Problem) => string {
   return (problem) => {
-    const noted = problem.current?.conditions as Record<string, unknown> | undefined
-    const value = noted?.[field]
-    return value === null || value === undefined ? "" : String(value)
+    const cells = problem.current?.[part] as Record<string, unknown> | undefined
+    return shownValue(cells?.[field])
   }
-}
-
-export function theirValue(field: string): (problem: Problem) => string {
-  return (problem) => {
-    const value = problem.current?.[field]
-    return value === null || value === undefined ? "" : String(value)
-  }
-}
-
-/** What a setup has in a row: its own value, or its machine's. */
-export function setupValue(setup: Setup, machine: Machine, field: string): string {
-  const own = isSetupField(field) ? setup[field] : null
-  const value = own ?? (machine as Record<string, unknown>)[field]
-  return value === null || value === undefined ? "" : String(value)
 }

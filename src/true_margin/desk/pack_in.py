@@ -1,0 +1,213 @@
+"""Bringing a data pack in as a new shootout."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any, TypeAlias
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from true_margin.core.errors import CoreError
+from true_margin.core.spec_rows import STATES
+from true_margin.core.specs import Spec, SpecValue
+from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.shootouts import free_slug
+from true_margin.desk.spec_sheet import machine_rows, read_cells
+from true_margin.desk.timelines import stored_file
+from true_margin.exchange.data_pack import Pack, read_pack, read_zip
+from true_margin.exchange.timeline_files import read_timeline
+from true_margin.store import lineup, overrules, records, runs, shootouts, tasks, timelines
+from true_margin.store.database import Database
+
+Setups: TypeAlias = dict[tuple[str | None, str | None], UUID]
+
+
+def import_zip(database: Database, content: bytes) -> records.Shootout:
+    """Bring a zipped pack in as a new shootout.
+
+    Raises:
+        RefusedError: with the file, line and reason; nothing is stored.
+    """
+    try:
+        pack = read_pack(read_zip(content))
+    except CoreError as error:
+        raise RefusedError("file", error.reason) from error
+    return import_pack(database, pack)
+
+
+def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> records.Shootout:
+    """Bring a pack in as a new shootout, in one transaction."""
+    with transaction(database) as session:
+        own = pack.shootout.model_dump(exclude={"baseline_machine", "baseline_setup"})
+        slug = free_slug(session, pack.shootout.name)
+        home = shootouts.add_shootout(session, {**own, "slug": slug, "demo": demo})
+        for row in pack.free_rows:
+            lineup.add_free_row(session, home, row.model_dump())
+        rows = machine_rows(lineup.list_free_rows(session, home))
+        setups = _add_lineup(session, home, pack, rows)
+        task_ids = _add_tasks(session, home, pack)
+        rounds = _add_rounds(session, home, pack)
+        _add_runs(session, home, pack, setups, task_ids, rounds)
+        _add_timeline_files(session, home, pack, setups)
+        for each in pack.overrules:
+            fields = each.model_dump(include={"reason", "who", "made_at", "withdrawn_at"})
+            fields["task_id"] = task_ids[each.task]
+            fields["setup_a_id"] = setups[each.machine_a, each.setup_a]
+            fields["setup_b_id"] = setups[each.machine_b, each.setup_b]
+            overrules.add_overrule(session, fields)
+        baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
+        changes = {
+            "baseline_setup_id": setups.get(baseline), "trial_rows": _trial_rows(pack, rows)
+        }  # fmt: skip
+        shootout = shootouts.get_shootout(session, slug)
+        shootouts.change_shootout(session, shootout, shootout.version, changes)
+        return shootouts.get_shootout(session, slug)
+
+
+def _add_lineup(session: Session, home: UUID, pack: Pack, rows: Sequence[Spec]) -> Setups:
+    cells = _spec_cells(pack, rows)
+    nothing: tuple[dict[str, SpecValue], dict[str, SpecValue]] = ({}, {})
+    machines = {
+        machine.name: lineup.add_machine(
+            session, home,
+            {**machine.model_dump(), "specs": cells.get((machine.name, None), nothing)[0]},
+        )
+        for machine in pack.machines
+    }  # fmt: skip
+    for price in pack.prices:
+        lineup.add_price(session, machines[price.machine], price.model_dump(exclude={"machine"}))
+    setups: Setups = {}
+    for setup in pack.setups:
+        specs, state = cells.get((setup.machine, setup.name), nothing)
+        fields = {"name": setup.name, "mark": setup.mark, "specs": specs, "conditions": state}
+        key = lineup.add_setup(session, machines[setup.machine], fields)
+        setups[setup.machine, setup.name] = key
+    for setup in pack.setups:
+        if setup.assumed_ratio is not None:
+            against = (setup.assumed_against_machine, setup.assumed_against_setup)
+            if against not in setups or setup.assumed_source is None:
+                reason = f"setups.csv: the assumed speed of {setup.machine} lacks its other half"
+                raise RefusedError("file", reason)
+            lineup.change_setup(
+                session, setups[setup.machine, setup.name], 1,
+                {"assumed_ratio": setup.assumed_ratio, "assumed_against_id": setups[against],
+                 "assumed_source": setup.assumed_source},
+            )  # fmt: skip
+    for extra in pack.extras:
+        fields = extra.model_dump(exclude={"machine", "setup"})
+        lineup.add_extra(session, setups[extra.machine, extra.setup], fields)
+    return setups
+
+
+def _spec_cells(
+    pack: Pack, rows: Sequence[Spec]
+) -> dict[tuple[str, str | None], tuple[dict[str, SpecValue], dict[str, SpecValue]]]:
+    """Specs and states by machine, or by machine and setup."""
+    machine_level = {spec.title: spec for spec in rows}
+    by_title = {**machine_level, **{spec.title: spec for spec in STATES}}
+    typed: dict[tuple[str, str | None], dict[str, str | None]] = {}
+    for line, cell in enumerate(pack.specs, start=2):
+        if cell.row not in machine_level:
+            raise RefusedError("file", f"specs.csv row {line}: there is no row {cell.row!r}")
+        typed.setdefault((cell.machine, None), {})[machine_level[cell.row].field] = cell.value
+    for line, own in enumerate(pack.setup_specs, start=2):
+        if own.row not in by_title:
+            raise RefusedError("file", f"setup_specs.csv row {line}: there is no row {own.row!r}")
+        typed.setdefault((own.machine, own.setup), {})[by_title[own.row].field] = own.value
+    states = {spec.field for spec in STATES}
+    return {
+        key: (
+            read_cells({}, {k: v for k, v in cells.items() if k not in states}, rows),
+            read_cells({}, {k: v for k, v in cells.items() if k in states}, STATES),
+        )
+        for key, cells in typed.items()
+    }
+
+
+def _trial_rows(pack: Pack, rows: Sequence[Spec]) -> list[str]:
+    fields = {spec.title: spec.field for spec in (*rows, *STATES)}
+    for line, each in enumerate(pack.trial_rows, start=2):
+        if each.row not in fields:
+            raise RefusedError("file", f"trial_rows.csv row {line}: there is no row {each.row!r}")
+    return [fields[each.row] for each in pack.trial_rows]
+
+
+def _add_tasks(session: Session, home: UUID, pack: Pack) -> dict[str, UUID]:
+    timelines = {
+        timeline.name: tasks.timeline_named(session, home, timeline.name, timeline.length_s)
+        for timeline in pack.timelines
+    }
+    added = {}
+    for task in pack.tasks:
+        fields = task.model_dump(exclude={"app", "timeline"})
+        fields["app_id"] = shootouts.app_named(session, home, task.app)
+        fields["timeline_id"] = None if task.timeline is None else timelines[task.timeline]
+        added[task.name] = tasks.add_task(session, home, fields)
+    return added
+
+
+def _add_rounds(session: Session, home: UUID, pack: Pack) -> dict[str, UUID]:
+    rounds = {
+        round_.name: shootouts.add_round(session, home, round_.name) for round_ in pack.rounds
+    }
+    for each in pack.round_versions:
+        app = shootouts.app_named(session, home, each.app)
+        shootouts.set_round_version(session, rounds[each.round], app, each.version)
+    return rounds
+
+
+def _add_runs(
+    session: Session,
+    home: UUID,
+    pack: Pack,
+    setups: Setups,
+    task_ids: Mapping[str, UUID],
+    rounds: Mapping[str, UUID],
+) -> None:
+    added = {}
+    for run in pack.runs:
+        fields = run.model_dump(exclude={"id", "machine", "setup", "task", "round"})
+        fields["setup_id"] = setups[run.machine, run.setup]
+        fields["task_id"] = task_ids[run.task]
+        fields["round_id"] = rounds[run.round]
+        fields["client_key"] = f"pack-{run.id}"[:80]
+        added[run.id] = runs.add_run(session, home, fields)
+    for revision in pack.revisions:
+        fields = revision.model_dump(exclude={"run"})
+        fields["before"] = _before(revision.before)
+        runs.add_revision(session, added[revision.run], fields)
+    for mark in pack.marks:
+        runs.add_mark(session, added[mark.run], mark.model_dump(exclude={"run"}))
+
+
+def _add_timeline_files(
+    session: Session,
+    home: UUID,
+    pack: Pack,
+    setups: Setups,
+) -> None:
+    for file in pack.timeline_files:
+        content = pack.contents[file.content]
+        try:
+            timeline = read_timeline(file.name, content, rate=file.edl_rate)
+        except CoreError as error:
+            raise RefusedError("file", f"{file.content}: {error.reason}") from error
+        fields = {
+            "name": file.name, "content": content, "edl_rate": file.edl_rate,
+            "setup_id": setups[file.machine, file.setup] if file.machine else None,
+        }  # fmt: skip
+        key = tasks.timeline_named(session, home, file.timeline)
+        row = stored_file(key, timeline, fields, file.who)
+        timelines.add_file(session, {**row, "added_at": file.added_at})
+
+
+def _before(text: str) -> dict[str, Any]:
+    try:
+        before = json.loads(text)
+    except ValueError as error:
+        raise RefusedError("file", f"revisions.csv: 'before' is not JSON: {error}") from error
+    if not isinstance(before, dict):
+        raise RefusedError("file", "revisions.csv: 'before' must be a JSON object")
+    return before

@@ -1,0 +1,194 @@
+"""Giving a whole shootout out as a data pack."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from true_margin.core.spec_rows import STATES
+from true_margin.core.specs import Spec, show_spec
+from true_margin.desk.book import Book, load_book
+from true_margin.desk.errors import transaction
+from true_margin.desk.spec_sheet import machine_rows
+from true_margin.exchange.data_pack import Pack
+from true_margin.exchange.pack_tables import (
+    PackExtra,
+    PackFreeRow,
+    PackMachine,
+    PackMark,
+    PackOverrule,
+    PackPrice,
+    PackRevision,
+    PackRound,
+    PackRoundVersion,
+    PackRun,
+    PackSetup,
+    PackSetupSpec,
+    PackShootout,
+    PackSpec,
+    PackTask,
+    PackTimeline,
+    PackTimelineFile,
+    PackTrialRow,
+)
+from true_margin.store import records, runs, shootouts, timelines
+from true_margin.store.database import Database
+
+
+def export_pack(database: Database, slug: str) -> Pack:
+    """Give a whole shootout as a pack."""
+    with transaction(database) as session:
+        # The archive goes with it, so not the book that the screens share.
+        book = load_book(session, shootouts.get_shootout(session, slug), archive=True)
+        revisions = [
+            (run.id, revision)
+            for run in book.runs
+            if run.version > 1
+            for revision in runs.list_revisions(session, run.id)
+        ]
+        contents = {
+            _content_name(place, file): timelines.file_content(session, file.id)
+            for place, file in enumerate(book.timeline_files, start=1)
+        }
+    baseline = book.baseline
+    own = {name: getattr(book.shootout, name) for name in PackShootout.model_fields
+           if not name.startswith("baseline")}  # fmt: skip
+    return Pack(
+        shootout=PackShootout(
+            **own,
+            baseline_machine=None if baseline is None else baseline.machine,
+            baseline_setup=None if baseline is None else baseline.name,
+        ),
+        machines=[_copy(machine, PackMachine) for machine in book.machines],
+        setups=[_setup(book, setup) for setup in book.setups],
+        free_rows=[_copy(row, PackFreeRow) for row in book.free_rows],
+        trial_rows=[
+            PackTrialRow(row=spec.title)
+            for field in book.shootout.trial_rows
+            for spec in (*machine_rows(book.free_rows), *STATES)
+            if spec.field == field
+        ],
+        specs=_specs(book),
+        setup_specs=_setup_specs(book),
+        prices=[
+            _copy(price, PackPrice, machine=machine.name)
+            for machine in book.machines
+            for price in machine.prices
+        ],
+        extras=[
+            _copy(extra, PackExtra, machine=setup.machine, setup=setup.name)
+            for setup in book.setups
+            for extra in setup.extras
+        ],
+        timelines=[_copy(timeline, PackTimeline) for timeline in book.timelines],
+        tasks=[_copy(task, PackTask) for task in book.tasks],
+        rounds=[PackRound(name=round_.name) for round_ in book.rounds],
+        round_versions=[
+            PackRoundVersion(round=round_.name, app=each.app, version=each.version)
+            for round_ in book.rounds
+            for each in round_.versions
+        ],
+        runs=[_run(book, run) for run in book.runs],
+        revisions=[
+            _copy(revision, PackRevision, run=str(key), before=json.dumps(revision.before))
+            for key, revision in revisions
+        ],
+        marks=[_copy(mark, PackMark, run=str(mark.run_id)) for mark in book.marks],
+        timeline_files=[
+            _timeline_file(book, file, place)
+            for place, file in enumerate(book.timeline_files, start=1)
+        ],
+        overrules=sorted(
+            (_overrule(book, each) for each in book.overrules),
+            key=lambda each: (each.made_at, each.task, each.machine_a, each.setup_a),
+        ),
+        contents=contents,
+    )
+
+
+def _copy(record: object, model: Any, **more: Any) -> Any:
+    own = {
+        name: getattr(record, name)
+        for name in model.model_fields
+        if name not in more and hasattr(record, name)
+    }
+    return model(**own, **more)
+
+
+def _run(book: Book, run: records.Run) -> PackRun:
+    setup = book.setups[book.setup_index[run.setup_id]]
+    round_ = next(r for r in book.rounds if r.id == run.round_id)
+    names = {
+        "id": str(run.id), "machine": setup.machine, "setup": setup.name,
+        "task": book.tasks[book.task_index[run.task_id]].name, "round": round_.name,
+    }  # fmt: skip
+    pack_run: PackRun = _copy(run, PackRun, **names)
+    return pack_run
+
+
+def _content_name(place: int, file: records.TimelineFile) -> str:
+    return f"timeline-{place}.{file.name.rsplit('.', 1)[-1].lower()}"
+
+
+def _timeline_file(book: Book, file: records.TimelineFile, place: int) -> PackTimelineFile:
+    names = {timeline.id: timeline.name for timeline in book.timelines}
+    setup = None if file.setup_id is None else book.setups[book.setup_index[file.setup_id]]
+    copied: PackTimelineFile = _copy(
+        file, PackTimelineFile,
+        timeline=names[file.timeline_id],
+        machine=None if setup is None else setup.machine,
+        setup=None if setup is None else setup.name,
+        content=_content_name(place, file),
+    )  # fmt: skip
+    return copied
+
+
+def _specs(book: Book) -> list[PackSpec]:
+    """Every cell of a machine that says something."""
+    rows = machine_rows(book.free_rows)
+    return [
+        PackSpec(machine=machine.name, row=title, value=text, unit=unit)
+        for machine in book.machines
+        for title, text, unit in _cells(machine.specs, rows)
+    ]
+
+
+def _setup_specs(book: Book) -> list[PackSetupSpec]:
+    """What each setup has of its own, then the state that it was tested in."""
+    rows = machine_rows(book.free_rows)
+    return [
+        PackSetupSpec(machine=setup.machine, setup=setup.name, row=title, value=text, unit=unit)
+        for setup in book.setups
+        for title, text, unit in (*_cells(setup.specs, rows), *_cells(setup.conditions, STATES))
+    ]
+
+
+def _cells(
+    values: Mapping[str, Any], rows: Iterable[Spec]
+) -> Iterable[tuple[str, str, str | None]]:
+    for spec in rows:
+        if spec.field in values:
+            yield spec.title, show_spec(values[spec.field]), spec.unit
+
+
+def _setup(book: Book, setup: records.Setup) -> PackSetup:
+    against = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
+    other = None if against is None else book.setups[against]
+    copied: PackSetup = _copy(
+        setup, PackSetup,
+        assumed_against_machine=None if other is None else other.machine,
+        assumed_against_setup=None if other is None else other.name,
+    )  # fmt: skip
+    return copied
+
+
+def _overrule(book: Book, each: records.Overrule) -> PackOverrule:
+    pair = (book.setups[book.setup_index[s]] for s in (each.setup_a_id, each.setup_b_id))
+    a, b = sorted(pair, key=lambda setup: (setup.machine, setup.name))
+    copied: PackOverrule = _copy(
+        each, PackOverrule,
+        task=book.tasks[book.task_index[each.task_id]].name,
+        machine_a=a.machine, setup_a=a.name, machine_b=b.machine, setup_b=b.name,
+    )  # fmt: skip
+    return copied

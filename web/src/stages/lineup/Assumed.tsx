@@ -1,0 +1,84 @@
+import { type FormEvent, useState } from "react"
+import { useChangeSetup } from "../../api/changes"
+import { Field, TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { ratio as asRatio } from "../../theme/format"
+import type { Setup } from "./specs"
+
+/** How fast a setup without runs is said to be, and by whom; never mixed with what was measured. */
+export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; setups: Setup[] }) {
+  const others = setups.filter((each) => each.id !== setup.id)
+  const [ratio, setRatio] = useState(setup.assumed_ratio === null ? "" : `${setup.assumed_ratio}`)
+  const [against, setAgainst] = useState(setup.assumed_against_id ?? others[0]?.id ?? "")
+  const [source, setSource] = useState(setup.assumed_source ?? "")
+  const change = useChangeSetup(slug)
+  const value = Number(ratio.trim().replace(",", "."))
+  const bad = ratio.trim() !== "" && !(value > 0 && value <= 1000)
+  const save = (body: { ratio: number; against: string; source: string } | null) =>
+    change.mutate({
+      id: setup.id,
+      body: {
+        version: setup.version,
+        assumed_ratio: body?.ratio ?? null,
+        assumed_against_id: body?.against ?? null,
+        assumed_source: body?.source ?? null,
+      },
+    })
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (!bad) save({ ratio: value, against, source })
+  }
+  const said = setups.find((each) => each.id === setup.assumed_against_id)
+  return (
+    <details className="mb-2 pl-3 text-[13px]">
+      <summary className="cursor-pointer text-mute">
+        {setup.assumed_ratio !== null && said
+          ? `assumed: ${asRatio(setup.assumed_ratio)} ${said.label}`
+          : "assumed speed, where there are no runs"}
+      </summary>
+      <form onSubmit={submit} className="mt-1 grid grid-cols-2 gap-2">
+        <TextField
+          label="Times as fast"
+          value={ratio}
+          onText={setRatio}
+          placeholder="1.2"
+          error={bad ? "Type it like 1.2." : null}
+        />
+        <Field label="as">
+          {(id) => (
+            <select
+              id={id}
+              className="select select-sm w-full bg-page"
+              value={against}
+              onChange={(event) => setAgainst(event.target.value)}
+            >
+              {others.map((each) => (
+                <option key={each.id} value={each.id}>
+                  {each.label}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <div className="col-span-2">
+          <TextField label="Who says so" value={source} onText={setSource} maxLength={200} />
+        </div>
+        <button
+          type="submit"
+          className="btn btn-xs"
+          disabled={bad || !ratio.trim() || !source.trim() || !against || change.isPending}
+        >
+          Note it
+        </button>
+        {setup.assumed_ratio !== null && (
+          <button type="button" className="btn btn-ghost btn-xs" onClick={() => save(null)}>
+            Take back
+          </button>
+        )}
+        <div className="col-span-2 empty:hidden">
+          <ProblemNote error={change.error} />
+        </div>
+      </form>
+    </details>
+  )
+}

@@ -1,0 +1,68 @@
+import { usePutOnTrial, useRemoveFreeRow, useRenameFreeRow } from "../../api/changes"
+import { EditCell } from "../../parts/EditCell"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { SideNote } from "../../parts/SideNote"
+import type { Row } from "./specs"
+
+/** One row of the sheet: what it holds, whether it is on trial; its name where it is one's own. */
+export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClose: () => void }) {
+  const trial = usePutOnTrial(slug)
+  const rename = useRenameFreeRow(slug)
+  const remove = useRemoveFreeRow(slug)
+  const id = row.free_row_id
+  const save = async (title: string) => {
+    if (!id || !title.trim()) return { saved: false as const, reason: "A row needs a name." }
+    await rename.mutateAsync({ id, title })
+    return { saved: true as const }
+  }
+  return (
+    <SideNote title={`Row · ${row.group}`} onClose={onClose}>
+      <div className="font-head text-[18px] font-bold">
+        {id ? (
+          <EditCell
+            label="Name of the row"
+            shown={row.title}
+            text={row.title}
+            onSave={save}
+            theirs={() => row.title}
+          />
+        ) : (
+          row.title
+        )}
+      </div>
+      <p className="mt-1 text-[13px] text-mute">
+        Holds {row.choices.length > 0 ? `one of: ${row.choices.join(", ")}` : row.kind}
+        {row.unit && `, in ${row.unit}`}.{" "}
+        {row.level === "machine"
+          ? "A setup may have its own value."
+          : "It belongs to each setup: the state of the test."}
+      </p>
+      <label className="mt-4 flex items-start gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm mt-0.5"
+          checked={row.on_trial}
+          disabled={trial.isPending}
+          onChange={(event) => trial.mutate({ field: row.field, on_trial: event.target.checked })}
+        />
+        <span>
+          This is what is on trial
+          <span className="block text-[13px] text-mute">
+            A difference here is then meant, and does not muddy a comparison.
+          </span>
+        </span>
+      </label>
+      {id && (
+        <button
+          type="button"
+          className="btn btn-xs mt-4"
+          disabled={remove.isPending}
+          onClick={() => remove.mutate(id, { onSuccess: onClose })}
+        >
+          Take the row off
+        </button>
+      )}
+      <ProblemNote error={trial.error ?? rename.error ?? remove.error} />
+    </SideNote>
+  )
+}
