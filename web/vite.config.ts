@@ -5,5 +5,5 @@ import { defineConfig } from "vite"
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { target: "es2022", chunkSizeWarningLimit: 600 },
-  server: { proxy: { "/api": "http://127.0.0.1:8437" } },
+  server: { proxy: { "/api": "http://127.0.0.1:8437", "/standins": "http://127.0.0.1:8437" } },
 })

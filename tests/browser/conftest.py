@@ -11,7 +11,7 @@ from tests.browser.serving import launch, serving
 from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

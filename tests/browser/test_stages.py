@@ -5,13 +5,14 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
-from true_margin.desk import lineup, runs, spec_sheet, timelines
+from true_margin.desk import lineup, pack_in, runs, spec_sheet, timelines
 from true_margin.desk.book import SHELF
+from true_margin.exchange.data_pack import Pack
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -414,3 +415,40 @@ def test_a_pack_goes_out_and_comes_in_again(page: Page, bench: Bench) -> None:
         {"name": "x.zip", "mimeType": "application/zip", "buffer": b"not a zip"}
     )
     expect(page.get_by_role("alert")).to_contain_text("not a whole zip archive")
+
+
+def test_prices_are_refreshed_from_a_feed_that_may_fail(
+    page: Page, database: Database, demo_pack: Pack
+) -> None:
+    demo = pack_in.import_pack(database, demo_pack)
+
+    def newest() -> list[str]:
+        columns = spec_sheet.show_lineup(database, demo.slug).columns
+        return [str(column.machine.prices[0].amount) for column in columns[:6]]
+
+    before = newest()
+    page.goto(f"/s/{demo.slug}/lineup")
+    page.get_by_role("button", name="Refresh prices").click()
+    expect(page.get_by_text("Nothing is stored yet.")).to_be_visible()
+    page.get_by_label("out of order").check()
+    page.get_by_role("button", name="Ask again").click()
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("is out of order")
+    expect(alert).to_contain_text("All prices are as they were")
+    page.get_by_label("out of order").uncheck()
+    page.get_by_role("button", name="Ask again").click()
+    row = page.get_by_role("row", name=re.compile("Halyard L maker"))
+    expect(row).to_contain_text("Becomes the price that counts.")
+    for box in page.get_by_role("checkbox", name=re.compile("^Add .* price of")).all():
+        box.set_checked(label_of(box) == "Add list price of Halyard L from maker's list")
+    page.get_by_role("button", name="Add 1 price").click()
+    expect(page.get_by_label("Refresh prices", exact=True)).to_be_hidden()
+    expect(page.get_by_role("cell").filter(has_text="2,390")).to_be_visible()
+    assert [pair for pair in zip(before, newest(), strict=True) if pair[0] != pair[1]] == [
+        ("2490.00", "2390.00")
+    ]
+
+
+def label_of(box: Locator) -> str:
+    """What a checkbox is called."""
+    return box.get_attribute("aria-label") or ""

@@ -6,8 +6,12 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
+from true_margin.standins.price_feed import NAME
 from true_margin.store.database import Database
 
+SIMULATED_FEED = "/standins/price-feed"
+"""Where the simulated price feed answers, beside the app."""
 LOCAL_PERSON = "local person"
 """On loopback there is one person; accounts come with other addresses."""
 
@@ -23,5 +27,14 @@ def get_person() -> str:
     return LOCAL_PERSON
 
 
+def get_price_feed(request: Request) -> PriceFeed:
+    """Give the price feed: the one that was set, else the simulated one beside the app."""
+    feed: PriceFeed | None = request.app.state.price_feed
+    if feed is not None:
+        return feed
+    return HttpPriceFeed(NAME, f"{request.base_url}{SIMULATED_FEED[1:]}")
+
+
 DatabaseHere = Annotated[Database, Depends(get_database)]
+PriceFeedHere = Annotated[PriceFeed, Depends(get_price_feed)]
 Person = Annotated[str, Depends(get_person)]

@@ -13,22 +13,26 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from true_margin import __version__
+from true_margin.app.context import SIMULATED_FEED
 from true_margin.app.problems import install_problems, problem
-from true_margin.app.routers import bench, lineup, margins, runs, shootouts, tasks
+from true_margin.app.routers import bench, lineup, margins, prices, runs, shootouts, tasks
 from true_margin.app.settings import AppSettings
 from true_margin.desk import shootouts as shootouts_desk
 from true_margin.desk.book import warm_shelf
+from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
+from true_margin.standins.price_feed import make_price_feed
 from true_margin.store.database import Database
 
 _YEAR_S = 31_536_000
 
 
-def make_app(database: Database, web: Path | None = None) -> FastAPI:
+def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None = None) -> FastAPI:
     """Make the application on a migrated database.
 
     Args:
         database: where everything is kept.
         web: folder of the built pages; without it only the API is served.
+        feed: where prices are asked; the simulated one where it is None.
     """
 
     @asynccontextmanager
@@ -47,8 +51,10 @@ def make_app(database: Database, web: Path | None = None) -> FastAPI:
     )
     app.state.database = database
     app.add_middleware(GZipMiddleware, minimum_size=1000)
+    app.state.price_feed = feed
     install_problems(app)
     app.include_router(_api(database))
+    app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         _serve_pages(app, web)
     return app
@@ -56,7 +62,7 @@ def make_app(database: Database, web: Path | None = None) -> FastAPI:
 
 def _api(database: Database) -> APIRouter:
     api = APIRouter(prefix="/api/v1")
-    for stage in (shootouts, lineup, tasks, bench, runs, margins):
+    for stage in (shootouts, lineup, prices, tasks, bench, runs, margins):
         api.include_router(stage.router)
 
     @api.get("/health", tags=["service"])
@@ -99,4 +105,6 @@ def app_from_environment() -> FastAPI:
     settings = AppSettings()
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with: make demo")
-    return make_app(Database(settings.database_url), settings.web)
+    address = settings.price_feed
+    feed = None if address is None else HttpPriceFeed("The price feed", address)
+    return make_app(Database(settings.database_url), settings.web, feed)

@@ -15,6 +15,7 @@ from true_margin.desk.errors import (
     AmbiguousTimeError,
     DatabaseAwayError,
     DeskError,
+    FeedAwayError,
     NotFoundError,
     RefusedError,
     StaleError,
@@ -28,6 +29,7 @@ _TITLES = {
     "refused": "This cannot be stored",
     "invalid": "A field is not right",
     "database-away": "The database does not answer",
+    "feed-away": "The price feed gives no offers",
 }
 
 
@@ -56,6 +58,8 @@ def _desk(_: Request, error: Exception) -> JSONResponse:
         return problem("not-found", 404, error.reason)
     if isinstance(error, DatabaseAwayError):
         return problem("database-away", 503, error.reason)
+    if isinstance(error, FeedAwayError):
+        return problem("feed-away", 503, error.reason)
     if isinstance(error, StaleError):
         current = error.current
         shown = asdict(current) if is_dataclass(current) and not isinstance(current, type) else None

@@ -180,6 +180,14 @@ class NewPrice(Request):
     paid_link: bool | None = Field(default=None, description="The link to it is paid for")
 
 
+class ChosenOffers(Request):
+    """The offers of a feed that a person wants stored."""
+
+    keys: list[Annotated[str, StringConstraints(max_length=64)]] = Field(
+        min_length=1, max_length=500, description="Keys of the offers, as they were shown"
+    )
+
+
 class NewExtra(Request):
     """Something that a setup needed besides its machine."""
 

@@ -14,7 +14,8 @@ class AppSettings(BaseSettings):
     """Where things are.
 
     ``DATABASE_URL`` points at any PostgreSQL; without it the start command
-    makes a private cluster in the data folder.
+    makes a private cluster in the data folder. ``TRUE_MARGIN_PRICE_FEED`` is the
+    address of a price feed; without it the simulated one beside the app is asked.
     """
 
     model_config = SettingsConfigDict(env_prefix="TRUE_MARGIN_")
@@ -23,4 +24,5 @@ class AppSettings(BaseSettings):
     data: Path = PROJECT / "data"
     web: Path = PROJECT / "web" / "dist"
     demo: Path = PROJECT / "demo"
+    price_feed: str | None = None
     port: int = Field(default=8437, ge=1, le=65535)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal, InvalidOperation
 
+from true_margin.core.currencies import CURRENCIES
 from true_margin.core.errors import QuantityError
 from true_margin.core.ladder import Rung
 from true_margin.core.study import Study
@@ -33,6 +34,17 @@ class Money:
             raise QuantityError(f"currency {self.currency!r}: write three letters such as EUR")
         if not self.amount.is_finite() or self.amount < 0:
             raise QuantityError(f"price {self.amount}: must be 0 or more")
+
+
+def check_currency(currency: str) -> str:
+    """Give back a code of a currency in use.
+
+    Raises:
+        QuantityError: it is none.
+    """
+    if currency not in CURRENCIES:
+        raise QuantityError(f"{currency} is no currency in use: write a code such as EUR or USD")
+    return currency
 
 
 def parse_price(text: str, currency: str) -> Money:

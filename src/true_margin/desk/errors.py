@@ -30,6 +30,10 @@ class DatabaseAwayError(DeskError):
     """The database does not answer; nothing was stored."""
 
 
+class FeedAwayError(DeskError):
+    """A service outside gave no answer that can be used; nothing was changed."""
+
+
 class StaleError(DeskError):
     """Someone else changed the thing first.
 

@@ -11,7 +11,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from true_margin.core.errors import QuantityError
-from true_margin.core.money import parse_price
+from true_margin.core.money import check_currency, parse_price
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.spec_sheet import machine_rows, read_cells
@@ -190,6 +190,10 @@ def add_extra(database: Database, setup_id: UUID, fields: Mapping[str, Any]) -> 
 
 
 def _amount(fields: Mapping[str, Any]) -> Decimal:
+    try:
+        check_currency(fields["currency"])
+    except QuantityError as error:
+        raise RefusedError("currency", error.reason) from error
     try:
         return parse_price(fields["amount"], fields["currency"]).amount
     except QuantityError as error:

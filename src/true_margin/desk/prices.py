@@ -53,10 +53,15 @@ def core_price(price: records.Price) -> PriceRecord:
     return PriceRecord(price.kind, Money(price.amount, price.currency), price.dated, price.until)
 
 
-def price_of(book: Book, machine: records.Machine) -> records.Price | None:
-    """The price record of a machine that counts, by the shootout's date and kind."""
+def price_of(
+    book: Book, machine: records.Machine, prices: tuple[records.Price, ...] | None = None
+) -> records.Price | None:
+    """The price record of a machine that counts, by the shootout's date and kind.
+
+    ``prices`` stands for other records than the machine's, newest first.
+    """
     # Stored newest first; the core takes the later of two of one day.
-    known = machine.prices[::-1]
+    known = (machine.prices if prices is None else prices)[::-1]
     kinds = kinds_from(book.shootout.price_kind)
     place = price_in_force([core_price(p) for p in known], book.shootout.price_date, kinds=kinds)
     return None if place is None else known[place]

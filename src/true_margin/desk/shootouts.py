@@ -11,6 +11,8 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from true_margin.core.errors import QuantityError
+from true_margin.core.money import check_currency
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.store import records, shootouts
@@ -37,6 +39,10 @@ def check_database(database: Database) -> None:
 
 def make_shootout(database: Database, fields: Mapping[str, Any]) -> records.Shootout:
     """Make a shootout with its first round; its address comes from its name."""
+    try:
+        check_currency(fields["currency"])
+    except QuantityError as error:
+        raise RefusedError("currency", error.reason) from error
     with transaction(database) as session:
         slug = free_slug(session, fields["name"])
         today = datetime.now(UTC).date()

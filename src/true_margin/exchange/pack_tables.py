@@ -6,12 +6,25 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
+
+from true_margin.core.errors import QuantityError
+from true_margin.core.money import check_currency
 
 CONTENT_NAME = r"^timeline-\d{1,4}\.(otio|otioz|edl)$"
 Text = Annotated[str, Field(max_length=2000)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+
+
+def _in_use(currency: str) -> str:
+    try:
+        return check_currency(currency)
+    except QuantityError as error:
+        raise ValueError(error.reason) from error
+
+
+Currency = Annotated[str, AfterValidator(_in_use)]
 
 
 class PackRow(BaseModel):
@@ -30,7 +43,7 @@ class PackShootout(PackRow):
 
     name: Name
     subject: Name = "machine"
-    currency: str = Field(default="EUR", pattern="^[A-Z]{3}$")
+    currency: Currency = "EUR"
     confidence: float = Field(default=0.95, gt=0, lt=1)
     materiality: float = Field(default=0.03, ge=0, le=1)
     prior_df: float = Field(default=3.0, ge=0.5)
@@ -98,7 +111,7 @@ class PackPrice(PackRow):
     machine: Name
     kind: Literal["list", "street", "paid", "used"]
     amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
-    currency: str = Field(pattern="^[A-Z]{3}$")
+    currency: Currency
     dated: date
     source: Text | None = None
     until: date | None = None
@@ -117,7 +130,7 @@ class PackExtra(PackRow):
     setup: Name
     name: Name
     amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
-    currency: str = Field(pattern="^[A-Z]{3}$")
+    currency: Currency
     dated: date
 
 

@@ -57,29 +57,6 @@ export function useChangeSetup(slug: string) {
   })
 }
 
-export function useAddPrice(slug: string) {
-  return useMutation({
-    mutationFn: ({ id, body }: { id: string; body: Schemas["NewPrice"] }) =>
-      unwrap(
-        api.POST("/api/v1/machines/{machine_id}/prices", {
-          params: { path: { machine_id: id } },
-          body,
-        }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
-
-export function useAddExtra(slug: string) {
-  return useMutation({
-    mutationFn: ({ id, body }: { id: string; body: Schemas["NewExtra"] }) =>
-      unwrap(
-        api.POST("/api/v1/setups/{setup_id}/extras", { params: { path: { setup_id: id } }, body }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
-
 export function useOrderMachines(slug: string) {
   return useMutation({
     mutationFn: (machine_ids: string[]) =>

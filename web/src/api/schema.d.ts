@@ -224,6 +224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Rates
+         * @description List the simulated exchange rates of a day.
+         */
+        get: operations["list_rates_api_v1_rates_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -550,6 +570,46 @@ export interface paths {
         get: operations["export_pack_api_v1_shootouts__slug__pack_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/prices/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Refresh
+         * @description Ask the price feed and show what would change; stores nothing.
+         */
+        post: operations["preview_refresh_api_v1_shootouts__slug__prices_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/prices/refresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Commit Refresh
+         * @description Store the chosen offers, all or nothing.
+         */
+        post: operations["commit_refresh_api_v1_shootouts__slug__prices_refresh_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -920,6 +980,17 @@ export interface components {
              * Format: uuid
              */
             task_id: string;
+        };
+        /**
+         * ChosenOffers
+         * @description The offers of a feed that a person wants stored.
+         */
+        ChosenOffers: {
+            /**
+             * Keys
+             * @description Keys of the offers, as they were shown
+             */
+            keys: string[];
         };
         /**
          * Column
@@ -1937,6 +2008,50 @@ export interface components {
             until: string | null;
         };
         /**
+         * PriceChange
+         * @description A price that a feed knows and the line-up does not.
+         *
+         *     ``key`` names just this offer. ``before`` is the newest record of the same kind and
+         *     currency, ``part`` how much of it the new one is; ``counts`` where it would become the
+         *     price that counts.
+         */
+        PriceChange: {
+            /** Amount */
+            amount: string;
+            /** Before */
+            before: string | null;
+            /** Before Dated */
+            before_dated: string | null;
+            /** Configuration */
+            configuration: string | null;
+            /** Counts */
+            counts: boolean;
+            /** Currency */
+            currency: string;
+            /**
+             * Dated
+             * Format: date
+             */
+            dated: string;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Machine Id
+             * Format: uuid
+             */
+            machine_id: string;
+            /** Part */
+            part: number | null;
+            /** Shop */
+            shop: string;
+            /** Until */
+            until: string | null;
+        };
+        /**
          * PriceView
          * @description The price of a machine that counts on the shootout's price date.
          *
@@ -1951,6 +2066,38 @@ export interface components {
             record: components["schemas"]["Price"];
             /** Stale */
             stale: boolean;
+        };
+        /**
+         * RateView
+         * @description A simulated rate: units of a currency for one euro, on one day.
+         */
+        RateView: {
+            /** Currency */
+            currency: string;
+            /**
+             * Dated
+             * Format: date
+             */
+            dated: string;
+            /** Per Eur */
+            per_eur: string;
+        };
+        /**
+         * RefreshPreview
+         * @description What a refresh would add; nothing is stored yet.
+         *
+         *     ``known`` counts offers that the line-up has already; ``without`` names machines
+         *     that the feed does not know.
+         */
+        RefreshPreview: {
+            /** Changes */
+            changes: components["schemas"]["PriceChange"][];
+            /** Feed */
+            feed: string;
+            /** Known */
+            known: number;
+            /** Without */
+            without: string[];
         };
         /**
          * Retirement
@@ -3151,6 +3298,37 @@ export interface operations {
             };
         };
     };
+    list_rates_api_v1_rates_get: {
+        parameters: {
+            query: {
+                on: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RateView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_run_api_v1_runs__run_id__get: {
         parameters: {
             query?: never;
@@ -3765,6 +3943,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_refresh_api_v1_shootouts__slug__prices_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefreshPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    commit_refresh_api_v1_shootouts__slug__prices_refresh_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenOffers"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefreshPreview"];
+                };
             };
             /** @description Validation Error */
             422: {

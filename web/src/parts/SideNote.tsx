@@ -21,7 +21,7 @@ export function SideNote({
   return (
     <aside
       aria-label={title}
-      className="fixed inset-x-0 top-12 bottom-10 z-20 overflow-y-auto border-line bg-page p-4 md:static md:z-auto md:w-80 md:shrink-0 md:border-l"
+      className="fixed inset-x-0 top-12 bottom-0 z-30 overflow-y-auto border-line bg-page p-4 md:static md:z-auto md:w-80 md:shrink-0 md:border-l"
     >
       <div className="mb-2 flex items-start justify-between gap-2">
         <p className="min-w-0 text-[13px] break-words text-mute">{title}</p>

@@ -1,4 +1,4 @@
-"""Line-up: machines, setups, prices."""
+"""Line-up: machines, setups, the spec sheet."""
 
 from __future__ import annotations
 
@@ -12,10 +12,8 @@ from true_margin.app.requests import (
     FreeRowChange,
     MachineChange,
     MachineOrder,
-    NewExtra,
     NewFreeRow,
     NewMachine,
-    NewPrice,
     NewSetup,
     Retirement,
     SetupChange,
@@ -60,18 +58,6 @@ def change_setup(setup_id: UUID, body: SetupChange, database: DatabaseHere) -> r
     """Change fields of a setup; refused where someone else changed it first."""
     changes = body.model_dump(exclude_unset=True, exclude={"version"})
     return lineup.change_setup(database, setup_id, body.version, changes)
-
-
-@router.post("/machines/{machine_id}/prices", status_code=201)
-def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> records.Machine:
-    """Add a price record; earlier ones stay."""
-    return lineup.add_price(database, machine_id, body.model_dump())
-
-
-@router.post("/setups/{setup_id}/extras", status_code=201)
-def add_extra(setup_id: UUID, body: NewExtra, database: DatabaseHere) -> records.Machine:
-    """Add something that a setup needed besides its machine."""
-    return lineup.add_extra(database, setup_id, body.model_dump())
 
 
 @router.put("/shootouts/{slug}/lineup/order")

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react"
-import { useAddPrice } from "../../api/changes"
 import { problemOf, type Schemas } from "../../api/client"
+import { useAddPrice } from "../../api/prices"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
@@ -31,6 +31,8 @@ export function AddPrice({
   const [unit, setUnit] = useState(currency)
   const [until, setUntil] = useState("")
   const [configuration, setConfiguration] = useState("")
+  const [coupon, setCoupon] = useState("")
+  const [note, setNote] = useState("")
   const [flags, setFlags] = useState({
     tax_included: true,
     shipping_included: false,
@@ -49,6 +51,8 @@ export function AddPrice({
       ...(source ? { source } : {}),
       ...(until ? { until } : {}),
       ...(configuration ? { configuration } : {}),
+      ...(coupon ? { coupon } : {}),
+      ...(note ? { note } : {}),
     }
     add.mutate({ id: machineId, body }, { onSuccess: () => setAmount("") })
   }
@@ -80,7 +84,7 @@ export function AddPrice({
         value={unit}
         onText={setUnit}
         maxLength={3}
-        error={problem?.field === "currency" ? "Three letters, such as EUR." : null}
+        error={problem?.field === "currency" ? problem.detail : null}
       />
       <TextField
         label="Offer until, if any"
@@ -99,6 +103,8 @@ export function AddPrice({
           maxLength={200}
         />
       </div>
+      <TextField label="Coupon, if any" value={coupon} onText={setCoupon} maxLength={60} />
+      <TextField label="Note" value={note} onText={setNote} maxLength={500} />
       <fieldset className="col-span-2 flex flex-wrap gap-x-3 text-[13px]">
         {FLAGS.map(([flag, words]) => (
           <label key={flag} className="flex items-center gap-1">

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react"
-import { useAddExtra } from "../../api/changes"
 import { problemOf } from "../../api/client"
+import { useAddExtra } from "../../api/prices"
 import { TextField } from "../../parts/Field"
 import { money } from "../../theme/format"
 import { today } from "./AddPrice"

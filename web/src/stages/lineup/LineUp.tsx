@@ -11,6 +11,7 @@ import { AddRow } from "./AddRow"
 import { Archived } from "./Archived"
 import { MachineNote } from "./MachineNote"
 import { PasteSpecs } from "./PasteSpecs"
+import { RefreshPrices } from "./RefreshPrices"
 import { RowNote } from "./RowNote"
 import { ShootoutFacts } from "./ShootoutFacts"
 import { SpecSheet } from "./SpecSheet"
@@ -71,6 +72,13 @@ export function LineUp() {
               <button
                 type="button"
                 className="btn btn-sm"
+                onClick={() => void navigate({ search: { focus: "prices" } })}
+              >
+                Refresh prices
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm"
                 onClick={() => void navigate({ search: { focus: "paste" } })}
               >
                 Paste specs
@@ -98,6 +106,7 @@ export function LineUp() {
         {focus === "paste" && (
           <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={close} />
         )}
+        {focus === "prices" && <RefreshPrices slug={slug} onClose={close} />}
         {adding && data && <AddMachine slug={slug} columns={data.columns} onClose={close} />}
         {data && !empty && (
           <>

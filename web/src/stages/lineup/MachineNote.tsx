@@ -87,6 +87,8 @@ export function MachineNote({
                 <span className="block text-[13px] text-mute">
                   {[price.source, price.configuration].filter(Boolean).join(", ")}
                   {price.until && ` until ${day(price.until)}`}
+                  {price.coupon && ` · coupon ${price.coupon}`}
+                  {price.note && ` · ${price.note}`}
                   {price.tax_included === false && " · without tax"}
                   {price.shipping_included && " · with shipping"}
                   {price.paid_link && " · paid link"}

@@ -41,8 +41,7 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
         <input
           type="checkbox"
           className="checkbox checkbox-sm mt-0.5"
-          checked={row.on_trial}
-          disabled={trial.isPending}
+          checked={trial.isPending ? trial.variables.on_trial : row.on_trial}
           onChange={(event) => trial.mutate({ field: row.field, on_trial: event.target.checked })}
         />
         <span>

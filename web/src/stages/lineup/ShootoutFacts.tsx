@@ -1,9 +1,29 @@
+import { useQuery } from "@tanstack/react-query"
 import { useChangeShootout } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { ratesQuery } from "../../api/prices"
 import { EditCell } from "../../parts/EditCell"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { day } from "../../theme/format"
 import { SUBJECTS, subjectName } from "../../theme/subjects"
 import { KINDS } from "./AddPrice"
+
+/** The rates that convert prices in other currencies. */
+function Rates({ on }: { on: string }) {
+  const { data } = useQuery(ratesQuery(on))
+  return (
+    <details className="text-[13px] text-mute">
+      <summary className="cursor-pointer">other currencies by simulated rates</summary>
+      <ul>
+        {data?.map(({ currency, dated, per_eur }) => (
+          <li key={currency}>
+            1 EUR = <span className="figure">{per_eur}</span> {currency}, {day(dated)}
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
 
 /** The shootout itself: its name and what it puts on trial, changed in place; its data pack. */
 export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
@@ -74,7 +94,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
               </option>
             ))}
           </select>
-          <span className="text-[13px] text-mute">other currencies by simulated rates</span>
+          <Rates on={shootout.price_date} />
         </dd>
       </dl>
       <p className="mt-2">

@@ -1,0 +1,49 @@
+"""Prices: records, extras, and what a feed knows."""
+
+from __future__ import annotations
+
+from datetime import date
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from true_margin.app.context import DatabaseHere, PriceFeedHere
+from true_margin.app.requests import ChosenOffers, NewExtra, NewPrice
+from true_margin.desk import lineup, price_feed
+from true_margin.store import records
+
+router = APIRouter(tags=["prices"])
+
+
+@router.post("/machines/{machine_id}/prices", status_code=201)
+def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> records.Machine:
+    """Add a price record; earlier ones stay."""
+    return lineup.add_price(database, machine_id, body.model_dump())
+
+
+@router.post("/setups/{setup_id}/extras", status_code=201)
+def add_extra(setup_id: UUID, body: NewExtra, database: DatabaseHere) -> records.Machine:
+    """Add something that a setup needed besides its machine."""
+    return lineup.add_extra(database, setup_id, body.model_dump())
+
+
+@router.post("/shootouts/{slug}/prices/preview")
+def preview_refresh(
+    slug: str, database: DatabaseHere, feed: PriceFeedHere
+) -> price_feed.RefreshPreview:
+    """Ask the price feed and show what would change; stores nothing."""
+    return price_feed.preview_refresh(database, slug, feed)
+
+
+@router.post("/shootouts/{slug}/prices/refresh", status_code=201)
+def commit_refresh(
+    slug: str, body: ChosenOffers, database: DatabaseHere, feed: PriceFeedHere
+) -> price_feed.RefreshPreview:
+    """Store the chosen offers, all or nothing."""
+    return price_feed.commit_refresh(database, slug, feed, body.keys)
+
+
+@router.get("/rates")
+def list_rates(on: date) -> list[price_feed.RateView]:
+    """List the simulated exchange rates of a day."""
+    return list(price_feed.list_rates(on))

@@ -1,0 +1,78 @@
+/** Prices: records, extras, what a feed knows, and the rates that convert them. */
+import { queryOptions, useMutation, useQuery } from "@tanstack/react-query"
+import { api, type Schemas, unwrap } from "./client"
+import { queryClient, refresh } from "./queries"
+
+export function useAddPrice(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["NewPrice"] }) =>
+      unwrap(
+        api.POST("/api/v1/machines/{machine_id}/prices", {
+          params: { path: { machine_id: id } },
+          body,
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useAddExtra(slug: string) {
+  return useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["NewExtra"] }) =>
+      unwrap(
+        api.POST("/api/v1/setups/{setup_id}/extras", { params: { path: { setup_id: id } }, body }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function usePreviewRefresh(slug: string) {
+  return useMutation({
+    mutationFn: () =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/prices/preview", { params: { path: { slug } } })),
+  })
+}
+
+export function useCommitRefresh(slug: string) {
+  return useMutation({
+    mutationFn: (keys: string[]) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/prices/refresh", {
+          params: { path: { slug } },
+          body: { keys },
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export const ratesQuery = (on: string) =>
+  queryOptions({
+    queryKey: ["rates", on],
+    queryFn: () => unwrap(api.GET("/api/v1/rates", { params: { query: { on } } })),
+  })
+
+/** How the simulated feed behaves; a service of its own beside the app. */
+export type Switches = { outage: boolean; slow_s: number }
+const SWITCHES = "/standins/price-feed/switches"
+
+export function useSwitches() {
+  return useQuery({
+    queryKey: ["feed-switches"],
+    queryFn: async (): Promise<Switches> => (await fetch(SWITCHES)).json(),
+  })
+}
+
+export function useSetSwitches() {
+  return useMutation({
+    mutationFn: (body: Switches) =>
+      fetch(SWITCHES, {
+        method: "PUT",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify(body),
+      }),
+    // The box shows at once what was asked for; the answer puts it right if it must.
+    onMutate: (body) => queryClient.setQueryData(["feed-switches"], body),
+    onSettled: () => queryClient.invalidateQueries({ queryKey: ["feed-switches"] }),
+  })
+}
