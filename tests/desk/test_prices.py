@@ -91,7 +91,7 @@ def test_a_missing_rate_is_said_and_leaves_the_setup_unpriced(bench: Bench) -> N
     [
         ({"amount": "-5"}, "amount"),
         ({"amount": "cheap"}, "amount"),
-        ({"currency": "euro"}, "amount"),
+        ({"currency": "euro"}, "currency"),
         ({"until": date(2026, 11, 1)}, "until"),
     ],
 )

@@ -26,6 +26,13 @@ Version = Annotated[int, Field(ge=1, lt=2**31, description="Version that was rea
 RowTitle = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
 Cell = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
 Cells = Annotated[dict[str, Cell | None], Field(max_length=200)]
+Operation = Literal[
+    "export", "background render", "transcode", "stabilise", "denoise", "retime", "photo batch",
+    "audio bounce", "app launch", "project load", "playback", "score", "other",
+]  # fmt: skip
+Event = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
+PresetName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+SETTING_CELLS = "Export settings by field, as typed; null empties one"
 SPEC_CELLS = "Rows of the spec sheet by field, as typed; null empties one"
 STATE_CELLS = "State that it is tested in by field, as typed; null empties one"
 
@@ -204,8 +211,11 @@ class TaskFields(Request):
     timeline_length_s: float | None = Field(
         default=None, gt=0, le=1e7, allow_inf_nan=False, description="Length of it, in seconds"
     )
-    operation: Short | None = Field(default=None, description="Export, transcode, app launch …")
-    settings: Reason | None = Field(default=None, description="Export settings in a line")
+    operation: Operation | None = Field(default=None, description="What is done")
+    settings: Cells | None = Field(default=None, description=SETTING_CELLS)
+    starts_when: Event | None = Field(default=None, description="Event that starts the clock")
+    ends_when: Event | None = Field(default=None, description="Event that stops the clock")
+    note: Note | None = Field(default=None, description="Anything else")
     work: float | None = Field(
         default=None, gt=0, le=1e12, allow_inf_nan=False, description="Work of a run, in its unit"
     )
@@ -219,7 +229,9 @@ class NewTask(TaskFields):
 
     name: LongName = Field(description="Name, unique in the shootout")
     app: Name = Field(description="App that it is run in")
-    measure: Literal["time", "amount"] = Field(default="time", description="What a run yields")
+    measure: Literal["time", "amount", "observation"] = Field(
+        default="time", description="What a run yields; playback is an observation"
+    )
 
 
 class TaskChange(TaskFields):
@@ -228,7 +240,53 @@ class TaskChange(TaskFields):
     version: Version
     name: LongName | None = Field(default=None, description="New name")
     app: Name | None = Field(default=None, description="App that it is run in")
-    measure: Literal["time", "amount"] | None = Field(default=None, description="Before any run")
+    measure: Literal["time", "amount", "observation"] | None = Field(
+        default=None, description="Before any run"
+    )
+    correction: Why | None = Field(
+        default=None,
+        description="Why the job was written down wrong; without it a job that changes after "
+        "runs becomes a new revision",
+    )
+
+
+class NewPreset(Request):
+    """Export settings to keep under a name."""
+
+    name: PresetName = Field(description="Name; the same name again replaces them")
+    settings: Cells = Field(description=SETTING_CELLS)
+
+
+class SettingsUsed(Request):
+    """The export settings that were used on a setup: the task's, with these changes."""
+
+    setup_id: UUID = Field(description="Setup that they were used on")
+    settings: Cells = Field(default_factory=dict, description=SETTING_CELLS)
+
+
+class Look(Request):
+    """What a person saw and heard of an exported file; null where nobody looked."""
+
+    setup_id: UUID = Field(description="Setup that exported it")
+    plays: bool | None = Field(default=None, description="It plays to the end")
+    in_sync: bool | None = Field(default=None, description="The sound is in sync")
+    colour_right: bool | None = Field(default=None, description="The colour is right")
+
+
+class SeenPlayback(Request):
+    """The best preview quality that a setup held, and the frames it dropped."""
+
+    setup_id: UUID = Field(description="Setup that played it")
+    quality: Literal["full", "half", "quarter", "none"] = Field(
+        description="Held without dropped frames"
+    )
+    dropped: Annotated[int, Field(ge=0, lt=2**31)] | None = Field(
+        default=None, description="Frames that were dropped"
+    )
+    total: Annotated[int, Field(ge=1, lt=2**31)] | None = Field(
+        default=None, description="Of how many"
+    )
+    note: Reason | None = Field(default=None, description="Anything else")
 
 
 class NewRound(Request):

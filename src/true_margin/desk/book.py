@@ -9,6 +9,7 @@ import threading
 from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TypeVar
 from uuid import UUID
 
 import numpy as np
@@ -26,18 +27,36 @@ from true_margin.core.study import (
     Study,
     TaskFacts,
 )
+from true_margin.core.task_rows import OBSERVATION
 from true_margin.desk.conditions import Parity
 from true_margin.desk.errors import DeskError, transaction
+from true_margin.desk.noted import NewestNotes
 from true_margin.desk.prices import tested_price
-from true_margin.store import lineup, overrules, records, runs, shootouts, tasks, timelines
+from true_margin.store import (
+    lineup,
+    outputs,
+    overrules,
+    records,
+    runs,
+    shootouts,
+    tasks,
+    timelines,
+)
 from true_margin.store.database import Database
 
 _KEPT_BOOKS = 32
+_Noted = TypeVar(
+    "_Noted", records.SettingsUsed, records.OutputFile, records.OutputLook, records.Playback
+)
 
 
 @dataclass(frozen=True)
 class Book:
-    """One shootout as it stood at one revision."""
+    """One shootout as it stood at one revision.
+
+    ``tasks`` are those that are timed; ``observed`` are looked at only, and stand in
+    no figure.
+    """
 
     shootout: records.Shootout
     machines: tuple[records.Machine, ...]
@@ -49,6 +68,11 @@ class Book:
     timeline_files: tuple[records.TimelineFile, ...]
     overrules: tuple[records.Overrule, ...]
     free_rows: tuple[records.FreeRow, ...]
+    observed: tuple[records.Task, ...] = ()
+    settings_used: tuple[records.SettingsUsed, ...] = ()
+    output_files: tuple[records.OutputFile, ...] = ()
+    looks: tuple[records.OutputLook, ...] = ()
+    playbacks: tuple[records.Playback, ...] = ()
 
     @cached_property
     def setups(self) -> tuple[records.Setup, ...]:
@@ -87,6 +111,16 @@ class Book:
         measured = {run.setup_id for run in self.runs if run.status == "ok"}
         first = next((setup for setup in self.setups if setup.id in measured), None)
         return first or next(iter(self.setups), None)
+
+    @cached_property
+    def noted(self) -> NewestNotes:
+        """What counts of what was noted: the newest of each setup on each task."""
+        return NewestNotes(
+            {(each.task_id, each.setup_id): each for each in self.settings_used},
+            {(each.task_id, each.setup_id): each for each in self.output_files},
+            {(each.task_id, each.setup_id): each for each in self.looks},
+            {(each.task_id, each.setup_id): each for each in self.playbacks},
+        )
 
     @cached_property
     def parity(self) -> Parity:
@@ -135,11 +169,24 @@ def build_study(book: Book) -> Study:
 
 
 def mix_of(book: Book) -> tuple[float, ...]:
-    """Equal weights over the tasks that have runs; all tasks while none has."""
+    """Equal weights over the tasks that have runs; all tasks while none has.
+
+    A task that another follows counts only until that one has runs.
+    """
     with_runs = {run.task_id for run in book.runs if run.status == "ok"}
     if not with_runs:
-        return (1.0,) * len(book.tasks)
-    return tuple(1.0 if task.id in with_runs else 0.0 for task in book.tasks)
+        return tuple(0.0 if task.superseded else 1.0 for task in book.tasks)
+    replaced: set[UUID | None] = set()
+    before = {task.id: task.follows_id for task in book.tasks}
+    for task in book.tasks:
+        # Every earlier revision of a task with runs is replaced by it.
+        at = task.follows_id if task.id in with_runs else None
+        while at is not None and at not in replaced:
+            replaced.add(at)
+            at = before.get(at)
+    return tuple(
+        1.0 if task.id in with_runs and task.id not in replaced else 0.0 for task in book.tasks
+    )
 
 
 def _columns(book: Book) -> RunTable:
@@ -203,6 +250,7 @@ def warm_shelf(database: Database, most: int = 4) -> None:
 def load_book(session: Session, shootout: records.Shootout, *, archive: bool = False) -> Book:
     """Load everything in a shootout; what is in the archive only where it is asked for."""
     machines = lineup.list_machines(session, shootout.id, archived=None if archive else False)
+    all_tasks = tasks.list_tasks(session, shootout.id)
     there = {setup.id for machine in machines for setup in machine.setups}
     own_runs = tuple(r for r in runs.list_runs(session, shootout.id) if r.setup_id in there)
     kept = {run.id for run in own_runs}
@@ -212,7 +260,7 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
     return Book(
         shootout,
         machines,
-        tasks.list_tasks(session, shootout.id),
+        tuple(task for task in all_tasks if task.measure != OBSERVATION),
         shootouts.list_rounds(session, shootout.id),
         own_runs,
         tuple(mark for mark in marks if mark.run_id in kept),
@@ -220,4 +268,13 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         tuple(f for f in files if f.setup_id is None or f.setup_id in there),
         tuple(o for o in words if {o.setup_a_id, o.setup_b_id} <= there),
         lineup.list_free_rows(session, shootout.id),
+        tuple(task for task in all_tasks if task.measure == OBSERVATION),
+        _of(there, outputs.list_settings_used(session, shootout.id)),
+        _of(there, outputs.list_output_files(session, shootout.id)),
+        _of(there, outputs.list_looks(session, shootout.id)),
+        _of(there, outputs.list_playbacks(session, shootout.id)),
     )
+
+
+def _of(setups: set[UUID], noted: tuple[_Noted, ...]) -> tuple[_Noted, ...]:
+    return tuple(each for each in noted if each.setup_id in setups)

@@ -22,6 +22,8 @@ from true_margin.core.parity import (
 from true_margin.core.spec_rows import CONDITION_OF, SPECS, STATES, TITLES
 from true_margin.core.specs import show_spec
 from true_margin.core.study import FlagArray
+from true_margin.core.task_rows import SETTINGS
+from true_margin.desk.noted import output_parts, output_words
 from true_margin.store import records
 
 if TYPE_CHECKING:
@@ -151,11 +153,22 @@ def _about(
 
 def _on_task(
     book: Book, setup: int, task: int, timed: set[str], files: dict[tuple[UUID, UUID | None], str]
-) -> dict[Condition, str]:
-    found: dict[Condition, str] = {}
+) -> dict[Condition, str | dict[str, str]]:
+    facts, tested = book.tasks[task], book.setups[setup]
+    found: dict[Condition, str | dict[str, str]] = {}
     if timed:
         found[Condition.TIMING] = " and ".join(sorted(timed))
-    timeline = book.tasks[task].timeline_id
-    if timeline is not None and (timeline, book.setups[setup].id) in files:
-        found[Condition.TIMELINE] = f"edit {files[timeline, book.setups[setup].id][:10]}"
+    if facts.timeline_id is not None and (facts.timeline_id, tested.id) in files:
+        found[Condition.TIMELINE] = f"edit {files[facts.timeline_id, tested.id][:10]}"
+    used = book.noted.settings.get((facts.id, tested.id))
+    if used is not None:
+        # A field that is empty on one side is a difference too.
+        found[Condition.SETTINGS] = {
+            spec.title: show_spec(used.settings.get(spec.field)) or "not set" for spec in SETTINGS
+        }
+    words = output_words(
+        output_parts(book.noted, facts, tested.id), book.noted.looks.get((facts.id, tested.id))
+    )
+    if words:
+        found[Condition.OUTPUT] = words
     return found

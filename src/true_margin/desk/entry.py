@@ -71,7 +71,7 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
     entry = read_entry(
         line,
         [setup.label for setup in book.setups],
-        [task.name for task in book.tasks],
+        _names(book, "task"),
         [round_.name for round_ in book.rounds],
     )
     setup = None if entry.setup.index is None else book.setups[entry.setup.index]
@@ -155,7 +155,8 @@ def _names(book: Book, kind: str) -> list[str]:
     if kind == "setup":
         return [setup.label for setup in book.setups]
     if kind == "task":
-        return [task.name for task in book.tasks]
+        # Revisions that another follows stand last, so places are those of all tasks.
+        return [task.name for task in book.tasks if not task.superseded]
     return [round_.name for round_ in book.rounds]
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
 from typing import Any, TypeAlias
 from uuid import UUID
 
@@ -12,13 +13,16 @@ from sqlalchemy.orm import Session
 from true_margin.core.errors import CoreError
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, SpecValue
+from true_margin.core.task_rows import read_settings
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.shootouts import free_slug
 from true_margin.desk.spec_sheet import machine_rows, read_cells
 from true_margin.desk.timelines import stored_file
 from true_margin.exchange.data_pack import Pack, read_pack, read_zip
+from true_margin.exchange.pack_tables import PackNoted
+from true_margin.exchange.probe_files import read_probe
 from true_margin.exchange.timeline_files import read_timeline
-from true_margin.store import lineup, overrules, records, runs, shootouts, tasks, timelines
+from true_margin.store import lineup, outputs, overrules, records, runs, shootouts, tasks, timelines
 from true_margin.store.database import Database
 
 Setups: TypeAlias = dict[tuple[str | None, str | None], UUID]
@@ -49,7 +53,8 @@ def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> record
         setups = _add_lineup(session, home, pack, rows)
         task_ids = _add_tasks(session, home, pack)
         rounds = _add_rounds(session, home, pack)
-        _add_runs(session, home, pack, setups, task_ids, rounds)
+        run_ids = _add_runs(session, home, pack, setups, task_ids, rounds)
+        _add_noted(session, pack, setups, task_ids, run_ids)
         _add_timeline_files(session, home, pack, setups)
         for each in pack.overrules:
             fields = each.model_dump(include={"reason", "who", "made_at", "withdrawn_at"})
@@ -139,13 +144,61 @@ def _add_tasks(session: Session, home: UUID, pack: Pack) -> dict[str, UUID]:
         timeline.name: tasks.timeline_named(session, home, timeline.name, timeline.length_s)
         for timeline in pack.timelines
     }
-    added = {}
-    for task in pack.tasks:
-        fields = task.model_dump(exclude={"app", "timeline"})
+    typed: dict[str, dict[str, str | None]] = {}
+    for setting in pack.task_settings:
+        typed.setdefault(setting.task, {})[setting.field] = setting.value
+    added: dict[str, UUID] = {}
+    for task in sorted(pack.tasks, key=lambda each: each.revision):
+        fields = task.model_dump(exclude={"app", "timeline", "follows"})
+        fields["settings"] = _settings(f"task_settings.csv, {task.name}", typed.get(task.name, {}))
         fields["app_id"] = shootouts.app_named(session, home, task.app)
         fields["timeline_id"] = None if task.timeline is None else timelines[task.timeline]
+        fields["follows_id"] = None if task.follows is None else added.get(task.follows)
+        fields["position"] = pack.tasks.index(task)
         added[task.name] = tasks.add_task(session, home, fields)
     return added
+
+
+def _settings(where: str, typed: Mapping[str, str | None]) -> dict[str, SpecValue]:
+    try:
+        return read_settings({}, typed)
+    except CoreError as error:
+        raise RefusedError("file", f"{where}: {error.reason}") from error
+
+
+def _add_noted(
+    session: Session,
+    pack: Pack,
+    setups: Setups,
+    task_ids: Mapping[str, UUID],
+    run_ids: Mapping[str, UUID],
+) -> None:
+    """What was noted of setups on tasks, probe files included."""
+
+    def key(row: PackNoted) -> dict[str, Any]:
+        return {
+            "task_id": task_ids[row.task], "setup_id": setups[row.machine, row.setup],
+            **row.model_dump(exclude={"task", "machine", "setup"}),
+        }  # fmt: skip
+
+    for used in pack.settings_used:
+        typed = _object("settings_used.csv", "settings", used.settings)
+        settings = _settings("settings_used.csv", {name: str(v) for name, v in typed.items()})
+        outputs.add_settings_used(session, {**key(used), "settings": settings})
+    for output in pack.outputs:
+        content = pack.contents[output.content]
+        try:
+            facts = asdict(read_probe(content))
+        except CoreError as error:
+            raise RefusedError("file", f"{output.content}: {error.reason}") from error
+        fields = {**key(output), "content": content, "facts": facts}
+        run = fields.pop("run")
+        fields["run_id"] = None if run is None else run_ids[run]
+        outputs.add_output_file(session, fields)
+    for look in pack.looks:
+        outputs.add_look(session, key(look))
+    for playback in pack.playbacks:
+        outputs.add_playback(session, key(playback))
 
 
 def _add_rounds(session: Session, home: UUID, pack: Pack) -> dict[str, UUID]:
@@ -165,7 +218,7 @@ def _add_runs(
     setups: Setups,
     task_ids: Mapping[str, UUID],
     rounds: Mapping[str, UUID],
-) -> None:
+) -> dict[str, UUID]:
     added = {}
     for run in pack.runs:
         fields = run.model_dump(exclude={"id", "machine", "setup", "task", "round"})
@@ -176,10 +229,11 @@ def _add_runs(
         added[run.id] = runs.add_run(session, home, fields)
     for revision in pack.revisions:
         fields = revision.model_dump(exclude={"run"})
-        fields["before"] = _before(revision.before)
+        fields["before"] = _object("revisions.csv", "before", revision.before)
         runs.add_revision(session, added[revision.run], fields)
     for mark in pack.marks:
         runs.add_mark(session, added[mark.run], mark.model_dump(exclude={"run"}))
+    return added
 
 
 def _add_timeline_files(
@@ -203,11 +257,11 @@ def _add_timeline_files(
         timelines.add_file(session, {**row, "added_at": file.added_at})
 
 
-def _before(text: str) -> dict[str, Any]:
+def _object(table: str, column: str, text: str) -> dict[str, Any]:
     try:
-        before = json.loads(text)
-    except ValueError as error:
-        raise RefusedError("file", f"revisions.csv: 'before' is not JSON: {error}") from error
-    if not isinstance(before, dict):
-        raise RefusedError("file", "revisions.csv: 'before' must be a JSON object")
-    return before
+        found = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise RefusedError("file", f"{table}: {column!r} is not JSON: {error}") from error
+    if not isinstance(found, dict):
+        raise RefusedError("file", f"{table}: {column!r} must be a JSON object")
+    return found

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping
-from typing import Any
+from typing import Any, TypeVar
+from uuid import UUID
 
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, show_spec
@@ -15,25 +16,33 @@ from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_tables import (
     PackExtra,
     PackFreeRow,
+    PackLook,
     PackMachine,
     PackMark,
+    PackNoted,
+    PackOutput,
     PackOverrule,
+    PackPlayback,
     PackPrice,
     PackRevision,
     PackRound,
     PackRoundVersion,
     PackRun,
+    PackSettingsUsed,
     PackSetup,
     PackSetupSpec,
     PackShootout,
     PackSpec,
     PackTask,
+    PackTaskSetting,
     PackTimeline,
     PackTimelineFile,
     PackTrialRow,
 )
-from true_margin.store import records, runs, shootouts, timelines
+from true_margin.store import outputs, records, runs, shootouts, timelines
 from true_margin.store.database import Database
+
+Row = TypeVar("Row", bound=PackNoted)
 
 
 def export_pack(database: Database, slug: str) -> Pack:
@@ -50,7 +59,12 @@ def export_pack(database: Database, slug: str) -> Pack:
         contents = {
             _content_name(place, file): timelines.file_content(session, file.id)
             for place, file in enumerate(book.timeline_files, start=1)
+        } | {
+            f"probe-{place}.json": outputs.output_content(session, file.id)
+            for place, file in enumerate(book.output_files, start=1)
         }
+    tasks = (*book.tasks, *book.observed)
+    names = {task.id: task.name for task in tasks}
     baseline = book.baseline
     own = {name: getattr(book.shootout, name) for name in PackShootout.model_fields
            if not name.startswith("baseline")}  # fmt: skip
@@ -82,7 +96,34 @@ def export_pack(database: Database, slug: str) -> Pack:
             for extra in setup.extras
         ],
         timelines=[_copy(timeline, PackTimeline) for timeline in book.timelines],
-        tasks=[_copy(task, PackTask) for task in book.tasks],
+        tasks=[
+            _copy(
+                task, PackTask, follows=None if task.follows_id is None else names[task.follows_id]
+            )
+            for task in tasks
+        ],
+        task_settings=[
+            PackTaskSetting(task=task.name, field=field, value=show_spec(value))
+            for task in tasks
+            for field, value in task.settings.items()
+        ],
+        settings_used=[
+            _noted(book, names, each, PackSettingsUsed, settings=_typed(each.settings))
+            for each in book.settings_used
+        ],
+        outputs=[
+            _noted(
+                book,
+                names,
+                each,
+                PackOutput,
+                content=f"probe-{place}.json",
+                run=None if each.run_id is None else str(each.run_id),
+            )
+            for place, each in enumerate(book.output_files, start=1)
+        ],
+        looks=[_noted(book, names, each, PackLook) for each in book.looks],
+        playbacks=[_noted(book, names, each, PackPlayback) for each in book.playbacks],
         rounds=[PackRound(name=round_.name) for round_ in book.rounds],
         round_versions=[
             PackRoundVersion(round=round_.name, app=each.app, version=each.version)
@@ -114,6 +155,19 @@ def _copy(record: object, model: Any, **more: Any) -> Any:
         if name not in more and hasattr(record, name)
     }
     return model(**own, **more)
+
+
+def _noted(book: Book, tasks: Mapping[UUID, str], each: Any, model: type[Row], **more: Any) -> Row:
+    """What was noted of a setup on a task, by their names."""
+    setup = book.setups[book.setup_index[each.setup_id]]
+    copied: Row = _copy(
+        each, model, task=tasks[each.task_id], machine=setup.machine, setup=setup.name, **more
+    )
+    return copied
+
+
+def _typed(settings: Mapping[str, Any]) -> str:
+    return json.dumps({field: show_spec(value) for field, value in settings.items()})
 
 
 def _run(book: Book, run: records.Run) -> PackRun:

@@ -18,6 +18,7 @@ from true_margin.core.quantities import (
     parse_elapsed,
     reading_uncertainty,
 )
+from true_margin.core.task_rows import OBSERVATION
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
@@ -194,6 +195,8 @@ class Places:
         """Give a task of the shootout, or refuse."""
         if task_id not in self.tasks:
             raise RefusedError("task_id", "This task is not in this shootout.")
+        if self.tasks[task_id].measure == OBSERVATION:
+            raise RefusedError("task_id", "This task is looked at, not timed: note it in Tasks.")
         return self.tasks[task_id]
 
     def setup(self, setup_id: UUID) -> UUID:

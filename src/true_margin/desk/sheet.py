@@ -10,6 +10,7 @@ import numpy as np
 from true_margin.core.margins import Call
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.fairness import tally
+from true_margin.desk.outputs import wrong_outputs
 from true_margin.desk.prices import view_price
 from true_margin.desk.runs import flags_of
 from true_margin.desk.timelines import differing
@@ -78,14 +79,19 @@ def _lineup(book: Book) -> StageLine:
 
 
 def _tasks(book: Book) -> StageLine:
-    if not book.tasks:
+    if not book.tasks and not book.observed:
         return StageLine("tasks", "no tasks yet", None)
     timelines = {task.timeline for task in book.tasks if task.timeline}
-    line = _count(len(book.tasks), "task")
+    current = [task for task in book.tasks if not task.superseded]
+    line = _count(len(current) + len(book.observed), "task")
     differ = len(differing(book))
-    attention = f"{differ} differs" if differ == 1 else f"{differ} differ"
+    wrong = wrong_outputs(book)
+    attention = [
+        ("1 edit differs" if differ == 1 else f"{differ} edits differ") if differ else "",
+        _count(wrong, "wrong output") if wrong else "",
+    ]
     words = f"{line}, {_count(len(timelines), 'timeline')}"
-    return StageLine("tasks", words, attention if differ else None)
+    return StageLine("tasks", words, " · ".join(part for part in attention if part) or None)
 
 
 def _bench(book: Book) -> StageLine:

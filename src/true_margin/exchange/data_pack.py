@@ -25,23 +25,29 @@ from true_margin.exchange.pack_tables import (
     CONTENT_NAME,
     KEYS,
     LINKS,
+    PROBE_NAME,
     TABLES,
     PackExtra,
     PackFreeRow,
+    PackLook,
     PackMachine,
     PackMark,
+    PackOutput,
     PackOverrule,
+    PackPlayback,
     PackPrice,
     PackRevision,
     PackRound,
     PackRoundVersion,
     PackRow,
     PackRun,
+    PackSettingsUsed,
     PackSetup,
     PackSetupSpec,
     PackShootout,
     PackSpec,
     PackTask,
+    PackTaskSetting,
     PackTimeline,
     PackTimelineFile,
     PackTrialRow,
@@ -49,7 +55,7 @@ from true_margin.exchange.pack_tables import (
 
 MAX_PACK_BYTES = 100_000_000
 MAX_EXPANDED_BYTES = 400_000_000
-MAX_FILES = 200
+MAX_FILES = 2000
 PACK_FORMAT = 2
 
 
@@ -74,10 +80,15 @@ class Pack(BaseModel):
     timelines: list[PackTimeline] = []
     timeline_files: list[PackTimelineFile] = []
     tasks: list[PackTask] = []
+    task_settings: list[PackTaskSetting] = []
     overrules: list[PackOverrule] = []
     rounds: list[PackRound] = []
     round_versions: list[PackRoundVersion] = []
     runs: list[PackRun] = []
+    settings_used: list[PackSettingsUsed] = []
+    outputs: list[PackOutput] = []
+    looks: list[PackLook] = []
+    playbacks: list[PackPlayback] = []
     revisions: list[PackRevision] = []
     marks: list[PackMark] = []
     contents: dict[str, bytes] = {}
@@ -98,10 +109,12 @@ def read_pack(files: Mapping[str, bytes]) -> Pack:
         raise PackError(f"shootout.csv: one row is needed, found {len(tables['shootout'])}")
     _check_keys(tables)
     _check_links(tables)
-    contents = {row.content: files.get(row.content) for row in tables["timeline_files"]}
-    missing = next((name for name, content in contents.items() if content is None), None)
-    if missing is not None:
-        raise PackError(f"timeline_files.csv: the pack holds no file {missing}")
+    contents = {}
+    for table in ("timeline_files", "outputs"):
+        for line, row in enumerate(tables[table], start=2):
+            if row.content not in files:
+                raise PackError(f"{table}.csv row {line}: the pack holds no file {row.content}")
+            contents[row.content] = files[row.content]
     return Pack(shootout=tables.pop("shootout")[0], contents=contents, **tables)
 
 
@@ -137,7 +150,7 @@ def read_zip(content: bytes) -> dict[str, bytes]:
             return {
                 name: archive.read(entry)
                 for entry, name in named
-                if name in known or re.match(CONTENT_NAME, name)
+                if name in known or re.match(f"{CONTENT_NAME}|{PROBE_NAME}", name)
             }
     except (zipfile.BadZipFile, RuntimeError, NotImplementedError, OSError, EOFError) as error:
         raise PackError(f"the pack is not a whole zip archive: {error}") from error

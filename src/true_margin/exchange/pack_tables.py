@@ -12,6 +12,7 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency
 
 CONTENT_NAME = r"^timeline-\d{1,4}\.(otio|otioz|edl)$"
+PROBE_NAME = r"^probe-\d{1,4}\.json$"
 Text = Annotated[str, Field(max_length=2000)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
@@ -160,11 +161,67 @@ class PackTask(PackRow):
     name: Name
     app: Name
     timeline: Name | None = None
-    operation: Text | None = None
-    settings: Text | None = None
-    measure: Literal["time", "amount"] = "time"
+    operation: Literal[
+        "export", "background render", "transcode", "stabilise", "denoise", "retime",
+        "photo batch", "audio bounce", "app launch", "project load", "playback", "score", "other",
+    ] | None = None  # fmt: skip
+    starts_when: str | None = Field(default=None, max_length=60)
+    ends_when: str | None = Field(default=None, max_length=60)
+    note: Text | None = None
+    revision: int = Field(default=1, ge=1)
+    follows: Name | None = None
+    measure: Literal["time", "amount", "observation"] = "time"
     work: Positive | None = None
     unit: Text | None = None
+
+
+class PackTaskSetting(PackRow):
+    """An export setting of a task."""
+
+    task: Name
+    field: Name
+    value: Text
+
+
+class PackNoted(PackRow):
+    """What was noted of a setup on a task."""
+
+    task: Name
+    machine: Name
+    setup: Name
+    who: Text = "unknown"
+    noted_at: datetime
+
+
+class PackSettingsUsed(PackNoted):
+    """The export settings that were used on a setup, as a JSON object of typed fields."""
+
+    settings: Text
+
+
+class PackOutput(PackNoted):
+    """The probe file of what a setup exported."""
+
+    name: Name
+    content: str = Field(pattern=PROBE_NAME)
+    run: Name | None = None
+
+
+class PackLook(PackNoted):
+    """What a person saw and heard of an exported file."""
+
+    plays: bool | None = None
+    in_sync: bool | None = None
+    colour_right: bool | None = None
+
+
+class PackPlayback(PackNoted):
+    """The best preview quality that a setup held, and the frames it dropped."""
+
+    quality: Literal["full", "half", "quarter", "none"]
+    dropped: int | None = Field(default=None, ge=0)
+    total: int | None = Field(default=None, gt=0)
+    note: Text | None = None
 
 
 class PackOverrule(PackRow):
@@ -256,16 +313,25 @@ TABLES: dict[str, type[PackRow]] = {
     "timelines": PackTimeline,
     "timeline_files": PackTimelineFile,
     "tasks": PackTask,
+    "task_settings": PackTaskSetting,
     "overrules": PackOverrule,
     "rounds": PackRound,
     "round_versions": PackRoundVersion,
     "runs": PackRun,
+    "settings_used": PackSettingsUsed,
+    "outputs": PackOutput,
+    "looks": PackLook,
+    "playbacks": PackPlayback,
     "revisions": PackRevision,
     "marks": PackMark,
 }
 KEYS = {"machines": ["name"], "setups": ["machine", "name"],
         "free_rows": ["title"], "trial_rows": ["row"], "tasks": ["name"],
          "timelines": ["name"], "rounds": ["name"], "runs": ["id"]}  # fmt: skip
+_ON_TASK = [
+    (["task"], "tasks", ["name"]),
+    (["machine", "setup"], "setups", ["machine", "name"]),
+]
 LINKS = {
     "setups": [
         (["machine"], "machines", ["name"]),
@@ -279,7 +345,12 @@ LINKS = {
         (["timeline"], "timelines", ["name"]),
         (["machine", "setup"], "setups", ["machine", "name"]),
     ],
-    "tasks": [(["timeline"], "timelines", ["name"])],
+    "tasks": [(["timeline"], "timelines", ["name"]), (["follows"], "tasks", ["name"])],
+    "task_settings": [(["task"], "tasks", ["name"])],
+    "settings_used": _ON_TASK,
+    "outputs": [*_ON_TASK, (["run"], "runs", ["id"])],
+    "looks": _ON_TASK,
+    "playbacks": _ON_TASK,
     "overrules": [
         (["task"], "tasks", ["name"]),
         (["machine_a", "setup_a"], "setups", ["machine", "name"]),

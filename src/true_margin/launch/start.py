@@ -86,7 +86,8 @@ def open_database(settings: AppSettings) -> Opened:
 
 def load_demo(database: Database, folder: Path) -> int:
     """Load every demo pack, by the same way in that a user has."""
-    packs = sorted(path.parent for path in folder.glob("*/datapackage.json"))
+    # The first by name comes in last, and so stands first on the shelf.
+    packs = sorted((path.parent for path in folder.glob("*/datapackage.json")), reverse=True)
     for path in packs:
         import_pack(database, read_pack(read_folder(path)), demo=True)
     return len(packs)

@@ -152,7 +152,11 @@ class TimelineFile:
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """What is timed, with the names of its app and timeline."""
+    """What is timed or observed, with the names of its app and timeline.
+
+    ``settings`` holds its export settings by field; ``follows_id`` is the task as it was
+    before a setting changed, ``superseded`` says that another follows this one.
+    """
 
     id: UUID
     name: str
@@ -162,11 +166,81 @@ class Task:
     timeline: str | None
     timeline_length_s: float | None
     operation: str | None
-    settings: str | None
+    settings: dict[str, Any]
+    starts_when: str | None
+    ends_when: str | None
+    note: str | None
+    revision: int
+    follows_id: UUID | None
+    superseded: bool
     measure: str
     work: float | None
     unit: str | None
     version: int
+
+
+@dataclass(frozen=True, slots=True)
+class Preset:
+    """Export settings under a name, for any shootout."""
+
+    id: UUID
+    name: str
+    settings: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class SettingsUsed:
+    """The export settings that were really used on a setup for a task."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    settings: dict[str, Any]
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class OutputFile:
+    """What a probe said of the file that a setup exported; of one run, or of any."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    run_id: UUID | None
+    name: str
+    facts: dict[str, Any]
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class OutputLook:
+    """What a person saw and heard of an exported file; None where nobody looked."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    plays: bool | None
+    in_sync: bool | None
+    colour_right: bool | None
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Playback:
+    """The best preview quality that a setup held, and the frames it dropped of all."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    quality: str
+    dropped: int | None
+    total: int | None
+    note: str | None
+    who: str
+    noted_at: datetime
 
 
 @dataclass(frozen=True, slots=True)

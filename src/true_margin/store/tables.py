@@ -267,7 +267,14 @@ class TaskRow(_Versioned, Base):
     __table_args__ = (
         UniqueConstraint("shootout_id", "name"),
         _filled("name"),
-        CheckConstraint("measure IN ('time', 'amount')", name="measure_known"),
+        UniqueConstraint("follows_id"),
+        CheckConstraint("measure IN ('time', 'amount', 'observation')", name="measure_known"),
+        CheckConstraint(
+            "operation IN ('export', 'background render', 'transcode', 'stabilise', 'denoise', "
+            "'retime', 'photo batch', 'audio bounce', 'app launch', 'project load', 'playback', "
+            "'score', 'other')",
+            name="operation_known",
+        ),
         CheckConstraint("work > 0", name="work_positive"),
     )
     shootout_id: Mapped[uuid.UUID] = _shootout_key()
@@ -278,10 +285,79 @@ class TaskRow(_Versioned, Base):
     )
     app_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("apps.id", ondelete="RESTRICT"))
     operation: Mapped[str | None] = mapped_column(String(120))
-    settings: Mapped[str | None] = mapped_column(String(500))
-    measure: Mapped[str] = mapped_column(String(10), default="time")
+    settings: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    starts_when: Mapped[str | None] = mapped_column(String(60))
+    ends_when: Mapped[str | None] = mapped_column(String(60))
+    note: Mapped[str | None] = mapped_column(String(2000))
+    revision: Mapped[int] = mapped_column(default=1, server_default="1")
+    # The task as it was before a setting changed; its runs stay with it.
+    follows_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("tasks.id", ondelete="RESTRICT")
+    )
+    measure: Mapped[str] = mapped_column(String(20), default="time")
     work: Mapped[float | None]
     unit: Mapped[str | None] = mapped_column(String(40))
+
+
+class PresetRow(_Keyed, Base):
+    """Export settings under a name, for any shootout."""
+
+    __tablename__ = "presets"
+    __table_args__ = (UniqueConstraint("name"), _filled("name"))
+    name: Mapped[str] = mapped_column(String(80))
+    settings: Mapped[dict[str, Any]]
+
+
+class _NotedRow(_Keyed):
+    """What was noted of a setup on a task; the newest counts, the others stay."""
+
+    task_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("tasks.id", ondelete="RESTRICT"), index=True
+    )
+    setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    who: Mapped[str] = mapped_column(String(120))
+    noted_at: Mapped[datetime]
+
+
+class SettingsUsedRow(_NotedRow, Base):
+    """The export settings that were really used on a setup."""
+
+    __tablename__ = "settings_used"
+    settings: Mapped[dict[str, Any]]
+
+
+class OutputFileRow(_NotedRow, Base):
+    """What a probe said of the file that a setup exported."""
+
+    __tablename__ = "output_files"
+    run_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
+    name: Mapped[str] = mapped_column(String(200))
+    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    facts: Mapped[dict[str, Any]]
+
+
+class OutputLookRow(_NotedRow, Base):
+    """What a person saw and heard of an exported file."""
+
+    __tablename__ = "output_looks"
+    plays: Mapped[bool | None]
+    in_sync: Mapped[bool | None]
+    colour_right: Mapped[bool | None]
+
+
+class PlaybackRow(_NotedRow, Base):
+    """The best preview quality that a setup held, and the frames it dropped."""
+
+    __tablename__ = "playbacks"
+    __table_args__ = (
+        CheckConstraint("quality IN ('full', 'half', 'quarter', 'none')", name="quality_known"),
+        CheckConstraint("dropped >= 0 AND total > 0 AND dropped <= total", name="dropped_range"),
+        CheckConstraint("(dropped IS NULL) = (total IS NULL)", name="dropped_whole"),
+    )
+    quality: Mapped[str] = mapped_column(String(10))
+    dropped: Mapped[int | None]
+    total: Mapped[int | None]
+    note: Mapped[str | None] = mapped_column(String(500))
 
 
 class OverruleRow(_Keyed, Base):

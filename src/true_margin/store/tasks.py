@@ -15,7 +15,7 @@ from true_margin.store.tables import AppRow, TaskRow, TimelineRow
 
 
 def list_tasks(session: Session, shootout_id: UUID) -> tuple[records.Task, ...]:
-    """List tasks in their order, with the names of app and timeline."""
+    """List tasks in their order, those that another follows last, with app and timeline."""
     rows = session.execute(
         select(TaskRow, AppRow.name, TimelineRow.name, TimelineRow.length_s)
         .join(AppRow, AppRow.id == TaskRow.app_id)
@@ -23,10 +23,16 @@ def list_tasks(session: Session, shootout_id: UUID) -> tuple[records.Task, ...]:
         .where(TaskRow.shootout_id == shootout_id)
         .order_by(TaskRow.position, TaskRow.created_at)
     )
-    return tuple(
-        record_of(row, records.Task, app=app, timeline=timeline, timeline_length_s=length)
-        for row, app, timeline, length in rows
-    )
+    found = rows.all()
+    followed = {row.follows_id for row, *_ in found}
+    listed = [
+        record_of(
+            row, records.Task, app=app, timeline=timeline, timeline_length_s=length,
+            superseded=row.id in followed,
+        )
+        for row, app, timeline, length in found
+    ]  # fmt: skip
+    return tuple(sorted(listed, key=lambda task: task.superseded))
 
 
 def task_home(session: Session, task_id: UUID) -> UUID:
@@ -48,6 +54,16 @@ def add_task(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> 
     return insert_row(
         session, TaskRow, {"shootout_id": shootout_id, "position": position, **fields}
     )
+
+
+def links_of(session: Session, task_id: UUID) -> dict[str, Any]:
+    """Give the app and timeline of a task by their columns.
+
+    Raises:
+        MissingRowError: no such task.
+    """
+    row = get_row(session, TaskRow, task_id, "task")
+    return {"app_id": row.app_id, "timeline_id": row.timeline_id}
 
 
 def change_task(session: Session, task_id: UUID, version: int, changes: Mapping[str, Any]) -> None:

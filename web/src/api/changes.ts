@@ -243,7 +243,7 @@ export function useCommitImport(slug: string) {
 }
 
 /** Sends a form with a file; the generated client knows JSON only. */
-async function postForm<Answer>(address: string, form: FormData): Promise<Answer> {
+export async function postForm<Answer>(address: string, form: FormData): Promise<Answer> {
   return unwrap<Answer>(
     fetch(address, { method: "POST", body: form }).then(async (response) => {
       const body: unknown = await response.json()

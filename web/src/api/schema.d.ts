@@ -224,6 +224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Preset
+         * @description Keep export settings under a name, for any shootout.
+         */
+        post: operations["keep_preset_api_v1_presets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rates": {
         parameters: {
             query?: never;
@@ -768,6 +788,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/task-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Task Words
+         * @description Give what a form for tasks offers: operations, events, settings, presets.
+         */
+        get: operations["task_words_api_v1_task_words_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tasks/{task_id}": {
         parameters: {
             query?: never;
@@ -786,6 +826,106 @@ export interface paths {
          * @description Change fields of a task; refused where someone else changed it first.
          */
         patch: operations["change_task_api_v1_tasks__task_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Look
+         * @description Note what a person saw and heard of an exported file.
+         */
+        post: operations["note_look_api_v1_tasks__task_id__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/outputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Output
+         * @description Keep what a probe said of the file that a setup exported.
+         */
+        post: operations["add_output_api_v1_tasks__task_id__outputs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/playback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Playback
+         * @description Note the preview quality that a setup held.
+         */
+        post: operations["note_playback_api_v1_tasks__task_id__playback_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/sameness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Sameness
+         * @description Say for every setup whether it did the same job as the task asks for.
+         */
+        get: operations["show_sameness_api_v1_tasks__task_id__sameness_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/settings-used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Settings
+         * @description Note the export settings that were used on a setup.
+         */
+        post: operations["note_settings_api_v1_tasks__task_id__settings_used_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/timelines/{timeline_id}": {
@@ -939,6 +1079,28 @@ export interface components {
             name: string;
             /** Start */
             start: number;
+        };
+        /** Body_add_output_api_v1_tasks__task_id__outputs_post */
+        Body_add_output_api_v1_tasks__task_id__outputs_post: {
+            /** File */
+            file: string;
+            /**
+             * Really
+             * @description The machine really wrote a file of so different a length
+             * @default false
+             */
+            really?: boolean;
+            /**
+             * Run Id
+             * @description Run that it came from; any without
+             */
+            run_id?: string | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that exported the file
+             */
+            setup_id: string;
         };
         /** Body_add_timeline_file_api_v1_timelines__timeline_id__files_post */
         Body_add_timeline_file_api_v1_timelines__timeline_id__files_post: {
@@ -1346,6 +1508,33 @@ export interface components {
             setups: components["schemas"]["Setup"][];
         };
         /**
+         * Look
+         * @description What a person saw and heard of an exported file; null where nobody looked.
+         */
+        Look: {
+            /**
+             * Colour Right
+             * @description The colour is right
+             */
+            colour_right?: boolean | null;
+            /**
+             * In Sync
+             * @description The sound is in sync
+             */
+            in_sync?: boolean | null;
+            /**
+             * Plays
+             * @description It plays to the end
+             */
+            plays?: boolean | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that exported it
+             */
+            setup_id: string;
+        };
+        /**
          * Machine
          * @description A physical computer, its setups and its price records, newest first.
          *
@@ -1558,6 +1747,24 @@ export interface components {
              * @description Task on which the pair is broken
              */
             task_id: string;
+        };
+        /**
+         * NewPreset
+         * @description Export settings to keep under a name.
+         */
+        NewPreset: {
+            /**
+             * Name
+             * @description Name; the same name again replaces them
+             */
+            name: string;
+            /**
+             * Settings
+             * @description Export settings by field, as typed; null empties one
+             */
+            settings: {
+                [key: string]: string | null;
+            };
         };
         /**
          * NewPrice
@@ -1777,27 +1984,44 @@ export interface components {
              */
             app: string;
             /**
+             * Ends When
+             * @description Event that stops the clock
+             */
+            ends_when?: string | null;
+            /**
              * Measure
-             * @description What a run yields
+             * @description What a run yields; playback is an observation
              * @default time
              * @enum {string}
              */
-            measure?: "time" | "amount";
+            measure?: "time" | "amount" | "observation";
             /**
              * Name
              * @description Name, unique in the shootout
              */
             name: string;
             /**
-             * Operation
-             * @description Export, transcode, app launch …
+             * Note
+             * @description Anything else
              */
-            operation?: string | null;
+            note?: string | null;
+            /**
+             * Operation
+             * @description What is done
+             */
+            operation?: ("export" | "background render" | "transcode" | "stabilise" | "denoise" | "retime" | "photo batch" | "audio bounce" | "app launch" | "project load" | "playback" | "score" | "other") | null;
             /**
              * Settings
-             * @description Export settings in a line
+             * @description Export settings by field, as typed; null empties one
              */
-            settings?: string | null;
+            settings?: {
+                [key: string]: string | null;
+            } | null;
+            /**
+             * Starts When
+             * @description Event that starts the clock
+             */
+            starts_when?: string | null;
             /**
              * Timeline
              * @description Name of its timeline
@@ -1851,6 +2075,40 @@ export interface components {
              * Format: uuid
              */
             setup_id: string;
+        };
+        /**
+         * OutputLook
+         * @description What a person saw and heard of an exported file; None where nobody looked.
+         */
+        OutputLook: {
+            /** Colour Right */
+            colour_right: boolean | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** In Sync */
+            in_sync: boolean | null;
+            /**
+             * Noted At
+             * Format: date-time
+             */
+            noted_at: string;
+            /** Plays */
+            plays: boolean | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Who */
+            who: string;
         };
         /**
          * Overrule
@@ -1965,6 +2223,75 @@ export interface components {
             why: string;
         };
         /**
+         * Part
+         * @description What is looked at in an output.
+         * @enum {string}
+         */
+        Part: "length" | "file size" | "container" | "codec" | "picture size" | "frame rate" | "bit depth" | "colour";
+        /**
+         * PartFound
+         * @description One part of an output: what it is, what was wanted, and whether that is the same.
+         */
+        PartFound: {
+            /** Found */
+            found: string;
+            /** Ok */
+            ok: boolean;
+            part: components["schemas"]["Part"];
+            /** Wanted */
+            wanted: string;
+        };
+        /**
+         * Playback
+         * @description The best preview quality that a setup held, and the frames it dropped of all.
+         */
+        Playback: {
+            /** Dropped */
+            dropped: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note */
+            note: string | null;
+            /**
+             * Noted At
+             * Format: date-time
+             */
+            noted_at: string;
+            /** Quality */
+            quality: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Total */
+            total: number | null;
+            /** Who */
+            who: string;
+        };
+        /**
+         * PresetView
+         * @description Settings to start from, as typed; ``own`` where a reviewer kept them.
+         */
+        PresetView: {
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Settings */
+            settings: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Price
          * @description A price record of a machine; ``amount`` in ``currency``.
          */
@@ -2068,6 +2395,28 @@ export interface components {
             stale: boolean;
         };
         /**
+         * ProbeView
+         * @description The probe file of an output: its name, when it came, and the run it is of.
+         */
+        ProbeView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /**
+             * Noted At
+             * Format: date-time
+             */
+            noted_at: string;
+            /** Run Id */
+            run_id: string | null;
+        };
+        /**
          * RateView
          * @description A simulated rate: units of a currency for one euro, on one day.
          */
@@ -2126,6 +2475,16 @@ export interface components {
             position: number;
             /** Versions */
             versions: components["schemas"]["AppVersion"][];
+        };
+        /**
+         * RoundVersion
+         * @description The version of an app in a round.
+         */
+        RoundVersion: {
+            /** Round */
+            round: string;
+            /** Version */
+            version: string;
         };
         /**
          * Run
@@ -2309,6 +2668,99 @@ export interface components {
             stages: components["schemas"]["StageLine"][];
         };
         /**
+         * Sameness
+         * @description A task on every setup of the line-up.
+         */
+        Sameness: {
+            /** Observed */
+            observed: boolean;
+            /** Rows */
+            rows: components["schemas"]["SetupSameness"][];
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+        };
+        /**
+         * SeenPlayback
+         * @description The best preview quality that a setup held, and the frames it dropped.
+         */
+        SeenPlayback: {
+            /**
+             * Dropped
+             * @description Frames that were dropped
+             */
+            dropped?: number | null;
+            /**
+             * Note
+             * @description Anything else
+             */
+            note?: string | null;
+            /**
+             * Quality
+             * @description Held without dropped frames
+             * @enum {string}
+             */
+            quality: "full" | "half" | "quarter" | "none";
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that played it
+             */
+            setup_id: string;
+            /**
+             * Total
+             * @description Of how many
+             */
+            total?: number | null;
+        };
+        /**
+         * SettingApart
+         * @description An export setting that was not as the task has it.
+         */
+        SettingApart: {
+            /** Title */
+            title: string;
+            /** Used */
+            used: string;
+            /** Wanted */
+            wanted: string;
+        };
+        /**
+         * SettingField
+         * @description One export setting that a task may have.
+         */
+        SettingField: {
+            /** Choices */
+            choices: string[];
+            /** Field */
+            field: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string | null;
+        };
+        /**
+         * SettingsUsed
+         * @description The export settings that were used on a setup: the task's, with these changes.
+         */
+        SettingsUsed: {
+            /**
+             * Settings
+             * @description Export settings by field, as typed; null empties one
+             */
+            settings?: {
+                [key: string]: string | null;
+            };
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that they were used on
+             */
+            setup_id: string;
+        };
+        /**
          * Setup
          * @description A machine in one tested state; ``label`` is its name on every screen.
          *
@@ -2401,6 +2853,38 @@ export interface components {
              * @description Version that was read
              */
             version: number;
+        };
+        /**
+         * SetupSameness
+         * @description One setup on a task.
+         *
+         *     Each of ``timeline``, ``settings`` and ``output`` is same, differs or unknown; none
+         *     where the task has no such thing. ``parts`` are those of the output that both sides
+         *     know. ``playback`` is what was seen last, on a task that is looked at.
+         */
+        SetupSameness: {
+            /** Label */
+            label: string;
+            look: components["schemas"]["OutputLook"] | null;
+            /** Output */
+            output: string;
+            /** Parts */
+            parts: components["schemas"]["PartFound"][];
+            playback: components["schemas"]["Playback"] | null;
+            probe: components["schemas"]["ProbeView"] | null;
+            /** Runs */
+            runs: number;
+            /** Settings */
+            settings: string;
+            /** Settings Apart */
+            settings_apart: components["schemas"]["SettingApart"][];
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /** Timeline */
+            timeline: string;
         };
         /**
          * Shootout
@@ -2651,11 +3135,18 @@ export interface components {
         };
         /**
          * Task
-         * @description What is timed, with the names of its app and timeline.
+         * @description What is timed or observed, with the names of its app and timeline.
+         *
+         *     ``settings`` holds its export settings by field; ``follows_id`` is the task as it was
+         *     before a setting changed, ``superseded`` says that another follows this one.
          */
         Task: {
             /** App */
             app: string;
+            /** Ends When */
+            ends_when: string | null;
+            /** Follows Id */
+            follows_id: string | null;
             /**
              * Id
              * Format: uuid
@@ -2665,12 +3156,22 @@ export interface components {
             measure: string;
             /** Name */
             name: string;
+            /** Note */
+            note: string | null;
             /** Operation */
             operation: string | null;
             /** Position */
             position: number;
+            /** Revision */
+            revision: number;
             /** Settings */
-            settings: string | null;
+            settings: {
+                [key: string]: unknown;
+            };
+            /** Starts When */
+            starts_when: string | null;
+            /** Superseded */
+            superseded: boolean;
             /** Timeline */
             timeline: string | null;
             /** Timeline Id */
@@ -2695,25 +3196,47 @@ export interface components {
              */
             app?: string | null;
             /**
+             * Correction
+             * @description Why the job was written down wrong; without it a job that changes after runs becomes a new revision
+             */
+            correction?: string | null;
+            /**
+             * Ends When
+             * @description Event that stops the clock
+             */
+            ends_when?: string | null;
+            /**
              * Measure
              * @description Before any run
              */
-            measure?: ("time" | "amount") | null;
+            measure?: ("time" | "amount" | "observation") | null;
             /**
              * Name
              * @description New name
              */
             name?: string | null;
             /**
-             * Operation
-             * @description Export, transcode, app launch …
+             * Note
+             * @description Anything else
              */
-            operation?: string | null;
+            note?: string | null;
+            /**
+             * Operation
+             * @description What is done
+             */
+            operation?: ("export" | "background render" | "transcode" | "stabilise" | "denoise" | "retime" | "photo batch" | "audio bounce" | "app launch" | "project load" | "playback" | "score" | "other") | null;
             /**
              * Settings
-             * @description Export settings in a line
+             * @description Export settings by field, as typed; null empties one
              */
-            settings?: string | null;
+            settings?: {
+                [key: string]: string | null;
+            } | null;
+            /**
+             * Starts When
+             * @description Event that starts the clock
+             */
+            starts_when?: string | null;
             /**
              * Timeline
              * @description Name of its timeline
@@ -2760,11 +3283,18 @@ export interface components {
          * TaskSheet
          * @description A task with what its runs say so far.
          *
-         *     ``spread_cv`` is a fraction; ``tells_nothing`` where every pair is level.
+         *     ``settings_line`` is its export settings in one line, ``typed`` the same by field as
+         *     they would be typed. ``versions`` are those of its app, by round. ``spread_cv`` is a
+         *     fraction; ``tells_nothing`` where every pair is level. ``followed_by`` is the task
+         *     that took its place when a setting changed.
          */
         TaskSheet: {
+            /** Followed By */
+            followed_by: string | null;
             /** Runs */
             runs: number;
+            /** Settings Line */
+            settings_line: string;
             /** Setups */
             setups: number;
             /** Spread Basis */
@@ -2774,6 +3304,26 @@ export interface components {
             task: components["schemas"]["Task"];
             /** Tells Nothing */
             tells_nothing: boolean;
+            /** Typed */
+            typed: {
+                [key: string]: string;
+            };
+            /** Versions */
+            versions: components["schemas"]["RoundVersion"][];
+        };
+        /**
+         * TaskWords
+         * @description What a form for tasks offers.
+         */
+        TaskWords: {
+            /** Events */
+            events: string[];
+            /** Operations */
+            operations: string[];
+            /** Presets */
+            presets: components["schemas"]["PresetView"][];
+            /** Settings */
+            settings: components["schemas"]["SettingField"][];
         };
         /**
          * TestedPrice
@@ -3285,6 +3835,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shootout"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_preset_api_v1_presets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPreset"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskWords"];
                 };
             };
             /** @description Validation Error */
@@ -4356,6 +4939,26 @@ export interface operations {
             };
         };
     };
+    task_words_api_v1_task_words_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskWords"];
+                };
+            };
+        };
+    };
     change_task_api_v1_tasks__task_id__patch: {
         parameters: {
             query?: never;
@@ -4378,6 +4981,177 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Task"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_look_api_v1_tasks__task_id__looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_output_api_v1_tasks__task_id__outputs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_output_api_v1_tasks__task_id__outputs_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_playback_api_v1_tasks__task_id__playback_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenPlayback"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_sameness_api_v1_tasks__task_id__sameness_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_settings_api_v1_tasks__task_id__settings_used_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsUsed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sameness"];
                 };
             };
             /** @description Validation Error */

@@ -9,9 +9,17 @@ from fastapi import APIRouter, Form, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.context import DatabaseHere, Person
-from true_margin.app.requests import NewTask, TaskChange
-from true_margin.desk import tasks, timelines
+from true_margin.app.requests import (
+    Look,
+    NewPreset,
+    NewTask,
+    SeenPlayback,
+    SettingsUsed,
+    TaskChange,
+)
+from true_margin.desk import outputs, tasks, timelines
 from true_margin.desk.errors import RefusedError
+from true_margin.exchange import probe_files
 from true_margin.exchange.timeline_files import MAX_BYTES
 from true_margin.store import records
 
@@ -37,6 +45,70 @@ def change_task(task_id: UUID, body: TaskChange, database: DatabaseHere) -> reco
     return tasks.change_task(database, task_id, body.version, changes)
 
 
+@router.get("/task-words")
+def task_words(database: DatabaseHere) -> tasks.TaskWords:
+    """Give what a form for tasks offers: operations, events, settings, presets."""
+    return tasks.task_words(database)
+
+
+@router.post("/presets", status_code=201)
+def keep_preset(body: NewPreset, database: DatabaseHere) -> tasks.TaskWords:
+    """Keep export settings under a name, for any shootout."""
+    return tasks.keep_preset(database, body.name, body.settings)
+
+
+@router.get("/tasks/{task_id}/sameness")
+def show_sameness(task_id: UUID, database: DatabaseHere) -> outputs.Sameness:
+    """Say for every setup whether it did the same job as the task asks for."""
+    return outputs.show_sameness(database, task_id)
+
+
+@router.post("/tasks/{task_id}/settings-used", status_code=201)
+def note_settings(
+    task_id: UUID, body: SettingsUsed, database: DatabaseHere, who: Person
+) -> outputs.Sameness:
+    """Note the export settings that were used on a setup."""
+    return outputs.note_settings(database, task_id, body.setup_id, body.settings, who)
+
+
+@router.post("/tasks/{task_id}/looks", status_code=201)
+def note_look(task_id: UUID, body: Look, database: DatabaseHere, who: Person) -> outputs.Sameness:
+    """Note what a person saw and heard of an exported file."""
+    look = body.model_dump(exclude={"setup_id"})
+    return outputs.note_look(database, task_id, body.setup_id, look, who)
+
+
+@router.post("/tasks/{task_id}/playback", status_code=201)
+def note_playback(
+    task_id: UUID, body: SeenPlayback, database: DatabaseHere, who: Person
+) -> outputs.Sameness:
+    """Note the preview quality that a setup held."""
+    seen = body.model_dump(exclude={"setup_id"})
+    return outputs.note_playback(database, task_id, body.setup_id, seen, who)
+
+
+@router.post("/tasks/{task_id}/outputs", status_code=201)
+async def add_output(
+    task_id: UUID,
+    file: UploadFile,
+    database: DatabaseHere,
+    who: Person,
+    setup_id: Annotated[UUID, Form(description="Setup that exported the file")],
+    run_id: Annotated[UUID | None, Form(description="Run that it came from; any without")] = None,
+    really: Annotated[
+        bool, Form(description="The machine really wrote a file of so different a length")
+    ] = False,
+) -> outputs.Sameness:
+    """Keep what a probe said of the file that a setup exported."""
+    content = await file.read(probe_files.MAX_BYTES + 1)
+    fields = {"name": _name(file), "content": content, "run_id": run_id, "really": really}
+    return await run_in_threadpool(outputs.add_output, database, task_id, setup_id, fields, who)
+
+
+def _name(file: UploadFile) -> str:
+    return (file.filename or "").replace("\\", "/").rsplit("/", 1)[-1][:200] or "probe.json"
+
+
 @router.get("/timelines/{timeline_id}")
 def show_timeline(timeline_id: UUID, database: DatabaseHere) -> timelines.TimelineSheet:
     """Show a timeline: its reference drawn, and whether each setup has the same edit."""
@@ -58,8 +130,7 @@ async def add_timeline_file(
     content = await file.read(MAX_BYTES + 1)
     if len(content) > MAX_BYTES:
         raise RefusedError("file", f"A timeline may have {MAX_BYTES // 1_000_000} MB at most.")
-    name = (file.filename or "").replace("\\", "/").rsplit("/", 1)[-1][:200]
-    fields = {"name": name, "content": content, "setup_id": setup_id, "edl_rate": edl_rate}
+    fields = {"name": _name(file), "content": content, "setup_id": setup_id, "edl_rate": edl_rate}
     return await run_in_threadpool(timelines.add_file, database, timeline_id, fields, who)
 
 

@@ -1,9 +1,13 @@
+import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useId, useState } from "react"
 import { useAddTask } from "../../api/changes"
 import { problemOf, type Schemas } from "../../api/client"
+import { taskWordsQuery } from "../../api/tasks"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { readLength } from "./readLength"
+
+type Operation = NonNullable<Schemas["NewTask"]["operation"]>
 
 /** Adds a task; app and timeline are made where they are new. */
 export function AddTask({
@@ -24,6 +28,9 @@ export function AddTask({
   const [length, setLength] = useState("")
   const [measure, setMeasure] = useState<"time" | "amount">("time")
   const [unit, setUnit] = useState("")
+  const [operation, setOperation] = useState<Operation>("export")
+  const [preset, setPreset] = useState("")
+  const words = useQuery(taskWordsQuery).data
   const add = useAddTask(slug)
   const problem = problemOf(add.error)
   const apps = useId()
@@ -33,10 +40,19 @@ export function AddTask({
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (bad || !name.trim() || !app.trim()) return
-    const body: Schemas["NewTask"] = { name, app, measure }
+    const watched = operation === "playback"
+    const body: Schemas["NewTask"] = {
+      name,
+      app,
+      operation,
+      measure: watched ? "observation" : measure,
+    }
+    const settings = words?.presets.find((each) => each.name === preset)?.settings
+    if (settings) body.settings = settings
     if (timeline.trim()) body.timeline = timeline
     if (timeline.trim() && seconds !== null) body.timeline_length_s = seconds
-    if (measure === "time" && seconds !== null) Object.assign(body, { work: seconds, unit: "s" })
+    if (!watched && measure === "time" && seconds !== null)
+      Object.assign(body, { work: seconds, unit: "s" })
     if (measure === "amount" && unit.trim()) body.unit = unit
     add.mutate(body, { onSuccess: (task) => onAdded(task.id) })
   }
@@ -59,12 +75,30 @@ export function AddTask({
           <option key={each} value={each} />
         ))}
       </datalist>
-      <Field label="What a run yields">
+      <Field label="Operation">
+        {(id) => (
+          <select
+            id={id}
+            className="select select-sm w-full bg-page"
+            value={operation}
+            onChange={(event) => setOperation(event.target.value as Operation)}
+          >
+            {words?.operations.map((each) => (
+              <option key={each}>{each}</option>
+            ))}
+          </select>
+        )}
+      </Field>
+      <Field
+        label="What a run yields"
+        hint={operation === "playback" ? "playback is looked at, not timed" : null}
+      >
         {(id) => (
           <select
             id={id}
             className="select select-sm w-full bg-page"
             value={measure}
+            disabled={operation === "playback"}
             onChange={(event) => setMeasure(event.target.value === "amount" ? "amount" : "time")}
           >
             <option value="time">elapsed time, less is better</option>
@@ -96,6 +130,21 @@ export function AddTask({
       ) : (
         <TextField label="Unit" value={unit} onText={setUnit} placeholder="points" maxLength={40} />
       )}
+      <Field label="Export settings like" hint="every field can be changed afterwards">
+        {(id) => (
+          <select
+            id={id}
+            className="select select-sm w-full bg-page"
+            value={preset}
+            onChange={(event) => setPreset(event.target.value)}
+          >
+            <option value="">none yet</option>
+            {words?.presets.map((each) => (
+              <option key={each.name}>{each.name}</option>
+            ))}
+          </select>
+        )}
+      </Field>
       <div className="flex gap-2 sm:col-span-2">
         <button
           type="submit"

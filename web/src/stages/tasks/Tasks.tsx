@@ -8,12 +8,13 @@ import { StagePage } from "../../parts/StagePage"
 import { count } from "../../theme/format"
 import { AddTask } from "./AddTask"
 import { Rounds } from "./Rounds"
+import { SamenessGrid } from "./SamenessGrid"
 import { TaskDetail } from "./TaskDetail"
 import { TimelineSheet } from "./TimelineSheet"
 
 type Sheet = Schemas["TaskSheet"]
 
-/** What is timed, grouped by timeline; the chosen task at the right. */
+/** What is timed or looked at, grouped by timeline; the chosen task at the right. */
 export function Tasks() {
   const { slug } = useParams({ from: "/s/$slug/tasks" })
   const { task, focus } = useSearch({ from: "/s/$slug/tasks" })
@@ -59,7 +60,7 @@ export function Tasks() {
               onClose={empty ? undefined : () => void navigate({ search: {} })}
             />
           )}
-          {chosen && <TaskDetail key={chosen.task.id} slug={slug} sheet={chosen} />}
+          {chosen && <TaskDetail key={chosen.task.id} slug={slug} sheet={chosen} onOpen={open} />}
           {chosen?.task.timeline_id && (
             <TimelineSheet
               key={chosen.task.timeline_id}
@@ -67,6 +68,7 @@ export function Tasks() {
               timelineId={chosen.task.timeline_id}
             />
           )}
+          {chosen && <SamenessGrid key={`same ${chosen.task.id}`} slug={slug} sheet={chosen} />}
           {!adding && <Rounds slug={slug} sheets={data ?? []} />}
         </div>
       </div>
@@ -104,7 +106,8 @@ function TaskList({
                   >
                     <span className="block font-bold break-words">{task.name}</span>
                     <span className="block text-[13px] text-mute">
-                      {task.app} · {count(runs, "run")}
+                      {task.app} ·{" "}
+                      {task.measure === "observation" ? "looked at" : count(runs, "run")}
                       {tells_nothing && <span className="text-accent"> · tells nothing apart</span>}
                     </span>
                   </button>

@@ -1,19 +1,14 @@
 import { useQuery } from "@tanstack/react-query"
-import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { timelineQuery } from "../../api/queries"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 import { AddTimelineFile } from "./AddTimelineFile"
-import { DifferenceList } from "./DifferenceList"
-import { SameGrid } from "./SameGrid"
 import { TrackLines } from "./TrackLines"
 
-/** The timeline behind a task: drawn from its file, and whether every setup has the same edit. */
+/** The timeline behind a task, drawn from its file; files saved on each setup come in here. */
 export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: string }) {
   const { data, error } = useQuery(timelineQuery(slug, timelineId))
-  const [shown, setShown] = useState<string | null>(null)
-  const chosen = data?.setups.find((setup) => setup.file && setup.file.id === shown)
   return (
     <section className="mt-8 max-w-3xl" aria-label="Timeline">
       <h2 className="text-[16px]">Timeline{data && `: ${data.name}`}</h2>
@@ -35,16 +30,7 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
             </span>
           </p>
           <TrackLines facts={data.facts} />
-          <SameGrid slug={slug} setups={data.setups} shown={shown} onShow={setShown} />
         </>
-      )}
-      {data?.reference && chosen?.file && (
-        <DifferenceList
-          slug={slug}
-          timelineId={timelineId}
-          reference={data.reference.id}
-          file={chosen.file.id}
-        />
       )}
       {data && <AddTimelineFile slug={slug} timelineId={timelineId} setups={settable(data)} />}
     </section>

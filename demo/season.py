@@ -1,0 +1,386 @@
+"""What the festival shootout tests: machines, specs, prices, tasks; nothing drawn by chance."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from decimal import Decimal
+
+from true_margin.core.spec_rows import SPECS as CORE_SPECS
+from true_margin.core.spec_rows import STATES
+from true_margin.exchange.pack_tables import (
+    PackExtra,
+    PackFreeRow,
+    PackMachine,
+    PackOverrule,
+    PackPlayback,
+    PackSetup,
+    PackSetupSpec,
+    PackSpec,
+    PackTask,
+    PackTaskSetting,
+    PackTimeline,
+)
+
+WHO = "Marit Oduya-Lind"
+PARADE = "Lantern parade, export UHD"
+PARADE_HD = "Lantern parade, export 1080p"
+RENDER = "Lantern parade, background render"
+DIARY = "Backstage diary, export in Heddle"
+DIARY_S = "Backstage diary, export in Sprocketry"
+TITLES = "Curtain titles, export"
+HALL = "Hall recording, clean-up"
+STILLS = "Rehearsal stills, export"
+POINTS = "Lens points"
+LAUNCH = "Heddle launch"
+WATCHED = "Lantern parade, playback"
+
+TARN, SMAINS, SBATT = "Tarn Desk", "Halyard S mains", "Halyard S battery"
+LARGE, CAIRN, STOCK, RAISED = "Halyard L", "Cairn Brick", "Ferrous T9 stock", "Ferrous T9 raised"
+PEBBLE = "Pebble"
+SETUP_OF = {
+    TARN: ("Tarn Desk", "as owned"),
+    SMAINS: ("Halyard S", "mains"),
+    SBATT: ("Halyard S", "battery"),
+    LARGE: ("Halyard L", "as lent"),
+    CAIRN: ("Cairn Brick", "as bought"),
+    STOCK: ("Ferrous T9", "stock"),
+    RAISED: ("Ferrous T9", "raised clock"),
+    PEBBLE: ("Pebble", "as bought"),
+}
+
+
+# Specs by row of the sheet, as a reviewer would type them.
+SPECS_OF: dict[str, dict[str, str]] = {
+    "Tarn Desk": {
+        "Form": "tower",
+        "Year": "2022",
+        "How obtained": "owned",
+        "Weight": "9.8",
+        "Noise class": "audible",
+        "Supported until": "2028",
+        "Processor": "Obol 6",
+        "Cores": "6",
+        "Threads": "12",
+        "Clock": "3.1",
+        "Raised clock": "4.0",
+        "Power limit": "65",
+        "Graphics": "on chip",
+        "Memory": "24",
+        "Memory speed": "3200",
+        "Memory channels": "2",
+        "Storage kind": "flash card",
+        "Storage": "512",
+        "Read, measured": "2100",
+        "Write, measured": "1400",
+        "Decodes in hardware": "H.264",
+        "Encodes in hardware": "H.264",
+        "Ports": "4 USB, sound in, sound out",
+        "System": "Lathe 12.7",
+        "Note": "Four years old; the machine to beat.",
+    },
+    "Cairn Brick": {
+        "Form": "small desktop",
+        "Year": "2026",
+        "How obtained": "bought",
+        "Weight": "0.9",
+        "Noise class": "quiet",
+        "Supported until": "2033",
+        "Processor": "Mica 8",
+        "Cores": "8",
+        "Threads": "8",
+        "Clock": "3.6",
+        "Power limit": "35",
+        "Graphics": "on chip",
+        "Memory": "24",
+        "Memory speed": "6400",
+        "Memory channels": "2",
+        "Storage kind": "soldered flash",
+        "Storage": "512",
+        "Read, measured": "3100",
+        "Write, measured": "2900",
+        "Decodes in hardware": "H.264, HEVC, ProLine",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "3 USB, network, card reader",
+        "System": "Lathe 14.2",
+    },
+    "Halyard S": {
+        "Form": "laptop",
+        "Year": "2026",
+        "How obtained": "lent",
+        "Weight": "1.3",
+        "Noise class": "quiet",
+        "Supported until": "2033",
+        "Processor": "Sable 8",
+        "Cores": "8",
+        "Threads": "16",
+        "Clock": "3.6",
+        "Raised clock": "4.4",
+        "Power limit": "28",
+        "Graphics": "on chip",
+        "Memory": "16",
+        "Memory speed": "7500",
+        "Memory channels": "2",
+        "Storage kind": "flash card",
+        "Storage": "512",
+        "Read, measured": "4800",
+        "Write, measured": "3600",
+        "Screen": "13 inch, 2560x1600",
+        "Decodes in hardware": "H.264, HEVC",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "2 USB",
+        "System": "Lathe 14.2",
+    },
+    "Halyard L": {
+        "Form": "laptop",
+        "Year": "2026",
+        "How obtained": "lent",
+        "Weight": "2.1",
+        "Noise class": "audible",
+        "Supported until": "2033",
+        "Processor": "Sable 12",
+        "Cores": "12",
+        "Threads": "24",
+        "Clock": "3.8",
+        "Raised clock": "4.8",
+        "Power limit": "54",
+        "Graphics": "on chip",
+        "Memory": "32",
+        "Memory speed": "8500",
+        "Memory channels": "4",
+        "Storage kind": "flash card",
+        "Storage": "1000",
+        "Read, measured": "6900",
+        "Write, measured": "5400",
+        "Screen": "16 inch, 3200x2000",
+        "Decodes in hardware": "H.264, HEVC, ProLine",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "3 USB, card reader, picture out",
+        "System": "Lathe 14.2",
+    },
+    "Ferrous T9": {
+        "Form": "tower",
+        "Year": "2026",
+        "How obtained": "built",
+        "Weight": "14.6",
+        "Noise class": "loud",
+        "Supported until": "2034",
+        "Processor": "Obol 16",
+        "Cores": "16",
+        "Threads": "32",
+        "Clock": "4.2",
+        "Raised clock": "5.1",
+        "Power limit": "170",
+        "Graphics": "Garnet G4",
+        "Graphics memory": "12",
+        "Memory": "64",
+        "Memory speed": "5600",
+        "Memory channels": "2",
+        "Storage kind": "flash card",
+        "Storage": "2000",
+        "Read, measured": "7100",
+        "Write, measured": "6300",
+        "Decodes in hardware": "H.264, HEVC",
+        "Encodes in hardware": "H.264, HEVC",
+        "Ports": "8 USB, network, 3 picture out",
+        "System": "Plumb 22.1",
+        "Driver versions": "Garnet 31.4",
+    },
+    "Pebble": {
+        "Form": "thin client",
+        "Year": "2023",
+        "How obtained": "bought",
+        "Weight": "0.6",
+        "Noise class": "silent",
+        "Supported until": "2029",
+        "Processor": "Quern 4",
+        "Cores": "4",
+        "Threads": "4",
+        "Clock": "2.4",
+        "Power limit": "10",
+        "Graphics": "on chip",
+        "Memory": "8",
+        "Memory speed": "2933",
+        "Memory channels": "1",
+        "Storage kind": "soldered flash",
+        "Storage": "128",
+        "Read, measured": "420",
+        "Write, measured": "260",
+        "Decodes in hardware": "H.264",
+        "Ports": "4 USB, network",
+        "System": "Lathe 12.0",
+        "Note": "No fan.",
+    },
+    "Halyard M": {
+        "Form": "laptop",
+        "Year": "2027",
+        "How obtained": "announced",
+        "Weight": "1.7",
+        "Processor": "Sable 10",
+        "Cores": "10",
+        "Threads": "20",
+        "Graphics": "on chip",
+        "Memory": "24",
+        "Storage": "512",
+        "Screen": "14 inch, 2880x1800",
+        "Note": "Announced for the new year; not on the desk, no runs.",
+    },
+}
+FREE_ROWS = [
+    PackFreeRow(title="Runs on a car battery", number=False),
+    PackFreeRow(title="Height on the desk", unit="cm", number=True),
+]
+FREE_CELLS = {
+    "Runs on a car battery": {"Cairn Brick": "yes, 19 V", "Halyard S": "yes, 20 V",
+                              "Halyard L": "with a 140 W supply", "Pebble": "yes, 12 V"},
+    "Height on the desk": {"Tarn Desk": "41", "Cairn Brick": "6", "Ferrous T9": "47",
+                           "Pebble": "5"},
+}  # fmt: skip
+MACHINES = [PackMachine(name=name) for name in SPECS_OF]
+
+
+def tested(machine: str, name: str, **more: str) -> tuple[PackSetup, dict[str, str]]:
+    """A setup as it was tested, with the state that was noted, by row."""
+    usual = {"Power source": "mains", "Fresh boot": "yes", "Background programs": "none",
+             "Room": "20", "Previews": "emptied before each run"}  # fmt: skip
+    return PackSetup(machine=machine, name=name), {**usual, **more}
+
+
+_ONLY = {"Runs no other system": "yes"}
+TESTED = [
+    tested("Tarn Desk", "as owned", **_ONLY),
+    tested("Cairn Brick", "as bought"),
+    tested("Halyard S", "mains"),
+    tested("Halyard S", "battery", **{"Power source": "battery"}),
+    tested("Halyard L", "as lent", Room="26.5"),
+    tested("Ferrous T9", "stock", **_ONLY),
+    tested("Ferrous T9", "raised clock", Clock="4.37", **_ONLY),
+    tested("Pebble", "as bought", **_ONLY),
+    (PackSetup(machine="Halyard M", name="as announced", assumed_ratio=1.22,
+               assumed_against_machine="Halyard S", assumed_against_setup="mains",
+               assumed_source="maker's talk, September: 'a fifth faster than S'"), {}),
+]  # fmt: skip
+SETUPS = [setup for setup, _ in TESTED]
+
+
+def unit_of(row: str) -> str | None:
+    """The unit of a row of the spec sheet."""
+    units = {spec.title: spec.unit for spec in (*CORE_SPECS, *STATES)}
+    return {**units, **{each.title: each.unit for each in FREE_ROWS}}[row]
+
+
+def spec_cells() -> list[PackSpec]:
+    """Every cell of a machine."""
+    cells = []
+    for machine, specs in SPECS_OF.items():
+        own = {row: values[machine] for row, values in FREE_CELLS.items() if machine in values}
+        cells += [(machine, row, value) for row, value in (*specs.items(), *own.items())]
+    return [PackSpec(machine=m, row=r, value=v, unit=unit_of(r)) for m, r, v in cells]
+
+
+def setup_cells() -> list[PackSetupSpec]:
+    """What each setup has of its own, and the state it was tested in."""
+    order = [spec.title for spec in (*CORE_SPECS, *STATES)]
+    return [
+        PackSetupSpec(
+            machine=setup.machine, setup=setup.name, row=row, value=state[row], unit=unit_of(row)
+        )
+        for setup, state in TESTED
+        for row in sorted(state, key=order.index)
+    ]
+
+
+OVERRULES = [
+    PackOverrule(
+        task=task, machine_a="Ferrous T9", setup_a="stock", machine_b=machine, setup_b=setup,
+        reason="one frame of 9 000 is missing; it cannot move the time", who=WHO,
+        made_at=datetime(2026, 10, 15, 10, 0, tzinfo=UTC),
+    )
+    for task, machine, setup in [
+        (DIARY, "Cairn Brick", "as bought"), (DIARY, "Halyard L", "as lent"),
+        (DIARY_S, "Halyard L", "as lent"),
+    ]
+]  # fmt: skip
+PRICES = [
+    ("Tarn Desk", "used", "420", date(2026, 9, 1), "second-hand board", None),
+    ("Tarn Desk", "used", "380", date(2026, 11, 3), "second-hand board", None),
+    ("Cairn Brick", "list", "990", date(2026, 6, 2), "maker's list", None),
+    ("Cairn Brick", "list", "940", date(2026, 11, 9), "maker's list", None),
+    ("Halyard S", "list", "1390", date(2026, 5, 12), "maker's list", None),
+    ("Halyard S", "list", "1290", date(2026, 11, 9), "maker's list", None),
+    ("Halyard L", "list", "2590", date(2026, 5, 12), "maker's list", None),
+    ("Halyard L", "list", "2490", date(2026, 10, 2), "maker's list", None),
+    ("Ferrous T9", "list", "2290", date(2026, 7, 20), "sum of parts", None),
+    ("Ferrous T9", "list", "2150", date(2026, 11, 2), "sum of parts", None),
+    ("Ferrous T9", "street", "1790", date(2026, 11, 24), "four-day offer", date(2026, 11, 28)),
+    ("Pebble", "list", "130", date(2026, 11, 9), "maker's list", None),
+]
+EXTRAS = [
+    PackExtra(machine="Halyard S", setup="mains", name="dock", amount=Decimal(89), currency="EUR",
+              dated=date(2026, 11, 9)),
+    PackExtra(machine="Ferrous T9", setup="raised clock", name="larger cooler",
+              amount=Decimal("64.80"), currency="USD", dated=date(2026, 11, 2)),
+]  # fmt: skip
+TIMELINES = [
+    PackTimeline(name="Lantern parade", length_s=660),
+    PackTimeline(name="Backstage diary", length_s=360),
+    PackTimeline(name="Curtain titles", length_s=90),
+    PackTimeline(name="Hall recording", length_s=2100),
+]
+EXPORTED = {"starts_when": "key press", "ends_when": "dialog closed"}
+LOGGED_BY = {"starts_when": "key press", "ends_when": "progress at 100 %"}
+TASKS = [
+    PackTask(name=PARADE, app="Heddle", timeline="Lantern parade", operation="export",
+             work=660, unit="s", **EXPORTED),
+    PackTask(name=PARADE_HD, app="Heddle", timeline="Lantern parade", operation="export",
+             work=660, unit="s", **EXPORTED),
+    PackTask(name=RENDER, app="Heddle", timeline="Lantern parade",
+             operation="background render", work=660, unit="s", **LOGGED_BY),
+    PackTask(name=DIARY, app="Heddle", timeline="Backstage diary", operation="export",
+             work=360, unit="s", **EXPORTED),
+    PackTask(name=DIARY_S, app="Sprocketry", timeline="Backstage diary", operation="export",
+             work=360, unit="s", **LOGGED_BY),
+    PackTask(name=TITLES, app="Heddle", timeline="Curtain titles", operation="export",
+             work=90, unit="s", **EXPORTED),
+    PackTask(name=HALL, app="Quietgrain", timeline="Hall recording", operation="denoise",
+             note="sound clean-up by machine learning", work=2100, unit="s", **LOGGED_BY),
+    PackTask(name=STILLS, app="Silverwash", operation="photo batch",
+             note="export of 260 raw photos", work=260, unit="photos", **EXPORTED),
+    PackTask(name=POINTS, app="Lens points", operation="score", measure="amount", unit="points"),
+    PackTask(name=LAUNCH, app="Heddle launch", operation="app launch",
+             starts_when="key press", ends_when="window ready"),
+    PackTask(name=WATCHED, app="Heddle", timeline="Lantern parade", operation="playback",
+             measure="observation", note="the parade from 2:00 to 3:00, edit page, no rendering"),
+]  # fmt: skip
+UHD = {"codec": "HEVC", "container": "mp4", "size": "3840x2160", "frame_rate": "50",
+       "depth": "10", "rate_control": "variable bit rate", "bit_rate": "60",
+       "encoder": "hardware", "colour": "bt709"}  # fmt: skip
+UPRIGHT = {"codec": "H.264", "container": "mp4", "size": "1080x1920", "frame_rate": "25",
+           "depth": "8", "rate_control": "variable bit rate", "bit_rate": "12",
+           "colour": "bt709"}  # fmt: skip
+EXPORT_SETTINGS: dict[str, dict[str, str]] = {
+    PARADE: UHD,
+    PARADE_HD: {**UHD, "codec": "H.264", "size": "1920x1080", "depth": "8", "bit_rate": "20"},
+    DIARY: UPRIGHT,
+    DIARY_S: UPRIGHT,
+    TITLES: {"codec": "ProLine", "container": "mov", "size": "3840x2160", "frame_rate": "50",
+             "depth": "12", "other": "with alpha"},
+    STILLS: {"codec": "JPEG", "other": "quality 90, full size"},
+}  # fmt: skip
+TASK_SETTINGS = [
+    PackTaskSetting(task=task, field=field, value=value)
+    for task, settings in EXPORT_SETTINGS.items()
+    for field, value in settings.items()
+]
+# Best quality held without dropped frames, frames dropped of 3 000 at full quality.
+SEEN = {
+    TARN: ("half", 212), CAIRN: ("full", 0), SMAINS: ("full", 0), SBATT: ("half", 61),
+    LARGE: ("full", 0), STOCK: ("full", 0), PEBBLE: ("none", 1904),
+}  # fmt: skip
+PLAYBACKS = [
+    PackPlayback(
+        task=WATCHED, machine=SETUP_OF[setup][0], setup=SETUP_OF[setup][1], who=WHO,
+        noted_at=datetime(2026, 10, 17, 9, 8 * place, tzinfo=UTC), quality=quality,
+        dropped=dropped, total=3000,
+    )
+    for place, (setup, (quality, dropped)) in enumerate(SEEN.items())
+]  # fmt: skip

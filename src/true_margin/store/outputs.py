@@ -1,0 +1,106 @@
+"""What was noted of setups on tasks: settings used, outputs, looks, playback; and presets."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, TypeVar
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from true_margin.store import records
+from true_margin.store.errors import MissingRowError
+from true_margin.store.rows import get_row, insert_row, record_of
+from true_margin.store.tables import (
+    OutputFileRow,
+    OutputLookRow,
+    PlaybackRow,
+    PresetRow,
+    SettingsUsedRow,
+    TaskRow,
+)
+
+Noted = TypeVar("Noted")
+
+
+def _list(
+    session: Session, shootout_id: UUID, table: Any, record: type[Noted]
+) -> tuple[Noted, ...]:
+    """List what was noted in a shootout, oldest first."""
+    rows = session.scalars(
+        select(table)
+        .join(TaskRow, TaskRow.id == table.task_id)
+        .where(TaskRow.shootout_id == shootout_id)
+        .order_by(table.noted_at, table.id)
+    )
+    return tuple(record_of(row, record) for row in rows)
+
+
+def list_settings_used(session: Session, shootout_id: UUID) -> tuple[records.SettingsUsed, ...]:
+    """List the settings that were really used, oldest first."""
+    return _list(session, shootout_id, SettingsUsedRow, records.SettingsUsed)
+
+
+def list_output_files(session: Session, shootout_id: UUID) -> tuple[records.OutputFile, ...]:
+    """List what probes said, oldest first, without the files themselves."""
+    return _list(session, shootout_id, OutputFileRow, records.OutputFile)
+
+
+def list_looks(session: Session, shootout_id: UUID) -> tuple[records.OutputLook, ...]:
+    """List what persons saw of outputs, oldest first."""
+    return _list(session, shootout_id, OutputLookRow, records.OutputLook)
+
+
+def list_playbacks(session: Session, shootout_id: UUID) -> tuple[records.Playback, ...]:
+    """List what was seen of playback, oldest first."""
+    return _list(session, shootout_id, PlaybackRow, records.Playback)
+
+
+def add_settings_used(session: Session, fields: Mapping[str, Any]) -> UUID:
+    """Note the settings that were used; the newest count."""
+    return insert_row(session, SettingsUsedRow, fields)
+
+
+def add_output_file(session: Session, fields: Mapping[str, Any]) -> UUID:
+    """Keep what a probe said; the newest of a setup counts."""
+    return insert_row(session, OutputFileRow, fields)
+
+
+def add_look(session: Session, fields: Mapping[str, Any]) -> UUID:
+    """Note what a person saw; the newest counts."""
+    return insert_row(session, OutputLookRow, fields)
+
+
+def add_playback(session: Session, fields: Mapping[str, Any]) -> UUID:
+    """Note what was seen of playback; the newest counts."""
+    return insert_row(session, PlaybackRow, fields)
+
+
+def output_content(session: Session, file_id: UUID) -> bytes:
+    """Give the probe file as it came.
+
+    Raises:
+        MissingRowError: no such file.
+    """
+    content = session.scalar(select(OutputFileRow.content).where(OutputFileRow.id == file_id))
+    if content is None:
+        raise MissingRowError("probe file", file_id)
+    return content
+
+
+def list_presets(session: Session) -> tuple[records.Preset, ...]:
+    """List the presets that were kept, by name."""
+    rows = session.scalars(select(PresetRow).order_by(PresetRow.name))
+    return tuple(record_of(row, records.Preset) for row in rows)
+
+
+def keep_preset(session: Session, name: str, settings: Mapping[str, Any]) -> UUID:
+    """Keep settings under a name; those of the same name are replaced."""
+    known = session.scalar(select(PresetRow).where(PresetRow.name == name))
+    if known is None:
+        return insert_row(session, PresetRow, {"name": name, "settings": dict(settings)})
+    known.settings = dict(settings)
+    session.flush()
+    key: UUID = get_row(session, PresetRow, known.id, "preset").id
+    return key

@@ -1,0 +1,83 @@
+import { type FormEvent, useState } from "react"
+import { problemOf, type Schemas } from "../../api/client"
+import { useNotePlayback } from "../../api/tasks"
+import { Field, TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+
+const QUALITIES = ["full", "half", "quarter", "none"] as const
+
+/** What was seen of playback, in a few words. */
+export function seenWords({ quality, dropped, total }: Schemas["Playback"]): string {
+  const held = quality === "none" ? "none held" : `${quality} quality`
+  return dropped === null || total === null ? held : `${held}, ${dropped} of ${total} dropped`
+}
+
+/** Notes the preview quality that a setup held, and the frames it dropped. */
+export function PlaybackNote({
+  slug,
+  taskId,
+  row,
+}: {
+  slug: string
+  taskId: string
+  row: Schemas["SetupSameness"]
+}) {
+  const [quality, setQuality] = useState<(typeof QUALITIES)[number]>("full")
+  const [dropped, setDropped] = useState("")
+  const [total, setTotal] = useState("")
+  const note = useNotePlayback(slug, taskId)
+  const problem = problemOf(note.error)
+  const bad = [dropped, total].some((text) => text.trim() !== "" && !/^\d{1,9}$/.test(text.trim()))
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (bad) return
+    note.mutate({
+      setup_id: row.setup_id,
+      quality,
+      dropped: dropped.trim() ? Number(dropped) : null,
+      total: total.trim() ? Number(total) : null,
+    })
+  }
+  return (
+    <div className="max-w-xl">
+      <p className={row.playback ? "" : "text-mute"}>
+        {row.playback ? seenWords(row.playback) : "Nobody looked yet."}
+        {row.playback?.note && ` ${row.playback.note}`}
+      </p>
+      <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
+        <Field label="Best quality held">
+          {(id) => (
+            <select
+              id={id}
+              className="select select-sm w-32 bg-page"
+              value={quality}
+              onChange={(event) =>
+                setQuality(QUALITIES.find((each) => each === event.target.value) ?? "full")
+              }
+            >
+              {QUALITIES.map((each) => (
+                <option key={each}>{each}</option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <div className="w-32">
+          <TextField
+            label="Dropped frames"
+            value={dropped}
+            onText={setDropped}
+            inputMode="numeric"
+            error={bad ? "Whole numbers." : problem?.field === "dropped" ? problem.detail : null}
+          />
+        </div>
+        <div className="w-32">
+          <TextField label="of how many" value={total} onText={setTotal} inputMode="numeric" />
+        </div>
+        <button type="submit" className="btn btn-sm" disabled={bad || note.isPending}>
+          Note it
+        </button>
+        {problem && problem.field !== "dropped" && <ProblemNote error={note.error} />}
+      </form>
+    </div>
+  )
+}
