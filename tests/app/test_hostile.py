@@ -12,6 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.desk.helpers import Bench, new_bench
+from tests.desk.test_price_feed import Feed
 from true_margin.app.main import make_app
 from true_margin.desk.spec_sheet import show_lineup
 from true_margin.store.database import Database
@@ -29,7 +30,7 @@ VALUES = st.recursive(
 
 @pytest.fixture(scope="module")
 def client(database: Database) -> TestClient:
-    return TestClient(make_app(database), raise_server_exceptions=False)
+    return TestClient(make_app(database, feed=Feed()), raise_server_exceptions=False)
 
 
 @pytest.fixture(scope="module")
@@ -64,7 +65,7 @@ def filled(path: str, bench: Bench) -> str:
     known = {
         "{slug}": bench.slug, "{setup_id}": str(bench.setups["A"]), "{task_id}": str(bench.tasks["Parade"]),
         "{run_id}": str(book_run), "{machine_id}": str(machine), "{timeline_id}": str(uuid4()),
-        "{overrule_id}": str(uuid4()),
+        "{overrule_id}": str(uuid4()), "{row_id}": str(uuid4()), "{field}": "memory_gb",
     }  # fmt: skip
     for name, value in known.items():
         path = path.replace(name, value)

@@ -26,6 +26,7 @@ MODULES = {
     "specs": "stages/lineup/specs",
     "order": "stages/lineup/order",
     "length": "stages/tasks/readLength",
+    "job": "stages/tasks/job",
 }
 
 Call = Callable[..., Any]

@@ -368,3 +368,42 @@ def test_clock_of_a_long_run_keeps_its_tenths(call: Call) -> None:
 def _back(text: str) -> float:
     parts = [float(part) for part in text.split(":")]
     return math.fsum(part * 60.0**place for place, part in enumerate(reversed(parts)))
+
+
+def sheet_of(runs: int, **task: Any) -> dict[str, Any]:
+    typed = {"codec": "HEVC", "bit_rate": "60"}
+    return {"runs": runs, "typed": typed, "task": {"operation": "export", "app": "Heddle", **task}}
+
+
+@pytest.mark.parametrize(
+    ("runs", "change", "asks"),
+    [
+        (3, {"settings": {"bit_rate": "80"}}, True),
+        (3, {"settings": {"bit_rate": "60"}}, False),
+        (3, {"settings": {"depth": None}}, False),
+        (3, {"settings": {"codec": None}}, True),
+        (3, {"operation": "transcode"}, True),
+        (3, {"operation": "export", "app": "Heddle", "note": "x", "work": 3}, False),
+        (3, {"timeline": None}, False),
+        (0, {"settings": {"bit_rate": "80"}}, False),
+    ],
+)
+def test_changes_of_the_job_need_a_decision_once_there_are_runs(
+    call: Call, runs: int, change: dict[str, Any], asks: bool
+) -> None:
+    assert call("job.changesJob", sheet_of(runs), change) is asks
+
+
+def test_a_preset_empties_what_it_does_not_say(call: Call) -> None:
+    assert call("job.presetOver", {"codec": "HEVC", "other": "alpha"}, {"codec": "H.264"}) == {
+        "codec": "H.264", "other": None,
+    }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "read"),
+    [("260 photos", {"work": 260, "unit": "photos"}), ("660", {"work": 660, "unit": None}),
+     ("1,5 h", {"work": 1.5, "unit": "h"}), ("photos", None), ("0", None), ("-3", None)],
+)  # fmt: skip
+def test_work_as_it_is_typed(call: Call, text: str, read: Any) -> None:
+    assert call("job.readWork", text) == read

@@ -32,7 +32,9 @@ def get_price_feed(request: Request) -> PriceFeed:
     feed: PriceFeed | None = request.app.state.price_feed
     if feed is not None:
         return feed
-    return HttpPriceFeed(NAME, f"{request.base_url}{SIMULATED_FEED[1:]}")
+    # The address of the socket, not the Host header, which anyone may write.
+    host, port = request.scope["server"]
+    return HttpPriceFeed(NAME, f"http://{host}:{port}{SIMULATED_FEED}")
 
 
 DatabaseHere = Annotated[Database, Depends(get_database)]

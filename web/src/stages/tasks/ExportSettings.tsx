@@ -19,8 +19,14 @@ export function ExportSettings({
 }) {
   const { data } = useQuery(taskWordsQuery)
   const { typed } = sheet
+  // It stays as the person left it when the first setting turns up.
+  const [open, setOpen] = useState(!sheet.settings_line)
   return (
-    <details className="px-1 py-1" open={!sheet.settings_line || undefined}>
+    <details
+      className="px-1 py-1"
+      open={open}
+      onToggle={(event) => setOpen(event.currentTarget.open)}
+    >
       <summary className="cursor-pointer">
         {sheet.settings_line || <span className="text-mute">none yet</span>}
       </summary>
