@@ -46,8 +46,26 @@ def show_table(page: Page) -> None:
 def show_difference(page: Page) -> None:
     """Open what differs between two machines' timelines."""
     page.get_by_role("button", name="Backstage diary, export in Heddle").click()
-    page.get_by_role("button", name="differs").click()
+    page.get_by_role("button", name="edit on Ferrous T9 stock: differs").click()
     page.get_by_role("table", name="Differences").scroll_into_view_if_needed()
+
+
+def show_output(page: Page) -> None:
+    """Open the output that is not what its task asks for."""
+    page.get_by_role("button", name="Backstage diary, export in Heddle").click()
+    page.get_by_role("button", name="output on Pebble: differs").click()
+    page.get_by_role("table", name="Parts of the output").scroll_into_view_if_needed()
+
+
+def show_offers(page: Page) -> None:
+    """Wait for what a price feed knows."""
+    page.get_by_text("Nothing is stored yet.").wait_for()
+
+
+def open_machine(page: Page) -> None:
+    """Open a machine with two setups."""
+    page.get_by_role("button", name="Ferrous T9", exact=True).click()
+    page.get_by_role("complementary").wait_for()
 
 
 def pick_broken(page: Page) -> None:
@@ -70,7 +88,11 @@ def ask(page: Page) -> None:
 PICTURES = (
     ("shelf", "/", WIDE, "light", None),
     ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
-    ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", show_difference),
+    ("line-up-machine", f"/s/{SLUG}/lineup", WIDE, "dark", open_machine),
+    ("line-up-prices", f"/s/{SLUG}/lineup?focus=prices", WIDE, "light", show_offers),
+    ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
+    ("tasks-edit", f"/s/{SLUG}/tasks", WIDE, "light", show_difference),
+    ("tasks-output", f"/s/{SLUG}/tasks", WIDE, "light", show_output),
     ("bench", f"/s/{SLUG}/bench?focus=", WIDE, "light", run_lane),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
     ("runs-import", f"/s/{SLUG}/runs?focus=import", WIDE, "light", show_table),

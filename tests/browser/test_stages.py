@@ -88,7 +88,7 @@ def test_two_tabs_that_edit_one_machine_lose_nothing(
     page: Page, context: BrowserContext, bench: Bench
 ) -> None:
     page.goto(f"/s/{bench.slug}/lineup")
-    page.get_by_label("rows").select_option("all there are")
+    page.get_by_role("combobox", name=re.compile("^rows")).select_option("all there are")
     cell = page.get_by_role("button", name=re.compile("^Cores of A"))
     cell.click()
     page.keyboard.type("8")

@@ -405,3 +405,13 @@ def test_a_copied_setup_takes_over_its_conditions(bench: Bench) -> None:
         bench.database, machine.id, {"name": "copy", "conditions": conditions}
     )
     assert copied.setups[1].conditions == {"room": 21.5, "background": "none"}
+
+
+def test_one_machine_in_two_states_is_a_comparison(database: Database) -> None:
+    made = shootouts.make_shootout(
+        database, {"name": "Memory kits", "subject": "memory", "currency": "EUR"}
+    )
+    machine = lineup.add_machine(database, made.slug, {"name": "Tower"})
+    assert show_sheet(database, made.slug).next.strong == "Add a second machine:"
+    lineup.add_setup(database, machine.id, {"name": "64 GB"})
+    assert show_sheet(database, made.slug).next.strong == "Add a task:"

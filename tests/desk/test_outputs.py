@@ -10,7 +10,16 @@ import pytest
 from demo.probes import probe_json
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import fairness, margins, outputs, pack_in, pack_out, pairs, tasks
+from true_margin.desk import (
+    fairness,
+    margins,
+    outputs,
+    pack_in,
+    pack_out,
+    pairs,
+    shootouts,
+    tasks,
+)
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.sheet import show_sheet
@@ -175,3 +184,16 @@ def test_everything_noted_travels_in_a_pack(bench: Bench) -> None:
     with pytest.raises(RefusedError, match=r"probe-1\.json"):
         pack_in.import_zip(bench.database, zip_files(files))
     assert json.loads(write_pack(out)["probe-2.json"])["streams"][0]["width"] == 1280
+
+
+def test_the_summary_says_that_the_leaders_were_not_given_the_same_job(bench: Bench) -> None:
+    bench.machine("C")
+    for typed in ("9:00", "9:01", "9:02"):
+        bench.run("C", typed)
+    book = SHELF.take(bench.database, bench.slug)
+    base = {"baseline_setup_id": bench.setups["C"]}
+    shootouts.change_shootout(bench.database, bench.slug, book.shootout.version, base)
+    bring(bench, "A")
+    bring(bench, "B", settings={"size": "1280x720"})
+    view = margins.show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
+    assert view.summary.startswith("A and B lead, and cannot be compared: they were not given")

@@ -186,3 +186,16 @@ def test_an_assumed_speed_needs_its_source_and_travels(bench: Bench) -> None:
     assert (second.assumed_ratio, second.assumed_against_id) == (1.2, first.id)
     assume(bench, "B", None, None, None)
     assert column(bench, "B").machine.setups[0].assumed_source is None
+
+
+def test_a_shootout_goes_into_the_archive_and_comes_back(bench: Bench) -> None:
+    def listed(*, archived: bool) -> list[str]:
+        found = shootouts.list_shootouts(bench.database, archived=archived)
+        return [each.slug for each in found if each.slug == bench.slug]
+
+    bench.run("A", "6:10")
+    shootouts.archive_shootout(bench.database, bench.slug, archived=True)
+    assert (listed(archived=False), listed(archived=True)) == ([], [bench.slug])
+    shootouts.archive_shootout(bench.database, bench.slug, archived=False)
+    assert (listed(archived=False), listed(archived=True)) == ([bench.slug], [])
+    assert len(SHELF.take(bench.database, bench.slug).runs) == 1

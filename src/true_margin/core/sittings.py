@@ -1,17 +1,20 @@
-"""What to run next: how many runs would settle a pair.
+"""What to run next: how many runs would settle a pair, and a whole sitting.
 
-Section 8 of the computation page; so far the runs a pair needs.
+Section 8 of the computation page.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
 from scipy.special import stdtrit
 
+from true_margin.core.analysis import Analysis
 from true_margin.core.cells import Spread
-from true_margin.core.margins import Call, Margin
+from true_margin.core.margins import CALL_ORDER, Call, Margin
 
 WORTH_SETTLING = 25
 """More runs of each setup than this are not worth their bench time."""
@@ -71,3 +74,210 @@ def runs_to_settle(
     t = float(stdtrit(min(spread.df, 1e10), 0.5 + confidence / 2))
     runs = max(1, math.ceil(2.0 * spread.cv**2 * t**2 / half_width**2))
     return Settling(runs, runs <= WORTH_SETTLING)
+
+
+def runs_before_data(
+    difference: float, spread: Spread, materiality_log: float, confidence: float
+) -> Settling:
+    """Count the runs of each setup that would settle a stated difference, before any data.
+
+    Args:
+        difference: stated ratio of speeds less 1, such as 0.05; more than 0.
+        spread: the prior one, or that of a like task.
+        materiality_log: m = ln(1 + materiality).
+        confidence: of the shootout's intervals.
+
+    Reference:
+        Computation page, section 8.
+    """
+    size = math.log1p(difference)
+    stated = Margin(0, 1, size, math.inf, spread.df, -math.inf, math.inf, Call.OPEN, None)
+    return runs_to_settle(stated, spread, materiality_log, confidence)
+
+
+@dataclass(frozen=True, slots=True)
+class OpenPair:
+    """An open pair on a task, as far as more runs of it matter.
+
+    Attributes:
+        a, b: indices of the setups.
+        half_width: of its interval, on the log scale.
+        needed: half-width that would settle it (h*), more than 0.
+        scale: half-width² that a variance of 1 would give: (t quantile)².
+    """
+
+    a: int
+    b: int
+    half_width: float
+    needed: float
+    scale: float
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """One (setup, task) that can be run again.
+
+    Attributes:
+        setup, task: indices into the study.
+        minutes: of one run, handling included.
+        runs: counted ones so far, at least 1.
+        spread_cv: of the task, as a fraction.
+        pairs: open pairs of the task in which the setup stands.
+    """
+
+    setup: int
+    task: int
+    minutes: float
+    runs: int
+    spread_cv: float
+    pairs: tuple[OpenPair, ...]
+
+    def gain(self, runs: int) -> float:
+        """Decrease in Σ (half-width/h*)² by one run more than ``runs``."""
+        less = self.spread_cv**2 * (1.0 / runs - 1.0 / (runs + 1))
+        return sum(pair.scale * less / pair.needed**2 for pair in self.pairs)
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedRun:
+    """One run of a sitting; ``change_over`` where parts must be moved before it."""
+
+    setup: int
+    task: int
+    minutes: float
+    change_over: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Sitting:
+    """A whole sitting in the order to run it.
+
+    Attributes:
+        runs: in order, interleaved, blocks where setups share parts.
+        minutes: in all, change-overs included.
+        change_overs: how often parts must be moved.
+    """
+
+    runs: tuple[PlannedRun, ...]
+    minutes: float
+    change_overs: int
+
+
+def open_pairs(analysis: Analysis, task: int) -> tuple[OpenPair, ...]:
+    """List the open pairs of a task with what would settle each.
+
+    Reference:
+        Computation page, section 8.
+    """
+    pairs = analysis.tasks[task].pairs
+    confidence = analysis.study.settings.confidence
+    open_at = np.argwhere(np.triu(pairs.call == CALL_ORDER.index(Call.OPEN), 1))
+    found = []
+    for i, j in open_at:
+        margin = pairs.margin(int(i), int(j))
+        needed = needed_half_width(margin, pairs.materiality)
+        if needed > 0:
+            t = float(stdtrit(min(margin.df, 1e10), 0.5 + confidence / 2))
+            half = (margin.hi - margin.lo) / 2
+            found.append(OpenPair(margin.a, margin.b, half, needed, t * t))
+    return tuple(found)
+
+
+def rank_next_runs(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
+    """Order what can be run by expected minutes per unit of gain, the best first.
+
+    Those that settle nothing are left out; ties go to the setup with fewer runs.
+    """
+    useful = [candidate for candidate in candidates if candidate.gain(candidate.runs) > 0]
+    return tuple(
+        sorted(useful, key=lambda b: (b.minutes / b.gain(b.runs), b.runs, b.task, b.setup))
+    )
+
+
+def propose_sitting(
+    candidates: Sequence[Candidate],
+    budget_minutes: float,
+    *,
+    shared: Sequence[frozenset[int]] = (),
+    change_over_minutes: float = 0.0,
+) -> Sitting:
+    """Fill a time budget with the runs that settle most, in an interleaved order.
+
+    Args:
+        candidates: what can be run.
+        budget_minutes: time there is.
+        shared: groups of setups that share parts, so that they cannot stand at once.
+        change_over_minutes: time that moving the parts takes.
+
+    Returns:
+        A sitting that fits the budget; runs are taken one by one, each time the one with
+        the fewest minutes per unit of gain that still fits. The k-th runs of all setups
+        come before the (k+1)-th, so that drift does not favour one; setups that share
+        parts are run in blocks.
+
+    Reference:
+        Computation page, section 8.
+    """
+    chosen: dict[int, int] = {}
+    order = {id(candidate): place for place, candidate in enumerate(candidates)}
+    while True:
+        fitting = [
+            (candidate.minutes / candidate.gain(candidate.runs + chosen.get(place, 0)), place)
+            for place, candidate in enumerate(candidates)
+            if candidate.gain(candidate.runs + chosen.get(place, 0)) > 0
+            and _minutes(candidates, {**chosen, place: chosen.get(place, 0) + 1}, shared,
+                         change_over_minutes) <= budget_minutes
+        ]  # fmt: skip
+        if not fitting:
+            break
+        place = min(fitting)[1]
+        chosen[place] = chosen.get(place, 0) + 1
+        if sum(chosen.values()) >= MOST_RUNS:
+            break
+    planned = [candidates[place] for place, times in chosen.items() for _ in range(times)]
+    runs = _interleaved(planned, order, shared)
+    moved = sum(run.change_over for run in runs)
+    minutes = sum(run.minutes for run in runs) + moved * change_over_minutes
+    return Sitting(runs, minutes, moved)
+
+
+MOST_RUNS = 200
+"""A sitting of more runs than this is no sitting."""
+
+
+def _minutes(
+    candidates: Sequence[Candidate],
+    chosen: dict[int, int],
+    shared: Sequence[frozenset[int]],
+    change_over_minutes: float,
+) -> float:
+    setups = {candidates[place].setup for place in chosen}
+    moved = sum(max(0, len(group & setups) - 1) for group in shared)
+    runs = sum(candidates[place].minutes * times for place, times in chosen.items())
+    return runs + moved * change_over_minutes
+
+
+def _interleaved(
+    planned: Sequence[Candidate], order: dict[int, int], shared: Sequence[frozenset[int]]
+) -> tuple[PlannedRun, ...]:
+    """A B C, A B C; but setups that share parts one after the other, in blocks."""
+    seen: dict[int, int] = {}
+    turns = []
+    for candidate in planned:
+        turn = seen.get(id(candidate), 0)
+        seen[id(candidate)] = turn + 1
+        # Setups of one group wait for each other: the place of the setup comes first.
+        group = next((g for g in shared if candidate.setup in g), None)
+        block = 0 if group is None else sorted(group).index(candidate.setup)
+        turns.append(
+            (block, turn, candidate.task, candidate.setup, order[id(candidate)], candidate)
+        )
+    runs: list[PlannedRun] = []
+    standing: dict[frozenset[int], int] = {}
+    for *_, candidate in sorted(turns, key=lambda each: each[:-1]):
+        group = next((g for g in shared if candidate.setup in g), None)
+        moved = group is not None and standing.get(group, candidate.setup) != candidate.setup
+        if group is not None:
+            standing[group] = candidate.setup
+        runs.append(PlannedRun(candidate.setup, candidate.task, candidate.minutes, moved))
+    return tuple(runs)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -314,11 +314,27 @@ def _summary(book: Book, comparison: Comparison) -> str:
     second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
     assert second is not None, "setups on a ladder have margins"
     rival = book.setups[rungs[1].setup].label
+    if second.call is Call.NOT_COMPARABLE and _is_broken(book, comparison.task, rungs[:2]):
+        return (
+            f"{leader} and {rival} lead, and cannot be compared: they were not given the same "
+            f"job. Pick both rows to see what differs."
+        )
     said = say_margin(second, leader, rival, book.shootout.confidence)
     if second.call is Call.CLEAR:
         return said
     chance = round(100 * rungs[0].p_fastest)
     return f"{said} {chance} in 100 that {leader} is the fastest of all."
+
+
+def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:
+    """True where the two setups were not given the same job on a task that counts here."""
+    broken = book.parity.broken
+    if broken is None:
+        return False
+    a, b = (rung.setup for rung in rungs)
+    mix = book.analysis.study.mix
+    on = [task] if task is not None else [t for t, weight in enumerate(mix) if weight]
+    return bool(broken[on, a, b].any())
 
 
 def _notes(book: Book, comparison: Comparison) -> Iterable[str]:

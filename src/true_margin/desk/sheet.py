@@ -131,7 +131,7 @@ def _next(book: Book) -> NextThing:
         return NextThing(
             "Add the first machine", "that you will test.", "Add machine", "lineup", "add"
         )
-    if len(book.machines) == 1:
+    if len(book.setups) == 1:
         only = book.machines[0].name
         return NextThing(
             "Add a second machine:", f"{only} alone makes no comparison.", "Add machine",

@@ -21,10 +21,23 @@ from true_margin.store.database import Database
 FIRST_ROUND = "round 1"
 
 
-def list_shootouts(database: Database) -> tuple[records.Shootout, ...]:
-    """List the shootouts that are not archived, newest first."""
+def list_shootouts(database: Database, *, archived: bool = False) -> tuple[records.Shootout, ...]:
+    """List the shootouts, newest first; those in the archive only where they are asked for."""
     with transaction(database) as session:
-        return shootouts.list_shootouts(session)
+        return tuple(
+            each
+            for each in shootouts.list_shootouts(session, archived=archived)
+            if archived is (each.archived_at is not None)
+        )
+
+
+def archive_shootout(database: Database, slug: str, *, archived: bool) -> records.Shootout:
+    """Put a whole shootout into the archive, or take it out; nothing of it is lost."""
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        changes = {"archived_at": datetime.now(UTC) if archived else None}
+        shootouts.change_shootout(session, shootout, shootout.version, changes)
+        return shootouts.get_shootout(session, slug)
 
 
 def check_database(database: Database) -> None:

@@ -18,6 +18,7 @@ from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import records, shootouts, timelines
 from true_margin.store.database import Database
 
+MOST_MEDIA = 500
 SHOWN = 500
 """Differences that are listed; the rest is counted."""
 
@@ -43,7 +44,11 @@ class TrackLine:
 
 @dataclass(frozen=True, slots=True)
 class TimelineFacts:
-    """What was read of a file."""
+    """What was read of a file.
+
+    ``cuts`` are those of the first track; None in files that were kept before they were
+    counted. ``media_names`` holds the first of them.
+    """
 
     rate: str
     length_s: float
@@ -52,6 +57,8 @@ class TimelineFacts:
     effects: int
     media: int
     tracks: tuple[TrackLine, ...]
+    cuts: int | None
+    media_names: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,7 +208,9 @@ def _facts_of(timeline: Timeline) -> dict[str, Any]:
         "length": format_timecode(timeline.length, timeline.rate),
         "clips": timeline.clips,
         "effects": timeline.effects,
+        "cuts": sum(max(0, len(track.items) - 1) for track in timeline.tracks[:1]),
         "media": len(timeline.media),
+        "media_names": list(timeline.media[:MOST_MEDIA]),
         "tracks": [
             {
                 "kind": track.kind,
@@ -217,7 +226,8 @@ def _facts(stored: Mapping[str, Any]) -> TimelineFacts:
         TrackLine(track["kind"], tuple(Block(*block) for block in track["blocks"]))
         for track in stored["tracks"]
     )
-    return TimelineFacts(**{**stored, "tracks": tracks})
+    names = tuple(stored.get("media_names", ()))
+    return TimelineFacts(**{"cuts": None, **stored, "tracks": tracks, "media_names": names})
 
 
 def show_difference(

@@ -18,6 +18,19 @@ export function useChangeShootout(slug: string) {
   })
 }
 
+export function useArchiveShootout() {
+  return useMutation({
+    mutationFn: ({ slug, archived }: { slug: string; archived: boolean }) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/archive", {
+          params: { path: { slug } },
+          body: { archived },
+        }),
+      ),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["shootouts"] }),
+  })
+}
+
 export function useAddMachine(slug: string) {
   return useMutation({
     mutationFn: (body: Schemas["NewMachine"]) =>

@@ -18,6 +18,11 @@ const at = (slug: string) => ({ params: { path: { slug } } })
 export const shootoutsQuery = () =>
   queryOptions({ queryKey: ["shootouts"], queryFn: () => unwrap(api.GET("/api/v1/shootouts")) })
 
+export const archiveQuery = queryOptions({
+  queryKey: ["shootouts", "archive"],
+  queryFn: () => unwrap(api.GET("/api/v1/shootouts", { params: { query: { archived: true } } })),
+})
+
 export const shootoutQuery = (slug: string) =>
   queryOptions({
     queryKey: ["in", slug, "shootout"],

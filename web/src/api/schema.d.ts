@@ -337,7 +337,7 @@ export interface paths {
         };
         /**
          * List Shootouts
-         * @description List the shootouts, newest first.
+         * @description List the shootouts, newest first: those in use, or those in the archive.
          */
         get: operations["list_shootouts_api_v1_shootouts_get"];
         put?: never;
@@ -374,6 +374,26 @@ export interface paths {
          * @description Change settings; everything computed follows.
          */
         patch: operations["change_shootout_api_v1_shootouts__slug__patch"];
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Archive Shootout
+         * @description Put a whole shootout into the archive, or take it out.
+         */
+        post: operations["archive_shootout_api_v1_shootouts__slug__archive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/shootouts/{slug}/bench": {
@@ -3356,10 +3376,15 @@ export interface components {
         /**
          * TimelineFacts
          * @description What was read of a file.
+         *
+         *     ``cuts`` are those of the first track; None in files that were kept before they were
+         *     counted. ``media_names`` holds the first of them.
          */
         TimelineFacts: {
             /** Clips */
             clips: number;
+            /** Cuts */
+            cuts: number | null;
             /** Effects */
             effects: number;
             /** Length */
@@ -3368,6 +3393,8 @@ export interface components {
             length_s: number;
             /** Media */
             media: number;
+            /** Media Names */
+            media_names: string[];
             /** Rate */
             rate: string;
             /** Tracks */
@@ -4050,7 +4077,9 @@ export interface operations {
     };
     list_shootouts_api_v1_shootouts_get: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4064,6 +4093,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shootout"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -4144,6 +4182,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ShootoutChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shootout"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    archive_shootout_api_v1_shootouts__slug__archive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archiving"];
             };
         };
         responses: {

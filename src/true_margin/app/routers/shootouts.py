@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Response, UploadFile
 
 from true_margin.app.context import DatabaseHere
-from true_margin.app.requests import NewRound, NewShootout, ShootoutChange
+from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
 from true_margin.desk import pack_in, pack_out, sheet, shootouts
 from true_margin.desk.errors import RefusedError
 from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
@@ -15,9 +15,9 @@ router = APIRouter(tags=["shootouts"])
 
 
 @router.get("/shootouts")
-def list_shootouts(database: DatabaseHere) -> list[records.Shootout]:
-    """List the shootouts, newest first."""
-    return list(shootouts.list_shootouts(database))
+def list_shootouts(database: DatabaseHere, archived: bool = False) -> list[records.Shootout]:
+    """List the shootouts, newest first: those in use, or those in the archive."""
+    return list(shootouts.list_shootouts(database, archived=archived))
 
 
 @router.post("/shootouts", status_code=201)
@@ -37,6 +37,12 @@ def change_shootout(slug: str, body: ShootoutChange, database: DatabaseHere) -> 
     """Change settings; everything computed follows."""
     changes = body.model_dump(exclude_unset=True, exclude={"version"})
     return shootouts.change_shootout(database, slug, body.version, changes)
+
+
+@router.post("/shootouts/{slug}/archive")
+def archive_shootout(slug: str, body: Archiving, database: DatabaseHere) -> records.Shootout:
+    """Put a whole shootout into the archive, or take it out."""
+    return shootouts.archive_shootout(database, slug, archived=body.archived)
 
 
 @router.get("/shootouts/{slug}/sheet")

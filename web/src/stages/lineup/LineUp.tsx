@@ -134,6 +134,7 @@ export function LineUp() {
           rows={data.rows}
           setups={data.setups}
           currency={data.currency}
+          priceDate={data.price_date}
           ids={data.columns.map((column) => column.machine.id)}
           onClose={close}
         />

@@ -21,6 +21,7 @@ export function MachineNote({
   rows,
   setups,
   currency,
+  priceDate,
   ids,
   onClose,
 }: {
@@ -30,6 +31,8 @@ export function MachineNote({
   /** All setups of the line-up. */
   setups: Setup[]
   currency: string
+  /** Day whose prices count, ISO. */
+  priceDate: string
   /** Ids of all machines in their order. */
   ids: string[]
   onClose: () => void
@@ -86,7 +89,10 @@ export function MachineNote({
                 {price.kind}, {day(price.dated)}
                 <span className="block text-[13px] text-mute">
                   {[price.source, price.configuration].filter(Boolean).join(", ")}
-                  {price.until && ` until ${day(price.until)}`}
+                  {price.until &&
+                    (price.until < priceDate
+                      ? ` · offer ended ${day(price.until)}`
+                      : ` · offer until ${day(price.until)}`)}
                   {price.coupon && ` · coupon ${price.coupon}`}
                   {price.note && ` · ${price.note}`}
                   {price.tax_included === false && " · without tax"}

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
-import { useChangeShootout } from "../../api/changes"
+import { useNavigate } from "@tanstack/react-router"
+import { useArchiveShootout, useChangeShootout } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { ratesQuery } from "../../api/prices"
 import { EditCell } from "../../parts/EditCell"
@@ -28,6 +29,8 @@ function Rates({ on }: { on: string }) {
 /** The shootout itself: its name and what it puts on trial, changed in place; its data pack. */
 export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
   const change = useChangeShootout(shootout.slug)
+  const archive = useArchiveShootout()
+  const navigate = useNavigate()
   const { version } = shootout
   const rename = async (name: string) => {
     if (!name.trim()) return { saved: false as const, reason: "A shootout needs a name." }
@@ -103,7 +106,22 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
         </a>{" "}
         <span className="text-[13px] text-mute">open CSV tables, zipped, voids and history in</span>
       </p>
-      <ProblemNote error={change.error} />
+      <p className="mt-2">
+        <button
+          type="button"
+          className="btn btn-xs"
+          onClick={() =>
+            archive.mutate(
+              { slug: shootout.slug, archived: true },
+              { onSuccess: () => void navigate({ to: "/" }) },
+            )
+          }
+        >
+          Put the shootout in the archive
+        </button>{" "}
+        <span className="text-[13px] text-mute">nothing of it is lost; the shelf keeps a list</span>
+      </p>
+      <ProblemNote error={change.error ?? archive.error} />
     </section>
   )
 }

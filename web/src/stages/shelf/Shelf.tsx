@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query"
 import { Link, useNavigate } from "@tanstack/react-router"
 import { useEffect, useState } from "react"
-import { importPack } from "../../api/changes"
-import { shootoutsQuery } from "../../api/queries"
+import { importPack, useArchiveShootout } from "../../api/changes"
+import { archiveQuery, shootoutsQuery } from "../../api/queries"
 import { Wordmark } from "../../frame/Wordmark"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { day } from "../../theme/format"
+import { count, day } from "../../theme/format"
 import { subjectName } from "../../theme/subjects"
 import { useTheme } from "../../theme/useTheme"
 import { NewShootout } from "./NewShootout"
@@ -52,9 +52,42 @@ export function Shelf() {
           {data?.length === 0 && <li className="py-3 text-mute">No shootout yet.</li>}
         </ul>
         <NewShootout />
+        <InArchive />
         <BringIn />
       </main>
     </div>
+  )
+}
+
+/** Shootouts that were put away; each can be taken out again. */
+function InArchive() {
+  const { data } = useQuery(archiveQuery)
+  const archive = useArchiveShootout()
+  if (!data?.length) return null
+  return (
+    <details className="mt-6 text-[13px]">
+      <summary className="cursor-pointer text-mute">
+        {count(data.length, "shootout")} in the archive
+      </summary>
+      <ul className="mt-1 border-t border-line">
+        {data.map((each) => (
+          <li key={each.id} className="flex items-center gap-3 border-b border-line py-1">
+            <span className="min-w-0 flex-1 break-words">
+              {each.name} <span className="text-mute">{day(each.archived_at?.slice(0, 10))}</span>
+            </span>
+            <button
+              type="button"
+              className="btn btn-xs"
+              aria-label={`Take out ${each.name}`}
+              onClick={() => archive.mutate({ slug: each.slug, archived: false })}
+            >
+              Take out
+            </button>
+          </li>
+        ))}
+      </ul>
+      <ProblemNote error={archive.error} />
+    </details>
   )
 }
 

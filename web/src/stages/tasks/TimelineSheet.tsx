@@ -24,12 +24,22 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
           <p className="mb-2 text-[13px] text-mute">
             {data.reference.name} · {data.facts.length} at {data.facts.rate} frames/s ·{" "}
             {count(data.facts.tracks.length, "track")}, {count(data.facts.clips, "clip")},{" "}
+            {data.facts.cuts !== null && <>{count(data.facts.cuts, "cut")}, </>}
             {count(data.facts.effects, "effect")}, {count(data.facts.media, "media file")} ·{" "}
             <span className="figure" title={data.reference.fingerprint}>
               {data.reference.fingerprint.slice(0, 10)}
             </span>
           </p>
           <TrackLines facts={data.facts} />
+          {data.facts.media_names.length > 0 && (
+            <details className="mt-1 text-[13px] text-mute">
+              <summary className="cursor-pointer">its media files</summary>
+              <p className="break-words">
+                {data.facts.media_names.join(", ")}
+                {data.facts.media > data.facts.media_names.length && " …"}
+              </p>
+            </details>
+          )}
         </>
       )}
       {data && <AddTimelineFile slug={slug} timelineId={timelineId} setups={settable(data)} />}

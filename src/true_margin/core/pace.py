@@ -1,0 +1,92 @@
+"""Pace: what the marks inside a run say while it is running.
+
+Section 7 of the computation page.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from true_margin.core.checks import Mark
+
+REACH = 0.2
+"""The pace is taken over at least this part of the work, where that much is done."""
+
+
+def rising_marks(marks: Sequence[Mark]) -> list[Mark]:
+    """Marks in time order, without those that go backwards in time or work.
+
+    (0, 0) is understood and not among them.
+    """
+    kept: list[Mark] = []
+    at, done = 0.0, 0.0
+    for mark in sorted(marks, key=lambda each: each.elapsed_s):
+        if mark.elapsed_s > at and mark.fraction > done:
+            kept.append(mark)
+            at, done = mark.elapsed_s, mark.fraction
+    return kept
+
+
+def projected_finish(marks: Sequence[Mark]) -> float | None:
+    """When a run will be done, in seconds after its start.
+
+    Args:
+        marks: progress readings in any order.
+
+    Returns:
+        e_n + (1 − p_n)·(e_n − e_k)/(p_n − p_k), with k the latest mark at which at
+        least 0.2 of the work was still to come before n, or the start; None while
+        nothing is done.
+
+    Reference:
+        Computation page, section 7.
+
+    Example:
+        >>> projected_finish([Mark(60.0, 0.25), Mark(150.0, 0.5)])
+        330.0
+    """
+    rising = rising_marks(marks)
+    if not rising:
+        return None
+    last = rising[-1]
+    # A tiny allowance: 0.7 - 0.5 is a little less than 0.2 in binary.
+    before = [m for m in rising if last.fraction - m.fraction >= REACH - 1e-12]
+    e_k, p_k = (before[-1].elapsed_s, before[-1].fraction) if before else (0.0, 0.0)
+    pace = (last.elapsed_s - e_k) / (last.fraction - p_k)
+    return last.elapsed_s + (1.0 - last.fraction) * pace
+
+
+def elapsed_at(marks: Sequence[Mark], total_s: float, fraction: float) -> float:
+    """When a finished run had done a part of its work, in seconds after its start.
+
+    Args:
+        marks: of that run; none means that it went evenly.
+        total_s: its whole time.
+        fraction: part of the work, 0 to 1.
+
+    Returns:
+        By linear interpolation between its marks, its start and its end.
+    """
+    inside = [m for m in rising_marks(marks) if m.fraction < 1.0 and m.elapsed_s < total_s]
+    points = [(0.0, 0.0), *((m.fraction, m.elapsed_s) for m in inside), (1.0, total_s)]
+    for (p0, e0), (p1, e1) in pairwise(points):
+        if fraction <= p1:
+            return e0 + (e1 - e0) * (fraction - p0) / (p1 - p0)
+    return total_s
+
+
+def gap_to_best(marks: Sequence[Mark], best_marks: Sequence[Mark], best_s: float) -> float | None:
+    """How far a running run is behind the best so far at the same fraction, in seconds.
+
+    Returns:
+        Negative where it is ahead; None while it has no mark.
+
+    Reference:
+        Computation page, section 7.
+    """
+    rising = rising_marks(marks)
+    if not rising:
+        return None
+    last = rising[-1]
+    return last.elapsed_s - elapsed_at(best_marks, best_s, last.fraction)
