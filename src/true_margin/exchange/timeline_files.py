@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
@@ -30,6 +31,8 @@ MAX_EXPANDED_BYTES = 200_000_000
 FORMATS = ("otio", "otioz", "edl")
 DEFAULT_EDL_RATE = 25.0
 _DEPTH = 12
+_EVENT = re.compile(r"^\s*\d{3,6}\s")
+_TIMECODE = re.compile(r"^\d{2}:[0-5]\d:[0-5]\d[:;.]\d{2}$")
 _UNITY = 1e-9
 
 
@@ -120,6 +123,7 @@ def _read_edl(content: bytes, rate: float | None) -> otio.schema.Timeline:
         for line in text.upper().splitlines()
         if line.startswith("FCM")
     )
+    _check_timecodes(text)
     given = rate if rate is not None else (30000 / 1001 if drop else DEFAULT_EDL_RATE)
     try:
         exact = float(exact_rate(given))
@@ -131,6 +135,17 @@ def _read_edl(content: bytes, rate: float | None) -> otio.schema.Timeline:
     if not isinstance(document, otio.schema.Timeline):
         raise TimelineError("The edit list holds several timelines; export one.")
     return document
+
+
+def _check_timecodes(text: str) -> None:
+    """Look at the times of each event; the library reads some broken ones as others."""
+    for number, line in enumerate(text.splitlines(), start=1):
+        if _EVENT.match(line):
+            broken = [c for c in line.split()[-4:] if ":" in c and not _TIMECODE.match(c)]
+            if broken:
+                raise TimelineError(
+                    f"Line {number}: {broken[0][:20]!r} is no timecode; one looks like 01:02:03:04."
+                )
 
 
 def _first_line(error: Exception) -> str:
