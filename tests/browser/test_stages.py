@@ -553,3 +553,70 @@ def test_what_is_seen_of_playback_is_noted(page: Page, bench: Bench) -> None:
     note.get_by_role("button", name="Note it").click()
     seen = "seen on A: half quality, 30 of 3000 dropped"
     expect(page.get_by_role("button", name=seen)).to_be_visible()
+
+
+def test_four_lanes_from_arming_to_the_margin_they_change(page: Page, bench: Bench) -> None:
+    for name in ("C", "D"):
+        bench.machine(name)
+    page.goto(f"/s/{bench.slug}/bench")
+    for place, name in enumerate("ABCD"):
+        if place:
+            page.get_by_role("button", name="Add a lane").click()
+        page.get_by_label("Setup on the desk").select_option(label=name)
+        page.get_by_role("button", name="Arm the lane").click()
+    expect(page.get_by_role("timer")).to_have_count(4)
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_visible()
+    page.keyboard.press("Shift+Digit3")
+    expect(page.get_by_role("button", name="Stop lane 3")).to_be_visible()
+    page.keyboard.press("a")
+    for number in "1234":
+        expect(page.get_by_role("button", name=f"Stop lane {number}")).to_be_visible()
+    expect(page).to_have_title(re.compile("^● 4 running"))
+    page.wait_for_timeout(1200)
+    page.keyboard.press("p")
+    page.get_by_label("Done so far, per cent").fill("140")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Type 0 to 100")
+    page.get_by_label("Done so far, per cent").fill("40")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("at 40 %, likely done at"))).to_be_visible()
+    # The digits stop their lanes on every stage, and each press once.
+    page.keyboard.press("g")
+    page.keyboard.press("4")
+    line = page.get_by_label(re.compile("Enter a run"))
+    expect(line).to_be_focused()
+    page.keyboard.press("Escape")
+    for digit in "1122":
+        page.keyboard.press(digit)
+    expect(page.get_by_text("2 runs in the book")).to_be_visible()
+    page.reload()
+    expect(line).to_be_focused()
+    page.keyboard.press("Escape")
+    for digit in "34":
+        page.keyboard.press(digit)
+    expect(page.get_by_text("4 runs in the book")).to_be_visible()
+    expect(page).to_have_title(re.compile("^Runs"))
+    made = {run.setup_id: run.value for run in stored(bench)}
+    assert set(made) == set(bench.setups.values())
+    assert all(value is not None and 1.0 < value < 60.0 for value in made.values())
+    marks = [m for run in stored(bench) for m in runs.show_run(bench.database, run.id).marks]
+    assert [mark.fraction for mark in marks] == [0.4]
+    page.goto(f"/s/{bench.slug}/margins")
+    expect(page.get_by_role("button", name=re.compile("^[ABCD]$"))).to_have_count(4)
+
+
+def test_a_sitting_is_proposed_and_put_on_the_lanes(page: Page, bench: Bench) -> None:
+    for typed in ("5:00", "5:20"):
+        bench.run("A", typed)
+        bench.run("B", typed)
+    page.goto(f"/s/{bench.slug}/bench")
+    page.get_by_label("Time there is").fill("3")
+    page.get_by_role("button", name="Propose a sitting").click()
+    plan = page.get_by_role("region", name="Next sitting")
+    expect(plan).to_contain_text("Not even one run fits")
+    page.get_by_label("Time there is").fill("30")
+    page.get_by_role("button", name="Propose a sitting").click()
+    expect(plan.get_by_role("listitem").first).to_contain_text("Parade")
+    plan.get_by_role("button", name="Put 2 setups on the lanes").click()
+    expect(page.get_by_role("timer")).to_have_count(2)

@@ -332,6 +332,25 @@ class RunChange(Request):
     note: Note | None = Field(default=None, description="Anything else")
 
 
+class MarkFields(Request):
+    """A progress reading inside a run."""
+
+    elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
+    fraction: float = Field(ge=0, le=1, allow_inf_nan=False, description="Part of the work done")
+
+
+class NewMarks(Request):
+    """Progress readings of a run."""
+
+    marks: list[MarkFields] = Field(max_length=10_000, description="In any order")
+
+
+class RunningMarks(NewMarks):
+    """Progress readings of a run that is not in the book yet."""
+
+    task_id: UUID = Field(description="Task that is being run")
+
+
 class EntryText(Request):
     """An entry line, finished or not."""
 

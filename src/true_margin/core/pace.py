@@ -21,7 +21,8 @@ def rising_marks(marks: Sequence[Mark]) -> list[Mark]:
     """
     kept: list[Mark] = []
     at, done = 0.0, 0.0
-    for mark in sorted(marks, key=lambda each: each.elapsed_s):
+    # Of two at one moment the one that says more counts, in whatever order they came.
+    for mark in sorted(marks, key=lambda each: (each.elapsed_s, -each.fraction)):
         if mark.elapsed_s > at and mark.fraction > done:
             kept.append(mark)
             at, done = mark.elapsed_s, mark.fraction

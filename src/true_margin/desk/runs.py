@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any, Literal
 from uuid import UUID
 
@@ -253,6 +254,32 @@ def _columns(value: ReadValue) -> dict[str, Any]:
         "value": value.value, "resolution": value.resolution, "u": value.u,
         "approximate": value.approximate, "bound": value.bound,
     }  # fmt: skip
+
+
+def add_marks(database: Database, run_id: UUID, marks: Sequence[tuple[float, float]]) -> RunDetail:
+    """Add marks to a run; those that it has already are left as they are.
+
+    Raises:
+        RefusedError: a mark goes backwards, or lies after the run's end; none is stored.
+    """
+    with transaction(database) as session:
+        home = runs.run_home(session, run_id)
+        shootouts.bump_revision(session, home)
+        run = runs.get_run(session, run_id)
+        known = {mark.elapsed_s: mark.fraction for mark in runs.list_marks(session, [run_id])}
+        new = {elapsed: fraction for elapsed, fraction in marks if elapsed not in known}
+        if run.value is not None and any(elapsed > run.value + SLACK_S for elapsed in new):
+            raise RefusedError("marks", "A mark lies after the end of its run.")
+        rising = [fraction for _, fraction in sorted({**known, **new}.items())]
+        if any(later < sooner for sooner, later in pairwise(rising)):
+            raise RefusedError("marks", "A mark goes backwards: less was done later.")
+        for elapsed, fraction in sorted(new.items()):
+            runs.add_mark(session, run_id, {"elapsed_s": elapsed, "fraction": fraction})
+    return show_run(database, run_id)
+
+
+SLACK_S = 1.0
+"""A mark may lie this far after a run's end: the end is told to a tenth of a second."""
 
 
 def revise_run(

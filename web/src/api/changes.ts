@@ -227,6 +227,15 @@ export function useAddRun(slug: string) {
   })
 }
 
+export function addMarks(
+  run_id: string,
+  marks: Schemas["NewMarks"]["marks"],
+): Promise<Schemas["RunDetail"]> {
+  return unwrap(
+    api.POST("/api/v1/runs/{run_id}/marks", { params: { path: { run_id } }, body: { marks } }),
+  )
+}
+
 export function reviseRun(id: string, body: Schemas["RunChange"]): Promise<Schemas["StoredRun"]> {
   return unwrap(api.PATCH("/api/v1/runs/{run_id}", { params: { path: { run_id: id } }, body }))
 }

@@ -1,5 +1,5 @@
 import { keepPreviousData, QueryClient, queryOptions } from "@tanstack/react-query"
-import { api, ProblemError, unwrap } from "./client"
+import { api, ProblemError, type Schemas, unwrap } from "./client"
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -114,6 +114,29 @@ export function refresh(slug: string): Promise<unknown> {
     queryClient.invalidateQueries({ queryKey: ["shootouts"] }),
   ])
 }
+
+export const sittingQuery = (slug: string, minutes: number | null) =>
+  queryOptions({
+    queryKey: ["in", slug, "sitting", minutes],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/v1/shootouts/{slug}/sitting", {
+          params: { path: { slug }, query: { minutes: minutes ?? 0 } },
+        }),
+      ),
+    enabled: minutes !== null,
+    placeholderData: keepPreviousData,
+  })
+
+export const paceQuery = (slug: string, task_id: string, marks: Schemas["RunningMarks"]["marks"]) =>
+  queryOptions({
+    queryKey: ["in", slug, "pace", task_id, marks],
+    queryFn: () =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/bench/pace", { ...at(slug), body: { task_id, marks } }),
+      ),
+    enabled: marks.length > 0,
+  })
 
 export const timelineQuery = (slug: string, timeline_id: string) =>
   queryOptions({

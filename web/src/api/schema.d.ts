@@ -288,6 +288,26 @@ export interface paths {
         patch: operations["revise_run_api_v1_runs__run_id__patch"];
         trace?: never;
     };
+    "/api/v1/runs/{run_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Marks
+         * @description Add progress readings to a run; those that it has already change nothing.
+         */
+        post: operations["add_marks_api_v1_runs__run_id__marks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}": {
         parameters: {
             query?: never;
@@ -410,6 +430,26 @@ export interface paths {
         get: operations["show_bench_api_v1_shootouts__slug__bench_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/bench/pace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Pace
+         * @description Say what the marks of a running run mean; stores nothing.
+         */
+        post: operations["read_pace_api_v1_shootouts__slug__bench_pace_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -736,6 +776,26 @@ export interface paths {
          * @description Show the state of all stages, and the next useful thing.
          */
         get: operations["show_sheet_api_v1_shootouts__slug__sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/sitting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Sitting
+         * @description Propose a sitting that fits a time budget and settles as much as it can.
+         */
+        get: operations["show_sitting_api_v1_shootouts__slug__sitting_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1663,6 +1723,22 @@ export interface components {
             temperature_c: number | null;
         };
         /**
+         * MarkFields
+         * @description A progress reading inside a run.
+         */
+        MarkFields: {
+            /**
+             * Elapsed S
+             * @description Since the start
+             */
+            elapsed_s: number;
+            /**
+             * Fraction
+             * @description Part of the work done
+             */
+            fraction: number;
+        };
+        /**
          * NewExtra
          * @description Something that a setup needed besides its machine.
          */
@@ -1738,6 +1814,17 @@ export interface components {
             specs?: {
                 [key: string]: string | null;
             };
+        };
+        /**
+         * NewMarks
+         * @description Progress readings of a run.
+         */
+        NewMarks: {
+            /**
+             * Marks
+             * @description In any order
+             */
+            marks: components["schemas"]["MarkFields"][];
         };
         /**
          * NewOverrule
@@ -2168,6 +2255,21 @@ export interface components {
             withdrawn_at: string | null;
         };
         /**
+         * Pace
+         * @description What the marks of a running run say; seconds.
+         *
+         *     ``gap_s`` is how far it is behind the best so far at the same fraction, negative where
+         *     it is ahead. ``slowed`` where the last third went below 0.9 of the first third's rate.
+         */
+        Pace: {
+            /** Gap S */
+            gap_s: number | null;
+            /** Projected S */
+            projected_s: number | null;
+            /** Slowed */
+            slowed: boolean;
+        };
+        /**
          * PairView
          * @description One pair on one task or the mix, seen from the faster side.
          */
@@ -2260,6 +2362,30 @@ export interface components {
             part: components["schemas"]["Part"];
             /** Wanted */
             wanted: string;
+        };
+        /**
+         * PlannedView
+         * @description One run of a sitting; ``change_over`` where the machine must be changed before it.
+         */
+        PlannedView: {
+            /** Change Over */
+            change_over: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Setup */
+            setup: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /** Task */
+            task: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
         };
         /**
          * Playback
@@ -2688,6 +2814,23 @@ export interface components {
             stages: components["schemas"]["StageLine"][];
         };
         /**
+         * RunningMarks
+         * @description Progress readings of a run that is not in the book yet.
+         */
+        RunningMarks: {
+            /**
+             * Marks
+             * @description In any order
+             */
+            marks: components["schemas"]["MarkFields"][];
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Task that is being run
+             */
+            task_id: string;
+        };
+        /**
          * Sameness
          * @description A task on every setup of the line-up.
          */
@@ -3006,6 +3149,20 @@ export interface components {
              * @description Version that was read
              */
             version: number;
+        };
+        /**
+         * SittingView
+         * @description A whole sitting in the order to run it; ``says`` is why these runs, in words.
+         */
+        SittingView: {
+            /** Change Overs */
+            change_overs: number;
+            /** Minutes */
+            minutes: number;
+            /** Runs */
+            runs: components["schemas"]["PlannedView"][];
+            /** Says */
+            says: string;
         };
         /**
          * SpecCell
@@ -4005,6 +4162,41 @@ export interface operations {
             };
         };
     };
+    add_marks_api_v1_runs__run_id__marks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMarks"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     change_setup_api_v1_setups__setup_id__patch: {
         parameters: {
             query?: never;
@@ -4258,6 +4450,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_pace_api_v1_shootouts__slug__bench_pace_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunningMarks"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pace"];
                 };
             };
             /** @description Validation Error */
@@ -4863,6 +5090,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_sitting_api_v1_shootouts__slug__sitting_get: {
+        parameters: {
+            query: {
+                /** @description Time there is, in minutes */
+                minutes: number;
+                setup?: string[] | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingView"];
                 };
             };
             /** @description Validation Error */

@@ -8,6 +8,7 @@ import { NextStrip } from "./NextStrip"
 import { RunSheet } from "./RunSheet"
 import { STAGES, type StageId } from "./stages"
 import { TopStrip } from "./TopStrip"
+import { useLaneDigits } from "./useLaneDigits"
 import { useStageKeys } from "./useStageKeys"
 
 /** The frame around every stage of a shootout. */
@@ -18,12 +19,14 @@ export function Frame() {
   const [keys, setKeys] = useState(false)
   const stage = useStage()
   useStageKeys(slug, () => setKeys(true))
+  const running = useLaneDigits(slug)
   useFollowRevision(slug, sheet.data?.revision)
   const name = STAGES.find((each) => each.id === stage)?.name ?? ""
   const title = shootout.data?.name
   useEffect(() => {
-    document.title = title ? `${name} · ${title} · True Margin` : "True Margin"
-  }, [name, title])
+    const clocks = running > 0 ? `● ${running} running · ` : ""
+    document.title = `${clocks}${title ? `${name} · ${title} · True Margin` : "True Margin"}`
+  }, [name, title, running])
   if (shootout.error) {
     return (
       <div className="p-6">

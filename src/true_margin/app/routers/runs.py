@@ -7,7 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from true_margin.app.context import DatabaseHere, Person
-from true_margin.app.requests import EntryText, NewRun, RunChange, TableText
+from true_margin.app.requests import EntryText, NewMarks, NewRun, RunChange, TableText
 from true_margin.desk import entry, imports, runs
 from true_margin.desk.imports import ImportRequest
 
@@ -39,6 +39,13 @@ def revise_run(
     """Void, correct or count a run again; what it was is kept."""
     changes = body.model_dump(exclude_unset=True, exclude={"version", "why"})
     return runs.revise_run(database, run_id, body.version, changes, who, body.why)
+
+
+@router.post("/runs/{run_id}/marks", status_code=201)
+def add_marks(run_id: UUID, body: NewMarks, database: DatabaseHere) -> runs.RunDetail:
+    """Add progress readings to a run; those that it has already change nothing."""
+    marks = [(mark.elapsed_s, mark.fraction) for mark in body.marks]
+    return runs.add_marks(database, run_id, marks)
 
 
 @router.post("/shootouts/{slug}/entry")

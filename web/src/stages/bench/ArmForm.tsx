@@ -2,22 +2,26 @@ import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { Field } from "../../parts/Field"
 
-/** Chooses what the lane times. */
+/** Chooses what a lane times, and what it goes on with. */
 export function ArmForm({
   setups,
   tasks,
   onArm,
+  onCancel,
 }: {
   setups: Schemas["Setup"][]
   tasks: Schemas["Task"][]
-  onArm: (setupId: string, taskId: string) => void
+  /** With the task, and those that follow it. */
+  onArm: (setupId: string, taskIds: string[]) => void
+  onCancel: (() => void) | undefined
 }) {
   const [setup, setSetup] = useState(setups[0]?.id ?? "")
   const [task, setTask] = useState(tasks[0]?.id ?? "")
+  const [queue, setQueue] = useState<string[]>([])
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
-    onArm(setup, task)
+    onArm(setup, [task, ...queue])
   }
   return (
     <form onSubmit={submit} className="flex max-w-3xl flex-wrap items-end gap-3">
@@ -60,6 +64,43 @@ export function ArmForm({
       <button type="submit" className="btn btn-primary btn-sm">
         Arm the lane
       </button>
+      {onCancel && (
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
+          Cancel
+        </button>
+      )}
+      <div className="w-full">
+        <select
+          aria-label="A task that follows"
+          className="bg-transparent text-[13px] text-mute"
+          value=""
+          onChange={(event) => setQueue([...queue, event.target.value])}
+        >
+          <option value="">and after it …</option>
+          {tasks.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.name}
+            </option>
+          ))}
+        </select>
+        {queue.length > 0 && (
+          <ol className="ml-5 list-decimal text-[13px]">
+            {queue.map((id, place) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: a task may stand in the queue twice
+              <li key={place}>
+                {tasks.find((each) => each.id === id)?.name}{" "}
+                <button
+                  type="button"
+                  className="text-mute underline"
+                  onClick={() => setQueue(queue.filter((_, at) => at !== place))}
+                >
+                  leave out
+                </button>
+              </li>
+            ))}
+          </ol>
+        )}
+      </div>
     </form>
   )
 }

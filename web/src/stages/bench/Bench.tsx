@@ -3,6 +3,9 @@ import { Link, useParams, useSearch } from "@tanstack/react-router"
 import { useEffect, useRef, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { benchQuery, lineupQuery, tasksQuery } from "../../api/queries"
+import { type Bench as LaneBench, useBench } from "../../lanes/bench"
+import * as desks from "../../lanes/desk"
+import * as lanes from "../../lanes/lane"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { StagePage } from "../../parts/StagePage"
 import { singleKeysOn, useKeys } from "../../parts/useKeys"
@@ -10,102 +13,152 @@ import { ArmForm } from "./ArmForm"
 import { EarlierRuns } from "./EarlierRuns"
 import { LaneResult } from "./LaneResult"
 import { LaneView } from "./LaneView"
-import * as lanes from "./lane"
+import { MarkForm } from "./MarkForm"
 import { type Ending, ReasonForm } from "./ReasonForm"
-import { useLane } from "./useLane"
+import { SittingPlan } from "./SittingPlan"
 
-/** The bench: one lane that is armed, started and stopped by key or tap. */
+/** What is asked for a lane: a reason, or how far it is. */
+type Asked = { number: number } & (Ending | { kind: "mark"; at: number })
+
+/** The bench: up to eight lanes that are armed, started and stopped by key or tap. */
 export function Bench() {
   const { slug } = useParams({ from: "/s/$slug/bench" })
   const { focus } = useSearch({ from: "/s/$slug/bench" })
   const lineup = useQuery(lineupQuery(slug)).data
   const tasks = useQuery(tasksQuery(slug)).data
-  const bench = useQuery(benchQuery(slug)).data
-  const lane = useLane(slug)
-  const [ending, setEnding] = useState<Ending | null>(null)
-  useFocus(focus, lane)
+  const facts = useQuery(benchQuery(slug)).data
+  const { bench, state } = useBench(slug)
+  const { desk } = state
+  const [asked, setAsked] = useState<Asked | null>(null)
+  const [adding, setAdding] = useState(false)
+  useFocus(focus, bench)
 
-  const end = (kind: "void" | "failed") => {
-    if (lane.lane?.phase === "running" || (kind === "void" && lane.lane?.phase === "stopped")) {
-      setEnding({ kind, at: lanes.now() })
+  const ask = (kind: Asked["kind"], number = desk.selected) => {
+    const phase = desks.laneOf(desk, number)?.phase
+    if (phase === "running" || (kind === "void" && phase === "stopped")) {
+      setAsked({ kind, number, at: lanes.now() })
     }
   }
-  const onSpace = () => {
-    if (lane.lane?.phase === "stopped") lane.rearm()
-    else lane.start()
-  }
+  const falseStart = (number: number) => bench.end(number, "void", "false start", lanes.now())
   useKeys((event) => {
-    // A running lane is stopped by its digit even where single letters are off.
-    if (/^(Digit|Numpad)1$/.test(event.code) && lane.lane?.phase === "running") lane.stop()
-    else if (!singleKeysOn() || !lane.lane) return false
-    else if (event.code === "Space") onSpace()
-    else if (event.code === "KeyU") lane.undo()
-    else if (event.code === "KeyV") end("void")
-    else if (event.code === "KeyF") end("failed")
+    if (!singleKeysOn() || desk.lanes.length === 0) return false
+    const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
+    if (digit !== undefined && event.shiftKey) bench.start(Number(digit))
+    else if (event.shiftKey) return false
+    else if (event.code === "Space") bench.startNext()
+    else if (event.code === "KeyA") bench.startAll()
+    else if (event.code === "KeyU") bench.undo()
+    else if (event.code === "KeyP") ask("mark")
+    else if (event.code === "KeyX") falseStart(desk.selected)
+    else if (event.code === "KeyV") ask("void")
+    else if (event.code === "KeyF") ask("failed")
     else return false
     return true
   })
 
-  const timed = tasks?.filter(({ task }) => task.measure === "time").map(({ task }) => task)
+  const timed = tasks
+    ?.filter(({ task }) => task.measure === "time" && !task.superseded)
+    .map(({ task }) => task)
   if (lineup && timed && (lineup.setups.length === 0 || timed.length === 0)) {
-    return (
-      <StagePage title="Bench">
-        <EmptyStage title="Nothing to time yet">
-          <p>
-            The bench needs a setup and a task that yields a time.{" "}
-            <Link
-              to={lineup.setups.length === 0 ? "/s/$slug/lineup" : "/s/$slug/tasks"}
-              params={{ slug }}
-              search={{ focus: "add" }}
-              className="underline"
-            >
-              {lineup.setups.length === 0 ? "Add machine" : "Add task"}
-            </Link>
-          </p>
-        </EmptyStage>
-      </StagePage>
-    )
+    return <Nothing slug={slug} setups={lineup.setups.length} />
   }
-  const task = timed?.find((each) => each.id === lane.lane?.taskId)
-  const place = lineup?.setups.findIndex((setup) => setup.id === lane.lane?.setupId) ?? -1
-  const setup = lineup?.setups[place]
-  const best = bench?.best.find((each) => each.task_id === task?.id)
-  const versions = bench?.round_versions.map(({ app, version }) => `${app} ${version}`).join(", ")
+  const versions = facts?.round_versions.map(({ app, version }) => `${app} ${version}`).join(", ")
+  const round =
+    facts?.round && (/^round\b/.test(facts.round) ? facts.round : `${facts.round} round`)
+  const open = adding || desk.lanes.length === 0
+  const task = desk.lanes.length === 1 ? taskOf(tasks, desk.lanes[0]?.taskId) : undefined
   return (
     <StagePage
       title={task?.name ?? "Bench"}
-      aside={bench?.round && `${bench.round} round${versions ? ` · ${versions}` : ""}`}
+      aside={round && `${round}${versions ? ` · ${versions}` : ""}`}
+      tools={
+        !open &&
+        desk.lanes.length < desks.MOST_LANES && (
+          <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
+            Add a lane
+          </button>
+        )
+      }
     >
-      {lineup && timed && (!lane.lane || !setup || !task) && (
-        <ArmForm setups={onDesk(lineup)} tasks={timed} onArm={lane.arm} />
-      )}
-      {lane.lane && setup && task && (
-        <LaneView
-          lane={lane.lane}
-          setup={setup}
-          place={place}
-          best={best}
-          onStart={lane.start}
-          onStop={lane.stop}
-          onUndo={lane.undo}
-          onRearm={lane.rearm}
-          onEnd={end}
-          onDisarm={lane.disarm}
+      {lineup && timed && open && (
+        <ArmForm
+          setups={onDesk(lineup)}
+          tasks={timed}
+          onArm={(setupId, taskIds) => {
+            setAdding(false)
+            bench.add(setupId, taskIds)
+          }}
+          onCancel={desk.lanes.length > 0 ? () => setAdding(false) : undefined}
         />
       )}
-      {lane.lane && <EarlierRuns slug={slug} lane={lane.lane} />}
-      {ending && lane.lane && (
+      {desk.lanes.map((lane) => {
+        const setup = lineup?.setups.find((each) => each.id === lane.setupId)
+        const own = taskOf(tasks, lane.taskId)
+        if (!setup || !own) return null
+        return (
+          <LaneView
+            key={lane.number}
+            slug={slug}
+            bench={bench}
+            lane={lane}
+            setup={setup}
+            task={desk.lanes.length === 1 ? null : own.name}
+            next={taskOf(tasks, lane.queue[0])?.name ?? null}
+            selected={desk.lanes.length > 1 && desk.selected === lane.number}
+            undoable={desks.undoable(desk, lanes.now())?.number === lane.number}
+            best={facts?.best.find((each) => each.task_id === own.id)}
+            onAsk={(kind) => ask(kind, lane.number)}
+            onFalseStart={() => falseStart(lane.number)}
+          />
+        )
+      })}
+      {desk.lanes.length === 1 && desk.lanes[0] && <EarlierRuns slug={slug} lane={desk.lanes[0]} />}
+      {asked && asked.kind !== "mark" && (
         <ReasonForm
-          ending={ending}
+          ending={asked}
           onDone={(reason) => {
-            if (reason !== null) lane.end(ending.kind, reason, ending.at)
-            setEnding(null)
+            if (reason !== null) bench.end(asked.number, asked.kind, reason, asked.at)
+            setAsked(null)
           }}
         />
       )}
-      <LaneResult result={lane.result} error={lane.error} pending={lane.pending} />
+      {asked?.kind === "mark" && (
+        <MarkForm
+          why={(fraction) => desks.whyNoMark(desks.laneOf(desk, asked.number), fraction)}
+          onDone={(fraction) => {
+            if (fraction !== null) bench.mark(asked.number, fraction, asked.at)
+            setAsked(null)
+          }}
+        />
+      )}
+      <LaneResult result={state.result} error={state.error} pending={state.pending} />
+      {lineup && <SittingPlan slug={slug} bench={bench} desk={desk} />}
     </StagePage>
   )
+}
+
+function Nothing({ slug, setups }: { slug: string; setups: number }) {
+  return (
+    <StagePage title="Bench">
+      <EmptyStage title="Nothing to time yet">
+        <p>
+          The bench needs a setup and a task that yields a time.{" "}
+          <Link
+            to={setups === 0 ? "/s/$slug/lineup" : "/s/$slug/tasks"}
+            params={{ slug }}
+            search={{ focus: "add" }}
+            className="underline"
+          >
+            {setups === 0 ? "Add machine" : "Add task"}
+          </Link>
+        </p>
+      </EmptyStage>
+    </StagePage>
+  )
+}
+
+function taskOf(sheets: Schemas["TaskSheet"][] | undefined, id: string | undefined) {
+  return sheets?.find(({ task }) => task.id === id)?.task
 }
 
 /** The setups of machines that are not retired. */
@@ -115,13 +168,21 @@ function onDesk(lineup: Schemas["LineUp"]): Schemas["Setup"][] {
   )
 }
 
-/** Arms the lane with the setup and task that the address names, once. */
-function useFocus(focus: string | undefined, lane: ReturnType<typeof useLane>): void {
+/** Arms a lane with the setup and task that the address names, once, unless one has them. */
+function useFocus(focus: string | undefined, bench: LaneBench): void {
   const taken = useRef<string | null>(null)
   useEffect(() => {
     const [setup, task] = (focus ?? "").split(":")
     if (!focus || !setup || !task || taken.current === focus) return
     taken.current = focus
-    if (lane.lane?.phase !== "running") lane.arm(setup, task)
-  }, [focus, lane])
+    const { desk } = bench.read()
+    const own = desk.lanes.find((lane) => lane.setupId === setup)
+    if (own?.taskId === task || own?.phase === "running") return
+    if (own) bench.remove(own.number)
+    // A lone lane that stands idle gives way: "time it" means this one.
+    else if (desk.lanes.length === 1 && desk.lanes[0]?.phase !== "running") {
+      bench.remove(desk.lanes[0]?.number ?? 0)
+    }
+    bench.add(setup, [task])
+  }, [focus, bench])
 }

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query"
 import { Link } from "@tanstack/react-router"
 import { runsQuery } from "../../api/queries"
+import type { Lane } from "../../lanes/lane"
 import { runValue } from "../../theme/format"
-import type { Lane } from "./lane"
 
 /** What the lane's setup did on this task before, newest last. */
 export function EarlierRuns({ slug, lane }: { slug: string; lane: Lane }) {

@@ -1,90 +1,123 @@
+import { useQuery } from "@tanstack/react-query"
 import { useEffect, useState } from "react"
 import type { Schemas } from "../../api/client"
+import { paceQuery } from "../../api/queries"
+import type { Bench } from "../../lanes/bench"
+import type { NumberedLane } from "../../lanes/desk"
+import * as lanes from "../../lanes/lane"
 import { KeyCap } from "../../parts/KeyCap"
 import { markOf, SetupMark } from "../../parts/SetupMark"
 import { clock } from "../../theme/format"
-import * as lanes from "./lane"
 
 const TICK_MS = 100
 
 /** One lane: key cap, setup, big clock, and the way to the best so far. */
 export function LaneView({
+  slug,
+  bench,
   lane,
   setup,
-  place,
+  task,
+  next,
+  selected,
+  undoable,
   best,
-  onStart,
-  onStop,
-  onUndo,
-  onRearm,
-  onEnd,
-  onDisarm,
+  onAsk,
+  onFalseStart,
 }: {
-  lane: lanes.Lane
+  slug: string
+  bench: Bench
+  lane: NumberedLane
   setup: Schemas["Setup"]
-  /** Place of the setup in the line-up, for its marker. */
-  place: number
+  /** Name of its task, where the stage does not say it already. */
+  task: string | null
+  /** Name of the task that follows, if any. */
+  next: string | null
+  /** Letters act on this lane. */
+  selected: boolean
+  /** The press that can be taken back is this lane's. */
+  undoable: boolean
   best: Schemas["BestSoFar"] | undefined
-  onStart: () => void
-  onStop: () => void
-  onUndo: () => void
-  onRearm: () => void
-  onEnd: (kind: "void" | "failed") => void
-  onDisarm: () => void
+  onAsk: (kind: "void" | "failed" | "mark") => void
+  onFalseStart: () => void
 }) {
   const at = useNow(lane)
   const seconds = lanes.elapsed(lane, at)
+  const { number, phase } = lane
+  const small = task !== null
   return (
-    <section aria-label={`Lane 1, ${setup.label}`} className="border-y border-line py-5">
-      <div className="flex flex-wrap items-center gap-x-8 gap-y-4">
+    <section
+      aria-label={`Lane ${number}, ${setup.label}`}
+      className={`border-b border-line py-4 first-of-type:border-t ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
+    >
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
         <button
           type="button"
-          aria-label={lane.phase === "running" ? "Stop lane 1" : "Lane 1"}
-          disabled={lane.phase !== "running"}
-          onClick={onStop}
+          aria-label={phase === "running" ? `Stop lane ${number}` : `Lane ${number}`}
+          onClick={() => (phase === "running" ? bench.stop(number) : bench.select(number))}
           className="figure grid h-14 w-14 shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page text-[24px]"
         >
-          1
+          {number}
         </button>
-        <div className="min-w-0">
+        <div className={`min-w-0 ${small ? "w-56" : ""}`}>
           <p className="flex items-center gap-2 font-head text-[17px] font-bold">
-            <SetupMark index={place} />
+            <SetupMark index={setup.mark} />
             <span className="min-w-0 break-words">{setup.label}</span>
           </p>
+          {task && <p className="text-[13px] break-words text-mute">{task}</p>}
           <p
             role="timer"
-            aria-label={`${lane.phase}, ${clock(seconds)}`}
-            className={`figure text-[64px] leading-[72px] font-bold sm:text-[88px] sm:leading-[96px] ${lane.phase === "armed" ? "text-mute" : ""}`}
+            aria-label={`${phase}, ${clock(seconds)}`}
+            className={`figure font-bold ${small ? "text-[56px] leading-[60px]" : "text-[64px] leading-[72px] sm:text-[88px] sm:leading-[96px]"} ${phase === "armed" ? "text-mute" : ""}`}
           >
             {clock(seconds, lanes.RESOLUTION_S)}
           </p>
         </div>
         <div className="min-w-48 flex-1">
-          <Way seconds={seconds} best={best} place={place} />
+          <Way slug={slug} lane={lane} seconds={seconds} best={best} mark={setup.mark} />
+          {next && <p className="text-[13px] text-mute">then {next}</p>}
         </div>
       </div>
-      <div className="mt-4 flex flex-wrap items-center gap-2">
-        {lane.phase === "armed" && (
-          <Press label="Start" keyName="Space" onPress={onStart} primary />
-        )}
-        {lane.phase === "running" && <Press label="Stop" keyName="1" onPress={onStop} primary />}
-        {lane.phase === "stopped" && (
-          <Press label="Ready for the next run" keyName="Space" onPress={onRearm} primary />
-        )}
-        {lanes.canUndo(lane, at) && (
+      <div className="mt-3 flex flex-wrap items-center gap-2">
+        {phase === "armed" && (
           <Press
-            label={`Undo the ${lane.phase === "stopped" ? "stop" : "start"} (${Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)} s)`}
-            keyName="U"
-            onPress={onUndo}
+            label="Start"
+            keyName={small ? `⇧ ${number}` : "Space"}
+            onPress={() => bench.start(number)}
+            primary
           />
         )}
-        {lane.phase !== "armed" && <Press label="Void" keyName="V" onPress={() => onEnd("void")} />}
-        {lane.phase === "running" && (
-          <Press label="Failed" keyName="F" onPress={() => onEnd("failed")} />
+        {phase === "running" && (
+          <Press label="Stop" keyName={`${number}`} onPress={() => bench.stop(number)} primary />
         )}
-        {lane.phase !== "running" && (
-          <button type="button" className="btn btn-ghost" onClick={onDisarm}>
-            Another setup or task
+        {phase === "stopped" && (
+          <Press
+            label={next ? "Ready for the next task" : "Ready for the next run"}
+            keyName="Space"
+            onPress={() => bench.rearm(number)}
+            primary
+          />
+        )}
+        {undoable && lanes.canUndo(lane, at) && (
+          <Press
+            label={`Undo the ${phase === "stopped" ? "stop" : "start"} (${Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)} s)`}
+            keyName="U"
+            onPress={() => bench.undo()}
+          />
+        )}
+        {phase === "running" && (
+          <>
+            <Press label="Mark" keyName="P" onPress={() => onAsk("mark")} />
+            <Press label="False start" keyName="X" onPress={onFalseStart} />
+          </>
+        )}
+        {phase !== "armed" && <Press label="Void" keyName="V" onPress={() => onAsk("void")} />}
+        {phase === "running" && (
+          <Press label="Failed" keyName="F" onPress={() => onAsk("failed")} />
+        )}
+        {phase !== "running" && (
+          <button type="button" className="btn btn-ghost" onClick={() => bench.remove(number)}>
+            {small ? "Take the lane away" : "Another setup or task"}
           </button>
         )}
       </div>
@@ -121,48 +154,88 @@ function Press({
   )
 }
 
-/** How far the clock is on the way to the best so far. */
+/** How far the clock is on the way to the best so far, and what the marks say of its finish. */
 function Way({
+  slug,
+  lane,
   seconds,
   best,
-  place,
+  mark,
 }: {
+  slug: string
+  lane: NumberedLane
   seconds: number
   best: Schemas["BestSoFar"] | undefined
-  place: number
+  mark: number
 }) {
-  if (!best) return <p className="text-mute">The first run of this task: no best so far.</p>
-  const end = Math.max(1.25 * best.value, 1.05 * seconds)
-  const late = seconds > best.value
+  const pace = useQuery(paceQuery(slug, lane.taskId, lane.marks)).data
+  const projected = lane.phase === "running" ? (pace?.projected_s ?? null) : null
+  const end = Math.max(1.25 * (best?.value ?? 0), 1.05 * seconds, 1.05 * (projected ?? 0), 1)
+  const late = best !== undefined && seconds > best.value
+  const part = (value: number) => `${(100 * value) / end}%`
   return (
     <div>
-      <svg className="block w-full overflow-visible" height="40" aria-hidden="true">
-        <line x1="0" x2="100%" y1="20" y2="20" stroke="var(--color-base-300)" />
-        <rect
-          x="0"
-          y="13"
-          height="14"
-          width={`${(100 * seconds) / end}%`}
-          fill={markOf(place).color}
-        />
-        <line
-          x1={`${(100 * best.value) / end}%`}
-          x2={`${(100 * best.value) / end}%`}
-          y1="2"
-          y2="38"
-          stroke="var(--color-accent)"
-          strokeWidth="2"
-          strokeDasharray="3 3"
-        />
-      </svg>
+      {(best || lane.marks.length > 0) && (
+        <svg className="block w-full overflow-visible" height="40" aria-hidden="true">
+          <line x1="0" x2="100%" y1="20" y2="20" stroke="var(--color-base-300)" />
+          <rect x="0" y="13" height="14" width={part(seconds)} fill={markOf(mark).color} />
+          {lane.marks.map(({ elapsed_s }) => (
+            <line
+              key={elapsed_s}
+              x1={part(elapsed_s)}
+              x2={part(elapsed_s)}
+              y1="8"
+              y2="32"
+              stroke="var(--color-base-content)"
+            />
+          ))}
+          {best && (
+            <line
+              x1={part(best.value)}
+              x2={part(best.value)}
+              y1="2"
+              y2="38"
+              stroke="var(--color-accent)"
+              strokeWidth="2"
+              strokeDasharray="3 3"
+            />
+          )}
+          {projected !== null && (
+            <path
+              d="M-5 2H5L0 10Z"
+              fill="var(--color-base-content)"
+              style={{ transform: `translateX(${part(projected)})` }}
+            />
+          )}
+        </svg>
+      )}
       <p className="text-mute">
-        best so far{" "}
-        <span className="figure font-bold text-base-content">
-          {clock(best.value, best.resolution ?? 1)}
-        </span>{" "}
-        {best.label}
+        {best ? (
+          <>
+            best so far{" "}
+            <span className="figure font-bold text-base-content">
+              {clock(best.value, best.resolution ?? 1)}
+            </span>{" "}
+            {best.label}
+          </>
+        ) : (
+          "The first run of this task: no best so far."
+        )}
         {late && <span className="text-accent"> · past it by {clock(seconds - best.value)}</span>}
       </p>
+      {projected !== null && pace && (
+        <p role="status">
+          at {Math.round(100 * (lane.marks.at(-1)?.fraction ?? 0))} %, likely done at{" "}
+          <span className="figure font-bold">{clock(projected)}</span>
+          {pace.gap_s !== null && Math.abs(pace.gap_s) >= 0.5 && (
+            <>
+              , {clock(Math.abs(pace.gap_s))} {pace.gap_s > 0 ? "behind" : "ahead of"} the best so
+              far
+            </>
+          )}
+          {pace.slowed && <span className="text-accent"> · it is slowing down</span>}
+        </p>
+      )}
     </div>
   )
 }

@@ -60,7 +60,11 @@ export function Margins() {
     <>
       <StagePage
         title={<TaskPicker view={view} onChoose={choose} />}
-        aside={view.round ? `as of ${/^round\b/.test(view.round) ? view.round : `the ${view.round} round`}` : undefined}
+        aside={
+          view.round
+            ? `as of ${/^round\b/.test(view.round) ? view.round : `the ${view.round} round`}`
+            : undefined
+        }
       >
         {view.rows.length === 0 ? (
           <EmptyStage title="Nothing to compare yet">

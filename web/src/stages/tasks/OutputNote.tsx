@@ -45,10 +45,10 @@ function Parts({ parts }: { parts: Schemas["PartFound"][] }) {
       <tbody>
         {parts.map(({ part, wanted, found, ok }) => (
           <tr key={part} className={`border-b border-line ${ok ? "" : "bg-pick"}`}>
-            <td className="py-1">
+            <td className="py-1 pr-3">
               {ok ? "=" : "≠"} {part}
             </td>
-            <td className="py-1">{wanted}</td>
+            <td className="py-1 pr-3">{wanted}</td>
             <td className="py-1">{found}</td>
           </tr>
         ))}

@@ -42,7 +42,7 @@ export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
           <tr className="border-b border-base-content text-left text-[13px] text-mute">
             <th className="py-1 font-normal">setup</th>
             {kinds.map((what) => (
-              <th key={what} className="w-28 py-1 font-normal">
+              <th key={what} className="w-20 py-1 font-normal sm:w-28">
                 {TITLES[what]}
               </th>
             ))}

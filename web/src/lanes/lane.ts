@@ -51,24 +51,7 @@ export function elapsed(lane: Lane, at: number): number {
   return Math.max(0, ((lane.phase === "stopped" ? lane.stoppedAt : at) - lane.startedAt) / 1000)
 }
 
-const KEPT = (slug: string) => `tm-lane-${slug}`
-
-export function keep(slug: string, lane: Lane | null): void {
-  if (lane) localStorage.setItem(KEPT(slug), JSON.stringify(lane))
-  else localStorage.removeItem(KEPT(slug))
-}
-
-/** The lane as it was when the page went away; a running clock runs on. */
-export function recall(slug: string): Lane | null {
-  try {
-    const lane: unknown = JSON.parse(localStorage.getItem(KEPT(slug)) ?? "null")
-    return isLane(lane) ? lane : null
-  } catch {
-    return null
-  }
-}
-
-function isLane(value: unknown): value is Lane {
+export function isLane(value: unknown): value is Lane {
   if (typeof value !== "object" || value === null) return false
   const lane = value as Record<string, unknown>
   const texts = [lane.setupId, lane.taskId, lane.key].every((each) => typeof each === "string")

@@ -1,9 +1,10 @@
 /** Runs on their way to the server: kept on this device until it has them. */
-import { addRun, reviseRun } from "../../api/changes"
-import { problemOf, type Schemas } from "../../api/client"
+import { addMarks, addRun, reviseRun } from "../api/changes"
+import { problemOf, type Schemas } from "../api/client"
+import type { MarkAt } from "./desk"
 
 /** The state that a run should have; a later one for the same key replaces it. */
-export type Wanted = { slug: string; body: Schemas["NewRun"]; why: string }
+export type Wanted = { slug: string; body: Schemas["NewRun"]; why: string; marks: MarkAt[] }
 
 const KEPT = "tm-outbox"
 
@@ -27,7 +28,18 @@ export function want(item: Wanted): void {
 
 /** Sends one wanted state; repeating it changes nothing. */
 async function send(item: Wanted): Promise<Schemas["StoredRun"]> {
-  const stored = await addRun(item.slug, item.body)
+  const stored = await revised(item, await addRun(item.slug, item.body))
+  // Those that the book has already change nothing there.
+  if (item.marks?.length) {
+    await addMarks(stored.run.id, item.marks).catch((error: unknown) => {
+      // A mark that cannot be must not keep its run, and those behind it, from the book.
+      if (problemOf(error)?.status !== 422) throw error
+    })
+  }
+  return stored
+}
+
+async function revised(item: Wanted, stored: Schemas["StoredRun"]): Promise<Schemas["StoredRun"]> {
   const { typed = null, status = "ok", reason = null } = item.body
   const { run } = stored
   if (run.typed === typed && run.status === status && run.reason === reason) return stored

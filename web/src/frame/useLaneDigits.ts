@@ -1,0 +1,18 @@
+import { benchOf, useRunning } from "../lanes/bench"
+import { laneOf } from "../lanes/desk"
+import { useKeys } from "../parts/useKeys"
+
+/** While a lane runs its digit stops it, on every stage; gives how many run. */
+export function useLaneDigits(slug: string): number {
+  const running = useRunning(slug)
+  useKeys((event) => {
+    const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
+    if (digit === undefined || event.shiftKey) return false
+    const bench = benchOf(slug)
+    const number = Number(digit)
+    if (laneOf(bench.read().desk, number)?.phase !== "running") return false
+    bench.stop(number)
+    return true
+  })
+  return running
+}

@@ -1,0 +1,146 @@
+/** The desk: up to eight lanes, their queues and marks; every change is a new value. */
+import * as lanes from "./lane"
+
+export const MOST_LANES = 8
+
+/** Seconds since the start, and the part of the work that was done, 0 to 1. */
+export type MarkAt = { elapsed_s: number; fraction: number }
+export type NumberedLane = lanes.Lane & {
+  /** Its digit key, 1 to 8. */
+  number: number
+  /** Tasks that come after the current one. */
+  queue: string[]
+  marks: MarkAt[]
+}
+export type Desk = {
+  lanes: NumberedLane[]
+  /** Number of the lane that letters act on; 0 where there is none. */
+  selected: number
+}
+
+export const EMPTY: Desk = { lanes: [], selected: 0 }
+
+/** Adds a lane with the lowest free number; the desk is as it was where all are taken. */
+export function withLane(desk: Desk, setupId: string, tasks: string[], key: string): Desk {
+  const [task, ...queue] = tasks
+  const taken = desk.lanes.map((lane) => lane.number)
+  const number = Array.from({ length: MOST_LANES }, (_, n) => n + 1).find((n) => !taken.includes(n))
+  if (number === undefined || task === undefined) return desk
+  const lane = { ...lanes.armed(setupId, task, key), number, queue, marks: [] }
+  const sorted = [...desk.lanes, lane].sort((a, b) => a.number - b.number)
+  return { lanes: sorted, selected: desk.selected || number }
+}
+
+export function without(desk: Desk, number: number): Desk {
+  const left = desk.lanes.filter((lane) => lane.number !== number)
+  const selected = desk.selected === number ? (left[0]?.number ?? 0) : desk.selected
+  return { lanes: left, selected }
+}
+
+export function laneOf(desk: Desk, number: number): NumberedLane | undefined {
+  return desk.lanes.find((lane) => lane.number === number)
+}
+
+function put(desk: Desk, lane: NumberedLane): Desk {
+  return {
+    lanes: desk.lanes.map((each) => (each.number === lane.number ? lane : each)),
+    selected: lane.number,
+  }
+}
+
+/** The armed lane that comes next: after the one pressed last, round and round. */
+export function nextArmed(desk: Desk): number | null {
+  const armed = desk.lanes.filter((lane) => lane.phase === "armed")
+  const after = armed.find((lane) => lane.number > desk.selected)
+  const selected = armed.find((lane) => lane.number === desk.selected)
+  return (selected ?? after ?? armed[0])?.number ?? null
+}
+
+export function start(desk: Desk, number: number, at: number): Desk {
+  const lane = laneOf(desk, number)
+  if (lane?.phase !== "armed") return desk
+  return put(desk, { ...lane, ...lanes.started(lane, at), marks: [] })
+}
+
+export function startAll(desk: Desk, at: number): Desk {
+  const armed = desk.lanes.filter((lane) => lane.phase === "armed")
+  return armed.reduce((now, lane) => start(now, lane.number, at), desk)
+}
+
+export function stop(desk: Desk, number: number, at: number): Desk {
+  const lane = laneOf(desk, number)
+  if (lane?.phase !== "running") return desk
+  return put(desk, { ...lane, ...lanes.stopped(lane, at) })
+}
+
+/** The lane whose press can be taken back: the one pressed last. */
+export function undoable(desk: Desk, at: number): NumberedLane | undefined {
+  return desk.lanes
+    .filter((lane) => lanes.canUndo(lane, at))
+    .sort((a, b) => b.pressedAt - a.pressedAt)[0]
+}
+
+export function undo(desk: Desk, at: number): Desk {
+  const lane = undoable(desk, at)
+  return lane ? put(desk, { ...lane, ...lanes.undone(lane) }) : desk
+}
+
+/** Arms a lane again: with the next task of its queue, or the same where the run is to be repeated. */
+export function rearm(desk: Desk, number: number, key: string, repeat = false): Desk {
+  const lane = laneOf(desk, number)
+  if (!lane) return desk
+  const [next, ...rest] = lane.queue
+  const moves = !repeat && next !== undefined
+  const task = moves ? next : lane.taskId
+  const queue = moves ? rest : lane.queue
+  return put(desk, { ...lane, ...lanes.armed(lane.setupId, task, key), queue, marks: [] })
+}
+
+/** Says why a mark cannot be; null where it can. */
+export function whyNoMark(lane: NumberedLane | undefined, fraction: number): string | null {
+  if (lane?.phase !== "running") return "Marks belong to a running lane."
+  if (!Number.isFinite(fraction) || fraction < 0 || fraction > 1) return "Type 0 to 100."
+  const last = lane.marks.at(-1)
+  return last && fraction < last.fraction
+    ? `It was at ${Math.round(100 * last.fraction)} % before: less cannot be done now.`
+    : null
+}
+
+export function mark(desk: Desk, number: number, fraction: number, at: number): Desk {
+  const lane = laneOf(desk, number)
+  if (!lane || whyNoMark(lane, fraction) !== null) return desk
+  const elapsed_s = Math.round(10 * lanes.elapsed(lane, at)) / 10
+  const others = lane.marks.filter((each) => each.elapsed_s !== elapsed_s)
+  return put(desk, { ...lane, marks: [...others, { elapsed_s, fraction }] })
+}
+
+export const isRunning = (desk: Desk) => desk.lanes.some((lane) => lane.phase === "running")
+
+const KEPT = (slug: string) => `tm-desk-${slug}`
+
+export function keep(slug: string, desk: Desk): void {
+  if (desk.lanes.length > 0) localStorage.setItem(KEPT(slug), JSON.stringify(desk))
+  else localStorage.removeItem(KEPT(slug))
+}
+
+/** The desk as it was when the page went away; running clocks run on. */
+export function recall(slug: string): Desk {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(KEPT(slug)) ?? "null")
+    return isDesk(kept) ? kept : EMPTY
+  } catch {
+    return EMPTY
+  }
+}
+
+function isDesk(value: unknown): value is Desk {
+  if (typeof value !== "object" || value === null) return false
+  const { lanes: all, selected } = value as Record<string, unknown>
+  return Array.isArray(all) && Number.isInteger(selected) && all.every(isNumbered)
+}
+
+function isNumbered(value: unknown): boolean {
+  if (!lanes.isLane(value)) return false
+  const { number, queue, marks } = value as unknown as Record<string, unknown>
+  return Number.isInteger(number) && Array.isArray(queue) && Array.isArray(marks)
+}

@@ -1,0 +1,91 @@
+import { useQuery } from "@tanstack/react-query"
+import { type FormEvent, useState } from "react"
+import { sittingQuery } from "../../api/queries"
+import type { Bench } from "../../lanes/bench"
+import { type Desk, MOST_LANES } from "../../lanes/desk"
+import { Field } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { count } from "../../theme/format"
+
+/** What to run in the time there is: a whole sitting, which can be put on the lanes. */
+export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench; desk: Desk }) {
+  const [text, setText] = useState("90")
+  const [minutes, setMinutes] = useState<number | null>(null)
+  const { data, error } = useQuery(sittingQuery(slug, minutes))
+  const typed = Number(text.trim())
+  const bad = !(typed > 0 && typed <= 1440)
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (!bad) setMinutes(typed)
+  }
+  const bySetup = new Map<string, string[]>()
+  for (const run of data?.runs ?? []) {
+    bySetup.set(run.setup_id, [...(bySetup.get(run.setup_id) ?? []), run.task_id])
+  }
+  const free = [...bySetup].filter(([id]) => !desk.lanes.some((lane) => lane.setupId === id))
+  return (
+    <section aria-label="Next sitting" className="mt-8 max-w-3xl border-t border-line pt-3">
+      <form onSubmit={submit} className="flex flex-wrap items-end gap-2">
+        <div className="w-40">
+          <Field label="Time there is, in minutes">
+            {(id) => (
+              <input
+                id={id}
+                className="input input-sm w-full bg-page"
+                inputMode="numeric"
+                value={text}
+                onChange={(event) => setText(event.target.value)}
+              />
+            )}
+          </Field>
+        </div>
+        <button type="submit" className="btn btn-sm" disabled={bad}>
+          Propose a sitting
+        </button>
+      </form>
+      <ProblemNote error={error} />
+      {data && (
+        <>
+          <p className="mt-2">
+            {data.runs.length > 0 && (
+              <strong>
+                {count(data.runs.length, "run")} in {Math.round(data.minutes)} min
+                {data.change_overs > 0 && `, ${count(data.change_overs, "change-over")}`}.{" "}
+              </strong>
+            )}
+            {data.says}
+          </p>
+          <ol className="mt-1 text-[13px]">
+            {data.runs.map((run, place) => (
+              <li
+                // biome-ignore lint/suspicious/noArrayIndexKey: the same run may come twice
+                key={place}
+                className="flex gap-3 border-b border-line py-0.5"
+              >
+                <span className="figure w-6 text-right text-mute">{place + 1}</span>
+                <span className="min-w-0 flex-1 break-words">
+                  <strong>{run.setup}</strong> · {run.task}
+                  {run.change_over && (
+                    <span className="text-accent"> · change the machine over first</span>
+                  )}
+                </span>
+                <span className="figure text-mute">{run.minutes.toFixed(0)} min</span>
+              </li>
+            ))}
+          </ol>
+          {free.length > 0 && desk.lanes.length < MOST_LANES && (
+            <button
+              type="button"
+              className="btn btn-sm mt-2"
+              onClick={() => {
+                for (const [setupId, tasks] of free) bench.add(setupId, tasks)
+              }}
+            >
+              Put {count(free.length, "setup")} on the lanes
+            </button>
+          )}
+        </>
+      )}
+    </section>
+  )
+}
