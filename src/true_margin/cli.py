@@ -12,6 +12,7 @@ import typer
 
 if TYPE_CHECKING:
     from true_margin.app.settings import AppSettings
+    from true_margin.watcher.send import Server
 
 Outcome = TypeVar("Outcome")
 
@@ -98,6 +99,58 @@ def openapi(path: Annotated[Path, typer.Argument(help="File to write")]) -> None
 
     document = make_app(Database("postgresql://nobody@127.0.0.1:1/none")).openapi()
     path.write_text(json.dumps(document, indent=1, sort_keys=True, ensure_ascii=False) + "\n")
+
+
+@cli.command()
+def watch(
+    path: Annotated[Path, typer.Argument(help="The file that the export writes, or its folder")],
+    shootout: Annotated[str, typer.Option(help="Name in the shootout's address")],
+    setup: Annotated[str, typer.Option(help="Setup that exports")],
+    task: Annotated[str, typer.Option(help="Task that is exported")],
+    pattern: Annotated[str, typer.Option(help="Names in a folder, such as *.mp4")] = "*",
+    server: Annotated[str, typer.Option(help="Address")] = "http://127.0.0.1:8437",
+    poll: Annotated[float, typer.Option(min=0.05, max=60, help="Seconds between looks")] = 0.5,
+    expected_size: Annotated[
+        int | None, typer.Option(min=1, help="Bytes of the finished file, for marks")
+    ] = None,
+    give_up: Annotated[
+        float, typer.Option(min=1, help="Quiet seconds after which it has failed")
+    ] = 60.0,
+    log: Annotated[Path, typer.Option(help="Event log, JSON lines")] = Path("watched.jsonl"),
+    send_only: Annotated[
+        bool, typer.Option("--send-only", help="Watch nothing; send what the log holds")
+    ] = False,
+) -> None:
+    """Time a real export by watching its file; keeps a log and sends the run."""
+    from true_margin.core.errors import CoreError
+    from true_margin.watcher.send import Server
+    from true_margin.watcher.watch import Watched, send_log
+    from true_margin.watcher.watch import watch as watch_export
+
+    folder, wanted = (path, pattern) if path.is_dir() else (path.parent, path.name)
+    if not folder.is_dir():
+        _refuse(f"{folder}: there is no such folder")
+    try:
+        if not send_only:
+            _check_names(Server(server), shootout, setup, task)
+            what = Watched(folder, wanted, shootout, setup, task, poll, expected_size, give_up)
+            watch_export(what, log, print)
+        send_log(Server(server), log, print)
+    except (CoreError, OSError) as error:
+        _refuse(str(error))
+    except KeyboardInterrupt:
+        print(f"Stopped watching. What was seen is in {log}; send it with --send-only.")
+
+
+def _check_names(server: Server, shootout: str, setup: str, task: str) -> None:
+    """Look the names up before the export, not after it; a server that is away is no reason."""
+    from true_margin.watcher.send import AwayError
+
+    try:
+        server.setup_id(shootout, setup)
+        server.task_id(shootout, task)
+    except AwayError as error:
+        print(f"{error} The run will be kept in the log until it is back.")
 
 
 def _launch(action: Callable[[AppSettings], Outcome]) -> Outcome:

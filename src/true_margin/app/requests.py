@@ -307,6 +307,9 @@ class NewRun(Request):
     typed: Typed | None = Field(default=None, description="Time or amount as typed")
     meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
     method: Method = Field(default="stopwatch", description="How it was read")
+    poll_s: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = Field(
+        default=None, description="Seconds between two looks of a watcher; 1 where missing"
+    )
     status: Status = Field(default="ok", description="ok, void or failed")
     reason: Reason | None = Field(default=None, description="Why void or failed")
     note: Note | None = Field(default=None, description="Anything else")

@@ -88,9 +88,13 @@ class ReadValue:
 
 
 def read_value(
-    typed: str, measure: str, method: ReadingMethod, meaning: Meaning | None = None
+    typed: str,
+    measure: str,
+    method: ReadingMethod,
+    meaning: Meaning | None = None,
+    poll_s: float = DEFAULT_POLL_S,
 ) -> ReadValue:
-    """Read a typed time or amount with its uncertainty.
+    """Read a typed time or amount with its uncertainty; ``poll_s`` is a watcher's.
 
     Raises:
         AmbiguousTimeError: two meanings and none chosen.
@@ -108,7 +112,7 @@ def read_value(
         quantity.resolution_s,
         method,
         approximate=quantity.approximate,
-        poll_interval_s=DEFAULT_POLL_S,
+        poll_interval_s=poll_s,
         frames_per_s=DEFAULT_RECORDING_RATE,
     )
     return ReadValue(
@@ -236,9 +240,10 @@ def prepare_run(places: Places, fields: Mapping[str, Any], who: str) -> dict[str
     if task.measure == "amount":
         method = ReadingMethod.STATED
     meaning = own.pop("meaning", None)
+    poll_s = own.pop("poll_s", None) or DEFAULT_POLL_S
     typed = (own.get("typed") or "").strip() or None
     if typed is not None:
-        own |= _columns(read_value(typed, task.measure, method, meaning))
+        own |= _columns(read_value(typed, task.measure, method, meaning, poll_s))
     elif own.get("status", "ok") == "ok":
         raise RefusedError("typed", "A run that counts needs a time or an amount.")
     own |= {"typed": typed, "method": method.value, "who": who, "place": places.next_place}

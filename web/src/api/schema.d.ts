@@ -1987,6 +1987,11 @@ export interface components {
              */
             note?: string | null;
             /**
+             * Poll S
+             * @description Seconds between two looks of a watcher; 1 where missing
+             */
+            poll_s?: number | null;
+            /**
              * Reason
              * @description Why void or failed
              */

@@ -45,6 +45,8 @@ export function LaneView({
   const seconds = lanes.elapsed(lane, at)
   const { number, phase } = lane
   const small = task !== null
+  // Letters act on the chosen lane only, so only there they are shown.
+  const letter = (key: string) => (selected || !small ? key : null)
   return (
     <section
       aria-label={`Lane ${number}, ${setup.label}`}
@@ -107,13 +109,15 @@ export function LaneView({
         )}
         {phase === "running" && (
           <>
-            <Press label="Mark" keyName="P" onPress={() => onAsk("mark")} />
-            <Press label="False start" keyName="X" onPress={onFalseStart} />
+            <Press label="Mark" keyName={letter("P")} onPress={() => onAsk("mark")} />
+            <Press label="False start" keyName={letter("X")} onPress={onFalseStart} />
           </>
         )}
-        {phase !== "armed" && <Press label="Void" keyName="V" onPress={() => onAsk("void")} />}
+        {phase !== "armed" && (
+          <Press label="Void" keyName={letter("V")} onPress={() => onAsk("void")} />
+        )}
         {phase === "running" && (
-          <Press label="Failed" keyName="F" onPress={() => onAsk("failed")} />
+          <Press label="Failed" keyName={letter("F")} onPress={() => onAsk("failed")} />
         )}
         {phase !== "running" && (
           <button type="button" className="btn btn-ghost" onClick={() => bench.remove(number)}>
@@ -132,7 +136,7 @@ function Press({
   primary = false,
 }: {
   label: string
-  keyName: string
+  keyName: string | null
   onPress: () => void
   primary?: boolean
 }) {
@@ -147,9 +151,11 @@ function Press({
       }}
     >
       {label}{" "}
-      <span className="text-base-content max-sm:hidden">
-        <KeyCap>{keyName}</KeyCap>
-      </span>
+      {keyName && (
+        <span className="text-base-content max-sm:hidden">
+          <KeyCap>{keyName}</KeyCap>
+        </span>
+      )}
     </button>
   )
 }

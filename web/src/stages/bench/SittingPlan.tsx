@@ -19,7 +19,10 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
     if (!bad) setMinutes(typed)
   }
   const bySetup = new Map<string, string[]>()
+  // What needs a change-over cannot stand there yet: its parts are in another setup.
+  const later = new Set(data?.runs.filter((run) => run.change_over).map((run) => run.setup_id))
   for (const run of data?.runs ?? []) {
+    if (later.has(run.setup_id)) continue
     bySetup.set(run.setup_id, [...(bySetup.get(run.setup_id) ?? []), run.task_id])
   }
   const free = [...bySetup].filter(([id]) => !desk.lanes.some((lane) => lane.setupId === id))
