@@ -8,7 +8,10 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect
 
 from tests.browser.serving import launch, serving
+from tests.desk.helpers import Bench, new_bench
+from true_margin.desk import runs
 from true_margin.launch.cluster import Cluster
+from true_margin.store import records
 from true_margin.store.database import Database
 
 expect.set_options(timeout=30_000)
@@ -57,3 +60,14 @@ def page(context: BrowserContext) -> Iterator[Page]:
     page.on("pageerror", lambda error: errors.append(str(error)))
     yield page
     assert errors == []
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    """A shootout of one's own."""
+    return new_bench(database, "In the browser")
+
+
+def stored(bench: Bench) -> list[records.Run]:
+    """The runs that are in the book."""
+    return [each.run for each in runs.show_runs(bench.database, bench.slug).runs]

@@ -14,9 +14,9 @@ from tests.desk.helpers import Bench, new_bench
 from true_margin.desk.runs import revise_run
 from true_margin.desk.shootouts import get_shootout
 from true_margin.desk.spec_sheet import show_lineup
+from true_margin.store.base import Base
 from true_margin.store.database import MIGRATIONS, Database, driver_url
 from true_margin.store.errors import constraint_of
-from true_margin.store.tables import Base
 
 
 def test_migrations_make_exactly_the_tables_of_the_code(empty: Database) -> None:

@@ -12,13 +12,13 @@ from sqlalchemy.orm import Session
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
 from true_margin.store.rows import get_row, insert_row, record_of
-from true_margin.store.tables import (
+from true_margin.store.tables import TaskRow
+from true_margin.store.tables_noted import (
     OutputFileRow,
     OutputLookRow,
     PlaybackRow,
     PresetRow,
     SettingsUsedRow,
-    TaskRow,
 )
 
 Noted = TypeVar("Noted")

@@ -10,8 +10,8 @@ from uuid import UUID, uuid4
 from sqlalchemy import update
 from sqlalchemy.orm import Session
 
+from true_margin.store.base import Base
 from true_margin.store.errors import MissingRowError, StaleVersionError
-from true_margin.store.tables import Base
 
 Record = TypeVar("Record")
 

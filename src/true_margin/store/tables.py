@@ -1,71 +1,34 @@
-"""The tables, with every rule that the database itself can keep."""
+"""The tables of a shootout, with every rule that the database itself can keep."""
 
 from __future__ import annotations
 
 import uuid
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Any, ClassVar
+from typing import Any
 
 from sqlalchemy import (
     CheckConstraint,
-    DateTime,
     ForeignKey,
     Index,
     LargeBinary,
-    MetaData,
     Numeric,
     String,
     UniqueConstraint,
     func,
 )
-from sqlalchemy.dialects.postgresql import JSONB
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.orm import Mapped, mapped_column
 
-NAMING = {
-    "ix": "ix_%(table_name)s_%(column_0_N_name)s",
-    "uq": "uq_%(table_name)s_%(column_0_N_name)s",
-    "ck": "ck_%(table_name)s_%(constraint_name)s",
-    "fk": "fk_%(table_name)s_%(column_0_N_name)s",
-    "pk": "pk_%(table_name)s",
-}
+from true_margin.store.base import Base, Keyed, Versioned, filled, shootout_key
 
 
-class Base(DeclarativeBase):
-    """Base of all rows; names constraints so that their errors can be told apart."""
-
-    metadata = MetaData(naming_convention=NAMING)
-    type_annotation_map: ClassVar[dict[Any, Any]] = {
-        datetime: DateTime(timezone=True),
-        dict[str, Any]: JSONB,
-        list[str]: JSONB,
-    }
-
-
-class _Keyed:
-    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
-
-
-class _Versioned(_Keyed):
-    version: Mapped[int] = mapped_column(default=1)
-    created_at: Mapped[datetime] = mapped_column(server_default=func.now())
-
-
-def _shootout_key() -> Mapped[uuid.UUID]:
-    return mapped_column(ForeignKey("shootouts.id", ondelete="RESTRICT"), index=True)
-
-
-def _filled(column: str) -> CheckConstraint:
-    return CheckConstraint(f"btrim({column}) <> ''", name=f"{column}_filled")
-
-
-class ShootoutRow(_Versioned, Base):
+class ShootoutRow(Versioned, Base):
     """One comparison and its settings."""
 
     __tablename__ = "shootouts"
     __table_args__ = (
         UniqueConstraint("slug"),
-        _filled("name"),
+        filled("name"),
         CheckConstraint("confidence > 0 AND confidence < 1", name="confidence_range"),
         CheckConstraint("materiality >= 0 AND materiality <= 1", name="materiality_range"),
         CheckConstraint("prior_df >= 0 AND prior_cv >= 0", name="prior_range"),
@@ -102,15 +65,15 @@ class ShootoutRow(_Versioned, Base):
     revision: Mapped[int] = mapped_column(default=1)
 
 
-class MachineRow(_Versioned, Base):
+class MachineRow(Versioned, Base):
     """A physical computer; ``specs`` holds its rows of the spec sheet by field."""
 
     __tablename__ = "machines"
     __table_args__ = (
         UniqueConstraint("shootout_id", "name"),
-        _filled("name"),
+        filled("name"),
     )
-    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(120))
     position: Mapped[int] = mapped_column(default=0)
     specs: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
@@ -118,13 +81,13 @@ class MachineRow(_Versioned, Base):
     archived_at: Mapped[datetime | None]
 
 
-class SetupRow(_Versioned, Base):
+class SetupRow(Versioned, Base):
     """A machine in one tested state; ``specs`` holds only what differs from the machine."""
 
     __tablename__ = "setups"
     __table_args__ = (
         UniqueConstraint("machine_id", "name"),
-        _filled("name"),
+        filled("name"),
         CheckConstraint("assumed_ratio > 0 AND assumed_ratio <= 1000", name="assumed_ratio_range"),
         CheckConstraint(
             "(assumed_ratio IS NULL) = (assumed_against_id IS NULL) AND "
@@ -148,19 +111,19 @@ class SetupRow(_Versioned, Base):
     assumed_source: Mapped[str | None] = mapped_column(String(200))
 
 
-class FreeRow(_Keyed, Base):
+class FreeRow(Keyed, Base):
     """A row of the spec sheet that the reviewer added."""
 
     __tablename__ = "free_rows"
-    __table_args__ = (UniqueConstraint("shootout_id", "title"), _filled("title"))
-    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    __table_args__ = (UniqueConstraint("shootout_id", "title"), filled("title"))
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
     title: Mapped[str] = mapped_column(String(60))
     unit: Mapped[str | None] = mapped_column(String(20))
     number: Mapped[bool]
     position: Mapped[int] = mapped_column(default=0)
 
 
-class PriceRow(_Keyed, Base):
+class PriceRow(Keyed, Base):
     """What a machine cost, of one kind, on one day."""
 
     __tablename__ = "prices"
@@ -186,12 +149,12 @@ class PriceRow(_Keyed, Base):
     paid_link: Mapped[bool | None]
 
 
-class ExtraRow(_Keyed, Base):
+class ExtraRow(Keyed, Base):
     """Something that a setup needed besides its machine."""
 
     __tablename__ = "extras"
     __table_args__ = (
-        _filled("name"),
+        filled("name"),
         CheckConstraint("amount >= 0", name="amount_not_negative"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
     )
@@ -204,45 +167,45 @@ class ExtraRow(_Keyed, Base):
     dated: Mapped[date]
 
 
-class AppRow(_Keyed, Base):
+class AppRow(Keyed, Base):
     """An app that tasks are run in."""
 
     __tablename__ = "apps"
-    __table_args__ = (UniqueConstraint("shootout_id", "name"), _filled("name"))
-    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    __table_args__ = (UniqueConstraint("shootout_id", "name"), filled("name"))
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(120))
 
 
-class AppVersionRow(_Keyed, Base):
+class AppVersionRow(Keyed, Base):
     """A version of an app, as far as runs were made with it."""
 
     __tablename__ = "app_versions"
-    __table_args__ = (UniqueConstraint("app_id", "name"), _filled("name"))
+    __table_args__ = (UniqueConstraint("app_id", "name"), filled("name"))
     app_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("apps.id", ondelete="RESTRICT"))
     name: Mapped[str] = mapped_column(String(60))
 
 
-class TimelineRow(_Keyed, Base):
+class TimelineRow(Keyed, Base):
     """An edited project that is exported."""
 
     __tablename__ = "timelines"
     __table_args__ = (
         UniqueConstraint("shootout_id", "name"),
-        _filled("name"),
+        filled("name"),
         CheckConstraint("length_s > 0", name="length_positive"),
     )
-    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(120))
     length_s: Mapped[float | None]
     note: Mapped[str | None] = mapped_column(String(2000))
 
 
-class TimelineFileRow(_Keyed, Base):
+class TimelineFileRow(Keyed, Base):
     """A timeline as saved on one machine, or as the reviewer keeps it (no setup)."""
 
     __tablename__ = "timeline_files"
     __table_args__ = (
-        _filled("name"),
+        filled("name"),
         CheckConstraint("edl_rate > 0", name="edl_rate_positive"),
     )
     timeline_id: Mapped[uuid.UUID] = mapped_column(
@@ -260,13 +223,13 @@ class TimelineFileRow(_Keyed, Base):
     added_at: Mapped[datetime]
 
 
-class TaskRow(_Versioned, Base):
+class TaskRow(Versioned, Base):
     """What is timed: a timeline, an app, an operation and its settings."""
 
     __tablename__ = "tasks"
     __table_args__ = (
         UniqueConstraint("shootout_id", "name"),
-        _filled("name"),
+        filled("name"),
         UniqueConstraint("follows_id"),
         CheckConstraint("measure IN ('time', 'amount', 'observation')", name="measure_known"),
         CheckConstraint(
@@ -277,7 +240,7 @@ class TaskRow(_Versioned, Base):
         ),
         CheckConstraint("work > 0", name="work_positive"),
     )
-    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(200))
     position: Mapped[int] = mapped_column(default=0)
     timeline_id: Mapped[uuid.UUID | None] = mapped_column(
@@ -299,73 +262,12 @@ class TaskRow(_Versioned, Base):
     unit: Mapped[str | None] = mapped_column(String(40))
 
 
-class PresetRow(_Keyed, Base):
-    """Export settings under a name, for any shootout."""
-
-    __tablename__ = "presets"
-    __table_args__ = (UniqueConstraint("name"), _filled("name"))
-    name: Mapped[str] = mapped_column(String(80))
-    settings: Mapped[dict[str, Any]]
-
-
-class _NotedRow(_Keyed):
-    """What was noted of a setup on a task; the newest counts, the others stay."""
-
-    task_id: Mapped[uuid.UUID] = mapped_column(
-        ForeignKey("tasks.id", ondelete="RESTRICT"), index=True
-    )
-    setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
-    who: Mapped[str] = mapped_column(String(120))
-    noted_at: Mapped[datetime]
-
-
-class SettingsUsedRow(_NotedRow, Base):
-    """The export settings that were really used on a setup."""
-
-    __tablename__ = "settings_used"
-    settings: Mapped[dict[str, Any]]
-
-
-class OutputFileRow(_NotedRow, Base):
-    """What a probe said of the file that a setup exported."""
-
-    __tablename__ = "output_files"
-    run_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
-    name: Mapped[str] = mapped_column(String(200))
-    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
-    facts: Mapped[dict[str, Any]]
-
-
-class OutputLookRow(_NotedRow, Base):
-    """What a person saw and heard of an exported file."""
-
-    __tablename__ = "output_looks"
-    plays: Mapped[bool | None]
-    in_sync: Mapped[bool | None]
-    colour_right: Mapped[bool | None]
-
-
-class PlaybackRow(_NotedRow, Base):
-    """The best preview quality that a setup held, and the frames it dropped."""
-
-    __tablename__ = "playbacks"
-    __table_args__ = (
-        CheckConstraint("quality IN ('full', 'half', 'quarter', 'none')", name="quality_known"),
-        CheckConstraint("dropped >= 0 AND total > 0 AND dropped <= total", name="dropped_range"),
-        CheckConstraint("(dropped IS NULL) = (total IS NULL)", name="dropped_whole"),
-    )
-    quality: Mapped[str] = mapped_column(String(10))
-    dropped: Mapped[int | None]
-    total: Mapped[int | None]
-    note: Mapped[str | None] = mapped_column(String(500))
-
-
-class OverruleRow(_Keyed, Base):
+class OverruleRow(Keyed, Base):
     """A person's word that two setups were given the same job on a task after all."""
 
     __tablename__ = "overrules"
     __table_args__ = (
-        _filled("reason"),
+        filled("reason"),
         CheckConstraint("setup_a_id < setup_b_id", name="pair_ordered"),
     )
     task_id: Mapped[uuid.UUID] = mapped_column(
@@ -379,12 +281,12 @@ class OverruleRow(_Keyed, Base):
     withdrawn_at: Mapped[datetime | None]
 
 
-class RoundRow(_Keyed, Base):
+class RoundRow(Keyed, Base):
     """A stretch of bench time with software versions and conditions held."""
 
     __tablename__ = "rounds"
-    __table_args__ = (UniqueConstraint("shootout_id", "name"), _filled("name"))
-    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    __table_args__ = (UniqueConstraint("shootout_id", "name"), filled("name"))
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(120))
     position: Mapped[int] = mapped_column(default=0)
 
@@ -401,7 +303,7 @@ class RoundVersionRow(Base):
     )
 
 
-class RunRow(_Versioned, Base):
+class RunRow(Versioned, Base):
     """One attempt; never deleted (a trigger keeps it so)."""
 
     __tablename__ = "runs"
@@ -416,7 +318,7 @@ class RunRow(_Versioned, Base):
         CheckConstraint("status = 'ok' OR reason IS NOT NULL", name="reason_present"),
         Index("ix_runs_task_id_setup_id_round_id", "task_id", "setup_id", "round_id"),
     )
-    shootout_id: Mapped[uuid.UUID] = _shootout_key()
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
     setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
     task_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("tasks.id", ondelete="RESTRICT"))
     round_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("rounds.id", ondelete="RESTRICT"))
@@ -436,11 +338,11 @@ class RunRow(_Versioned, Base):
     client_key: Mapped[str] = mapped_column(String(80))
 
 
-class RunRevisionRow(_Keyed, Base):
+class RunRevisionRow(Keyed, Base):
     """A run as it stood before a change; never deleted either."""
 
     __tablename__ = "run_revisions"
-    __table_args__ = (UniqueConstraint("run_id", "version"), _filled("why"))
+    __table_args__ = (UniqueConstraint("run_id", "version"), filled("why"))
     run_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
     version: Mapped[int]
     before: Mapped[dict[str, Any]]
@@ -449,7 +351,7 @@ class RunRevisionRow(_Keyed, Base):
     changed_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
-class MarkRow(_Keyed, Base):
+class MarkRow(Keyed, Base):
     """A progress reading inside a run."""
 
     __tablename__ = "marks"

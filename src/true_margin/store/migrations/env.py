@@ -5,7 +5,7 @@ from __future__ import annotations
 from alembic import context
 from sqlalchemy import text
 
-from true_margin.store.tables import Base
+from true_margin.store.base import Base
 
 # Two starts at once must not both migrate; the number is arbitrary but fixed.
 MIGRATION_LOCK = 84370001

@@ -1,0 +1,146 @@
+"""Lanes, tried in the real interface."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.browser.conftest import stored
+from tests.desk.helpers import Bench
+from true_margin.desk import runs
+
+
+def arm(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/bench")
+    page.get_by_role("button", name="Arm the lane").click()
+    expect(page.get_by_role("timer")).to_have_text("0:00.0")
+
+
+def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
+    bench.run("B", "0:09")
+    arm(page, bench)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(600)
+    page.reload()
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
+    page.keyboard.press("1")
+    expect(page.get_by_text("A is clearly faster than B")).to_be_visible()
+    second = stored(bench)[1]
+    assert second.value is not None
+    assert 0.5 < second.value < 8.0
+    assert second.method == "stopwatch"
+
+    page.keyboard.press("u")
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
+    page.wait_for_timeout(500)
+    page.keyboard.press("1")
+    expect(page.get_by_text("A is clearly faster than B")).to_be_visible()
+    expect(page.get_by_text("Saved in the book.")).to_be_visible()
+    again = stored(bench)
+    assert len(again) == 2, "the undone press made no second run"
+    assert again[1].value is not None
+    assert again[1].value >= second.value + 0.4, "the clock never stopped running underneath"
+    history = runs.show_run(bench.database, again[1].id).revisions
+    assert [revision.why for revision in history] == [
+        "stopped again after an undone press", "stop pressed too early and undone",
+    ]  # fmt: skip
+
+
+def test_a_false_start_is_void_and_the_lane_is_armed_again(page: Page, bench: Bench) -> None:
+    arm(page, bench)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(300)
+    page.keyboard.press("v")
+    page.keyboard.type("false start")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("kept as void, false start")).to_be_visible()
+    expect(page.get_by_role("timer")).to_have_text("0:00.0")
+    page.keyboard.press("Space")
+    page.keyboard.press("f")
+    page.get_by_role("button", name="crash").click()
+    expect(page.get_by_text("kept as failed, crash")).to_be_visible()
+    assert [(run.status, run.reason) for run in stored(bench)] == [
+        ("void", "false start"),
+        ("failed", "crash"),
+    ]
+
+
+def test_a_lost_network_loses_no_run(page: Page, context: BrowserContext, bench: Bench) -> None:
+    arm(page, bench)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(300)
+    context.set_offline(True)
+    page.keyboard.press("1")
+    expect(page.get_by_text("1 run kept on this device until the book has it.")).to_be_visible()
+    assert stored(bench) == []
+    context.set_offline(False)
+    expect(page.get_by_text("Saved in the book.")).to_be_visible()
+    assert len(stored(bench)) == 1
+
+
+def test_four_lanes_from_arming_to_the_margin_they_change(page: Page, bench: Bench) -> None:
+    for name in ("C", "D"):
+        bench.machine(name)
+    page.goto(f"/s/{bench.slug}/bench")
+    for place, name in enumerate("ABCD"):
+        if place:
+            page.get_by_role("button", name="Add a lane").click()
+        page.get_by_label("Setup on the desk").select_option(label=name)
+        page.get_by_role("button", name="Arm the lane").click()
+    expect(page.get_by_role("timer")).to_have_count(4)
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_visible()
+    page.keyboard.press("Shift+Digit3")
+    expect(page.get_by_role("button", name="Stop lane 3")).to_be_visible()
+    page.keyboard.press("a")
+    for number in "1234":
+        expect(page.get_by_role("button", name=f"Stop lane {number}")).to_be_visible()
+    expect(page).to_have_title(re.compile("^● 4 running"))
+    page.wait_for_timeout(1200)
+    page.keyboard.press("p")
+    page.get_by_label("Done so far, per cent").fill("140")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Type 0 to 100")
+    page.get_by_label("Done so far, per cent").fill("40")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("at 40 %, likely done at"))).to_be_visible()
+    # The digits stop their lanes on every stage, and each press once.
+    page.keyboard.press("g")
+    page.keyboard.press("4")
+    line = page.get_by_label(re.compile("Enter a run"))
+    expect(line).to_be_focused()
+    page.keyboard.press("Escape")
+    for digit in "1122":
+        page.keyboard.press(digit)
+    expect(page.get_by_text("2 runs in the book")).to_be_visible()
+    page.reload()
+    expect(line).to_be_focused()
+    page.keyboard.press("Escape")
+    for digit in "34":
+        page.keyboard.press(digit)
+    expect(page.get_by_text("4 runs in the book")).to_be_visible()
+    expect(page).to_have_title(re.compile("^Runs"))
+    made = {run.setup_id: run.value for run in stored(bench)}
+    assert set(made) == set(bench.setups.values())
+    assert all(value is not None and 1.0 < value < 60.0 for value in made.values())
+    marks = [m for run in stored(bench) for m in runs.show_run(bench.database, run.id).marks]
+    assert [mark.fraction for mark in marks] == [0.4]
+    page.goto(f"/s/{bench.slug}/margins")
+    expect(page.get_by_role("button", name=re.compile("^[ABCD]$"))).to_have_count(4)
+
+
+def test_a_sitting_is_proposed_and_put_on_the_lanes(page: Page, bench: Bench) -> None:
+    for typed in ("5:00", "5:20"):
+        bench.run("A", typed)
+        bench.run("B", typed)
+    page.goto(f"/s/{bench.slug}/bench")
+    page.get_by_label("Time there is").fill("3")
+    page.get_by_role("button", name="Propose a sitting").click()
+    plan = page.get_by_role("region", name="Next sitting")
+    expect(plan).to_contain_text("Not even one run fits")
+    page.get_by_label("Time there is").fill("30")
+    page.get_by_role("button", name="Propose a sitting").click()
+    expect(plan.get_by_role("listitem").first).to_contain_text("Parade")
+    plan.get_by_role("button", name="Put 2 setups on the lanes").click()
+    expect(page.get_by_role("timer")).to_have_count(2)

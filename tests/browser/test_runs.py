@@ -1,0 +1,87 @@
+"""The entry line, tables and the history of runs, tried in the real interface."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import stored
+from tests.desk.helpers import Bench
+
+
+def entry_line(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/runs")
+    expect(page.get_by_label(re.compile("Enter a run"))).to_be_focused()
+
+
+def test_an_ambiguous_time_waits_for_an_answer(page: Page, bench: Bench) -> None:
+    entry_line(page, bench)
+    page.keyboard.type("a / parade / 18.40 min")
+    page.keyboard.press("Enter")
+    choice = page.get_by_role("button", name="18:24 (as a decimal number)")
+    expect(choice).to_be_visible()
+    expect(page.get_by_role("button", name="18:40 (as a clock)")).to_be_focused()
+    assert stored(bench) == []
+    choice.click()
+    expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
+    assert [run.value for run in stored(bench)] == [1104.0]
+
+
+def test_an_unknown_setup_can_be_added_on_the_spot(page: Page, bench: Bench) -> None:
+    entry_line(page, bench)
+    page.keyboard.type("Zephyr / parade / 6:17")
+    page.keyboard.press("Enter")
+    add = page.get_by_role("button", name="Add Zephyr to the line-up")
+    expect(add).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Enter stores it in the round 1 round")).to_be_visible()
+    page.get_by_role("combobox", name=re.compile("Enter a run")).press("Enter")
+    expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
+    assert [run.typed for run in stored(bench)] == ["6:17"]
+
+
+def test_bad_rows_are_shown_and_nothing_is_stored_until_confirmed(page: Page, bench: Bench) -> None:
+    rows = [f"A,Parade,6:{i:02d}" for i in range(37)] + [
+        "A,Parade,soon",
+        "A,Parade,4:75",
+        "C,Parade,6:17",
+    ]
+    page.goto(f"/s/{bench.slug}/runs?focus=import")
+    page.get_by_role("textbox", name=re.compile("Paste a table")).fill(
+        "setup,task,value\n" + "\n".join(rows)
+    )
+    page.get_by_role("button", name="Show what it means").click()
+    expect(page.get_by_text("Nothing is stored yet.")).to_be_visible()
+    for line, reason in (
+        (39, "'soon' is not a time"),
+        (40, "below 60"),
+        (41, "no setup is called 'C'"),
+    ):
+        row = page.get_by_role("row", name=re.compile(f"^{line} "))
+        expect(row).to_contain_text(reason)
+    assert stored(bench) == []
+    page.get_by_role("button", name="Store 37 good rows, leave out 3").click()
+    expect(page.get_by_text("37 runs stored.")).to_be_visible()
+    expect(page.get_by_text("Left out: line 39, 40, 41.")).to_be_visible()
+    assert len(stored(bench)) == 37
+
+
+def test_another_tabs_run_appears_by_itself(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/runs")
+    expect(page.get_by_role("heading", name="No runs yet")).to_be_visible()
+    bench.run("A", "6:17")
+    expect(page.get_by_role("button", name=re.compile("^6:17, ok"))).to_be_visible()
+
+
+def test_a_run_is_voided_with_a_reason_and_keeps_its_history(page: Page, bench: Bench) -> None:
+    bench.run("A", "0:04")
+    page.goto(f"/s/{bench.slug}/runs")
+    page.get_by_role("button", name=re.compile("^0:04, ok")).click()
+    note = page.get_by_role("complementary")
+    note.get_by_role("button", name="Void run").click()
+    expect(note.get_by_role("button", name="Void run")).to_be_disabled()
+    page.keyboard.type("false start")
+    page.keyboard.press("Enter")
+    expect(note.get_by_text("was 0:04, ok")).to_be_visible()
+    assert [(run.status, run.reason) for run in stored(bench)] == [("void", "false start")]
