@@ -41,10 +41,11 @@ lock:  ## resolve the Python packages again
 	  .venv/bin/uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-header \
 	    --no-annotate --no-emit-index-url --no-emit-find-links -o $$set; done
 
-bench:  ## measure the analysis against a peer, and the first load
+bench:  ## measure the analysis against a peer, the first load, two devices
 	@$(PY) bench/analysis.py
 	@$(PY) bench/timelines.py
 	@PYTHONPATH=. $(PY) bench/first_load.py
+	@PYTHONPATH=. $(PY) bench/two_devices.py
 
 screenshots:  ## take the pictures in docs/screenshots again
 	@PYTHONPATH=. $(PY) tools/screenshots.py

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
@@ -137,3 +137,19 @@ def test_a_pack_goes_out_and_comes_in_again(page: Page, bench: Bench) -> None:
         {"name": "x.zip", "mimeType": "application/zip", "buffer": b"not a zip"}
     )
     expect(page.get_by_role("alert")).to_contain_text("not a whole zip archive")
+
+
+def test_two_devices_see_each_other(browser: Browser, address: str, bench: Bench) -> None:
+    phone = browser.new_context(base_url=address, viewport={"width": 390, "height": 844})
+    desk = browser.new_context(base_url=address)
+    there, here = phone.new_page(), desk.new_page()
+    listening = f"**/shootouts/{bench.slug}/events"
+    for page in (there, here):
+        with page.expect_request(listening):
+            page.goto(f"/s/{bench.slug}/runs")
+    here.get_by_label(re.compile("Enter a run")).fill("a / parade / 6:17")
+    here.keyboard.press("Enter")
+    # Sooner than the next question of the run sheet, which comes every four seconds.
+    expect(there.get_by_text("1 run in the book")).to_be_visible(timeout=3500)
+    phone.close()
+    desk.close()

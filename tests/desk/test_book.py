@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import time
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from uuid import uuid4
 
 import pytest
+from sqlalchemy.orm import Session
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk import bench as bench_desk
@@ -21,9 +23,12 @@ from true_margin.desk import (
     spec_sheet,
     tasks,
 )
+from true_margin.desk.book import SHELF, Book, load_book
 from true_margin.desk.errors import AmbiguousTimeError, NotFoundError, RefusedError, StaleError
 from true_margin.desk.imports import ImportRequest
 from true_margin.desk.sheet import show_sheet
+from true_margin.store import records
+from true_margin.store import shootouts as store_shootouts
 from true_margin.store.database import Database
 
 
@@ -415,3 +420,21 @@ def test_one_machine_in_two_states_is_a_comparison(database: Database) -> None:
     assert show_sheet(database, made.slug).next.strong == "Add a second machine:"
     lineup.add_setup(database, machine.id, {"name": "64 GB"})
     assert show_sheet(database, made.slug).next.strong == "Add a task:"
+
+
+def test_many_who_ask_at_once_get_one_book(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    with bench.database.transaction() as session:
+        home = store_shootouts.get_shootout(session, bench.slug)
+        store_shootouts.bump_revision(session, home.id)
+    loads = []
+
+    def slow_load(session: Session, shootout: records.Shootout) -> Book:
+        loads.append(shootout.revision)
+        time.sleep(0.2)
+        return load_book(session, shootout)
+
+    monkeypatch.setattr("true_margin.desk.book.load_book", slow_load)
+    with ThreadPoolExecutor(6) as pool:
+        books = list(pool.map(lambda _: SHELF.take(bench.database, bench.slug), range(6)))
+    assert len(loads) == 1
+    assert all(book is books[0] for book in books)

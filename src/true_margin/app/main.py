@@ -15,13 +15,14 @@ from fastapi.staticfiles import StaticFiles
 from true_margin import __version__
 from true_margin.app.context import SIMULATED_FEED
 from true_margin.app.problems import install_problems, problem
-from true_margin.app.routers import bench, lineup, margins, prices, runs, shootouts, tasks
+from true_margin.app.routers import bench, events, lineup, margins, prices, runs, shootouts, tasks
 from true_margin.app.settings import AppSettings
 from true_margin.desk import shootouts as shootouts_desk
 from true_margin.desk.book import warm_shelf
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.standins.price_feed import make_price_feed
 from true_margin.store.database import Database
+from true_margin.store.news import News
 
 _YEAR_S = 31_536_000
 
@@ -35,10 +36,14 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
         feed: where prices are asked; the simulated one where it is None.
     """
 
+    news = News(database.url)
+
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
         Thread(target=warm_shelf, args=(database,), daemon=True).start()
+        news.start()
         yield
+        news.close()
         database.close()
 
     app = FastAPI(
@@ -52,6 +57,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.state.database = database
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.state.price_feed = feed
+    app.state.news = news
     install_problems(app)
     app.include_router(_api(database))
     app.mount(SIMULATED_FEED, make_price_feed())
@@ -62,7 +68,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
 
 def _api(database: Database) -> APIRouter:
     api = APIRouter(prefix="/api/v1")
-    for stage in (shootouts, lineup, prices, tasks, bench, runs, margins):
+    for stage in (shootouts, events, lineup, prices, tasks, bench, runs, margins):
         api.include_router(stage.router)
 
     @api.get("/health", tags=["service"])
@@ -105,6 +111,10 @@ def app_from_environment() -> FastAPI:
     settings = AppSettings()
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with: make demo")
+    return make_app(Database(settings.database_url), settings.web, feed_of(settings))
+
+
+def feed_of(settings: AppSettings) -> PriceFeed | None:
+    """The price feed that the settings name; None for the simulated one."""
     address = settings.price_feed
-    feed = None if address is None else HttpPriceFeed("The price feed", address)
-    return make_app(Database(settings.database_url), settings.web, feed)
+    return None if address is None else HttpPriceFeed("The price feed", address)

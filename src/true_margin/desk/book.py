@@ -209,6 +209,7 @@ class BookShelf:
 
     def __init__(self) -> None:
         self._books: OrderedDict[tuple[UUID, int], Book] = OrderedDict()
+        self._gates: dict[tuple[UUID, int], threading.Lock] = {}
         self._lock = threading.Lock()
 
     def take(self, database: Database, slug: str) -> Book:
@@ -221,12 +222,23 @@ class BookShelf:
             shootout = shootouts.get_shootout(session, slug)
             key = (shootout.id, shootout.revision)
             with self._lock:
-                if key in self._books:
-                    self._books.move_to_end(key)
-                    return self._books[key]
-            book = load_book(session, shootout)
+                gate = self._gates.setdefault(key, threading.Lock())
+            # After a change every open page asks at once: one of them loads, the others wait.
+            with gate:
+                return self._kept(key) or self._keep(key, load_book(session, shootout))
+
+    def _kept(self, key: tuple[UUID, int]) -> Book | None:
+        with self._lock:
+            book = self._books.get(key)
+            if book is not None:
+                self._books.move_to_end(key)
+                self._gates.pop(key, None)
+            return book
+
+    def _keep(self, key: tuple[UUID, int], book: Book) -> Book:
         with self._lock:
             self._books[key] = book
+            self._gates.pop(key, None)
             while len(self._books) > _KEPT_BOOKS:
                 self._books.popitem(last=False)
         return book

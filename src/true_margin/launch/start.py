@@ -21,7 +21,7 @@ from typing import IO
 import uvicorn
 from sqlalchemy.exc import OperationalError
 
-from true_margin.app.main import make_app
+from true_margin.app.main import feed_of, make_app
 from true_margin.app.settings import AppSettings
 from true_margin.desk.pack_in import import_pack
 from true_margin.desk.shootouts import archive_demo, list_shootouts
@@ -143,8 +143,10 @@ def _close(opened: Opened) -> None:
 
 def _serve(database: Database, settings: AppSettings) -> None:
     config = uvicorn.Config(
-        make_app(database, settings.web), host=HOST, port=settings.port, log_level="warning",
-        timeout_graceful_shutdown=3,
+        make_app(database, settings.web, feed_of(settings)), host=HOST, port=settings.port,
+        log_level="warning",
+        # Open pages listen for events without end; they come back by themselves.
+        timeout_graceful_shutdown=1,
     )  # fmt: skip
     server = uvicorn.Server(config)
     listening = _listen(settings.port)

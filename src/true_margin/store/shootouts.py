@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
+from true_margin.store.news import CHANNEL
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
 from true_margin.store.tables import (
     AppRow,
@@ -108,6 +109,8 @@ def bump_revision(session: Session, shootout_id: UUID) -> int:
     revision = session.scalar(statement)
     if revision is None:
         raise MissingRowError("shootout", shootout_id)
+    # Heard by every process when the transaction is kept, and not otherwise.
+    session.execute(select(func.pg_notify(CHANNEL, f"{shootout_id} {revision}")))
     return revision
 
 

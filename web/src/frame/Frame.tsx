@@ -8,6 +8,7 @@ import { NextStrip } from "./NextStrip"
 import { RunSheet } from "./RunSheet"
 import { STAGES, type StageId } from "./stages"
 import { TopStrip } from "./TopStrip"
+import { useEvents } from "./useEvents"
 import { useLaneDigits } from "./useLaneDigits"
 import { useStageKeys } from "./useStageKeys"
 
@@ -20,6 +21,7 @@ export function Frame() {
   const stage = useStage()
   useStageKeys(slug, () => setKeys(true))
   const running = useLaneDigits(slug)
+  useEvents(slug)
   useFollowRevision(slug, sheet.data?.revision)
   const name = STAGES.find((each) => each.id === stage)?.name ?? ""
   const title = shootout.data?.name

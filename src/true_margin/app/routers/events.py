@@ -1,0 +1,62 @@
+"""Events: other devices hear of a change as soon as it is kept."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator
+from contextlib import suppress
+from uuid import UUID
+
+from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import StreamingResponse
+
+from true_margin.app.context import DatabaseHere
+from true_margin.desk import shootouts
+from true_margin.store.news import EVERYTHING, News
+
+router = APIRouter(tags=["events"])
+STILL_HERE_S = 15.0
+
+
+@router.get("/shootouts/{slug}/events", response_class=StreamingResponse)
+async def follow(slug: str, request: Request, database: DatabaseHere) -> StreamingResponse:
+    """Send an event with the new revision each time the shootout changes."""
+    shootout = await run_in_threadpool(shootouts.get_shootout, database, slug)
+    news: News = request.app.state.news
+    return StreamingResponse(
+        _events(news, shootout.id, shootout.revision),
+        media_type="text/event-stream",
+        headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"},
+    )
+
+
+async def _events(news: News, shootout_id: UUID, revision: int) -> AsyncIterator[str]:
+    heard: asyncio.Queue[str] = asyncio.Queue()
+    loop = asyncio.get_running_loop()
+
+    def hear(each: str) -> None:
+        # The loop may have ended a moment before the subscription does.
+        with suppress(RuntimeError):
+            loop.call_soon_threadsafe(heard.put_nowait, each)
+
+    unsubscribe = news.subscribe(hear)
+    try:
+        yield _event(revision)
+        while True:
+            try:
+                about, _, told = (await asyncio.wait_for(heard.get(), STILL_HERE_S)).partition(" ")
+            except TimeoutError:
+                # A comment: it keeps the connection, and finds out when nobody is there.
+                yield ": still here\n\n"
+                continue
+            if about == EVERYTHING:
+                yield _event(0)
+            elif about == str(shootout_id):
+                yield _event(int(told))
+    finally:
+        unsubscribe()
+
+
+def _event(revision: int) -> str:
+    return f"event: revision\ndata: {revision}\n\n"

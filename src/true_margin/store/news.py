@@ -1,0 +1,76 @@
+"""News of changes: told by the database to every process that listens."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+
+import psycopg
+
+CHANNEL = "shootouts"
+EVERYTHING = "*"
+"""Told after a connection was lost: anything may have changed meanwhile."""
+LOOK_S = 1.0
+
+
+class News:
+    """One connection that listens, and those who want to hear.
+
+    Changes are told with the transaction that makes them (``bump_revision``), so that
+    nobody hears of one that was not kept.
+    """
+
+    def __init__(self, url: str) -> None:
+        """Prepare to listen on a database; nothing happens before ``start``."""
+        self._url = url.replace("postgresql+psycopg://", "postgresql://", 1)
+        self._callbacks: set[Callable[[str], None]] = set()
+        self._lock = threading.Lock()
+        self._end = threading.Event()
+        self._thread: threading.Thread | None = None
+
+    def start(self) -> None:
+        """Begin to listen, in a thread of its own."""
+        self._thread = threading.Thread(target=self._listen, daemon=True, name="news")
+        self._thread.start()
+
+    def close(self) -> None:
+        """Listen no longer."""
+        self._end.set()
+        if self._thread is not None:
+            self._thread.join(timeout=3 * LOOK_S)
+
+    def subscribe(self, callback: Callable[[str], None]) -> Callable[[], None]:
+        """Have something called with each piece of news; gives the way to end it.
+
+        The news is ``<id of the shootout> <revision>``, or ``*`` where anything may have
+        changed. It is called in the listening thread.
+        """
+        with self._lock:
+            self._callbacks.add(callback)
+
+        def unsubscribe() -> None:
+            with self._lock:
+                self._callbacks.discard(callback)
+
+        return unsubscribe
+
+    def _listen(self) -> None:
+        lost = False
+        while not self._end.is_set():
+            try:
+                with psycopg.connect(self._url, autocommit=True) as connection:
+                    connection.execute(f"listen {CHANNEL}")
+                    if lost:
+                        self._tell(EVERYTHING)
+                    while not self._end.is_set():
+                        for notify in connection.notifies(timeout=LOOK_S):
+                            self._tell(notify.payload)
+            except psycopg.Error:
+                lost = True
+                self._end.wait(LOOK_S)
+
+    def _tell(self, news: str) -> None:
+        with self._lock:
+            callbacks = tuple(self._callbacks)
+        for callback in callbacks:
+            callback(news)

@@ -1,0 +1,30 @@
+import { useEffect } from "react"
+import { queryClient, refresh, sheetQuery } from "../api/queries"
+
+/** The first screen comes first; then the page begins to listen. */
+const BEGIN_MS = 1500
+/** A change of one's own is on its way here already: it gets this long to arrive. */
+const OWN_MS = 60
+
+/** Follows a shootout: what another device changes is asked for as soon as it is kept. */
+export function useEvents(slug: string): void {
+  useEffect(() => {
+    let source: EventSource | null = null
+    const heard = (event: MessageEvent<string>) => {
+      const revision = Number(event.data)
+      setTimeout(() => {
+        const known = queryClient.getQueryData(sheetQuery(slug).queryKey)?.revision ?? 0
+        // 0 says that anything may have changed while nobody could listen.
+        if (revision === 0 || revision > known) void refresh(slug)
+      }, OWN_MS)
+    }
+    const timer = setTimeout(() => {
+      source = new EventSource(`/api/v1/shootouts/${encodeURIComponent(slug)}/events`)
+      source.addEventListener("revision", heard)
+    }, BEGIN_MS)
+    return () => {
+      clearTimeout(timer)
+      source?.close()
+    }
+  }, [slug])
+}
