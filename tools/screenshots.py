@@ -33,6 +33,20 @@ def run_lane(page: Page) -> None:
     page.wait_for_timeout(2500)
 
 
+def run_lanes(page: Page) -> None:
+    """Put a proposed sitting on the lanes, start them all, and mark one."""
+    page.get_by_label("Time there is").fill("45")
+    page.get_by_role("button", name="Propose a sitting").click()
+    page.get_by_role("button", name="on the lanes").click()
+    page.keyboard.press("a")
+    page.wait_for_timeout(3000)
+    page.keyboard.press("p")
+    page.get_by_label("Done so far").fill("1")
+    page.keyboard.press("Enter")
+    page.get_by_text("likely done at").wait_for()
+    page.get_by_role("heading", name="Bench", exact=True).scroll_into_view_if_needed()
+
+
 def show_table(page: Page) -> None:
     """Show a table with rows that cannot be stored as they are."""
     rows = ["setup;task;value;reading", "Halyard L;Curtain titles;0:48,3;log",
@@ -93,7 +107,7 @@ PICTURES = (
     ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
     ("tasks-edit", f"/s/{SLUG}/tasks", WIDE, "light", show_difference),
     ("tasks-output", f"/s/{SLUG}/tasks", WIDE, "light", show_output),
-    ("bench", f"/s/{SLUG}/bench?focus=", WIDE, "light", run_lane),
+    ("bench", f"/s/{SLUG}/bench", WIDE, "light", run_lanes),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
     ("runs-import", f"/s/{SLUG}/runs?focus=import", WIDE, "light", show_table),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),

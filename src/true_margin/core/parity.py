@@ -7,7 +7,7 @@ job); which of the three depends on what the shootout puts on trial.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from types import MappingProxyType
@@ -137,6 +137,7 @@ def compare_parity(
     *,
     across_rounds: bool = False,
     on_trial: frozenset[str] = frozenset(),
+    only: Iterable[Condition] = Condition,
 ) -> tuple[Difference, ...]:
     """List the conditions that differ between two setups on one task.
 
@@ -148,6 +149,7 @@ def compare_parity(
             app versions the fit takes out.
         on_trial: parts that the reviewer puts on trial besides; what is the same job
             stays what it is.
+        only: conditions to look at; all of them unless it is given.
 
     Returns:
         Differences, the heaviest first, then in the order of ``Condition``.
@@ -156,7 +158,7 @@ def compare_parity(
         Computation page, section 10, table of conditions and subjects.
     """
     found = []
-    for condition in Condition:
+    for condition in only:
         parts = _parts_apart(condition, one, other)
         marked = {} if condition in _JOB else {k: v for k, v in parts.items() if k in on_trial}
         rest = {k: v for k, v in parts.items() if k not in marked}

@@ -61,16 +61,18 @@ class Parity:
             if each.withdrawn_at is None
         }
 
-    def between(self, task: int, a: int, b: int) -> tuple[Difference, ...]:
+    def between(
+        self, task: int, a: int, b: int, only: Iterable[Condition] = Condition
+    ) -> tuple[Difference, ...]:
         """Differences between two setups on a task; none where one was not attempted."""
         one, other = self.facts.get((a, task)), self.facts.get((b, task))
         if one is None or other is None:
             return ()
-        return compare_parity(one, other, self._subject, on_trial=self._on_trial)
+        return compare_parity(one, other, self._subject, on_trial=self._on_trial, only=only)
 
     def breaks(self, task: int, a: int, b: int) -> bool:
         """Say whether a pair was not given the same job, overrules apart."""
-        return worst_weight(self.between(task, a, b)) is Weight.BREAKS
+        return worst_weight(self.between(task, a, b, MAY_BREAK)) is Weight.BREAKS
 
     @cached_property
     def broken(self) -> FlagArray | None:
