@@ -7,7 +7,16 @@ from uuid import UUID
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import lineup, margins, pack_in, pack_out, shootouts, spec_paste, spec_sheet
+from true_margin.desk import (
+    lineup,
+    margins,
+    pack_in,
+    pack_out,
+    runs,
+    shootouts,
+    spec_paste,
+    spec_sheet,
+)
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.exchange.data_pack import write_pack, zip_files
@@ -199,3 +208,18 @@ def test_a_shootout_goes_into_the_archive_and_comes_back(bench: Bench) -> None:
     shootouts.archive_shootout(bench.database, bench.slug, archived=False)
     assert (listed(archived=False), listed(archived=True)) == ([bench.slug], [])
     assert len(SHELF.take(bench.database, bench.slug).runs) == 1
+
+
+def test_a_run_of_an_archived_machine_is_kept_and_can_be_corrected(bench: Bench) -> None:
+    bench.run("A", "6:10")
+    machine = column(bench, "B").machine
+    lineup.archive_machine(bench.database, machine.id, archived=True)
+    late = bench.run("B", "6:30")
+    assert late.says == "Kept. Its machine is in the archive, so it stands in no figure."
+    voided = runs.revise_run(
+        bench.database, late.run.id, 1, {"status": "void", "reason": "late"}, "Jo", "late"
+    )
+    assert voided.run.status == "void"
+    assert runs.show_run(bench.database, late.run.id).revisions
+    lineup.archive_machine(bench.database, machine.id, archived=False)
+    assert len(SHELF.take(bench.database, bench.slug).runs) == 2

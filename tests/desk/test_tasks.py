@@ -7,7 +7,16 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import entry, margins, outputs, pack_in, pack_out, tasks
+from true_margin.desk import (
+    entry,
+    lineup,
+    margins,
+    outputs,
+    pack_in,
+    pack_out,
+    spec_sheet,
+    tasks,
+)
 from true_margin.desk.book import SHELF, mix_of
 from true_margin.desk.errors import RefusedError
 from true_margin.exchange.data_pack import write_pack, zip_files
@@ -159,3 +168,18 @@ def test_a_timed_task_is_not_looked_at(bench: Bench) -> None:
     seen = {"quality": "full", "dropped": None, "total": None}
     with pytest.raises(RefusedError, match="timed, not looked at"):
         outputs.note_playback(bench.database, bench.tasks["Parade"], bench.setups["A"], seen, "Jo")
+
+
+def test_runs_of_archived_machines_keep_their_job_too(bench: Bench) -> None:
+    bench.run("B", "6:10")
+    machine = spec_sheet.show_lineup(bench.database, bench.slug).columns[1].machine
+    lineup.archive_machine(bench.database, machine.id, archived=True)
+    assert change(bench, settings={"bit_rate": "80"}).revision == 2
+
+
+def test_a_task_becomes_looked_at_and_timed_again(bench: Bench) -> None:
+    assert change(bench, operation="playback").measure == "observation"
+    assert change(bench, operation="export").measure == "time"
+    bench.run("A", "6:10")
+    with pytest.raises(RefusedError, match="make a new task for another measure"):
+        change(bench, operation="playback")

@@ -27,6 +27,7 @@ from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.store import outputs, records, shootouts, tasks
 from true_margin.store.database import Database
+from true_margin.store.runs import count_of_task
 
 JOB = ("operation", "settings", "starts_when", "ends_when", "app", "timeline")
 """What a run was a run of; a change of it after runs makes a new revision."""
@@ -185,13 +186,14 @@ def change_task(
         home = tasks.task_home(session, task_id)
         shootouts.bump_revision(session, home)
         known = _task(session, home, task_id)
-        book = SHELF.take(database, shootouts.slug_of(session, home))
-        runs = sum(run.task_id == task_id for run in book.runs)
+        runs = count_of_task(session, task_id)
         stored = _stored(session, home, own, known.settings)
         if runs and _measure(own, known) != known.measure:
             raise RefusedError(
                 "measure", "This task has runs; make a new task for another measure."
             )
+        if "operation" in own or "measure" in own:
+            stored["measure"] = _measure(own, known)
         changed = [name for name in JOB if _was(known, name) != _becomes(stored, own, known, name)]
         if runs and changed and correction is None:
             return _revised(session, home, known, version, stored)

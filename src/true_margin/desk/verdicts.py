@@ -25,6 +25,8 @@ def what_changed(before: Book, after: Book, run: records.Run) -> tuple[str, tupl
     Returns:
         One sentence, and one line a changed call.
     """
+    if run.setup_id not in after.setup_index:
+        return "Kept. Its machine is in the archive, so it stands in no figure.", ()
     label = after.setups[after.setup_index[run.setup_id]].label
     task = after.tasks[after.task_index[run.task_id]]
     if run.status != "ok":

@@ -42,6 +42,12 @@ def count_by_setup(session: Session, setup_ids: Sequence[UUID]) -> dict[UUID, in
     return {setup_id: int(count) for setup_id, count in rows}
 
 
+def count_of_task(session: Session, task_id: UUID) -> int:
+    """Count the runs of a task, those of machines in the archive included."""
+    query = select(func.count()).select_from(RunRow).where(RunRow.task_id == task_id)
+    return session.scalar(query) or 0
+
+
 def get_run(session: Session, run_id: UUID) -> records.Run:
     """Get one run.
 
