@@ -29,9 +29,9 @@ def serving(url: str) -> Iterator[str]:
     listening.bind(("127.0.0.1", 0))
     listening.listen()
     # A database object of its own: the app closes it at its end.
-    server = uvicorn.Server(
-        uvicorn.Config(make_app(Database(url), web), log_level="error", timeout_graceful_shutdown=1)
-    )
+    app = make_app(Database(url), web)
+    server = uvicorn.Server(uvicorn.Config(app, log_level="error"))
+    app.state.ending = lambda: server.should_exit
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
     thread.start()
     while not server.started:

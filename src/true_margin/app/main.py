@@ -58,6 +58,8 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.state.price_feed = feed
     app.state.news = news
+    # Whoever serves the app says here when it is about to end.
+    app.state.ending = lambda: False
     install_problems(app)
     app.include_router(_api(database))
     app.mount(SIMULATED_FEED, make_price_feed())

@@ -142,13 +142,12 @@ def _close(opened: Opened) -> None:
 
 
 def _serve(database: Database, settings: AppSettings) -> None:
+    app = make_app(database, settings.web, feed_of(settings))
     config = uvicorn.Config(
-        make_app(database, settings.web, feed_of(settings)), host=HOST, port=settings.port,
-        log_level="warning",
-        # Open pages listen for events without end; they come back by themselves.
-        timeout_graceful_shutdown=1,
+        app, host=HOST, port=settings.port, log_level="warning", timeout_graceful_shutdown=3,
     )  # fmt: skip
     server = uvicorn.Server(config)
+    app.state.ending = lambda: server.should_exit
     listening = _listen(settings.port)
     print(f"True Margin is ready: http://{HOST}:{settings.port}", flush=True)
     print("Ctrl-C stops it and its database.", flush=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import suppress
 from uuid import UUID
 
@@ -17,21 +17,24 @@ from true_margin.store.news import EVERYTHING, News
 
 router = APIRouter(tags=["events"])
 STILL_HERE_S = 15.0
+LOOK_S = 0.5
 
 
 @router.get("/shootouts/{slug}/events", response_class=StreamingResponse)
 async def follow(slug: str, request: Request, database: DatabaseHere) -> StreamingResponse:
     """Send an event with the new revision each time the shootout changes."""
     shootout = await run_in_threadpool(shootouts.get_shootout, database, slug)
-    news: News = request.app.state.news
+    state = request.app.state
     return StreamingResponse(
-        _events(news, shootout.id, shootout.revision),
+        _events(state.news, state.ending, shootout.id, shootout.revision),
         media_type="text/event-stream",
         headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"},
     )
 
 
-async def _events(news: News, shootout_id: UUID, revision: int) -> AsyncIterator[str]:
+async def _events(
+    news: News, ending: Callable[[], bool], shootout_id: UUID, revision: int
+) -> AsyncIterator[str]:
     heard: asyncio.Queue[str] = asyncio.Queue()
     loop = asyncio.get_running_loop()
 
@@ -43,12 +46,17 @@ async def _events(news: News, shootout_id: UUID, revision: int) -> AsyncIterator
     unsubscribe = news.subscribe(hear)
     try:
         yield _event(revision)
-        while True:
+        quiet_s = 0.0
+        # A server that is about to end would wait for its open pages, which never leave.
+        while not ending():
             try:
-                about, _, told = (await asyncio.wait_for(heard.get(), STILL_HERE_S)).partition(" ")
+                about, _, told = (await asyncio.wait_for(heard.get(), LOOK_S)).partition(" ")
             except TimeoutError:
-                # A comment: it keeps the connection, and finds out when nobody is there.
-                yield ": still here\n\n"
+                quiet_s += LOOK_S
+                if quiet_s >= STILL_HERE_S:
+                    # A comment: it keeps the connection, and finds out when nobody is there.
+                    yield ": still here\n\n"
+                    quiet_s = 0.0
                 continue
             if about == EVERYTHING:
                 yield _event(0)
