@@ -85,3 +85,21 @@ def test_a_run_is_voided_with_a_reason_and_keeps_its_history(page: Page, bench: 
     page.keyboard.press("Enter")
     expect(note.get_by_text("was 0:04, ok")).to_be_visible()
     assert [(run.status, run.reason) for run in stored(bench)] == [("void", "false start")]
+
+
+def test_the_book_is_narrowed_to_what_is_looked_for(page: Page, bench: Bench) -> None:
+    bench.run("A", "6:17")
+    bench.run("B", "6:30")
+    bench.run("B", None, status="failed", reason="crash")
+    page.goto(f"/s/{bench.slug}/runs")
+    page.get_by_label("Show only one setup").select_option(label="B")
+    expect(page.get_by_role("button", name=re.compile("^6:17, ok"))).to_be_hidden()
+    expect(page.get_by_role("button", name=re.compile("^6:30, ok"))).to_be_visible()
+    page.get_by_label("Show only one state").select_option("failed")
+    expect(page.get_by_role("button", name=re.compile("^6:30, ok"))).to_be_hidden()
+    expect(page.get_by_role("button", name=re.compile("failed"))).to_be_visible()
+    page.get_by_label("Show only one state").select_option("void")
+    expect(page.get_by_text("No run is like this.")).to_be_visible()
+    page.get_by_role("button", name="show all").click()
+    expect(page.get_by_role("button", name=re.compile("^6:17, ok"))).to_be_visible()
+    expect(page.get_by_text("3 runs in the book")).to_be_visible()

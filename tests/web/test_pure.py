@@ -342,3 +342,39 @@ def test_a_preset_empties_what_it_does_not_say(call: Call) -> None:
 )  # fmt: skip
 def test_work_as_it_is_typed(call: Call, text: str, read: Any) -> None:
     assert call("job.readWork", text) == read
+
+
+@pytest.mark.parametrize(
+    ("narrowed", "drifting", "shown"),
+    [
+        ({}, False, ["ok", "odd", "gone"]),
+        ({"setup": "a"}, False, ["ok", "gone"]),
+        ({"setup": "a", "state": "void"}, False, ["gone"]),
+        ({"state": "ok"}, False, ["ok", "odd"]),
+        ({"state": "failed"}, False, []),
+        ({"state": "flagged"}, False, ["odd"]),
+        ({"state": "flagged", "setup": "a"}, True, ["ok", "gone"]),
+        ({"task": "other"}, False, []),
+        ({"round": "r"}, False, ["ok", "odd", "gone"]),
+    ],
+)
+def test_the_book_is_narrowed(
+    call: Call, narrowed: dict[str, str], drifting: bool, shown: list[str]
+) -> None:
+    book = {
+        "ok": ({"setup_id": "a", "status": "ok"}, []),
+        "odd": ({"setup_id": "b", "status": "ok"}, ["odd one"]),
+        "gone": ({"setup_id": "a", "status": "void"}, []),
+    }
+    filter_ = {"setup": "", "task": "", "round": "", "state": "", **narrowed}
+    found = [
+        name
+        for name, (run, flags) in book.items()
+        if call(
+            "cells.isShown",
+            {"run": {"task_id": "t", "round_id": "r", **run}, "flags": flags},
+            drifting,
+            filter_,
+        )
+    ]
+    assert found == shown

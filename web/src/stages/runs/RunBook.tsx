@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client"
 import { DotStrip } from "../../parts/DotStrip"
 import { SetupMark } from "../../parts/SetupMark"
 import { clock, compact, count, runValue } from "../../theme/format"
-import { type Cell, groupRuns, type TaskGroup } from "./cells"
+import { type Cell, type Filter, groupRuns, type TaskGroup } from "./cells"
 
 /** Every run, grouped by task, then setup and round; a dot strip beside each cell. */
 export function RunBook({
@@ -11,7 +11,7 @@ export function RunBook({
   setups,
   tasks,
   rounds,
-  flaggedOnly,
+  filter,
   chosen,
   onOpen,
 }: {
@@ -19,16 +19,15 @@ export function RunBook({
   setups: Schemas["Setup"][]
   tasks: Schemas["Task"][]
   rounds: Schemas["Round"][]
-  flaggedOnly: boolean
+  filter: Filter
   /** Id of the run whose note is open. */
   chosen: string | undefined
   onOpen: (id: string) => void
 }) {
   const groups = useMemo(
-    () => groupRuns(book, setups, tasks, rounds, flaggedOnly),
-    [book, setups, tasks, rounds, flaggedOnly],
+    () => groupRuns(book, setups, tasks, rounds, filter),
+    [book, setups, tasks, rounds, filter],
   )
-  const places = new Map(setups.map((setup, place) => [setup.id, place]))
   return (
     <div>
       {groups.map((group) => (
@@ -44,7 +43,6 @@ export function RunBook({
               key={cell.key}
               cell={cell}
               group={group}
-              place={places.get(cell.setup.id) ?? 0}
               manyRounds={rounds.length > 1}
               chosen={chosen}
               onOpen={onOpen}
@@ -52,6 +50,9 @@ export function RunBook({
           ))}
         </section>
       ))}
+      {groups.length === 0 && book.runs.length > 0 && (
+        <p className="text-mute">No run is like this.</p>
+      )}
       {groups.length > 0 && (
         <p className="text-[13px] text-mute">
           One dot a run on a log scale; hollow: void; cross: failed; ringed: flagged. Nothing is
@@ -77,14 +78,12 @@ function Ends({ group }: { group: TaskGroup }) {
 function CellRow({
   cell,
   group,
-  place,
   manyRounds,
   chosen,
   onOpen,
 }: {
   cell: Cell
   group: TaskGroup
-  place: number
   manyRounds: boolean
   chosen: string | undefined
   onOpen: (id: string) => void
@@ -98,7 +97,7 @@ function CellRow({
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-x-3 border-b border-line py-0.5 sm:grid-cols-[minmax(120px,190px)_minmax(0,1fr)] lg:grid-cols-[190px_minmax(0,1fr)_minmax(140px,28%)]">
       <div className="flex min-w-0 items-center gap-2">
-        <SetupMark index={place} size={11} />
+        <SetupMark index={cell.setup.mark} size={11} />
         <span className="min-w-0 truncate" title={cell.setup.label}>
           {cell.setup.label}
         </span>
@@ -131,7 +130,9 @@ function CellRow({
         ))}
       </ul>
       <div className="hidden lg:block">
-        {group.hi > 0 && <DotStrip dots={dots} lo={group.lo} hi={group.hi} index={place} />}
+        {group.hi > 0 && (
+          <DotStrip dots={dots} lo={group.lo} hi={group.hi} index={cell.setup.mark} />
+        )}
       </div>
     </div>
   )

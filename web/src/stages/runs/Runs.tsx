@@ -6,9 +6,11 @@ import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { StagePage } from "../../parts/StagePage"
 import { count } from "../../theme/format"
+import { EVERYTHING } from "./cells"
 import { EntryLine } from "./EntryLine"
 import { ImportPanel } from "./ImportPanel"
 import { RunBook } from "./RunBook"
+import { RunFilter } from "./RunFilter"
 import { RunNote } from "./RunNote"
 
 /** The book of runs: entry on top, every run below, nothing deleted. */
@@ -20,7 +22,7 @@ export function Runs() {
   const lineup = useQuery(lineupQuery(slug)).data
   const tasks = useQuery(tasksQuery(slug)).data
   const rounds = useQuery(roundsQuery(slug)).data
-  const [flaggedOnly, setFlaggedOnly] = useState(false)
+  const [filter, setFilter] = useState(EVERYTHING)
   const close = useCallback(() => void navigate({ search: {} }), [navigate])
   const open = useCallback((id: string) => void navigate({ search: { run: id } }), [navigate])
   const flagged = book.data?.runs.filter((each) => each.flags.length > 0).length ?? 0
@@ -33,17 +35,6 @@ export function Runs() {
         tools={
           !importing && (
             <>
-              {flagged > 0 && (
-                <label className="flex items-center gap-2">
-                  only the {flagged} flagged
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-xs"
-                    checked={flaggedOnly}
-                    onChange={(event) => setFlaggedOnly(event.target.checked)}
-                  />
-                </label>
-              )}
               <button
                 type="button"
                 className="btn btn-sm"
@@ -69,13 +60,23 @@ export function Runs() {
                 </p>
               </EmptyStage>
             )}
+            {book.data && book.data.runs.length > 0 && lineup && tasks && rounds && (
+              <RunFilter
+                filter={filter}
+                setups={lineup.setups}
+                tasks={tasks.map((each) => each.task)}
+                rounds={rounds}
+                flagged={flagged}
+                onFilter={setFilter}
+              />
+            )}
             {book.data && lineup && tasks && rounds && (
               <RunBook
                 book={book.data}
                 setups={lineup.setups}
                 tasks={tasks.map((each) => each.task)}
                 rounds={rounds}
-                flaggedOnly={flaggedOnly && flagged > 0}
+                filter={filter}
                 chosen={run}
                 onOpen={open}
               />

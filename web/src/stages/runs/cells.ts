@@ -19,13 +19,29 @@ export type TaskGroup = {
   hi: number
 }
 
+/** What the book is narrowed to; empty texts narrow nothing. */
+export type Filter = { setup: string; task: string; round: string; state: string }
+
+export const EVERYTHING: Filter = { setup: "", task: "", round: "", state: "" }
+/** States that runs can be narrowed to. */
+export const STATES = ["ok", "void", "failed", "flagged"] as const
+
+/** Whether a run is shown; a drifting cell is flagged as a whole. */
+export function isShown({ run, flags }: FlaggedRun, drifting: boolean, filter: Filter): boolean {
+  if (filter.setup && run.setup_id !== filter.setup) return false
+  if (filter.task && run.task_id !== filter.task) return false
+  if (filter.round && run.round_id !== filter.round) return false
+  if (filter.state === "flagged") return drifting || flags.length > 0
+  return !filter.state || run.status === filter.state
+}
+
 /** Groups the book by task, then setup, then round, each in its own order. */
 export function groupRuns(
   book: Schemas["RunBook"],
   setups: Schemas["Setup"][],
   tasks: Schemas["Task"][],
   rounds: Schemas["Round"][],
-  flaggedOnly: boolean,
+  filter: Filter,
 ): TaskGroup[] {
   const byCell = new Map<string, FlaggedRun[]>()
   for (const each of book.runs) {
@@ -39,10 +55,9 @@ export function groupRuns(
     const cells = setups.flatMap((setup) =>
       rounds.flatMap((round) => {
         const key = `${task.id} ${setup.id} ${round.id}`
-        const runs = byCell.get(key)
-        if (!runs) return []
         const drifts = drifting.has(key)
-        if (flaggedOnly && !drifts && runs.every((each) => each.flags.length === 0)) return []
+        const runs = (byCell.get(key) ?? []).filter((each) => isShown(each, drifts, filter))
+        if (runs.length === 0) return []
         return [{ key, setup, round, runs, drifting: drifts }]
       }),
     )
