@@ -53,6 +53,7 @@ def test_a_job_that_changes_after_runs_becomes_a_revision(page: Page, bench: Ben
     page.keyboard.type("20")
     page.keyboard.press("Enter")
     asked.get_by_role("button", name="The job: make a new revision").click()
+    expect(page.get_by_text("variable bit rate 20 Mbit/s").first).to_be_visible()
     tasks = page.get_by_role("navigation", name="Tasks by timeline")
     expect(tasks.get_by_role("button", name=re.compile(r"^Parade \(revision 1\)"))).to_be_visible()
     expect(tasks.get_by_role("button", name=re.compile("^Parade.* 0 runs"))).to_be_visible()

@@ -20,8 +20,14 @@ class News:
     nobody hears of one that was not kept.
     """
 
-    def __init__(self, url: str) -> None:
-        """Prepare to listen on a database; nothing happens before ``start``."""
+    def __init__(self, url: str, name: str = "true-margin news") -> None:
+        """Prepare to listen on a database; nothing happens before ``start``.
+
+        Args:
+            url: of the database.
+            name: that the connection goes by in the database's own lists.
+        """
+        self._name = name
         self._url = url.replace("postgresql+psycopg://", "postgresql://", 1)
         self._callbacks: set[Callable[[str], None]] = set()
         self._lock = threading.Lock()
@@ -58,7 +64,9 @@ class News:
         lost = False
         while not self._end.is_set():
             try:
-                with psycopg.connect(self._url, autocommit=True) as connection:
+                with psycopg.connect(
+                    self._url, autocommit=True, application_name=self._name
+                ) as connection:
                     connection.execute(f"listen {CHANNEL}")
                     if lost:
                         self._tell(EVERYTHING)

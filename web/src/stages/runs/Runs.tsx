@@ -34,15 +34,13 @@ export function Runs() {
         aside={book.data && `${count(book.data.runs.length, "run")} in the book`}
         tools={
           !importing && (
-            <>
-              <button
-                type="button"
-                className="btn btn-sm"
-                onClick={() => void navigate({ search: { focus: "import" } })}
-              >
-                Paste or import
-              </button>
-            </>
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() => void navigate({ search: { focus: "import" } })}
+            >
+              Paste or import
+            </button>
           )
         }
       >
