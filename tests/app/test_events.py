@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
 
 import httpx2
@@ -36,8 +35,6 @@ def test_a_change_is_told_and_an_ending_server_lets_go(
         assert later == first + 1 or next(told) == first + 1
         missing = httpx2.get(f"{address}/api/v1/shootouts/nowhere/events", timeout=30)
         assert missing.status_code == 404
-        began = time.monotonic()
-    # The open stream ended by itself; otherwise the server would have waited for ever.
-    assert time.monotonic() - began < 9.0
+    # The open stream ended with the server; otherwise this would wait until it times out.
     assert list(told) == []
     stream.__exit__(None, None, None)

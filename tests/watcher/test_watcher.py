@@ -22,8 +22,6 @@ from true_margin.watcher.send import AwayError, SendError, Server
 from true_margin.watcher.watch import Watched, send_log, watch
 
 POLL_S = 0.2
-# A busy machine looks late now and then; the error is under the time between two looks.
-LATE_S = 0.4
 PREAMBLE = """
 import os, sys, time
 folder = sys.argv[1]
@@ -79,9 +77,18 @@ def exported(
 
 @pytest.mark.parametrize("program", [BURSTS, TEMPORARY_FIRST])
 def test_an_export_is_timed_within_one_look(tmp_path: Path, program: str) -> None:
-    run, told = exported(tmp_path, program)
-    assert run.status == "ok"
-    assert run.elapsed_s == pytest.approx(told["end"] - told["start"], abs=POLL_S + LATE_S)
+    errors = []
+    # A machine that stands still for a while between two looks is not the watcher's fault.
+    for attempt in range(3):
+        folder = tmp_path / str(attempt)
+        folder.mkdir()
+        run, told = exported(folder, program)
+        assert run.status == "ok"
+        assert run.elapsed_s is not None
+        errors.append(abs(run.elapsed_s - (told["end"] - told["start"])))
+        if errors[-1] < POLL_S:
+            return
+    raise AssertionError(f"off by {errors} s with a look every {POLL_S} s")
 
 
 def test_an_export_that_dies_has_failed_with_how_far_it_came(tmp_path: Path) -> None:
