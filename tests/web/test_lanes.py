@@ -155,3 +155,14 @@ def test_the_outbox_keeps_the_newest_wish_of_each_run(call: Call) -> None:
 def test_a_damaged_outbox_is_empty(call: Call) -> None:
     call.page.evaluate("() => localStorage.setItem('tm-outbox', '{')")  # type: ignore[attr-defined]
     assert call("outbox.waiting") == []
+
+
+def test_a_lane_that_an_older_page_kept_runs_on(call: Call) -> None:
+    running = call("lane.started", ARMED, 1000)
+    call.page.evaluate(  # type: ignore[attr-defined]
+        "lane => localStorage.setItem('tm-lane-old', JSON.stringify(lane))", running
+    )
+    desk = call("desk.recall", "old")
+    assert desk == {"lanes": [{**running, "number": 1, "queue": [], "marks": []}], "selected": 1}
+    call("desk.keep", "old", call("desk.without", desk, 1))
+    assert call("desk.recall", "old")["lanes"] == [], "once taken away it does not come back"

@@ -117,8 +117,10 @@ export function mark(desk: Desk, number: number, fraction: number, at: number): 
 export const isRunning = (desk: Desk) => desk.lanes.some((lane) => lane.phase === "running")
 
 const KEPT = (slug: string) => `tm-desk-${slug}`
+const LONE = (slug: string) => `tm-lane-${slug}`
 
 export function keep(slug: string, desk: Desk): void {
+  localStorage.removeItem(LONE(slug))
   if (desk.lanes.length > 0) localStorage.setItem(KEPT(slug), JSON.stringify(desk))
   else localStorage.removeItem(KEPT(slug))
 }
@@ -127,10 +129,17 @@ export function keep(slug: string, desk: Desk): void {
 export function recall(slug: string): Desk {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(KEPT(slug)) ?? "null")
-    return isDesk(kept) ? kept : EMPTY
+    return isDesk(kept) ? kept : loneLane(slug)
   } catch {
     return EMPTY
   }
+}
+
+/** The one lane that an older page kept: its clock may still be running. */
+function loneLane(slug: string): Desk {
+  const lane: unknown = JSON.parse(localStorage.getItem(LONE(slug)) ?? "null")
+  if (!lanes.isLane(lane)) return EMPTY
+  return { lanes: [{ ...lane, number: 1, queue: [], marks: [] }], selected: 1 }
 }
 
 function isDesk(value: unknown): value is Desk {
