@@ -47,6 +47,8 @@ from demo.season import (
     TASKS,
     TIMELINES,
     TITLES,
+    TRIALS,
+    TROUBLES,
     WHO,
     setup_cells,
     spec_cells,
@@ -205,7 +207,9 @@ class Bench:
             self.marks.append(
                 PackMark(run=key, elapsed_s=elapsed, fraction=round(done / total, 4),
                          frames_per_s=round(rate, 1),
-                         temperature_c=round(min(94.0, 58 + elapsed / 6.5), 1))
+                         temperature_c=round(min(94.0, 58 + elapsed / 6.5), 1),
+                         left_s=round((total - done) * 1.0 / (slow if slowed else 1.0) * 0.92),
+                         event="fan starts" if elapsed == 90.0 else None)
             )  # fmt: skip
             elapsed += 30.0
 
@@ -316,6 +320,8 @@ def draw_pack() -> Pack:
         outputs=outputs.files,
         looks=outputs.looks,
         playbacks=PLAYBACKS,
+        trials=TRIALS,
+        troubles=TROUBLES,
         rounds=[PackRound(name=SPRING), PackRound(name=AUTUMN)],
         round_versions=[PackRoundVersion(app=a, version=v, round=r) for a, v, r in versions],
         runs=bench.runs,

@@ -19,6 +19,8 @@ from true_margin.exchange.pack_tables import (
     PackTask,
     PackTaskSetting,
     PackTimeline,
+    PackTrial,
+    PackTrouble,
 )
 
 WHO = "Marit Oduya-Lind"
@@ -383,4 +385,34 @@ PLAYBACKS = [
         dropped=dropped, total=3000,
     )
     for place, (setup, (quality, dropped)) in enumerate(SEEN.items())
+]  # fmt: skip
+
+# How the edit itself went on the parade, by setup: what was tried, grade, freezes.
+TRIED = {
+    TARN: [("scrub", "slow", 0), ("playback full", "stutters", 3), ("playback half", "smooth", 0)],
+    CAIRN: [("scrub", "smooth", 0), ("playback full", "smooth", 0), ("seek", "smooth", 0)],
+    SBATT: [("scrub", "smooth", 0), ("playback full", "slow", 1)],
+    LARGE: [("scrub", "smooth", 0), ("playback full", "smooth", 0), ("page switch", "smooth", 0)],
+    STOCK: [("scrub", "smooth", 0), ("playback full", "smooth", 0), ("import", "smooth", 0)],
+    PEBBLE: [("scrub", "stutters", 11), ("seek", "stutters", 4),
+             ("playback quarter", "unusable", 9)],
+}  # fmt: skip
+TRIALS = [
+    PackTrial(
+        task=WATCHED, machine=SETUP_OF[setup][0], setup=SETUP_OF[setup][1], who=WHO,
+        noted_at=datetime(2026, 10, 17, 11, 6 * place, step, tzinfo=UTC), kind=kind, grade=grade,
+        freezes=freezes,
+    )
+    for place, (setup, tried) in enumerate(TRIED.items())
+    for step, (kind, grade, freezes) in enumerate(tried)
+]  # fmt: skip
+TROUBLES = [
+    PackTrouble(
+        task=task, machine=SETUP_OF[setup][0], setup=SETUP_OF[setup][1], who=WHO,
+        noted_at=datetime(2026, 10, 18, 10, place, tzinfo=UTC), kind=kind, note=note,
+    )
+    for place, (setup, task, kind, note) in enumerate([
+        (SBATT, PARADE, "device fails", "the card reader dropped out; plugged in again, fine"),
+        (PEBBLE, DIARY, "crash", "the editor closed while a page was switched; nothing was lost"),
+    ])
 ]  # fmt: skip

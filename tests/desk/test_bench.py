@@ -7,10 +7,15 @@ from uuid import uuid4
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.core.mark_rows import MarkValue
 from true_margin.desk import bench as desk_bench
-from true_margin.desk import lineup, runs, spec_sheet
+from true_margin.desk import lineup, run_marks, runs, spec_sheet
 from true_margin.desk.errors import RefusedError
 from true_margin.store.database import Database
+
+
+def progress(*marks: tuple[float, float]) -> list[dict[str, MarkValue]]:
+    return [{"elapsed_s": elapsed, "fraction": fraction} for elapsed, fraction in marks]
 
 
 @pytest.fixture
@@ -21,9 +26,9 @@ def bench(database: Database) -> Bench:
 def test_marks_come_late_and_twice_and_are_stored_once(bench: Bench) -> None:
     run = bench.run("A", "5:00").run
     for _ in range(2):
-        detail = runs.add_marks(bench.database, run.id, [(120.0, 0.5), (60.0, 0.25)])
+        detail = run_marks.add_marks(bench.database, run.id, progress((120.0, 0.5), (60.0, 0.25)))
     assert [(m.elapsed_s, m.fraction) for m in detail.marks] == [(60.0, 0.25), (120.0, 0.5)]
-    runs.add_marks(bench.database, run.id, [(90.0, 0.4)])
+    run_marks.add_marks(bench.database, run.id, progress((90.0, 0.4)))
     assert len(runs.show_run(bench.database, run.id).marks) == 3
 
 
@@ -36,7 +41,7 @@ def test_marks_that_cannot_be_are_refused_together(
 ) -> None:
     run = bench.run("A", "5:00").run
     with pytest.raises(RefusedError, match=says):
-        runs.add_marks(bench.database, run.id, [(10.0, 0.1), *marks])
+        run_marks.add_marks(bench.database, run.id, progress((10.0, 0.1), *marks))
     assert runs.show_run(bench.database, run.id).marks == ()
 
 
@@ -45,7 +50,7 @@ def test_pace_against_the_best_so_far(bench: Bench) -> None:
     alone = desk_bench.read_pace(bench.database, bench.slug, task, [(60.0, 0.25)])
     assert (alone.projected_s, alone.gap_s, alone.slowed) == (240.0, None, False)
     best = bench.run("A", "5:00").run
-    runs.add_marks(bench.database, best.id, [(100.0, 0.5)])
+    run_marks.add_marks(bench.database, best.id, progress((100.0, 0.5)))
     pace = desk_bench.read_pace(bench.database, bench.slug, task, [(130.0, 0.5)])
     assert (pace.projected_s, pace.gap_s) == (260.0, 30.0)
     slow = [(100.0, 0.4), (300.0, 0.7), (600.0, 1.0)]

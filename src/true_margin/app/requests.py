@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -296,82 +296,6 @@ class NewRound(Request):
     versions: dict[Name, Annotated[str, StringConstraints(min_length=1, max_length=60)]] = Field(
         default_factory=dict, max_length=50, description="Version of each app"
     )
-
-
-class NewRun(Request):
-    """A run to store."""
-
-    setup_id: UUID = Field(description="Setup that it was made on")
-    task_id: UUID = Field(description="Task that was run")
-    round_id: UUID | None = Field(default=None, description="Round; the latest where missing")
-    typed: Typed | None = Field(default=None, description="Time or amount as typed")
-    meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
-    method: Method = Field(default="stopwatch", description="How it was read")
-    poll_s: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = Field(
-        default=None, description="Seconds between two looks of a watcher; 1 where missing"
-    )
-    status: Status = Field(default="ok", description="ok, void or failed")
-    reason: Reason | None = Field(default=None, description="Why void or failed")
-    note: Note | None = Field(default=None, description="Anything else")
-    started_at: datetime | None = Field(default=None, description="When it was started")
-    client_key: Annotated[str, StringConstraints(min_length=8, max_length=80)] = Field(
-        description="Made by the client; the same key again stores nothing"
-    )
-
-
-class RunChange(Request):
-    """A change of a run, with the reason for it."""
-
-    version: Version
-    why: Why = Field(description="Why it is changed; kept in the history")
-    setup_id: UUID | None = Field(default=None, description="Setup that it was really made on")
-    task_id: UUID | None = Field(default=None, description="Task that was really run")
-    round_id: UUID | None = Field(default=None, description="Round that it belongs to")
-    typed: Typed | None = Field(default=None, description="Time or amount as typed")
-    meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
-    method: Method | None = Field(default=None, description="How it was read")
-    status: Status | None = Field(default=None, description="ok, void or failed")
-    reason: Reason | None = Field(default=None, description="Why void or failed")
-    note: Note | None = Field(default=None, description="Anything else")
-
-
-class MarkFields(Request):
-    """A progress reading inside a run."""
-
-    elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
-    fraction: float = Field(ge=0, le=1, allow_inf_nan=False, description="Part of the work done")
-
-
-class NewMarks(Request):
-    """Progress readings of a run."""
-
-    marks: list[MarkFields] = Field(max_length=10_000, description="In any order")
-
-
-class RunningMarks(NewMarks):
-    """Progress readings of a run that is not in the book yet."""
-
-    task_id: UUID = Field(description="Task that is being run")
-
-
-class EntryText(Request):
-    """An entry line, finished or not."""
-
-    line: str = Field(max_length=500, description="As typed: setup / task / value")
-
-
-class TableText(Request):
-    """A table of runs, with a person's answers."""
-
-    text: str = Field(max_length=20_000_000, description="CSV or pasted cells, with headers")
-    columns: list[str | None] | None = Field(
-        default=None, max_length=500, description="Field of each column, where corrected"
-    )
-    answers: dict[int, Meaning] = Field(
-        default_factory=dict, description="Meaning of ambiguous times, by line"
-    )
-    add_missing: bool = Field(default=False, description="Add unknown setups and tasks")
-    leave_out_bad: bool = Field(default=False, description="Store the good rows only")
 
 
 class NewOverrule(Request):

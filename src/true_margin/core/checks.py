@@ -206,6 +206,19 @@ def slowed_down(marks: Sequence[Mark]) -> bool:
     Returns:
         True where both thirds are covered and the run slowed down.
     """
+    both = thirds(marks)
+    return both is not None and both[0] / both[1] < SLOWED_BELOW
+
+
+def thirds(marks: Sequence[Mark]) -> tuple[float, float] | None:
+    """Seconds that the first and the last third of the work took.
+
+    Args:
+        marks: progress readings of a finished run, as for ``slowed_down``.
+
+    Returns:
+        Both, or None where the run is not covered by enough marks.
+    """
     points = [(0.0, 0.0)]
     for mark in sorted(marks, key=lambda m: m.elapsed_s):
         if mark.elapsed_s > points[-1][0] and mark.fraction > points[-1][1]:
@@ -213,9 +226,9 @@ def slowed_down(marks: Sequence[Mark]) -> bool:
     elapsed = np.array([point[0] for point in points])
     fraction = np.array([point[1] for point in points])
     if len(points) < 4 or fraction[-1] < 1.0 - 1e-9:
-        return False
+        return None
     third, two_thirds = np.interp([1 / 3, 2 / 3], fraction, elapsed)
-    return bool(third / (elapsed[-1] - two_thirds) < SLOWED_BELOW)
+    return float(third), float(elapsed[-1] - two_thirds)
 
 
 def wrong_output(

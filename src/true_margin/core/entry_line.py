@@ -11,10 +11,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.errors import QuantityError
+from true_margin.core.quantities import ReadingMethod, parse_timecodes
 from true_margin.core.study import RunStatus
 
 _STATUS = re.compile(r"^(?P<value>.*?)\s*\b(?P<word>void|failed)\b[:,\s]*(?P<reason>.*)$", re.I)
+# A semicolon divides parts, but not the frames from the seconds of a timecode.
+_DIVIDER = re.compile(r"\s*/\s*|\s*(?:(?<!\d\d:\d\d:\d\d);|;(?!\d\d(?:\D|$)))\s*")
 _METHOD_WORDS = {
     "hand": ReadingMethod.STOPWATCH,
     "stopwatch": ReadingMethod.STOPWATCH,
@@ -93,7 +96,7 @@ def read_entry(
         >>> entry.setup.index, entry.task.index, entry.value, entry.method.value
         (0, 0, '6:17', 'log')
     """
-    parts = [part.strip() for part in re.split(r"\s*/\s*|\s*;\s*", line)]
+    parts = [part.strip() for part in _DIVIDER.split(line)]
     setup = match_name(parts[0], setups)
     if len(parts) == 2 and len(tasks) == 1 and re.match(r"^[\d~>']", parts[1]):
         parts.insert(1, tasks[0])
@@ -109,11 +112,21 @@ def read_entry(
 
 
 def _split_method(body: str) -> tuple[str, ReadingMethod]:
+    if _is_timecodes(body):
+        return body, ReadingMethod.RECORDING
     value, _, last = body.rpartition(" ")
     method = _METHOD_WORDS.get(last.lower())
     if method is None:
         return body, ReadingMethod.STOPWATCH
     return value.removesuffix(" by").removesuffix(" one").strip(), method
+
+
+def _is_timecodes(body: str) -> bool:
+    try:
+        return parse_timecodes(body) is not None
+    except QuantityError:
+        # Of this form, though it cannot be: the value's own reading says why.
+        return True
 
 
 def match_name(text: str, names: Sequence[str]) -> Match:

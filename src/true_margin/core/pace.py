@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-from true_margin.core.checks import Mark
+from true_margin.core.checks import SLOWED_BELOW, Mark
 
 REACH = 0.2
 """The pace is taken over at least this part of the work, where that much is done."""
@@ -56,6 +56,28 @@ def projected_finish(marks: Sequence[Mark]) -> float | None:
     e_k, p_k = (before[-1].elapsed_s, before[-1].fraction) if before else (0.0, 0.0)
     pace = (last.elapsed_s - e_k) / (last.fraction - p_k)
     return last.elapsed_s + (1.0 - last.fraction) * pace
+
+
+def slowing_down(marks: Sequence[Mark]) -> bool:
+    """Say whether a running run goes slower now than it did before.
+
+    Args:
+        marks: progress readings in any order.
+
+    Returns:
+        True where the latest 0.2 of the work, or a little more, went below 0.9 of the
+        pace of all before it; False while there is too little to tell.
+    """
+    rising = rising_marks(marks)
+    if not rising:
+        return False
+    last = rising[-1]
+    before = [m for m in rising if last.fraction - m.fraction >= REACH - 1e-12]
+    if not before:
+        return False
+    then = before[-1]
+    pace_now = (last.fraction - then.fraction) / (last.elapsed_s - then.elapsed_s)
+    return pace_now < SLOWED_BELOW * then.fraction / then.elapsed_s
 
 
 def elapsed_at(marks: Sequence[Mark], total_s: float, fraction: float) -> float:

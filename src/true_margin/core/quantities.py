@@ -33,6 +33,12 @@ _ISO = re.compile(
     r"^PT(?:(\d+(?:\.\d+)?)H)?(?:(\d+(?:\.\d+)?)M)?(?:(\d+(?:\.\d+)?)S)?$", re.IGNORECASE
 )
 _AMOUNT = re.compile(r"^(\d+(?:\.\d+)?)(?:\s*[a-z/%]+){0,2}$", re.IGNORECASE)
+_TIMECODES = re.compile(
+    r"^(?P<start>\d+:\d\d:\d\d[:;]\d+)\s*(?:-|–|to)\s*(?P<end>\d+:\d\d:\d\d[:;]\d+)"
+    r"\s*(?:@|at)\s*(?P<rate>\d+(?:[.,]\d+)?)\s*(?:fps|frames/s)?$",
+    re.IGNORECASE,
+)
+_RATES = {round(n * 1000 / 1001, 2): n * 1000 / 1001 for n in (24, 30, 48, 60, 120)}
 _TIMECODE = re.compile(r"^(\d+):(\d\d):(\d\d)([:;])(\d+)$")
 
 
@@ -228,6 +234,27 @@ def elapsed_from_timecodes(start: str, end: str, frames_per_s: float) -> Elapsed
     if frames <= 0:
         raise QuantityError(f"end {end!r} is not after start {start!r}")
     return _checked(frames / frames_per_s, 1.0 / frames_per_s, f"{start} to {end}")
+
+
+def parse_timecodes(text: str) -> tuple[Elapsed, float] | None:
+    """Read a run off a recording: two timecodes and a frame rate in one text.
+
+    Args:
+        text: such as ``01:00:10:05 - 01:06:27:12 @ 25``.
+
+    Returns:
+        The time between them and the rate in frames per second; None where the text
+        is not of this form. 29.97 and its like mean the exact rates over 1.001.
+
+    Raises:
+        QuantityError: a malformed timecode, or an end that is not after the start.
+    """
+    match = _TIMECODES.match(text.strip())
+    if match is None:
+        return None
+    typed = float(match["rate"].replace(",", "."))
+    rate = _RATES.get(typed, typed)
+    return elapsed_from_timecodes(match["start"], match["end"], rate), rate
 
 
 def reading_uncertainty(

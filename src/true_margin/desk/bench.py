@@ -8,10 +8,10 @@ from datetime import datetime
 from statistics import median
 from uuid import UUID
 
-from true_margin.core.checks import Mark, slowed_down
-from true_margin.core.pace import gap_to_best, projected_finish
+from true_margin.core.checks import Mark
+from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
 from true_margin.core.sittings import Candidate, OpenPair, open_pairs, propose_sitting
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import SHELF, Book, progress_of
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -34,7 +34,7 @@ class Pace:
     """What the marks of a running run say; seconds.
 
     ``gap_s`` is how far it is behind the best so far at the same fraction, negative where
-    it is ahead. ``slowed`` where the last third went below 0.9 of the first third's rate.
+    it is ahead. ``slowed`` where it goes below 0.9 of the pace it had before.
     """
 
     projected_s: float | None
@@ -111,9 +111,9 @@ def read_pace(
     best = next((run for task, run, _ in _best_runs(book) if task.id == task_id), None)
     gap = None
     if best is not None and best.value is not None:
-        known = [Mark(m.elapsed_s, m.fraction) for m in book.marks_of.get(best.id, ())]
+        known = progress_of(book.marks_of.get(best.id, ()))
         gap = gap_to_best(points, known, best.value)
-    return Pace(projected_finish(points), gap, slowed_down(points))
+    return Pace(projected_finish(points), gap, slowing_down(points))
 
 
 def show_sitting(

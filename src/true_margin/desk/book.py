@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeVar
@@ -46,7 +47,13 @@ from true_margin.store.database import Database
 
 _KEPT_BOOKS = 32
 _Noted = TypeVar(
-    "_Noted", records.SettingsUsed, records.OutputFile, records.OutputLook, records.Playback
+    "_Noted",
+    records.SettingsUsed,
+    records.OutputFile,
+    records.OutputLook,
+    records.Playback,
+    records.Trial,
+    records.Trouble,
 )
 
 
@@ -73,6 +80,8 @@ class Book:
     output_files: tuple[records.OutputFile, ...] = ()
     looks: tuple[records.OutputLook, ...] = ()
     playbacks: tuple[records.Playback, ...] = ()
+    trials: tuple[records.Trial, ...] = ()
+    troubles: tuple[records.Trouble, ...] = ()
 
     @cached_property
     def setups(self) -> tuple[records.Setup, ...]:
@@ -139,10 +148,15 @@ class Book:
         for run in self.runs:
             marks = self.marks_of.get(run.id)
             if marks and run.status == "ok" and run.value is not None:
-                points = [CoreMark(m.elapsed_s, m.fraction) for m in marks]
+                points = progress_of(marks)
                 if slowed_down([*points, CoreMark(run.value, 1.0)]):
                     found.add(run.id)
         return frozenset(found)
+
+
+def progress_of(marks: Iterable[records.Mark]) -> list[CoreMark]:
+    """The marks that say how far a run was."""
+    return [CoreMark(m.elapsed_s, m.fraction) for m in marks if m.fraction is not None]
 
 
 def build_study(book: Book) -> Study:
@@ -285,6 +299,8 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         _of(there, outputs.list_output_files(session, shootout.id)),
         _of(there, outputs.list_looks(session, shootout.id)),
         _of(there, outputs.list_playbacks(session, shootout.id)),
+        _of(there, outputs.list_trials(session, shootout.id)),
+        _of(there, outputs.list_troubles(session, shootout.id)),
     )
 
 

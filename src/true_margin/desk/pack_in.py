@@ -15,6 +15,7 @@ from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, SpecValue
 from true_margin.core.task_rows import read_settings
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.run_marks import picture_columns
 from true_margin.desk.shootouts import free_slug
 from true_margin.desk.spec_sheet import machine_rows, read_cells
 from true_margin.desk.timelines import stored_file
@@ -199,6 +200,22 @@ def _add_noted(
         outputs.add_look(session, key(look))
     for playback in pack.playbacks:
         outputs.add_playback(session, key(playback))
+    for trial in pack.trials:
+        outputs.add_trial(session, key(trial))
+    for trouble in pack.troubles:
+        fields = key(trouble)
+        run = fields.pop("run")
+        outputs.add_trouble(session, {**fields, "run_id": None if run is None else run_ids[run]})
+    for picture in pack.pictures:
+        content = pack.contents[picture.content]
+        outputs.add_picture(
+            session,
+            {
+                **picture.model_dump(exclude={"run", "content"}),
+                **picture_columns(picture.name, content),
+                "run_id": run_ids[picture.run],
+            },
+        )
 
 
 def _add_rounds(session: Session, home: UUID, pack: Pack) -> dict[str, UUID]:
@@ -226,6 +243,7 @@ def _add_runs(
         fields["task_id"] = task_ids[run.task]
         fields["round_id"] = rounds[run.round]
         fields["client_key"] = f"pack-{run.id}"[:80]
+        fields["conditions"] = _object("runs.csv", "conditions", run.conditions)
         added[run.id] = runs.add_run(session, home, fields)
     for revision in pack.revisions:
         fields = revision.model_dump(exclude={"run"})

@@ -22,6 +22,7 @@ from true_margin.exchange.pack_tables import (
     PackNoted,
     PackOutput,
     PackOverrule,
+    PackPicture,
     PackPlayback,
     PackPrice,
     PackRevision,
@@ -37,7 +38,9 @@ from true_margin.exchange.pack_tables import (
     PackTaskSetting,
     PackTimeline,
     PackTimelineFile,
+    PackTrial,
     PackTrialRow,
+    PackTrouble,
 )
 from true_margin.store import outputs, records, runs, shootouts, timelines
 from true_margin.store.database import Database
@@ -62,6 +65,11 @@ def export_pack(database: Database, slug: str) -> Pack:
         } | {
             f"probe-{place}.json": outputs.output_content(session, file.id)
             for place, file in enumerate(book.output_files, start=1)
+        }
+        pictures = outputs.list_pictures(session, [run.id for run in book.runs])
+        contents |= {
+            _picture_name(place, picture): outputs.picture_content(session, picture.id)[1]
+            for place, picture in enumerate(pictures, start=1)
         }
     tasks = (*book.tasks, *book.observed)
     names = {task.id: task.name for task in tasks}
@@ -124,6 +132,17 @@ def export_pack(database: Database, slug: str) -> Pack:
         ],
         looks=[_noted(book, names, each, PackLook) for each in book.looks],
         playbacks=[_noted(book, names, each, PackPlayback) for each in book.playbacks],
+        trials=[_noted(book, names, each, PackTrial) for each in book.trials],
+        troubles=[
+            _noted(book, names, each, PackTrouble, run=each.run_id and str(each.run_id))
+            for each in book.troubles
+        ],
+        pictures=[
+            _copy(
+                picture, PackPicture, run=str(picture.run_id), content=_picture_name(place, picture)
+            )
+            for place, picture in enumerate(pictures, start=1)
+        ],
         rounds=[PackRound(name=round_.name) for round_ in book.rounds],
         round_versions=[
             PackRoundVersion(round=round_.name, app=each.app, version=each.version)
@@ -176,9 +195,14 @@ def _run(book: Book, run: records.Run) -> PackRun:
     names = {
         "id": str(run.id), "machine": setup.machine, "setup": setup.name,
         "task": book.tasks[book.task_index[run.task_id]].name, "round": round_.name,
+        "conditions": json.dumps(run.conditions),
     }  # fmt: skip
     pack_run: PackRun = _copy(run, PackRun, **names)
     return pack_run
+
+
+def _picture_name(place: int, picture: records.RunPicture) -> str:
+    return f"picture-{place}.{picture.media_type.rsplit('/', 1)[-1]}"
 
 
 def _content_name(place: int, file: records.TimelineFile) -> str:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from itertools import pairwise
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
 from typing import Any, Literal
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from true_margin.core.bench_rows import wrong_of
+from true_margin.core.checks import Mark as CoreMark
+from true_margin.core.flag_words import explain_flag, slowed_words
+from true_margin.core.mark_rows import OwnEstimate, own_estimates
 from true_margin.core.quantities import (
     AmbiguousElapsed,
     Amount,
@@ -17,14 +20,15 @@ from true_margin.core.quantities import (
     ReadingMethod,
     parse_amount,
     parse_elapsed,
+    parse_timecodes,
     reading_uncertainty,
 )
 from true_margin.core.task_rows import OBSERVATION
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import SHELF, Book, progress_of
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
 from true_margin.desk.verdicts import what_changed
-from true_margin.store import lineup, records, runs, shootouts, tasks
+from true_margin.store import lineup, outputs, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 
 Meaning = Literal["clock", "decimal"]
@@ -68,12 +72,21 @@ class RunBook:
 
 @dataclass(frozen=True, slots=True)
 class RunDetail:
-    """One run with its history and marks."""
+    """One run with its history, marks and pictures.
+
+    ``estimates`` says how wrong the app's own estimates were, ``wrong_before`` what was
+    not as it should be when it was started, ``because`` why each flag is there.
+    """
 
     run: records.Run
     flags: tuple[str, ...]
+    because: tuple[str, ...]
     revisions: tuple[records.RunRevision, ...]
     marks: tuple[records.Mark, ...]
+    estimates: tuple[OwnEstimate, ...]
+    wrong_before: tuple[str, ...]
+    pictures: tuple[records.RunPicture, ...]
+    troubles: tuple[records.Trouble, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +98,7 @@ class ReadValue:
     approximate: bool
     bound: bool
     u: float
+    method: ReadingMethod
 
 
 def read_value(
@@ -92,7 +106,7 @@ def read_value(
     measure: str,
     method: ReadingMethod,
     meaning: Meaning | None = None,
-    poll_s: float = DEFAULT_POLL_S,
+    poll_s: float | None = None,
 ) -> ReadValue:
     """Read a typed time or amount with its uncertainty; ``poll_s`` is a watcher's.
 
@@ -100,23 +114,35 @@ def read_value(
         AmbiguousTimeError: two meanings and none chosen.
         QuantityError: it cannot be read.
     """
-    quantity = parse_amount(typed) if measure == "amount" else parse_elapsed(typed)
+    timecodes = None if measure == "amount" else parse_timecodes(typed)
+    rate = DEFAULT_RECORDING_RATE
+    quantity: Amount | Elapsed | AmbiguousElapsed
+    if timecodes is not None:
+        method = ReadingMethod.RECORDING
+        quantity, rate = timecodes
+    else:
+        quantity = parse_amount(typed) if measure == "amount" else parse_elapsed(typed)
     if isinstance(quantity, AmbiguousElapsed):
         quantity = _chosen(quantity, meaning)
     if isinstance(quantity, Amount):
         u = reading_uncertainty(quantity.resolution, approximate=quantity.approximate)
         return ReadValue(
-            quantity.value, quantity.resolution, quantity.approximate, quantity.bound, u
+            quantity.value,
+            quantity.resolution,
+            quantity.approximate,
+            quantity.bound,
+            u,
+            ReadingMethod.STATED,
         )
     u = reading_uncertainty(
         quantity.resolution_s,
         method,
         approximate=quantity.approximate,
-        poll_interval_s=poll_s,
-        frames_per_s=DEFAULT_RECORDING_RATE,
+        poll_interval_s=poll_s or DEFAULT_POLL_S,
+        frames_per_s=rate,
     )
     return ReadValue(
-        quantity.seconds, quantity.resolution_s, quantity.approximate, quantity.bound, u
+        quantity.seconds, quantity.resolution_s, quantity.approximate, quantity.bound, u, method
     )
 
 
@@ -166,9 +192,29 @@ def show_run(database: Database, run_id: UUID) -> RunDetail:
         run = runs.get_run(session, run_id)
         revisions = runs.list_revisions(session, run_id)
         marks = runs.list_marks(session, [run_id])
+        pictures = outputs.list_pictures(session, [run_id])
         slug = shootouts.slug_of(session, runs.run_home(session, run_id))
-    flags = flags_of(SHELF.take(database, slug)).get(run_id, ())
-    return RunDetail(run, flags, revisions, marks)
+    book = SHELF.take(database, slug)
+    estimates = () if run.value is None else own_estimates(map(asdict, marks), run.value)
+    return RunDetail(
+        run, flags_of(book).get(run_id, ()), reasons_of(book, run), revisions, marks, estimates,
+        wrong_of(run.conditions), pictures,
+        tuple(trouble for trouble in book.troubles if trouble.run_id == run_id),
+    )  # fmt: skip
+
+
+def reasons_of(book: Book, run: records.Run) -> tuple[str, ...]:
+    """Why a run is flagged, with the figures."""
+    seen = book.analysis
+    found = [
+        explain_flag(seen.study, seen.cells, flag)
+        for flag in seen.flags
+        if flag.run is not None and book.runs[flag.run].id == run.id
+    ]
+    if run.id in book.slowed and run.value is not None:
+        marks = [*progress_of(book.marks_of.get(run.id, ())), CoreMark(run.value, 1.0)]
+        found.append(slowed_words(marks))
+    return tuple(found)
 
 
 def add_run(database: Database, slug: str, fields: Mapping[str, Any], who: str) -> StoredRun:
@@ -240,10 +286,11 @@ def prepare_run(places: Places, fields: Mapping[str, Any], who: str) -> dict[str
     if task.measure == "amount":
         method = ReadingMethod.STATED
     meaning = own.pop("meaning", None)
-    poll_s = own.pop("poll_s", None) or DEFAULT_POLL_S
     typed = (own.get("typed") or "").strip() or None
     if typed is not None:
-        own |= _columns(read_value(typed, task.measure, method, meaning, poll_s))
+        value = read_value(typed, task.measure, method, meaning, own.get("poll_s"))
+        method = value.method
+        own |= _columns(value, own.get("placed_u") or 0.0)
     elif own.get("status", "ok") == "ok":
         raise RefusedError("typed", "A run that counts needs a time or an amount.")
     own |= {"typed": typed, "method": method.value, "who": who, "place": places.next_place}
@@ -254,37 +301,11 @@ def prepare_run(places: Places, fields: Mapping[str, Any], who: str) -> dict[str
 _NO_VALUE = {"value": None, "resolution": None, "u": 0.0, "approximate": False, "bound": False}
 
 
-def _columns(value: ReadValue) -> dict[str, Any]:
+def _columns(value: ReadValue, placed_u: float) -> dict[str, Any]:
     return {
-        "value": value.value, "resolution": value.resolution, "u": value.u,
+        "value": value.value, "resolution": value.resolution, "u": value.u + placed_u,
         "approximate": value.approximate, "bound": value.bound,
     }  # fmt: skip
-
-
-def add_marks(database: Database, run_id: UUID, marks: Sequence[tuple[float, float]]) -> RunDetail:
-    """Add marks to a run; those that it has already are left as they are.
-
-    Raises:
-        RefusedError: a mark goes backwards, or lies after the run's end; none is stored.
-    """
-    with transaction(database) as session:
-        home = runs.run_home(session, run_id)
-        shootouts.bump_revision(session, home)
-        run = runs.get_run(session, run_id)
-        known = {mark.elapsed_s: mark.fraction for mark in runs.list_marks(session, [run_id])}
-        new = {elapsed: fraction for elapsed, fraction in marks if elapsed not in known}
-        if run.value is not None and any(elapsed > run.value + SLACK_S for elapsed in new):
-            raise RefusedError("marks", "A mark lies after the end of its run.")
-        rising = [fraction for _, fraction in sorted({**known, **new}.items())]
-        if any(later < sooner for sooner, later in pairwise(rising)):
-            raise RefusedError("marks", "A mark goes backwards: less was done later.")
-        for elapsed, fraction in sorted(new.items()):
-            runs.add_mark(session, run_id, {"elapsed_s": elapsed, "fraction": fraction})
-    return show_run(database, run_id)
-
-
-SLACK_S = 1.0
-"""A mark may lie this far after a run's end: the end is told to a tenth of a second."""
 
 
 def revise_run(
@@ -298,7 +319,7 @@ def revise_run(
     with transaction(database) as session:
         shootouts.bump_revision(session, home)
         run = runs.get_run(session, run_id)
-        revised = _revised(read_places(session, home), run, changes)
+        revised = revised_columns(read_places(session, home), run, changes)
         runs.revise_run(session, run, version, revised, who, why)
         run = runs.get_run(session, run_id)
     after = SHELF.take(database, slug)
@@ -306,7 +327,8 @@ def revise_run(
     return StoredRun(run, says, changed)
 
 
-def _revised(places: Places, run: records.Run, changes: Mapping[str, Any]) -> dict[str, Any]:
+def revised_columns(places: Places, run: records.Run, changes: Mapping[str, Any]) -> dict[str, Any]:
+    """Check a change of a run and give the columns that it sets."""
     own = dict(changes)
     meaning = own.pop("meaning", None)
     task = places.task(own.get("task_id", run.task_id))
@@ -319,7 +341,8 @@ def _revised(places: Places, run: records.Run, changes: Mapping[str, Any]) -> di
     typed = own.get("typed", run.typed)
     if ("typed" in own or "method" in own) and typed is not None:
         method = ReadingMethod(own.get("method", run.method))
-        own |= _columns(read_value(typed, task.measure, method, meaning))
+        value = read_value(typed, task.measure, method, meaning, run.poll_s)
+        own |= _columns(value, run.placed_u) | {"method": value.method.value}
     if own.get("status") == "ok":
         own["reason"] = None
     return own

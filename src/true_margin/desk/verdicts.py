@@ -44,6 +44,16 @@ def what_changed(before: Book, after: Book, run: records.Run) -> tuple[str, tupl
     return says, tuple(_moved(before, after, run.task_id))
 
 
+def what_else_changed(before: Book, after: Book) -> tuple[str, ...]:
+    """Say which calls moved, on whatever task; one line a call."""
+    several = len(after.tasks) > 1
+    return tuple(
+        f"{task.name}: {line}" if several else line
+        for task in after.tasks
+        for line in _moved(before, after, task.id)
+    )
+
+
 def shown_value(run: records.Run, task: records.Task) -> str:
     """Write a run's value as its task measures it."""
     if run.value is None:

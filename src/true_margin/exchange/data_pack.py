@@ -25,6 +25,7 @@ from true_margin.exchange.pack_tables import (
     CONTENT_NAME,
     KEYS,
     LINKS,
+    PICTURE_NAME,
     PROBE_NAME,
     TABLES,
     PackExtra,
@@ -34,6 +35,7 @@ from true_margin.exchange.pack_tables import (
     PackMark,
     PackOutput,
     PackOverrule,
+    PackPicture,
     PackPlayback,
     PackPrice,
     PackRevision,
@@ -50,7 +52,9 @@ from true_margin.exchange.pack_tables import (
     PackTaskSetting,
     PackTimeline,
     PackTimelineFile,
+    PackTrial,
     PackTrialRow,
+    PackTrouble,
 )
 
 MAX_PACK_BYTES = 100_000_000
@@ -89,6 +93,9 @@ class Pack(BaseModel):
     outputs: list[PackOutput] = []
     looks: list[PackLook] = []
     playbacks: list[PackPlayback] = []
+    trials: list[PackTrial] = []
+    troubles: list[PackTrouble] = []
+    pictures: list[PackPicture] = []
     revisions: list[PackRevision] = []
     marks: list[PackMark] = []
     contents: dict[str, bytes] = {}
@@ -110,7 +117,7 @@ def read_pack(files: Mapping[str, bytes]) -> Pack:
     _check_keys(tables)
     _check_links(tables)
     contents = {}
-    for table in ("timeline_files", "outputs"):
+    for table in ("timeline_files", "outputs", "pictures"):
         for line, row in enumerate(tables[table], start=2):
             if row.content not in files:
                 raise PackError(f"{table}.csv row {line}: the pack holds no file {row.content}")
@@ -150,7 +157,7 @@ def read_zip(content: bytes) -> dict[str, bytes]:
             return {
                 name: archive.read(entry)
                 for entry, name in named
-                if name in known or re.match(f"{CONTENT_NAME}|{PROBE_NAME}", name)
+                if name in known or re.match(f"{CONTENT_NAME}|{PROBE_NAME}|{PICTURE_NAME}", name)
             }
     except (zipfile.BadZipFile, RuntimeError, NotImplementedError, OSError, EOFError) as error:
         raise PackError(f"the pack is not a whole zip archive: {error}") from error

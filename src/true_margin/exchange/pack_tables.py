@@ -12,10 +12,12 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency
 
 CONTENT_NAME = r"^timeline-\d{1,4}\.(otio|otioz|edl)$"
+PICTURE_NAME = r"^picture-\d{1,4}\.(png|jpeg)$"
 PROBE_NAME = r"^probe-\d{1,4}\.json$"
 Text = Annotated[str, Field(max_length=2000)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+Part = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 
 def _in_use(currency: str) -> str:
@@ -224,6 +226,28 @@ class PackPlayback(PackNoted):
     note: Text | None = None
 
 
+class PackTrial(PackNoted):
+    """A graded judgement of the edit itself."""
+
+    kind: Literal[
+        "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch",
+        "import",
+    ]  # fmt: skip
+    grade: Literal["smooth", "slow", "stutters", "unusable"]
+    freezes: int | None = Field(default=None, ge=0)
+    dropped: int | None = Field(default=None, ge=0)
+    total: int | None = Field(default=None, gt=0)
+    note: Text | None = None
+
+
+class PackTrouble(PackNoted):
+    """A fault worth telling that is not a time; of one run, or of none."""
+
+    kind: Literal["crash", "work lost", "wrong colours", "device fails", "other"]
+    run: Name | None = None
+    note: Text | None = None
+
+
 class PackOverrule(PackRow):
     """A person's word that two setups were given the same job on a task after all."""
 
@@ -274,8 +298,23 @@ class PackRun(PackRow):
     reason: Text | None = None
     note: Text | None = None
     started_at: datetime | None = None
+    poll_s: Positive | None = None
+    placed_u: float = Field(default=0.0, ge=0, allow_inf_nan=False)
+    reached: float | None = Field(default=None, ge=0, le=1)
+    conditions: Text = "{}"
+    simulated: bool = False
     who: Text = "unknown"
     version: int = Field(default=1, ge=1)
+
+
+class PackPicture(PackRow):
+    """A picture of the screen that belongs to a run."""
+
+    run: Name
+    name: Name
+    content: str = Field(pattern=PICTURE_NAME)
+    who: Text = "unknown"
+    added_at: datetime
 
 
 class PackRevision(PackRow):
@@ -290,14 +329,22 @@ class PackRevision(PackRow):
 
 
 class PackMark(PackRow):
-    """A progress reading inside a run."""
+    """A reading inside a run; loads from 0 to 1."""
 
     run: Name
     elapsed_s: float = Field(ge=0, allow_inf_nan=False)
-    fraction: float = Field(ge=0, le=1)
-    frames_per_s: float | None = Field(default=None, ge=0)
-    temperature_c: float | None = None
-    power_w: float | None = Field(default=None, ge=0)
+    fraction: Part | None = None
+    frames_per_s: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    temperature_c: float | None = Field(default=None, ge=-100, le=300, allow_inf_nan=False)
+    power_w: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    memory_gb: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    swap_gb: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    cpu_load: Part | None = None
+    gpu_load: Part | None = None
+    gpu_memory_gb: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    noise_db: float | None = Field(default=None, ge=0, le=200, allow_inf_nan=False)
+    left_s: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    event: str | None = Field(default=None, max_length=200)
 
 
 TABLES: dict[str, type[PackRow]] = {
@@ -322,6 +369,9 @@ TABLES: dict[str, type[PackRow]] = {
     "outputs": PackOutput,
     "looks": PackLook,
     "playbacks": PackPlayback,
+    "trials": PackTrial,
+    "troubles": PackTrouble,
+    "pictures": PackPicture,
     "revisions": PackRevision,
     "marks": PackMark,
 }
@@ -351,6 +401,9 @@ LINKS = {
     "outputs": [*_ON_TASK, (["run"], "runs", ["id"])],
     "looks": _ON_TASK,
     "playbacks": _ON_TASK,
+    "trials": _ON_TASK,
+    "troubles": [*_ON_TASK, (["run"], "runs", ["id"])],
+    "pictures": [(["run"], "runs", ["id"])],
     "overrules": [
         (["task"], "tasks", ["name"]),
         (["machine_a", "setup_a"], "setups", ["machine", "name"]),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -18,7 +18,10 @@ from true_margin.store.tables_noted import (
     OutputLookRow,
     PlaybackRow,
     PresetRow,
+    RunPictureRow,
     SettingsUsedRow,
+    TrialRow,
+    TroubleRow,
 )
 
 Noted = TypeVar("Noted")
@@ -55,6 +58,57 @@ def list_looks(session: Session, shootout_id: UUID) -> tuple[records.OutputLook,
 def list_playbacks(session: Session, shootout_id: UUID) -> tuple[records.Playback, ...]:
     """List what was seen of playback, oldest first."""
     return _list(session, shootout_id, PlaybackRow, records.Playback)
+
+
+def list_trials(session: Session, shootout_id: UUID) -> tuple[records.Trial, ...]:
+    """List the editing trials, oldest first."""
+    return _list(session, shootout_id, TrialRow, records.Trial)
+
+
+def list_troubles(session: Session, shootout_id: UUID) -> tuple[records.Trouble, ...]:
+    """List the troubles, oldest first."""
+    return _list(session, shootout_id, TroubleRow, records.Trouble)
+
+
+def add_trial(session: Session, fields: Mapping[str, Any]) -> UUID:
+    """Note an editing trial; the newest of a kind counts."""
+    return insert_row(session, TrialRow, fields)
+
+
+def add_trouble(session: Session, fields: Mapping[str, Any]) -> UUID:
+    """Note a trouble; each counts."""
+    return insert_row(session, TroubleRow, fields)
+
+
+def add_picture(session: Session, fields: Mapping[str, Any]) -> UUID:
+    """Keep a picture of a run."""
+    return insert_row(session, RunPictureRow, fields)
+
+
+def list_pictures(session: Session, run_ids: Sequence[UUID]) -> tuple[records.RunPicture, ...]:
+    """List the pictures of some runs, oldest first, without their content."""
+    rows = session.scalars(
+        select(RunPictureRow)
+        .where(RunPictureRow.run_id.in_(run_ids))
+        .order_by(RunPictureRow.added_at, RunPictureRow.id)
+    )
+    return tuple(record_of(row, records.RunPicture) for row in rows)
+
+
+def picture_content(session: Session, picture_id: UUID) -> tuple[str, bytes]:
+    """Give a picture's media type and content.
+
+    Raises:
+        MissingRowError: no such picture.
+    """
+    found = session.execute(
+        select(RunPictureRow.media_type, RunPictureRow.content).where(
+            RunPictureRow.id == picture_id
+        )
+    ).first()
+    if found is None:
+        raise MissingRowError("picture", picture_id)
+    return str(found[0]), bytes(found[1])
 
 
 def add_settings_used(session: Session, fields: Mapping[str, Any]) -> UUID:

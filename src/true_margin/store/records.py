@@ -244,6 +244,50 @@ class Playback:
 
 
 @dataclass(frozen=True, slots=True)
+class Trial:
+    """A graded judgement of the edit itself: scrubbing, seeking, playback, page switch, import."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    kind: str
+    grade: str
+    freezes: int | None
+    dropped: int | None
+    total: int | None
+    note: str | None
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Trouble:
+    """A fault worth telling that is not a time; of one run, or of none."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    run_id: UUID | None
+    kind: str
+    note: str | None
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class RunPicture:
+    """A picture of the screen that belongs to a run; ``size`` is in bytes."""
+
+    id: UUID
+    run_id: UUID
+    name: str
+    media_type: str
+    size: int
+    who: str
+    added_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
 class Overrule:
     """A person's word that two setups were given the same job on a task after all."""
 
@@ -277,19 +321,31 @@ class Round:
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """A progress reading inside a run."""
+    """A reading inside a run; loads and ``fraction`` from 0 to 1, ``left_s`` as the app says."""
 
     run_id: UUID
     elapsed_s: float
-    fraction: float
+    fraction: float | None
     frames_per_s: float | None
     temperature_c: float | None
     power_w: float | None
+    memory_gb: float | None
+    swap_gb: float | None
+    cpu_load: float | None
+    gpu_load: float | None
+    gpu_memory_gb: float | None
+    noise_db: float | None
+    left_s: float | None
+    event: str | None
 
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """One attempt; ``value``, ``resolution`` and ``u`` in seconds or the amount's unit."""
+    """One attempt; ``value``, ``resolution`` and ``u`` in seconds or the amount's unit.
+
+    ``poll_s`` is a watcher's; ``placed_u`` what ``u`` holds because two devices timed it;
+    ``reached`` how far a failed run came, 0 to 1; ``conditions`` what was seen before it.
+    """
 
     id: UUID
     setup_id: UUID
@@ -304,6 +360,11 @@ class Run:
     bound: bool
     method: str
     u: float
+    poll_s: float | None
+    placed_u: float
+    reached: float | None
+    conditions: dict[str, Any]
+    simulated: bool
     reason: str | None
     note: str | None
     started_at: datetime | None

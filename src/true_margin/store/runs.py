@@ -15,7 +15,8 @@ from true_margin.store.tables import MarkRow, RunRevisionRow, RunRow
 
 REVISED = (
     "setup_id", "task_id", "round_id", "place", "status", "value", "typed", "resolution",
-    "approximate", "bound", "method", "u", "reason", "note", "who",
+    "approximate", "bound", "method", "u", "poll_s", "placed_u", "reached", "conditions",
+    "reason", "note", "who",
 )  # fmt: skip
 """Fields that a revision keeps."""
 

@@ -316,6 +316,8 @@ class RunRow(Versioned, Base):
         CheckConstraint("u >= 0 AND u < 'infinity'::float8", name="u_not_negative"),
         CheckConstraint("status = 'ok' OR btrim(reason) <> ''", name="reason_given"),
         CheckConstraint("status = 'ok' OR reason IS NOT NULL", name="reason_present"),
+        CheckConstraint("reached >= 0 AND reached <= 1", name="reached_range"),
+        CheckConstraint("placed_u >= 0 AND placed_u < 'infinity'", name="placed_u_not_negative"),
         Index("ix_runs_task_id_setup_id_round_id", "task_id", "setup_id", "round_id"),
     )
     shootout_id: Mapped[uuid.UUID] = shootout_key()
@@ -331,6 +333,13 @@ class RunRow(Versioned, Base):
     bound: Mapped[bool] = mapped_column(default=False)
     method: Mapped[str] = mapped_column(String(20))
     u: Mapped[float] = mapped_column(default=0.0)
+    # Seconds between two looks of a watcher; what placing presses of two devices adds to u.
+    poll_s: Mapped[float | None]
+    placed_u: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    # How far a failed run came, 0 to 1; what was seen before the start; timed by a rig.
+    reached: Mapped[float | None]
+    conditions: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    simulated: Mapped[bool] = mapped_column(default=False, server_default="false")
     reason: Mapped[str | None] = mapped_column(String(500))
     note: Mapped[str | None] = mapped_column(String(2000))
     started_at: Mapped[datetime | None]
@@ -359,10 +368,24 @@ class MarkRow(Keyed, Base):
         UniqueConstraint("run_id", "elapsed_s"),
         CheckConstraint("elapsed_s >= 0", name="elapsed_not_negative"),
         CheckConstraint("fraction >= 0 AND fraction <= 1", name="fraction_range"),
+        CheckConstraint(
+            "num_nonnulls(fraction, frames_per_s, temperature_c, power_w, memory_gb, swap_gb, "
+            "cpu_load, gpu_load, gpu_memory_gb, noise_db, left_s, event) > 0",
+            name="says_something",
+        ),
     )
     run_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
     elapsed_s: Mapped[float]
-    fraction: Mapped[float]
+    fraction: Mapped[float | None]
     frames_per_s: Mapped[float | None]
     temperature_c: Mapped[float | None]
     power_w: Mapped[float | None]
+    memory_gb: Mapped[float | None]
+    swap_gb: Mapped[float | None]
+    cpu_load: Mapped[float | None]
+    gpu_load: Mapped[float | None]
+    gpu_memory_gb: Mapped[float | None]
+    noise_db: Mapped[float | None]
+    # What was left by the app's own estimate.
+    left_s: Mapped[float | None]
+    event: Mapped[str | None] = mapped_column(String(200))

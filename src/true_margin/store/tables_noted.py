@@ -71,3 +71,60 @@ class PlaybackRow(NotedRow, Base):
     dropped: Mapped[int | None]
     total: Mapped[int | None]
     note: Mapped[str | None] = mapped_column(String(500))
+
+
+class TrialRow(NotedRow, Base):
+    """A graded judgement of the edit itself."""
+
+    __tablename__ = "trials"
+    __table_args__ = (
+        CheckConstraint(
+            "kind IN ('scrub', 'seek', 'playback full', 'playback half', 'playback quarter', "
+            "'page switch', 'import')",
+            name="kind_known",
+        ),
+        CheckConstraint("grade IN ('smooth', 'slow', 'stutters', 'unusable')", name="grade_known"),
+        CheckConstraint("freezes >= 0", name="freezes_not_negative"),
+        CheckConstraint("dropped >= 0 AND total > 0 AND dropped <= total", name="dropped_range"),
+        CheckConstraint("(dropped IS NULL) = (total IS NULL)", name="dropped_whole"),
+    )
+    kind: Mapped[str] = mapped_column(String(20))
+    grade: Mapped[str] = mapped_column(String(10))
+    freezes: Mapped[int | None]
+    dropped: Mapped[int | None]
+    total: Mapped[int | None]
+    note: Mapped[str | None] = mapped_column(String(500))
+
+
+class TroubleRow(NotedRow, Base):
+    """A fault worth telling that is not a time."""
+
+    __tablename__ = "troubles"
+    __table_args__ = (
+        CheckConstraint(
+            "kind IN ('crash', 'work lost', 'wrong colours', 'device fails', 'other')",
+            name="kind_known",
+        ),
+    )
+    run_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
+    kind: Mapped[str] = mapped_column(String(20))
+    note: Mapped[str | None] = mapped_column(String(500))
+
+
+class RunPictureRow(Keyed, Base):
+    """A picture of the screen that belongs to a run."""
+
+    __tablename__ = "run_pictures"
+    __table_args__ = (
+        CheckConstraint("media_type IN ('image/png', 'image/jpeg')", name="media_type_known"),
+        filled("name"),
+    )
+    run_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("runs.id", ondelete="RESTRICT"), index=True
+    )
+    name: Mapped[str] = mapped_column(String(200))
+    media_type: Mapped[str] = mapped_column(String(20))
+    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    size: Mapped[int]
+    who: Mapped[str] = mapped_column(String(120))
+    added_at: Mapped[datetime]

@@ -224,6 +224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pictures/{picture_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Picture
+         * @description Give a picture as it came.
+         */
+        get: operations["show_picture_api_v1_pictures__picture_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/presets": {
         parameters: {
             query?: never;
@@ -302,6 +322,26 @@ export interface paths {
          * @description Add progress readings to a run; those that it has already change nothing.
          */
         post: operations["add_marks_api_v1_runs__run_id__marks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Attach Picture
+         * @description Keep a picture of the screen with a run: PNG or JPEG, up to 5 MB.
+         */
+        post: operations["attach_picture_api_v1_runs__run_id__pictures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -656,6 +696,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Observations
+         * @description Show the editing trials that count, and every trouble.
+         */
+        get: operations["show_observations_api_v1_shootouts__slug__observations_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/pack": {
         parameters: {
             query?: never;
@@ -778,6 +838,46 @@ export interface paths {
          * @description Store a run and say what it changes; the same client key again stores nothing.
          */
         post: operations["add_run_api_v1_shootouts__slug__runs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/runs/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Revise Many
+         * @description Void, fail or count again several runs, all or none; what they were is kept.
+         */
+        post: operations["revise_many_api_v1_shootouts__slug__runs_changes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/runs/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Change
+         * @description Take the newest change of runs back, as one more change of their history.
+         */
+        post: operations["undo_change_api_v1_shootouts__slug__runs_undo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1028,6 +1128,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tasks/{task_id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Trial
+         * @description Note how the edit itself went on a setup.
+         */
+        post: operations["note_trial_api_v1_tasks__task_id__trials_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/troubles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Trouble
+         * @description Note a fault worth telling that is not a time.
+         */
+        post: operations["note_trouble_api_v1_tasks__task_id__troubles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/timelines/{timeline_id}": {
         parameters: {
             query?: never;
@@ -1216,6 +1356,11 @@ export interface components {
              * @description Setup that it was saved on
              */
             setup_id?: string | null;
+        };
+        /** Body_attach_picture_api_v1_runs__run_id__pictures_post */
+        Body_attach_picture_api_v1_runs__run_id__pictures_post: {
+            /** File */
+            file: string;
         };
         /** Body_import_pack_api_v1_packs_post */
         Body_import_pack_api_v1_packs_post: {
@@ -1722,16 +1867,57 @@ export interface components {
             machine_ids: string[];
         };
         /**
+         * ManyRuns
+         * @description One change of several runs, all or none.
+         */
+        ManyRuns: {
+            /**
+             * Reason
+             * @description Why void or failed
+             */
+            reason?: string | null;
+            /**
+             * Runs
+             * @description Runs to change
+             */
+            runs: components["schemas"]["RunRef"][];
+            /**
+             * Status
+             * @description ok, void or failed
+             * @enum {string}
+             */
+            status: "ok" | "void" | "failed";
+            /**
+             * Why
+             * @description Why they are changed; kept in the history of each
+             */
+            why: string;
+        };
+        /**
          * Mark
-         * @description A progress reading inside a run.
+         * @description A reading inside a run; loads and ``fraction`` from 0 to 1, ``left_s`` as the app says.
          */
         Mark: {
+            /** Cpu Load */
+            cpu_load: number | null;
             /** Elapsed S */
             elapsed_s: number;
+            /** Event */
+            event: string | null;
             /** Fraction */
-            fraction: number;
+            fraction: number | null;
             /** Frames Per S */
             frames_per_s: number | null;
+            /** Gpu Load */
+            gpu_load: number | null;
+            /** Gpu Memory Gb */
+            gpu_memory_gb: number | null;
+            /** Left S */
+            left_s: number | null;
+            /** Memory Gb */
+            memory_gb: number | null;
+            /** Noise Db */
+            noise_db: number | null;
             /** Power W */
             power_w: number | null;
             /**
@@ -1739,24 +1925,81 @@ export interface components {
              * Format: uuid
              */
             run_id: string;
+            /** Swap Gb */
+            swap_gb: number | null;
             /** Temperature C */
             temperature_c: number | null;
         };
         /**
          * MarkFields
-         * @description A progress reading inside a run.
+         * @description A reading inside a run; it says at least one thing besides its time.
          */
         MarkFields: {
+            /**
+             * Cpu Load
+             * @description Load of the processor, 0 to 1
+             */
+            cpu_load?: number | null;
             /**
              * Elapsed S
              * @description Since the start
              */
             elapsed_s: number;
             /**
+             * Event
+             * @description What happened, such as: fan starts
+             */
+            event?: string | null;
+            /**
              * Fraction
              * @description Part of the work done
              */
-            fraction: number;
+            fraction?: number | null;
+            /**
+             * Frames Per S
+             * @description Speed shown by the app
+             */
+            frames_per_s?: number | null;
+            /**
+             * Gpu Load
+             * @description Load of the graphics, 0 to 1
+             */
+            gpu_load?: number | null;
+            /**
+             * Gpu Memory Gb
+             * @description Graphics memory in use
+             */
+            gpu_memory_gb?: number | null;
+            /**
+             * Left S
+             * @description Left, as the app says
+             */
+            left_s?: number | null;
+            /**
+             * Memory Gb
+             * @description Memory in use
+             */
+            memory_gb?: number | null;
+            /**
+             * Noise Db
+             * @description Noise, in dB
+             */
+            noise_db?: number | null;
+            /**
+             * Power W
+             * @description Drawn from the wall
+             */
+            power_w?: number | null;
+            /**
+             * Swap Gb
+             * @description Swap in use
+             */
+            swap_gb?: number | null;
+            /**
+             * Temperature C
+             * @description Of the hottest part
+             */
+            temperature_c?: number | null;
         };
         /**
          * NewExtra
@@ -1837,7 +2080,7 @@ export interface components {
         };
         /**
          * NewMarks
-         * @description Progress readings of a run.
+         * @description Readings of a run.
          */
         NewMarks: {
             /**
@@ -1989,6 +2232,8 @@ export interface components {
              * @description Made by the client; the same key again stores nothing
              */
             client_key: string;
+            /** @description What was seen before the start */
+            conditions?: components["schemas"]["StartConditions"];
             /**
              * Meaning
              * @description Answer for an ambiguous time
@@ -2007,10 +2252,21 @@ export interface components {
              */
             note?: string | null;
             /**
+             * Placed U
+             * @description Added to u in seconds: two devices timed it
+             * @default 0
+             */
+            placed_u?: number;
+            /**
              * Poll S
              * @description Seconds between two looks of a watcher; 1 where missing
              */
             poll_s?: number | null;
+            /**
+             * Reached
+             * @description How far a failed run came
+             */
+            reached?: number | null;
             /**
              * Reason
              * @description Why void or failed
@@ -2027,6 +2283,12 @@ export interface components {
              * @description Setup that it was made on
              */
             setup_id: string;
+            /**
+             * Simulated
+             * @description Timed by a simulated rig
+             * @default false
+             */
+            simulated?: boolean;
             /**
              * Started At
              * @description When it was started
@@ -2192,6 +2454,16 @@ export interface components {
             text: string;
         };
         /**
+         * Observations
+         * @description The trials that count (the newest of each setup, task and kind), and every trouble.
+         */
+        Observations: {
+            /** Trials */
+            trials: components["schemas"]["Trial"][];
+            /** Troubles */
+            troubles: components["schemas"]["Trouble"][];
+        };
+        /**
          * OffRow
          * @description A setup below the ladder, and why, in words.
          */
@@ -2280,11 +2552,28 @@ export interface components {
             withdrawn_at: string | null;
         };
         /**
+         * OwnEstimate
+         * @description What an app said of its finish, and how wrong it was.
+         *
+         *     Attributes:
+         *         elapsed_s: when it said so, in seconds after the start.
+         *         said_s: finish that it foresaw, in seconds after the start.
+         *         error_s: foreseen minus true finish; positive where it foresaw too late.
+         */
+        OwnEstimate: {
+            /** Elapsed S */
+            elapsed_s: number;
+            /** Error S */
+            error_s: number;
+            /** Said S */
+            said_s: number;
+        };
+        /**
          * Pace
          * @description What the marks of a running run say; seconds.
          *
          *     ``gap_s`` is how far it is behind the best so far at the same fraction, negative where
-         *     it is ahead. ``slowed`` where the last third went below 0.9 of the first third's rate.
+         *     it is ahead. ``slowed`` where it goes below 0.9 of the pace it had before.
          */
         Pace: {
             /** Gap S */
@@ -2660,6 +2949,9 @@ export interface components {
         /**
          * Run
          * @description One attempt; ``value``, ``resolution`` and ``u`` in seconds or the amount's unit.
+         *
+         *     ``poll_s`` is a watcher's; ``placed_u`` what ``u`` holds because two devices timed it;
+         *     ``reached`` how far a failed run came, 0 to 1; ``conditions`` what was seen before it.
          */
         Run: {
             /** Approximate */
@@ -2668,6 +2960,10 @@ export interface components {
             bound: boolean;
             /** Client Key */
             client_key: string;
+            /** Conditions */
+            conditions: {
+                [key: string]: unknown;
+            };
             /**
              * Created At
              * Format: date-time
@@ -2684,6 +2980,12 @@ export interface components {
             note: string | null;
             /** Place */
             place: number;
+            /** Placed U */
+            placed_u: number;
+            /** Poll S */
+            poll_s: number | null;
+            /** Reached */
+            reached: number | null;
             /** Reason */
             reason: string | null;
             /** Resolution */
@@ -2698,6 +3000,8 @@ export interface components {
              * Format: uuid
              */
             setup_id: string;
+            /** Simulated */
+            simulated: boolean;
             /** Started At */
             started_at: string | null;
             /** Status */
@@ -2749,6 +3053,11 @@ export interface components {
              */
             note?: string | null;
             /**
+             * Reached
+             * @description How far a failed run came
+             */
+            reached?: number | null;
+            /**
              * Reason
              * @description Why void or failed
              */
@@ -2791,16 +3100,75 @@ export interface components {
         };
         /**
          * RunDetail
-         * @description One run with its history and marks.
+         * @description One run with its history, marks and pictures.
+         *
+         *     ``estimates`` says how wrong the app's own estimates were, ``wrong_before`` what was
+         *     not as it should be when it was started, ``because`` why each flag is there.
          */
         RunDetail: {
+            /** Because */
+            because: string[];
+            /** Estimates */
+            estimates: components["schemas"]["OwnEstimate"][];
             /** Flags */
             flags: string[];
             /** Marks */
             marks: components["schemas"]["Mark"][];
+            /** Pictures */
+            pictures: components["schemas"]["RunPicture"][];
             /** Revisions */
             revisions: components["schemas"]["RunRevision"][];
             run: components["schemas"]["Run"];
+            /** Troubles */
+            troubles: components["schemas"]["Trouble"][];
+            /** Wrong Before */
+            wrong_before: string[];
+        };
+        /**
+         * RunPicture
+         * @description A picture of the screen that belongs to a run; ``size`` is in bytes.
+         */
+        RunPicture: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Media Type */
+            media_type: string;
+            /** Name */
+            name: string;
+            /**
+             * Run Id
+             * Format: uuid
+             */
+            run_id: string;
+            /** Size */
+            size: number;
+            /** Who */
+            who: string;
+        };
+        /**
+         * RunRef
+         * @description A run as somebody saw it.
+         */
+        RunRef: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Run
+             */
+            id: string;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
         };
         /**
          * RunRevision
@@ -2839,21 +3207,49 @@ export interface components {
             stages: components["schemas"]["StageLine"][];
         };
         /**
+         * RunningMark
+         * @description How far a run was.
+         */
+        RunningMark: {
+            /**
+             * Elapsed S
+             * @description Since the start
+             */
+            elapsed_s: number;
+            /**
+             * Fraction
+             * @description Part of the work done
+             */
+            fraction: number;
+        };
+        /**
          * RunningMarks
-         * @description Progress readings of a run that is not in the book yet.
+         * @description Progress of a run that is not in the book yet.
          */
         RunningMarks: {
             /**
              * Marks
              * @description In any order
              */
-            marks: components["schemas"]["MarkFields"][];
+            marks: components["schemas"]["RunningMark"][];
             /**
              * Task Id
              * Format: uuid
              * @description Task that is being run
              */
             task_id: string;
+        };
+        /**
+         * RunsChanged
+         * @description Runs as they stand after a change, and what it changes in the calls.
+         */
+        RunsChanged: {
+            /** Changes */
+            changes: string[];
+            /** Runs */
+            runs: components["schemas"]["Run"][];
+            /** Says */
+            says: string;
         };
         /**
          * Sameness
@@ -2902,6 +3298,78 @@ export interface components {
              * @description Of how many
              */
             total?: number | null;
+        };
+        /**
+         * SeenTrial
+         * @description An editing trial: how the edit itself went.
+         */
+        SeenTrial: {
+            /**
+             * Dropped
+             * @description Frames that were dropped
+             */
+            dropped?: number | null;
+            /**
+             * Freezes
+             * @description Freezes that were counted
+             */
+            freezes?: number | null;
+            /**
+             * Grade
+             * @description How it went
+             * @enum {string}
+             */
+            grade: "smooth" | "slow" | "stutters" | "unusable";
+            /**
+             * Kind
+             * @description What was tried
+             * @enum {string}
+             */
+            kind: "scrub" | "seek" | "playback full" | "playback half" | "playback quarter" | "page switch" | "import";
+            /**
+             * Note
+             * @description Anything else
+             */
+            note?: string | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that it was tried on
+             */
+            setup_id: string;
+            /**
+             * Total
+             * @description Of how many
+             */
+            total?: number | null;
+        };
+        /**
+         * SeenTrouble
+         * @description A fault worth telling that is not a time.
+         */
+        SeenTrouble: {
+            /**
+             * Kind
+             * @description What happened
+             * @enum {string}
+             */
+            kind: "crash" | "work lost" | "wrong colours" | "device fails" | "other";
+            /**
+             * Note
+             * @description In words
+             */
+            note?: string | null;
+            /**
+             * Run Id
+             * @description Run that it happened in, if in one
+             */
+            run_id?: string | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that it happened on
+             */
+            setup_id: string;
         };
         /**
          * SettingApart
@@ -3290,6 +3758,37 @@ export interface components {
             stage: string;
         };
         /**
+         * StartConditions
+         * @description What was seen before a start; null where nobody looked.
+         */
+        StartConditions: {
+            /**
+             * Drive As Noted
+             * @description Drive as the setup says
+             */
+            drive_as_noted?: boolean | null;
+            /**
+             * Fresh Boot
+             * @description Freshly booted
+             */
+            fresh_boot?: boolean | null;
+            /**
+             * Power As Noted
+             * @description Power as the setup says
+             */
+            power_as_noted?: boolean | null;
+            /**
+             * Recorder Off
+             * @description The screen recorder was off
+             */
+            recorder_off?: boolean | null;
+            /**
+             * Version As Noted
+             * @description App version as the round's
+             */
+            version_as_noted?: boolean | null;
+        };
+        /**
          * StoredRun
          * @description A run just written, and what it changes.
          */
@@ -3334,6 +3833,17 @@ export interface components {
              * @description CSV or pasted cells, with headers
              */
             text: string;
+        };
+        /**
+         * TakeBack
+         * @description Runs whose newest change is to be taken back, all or none.
+         */
+        TakeBack: {
+            /**
+             * Runs
+             * @description As they stand
+             */
+            runs: components["schemas"]["RunRef"][];
         };
         /**
          * Task
@@ -3649,6 +4159,46 @@ export interface components {
             kind: string;
         };
         /**
+         * Trial
+         * @description A graded judgement of the edit itself: scrubbing, seeking, playback, page switch, import.
+         */
+        Trial: {
+            /** Dropped */
+            dropped: number | null;
+            /** Freezes */
+            freezes: number | null;
+            /** Grade */
+            grade: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Note */
+            note: string | null;
+            /**
+             * Noted At
+             * Format: date-time
+             */
+            noted_at: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Total */
+            total: number | null;
+            /** Who */
+            who: string;
+        };
+        /**
          * TrialMark
          * @description Whether a row is on trial besides the subject.
          */
@@ -3658,6 +4208,40 @@ export interface components {
              * @description True to mark it, false to take the mark off
              */
             on_trial: boolean;
+        };
+        /**
+         * Trouble
+         * @description A fault worth telling that is not a time; of one run, or of none.
+         */
+        Trouble: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Note */
+            note: string | null;
+            /**
+             * Noted At
+             * Format: date-time
+             */
+            noted_at: string;
+            /** Run Id */
+            run_id: string | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Who */
+            who: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -4057,6 +4641,38 @@ export interface operations {
             };
         };
     };
+    show_picture_api_v1_pictures__picture_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     keep_preset_api_v1_presets_post: {
         parameters: {
             query?: never;
@@ -4199,6 +4815,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewMarks"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    attach_picture_api_v1_runs__run_id__pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_attach_picture_api_v1_runs__run_id__pictures_post"];
             };
         };
         responses: {
@@ -4863,6 +5514,37 @@ export interface operations {
             };
         };
     };
+    show_observations_api_v1_shootouts__slug__observations_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     export_pack_api_v1_shootouts__slug__pack_get: {
         parameters: {
             query?: never;
@@ -5113,6 +5795,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoredRun"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    revise_many_api_v1_shootouts__slug__runs_changes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyRuns"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsChanged"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_change_api_v1_shootouts__slug__runs_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBack"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsChanged"];
                 };
             };
             /** @description Validation Error */
@@ -5541,6 +6293,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_trial_api_v1_tasks__task_id__trials_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenTrial"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_trouble_api_v1_tasks__task_id__troubles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenTrouble"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Observations"];
                 };
             };
             /** @description Validation Error */

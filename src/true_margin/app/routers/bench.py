@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 
 from true_margin.app.context import DatabaseHere
-from true_margin.app.requests import RunningMarks
+from true_margin.app.run_requests import RunningMarks
 from true_margin.desk import bench
 
 router = APIRouter(tags=["bench"])

@@ -4,11 +4,24 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response, UploadFile
+from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.context import DatabaseHere, Person
-from true_margin.app.requests import EntryText, NewMarks, NewRun, RunChange, TableText
-from true_margin.desk import entry, imports, runs
+from true_margin.app.run_requests import (
+    EntryText,
+    ManyRuns,
+    NewMarks,
+    NewRun,
+    RunChange,
+    RunRef,
+    SeenTrial,
+    SeenTrouble,
+    TableText,
+    TakeBack,
+)
+from true_margin.app.uploads import plain_name
+from true_margin.desk import entry, imports, observed, run_changes, run_marks, runs
 from true_margin.desk.imports import ImportRequest
 
 router = APIRouter(tags=["runs"])
@@ -23,7 +36,8 @@ def show_runs(slug: str, database: DatabaseHere) -> runs.RunBook:
 @router.post("/shootouts/{slug}/runs", status_code=201)
 def add_run(slug: str, body: NewRun, database: DatabaseHere, who: Person) -> runs.StoredRun:
     """Store a run and say what it changes; the same client key again stores nothing."""
-    return runs.add_run(database, slug, body.model_dump(), who)
+    fields = body.model_dump() | {"conditions": body.conditions.model_dump(exclude_none=True)}
+    return runs.add_run(database, slug, fields, who)
 
 
 @router.get("/runs/{run_id}")
@@ -44,8 +58,72 @@ def revise_run(
 @router.post("/runs/{run_id}/marks", status_code=201)
 def add_marks(run_id: UUID, body: NewMarks, database: DatabaseHere) -> runs.RunDetail:
     """Add progress readings to a run; those that it has already change nothing."""
-    marks = [(mark.elapsed_s, mark.fraction) for mark in body.marks]
-    return runs.add_marks(database, run_id, marks)
+    return run_marks.add_marks(database, run_id, [mark.model_dump() for mark in body.marks])
+
+
+@router.post("/runs/{run_id}/pictures", status_code=201)
+async def attach_picture(
+    run_id: UUID, file: UploadFile, database: DatabaseHere, who: Person
+) -> runs.RunDetail:
+    """Keep a picture of the screen with a run: PNG or JPEG, up to 5 MB."""
+    content = await file.read(run_marks.MOST_PICTURE_BYTES + 1)
+    name = plain_name(file, "picture")
+    return await run_in_threadpool(run_marks.attach_picture, database, run_id, name, content, who)
+
+
+@router.get(
+    "/pictures/{picture_id}",
+    response_class=Response,
+    responses={200: {"content": {"image/png": {}, "image/jpeg": {}}}},
+)
+def show_picture(picture_id: UUID, database: DatabaseHere) -> Response:
+    """Give a picture as it came."""
+    media_type, content = run_marks.show_picture(database, picture_id)
+    headers = {"X-Content-Type-Options": "nosniff", "Cache-Control": "private, max-age=86400"}
+    return Response(content, media_type=media_type, headers=headers)
+
+
+@router.post("/shootouts/{slug}/runs/changes")
+def revise_many(
+    slug: str, body: ManyRuns, database: DatabaseHere, who: Person
+) -> run_changes.RunsChanged:
+    """Void, fail or count again several runs, all or none; what they were is kept."""
+    changes = {"status": body.status, "reason": body.reason}
+    return run_changes.revise_many(database, slug, _seen(body.runs), changes, who, body.why)
+
+
+@router.post("/shootouts/{slug}/runs/undo")
+def undo_change(
+    slug: str, body: TakeBack, database: DatabaseHere, who: Person
+) -> run_changes.RunsChanged:
+    """Take the newest change of runs back, as one more change of their history."""
+    return run_changes.undo_change(database, slug, _seen(body.runs), who)
+
+
+def _seen(refs: list[RunRef]) -> list[run_changes.RunAt]:
+    return [run_changes.RunAt(ref.id, ref.version) for ref in refs]
+
+
+@router.get("/shootouts/{slug}/observations")
+def show_observations(slug: str, database: DatabaseHere) -> observed.Observations:
+    """Show the editing trials that count, and every trouble."""
+    return observed.show_observations(database, slug)
+
+
+@router.post("/tasks/{task_id}/trials", status_code=201)
+def note_trial(
+    task_id: UUID, body: SeenTrial, database: DatabaseHere, who: Person
+) -> observed.Observations:
+    """Note how the edit itself went on a setup."""
+    return observed.note_trial(database, task_id, body.model_dump(), who)
+
+
+@router.post("/tasks/{task_id}/troubles", status_code=201)
+def note_trouble(
+    task_id: UUID, body: SeenTrouble, database: DatabaseHere, who: Person
+) -> observed.Observations:
+    """Note a fault worth telling that is not a time."""
+    return observed.note_trouble(database, task_id, body.model_dump(), who)
 
 
 @router.post("/shootouts/{slug}/entry")

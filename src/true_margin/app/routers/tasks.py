@@ -17,6 +17,7 @@ from true_margin.app.requests import (
     SettingsUsed,
     TaskChange,
 )
+from true_margin.app.uploads import plain_name
 from true_margin.desk import outputs, tasks, timelines
 from true_margin.desk.errors import RefusedError
 from true_margin.exchange import probe_files
@@ -101,12 +102,14 @@ async def add_output(
 ) -> outputs.Sameness:
     """Keep what a probe said of the file that a setup exported."""
     content = await file.read(probe_files.MAX_BYTES + 1)
-    fields = {"name": _name(file), "content": content, "run_id": run_id, "really": really}
+    name = plain_name(file, "file.json")
+    fields = {
+        "name": name,
+        "content": content,
+        "run_id": run_id,
+        "really": really,
+    }
     return await run_in_threadpool(outputs.add_output, database, task_id, setup_id, fields, who)
-
-
-def _name(file: UploadFile) -> str:
-    return (file.filename or "").replace("\\", "/").rsplit("/", 1)[-1][:200] or "probe.json"
 
 
 @router.get("/timelines/{timeline_id}")
@@ -130,7 +133,13 @@ async def add_timeline_file(
     content = await file.read(MAX_BYTES + 1)
     if len(content) > MAX_BYTES:
         raise RefusedError("file", f"A timeline may have {MAX_BYTES // 1_000_000} MB at most.")
-    fields = {"name": _name(file), "content": content, "setup_id": setup_id, "edl_rate": edl_rate}
+    name = plain_name(file, "file.json")
+    fields = {
+        "name": name,
+        "content": content,
+        "setup_id": setup_id,
+        "edl_rate": edl_rate,
+    }
     return await run_in_threadpool(timelines.add_file, database, timeline_id, fields, who)
 
 

@@ -1,0 +1,200 @@
+"""What a request about runs and the bench may hold: strict, bounded, described."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field, StringConstraints
+
+from true_margin.app.requests import Note, Reason, Request, Version, Why
+
+Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
+Method = Literal["stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"]
+Status = Literal["ok", "void", "failed"]
+Meaning = Literal["clock", "decimal"]
+Part = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Count = Annotated[int, Field(ge=0, lt=2**31)]
+
+
+class StartConditions(Request):
+    """What was seen before a start; null where nobody looked."""
+
+    fresh_boot: bool | None = Field(default=None, description="Freshly booted")
+    recorder_off: bool | None = Field(default=None, description="The screen recorder was off")
+    power_as_noted: bool | None = Field(default=None, description="Power as the setup says")
+    drive_as_noted: bool | None = Field(default=None, description="Drive as the setup says")
+    version_as_noted: bool | None = Field(default=None, description="App version as the round's")
+
+
+class NewRun(Request):
+    """A run to store."""
+
+    setup_id: UUID = Field(description="Setup that it was made on")
+    task_id: UUID = Field(description="Task that was run")
+    round_id: UUID | None = Field(default=None, description="Round; the latest where missing")
+    typed: Typed | None = Field(default=None, description="Time or amount as typed")
+    meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
+    method: Method = Field(default="stopwatch", description="How it was read")
+    poll_s: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = Field(
+        default=None, description="Seconds between two looks of a watcher; 1 where missing"
+    )
+    status: Status = Field(default="ok", description="ok, void or failed")
+    reason: Reason | None = Field(default=None, description="Why void or failed")
+    reached: Part | None = Field(default=None, description="How far a failed run came")
+    placed_u: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = Field(
+        default=0.0, description="Added to u in seconds: two devices timed it"
+    )
+    conditions: StartConditions = Field(
+        default_factory=StartConditions, description="What was seen before the start"
+    )
+    simulated: bool = Field(default=False, description="Timed by a simulated rig")
+    note: Note | None = Field(default=None, description="Anything else")
+    started_at: datetime | None = Field(default=None, description="When it was started")
+    client_key: Annotated[str, StringConstraints(min_length=8, max_length=80)] = Field(
+        description="Made by the client; the same key again stores nothing"
+    )
+
+
+class RunChange(Request):
+    """A change of a run, with the reason for it."""
+
+    version: Version
+    why: Why = Field(description="Why it is changed; kept in the history")
+    setup_id: UUID | None = Field(default=None, description="Setup that it was really made on")
+    task_id: UUID | None = Field(default=None, description="Task that was really run")
+    round_id: UUID | None = Field(default=None, description="Round that it belongs to")
+    typed: Typed | None = Field(default=None, description="Time or amount as typed")
+    meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
+    method: Method | None = Field(default=None, description="How it was read")
+    status: Status | None = Field(default=None, description="ok, void or failed")
+    reason: Reason | None = Field(default=None, description="Why void or failed")
+    reached: Part | None = Field(default=None, description="How far a failed run came")
+    note: Note | None = Field(default=None, description="Anything else")
+
+
+class RunRef(Request):
+    """A run as somebody saw it."""
+
+    id: UUID = Field(description="Run")
+    version: Version
+
+
+class ManyRuns(Request):
+    """One change of several runs, all or none."""
+
+    runs: list[RunRef] = Field(min_length=1, max_length=5000, description="Runs to change")
+    status: Status = Field(description="ok, void or failed")
+    reason: Reason | None = Field(default=None, description="Why void or failed")
+    why: Why = Field(description="Why they are changed; kept in the history of each")
+
+
+class TakeBack(Request):
+    """Runs whose newest change is to be taken back, all or none."""
+
+    runs: list[RunRef] = Field(min_length=1, max_length=5000, description="As they stand")
+
+
+class MarkFields(Request):
+    """A reading inside a run; it says at least one thing besides its time."""
+
+    elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
+    fraction: Part | None = Field(default=None, description="Part of the work done")
+    frames_per_s: float | None = Field(
+        default=None, ge=0, le=1e6, allow_inf_nan=False, description="Speed shown by the app"
+    )
+    temperature_c: float | None = Field(
+        default=None, ge=-100, le=300, allow_inf_nan=False, description="Of the hottest part"
+    )
+    power_w: float | None = Field(
+        default=None, ge=0, le=1e5, allow_inf_nan=False, description="Drawn from the wall"
+    )
+    memory_gb: float | None = Field(
+        default=None, ge=0, le=1e5, allow_inf_nan=False, description="Memory in use"
+    )
+    swap_gb: float | None = Field(
+        default=None, ge=0, le=1e5, allow_inf_nan=False, description="Swap in use"
+    )
+    cpu_load: Part | None = Field(default=None, description="Load of the processor, 0 to 1")
+    gpu_load: Part | None = Field(default=None, description="Load of the graphics, 0 to 1")
+    gpu_memory_gb: float | None = Field(
+        default=None, ge=0, le=1e4, allow_inf_nan=False, description="Graphics memory in use"
+    )
+    noise_db: float | None = Field(
+        default=None, ge=0, le=200, allow_inf_nan=False, description="Noise, in dB"
+    )
+    left_s: float | None = Field(
+        default=None, ge=0, le=1e7, allow_inf_nan=False, description="Left, as the app says"
+    )
+    event: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] | None = Field(
+        default=None, description="What happened, such as: fan starts"
+    )
+
+
+class NewMarks(Request):
+    """Readings of a run."""
+
+    marks: list[MarkFields] = Field(max_length=10_000, description="In any order")
+
+
+class RunningMark(Request):
+    """How far a run was."""
+
+    elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
+    fraction: Part = Field(description="Part of the work done")
+
+
+class RunningMarks(Request):
+    """Progress of a run that is not in the book yet."""
+
+    marks: list[RunningMark] = Field(max_length=10_000, description="In any order")
+    task_id: UUID = Field(description="Task that is being run")
+
+
+class SeenTrial(Request):
+    """An editing trial: how the edit itself went."""
+
+    setup_id: UUID = Field(description="Setup that it was tried on")
+    kind: Literal[
+        "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch",
+        "import",
+    ] = Field(description="What was tried")  # fmt: skip
+    grade: Literal["smooth", "slow", "stutters", "unusable"] = Field(description="How it went")
+    freezes: Count | None = Field(default=None, description="Freezes that were counted")
+    dropped: Count | None = Field(default=None, description="Frames that were dropped")
+    total: Annotated[int, Field(ge=1, lt=2**31)] | None = Field(
+        default=None, description="Of how many"
+    )
+    note: Reason | None = Field(default=None, description="Anything else")
+
+
+class SeenTrouble(Request):
+    """A fault worth telling that is not a time."""
+
+    setup_id: UUID = Field(description="Setup that it happened on")
+    kind: Literal["crash", "work lost", "wrong colours", "device fails", "other"] = Field(
+        description="What happened"
+    )
+    run_id: UUID | None = Field(default=None, description="Run that it happened in, if in one")
+    note: Reason | None = Field(default=None, description="In words")
+
+
+class EntryText(Request):
+    """An entry line, finished or not."""
+
+    line: str = Field(max_length=500, description="As typed: setup / task / value")
+
+
+class TableText(Request):
+    """A table of runs, with a person's answers."""
+
+    text: str = Field(max_length=20_000_000, description="CSV or pasted cells, with headers")
+    columns: list[str | None] | None = Field(
+        default=None, max_length=500, description="Field of each column, where corrected"
+    )
+    answers: dict[int, Meaning] = Field(
+        default_factory=dict, description="Meaning of ambiguous times, by line"
+    )
+    add_missing: bool = Field(default=False, description="Add unknown setups and tasks")
+    leave_out_bad: bool = Field(default=False, description="Store the good rows only")

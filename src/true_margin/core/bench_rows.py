@@ -1,0 +1,37 @@
+"""The words of the bench: the list before a start, editing trials, troubles, why runs fail."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+TRIAL_KINDS = (
+    "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch", "import",
+)  # fmt: skip
+GRADES = ("smooth", "slow", "stutters", "unusable")
+TROUBLE_KINDS = ("crash", "work lost", "wrong colours", "device fails", "other")
+FAILURES = (
+    "crash", "hang", "out of memory", "would not start", "wrong output", "abandoned after",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """One line of the list before a start; ``words`` asks, ``wrong`` is said of a no."""
+
+    field: str
+    words: str
+    wrong: str
+
+
+BEFORE_START = (
+    Check("fresh_boot", "freshly booted", "not freshly booted"),
+    Check("recorder_off", "screen recorder off", "screen recorder on"),
+    Check("power_as_noted", "power as the setup says", "power was not as the setup says"),
+    Check("drive_as_noted", "drive as the setup says", "drive was not as the setup says"),
+    Check("version_as_noted", "app version seen", "another app version"),
+)
+
+
+def wrong_of(conditions: dict[str, object]) -> tuple[str, ...]:
+    """What was not as it should be when a run was started."""
+    return tuple(each.wrong for each in BEFORE_START if conditions.get(each.field) is False)

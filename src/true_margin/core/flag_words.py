@@ -1,0 +1,116 @@
+"""Why a run is flagged, in words with the figures of its check."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+from scipy.special import stdtr
+
+from true_margin.core.cells import CellTable
+from true_margin.core.checks import (
+    DRIFT_P,
+    ODD_SPREADS,
+    ODD_Z,
+    SLOWED_BELOW,
+    Check,
+    Flag,
+    Mark,
+    thirds,
+)
+from true_margin.core.study import FloatArray, Study
+
+
+def explain_flag(study: Study, cells: CellTable, flag: Flag) -> str:
+    """Say why a flag is there, with its figures and limits.
+
+    Args:
+        study: what was checked.
+        cells: its cells.
+        flag: one that ``flag_runs`` gave for them.
+
+    Reference:
+        Computation page, section 6.
+    """
+    here = np.flatnonzero(
+        (cells.setup == flag.setup) & (cells.task == flag.task) & (cells.round == flag.round)
+    )
+    cell = int(here[0])
+    rows = np.flatnonzero(cells.cell_of_run == cell)
+    v = cells.v[rows]
+    at = 0 if flag.run is None else int(np.flatnonzero(cells.run[rows] == flag.run)[0])
+    if flag.check is Check.DRIFTING:
+        return _drifting(v)
+    if flag.check is Check.COARSE:
+        spread = cells.spread[flag.task]
+        cv = 0.0 if spread is None else spread.cv
+        return (
+            f"coarse: its reading is good to {_share(cells.relative_u[rows][at])}, "
+            f"runs of this task spread by {_share(cv)}"
+        )
+    if flag.check is Check.ODD_ONE and len(v) >= 5:
+        return _far_from_median(v, at)
+    return _far_from_rest(study, cells, cell, flag.check, v, at)
+
+
+def slowed_words(marks: Sequence[Mark]) -> str:
+    """Say how much a run slowed down, by its first and its last third of the work."""
+    both = thirds(marks)
+    if both is None:
+        return "slowed down"
+    first, last = both
+    return (
+        f"slowed down: the last third went at {first / last:.2f} of the first third's pace "
+        f"(flagged below {SLOWED_BELOW:g})"
+    )
+
+
+def _far_from_median(v: FloatArray, at: int) -> str:
+    middle = float(np.median(v))
+    mad = float(np.median(np.abs(v - middle)))
+    z = 0.6745 * (v[at] - middle) / mad
+    return (
+        f"odd one: {_apart(v[at] - middle)} than the median of {len(v)} runs, "
+        f"modified z {abs(z):.1f} (flagged above {ODD_Z:g})"
+    )
+
+
+def _far_from_rest(
+    study: Study, cells: CellTable, cell: int, check: Check, v: FloatArray, at: int
+) -> str:
+    rest = np.delete(v, at)
+    prior_df, prior_cv = study.settings.prior_df, study.settings.prior_cv
+    own = cells.task == cells.task[cell]
+    own[cell] = False
+    df = prior_df + float(np.sum(cells.n[own] - 1))
+    spread = math.sqrt((prior_df * prior_cv**2 + float(np.sum(cells.scatter[own]))) / df)
+    limit = ODD_SPREADS * spread * math.sqrt(1.0 + 1.0 / len(rest))
+    others = "the other run" if len(rest) == 1 else f"the mean of the {len(rest)} others"
+    return (
+        f"{check.value}: {_apart(v[at] - float(rest.mean()))} than {others}; flagged beyond "
+        f"{_share(limit)}, three times the spread of {_share(spread)} seen elsewhere on this task"
+    )
+
+
+def _drifting(v: FloatArray) -> str:
+    x = np.arange(len(v)) - (len(v) - 1) / 2.0
+    y = v - v.mean()
+    slope = float(np.sum(x * y) / np.sum(x * x))
+    residual = max(float(np.sum((y - slope * x) ** 2)), 0.0)
+    error = math.sqrt(residual / (len(v) - 2) / float(np.sum(x * x)))
+    p = 0.0 if error == 0 else 2.0 * float(stdtr(len(v) - 2, -abs(slope) / error))
+    way = "faster" if slope > 0 else "slower"
+    return (
+        f"drifting: {_share(abs(slope))} {way} with each of {len(v)} runs, p {p:.2g} "
+        f"(flagged below {DRIFT_P:g})"
+    )
+
+
+def _apart(difference: float) -> str:
+    """A difference of log speeds in words."""
+    return f"{_share(math.expm1(abs(difference)))} {'faster' if difference > 0 else 'slower'}"
+
+
+def _share(part: float) -> str:
+    return f"{100 * part:.2g} %" if part < 0.1 else f"{100 * part:.0f} %"

@@ -1,0 +1,121 @@
+"""Changes of many runs at once, and taking the last change back; all or nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from true_margin.core.wording import format_elapsed
+from true_margin.desk.book import SHELF, Book
+from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.runs import read_places, revised_columns
+from true_margin.desk.verdicts import what_else_changed
+from true_margin.store import records, runs, shootouts
+from true_margin.store.database import Database
+
+UNDONE_ENTRY = "entered by mistake and undone"
+_TAKEN_BACK = (
+    "status", "value", "typed", "resolution", "approximate", "bound", "method", "u", "poll_s",
+    "placed_u", "reached", "reason", "note",
+)  # fmt: skip
+_PLACES = ("setup_id", "task_id", "round_id")
+
+
+@dataclass(frozen=True, slots=True)
+class RunAt:
+    """A run as somebody saw it: with its version then."""
+
+    id: UUID
+    version: int
+
+
+@dataclass(frozen=True, slots=True)
+class RunsChanged:
+    """Runs as they stand after a change, and what it changes in the calls."""
+
+    runs: tuple[records.Run, ...]
+    says: str
+    changes: tuple[str, ...]
+
+
+def revise_many(
+    database: Database,
+    slug: str,
+    which: Sequence[RunAt],
+    changes: Mapping[str, Any],
+    who: str,
+    why: str,
+) -> RunsChanged:
+    """Change runs alike (void them, fail them, count them again); each keeps what it was.
+
+    Raises:
+        RefusedError: a run is of another shootout; nothing is changed.
+        ConflictError: one was changed since; nothing is changed.
+    """
+
+    def change(session: Session, home: UUID, run: records.Run) -> dict[str, Any]:
+        return revised_columns(read_places(session, home), run, changes)
+
+    word = {"void": "Voided", "failed": "Marked as failed", "ok": "Counted again"}.get(
+        str(changes.get("status")), "Changed"
+    )
+    return _change(database, slug, which, change, who, why, word)
+
+
+def undo_change(database: Database, slug: str, which: Sequence[RunAt], who: str) -> RunsChanged:
+    """Take the newest change of each run back, as one more change of its history.
+
+    A run that was never changed was just entered: taking that back voids it.
+
+    Raises:
+        ConflictError: one was changed since it was seen; nothing is changed.
+    """
+
+    def change(session: Session, _: UUID, run: records.Run) -> dict[str, Any]:
+        revisions = runs.list_revisions(session, run.id)
+        if not revisions:
+            return {"status": "void", "reason": UNDONE_ENTRY}
+        before = revisions[0].before
+        back = {name: before[name] for name in _TAKEN_BACK if name in before}
+        return back | {name: UUID(before[name]) for name in _PLACES}
+
+    return _change(database, slug, which, change, who, "the last change taken back", "Taken back")
+
+
+def _change(
+    database: Database,
+    slug: str,
+    which: Sequence[RunAt],
+    change: Any,
+    who: str,
+    why: str,
+    word: str,
+) -> RunsChanged:
+    before = SHELF.take(database, slug)
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        shootouts.bump_revision(session, shootout.id)
+        for each in which:
+            if runs.run_home(session, each.id) != shootout.id:
+                raise RefusedError("runs", "One of these runs is not in this shootout.")
+            run = runs.get_run(session, each.id)
+            columns = change(session, shootout.id, run)
+            runs.revise_run(session, run, each.version, columns, who, why)
+        changed = tuple(runs.get_run(session, each.id) for each in which)
+    after = SHELF.take(database, slug)
+    says = f"{word}: {_name(after, changed)}."
+    return RunsChanged(changed, says, what_else_changed(before, after))
+
+
+def _name(book: Book, changed: Sequence[records.Run]) -> str:
+    if len(changed) != 1:
+        return f"{len(changed)} runs"
+    run = changed[0]
+    label = book.setups[book.setup_index[run.setup_id]].label if run.setup_id in book.setup_index \
+        else "a run"  # fmt: skip
+    value = "" if run.value is None else f", {format_elapsed(run.value, run.resolution or 1.0)}"
+    return f"{label}{value}"
