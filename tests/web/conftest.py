@@ -23,6 +23,8 @@ MODULES = {
     "lane": "lanes/lane",
     "desk": "lanes/desk",
     "outbox": "lanes/outbox",
+    "marks": "lanes/marks",
+    "shared": "lanes/shared",
     "cells": "stages/runs/cells",
     "specs": "stages/lineup/specs",
     "order": "stages/lineup/order",

@@ -198,3 +198,65 @@ class TableText(Request):
     )
     add_missing: bool = Field(default=False, description="Add unknown setups and tasks")
     leave_out_bad: bool = Field(default=False, description="Store the good rows only")
+
+
+Digest = Annotated[str, StringConstraints(min_length=8, max_length=80)]
+Millis = Annotated[float, Field(ge=0, le=1e14, allow_inf_nan=False)]
+
+
+class LaneFields(Request):
+    """A lane, whole, as one device sees it; moments in ms on the server's clock."""
+
+    id: Digest = Field(description="Of the lane, made by the device that armed it")
+    number: Annotated[int, Field(ge=1, le=40)] | None = Field(
+        default=None, description="Its digit; the lowest free one where missing"
+    )
+    setup_id: UUID = Field(description="Setup on the desk")
+    task_id: UUID = Field(description="Task that it times")
+    queue: list[UUID] = Field(default_factory=list, max_length=200, description="Tasks after it")
+    phase: Literal["armed", "running", "stopped", "gone"] = Field(description="What it does")
+    key: Digest = Field(description="Key of its run")
+    undone: Annotated[int, Field(ge=0, le=10_000)] = Field(
+        default=0, description="Presses that were taken back or corrected, of this run"
+    )
+    started_ms: Millis = Field(default=0.0, description="Moment of the start")
+    started_by: Annotated[str, StringConstraints(max_length=80)] = Field(
+        default="", description="Device on whose clock the start was pressed"
+    )
+    start_u_s: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = Field(
+        default=0.0, description="Half the shortest round trip of that device"
+    )
+    elapsed_s: Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)] | None = Field(
+        default=None, description="Of a stopped run"
+    )
+    placed_u_s: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = Field(
+        default=0.0, description="What two devices add to the reading's uncertainty"
+    )
+    pressed_ms: Millis = Field(default=0.0, description="Last press that can be taken back")
+    timed_by: Literal["hand", "watcher", "rig"] = Field(default="hand", description="Who stops it")
+    factor: Annotated[float, Field(ge=1, le=120, allow_inf_nan=False)] = Field(
+        default=1.0, description="How much faster than life a simulated rig runs"
+    )
+    conditions: StartConditions = Field(
+        default_factory=StartConditions, description="What was seen before the start"
+    )
+    marks: list[MarkFields] = Field(default_factory=list, max_length=2000, description="So far")
+
+
+class LaneEvent(Request):
+    """One event of a lane; the same client and seq again change nothing."""
+
+    client: Digest = Field(description="Who tells it")
+    seq: Annotated[int, Field(ge=0, lt=2**31)] = Field(description="Its place among all it told")
+    kind: Literal[
+        "armed", "started", "mark", "stopped", "undone", "corrected", "failed", "void",
+        "changed", "removed",
+    ] = Field(description="What happened")  # fmt: skip
+    at_ms: Millis = Field(description="When, on the server's clock")
+    lane: LaneFields = Field(description="The lane after it")
+
+
+class LaneEvents(Request):
+    """Events of lanes, in any order."""
+
+    events: list[LaneEvent] = Field(max_length=500, description="Those that come twice are fine")

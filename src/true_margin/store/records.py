@@ -375,6 +375,30 @@ class Run:
 
 
 @dataclass(frozen=True, slots=True)
+class BenchEvent:
+    """One event of a lane as a device told it; ``at_ms`` on the server's clock."""
+
+    client: str
+    seq: int
+    kind: str
+    at_ms: float
+    lane: dict[str, Any]
+    received_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class PairedDevice:
+    """A device that may work on one bench until it is revoked."""
+
+    id: UUID
+    shootout_id: UUID
+    name: str
+    paired_at: datetime
+    seen_at: datetime
+    revoked_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
 class RunRevision:
     """A run as it stood before a change, with who changed it, when and why."""
 

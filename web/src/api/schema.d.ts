@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/v1/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Clock
+         * @description Give the server's clock in ms since 1970, so that a device can place its presses.
+         */
+        get: operations["read_clock_api_v1_clock_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/free-rows/{row_id}": {
         parameters: {
             query?: never;
@@ -476,6 +496,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/bench/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Events
+         * @description Keep events of lanes, however late and however often they come; gives the lanes.
+         */
+        post: operations["put_events_api_v1_shootouts__slug__bench_events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/bench/lanes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Lanes
+         * @description Show the lanes of the bench as all devices have left them.
+         */
+        get: operations["show_lanes_api_v1_shootouts__slug__bench_lanes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/bench/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Log
+         * @description Give every event of the bench as JSON lines.
+         */
+        get: operations["export_log_api_v1_shootouts__slug__bench_log_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/bench/pace": {
         parameters: {
             query?: never;
@@ -525,7 +605,7 @@ export interface paths {
         };
         /**
          * Follow
-         * @description Send an event with the new revision each time the shootout changes.
+         * @description Send the new revision each time the shootout changes, and each lane that was pressed.
          */
         get: operations["follow_api_v1_shootouts__slug__events_get"];
         put?: never;
@@ -1730,6 +1810,151 @@ export interface components {
             title: string;
             /** Unit */
             unit: string | null;
+        };
+        /**
+         * LaneEvent
+         * @description One event of a lane; the same client and seq again change nothing.
+         */
+        LaneEvent: {
+            /**
+             * At Ms
+             * @description When, on the server's clock
+             */
+            at_ms: number;
+            /**
+             * Client
+             * @description Who tells it
+             */
+            client: string;
+            /**
+             * Kind
+             * @description What happened
+             * @enum {string}
+             */
+            kind: "armed" | "started" | "mark" | "stopped" | "undone" | "corrected" | "failed" | "void" | "changed" | "removed";
+            /** @description The lane after it */
+            lane: components["schemas"]["LaneFields"];
+            /**
+             * Seq
+             * @description Its place among all it told
+             */
+            seq: number;
+        };
+        /**
+         * LaneEvents
+         * @description Events of lanes, in any order.
+         */
+        LaneEvents: {
+            /**
+             * Events
+             * @description Those that come twice are fine
+             */
+            events: components["schemas"]["LaneEvent"][];
+        };
+        /**
+         * LaneFields
+         * @description A lane, whole, as one device sees it; moments in ms on the server's clock.
+         */
+        LaneFields: {
+            /** @description What was seen before the start */
+            conditions?: components["schemas"]["StartConditions"];
+            /**
+             * Elapsed S
+             * @description Of a stopped run
+             */
+            elapsed_s?: number | null;
+            /**
+             * Factor
+             * @description How much faster than life a simulated rig runs
+             * @default 1
+             */
+            factor?: number;
+            /**
+             * Id
+             * @description Of the lane, made by the device that armed it
+             */
+            id: string;
+            /**
+             * Key
+             * @description Key of its run
+             */
+            key: string;
+            /**
+             * Marks
+             * @description So far
+             */
+            marks?: components["schemas"]["MarkFields"][];
+            /**
+             * Number
+             * @description Its digit; the lowest free one where missing
+             */
+            number?: number | null;
+            /**
+             * Phase
+             * @description What it does
+             * @enum {string}
+             */
+            phase: "armed" | "running" | "stopped" | "gone";
+            /**
+             * Placed U S
+             * @description What two devices add to the reading's uncertainty
+             * @default 0
+             */
+            placed_u_s?: number;
+            /**
+             * Pressed Ms
+             * @description Last press that can be taken back
+             * @default 0
+             */
+            pressed_ms?: number;
+            /**
+             * Queue
+             * @description Tasks after it
+             */
+            queue?: string[];
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup on the desk
+             */
+            setup_id: string;
+            /**
+             * Start U S
+             * @description Half the shortest round trip of that device
+             * @default 0
+             */
+            start_u_s?: number;
+            /**
+             * Started By
+             * @description Device on whose clock the start was pressed
+             * @default
+             */
+            started_by?: string;
+            /**
+             * Started Ms
+             * @description Moment of the start
+             * @default 0
+             */
+            started_ms?: number;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Task that it times
+             */
+            task_id: string;
+            /**
+             * Timed By
+             * @description Who stops it
+             * @default hand
+             * @enum {string}
+             */
+            timed_by?: "hand" | "watcher" | "rig";
+            /**
+             * Undone
+             * @description Presses that were taken back or corrected, of this run
+             * @default 0
+             */
+            undone?: number;
         };
         /**
          * LineUp
@@ -3543,6 +3768,32 @@ export interface components {
             timeline: string;
         };
         /**
+         * SharedBench
+         * @description All lanes of a bench as they stand, and the server's clock.
+         */
+        SharedBench: {
+            /** Lanes */
+            lanes: components["schemas"]["SharedLane"][];
+            /** Now Ms */
+            now_ms: number;
+        };
+        /**
+         * SharedLane
+         * @description A lane as it stands, with the stamp of its newest event.
+         */
+        SharedLane: {
+            /** At Ms */
+            at_ms: number;
+            /** Client */
+            client: string;
+            /** Lane */
+            lane: {
+                [key: string]: unknown;
+            };
+            /** Seq */
+            seq: number;
+        };
+        /**
          * Shootout
          * @description One comparison and its settings.
          */
@@ -4281,6 +4532,28 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    read_clock_api_v1_clock_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+        };
+    };
     rename_free_row_api_v1_free_rows__row_id__patch: {
         parameters: {
             query?: never;
@@ -5126,6 +5399,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_events_api_v1_shootouts__slug__bench_events_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaneEvents"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedBench"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_lanes_api_v1_shootouts__slug__bench_lanes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedBench"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_log_api_v1_shootouts__slug__bench_log_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
             /** @description Validation Error */

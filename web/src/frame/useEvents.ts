@@ -1,5 +1,7 @@
 import { useEffect } from "react"
+import type { Schemas } from "../api/client"
 import { queryClient, refresh, sheetQuery } from "../api/queries"
+import { benchOf } from "../lanes/bench"
 
 /** The first screen comes first; then the page begins to listen. */
 const BEGIN_MS = 1500
@@ -21,6 +23,11 @@ export function useEvents(slug: string): void {
     const timer = setTimeout(() => {
       source = new EventSource(`/api/v1/shootouts/${encodeURIComponent(slug)}/events`)
       source.addEventListener("revision", heard)
+      source.addEventListener("lane", (event: MessageEvent<string>) => {
+        benchOf(slug).receive([JSON.parse(event.data) as Schemas["SharedLane"]])
+      })
+      // What was pressed while nobody could listen.
+      source.addEventListener("open", () => void benchOf(slug).share())
     }, BEGIN_MS)
     return () => {
       clearTimeout(timer)

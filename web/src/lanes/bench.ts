@@ -9,9 +9,14 @@ import { refresh } from "../api/queries"
 import { clock } from "../theme/format"
 import * as desks from "./desk"
 import * as lanes from "./lane"
-import { flush, waiting, want } from "./outbox"
+import { flush, settle, waiting, want } from "./outbox"
+import { heard, idOf, isOlder, joined, type RemoteLane } from "./shared"
+import { play } from "./sound"
+import { type Kind, Sync } from "./sync"
 
 const RETRY_MS = 3000
+/** The first screen comes first; then the lanes of other devices. */
+const BEGIN_MS = 400
 
 export type BenchState = {
   desk: desks.Desk
@@ -21,13 +26,21 @@ export type BenchState = {
   /** Runs that wait on this device. */
   pending: number
 }
-type How = { status: "ok" | "void" | "failed"; reason: string | null; why: string }
+type How = {
+  status: "ok" | "void" | "failed"
+  reason: string | null
+  why: string
+  /** How far a failed run came, 0 to 1. */
+  reached?: number | null
+}
 
 export class Bench {
   private state: BenchState
   private readonly listeners = new Set<() => void>()
+  private readonly sync: Sync
 
   constructor(private readonly slug: string) {
+    this.sync = new Sync(slug)
     this.state = {
       desk: desks.recall(slug),
       result: null,
@@ -38,8 +51,59 @@ export class Bench {
     window.addEventListener("storage", () => this.set({ desk: desks.recall(slug) }))
     setInterval(() => {
       if (waiting().length > 0) void this.deliver()
+      if (this.sync.waiting().length > 0) void this.share()
+      else void this.sync.keepPlaced()
     }, RETRY_MS)
+    setTimeout(() => void this.meet(), BEGIN_MS)
     void this.deliver()
+  }
+
+  /** Tells lanes that no other device knows yet, and hears of theirs. */
+  private async meet(): Promise<void> {
+    for (const lane of this.state.desk.lanes) {
+      if (lane.stamp === null) this.tell("changed", lane, lane.pressedAt || lanes.now())
+    }
+    await this.share()
+  }
+
+  /** Sends what other devices do not know yet, and takes what they did. */
+  readonly share = async (): Promise<void> => {
+    const remote = await this.sync.flush()
+    if (remote === null) return
+    this.receive(remote)
+    // Pressed while the answer was on its way.
+    if (this.sync.waiting().length > 0) await this.share()
+  }
+
+  /** Takes lanes as other devices left them. */
+  readonly receive = (remote: RemoteLane[]): void => {
+    let { desk } = this.state
+    for (const each of remote) {
+      const own = desk.lanes.find((lane) => lane.id === idOf(each))
+      const other = heard(each, this.sync.here)
+      if (other === null) {
+        const stamp = { own: false, at: each.at_ms, client: each.client, seq: each.seq }
+        if (own && isOlder(own.stamp, stamp, this.sync.here)) desk = desks.without(desk, own.number)
+        continue
+      }
+      const lane = own ? joined(own, other, this.sync.here) : other
+      if (own && JSON.stringify(own) === JSON.stringify(lane)) continue
+      if (own?.phase === "running" && lane.phase === "stopped") play("ended")
+      if (lane.phase === "stopped") settle(lane)
+      desk = desks.withRemote(desk, lane)
+    }
+    if (desk === this.state.desk) return
+    desks.keep(this.slug, desk)
+    this.set({ desk })
+  }
+
+  private tell(kind: Kind, lane: desks.NumberedLane, at: number): void {
+    const stamped = this.sync.note(kind, lane, at)
+    const { desk } = this.state
+    const all = desk.lanes.map((each) => (each.number === lane.number ? stamped : each))
+    const next = { ...desk, lanes: all }
+    desks.keep(this.slug, next)
+    this.set({ desk: next })
   }
 
   readonly read = (): BenchState => this.state
@@ -54,10 +118,20 @@ export class Bench {
     for (const listener of this.listeners) listener()
   }
 
-  private change(desk: desks.Desk): void {
-    if (desk === this.state.desk) return
+  /** Takes a new desk; what changed on it is told to other devices as what happened. */
+  private change(desk: desks.Desk, kind: Kind | null, at = lanes.now()): void {
+    const before = this.state.desk
+    if (desk === before) return
     desks.keep(this.slug, desk)
     this.set({ desk })
+    if (kind === null) return
+    for (const lane of desk.lanes) {
+      if (!before.lanes.includes(lane)) this.tell(kind, lane, at)
+    }
+    for (const lane of before.lanes) {
+      if (!desk.lanes.some((each) => each.id === lane.id)) this.sync.note("removed", lane, at)
+    }
+    void this.share()
   }
 
   private async deliver(): Promise<void> {
@@ -71,7 +145,8 @@ export class Bench {
   }
 
   private record(lane: desks.NumberedLane, at: number, how: How): void {
-    const seconds = lanes.elapsed({ ...lane, phase: "stopped", stoppedAt: at }, at)
+    const ended = lane.phase === "stopped" ? lane : lanes.stopped(lane, at, this.halfS)
+    const seconds = lanes.elapsed(ended, at)
     const body: Schemas["NewRun"] = {
       setup_id: lane.setupId,
       task_id: lane.taskId,
@@ -79,6 +154,9 @@ export class Bench {
       method: "stopwatch",
       status: how.status,
       reason: how.reason,
+      reached: how.reached ?? null,
+      placed_u: ended.placedU,
+      conditions: lane.conditions,
       started_at: new Date(lane.startedAt).toISOString(),
       client_key: lane.key,
     }
@@ -87,17 +165,35 @@ export class Bench {
     void this.deliver()
   }
 
+  private get halfS(): number {
+    return this.sync.here.half / 1000
+  }
+
   add(setupId: string, tasks: string[]): void {
-    this.change(desks.withLane(this.state.desk, setupId, tasks, clientKey()))
+    this.change(desks.withLane(this.state.desk, setupId, tasks, clientKey()), "armed")
   }
 
   remove(number: number): void {
     if (desks.laneOf(this.state.desk, number)?.phase === "running") return
-    this.change(desks.without(this.state.desk, number))
+    this.change(desks.without(this.state.desk, number), "removed")
   }
 
   select(number: number): void {
-    this.change({ ...this.state.desk, selected: number })
+    this.change({ ...this.state.desk, selected: number }, null)
+  }
+
+  /** Notes what was seen before a start. */
+  check(number: number, conditions: lanes.Conditions): void {
+    this.change(desks.check(this.state.desk, number, conditions), "changed")
+  }
+
+  /** Corrects a late or early press; the run keeps the value that it had, too. */
+  correct(number: number, press: "start" | "stop", lateS: number, why: string): void {
+    const desk = desks.correct(this.state.desk, number, press, lateS)
+    const lane = desks.laneOf(desk, number)
+    if (desk === this.state.desk || !lane) return
+    this.change(desk, "corrected")
+    this.record(lane, lane.stoppedAt, { status: "ok", reason: null, why })
   }
 
   /** Starts a lane; a stopped one is made ready first. */
@@ -108,7 +204,7 @@ export class Bench {
       desk = desks.rearm(desk, number, clientKey())
     }
     this.set({ result: null })
-    this.change(desks.start(desk, number, at))
+    this.change(desks.start(desk, number, at, this.halfS), "started", at)
   }
 
   /** Starts the next armed lane; where none is armed, makes the stopped ones ready. */
@@ -125,14 +221,16 @@ export class Bench {
 
   startAll(): void {
     this.set({ result: null })
-    this.change(desks.startAll(this.state.desk, lanes.now()))
+    const at = lanes.now()
+    this.change(desks.startAll(this.state.desk, at, this.halfS), "started", at)
   }
 
   stop(number: number): void {
     const lane = desks.laneOf(this.state.desk, number)
-    if (lane?.phase !== "running") return
+    // What times itself ends by itself.
+    if (lane?.phase !== "running" || lane.timedBy !== "hand") return
     const at = lanes.now()
-    this.change(desks.stop(this.state.desk, number, at))
+    this.change(desks.stop(this.state.desk, number, at, this.halfS), "stopped", at)
     this.record(lane, at, {
       status: "ok",
       reason: null,
@@ -148,25 +246,31 @@ export class Bench {
       this.record(lane, lane.stoppedAt, { status: "void", reason, why: reason })
     }
     this.set({ result: null })
-    this.change(desks.undo(this.state.desk, lanes.now()))
+    this.change(desks.undo(this.state.desk, lanes.now()), "undone")
   }
 
   /** Ends a run as void or failed, as of the moment of the press, and arms the lane again. */
-  end(number: number, status: "void" | "failed", reason: string, at: number): void {
+  end(
+    number: number,
+    status: "void" | "failed",
+    reason: string,
+    at: number,
+    reached: number | null = null,
+  ): void {
     const lane = desks.laneOf(this.state.desk, number)
     if (!lane || lane.phase === "armed") return
     const end = lane.phase === "stopped" ? lane.stoppedAt : at
-    this.record(lane, end, { status, reason, why: reason })
-    this.change(desks.rearm(this.state.desk, number, clientKey(), status === "void"))
+    this.record(lane, end, { status, reason, why: reason, reached })
+    this.change(desks.rearm(this.state.desk, number, clientKey(), status === "void"), status, at)
   }
 
   rearm(number: number): void {
     if (desks.laneOf(this.state.desk, number)?.phase !== "stopped") return
-    this.change(desks.rearm(this.state.desk, number, clientKey()))
+    this.change(desks.rearm(this.state.desk, number, clientKey()), "armed")
   }
 
-  mark(number: number, fraction: number, at: number): void {
-    this.change(desks.mark(this.state.desk, number, fraction, at))
+  mark(number: number, said: desks.Said, at: number): void {
+    this.change(desks.mark(this.state.desk, number, said, at), "mark", at)
   }
 }
 

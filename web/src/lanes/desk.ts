@@ -1,17 +1,18 @@
 /** The desk: up to eight lanes, their queues and marks; every change is a new value. */
 import * as lanes from "./lane"
+import { newest } from "./marks"
 
 export const MOST_LANES = 8
 
-/** Seconds since the start, and the part of the work that was done, 0 to 1. */
-export type MarkAt = { elapsed_s: number; fraction: number }
 export type NumberedLane = lanes.Lane & {
   /** Its digit key, 1 to 8. */
   number: number
   /** Tasks that come after the current one. */
   queue: string[]
-  marks: MarkAt[]
+  marks: lanes.MarkAt[]
 }
+/** What a mark says besides its time. */
+export type Said = Omit<lanes.MarkAt, "elapsed_s">
 export type Desk = {
   lanes: NumberedLane[]
   /** Number of the lane that letters act on; 0 where there is none. */
@@ -56,21 +57,22 @@ export function nextArmed(desk: Desk): number | null {
   return (selected ?? after ?? armed[0])?.number ?? null
 }
 
-export function start(desk: Desk, number: number, at: number): Desk {
+/** Starts a lane; ``startU`` is half this device's shortest round trip, in seconds. */
+export function start(desk: Desk, number: number, at: number, startU = 0): Desk {
   const lane = laneOf(desk, number)
   if (lane?.phase !== "armed") return desk
-  return put(desk, { ...lane, ...lanes.started(lane, at), marks: [] })
+  return put(desk, { ...lane, ...lanes.started(lane, at, startU), marks: [] })
 }
 
-export function startAll(desk: Desk, at: number): Desk {
+export function startAll(desk: Desk, at: number, startU = 0): Desk {
   const armed = desk.lanes.filter((lane) => lane.phase === "armed")
-  return armed.reduce((now, lane) => start(now, lane.number, at), desk)
+  return armed.reduce((now, lane) => start(now, lane.number, at, startU), desk)
 }
 
-export function stop(desk: Desk, number: number, at: number): Desk {
+export function stop(desk: Desk, number: number, at: number, stopU = 0): Desk {
   const lane = laneOf(desk, number)
   if (lane?.phase !== "running") return desk
-  return put(desk, { ...lane, ...lanes.stopped(lane, at) })
+  return put(desk, { ...lane, ...lanes.stopped(lane, at, stopU) })
 }
 
 /** The lane whose press can be taken back: the one pressed last. */
@@ -93,25 +95,51 @@ export function rearm(desk: Desk, number: number, key: string, repeat = false): 
   const moves = !repeat && next !== undefined
   const task = moves ? next : lane.taskId
   const queue = moves ? rest : lane.queue
-  return put(desk, { ...lane, ...lanes.armed(lane.setupId, task, key), queue, marks: [] })
+  return put(desk, { ...lane, ...lanes.renewed(lane, task, key), queue, marks: [] })
 }
 
 /** Says why a mark cannot be; null where it can. */
-export function whyNoMark(lane: NumberedLane | undefined, fraction: number): string | null {
+export function whyNoMark(lane: NumberedLane | undefined, said: Said | null): string | null {
   if (lane?.phase !== "running") return "Marks belong to a running lane."
-  if (!Number.isFinite(fraction) || fraction < 0 || fraction > 1) return "Type 0 to 100."
-  const last = lane.marks.at(-1)
-  return last && fraction < last.fraction
-    ? `It was at ${Math.round(100 * last.fraction)} % before: less cannot be done now.`
+  if (said === null) return "Type 0 to 100, a reading with its unit, or what happened."
+  const last = newest(lane.marks, "fraction")
+  return last !== null && typeof said.fraction === "number" && said.fraction < last
+    ? `It was at ${Math.round(100 * last)} % before: less cannot be done now.`
     : null
 }
 
-export function mark(desk: Desk, number: number, fraction: number, at: number): Desk {
+export function mark(desk: Desk, number: number, said: Said, at: number): Desk {
   const lane = laneOf(desk, number)
-  if (!lane || whyNoMark(lane, fraction) !== null) return desk
+  if (!lane || whyNoMark(lane, said) !== null) return desk
   const elapsed_s = Math.round(10 * lanes.elapsed(lane, at)) / 10
-  const others = lane.marks.filter((each) => each.elapsed_s !== elapsed_s)
-  return put(desk, { ...lane, marks: [...others, { elapsed_s, fraction }] })
+  const same = lane.marks.find((each) => each.elapsed_s === elapsed_s)
+  const others = lane.marks.filter((each) => each !== same)
+  return put(desk, { ...lane, marks: [...others, { ...same, ...said, elapsed_s }] })
+}
+
+/** Corrects a late or early press of a stopped lane. */
+export function correct(desk: Desk, number: number, press: "start" | "stop", lateS: number): Desk {
+  const lane = laneOf(desk, number)
+  if (lane?.phase !== "stopped") return desk
+  return put(desk, { ...lane, ...lanes.corrected(lane, press, lateS) })
+}
+
+/** Notes what was seen before a start. */
+export function check(desk: Desk, number: number, conditions: lanes.Conditions): Desk {
+  const lane = laneOf(desk, number)
+  return lane ? put(desk, { ...lane, conditions: { ...lane.conditions, ...conditions } }) : desk
+}
+
+/** Puts a lane as another device left it; two lanes never share a digit. */
+export function withRemote(desk: Desk, lane: NumberedLane): Desk {
+  const others = desk.lanes.filter((each) => each.id !== lane.id)
+  const known = desk.lanes.find((each) => each.id === lane.id)
+  const taken = others.map((each) => each.number)
+  const wished = known?.number ?? lane.number
+  const free = Array.from({ length: 40 }, (_, n) => n + 1).find((n) => !taken.includes(n)) ?? 40
+  const number = wished > 0 && !taken.includes(wished) ? wished : free
+  const sorted = [...others, { ...lane, number }].sort((a, b) => a.number - b.number)
+  return { lanes: sorted, selected: desk.selected || number }
 }
 
 export const isRunning = (desk: Desk) => desk.lanes.some((lane) => lane.phase === "running")
@@ -129,7 +157,9 @@ export function keep(slug: string, desk: Desk): void {
 export function recall(slug: string): Desk {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(KEPT(slug)) ?? "null")
-    return isDesk(kept) ? kept : loneLane(slug)
+    return isDesk(kept)
+      ? { ...kept, lanes: kept.lanes.map((lane) => lanes.completed(lane)) }
+      : loneLane(slug)
   } catch {
     return EMPTY
   }
@@ -139,7 +169,7 @@ export function recall(slug: string): Desk {
 function loneLane(slug: string): Desk {
   const lane: unknown = JSON.parse(localStorage.getItem(LONE(slug)) ?? "null")
   if (!lanes.isLane(lane)) return EMPTY
-  return { lanes: [{ ...lane, number: 1, queue: [], marks: [] }], selected: 1 }
+  return { lanes: [{ ...lanes.completed(lane), number: 1, queue: [], marks: [] }], selected: 1 }
 }
 
 function isDesk(value: unknown): value is Desk {

@@ -1,10 +1,19 @@
 /** One lane: a stopwatch whose times are those of the presses, whatever the network does. */
+import type { Schemas } from "../api/client"
 
 export const UNDO_MS = 10_000
 /** Hand presses are told to a tenth of a second; the reading's uncertainty is larger anyway. */
 export const RESOLUTION_S = 0.1
 
+/** A reading inside a run: seconds since the start, and at least one thing that it says. */
+export type MarkAt = Partial<Schemas["MarkFields"]> & { elapsed_s: number }
+export type Conditions = Schemas["StartConditions"]
+
+/** When a lane was touched last and by whom; own moments are on this device's clock. */
+export type Stamp = { own: boolean; at: number; client: string; seq: number }
+
 export type Lane = {
+  id: string
   setupId: string
   taskId: string
   phase: "armed" | "running" | "stopped"
@@ -15,6 +24,22 @@ export type Lane = {
   pressedAt: number
   /** Key of the run, so that sending it twice stores it once. */
   key: string
+  /** Presses of this run that were taken back or corrected. */
+  undone: number
+  /** Device on whose clock the start was pressed; empty for this one. */
+  startedBy: string
+  /** Half the shortest round trip of that device, in seconds. */
+  startU: number
+  /** Seconds of a stopped run, and what two devices add to its uncertainty. */
+  elapsedS: number | null
+  placedU: number
+  /** Who stops it. */
+  timedBy: "hand" | "watcher" | "rig"
+  /** How much faster than life a simulated rig runs. */
+  factor: number
+  /** What was seen before the start. */
+  conditions: Conditions
+  stamp: Stamp | null
 }
 
 /** Now in ms: the page's monotonic clock on top of the wall clock that it began with. */
@@ -23,32 +48,84 @@ export function now(): number {
 }
 
 export function armed(setupId: string, taskId: string, key: string): Lane {
-  return { setupId, taskId, phase: "armed", startedAt: 0, stoppedAt: 0, pressedAt: 0, key }
+  return {
+    id: key,
+    setupId,
+    taskId,
+    phase: "armed",
+    startedAt: 0,
+    stoppedAt: 0,
+    pressedAt: 0,
+    key,
+    undone: 0,
+    startedBy: "",
+    startU: 0,
+    elapsedS: null,
+    placedU: 0,
+    timedBy: "hand",
+    factor: 1,
+    conditions: {},
+    stamp: null,
+  }
 }
 
-export function started(lane: Lane, at: number): Lane {
-  return { ...lane, phase: "running", startedAt: at, stoppedAt: 0, pressedAt: at }
+/** The same lane, ready for another run. */
+export function renewed(lane: Lane, taskId: string, key: string): Lane {
+  const { id, setupId, timedBy, factor, conditions, stamp } = lane
+  return { ...armed(setupId, taskId, key), id, timedBy, factor, conditions, stamp }
 }
 
-export function stopped(lane: Lane, at: number): Lane {
-  return { ...lane, phase: "stopped", stoppedAt: at, pressedAt: at }
+export function started(lane: Lane, at: number, startU = 0): Lane {
+  return {
+    ...lane,
+    phase: "running",
+    startedAt: at,
+    stoppedAt: 0,
+    pressedAt: at,
+    startedBy: "",
+    startU,
+    elapsedS: null,
+    placedU: 0,
+  }
+}
+
+/** Stops; a start on another device adds half of both round trips to the uncertainty. */
+export function stopped(lane: Lane, at: number, stopU = 0): Lane {
+  const running = { ...lane, phase: "running" as const }
+  return {
+    ...lane,
+    phase: "stopped",
+    stoppedAt: at,
+    pressedAt: at,
+    elapsedS: elapsed(running, at),
+    placedU: lane.startedBy === "" ? 0 : lane.startU + stopU,
+  }
 }
 
 /** Takes the last press back; after a stop the clock never stopped running underneath. */
 export function undone(lane: Lane): Lane {
+  const back = { ...lane, pressedAt: 0, undone: lane.undone + 1, elapsedS: null, placedU: 0 }
   return lane.phase === "stopped"
-    ? { ...lane, phase: "running", stoppedAt: 0, pressedAt: 0 }
-    : { ...lane, phase: "armed", startedAt: 0, pressedAt: 0 }
+    ? { ...back, phase: "running", stoppedAt: 0 }
+    : { ...back, phase: "armed", startedAt: 0, startedBy: "", startU: 0 }
+}
+
+/** Corrects a late or early press of a stopped run, in seconds: late is positive. */
+export function corrected(lane: Lane, press: "start" | "stop", lateS: number): Lane {
+  const seconds = elapsed(lane, 0) + (press === "start" ? lateS : -lateS)
+  return { ...lane, pressedAt: 0, undone: lane.undone + 1, elapsedS: Math.max(seconds, 0) }
 }
 
 export function canUndo(lane: Lane, at: number): boolean {
-  return lane.pressedAt > 0 && at - lane.pressedAt <= UNDO_MS
+  return lane.timedBy === "hand" && lane.pressedAt > 0 && at - lane.pressedAt <= UNDO_MS
 }
 
-/** Seconds on the clock. */
+/** Seconds on the clock; those of a rig pass faster than life. */
 export function elapsed(lane: Lane, at: number): number {
   if (lane.phase === "armed") return 0
-  return Math.max(0, ((lane.phase === "stopped" ? lane.stoppedAt : at) - lane.startedAt) / 1000)
+  if (lane.phase === "stopped" && lane.elapsedS !== null) return lane.elapsedS
+  const end = lane.phase === "stopped" ? lane.stoppedAt : at
+  return Math.max(0, ((end - lane.startedAt) / 1000) * lane.factor)
 }
 
 export function isLane(value: unknown): value is Lane {
@@ -57,4 +134,9 @@ export function isLane(value: unknown): value is Lane {
   const texts = [lane.setupId, lane.taskId, lane.key].every((each) => typeof each === "string")
   const times = [lane.startedAt, lane.stoppedAt, lane.pressedAt].every(Number.isFinite)
   return texts && times && ["armed", "running", "stopped"].includes(String(lane.phase))
+}
+
+/** A lane that an older page kept, with what it did not know. */
+export function completed<Kept extends Lane>(lane: Kept): Kept {
+  return { ...armed(lane.setupId, lane.taskId, lane.key), ...lane }
 }

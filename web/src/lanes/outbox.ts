@@ -1,7 +1,8 @@
 /** Runs on their way to the server: kept on this device until it has them. */
 import { addMarks, addRun, reviseRun } from "../api/changes"
 import { problemOf, type Schemas } from "../api/client"
-import type { MarkAt } from "./desk"
+import { clock } from "../theme/format"
+import { elapsed, type Lane, type MarkAt, RESOLUTION_S } from "./lane"
 
 /** The state that a run should have; a later one for the same key replaces it. */
 export type Wanted = { slug: string; body: Schemas["NewRun"]; why: string; marks: MarkAt[] }
@@ -26,6 +27,23 @@ export function want(item: Wanted): void {
   write([...others, item])
 }
 
+/**
+ * Another device stopped the same run a moment earlier: what waits here then says the same
+ * time as what waits there, so that whichever comes last changes nothing.
+ */
+export function settle(lane: Lane): void {
+  const seconds = elapsed(lane, 0)
+  if (seconds < RESOLUTION_S) return
+  const typed = clock(seconds, RESOLUTION_S)
+  write(
+    waiting().map((item) =>
+      item.body.client_key === lane.key && item.body.status === "ok"
+        ? { ...item, body: { ...item.body, typed, placed_u: lane.placedU } }
+        : item,
+    ),
+  )
+}
+
 /** Sends one wanted state; repeating it changes nothing. */
 async function send(item: Wanted): Promise<Schemas["StoredRun"]> {
   const stored = await revised(item, await addRun(item.slug, item.body))
@@ -40,14 +58,16 @@ async function send(item: Wanted): Promise<Schemas["StoredRun"]> {
 }
 
 async function revised(item: Wanted, stored: Schemas["StoredRun"]): Promise<Schemas["StoredRun"]> {
-  const { typed = null, status = "ok", reason = null } = item.body
+  const { typed = null, status = "ok", reason = null, reached = null } = item.body
   const { run } = stored
-  if (run.typed === typed && run.status === status && run.reason === reason) return stored
+  const same = run.typed === typed && run.status === status && run.reason === reason
+  if (same && run.reached === reached) return stored
   return reviseRun(run.id, {
     version: run.version,
     why: item.why,
     typed,
     status,
+    reached,
     ...(reason === null ? {} : { reason }),
   })
 }

@@ -6,10 +6,11 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query
+from fastapi.responses import PlainTextResponse
 
 from true_margin.app.context import DatabaseHere
-from true_margin.app.run_requests import RunningMarks
-from true_margin.desk import bench
+from true_margin.app.run_requests import LaneEvents, RunningMarks
+from true_margin.desk import bench, lanes
 
 router = APIRouter(tags=["bench"])
 
@@ -36,3 +37,36 @@ def show_sitting(
 ) -> bench.SittingView:
     """Propose a sitting that fits a time budget and settles as much as it can."""
     return bench.show_sitting(database, slug, minutes, setup or [])
+
+
+@router.get("/clock")
+def read_clock() -> dict[str, float]:
+    """Give the server's clock in ms since 1970, so that a device can place its presses."""
+    return {"now_ms": lanes.now_ms()}
+
+
+@router.get("/shootouts/{slug}/bench/lanes")
+def show_lanes(slug: str, database: DatabaseHere) -> lanes.SharedBench:
+    """Show the lanes of the bench as all devices have left them."""
+    return lanes.show_lanes(database, slug)
+
+
+@router.post("/shootouts/{slug}/bench/events")
+def put_events(slug: str, body: LaneEvents, database: DatabaseHere) -> lanes.SharedBench:
+    """Keep events of lanes, however late and however often they come; gives the lanes."""
+    events = [
+        lanes.NewEvent(
+            each.client, each.seq, each.kind, each.at_ms,
+            each.lane.model_dump(mode="json", exclude_none=True),
+        )
+        for each in body.events
+    ]  # fmt: skip
+    return lanes.put_events(database, slug, events)
+
+
+@router.get("/shootouts/{slug}/bench/log", response_class=PlainTextResponse)
+def export_log(slug: str, database: DatabaseHere) -> PlainTextResponse:
+    """Give every event of the bench as JSON lines."""
+    headers = {"Content-Disposition": f'attachment; filename="{slug}-bench.jsonl"'}
+    text = lanes.export_log(database, slug)
+    return PlainTextResponse(text, media_type="application/x-ndjson", headers=headers)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import asyncio
+import json
 from collections.abc import AsyncIterator, Callable
 from contextlib import suppress
+from dataclasses import asdict
 from uuid import UUID
 
 from fastapi import APIRouter, Request
@@ -12,28 +14,30 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
 from true_margin.app.context import DatabaseHere
-from true_margin.desk import shootouts
+from true_margin.desk import lanes, shootouts
+from true_margin.store.database import Database
 from true_margin.store.news import EVERYTHING, News
 
 router = APIRouter(tags=["events"])
+LANE = "lane "
 STILL_HERE_S = 15.0
 LOOK_S = 0.5
 
 
 @router.get("/shootouts/{slug}/events", response_class=StreamingResponse)
 async def follow(slug: str, request: Request, database: DatabaseHere) -> StreamingResponse:
-    """Send an event with the new revision each time the shootout changes."""
+    """Send the new revision each time the shootout changes, and each lane that was pressed."""
     shootout = await run_in_threadpool(shootouts.get_shootout, database, slug)
     state = request.app.state
     return StreamingResponse(
-        _events(state.news, state.ending, shootout.id, shootout.revision),
+        _events(database, state.news, state.ending, shootout.id, shootout.revision),
         media_type="text/event-stream",
         headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"},
     )
 
 
 async def _events(
-    news: News, ending: Callable[[], bool], shootout_id: UUID, revision: int
+    database: Database, news: News, ending: Callable[[], bool], shootout_id: UUID, revision: int
 ) -> AsyncIterator[str]:
     heard: asyncio.Queue[str] = asyncio.Queue()
     loop = asyncio.get_running_loop()
@@ -60,6 +64,12 @@ async def _events(
                 continue
             if about == EVERYTHING:
                 yield _event(0)
+            elif about == str(shootout_id) and told.startswith(LANE):
+                lane = await run_in_threadpool(
+                    lanes.show_lane, database, shootout_id, told.removeprefix(LANE)
+                )
+                if lane is not None:
+                    yield f"event: lane\ndata: {json.dumps(asdict(lane))}\n\n"
             elif about == str(shootout_id):
                 yield _event(int(told))
     finally:

@@ -6,9 +6,11 @@ import { benchQuery, lineupQuery, tasksQuery } from "../../api/queries"
 import { type Bench as LaneBench, useBench } from "../../lanes/bench"
 import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
+import { newest } from "../../lanes/marks"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { StagePage } from "../../parts/StagePage"
 import { singleKeysOn, useKeys } from "../../parts/useKeys"
+import { clock } from "../../theme/format"
 import { ArmForm } from "./ArmForm"
 import { EarlierRuns } from "./EarlierRuns"
 import { LaneResult } from "./LaneResult"
@@ -16,6 +18,7 @@ import { LaneView } from "./LaneView"
 import { MarkForm } from "./MarkForm"
 import { type Ending, ReasonForm } from "./ReasonForm"
 import { SittingPlan } from "./SittingPlan"
+import { SoundSwitch } from "./SoundSwitch"
 
 /** What is asked for a lane: a reason, or how far it is. */
 type Asked = { number: number } & (Ending | { kind: "mark"; at: number })
@@ -72,12 +75,14 @@ export function Bench() {
       title={task?.name ?? "Bench"}
       aside={round && `${round}${versions ? ` · ${versions}` : ""}`}
       tools={
-        !open &&
-        desk.lanes.length < desks.MOST_LANES && (
-          <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
-            Add a lane
-          </button>
-        )
+        <>
+          {desk.lanes.length > 0 && <SoundSwitch />}
+          {!open && desk.lanes.length < desks.MOST_LANES && (
+            <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
+              Add a lane
+            </button>
+          )}
+        </>
       }
     >
       {lineup && timed && open && (
@@ -116,17 +121,19 @@ export function Bench() {
       {asked && asked.kind !== "mark" && (
         <ReasonForm
           ending={asked}
-          onDone={(reason) => {
-            if (reason !== null) bench.end(asked.number, asked.kind, reason, asked.at)
+          after={clock(secondsOf(desk, asked))}
+          known={newest(desks.laneOf(desk, asked.number)?.marks ?? [], "fraction")}
+          onDone={(reason, reached) => {
+            if (reason !== null) bench.end(asked.number, asked.kind, reason, asked.at, reached)
             setAsked(null)
           }}
         />
       )}
       {asked?.kind === "mark" && (
         <MarkForm
-          why={(fraction) => desks.whyNoMark(desks.laneOf(desk, asked.number), fraction)}
-          onDone={(fraction) => {
-            if (fraction !== null) bench.mark(asked.number, fraction, asked.at)
+          why={(said) => desks.whyNoMark(desks.laneOf(desk, asked.number), said)}
+          onDone={(said) => {
+            if (said !== null) bench.mark(asked.number, said, asked.at)
             setAsked(null)
           }}
         />
@@ -155,6 +162,11 @@ function Nothing({ slug, setups }: { slug: string; setups: number }) {
       </EmptyStage>
     </StagePage>
   )
+}
+
+function secondsOf(desk: desks.Desk, { number, at }: { number: number; at: number }): number {
+  const lane = desks.laneOf(desk, number)
+  return lane ? lanes.elapsed(lane, at) : 0
 }
 
 function taskOf(sheets: Schemas["TaskSheet"][] | undefined, id: string | undefined) {

@@ -1,25 +1,26 @@
 import { type FormEvent, type KeyboardEvent, useState } from "react"
+import type { Said } from "../../lanes/desk"
+import { EXAMPLES, markWords, readMark } from "../../lanes/marks"
 import { TextField } from "../../parts/Field"
 
-/** Asks how far a run is, in per cent; the moment is that of the press. */
+/** Asks how far a run is, or what else was read; the moment is that of the press. */
 export function MarkForm({
   why,
   onDone,
 }: {
-  /** Says why a fraction cannot be; null where it can. */
-  why: (fraction: number) => string | null
-  /** With the fraction, or null where the person thought better of it. */
-  onDone: (fraction: number | null) => void
+  /** Says why a mark cannot be; null where it can. */
+  why: (said: Said | null) => string | null
+  /** With the mark, or null where the person thought better of it. */
+  onDone: (said: Said | null) => void
 }) {
   const [text, setText] = useState("")
   const [error, setError] = useState<string | null>(null)
+  const said = readMark(text)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    const typed = text.trim().replace(",", ".").replace(/\s*%$/, "")
-    const fraction = typed === "" ? Number.NaN : Number(typed) / 100
-    const reason = why(fraction)
+    const reason = why(said)
     if (reason) setError(reason)
-    else onDone(fraction)
+    else onDone(said)
   }
   const pressed = (event: KeyboardEvent) => {
     if (event.key !== "Escape") return
@@ -30,23 +31,24 @@ export function MarkForm({
     <form
       onSubmit={submit}
       onKeyDown={pressed}
-      className="mt-4 flex max-w-xl flex-wrap items-end gap-2"
+      className="mt-4 flex max-w-2xl flex-wrap items-start gap-2"
     >
-      <div className="w-44">
+      <div className="w-full max-w-md">
         <TextField
-          label="Done so far, per cent"
+          label="Done so far, per cent; or a reading with its unit; or what happened"
           value={text}
           onText={setText}
-          inputMode="decimal"
           placeholder="40"
           error={error}
+          hint={text.trim() && said ? `understood: ${markWords(said)}` : EXAMPLES}
+          maxLength={200}
           autoFocus
         />
       </div>
-      <button type="submit" className="btn btn-primary btn-sm" disabled={!text.trim()}>
+      <button type="submit" className="btn btn-primary btn-sm sm:mt-5" disabled={!text.trim()}>
         Mark
       </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={() => onDone(null)}>
+      <button type="button" className="btn btn-ghost btn-sm sm:mt-5" onClick={() => onDone(null)}>
         Cancel
       </button>
     </form>

@@ -7,29 +7,43 @@ export type Ending = {
   at: number
 }
 
+/** Its elapsed time belongs to the reason. */
+const ABANDONED = "abandoned after"
 const REASONS = {
   void: ["false start", "recorder left on", "wrong settings", "something in the background"],
-  failed: ["crash", "hang", "out of memory", "would not start", "wrong output", "abandoned"],
+  failed: ["crash", "hang", "out of memory", "would not start", "wrong output", ABANDONED],
 }
 
 /** Asks why a run is void or failed; the moment is that of the press. */
 export function ReasonForm({
   ending,
+  after,
+  known,
   onDone,
 }: {
   ending: Ending
-  /** With the reason, or null where the person thought better of it. */
-  onDone: (reason: string | null) => void
+  /** How long it ran, as a clock shows it. */
+  after: string
+  /** How far it was by its last mark, 0 to 1. */
+  known: number | null
+  /** With the reason and how far a failed run came, or null where the person thought better. */
+  onDone: (reason: string | null, reached: number | null) => void
 }) {
   const [reason, setReason] = useState("")
+  const [far, setFar] = useState(known === null ? "" : `${Math.round(100 * known)}`)
+  const reached = far.trim() === "" ? null : Number(far.replace("%", "").replace(",", ".")) / 100
+  const bad = reached !== null && !(reached >= 0 && reached <= 1)
+  const end = (why: string) => {
+    if (why.trim() && !bad) onDone(why.trim(), ending.kind === "failed" ? reached : null)
+  }
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    if (reason.trim()) onDone(reason.trim())
+    end(reason)
   }
   const pressed = (event: KeyboardEvent) => {
     if (event.key !== "Escape") return
     event.preventDefault()
-    onDone(null)
+    onDone(null, null)
   }
   return (
     <form onSubmit={submit} onKeyDown={pressed} className="mt-4 max-w-xl space-y-2">
@@ -40,18 +54,34 @@ export function ReasonForm({
         maxLength={500}
         autoFocus
       />
+      {ending.kind === "failed" && (
+        <div className="w-56">
+          <TextField
+            label="How far it came, per cent, if known"
+            value={far}
+            onText={setFar}
+            inputMode="decimal"
+            error={bad ? "Type 0 to 100." : null}
+          />
+        </div>
+      )}
       <div className="flex flex-wrap gap-2">
         {REASONS[ending.kind].map((each) => (
-          <button key={each} type="button" className="btn btn-xs" onClick={() => onDone(each)}>
+          <button
+            key={each}
+            type="button"
+            className="btn btn-xs"
+            onClick={() => end(each === ABANDONED ? `${each} ${after}` : each)}
+          >
             {each}
           </button>
         ))}
       </div>
       <div className="flex gap-2">
-        <button type="submit" className="btn btn-primary btn-sm" disabled={!reason.trim()}>
+        <button type="submit" className="btn btn-primary btn-sm" disabled={!reason.trim() || bad}>
           {ending.kind === "void" ? "Void run" : "Record the failure"}
         </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => onDone(null)}>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={() => onDone(null, null)}>
           Cancel
         </button>
       </div>

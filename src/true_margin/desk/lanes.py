@@ -1,0 +1,126 @@
+"""The bench between devices: events come in, lanes as they stand go out."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from true_margin.core.lanes import LaneState, Stamp
+from true_margin.desk.book import SHELF
+from true_margin.desk.errors import RefusedError, transaction
+from true_margin.store import bench, shootouts
+from true_margin.store.database import Database
+
+AHEAD_MS = 2000.0
+"""An event may be this far ahead of the server's clock; beyond, it counts as of now."""
+KEPT_MS = 3 * 24 * 3_600_000.0
+"""Lanes that nobody touched for so long are not shown any more; their runs are in the book."""
+MOST_LANES = 400
+MOST_LANES_SHOWN = 40
+
+
+@dataclass(frozen=True, slots=True)
+class NewEvent:
+    """An event of a lane as a device tells it; ``at_ms`` on the server's clock."""
+
+    client: str
+    seq: int
+    kind: str
+    at_ms: float
+    lane: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class SharedLane:
+    """A lane as it stands, with the stamp of its newest event."""
+
+    at_ms: float
+    client: str
+    seq: int
+    lane: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class SharedBench:
+    """All lanes of a bench as they stand, and the server's clock."""
+
+    lanes: tuple[SharedLane, ...]
+    now_ms: float
+
+
+def now_ms() -> float:
+    """The server's clock, in milliseconds since 1970."""
+    return time.time() * 1000.0
+
+
+def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> SharedBench:
+    """Keep events of lanes, in any order and however often they come.
+
+    Raises:
+        RefusedError: a setup or task is not in this shootout; nothing is kept.
+    """
+    book = SHELF.take(database, slug)
+    timed = book.task_index
+    for event in events:
+        if UUID(str(event.lane["setup_id"])) not in book.setup_index:
+            raise RefusedError("setup_id", "This setup is not in this shootout's line-up.")
+        if any(UUID(str(t)) not in timed for t in (event.lane["task_id"], *event.lane["queue"])):
+            raise RefusedError("task_id", "This task is not timed in this shootout.")
+    latest = now_ms() + AHEAD_MS
+    with transaction(database) as session:
+        for event in sorted(events, key=lambda each: str(each.lane["id"])):
+            stamp = Stamp(min(event.at_ms, latest), event.client, event.seq)
+            state = LaneState(stamp, dict(event.lane))
+            bench.put_event(session, book.shootout.id, str(event.lane["id"]), event.kind, state)
+        if bench.count_lanes(session, book.shootout.id) > MOST_LANES:
+            raise RefusedError("events", f"A bench keeps {MOST_LANES} lanes at most.")
+    return show_lanes(database, slug)
+
+
+def show_lanes(database: Database, slug: str) -> SharedBench:
+    """Give the lanes of a bench as they stand; those that are gone say so."""
+    with transaction(database) as session:
+        home = shootouts.get_shootout(session, slug).id
+        states = bench.list_lanes(session, home, now_ms() - KEPT_MS)
+    newest = sorted(states, key=lambda state: state.stamp, reverse=True)[:MOST_LANES_SHOWN]
+    return SharedBench(tuple(_shared(state) for state in newest), now_ms())
+
+
+def show_lane(database: Database, shootout_id: UUID, lane_key: str) -> SharedLane | None:
+    """Give one lane as it stands."""
+    with transaction(database) as session:
+        states = bench.list_lanes(session, shootout_id, 0.0, lane_key)
+    return _shared(states[0]) if states else None
+
+
+def _shared(state: LaneState) -> SharedLane:
+    stamp = state.stamp
+    return SharedLane(stamp.at_ms, stamp.client, stamp.seq, dict(state.lane))
+
+
+def export_log(database: Database, slug: str) -> str:
+    """Give all events of a bench as JSON lines, with the names of what was timed."""
+    book = SHELF.take(database, slug)
+    labels = {str(setup.id): setup.label for setup in book.setups}
+    names = {str(task.id): task.name for task in book.tasks}
+    with transaction(database) as session:
+        events = bench.list_events(session, book.shootout.id)
+    lines = []
+    for event in events:
+        lane = event.lane
+        lines.append(
+            json.dumps(
+                {
+                    "event": event.kind, "client": event.client, "seq": event.seq,
+                    "at_ms": event.at_ms, "shootout": slug,
+                    "setup": labels.get(str(lane["setup_id"])),
+                    "task": names.get(str(lane["task_id"])), "lane": lane,
+                },
+                ensure_ascii=False,
+            )
+        )  # fmt: skip
+    return "".join(f"{line}\n" for line in lines)

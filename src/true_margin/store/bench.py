@@ -1,0 +1,160 @@
+"""Lanes and their events in the store, and the devices that may tell them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+from uuid import UUID, uuid4
+
+from sqlalchemy import func, select, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from true_margin.core.lanes import LaneState, Stamp, join_lanes
+from true_margin.store import records
+from true_margin.store.errors import MissingRowError
+from true_margin.store.news import CHANNEL
+from true_margin.store.rows import insert_row, record_of
+from true_margin.store.tables_bench import (
+    BenchEventRow,
+    BenchLaneRow,
+    PairCodeRow,
+    PairedDeviceRow,
+)
+
+
+def put_event(
+    session: Session, shootout_id: UUID, lane_key: str, kind: str, state: LaneState
+) -> bool:
+    """Keep an event and join its lane; the same event again changes nothing.
+
+    Returns:
+        False where the event was known.
+    """
+    stamp = state.stamp
+    key = {"client": stamp.client, "seq": stamp.seq, "at_ms": stamp.at_ms, "lane": state.lane}
+    # The lane's row is made first and locked: two devices of one lane take turns.
+    session.execute(
+        insert(BenchLaneRow)
+        .values(id=uuid4(), shootout_id=shootout_id, lane_key=lane_key, **key)
+        .on_conflict_do_nothing()
+    )
+    row = session.scalars(
+        select(BenchLaneRow)
+        .where(BenchLaneRow.shootout_id == shootout_id, BenchLaneRow.lane_key == lane_key)
+        .with_for_update()
+        .execution_options(populate_existing=True)
+    ).one()
+    added = session.execute(
+        insert(BenchEventRow)
+        .values(id=uuid4(), shootout_id=shootout_id, kind=kind, **key)
+        .on_conflict_do_nothing()
+        .returning(BenchEventRow.id)
+    ).first()
+    if added is None:
+        return False
+    joined = join_lanes(_state(row), state)
+    row.at_ms, row.client, row.seq = joined.stamp.at_ms, joined.stamp.client, joined.stamp.seq
+    row.lane = dict(joined.lane)
+    session.flush()
+    # Heard by every process when the transaction is kept, and not otherwise.
+    session.execute(select(func.pg_notify(CHANNEL, f"{shootout_id} lane {lane_key}")))
+    return True
+
+
+def list_lanes(
+    session: Session, shootout_id: UUID, since_ms: float, lane_key: str | None = None
+) -> tuple[LaneState, ...]:
+    """List the lanes that were touched since a moment, gone ones too; or one by its key."""
+    query = select(BenchLaneRow).where(
+        BenchLaneRow.shootout_id == shootout_id, BenchLaneRow.at_ms >= since_ms
+    )
+    if lane_key is not None:
+        query = query.where(BenchLaneRow.lane_key == lane_key)
+    return tuple(_state(row) for row in session.scalars(query.order_by(BenchLaneRow.lane_key)))
+
+
+def count_lanes(session: Session, shootout_id: UUID) -> int:
+    """Count the lanes that a shootout ever had."""
+    query = select(func.count()).where(BenchLaneRow.shootout_id == shootout_id)
+    return session.scalar(query) or 0
+
+
+def _state(row: BenchLaneRow) -> LaneState:
+    return LaneState(Stamp(row.at_ms, row.client, row.seq), row.lane)
+
+
+def list_events(session: Session, shootout_id: UUID) -> tuple[records.BenchEvent, ...]:
+    """List all events of a bench in the order of their moments."""
+    rows = session.scalars(
+        select(BenchEventRow)
+        .where(BenchEventRow.shootout_id == shootout_id)
+        .order_by(BenchEventRow.at_ms, BenchEventRow.client, BenchEventRow.seq)
+    )
+    return tuple(record_of(row, records.BenchEvent) for row in rows)
+
+
+def add_code(session: Session, shootout_id: UUID, code_hash: str, expires_at: datetime) -> None:
+    """Keep a new code; those before it of the same shootout can be used no longer."""
+    session.execute(
+        update(PairCodeRow)
+        .where(PairCodeRow.shootout_id == shootout_id, PairCodeRow.used_at.is_(None))
+        .values(used_at=func.now())
+    )
+    fields = {"shootout_id": shootout_id, "code_hash": code_hash, "expires_at": expires_at}
+    insert_row(session, PairCodeRow, fields)
+
+
+def use_code(session: Session, code_hash: str, now: datetime) -> UUID | None:
+    """Use a code up; gives its shootout, or None where it is wrong, old or used."""
+    return session.scalar(
+        update(PairCodeRow)
+        .where(
+            PairCodeRow.code_hash == code_hash,
+            PairCodeRow.used_at.is_(None),
+            PairCodeRow.expires_at > now,
+        )
+        .values(used_at=now)
+        .returning(PairCodeRow.shootout_id)
+    )
+
+
+def add_device(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
+    """Keep a paired device."""
+    return insert_row(session, PairedDeviceRow, {"shootout_id": shootout_id, **fields})
+
+
+def list_devices(session: Session, shootout_id: UUID) -> tuple[records.PairedDevice, ...]:
+    """List the devices of a bench, newest first, revoked ones too."""
+    rows = session.scalars(
+        select(PairedDeviceRow)
+        .where(PairedDeviceRow.shootout_id == shootout_id)
+        .order_by(PairedDeviceRow.paired_at.desc())
+    )
+    return tuple(record_of(row, records.PairedDevice) for row in rows)
+
+
+def find_device(session: Session, token_hash: str, now: datetime) -> records.PairedDevice | None:
+    """Find the device of a token that was not revoked, and note that it was seen."""
+    row = session.scalars(
+        update(PairedDeviceRow)
+        .where(PairedDeviceRow.token_hash == token_hash, PairedDeviceRow.revoked_at.is_(None))
+        .values(seen_at=now)
+        .returning(PairedDeviceRow)
+    ).first()
+    return None if row is None else record_of(row, records.PairedDevice)
+
+
+def revoke_device(session: Session, device_id: UUID, now: datetime) -> UUID:
+    """Revoke a device; gives its shootout.
+
+    Raises:
+        MissingRowError: no such device.
+    """
+    row = session.get(PairedDeviceRow, device_id)
+    if row is None:
+        raise MissingRowError("device", device_id)
+    row.revoked_at = row.revoked_at or now
+    session.flush()
+    return row.shootout_id

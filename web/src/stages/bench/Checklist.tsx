@@ -1,0 +1,66 @@
+import type { Bench } from "../../lanes/bench"
+import type { NumberedLane } from "../../lanes/desk"
+import type { Conditions } from "../../lanes/lane"
+
+const LINES: [keyof Conditions, string][] = [
+  ["fresh_boot", "freshly booted"],
+  ["recorder_off", "screen recorder off"],
+  ["power_as_noted", "power as the setup says"],
+  ["drive_as_noted", "drive as the setup says"],
+  ["version_as_noted", "app version as the round says"],
+]
+const ALL: Conditions = Object.fromEntries(LINES.map(([field]) => [field, true]))
+const WORDS = { true: "yes", false: "no", undefined: "not looked", null: "not looked" }
+
+/** What to look at before the first start; each answer stays with the runs that follow. */
+export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane }) {
+  const seen = LINES.filter(([field]) => typeof lane.conditions[field] === "boolean")
+  const wrong = seen.filter(([field]) => lane.conditions[field] === false)
+  if (seen.length === LINES.length && wrong.length === 0) {
+    return (
+      <p className="mt-2 text-[13px] text-mute">
+        Looked at before the start: all as it should be.{" "}
+        <button
+          type="button"
+          className="underline"
+          onClick={() => bench.check(lane.number, { fresh_boot: false })}
+        >
+          No longer freshly booted
+        </button>
+      </p>
+    )
+  }
+  return (
+    <fieldset className="mt-2 text-[13px]">
+      <legend className="text-mute">Before the first start (kept with the runs)</legend>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        {LINES.map(([field, words]) => {
+          const value = lane.conditions[field]
+          return (
+            <button
+              key={field}
+              type="button"
+              className={`underline decoration-dotted underline-offset-3 ${value === false ? "text-accent" : ""}`}
+              onClick={(event) => {
+                event.currentTarget.blur()
+                bench.check(lane.number, { [field]: value !== true })
+              }}
+            >
+              {words}: <span className="font-bold">{WORDS[`${value}` as keyof typeof WORDS]}</span>
+            </button>
+          )
+        })}
+        <button
+          type="button"
+          className="btn btn-xs"
+          onClick={(event) => {
+            event.currentTarget.blur()
+            bench.check(lane.number, ALL)
+          }}
+        >
+          All as it should be
+        </button>
+      </div>
+    </fieldset>
+  )
+}

@@ -1,0 +1,84 @@
+import type { Bench } from "../../lanes/bench"
+import type { NumberedLane } from "../../lanes/desk"
+import * as lanes from "../../lanes/lane"
+import { Press } from "./Press"
+
+/** What can be pressed on a lane now, each with its key. */
+export function LaneButtons({
+  bench,
+  lane,
+  at,
+  small,
+  lettered,
+  undoable,
+  next,
+  onAsk,
+  onFalseStart,
+}: {
+  bench: Bench
+  lane: NumberedLane
+  /** The moment that is drawn. */
+  at: number
+  small: boolean
+  /** Letters act on this lane, so they are shown. */
+  lettered: boolean
+  undoable: boolean
+  next: string | null
+  onAsk: (kind: "void" | "failed" | "mark") => void
+  onFalseStart: () => void
+}) {
+  const { number, phase } = lane
+  const letter = (key: string) => (lettered ? key : null)
+  const byHand = lane.timedBy === "hand"
+  const back = Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)
+  return (
+    <div className="mt-3 flex flex-wrap items-center gap-2">
+      {phase === "armed" && lane.timedBy !== "watcher" && (
+        <Press
+          label="Start"
+          keyName={small ? `⇧ ${number}` : "Space"}
+          onPress={() => bench.start(number)}
+          primary
+        />
+      )}
+      {phase === "armed" && lane.timedBy === "watcher" && (
+        <span className="text-mute">waits for the first byte of its export</span>
+      )}
+      {phase === "running" && byHand && (
+        <Press label="Stop" keyName={`${number}`} onPress={() => bench.stop(number)} primary />
+      )}
+      {phase === "stopped" && (
+        <Press
+          label={next ? "Ready for the next task" : "Ready for the next run"}
+          keyName="Space"
+          onPress={() => bench.rearm(number)}
+          primary
+        />
+      )}
+      {undoable && lanes.canUndo(lane, at) && (
+        <Press
+          label={`Undo the ${phase === "stopped" ? "stop" : "start"} (${back} s)`}
+          keyName="U"
+          onPress={() => bench.undo()}
+        />
+      )}
+      {phase === "running" && (
+        <>
+          <Press label="Mark" keyName={letter("P")} onPress={() => onAsk("mark")} />
+          {byHand && <Press label="False start" keyName={letter("X")} onPress={onFalseStart} />}
+        </>
+      )}
+      {phase !== "armed" && (
+        <Press label="Void" keyName={letter("V")} onPress={() => onAsk("void")} />
+      )}
+      {phase === "running" && (
+        <Press label="Failed" keyName={letter("F")} onPress={() => onAsk("failed")} />
+      )}
+      {phase !== "running" && (
+        <button type="button" className="btn btn-ghost" onClick={() => bench.remove(number)}>
+          {small ? "Take the lane away" : "Another setup or task"}
+        </button>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,47 @@
+import type { NumberedLane } from "../../lanes/desk"
+import type { MarkAt } from "../../lanes/lane"
+import { markWords, newest } from "../../lanes/marks"
+import { clock } from "../../theme/format"
+
+const SHOWN: (keyof MarkAt & ("temperature_c" | "power_w" | "frames_per_s" | "noise_db"))[] = [
+  "temperature_c",
+  "power_w",
+  "frames_per_s",
+  "noise_db",
+]
+
+/** The newest readings of a lane, what happened last, and what the app said of its finish. */
+export function LaneReadings({ lane }: { lane: NumberedLane }) {
+  const said = SHOWN.flatMap((field) => {
+    const value = newest(lane.marks, field)
+    return value === null ? [] : [markWords({ [field]: value })]
+  })
+  const event = [...lane.marks].reverse().find((mark) => mark.event)
+  const own = [...lane.marks].reverse().find((mark) => typeof mark.left_s === "number")
+  if (said.length === 0 && !event && !own) return null
+  return (
+    <p className="text-[13px]">
+      {said.length > 0 && <span className="figure">{said.join(" · ")}</span>}
+      {event && (
+        <span className="text-mute">
+          {said.length > 0 && " · "}
+          {event.event} at {clock(event.elapsed_s)}
+        </span>
+      )}
+      {own && typeof own.left_s === "number" && (
+        <span className="block text-mute">
+          the app itself foresees {clock(own.elapsed_s + own.left_s)}
+          {lane.phase === "stopped" && lane.elapsedS !== null && (
+            <>, {wrongBy(own.elapsed_s + own.left_s - lane.elapsedS)}</>
+          )}
+        </span>
+      )}
+    </p>
+  )
+}
+
+/** How wrong a foreseen finish was, in words. */
+function wrongBy(seconds: number): string {
+  if (Math.abs(seconds) < 0.5) return "which was right"
+  return `${clock(Math.abs(seconds))} too ${seconds > 0 ? "late" : "soon"}`
+}

@@ -1,0 +1,33 @@
+import { KeyCap } from "../../parts/KeyCap"
+
+/** A button of a lane, with its key; on a phone the main one is huge. */
+export function Press({
+  label,
+  keyName,
+  onPress,
+  primary = false,
+}: {
+  label: string
+  keyName: string | null
+  onPress: () => void
+  primary?: boolean
+}) {
+  return (
+    <button
+      type="button"
+      className={`btn ${primary ? "btn-primary max-sm:h-20 max-sm:w-full max-sm:text-xl" : ""}`}
+      onClick={(event) => {
+        // Keys belong to the lane again, not to the button just pressed.
+        event.currentTarget.blur()
+        onPress()
+      }}
+    >
+      {label}{" "}
+      {keyName && (
+        <span className="text-base-content max-sm:hidden">
+          <KeyCap>{keyName}</KeyCap>
+        </span>
+      )}
+    </button>
+  )
+}
