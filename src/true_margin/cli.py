@@ -12,6 +12,7 @@ import typer
 
 if TYPE_CHECKING:
     from true_margin.app.settings import AppSettings
+    from true_margin.watcher.live import LiveLane
     from true_margin.watcher.send import Server
 
 Outcome = TypeVar("Outcome")
@@ -134,12 +135,40 @@ def watch(
         if not send_only:
             _check_names(Server(server), shootout, setup, task)
             what = Watched(folder, wanted, shootout, setup, task, poll, expected_size, give_up)
-            watch_export(what, log, print)
+            watch_export(what, log, print, _lane(Server(server), shootout, setup, task))
         send_log(Server(server), log, print)
     except (CoreError, OSError) as error:
         _refuse(str(error))
     except KeyboardInterrupt:
         print(f"Stopped watching. What was seen is in {log}; send it with --send-only.")
+
+
+@cli.command()
+def specs(
+    name: Annotated[str, typer.Argument(help="What this machine is called in the line-up")],
+    out: Annotated[Path, typer.Option(help="File to write")] = Path("specs.json"),
+) -> None:
+    """Write this machine's spec file, to be dropped on the line-up."""
+    from true_margin.watcher.sensors import write_specs
+
+    try:
+        write_specs(name, out)
+    except OSError as error:
+        _refuse(f"{out}: {error.strerror}")
+    print(f"Written to {out}. Drop it on the line-up: Paste specs.")
+
+
+def _lane(server: Server, shootout: str, setup: str, task: str) -> LiveLane | None:
+    """A lane of the bench for what is watched; None while the server is away."""
+    from true_margin.watcher.live import LiveLane
+    from true_margin.watcher.send import AwayError
+
+    try:
+        ids = server.setup_id(shootout, setup), server.task_id(shootout, task)
+    except AwayError:
+        return None
+    server.place_clock(3)
+    return LiveLane(server, shootout, *ids, "watcher", "armed by a watcher")
 
 
 def _check_names(server: Server, shootout: str, setup: str, task: str) -> None:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import BrowserContext, Page, expect
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.browser.conftest import stored
 from tests.desk.helpers import Bench
@@ -144,3 +145,42 @@ def test_a_sitting_is_proposed_and_put_on_the_lanes(page: Page, bench: Bench) ->
     expect(plan.get_by_role("listitem").first).to_contain_text("Parade")
     plan.get_by_role("button", name="Put 2 setups on the lanes").click()
     expect(page.get_by_role("timer")).to_have_count(2)
+
+
+def clock_of(page: Page) -> float:
+    minutes, seconds = page.get_by_role("timer").inner_text().split(":")
+    return 60 * int(minutes) + float(seconds)
+
+
+def test_desk_and_phone_are_one_bench_with_the_network_cut_between(
+    page: Page, browser: Browser, address: str, bench: Bench
+) -> None:
+    phone_size = {"width": 390, "height": 780}
+    phone = browser.new_context(base_url=address, viewport=phone_size, locale="en-GB")  # type: ignore[arg-type]
+    far = phone.new_page()
+    far.goto(f"/s/{bench.slug}/bench")
+    arm(page, bench)
+    # What is armed and started on the desk stands on the phone, with the same clock.
+    expect(far.get_by_role("timer")).to_have_text("0:00.0")
+    page.keyboard.press("Space")
+    expect(far.get_by_role("button", name="Stop lane 1")).to_be_visible()
+    expect(far.get_by_text("started on another device")).to_be_visible()
+    assert abs(clock_of(page) - clock_of(far)) < 1.0
+    # Cut off, the phone stops the lane; the desk knows nothing of it, and its clock runs on.
+    phone.set_offline(True)
+    far.get_by_role("button", name=re.compile("^Stop$")).click()
+    stopped = clock_of(far)
+    expect(far.get_by_text("1 run kept on this device")).to_be_visible()
+    page.wait_for_timeout(1500)
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_visible()
+    # Both stop it: the press that came first stands, on both, in one run.
+    page.keyboard.press("1")
+    expect(page.get_by_text("Saved in the book.")).to_be_visible()
+    phone.set_offline(False)
+    expect(far.get_by_text("kept on this device")).to_have_count(0)
+    expect(page.get_by_role("timer")).to_have_text(far.get_by_role("timer").inner_text())
+    assert clock_of(page) == pytest.approx(stopped, abs=0.11)
+    (run,) = stored(bench)
+    assert run.value == pytest.approx(stopped, abs=0.11)
+    assert 0 < run.placed_u < 1, "two devices timed it"
+    phone.close()

@@ -32,9 +32,14 @@ def get_price_feed(request: Request) -> PriceFeed:
     feed: PriceFeed | None = request.app.state.price_feed
     if feed is not None:
         return feed
+    return HttpPriceFeed(NAME, f"{own_address(request)}{SIMULATED_FEED}")
+
+
+def own_address(request: Request) -> str:
+    """Where this server answers programs of this machine."""
     # The address of the socket, not the Host header, which anyone may write.
     host, port = request.scope["server"]
-    return HttpPriceFeed(NAME, f"http://{host}:{port}{SIMULATED_FEED}")
+    return f"http://{host}:{port}"
 
 
 DatabaseHere = Annotated[Database, Depends(get_database)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from subprocess import Popen
 from threading import Thread
 
 from fastapi import APIRouter, FastAPI
@@ -43,6 +44,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
         Thread(target=warm_shelf, args=(database,), daemon=True).start()
         news.start()
         yield
+        end_rigs(app.state.rigs)
         news.close()
         database.close()
 
@@ -58,6 +60,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.state.price_feed = feed
     app.state.news = news
+    app.state.rigs = []
     # Whoever serves the app says here when it is about to end.
     app.state.ending = lambda: False
     install_problems(app)
@@ -66,6 +69,14 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     if web is not None:
         _serve_pages(app, web)
     return app
+
+
+def end_rigs(programs: list[Popen[bytes]]) -> None:
+    """End the simulated rigs that this process started and that still stand."""
+    for program in programs:
+        if program.poll() is None:
+            program.terminate()
+            program.wait(timeout=5)
 
 
 def _api(database: Database) -> APIRouter:

@@ -70,6 +70,9 @@ class RunChange(Request):
     method: Method | None = Field(default=None, description="How it was read")
     status: Status | None = Field(default=None, description="ok, void or failed")
     reason: Reason | None = Field(default=None, description="Why void or failed")
+    placed_u: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] | None = Field(
+        default=None, description="Added to u in seconds: two devices timed it"
+    )
     reached: Part | None = Field(default=None, description="How far a failed run came")
     note: Note | None = Field(default=None, description="Anything else")
 
@@ -254,6 +257,17 @@ class LaneEvent(Request):
     ] = Field(description="What happened")  # fmt: skip
     at_ms: Millis = Field(description="When, on the server's clock")
     lane: LaneFields = Field(description="The lane after it")
+
+
+class WantedRigs(Request):
+    """Simulated rigs to put on the bench of a demo."""
+
+    factor: Annotated[float, Field(ge=1, le=120, allow_inf_nan=False)] = Field(
+        default=30.0, description="How much faster than life they run"
+    )
+    task_id: UUID | None = Field(
+        default=None, description="What they export; the most measured task where missing"
+    )
 
 
 class LaneEvents(Request):

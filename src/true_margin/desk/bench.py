@@ -13,6 +13,7 @@ from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
 from true_margin.core.sittings import Candidate, OpenPair, open_pairs, propose_sitting
 from true_margin.desk.book import SHELF, Book, progress_of
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.verdicts import SaidNow, say_now
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -82,6 +83,16 @@ def show_bench(database: Database, slug: str) -> BenchView:
         () if latest is None else latest.versions,
         tuple(_best(book)),
     )
+
+
+def said_of(database: Database, slug: str, client_key: str) -> SaidNow | None:
+    """Say what the run of a lane means now, and what one more run would do.
+
+    None while the book has no such run.
+    """
+    book = SHELF.take(database, slug)
+    run = next((each for each in book.runs if each.client_key == client_key), None)
+    return None if run is None else say_now(book, run)
 
 
 HANDLING_MIN = 1.0

@@ -13,11 +13,11 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.cells import Spread
 from true_margin.core.margins import Call, Margin, time_saved
 from true_margin.core.parity import Weight
-from true_margin.core.sittings import runs_to_settle
 from true_margin.core.wording import percent_faster, percent_less_time, say_margin
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins import MIX, carried, task_index, title
+from true_margin.desk.settling import counted_runs, settle_words
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -102,7 +102,7 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
         margin.se, margin.df if math.isfinite(margin.df) else None,
         tuple(_ways(book, comparison, margin)), margin.handicap,
         tuple(_behind(book, task, a, b, spread)),
-        _settle(book, task, margin, spread), parity_lines(book, task, a, b),
+        settle_words(book, task, margin, spread), parity_lines(book, task, a, b),
         _runs_of(book, task, a, b),
         tuple(_formula(book, margin, spread)),
     )  # fmt: skip
@@ -186,7 +186,7 @@ def _place(comparison: Comparison, setup: int) -> int:
 
 
 def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None) -> Iterable[str]:
-    counts = [_counted(book, task, s) for s in (a, b)]
+    counts = [counted_runs(book, task, s) for s in (a, b)]
     yield f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}"
     if spread is not None:
         yield f"Spread between runs {100 * spread.cv:.1f} %, {spread.basis.value}"
@@ -194,47 +194,8 @@ def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None)
         yield f"Carried over from an earlier round; update spread {100 * _tau(book):.1f} %"
 
 
-def _counted(book: Book, task: int | None, setup: int) -> int:
-    """Ok runs of a setup on a task, or on every task of the mix."""
-    mix = book.analysis.study.mix
-    tasks = {t.id for i, t in enumerate(book.tasks) if (mix[i] > 0 if task is None else i == task)}
-    key = book.setups[setup].id
-    return sum(r.setup_id == key and r.status == "ok" and r.task_id in tasks for r in book.runs)
-
-
 def _tau(book: Book) -> float:
     return book.analysis.fit.update.cv
-
-
-def _settle(book: Book, task: int | None, margin: Margin, spread: Spread | None) -> str | None:
-    if margin.call not in (Call.OPEN, Call.AHEAD) or task is None or spread is None:
-        return None
-    need = runs_to_settle(
-        margin, spread, math.log1p(book.shootout.materiality), book.shootout.confidence
-    )
-    if need.runs_each is None:
-        return "More runs would never settle whether it matters: it sits on the edge."
-    have = [_counted(book, task, s) for s in (margin.a, margin.b)]
-    minutes = _minutes(book, task, margin, need.runs_each, have)
-    if not need.worth_it:
-        return f"Not worth settling: it would take {need.runs_each} runs each, {minutes} of bench."
-    more = [max(0, need.runs_each - n) for n in have]
-    if not any(more):
-        return "One more run of each would likely settle it."
-    names = (book.setups[margin.a].label, book.setups[margin.b].label)
-    parts = [f"{n} more of {name}" for n, name in zip(more, names, strict=True) if n]
-    return f"{' and '.join(parts)} would likely settle it: {minutes} of bench."
-
-
-def _minutes(book: Book, task: int, margin: Margin, runs: int, have: list[int]) -> str:
-    if book.tasks[task].measure != "time":
-        return "some time"
-    theta = book.analysis.fit.theta
-    times = [math.exp(-theta[s, task]) for s in (margin.a, margin.b)]
-    seconds = sum(max(0, runs - n) * t for n, t in zip(have, times, strict=True))
-    if seconds > 5400:
-        return f"about {seconds / 3600:.0f} hours"
-    return f"about {max(1, round(seconds / 60))} min"
 
 
 def _runs_of(book: Book, task: int | None, a: int, b: int) -> tuple[records.Run, ...]:

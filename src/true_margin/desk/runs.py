@@ -329,7 +329,7 @@ def revise_run(
 
 def revised_columns(places: Places, run: records.Run, changes: Mapping[str, Any]) -> dict[str, Any]:
     """Check a change of a run and give the columns that it sets."""
-    own = dict(changes)
+    own = {name: value for name, value in changes.items() if (name, value) != ("placed_u", None)}
     meaning = own.pop("meaning", None)
     task = places.task(own.get("task_id", run.task_id))
     if task.measure != places.task(run.task_id).measure:
@@ -342,7 +342,7 @@ def revised_columns(places: Places, run: records.Run, changes: Mapping[str, Any]
     if ("typed" in own or "method" in own) and typed is not None:
         method = ReadingMethod(own.get("method", run.method))
         value = read_value(typed, task.measure, method, meaning, run.poll_s)
-        own |= _columns(value, run.placed_u) | {"method": value.method.value}
+        own |= _columns(value, own.get("placed_u", run.placed_u)) | {"method": value.method.value}
     if own.get("status") == "ok":
         own["reason"] = None
     return own

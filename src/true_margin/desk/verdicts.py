@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.margins import CALL_ORDER, Call, Margin
 from true_margin.core.wording import format_elapsed, say_margin
 from true_margin.desk.book import Book
+from true_margin.desk.settling import settle_words
 from true_margin.store import records
 
 
@@ -52,6 +54,26 @@ def what_else_changed(before: Book, after: Book) -> tuple[str, ...]:
         for task in after.tasks
         for line in _moved(before, after, task.id)
     )
+
+
+@dataclass(frozen=True, slots=True)
+class SaidNow:
+    """What may be said of a run now, and what one more run would do."""
+
+    says: str
+    next: str | None
+
+
+def say_now(book: Book, run: records.Run) -> SaidNow:
+    """Say what a run that is in the book means, against the setup that is closest to it."""
+    says, _ = what_changed(book, book, run)
+    if run.status != "ok" or run.setup_id not in book.setup_index:
+        return SaidNow(says, None)
+    task = book.task_index[run.task_id]
+    rival = _nearest(book.analysis.tasks[task], book.setup_index[run.setup_id])
+    if rival is None:
+        return SaidNow(says, None)
+    return SaidNow(says, settle_words(book, task, rival, book.analysis.cells.spread[task]))
 
 
 def shown_value(run: records.Run, task: records.Task) -> str:

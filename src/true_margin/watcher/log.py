@@ -18,7 +18,10 @@ class LogError(CoreError):
 
 @dataclass(frozen=True, slots=True)
 class WatchedRun:
-    """One run as its log tells it; elapsed times in seconds after the start."""
+    """One run as its log tells it; elapsed times in seconds after the start.
+
+    ``marks`` holds readings by field, ``elapsed_s`` among them.
+    """
 
     client_key: str
     shootout: str
@@ -29,7 +32,9 @@ class WatchedRun:
     elapsed_s: float | None
     status: str
     reason: str | None
-    marks: tuple[tuple[float, float], ...]
+    marks: tuple[dict[str, Any], ...]
+    reached: float | None = None
+    simulated: bool = False
 
 
 class EventLog:
@@ -84,6 +89,10 @@ def _run(events: list[dict[str, Any]]) -> WatchedRun | None:
         armed["client"], armed["shootout"], armed["setup"], armed["task"],
         float(armed["poll_s"]), started.get("at"), ended.get("elapsed_s"),
         "failed" if failed else "ok", ended.get("reason") if failed else None,
-        tuple((event["elapsed_s"], event["fraction"]) for event in events
-              if event["event"] == "mark"),
+        tuple({name: value for name, value in event.items() if name not in _OF_EVENT}
+              for event in events if event["event"] == "mark"),
+        ended.get("reached") if failed else None,
     )  # fmt: skip
+
+
+_OF_EVENT = ("event", "client", "seq")

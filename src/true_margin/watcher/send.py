@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Sequence
 from typing import Any
 
 import httpx2
@@ -27,6 +29,48 @@ class Server:
 
     def __init__(self, address: str) -> None:
         self._api = f"{address.rstrip('/')}/api/v1"
+        self._offset_ms = 0.0
+        # One client for all: a new one each time costs more than the request itself.
+        self._client = httpx2.Client(timeout=WAIT_S)
+
+    def place_clock(self, rounds: int = 5) -> None:
+        """Place this machine's clock on the server's, by the shortest of a few round trips.
+
+        A server that is away leaves it as it was.
+        """
+        best = float("inf")
+        for _ in range(rounds):
+            before = time.time() * 1000.0
+            try:
+                told = float(self._ask("GET", "/clock")["now_ms"])
+            except SendError:
+                return
+            after = time.time() * 1000.0
+            if after - before < best:
+                best = after - before
+                self._offset_ms = told - (before + after) / 2
+
+    def now_ms(self) -> float:
+        """Now on the server's clock, in milliseconds since 1970."""
+        return time.time() * 1000.0 + self._offset_ms
+
+    def post_events(self, shootout: str, events: Sequence[object]) -> None:
+        """Tell the bench what happened on lanes.
+
+        Raises:
+            AwayError: the server does not answer.
+            SendError: it refuses.
+        """
+        self._ask("POST", f"/shootouts/{shootout}/bench/events", {"events": list(events)})
+
+    def read_lane(self, shootout: str, lane_id: str) -> dict[str, Any] | None:
+        """Give one lane of a bench as it stands; None where it is not there.
+
+        Raises:
+            AwayError: the server does not answer.
+        """
+        lanes = self._ask("GET", f"/shootouts/{shootout}/bench/lanes")["lanes"]
+        return next((each["lane"] for each in lanes if each["lane"]["id"] == lane_id), None)
 
     def send(self, run: WatchedRun) -> str:
         """Store a run and its marks; gives the sentence that may be said now.
@@ -41,11 +85,12 @@ class Server:
             "typed": None if not run.elapsed_s else format_elapsed(run.elapsed_s, RESOLUTION_S),
             "method": "watch", "poll_s": run.poll_s, "status": run.status, "reason": run.reason,
             "started_at": run.started_at, "client_key": run.client_key,
+            "simulated": run.simulated, "reached": run.reached,
         }  # fmt: skip
         stored = self._ask("POST", f"/shootouts/{run.shootout}/runs", body)
         if run.marks:
-            marks = [{"elapsed_s": elapsed, "fraction": part} for elapsed, part in run.marks]
-            self._ask("POST", f"/runs/{stored['run']['id']}/marks", {"marks": marks})
+            path = f"/runs/{stored['run']['id']}/marks"
+            self._ask("POST", path, {"marks": list(run.marks)})
         return str(stored["says"])
 
     def setup_id(self, shootout: str, name: str) -> str:
@@ -68,7 +113,7 @@ class Server:
 
     def _ask(self, method: str, path: str, body: object = None) -> Any:
         try:
-            answer = httpx2.request(method, f"{self._api}{path}", json=body, timeout=WAIT_S)
+            answer = self._client.request(method, f"{self._api}{path}", json=body)
         except httpx2.HTTPError as error:
             raise AwayError(f"True Margin does not answer at {self._api}.") from error
         if answer.status_code >= 500:
@@ -87,6 +132,6 @@ def _detail(answer: httpx2.Response) -> str:
 
 def _named(what: str, name: str, known: dict[str, str]) -> str:
     for label, key in known.items():
-        if label.casefold() == name.casefold():
+        if name.casefold() in (label.casefold(), key):
             return key
     raise SendError(f"There is no {what} {name!r}; there are: {', '.join(known)}.")

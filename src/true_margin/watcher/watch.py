@@ -12,8 +12,10 @@ from pathlib import Path
 from true_margin.core.file_watch import FileSeen, FileWatch, Happened, WatchEvent
 from true_margin.core.wording import format_elapsed
 from true_margin.watcher.disk import Clock, look_at
+from true_margin.watcher.live import LiveLane
 from true_margin.watcher.log import EventLog, read_log
 from true_margin.watcher.send import AwayError, Server
+from true_margin.watcher.sensors import Sensors
 
 RETRY_S = 3.0
 
@@ -32,13 +34,19 @@ class Watched:
     give_up_s: float = 60.0
 
 
-def watch(watched: Watched, log_path: Path, tell: Callable[[str], None]) -> EventLog:
+def watch(
+    watched: Watched,
+    log_path: Path,
+    tell: Callable[[str], None],
+    live: LiveLane | None = None,
+) -> EventLog:
     """Watch one export until it ended or failed; every event is on the disk first.
 
     Args:
         watched: folder, name and run.
         log_path: event log, JSON lines; made or added to.
         tell: takes a line for the person.
+        live: lane of the bench that shows it while it runs.
 
     Returns:
         The log, with the whole run in it.
@@ -53,6 +61,9 @@ def watch(watched: Watched, log_path: Path, tell: Callable[[str], None]) -> Even
         expected_bytes=watched.expected_bytes, give_up_s=watched.give_up_s,
     )  # fmt: skip
     before: dict[str, FileSeen] = {}
+    story = _Story(log, clock, tell, live)
+    if live is not None:
+        live.armed(log.client)
     tell(f"Armed: waiting for {watched.pattern} in {watched.folder}.")
     while not rules.done:
         seen = look_at(watched.folder, clock, before)
@@ -61,28 +72,67 @@ def watch(watched: Watched, log_path: Path, tell: Callable[[str], None]) -> Even
         at = clock.now()
         before = {file.name: file for file in files}
         for event in rules.look(at, files):
-            _note(log, clock, rules.started_s or at, event, tell)
+            story.note(event, rules.started_s or at)
+        if rules.started_s is not None and not rules.done:
+            story.sense(at - rules.started_s)
         if not rules.done:
             time.sleep(watched.poll_s)
     return log
 
 
-def _note(
-    log: EventLog, clock: Clock, started_s: float, event: WatchEvent, tell: Callable[[str], None]
-) -> None:
-    elapsed = max(0.0, round(event.at_s - started_s, 3))
-    if event.kind is Happened.STARTED:
-        ago = timedelta(seconds=clock.now() - event.at_s)
-        log.write("started", at=(datetime.now(UTC) - ago).isoformat(), elapsed_s=0.0)
-        tell("Started: the first byte is there.")
-    elif event.kind is Happened.MARK:
-        log.write("mark", elapsed_s=elapsed, fraction=round(event.fraction or 0.0, 4))
-    elif event.kind is Happened.STOPPED:
-        log.write("stopped", elapsed_s=elapsed)
-        tell(f"Stopped after {format_elapsed(elapsed, 0.1)}.")
-    else:
-        log.write("failed", elapsed_s=elapsed, reason=event.reason)
-        tell(f"Failed after {format_elapsed(elapsed, 0.1)}: {event.reason}.")
+SENSE_S = 5.0
+"""Seconds between two readings of the machine's own memory, load and heat."""
+
+
+class _Story:
+    """Tells each event: to the log first, then to the person, then to the bench."""
+
+    def __init__(
+        self, log: EventLog, clock: Clock, tell: Callable[[str], None], live: LiveLane | None
+    ) -> None:
+        self._log, self._clock, self._tell, self._live = log, clock, tell, live
+        self._sensors = Sensors()
+        self._sensed_s = 0.0
+        self._fraction: float | None = None
+
+    def sense(self, elapsed_s: float) -> None:
+        """Note what the machine says of itself, now and then."""
+        if elapsed_s - self._sensed_s >= SENSE_S:
+            self._mark(elapsed_s)
+
+    def _mark(self, elapsed_s: float, **said: float) -> None:
+        self._sensed_s = elapsed_s
+        fields = {**said, **self._sensors.read()}
+        self._log.write("mark", elapsed_s=round(elapsed_s, 3), **fields)
+        if self._live is not None:
+            self._live.mark(elapsed_s, **fields)
+
+    def note(self, event: WatchEvent, started_s: float) -> None:
+        """Note what a look showed."""
+        elapsed = max(0.0, round(event.at_s - started_s, 3))
+        live = self._live
+        if event.kind is Happened.STARTED:
+            ago_s = self._clock.now() - event.at_s
+            at = datetime.now(UTC) - timedelta(seconds=ago_s)
+            self._log.write("started", at=at.isoformat(), elapsed_s=0.0)
+            self._tell("Started: the first byte is there.")
+            if live is not None:
+                live.started(ago_s)
+        elif event.kind is Happened.MARK:
+            self._fraction = round(event.fraction or 0.0, 4)
+            self._mark(elapsed, fraction=self._fraction)
+        elif event.kind is Happened.STOPPED:
+            self._log.write("stopped", elapsed_s=elapsed)
+            self._tell(f"Stopped after {format_elapsed(elapsed, 0.1)}.")
+            if live is not None:
+                live.stopped(elapsed)
+        else:
+            self._log.write(
+                "failed", elapsed_s=elapsed, reason=event.reason, reached=self._fraction
+            )
+            self._tell(f"Failed after {format_elapsed(elapsed, 0.1)}: {event.reason}.")
+            if live is not None:
+                live.failed(elapsed)
 
 
 def send_log(

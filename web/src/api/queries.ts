@@ -136,6 +136,7 @@ export const paceQuery = (slug: string, task_id: string, marks: Schemas["Running
         api.POST("/api/v1/shootouts/{slug}/bench/pace", { ...at(slug), body: { task_id, marks } }),
       ),
     enabled: marks.length > 0,
+    placeholderData: keepPreviousData,
   })
 
 export const timelineQuery = (slug: string, timeline_id: string) =>

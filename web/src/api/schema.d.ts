@@ -576,6 +576,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/bench/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Rigs
+         * @description Put simulated rigs on the bench of a demo; they report as watchers do.
+         */
+        post: operations["put_rigs_api_v1_shootouts__slug__bench_rigs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/bench/said/{client_key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Said
+         * @description Say what the run of a lane means now, and what one more run would do.
+         */
+        get: operations["show_said_api_v1_shootouts__slug__bench_said__client_key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/entry": {
         parameters: {
             query?: never;
@@ -3145,6 +3185,18 @@ export interface components {
             retired: boolean;
         };
         /**
+         * RigsOnBench
+         * @description What was put on the bench; ``says`` is a sentence for the person.
+         */
+        RigsOnBench: {
+            /** Says */
+            says: string;
+            /** Setups */
+            setups: string[];
+            /** Task */
+            task: string;
+        };
+        /**
          * Round
          * @description A round and the app versions that it was run with.
          */
@@ -3277,6 +3329,11 @@ export interface components {
              * @description Anything else
              */
             note?: string | null;
+            /**
+             * Placed U
+             * @description Added to u in seconds: two devices timed it
+             */
+            placed_u?: number | null;
             /**
              * Reached
              * @description How far a failed run came
@@ -3473,6 +3530,16 @@ export interface components {
             changes: string[];
             /** Runs */
             runs: components["schemas"]["Run"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * SaidNow
+         * @description What may be said of a run now, and what one more run would do.
+         */
+        SaidNow: {
+            /** Next */
+            next: string | null;
             /** Says */
             says: string;
         };
@@ -4508,6 +4575,23 @@ export interface components {
             type: string;
         };
         /**
+         * WantedRigs
+         * @description Simulated rigs to put on the bench of a demo.
+         */
+        WantedRigs: {
+            /**
+             * Factor
+             * @description How much faster than life they run
+             * @default 30
+             */
+            factor?: number;
+            /**
+             * Task Id
+             * @description What they export; the most measured task where missing
+             */
+            task_id?: string | null;
+        };
+        /**
          * WayToSay
          * @description One way to say a margin; numbers in the unit that ``title`` names.
          */
@@ -5531,6 +5615,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pace"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_rigs_api_v1_shootouts__slug__bench_rigs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedRigs"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigsOnBench"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_said_api_v1_shootouts__slug__bench_said__client_key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                client_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidNow"] | null;
                 };
             };
             /** @description Validation Error */

@@ -58,16 +58,17 @@ async function send(item: Wanted): Promise<Schemas["StoredRun"]> {
 }
 
 async function revised(item: Wanted, stored: Schemas["StoredRun"]): Promise<Schemas["StoredRun"]> {
-  const { typed = null, status = "ok", reason = null, reached = null } = item.body
+  const { typed = null, status = "ok", reason = null, reached = null, placed_u = 0 } = item.body
   const { run } = stored
   const same = run.typed === typed && run.status === status && run.reason === reason
-  if (same && run.reached === reached) return stored
+  if (same && run.reached === reached && run.placed_u === placed_u) return stored
   return reviseRun(run.id, {
     version: run.version,
     why: item.why,
     typed,
     status,
     reached,
+    placed_u,
     ...(reason === null ? {} : { reason }),
   })
 }

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import PlainTextResponse
 
-from true_margin.app.context import DatabaseHere
-from true_margin.app.run_requests import LaneEvents, RunningMarks
-from true_margin.desk import bench, lanes
+from true_margin.app.context import DatabaseHere, own_address
+from true_margin.app.run_requests import LaneEvents, RunningMarks, WantedRigs
+from true_margin.desk import bench, lanes, rigs
+from true_margin.desk.verdicts import SaidNow
 
 router = APIRouter(tags=["bench"])
 
@@ -70,3 +71,19 @@ def export_log(slug: str, database: DatabaseHere) -> PlainTextResponse:
     headers = {"Content-Disposition": f'attachment; filename="{slug}-bench.jsonl"'}
     text = lanes.export_log(database, slug)
     return PlainTextResponse(text, media_type="application/x-ndjson", headers=headers)
+
+
+@router.post("/shootouts/{slug}/bench/rigs", status_code=201)
+def put_rigs(
+    slug: str, body: WantedRigs, request: Request, database: DatabaseHere
+) -> rigs.RigsOnBench:
+    """Put simulated rigs on the bench of a demo; they report as watchers do."""
+    put, program = rigs.put_rigs(database, slug, own_address(request), body.factor, body.task_id)
+    request.app.state.rigs.append(program)
+    return put
+
+
+@router.get("/shootouts/{slug}/bench/said/{client_key}")
+def show_said(slug: str, client_key: str, database: DatabaseHere) -> SaidNow | None:
+    """Say what the run of a lane means now, and what one more run would do."""
+    return bench.said_of(database, slug, client_key)

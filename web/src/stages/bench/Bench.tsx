@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { Link, useParams, useSearch } from "@tanstack/react-router"
 import { useEffect, useRef, useState } from "react"
 import type { Schemas } from "../../api/client"
-import { benchQuery, lineupQuery, tasksQuery } from "../../api/queries"
+import { benchQuery, lineupQuery, shootoutQuery, tasksQuery } from "../../api/queries"
 import { type Bench as LaneBench, useBench } from "../../lanes/bench"
 import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
@@ -12,11 +12,13 @@ import { StagePage } from "../../parts/StagePage"
 import { singleKeysOn, useKeys } from "../../parts/useKeys"
 import { clock } from "../../theme/format"
 import { ArmForm } from "./ArmForm"
+import { BetweenRuns } from "./BetweenRuns"
 import { EarlierRuns } from "./EarlierRuns"
 import { LaneResult } from "./LaneResult"
 import { LaneView } from "./LaneView"
 import { MarkForm } from "./MarkForm"
 import { type Ending, ReasonForm } from "./ReasonForm"
+import { SimulatedRigs } from "./SimulatedRigs"
 import { SittingPlan } from "./SittingPlan"
 import { SoundSwitch } from "./SoundSwitch"
 
@@ -30,6 +32,7 @@ export function Bench() {
   const lineup = useQuery(lineupQuery(slug)).data
   const tasks = useQuery(tasksQuery(slug)).data
   const facts = useQuery(benchQuery(slug)).data
+  const shootout = useQuery(shootoutQuery(slug)).data
   const { bench, state } = useBench(slug)
   const { desk } = state
   const [asked, setAsked] = useState<Asked | null>(null)
@@ -111,6 +114,7 @@ export function Bench() {
             next={taskOf(tasks, lane.queue[0])?.name ?? null}
             selected={desk.lanes.length > 1 && desk.selected === lane.number}
             undoable={desks.undoable(desk, lanes.now())?.number === lane.number}
+            sharing={desk.lanes.filter((each) => each.taskId === lane.taskId)}
             best={facts?.best.find((each) => each.task_id === own.id)}
             onAsk={(kind) => ask(kind, lane.number)}
             onFalseStart={() => falseStart(lane.number)}
@@ -138,8 +142,22 @@ export function Bench() {
           }}
         />
       )}
-      <LaneResult result={state.result} error={state.error} pending={state.pending} />
+      <LaneResult
+        result={state.result}
+        error={state.error}
+        pending={state.pending}
+        said={!desk.lanes.some((lane) => lane.key === state.result?.run.client_key)}
+      />
       {lineup && <SittingPlan slug={slug} bench={bench} desk={desk} />}
+      {lineup && tasks && (
+        <BetweenRuns
+          slug={slug}
+          setups={onDesk(lineup)}
+          tasks={tasks.filter(({ task: each }) => !each.superseded).map(({ task: each }) => each)}
+          selected={desks.laneOf(desk, desk.selected) ?? null}
+        />
+      )}
+      {shootout?.demo && <SimulatedRigs slug={slug} />}
     </StagePage>
   )
 }

@@ -32,9 +32,10 @@ export function LaneButtons({
   const byHand = lane.timedBy === "hand"
   const back = Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)
   return (
-    <div className="mt-3 flex flex-wrap items-center gap-2">
+    <div className="mt-2 flex flex-wrap items-center gap-2">
       {phase === "armed" && lane.timedBy !== "watcher" && (
         <Press
+          small={small}
           label="Start"
           keyName={small ? `⇧ ${number}` : "Space"}
           onPress={() => bench.start(number)}
@@ -45,10 +46,17 @@ export function LaneButtons({
         <span className="text-mute">waits for the first byte of its export</span>
       )}
       {phase === "running" && byHand && (
-        <Press label="Stop" keyName={`${number}`} onPress={() => bench.stop(number)} primary />
+        <Press
+          small={small}
+          label="Stop"
+          keyName={`${number}`}
+          onPress={() => bench.stop(number)}
+          primary
+        />
       )}
       {phase === "stopped" && (
         <Press
+          small={small}
           label={next ? "Ready for the next task" : "Ready for the next run"}
           keyName="Space"
           onPress={() => bench.rearm(number)}
@@ -57,6 +65,7 @@ export function LaneButtons({
       )}
       {undoable && lanes.canUndo(lane, at) && (
         <Press
+          small={small}
           label={`Undo the ${phase === "stopped" ? "stop" : "start"} (${back} s)`}
           keyName="U"
           onPress={() => bench.undo()}
@@ -64,18 +73,24 @@ export function LaneButtons({
       )}
       {phase === "running" && (
         <>
-          <Press label="Mark" keyName={letter("P")} onPress={() => onAsk("mark")} />
-          {byHand && <Press label="False start" keyName={letter("X")} onPress={onFalseStart} />}
+          <Press small={small} label="Mark" keyName={letter("P")} onPress={() => onAsk("mark")} />
+          {byHand && (
+            <Press small={small} label="False start" keyName={letter("X")} onPress={onFalseStart} />
+          )}
         </>
       )}
       {phase !== "armed" && (
-        <Press label="Void" keyName={letter("V")} onPress={() => onAsk("void")} />
+        <Press small={small} label="Void" keyName={letter("V")} onPress={() => onAsk("void")} />
       )}
       {phase === "running" && (
-        <Press label="Failed" keyName={letter("F")} onPress={() => onAsk("failed")} />
+        <Press small={small} label="Failed" keyName={letter("F")} onPress={() => onAsk("failed")} />
       )}
       {phase !== "running" && (
-        <button type="button" className="btn btn-ghost" onClick={() => bench.remove(number)}>
+        <button
+          type="button"
+          className={`btn btn-ghost ${small ? "sm:btn-sm" : ""}`}
+          onClick={() => bench.remove(number)}
+        >
           {small ? "Take the lane away" : "Another setup or task"}
         </button>
       )}

@@ -29,8 +29,9 @@ export function LaneReadings({ lane }: { lane: NumberedLane }) {
         </span>
       )}
       {own && typeof own.left_s === "number" && (
-        <span className="block text-mute">
-          the app itself foresees {clock(own.elapsed_s + own.left_s)}
+        <span className="text-mute">
+          {(said.length > 0 || event) && " · "}the app itself foresees{" "}
+          {clock(own.elapsed_s + own.left_s)}
           {lane.phase === "stopped" && lane.elapsedS !== null && (
             <>, {wrongBy(own.elapsed_s + own.left_s - lane.elapsedS)}</>
           )}

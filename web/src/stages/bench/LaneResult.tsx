@@ -7,17 +7,20 @@ export function LaneResult({
   result,
   error,
   pending,
+  said,
 }: {
   result: Schemas["StoredRun"] | null
   error: unknown
   /** Runs that wait on this device. */
   pending: number
+  /** No lane says already what the run means. */
+  said: boolean
 }) {
   return (
     <div className="mt-5 max-w-3xl" role="status">
       {result && (
         <>
-          <p className="font-head text-[19px] leading-6">{result.says}</p>
+          {said && <p className="font-head text-[17px] leading-6">{result.says}</p>}
           <ul className="mt-1 text-mute">
             {result.changes.map((change) => (
               <li key={change}>{change}</li>

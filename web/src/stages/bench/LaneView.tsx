@@ -10,7 +10,8 @@ import { Checklist } from "./Checklist"
 import { CorrectPress } from "./CorrectPress"
 import { LaneButtons } from "./LaneButtons"
 import { LaneReadings } from "./LaneReadings"
-import { LaneWay } from "./LaneWay"
+import { LaneSaid } from "./LaneSaid"
+import { axisEnd, LaneWay } from "./LaneWay"
 import { useNow } from "./useNow"
 
 /** One lane: key cap, setup, big clock, and the way to the best so far. */
@@ -24,6 +25,7 @@ export function LaneView({
   selected,
   undoable,
   best,
+  sharing,
   onAsk,
   onFalseStart,
 }: {
@@ -40,6 +42,8 @@ export function LaneView({
   /** The press that can be taken back is this lane's. */
   undoable: boolean
   best: Schemas["BestSoFar"] | undefined
+  /** All lanes of this task, for one time axis. */
+  sharing: NumberedLane[]
   onAsk: (kind: "void" | "failed" | "mark") => void
   onFalseStart: () => void
 }) {
@@ -48,11 +52,29 @@ export function LaneView({
   const { number, phase } = lane
   const small = task !== null
   const stops = phase === "running" && lane.timedBy === "hand"
+  const end = axisEnd(
+    sharing.map((each) => ({ lane: each, seconds: lanes.elapsed(each, at) })),
+    best?.value,
+  )
+  const who = timedBy(lane)
+  const buttons = (
+    <LaneButtons
+      bench={bench}
+      lane={lane}
+      at={at}
+      small={small}
+      lettered={selected || !small}
+      undoable={undoable}
+      next={next}
+      onAsk={onAsk}
+      onFalseStart={onFalseStart}
+    />
+  )
   usePast(lane, seconds, best?.value)
   return (
     <section
       aria-label={`Lane ${number}, ${setup.label}`}
-      className={`border-b border-line py-4 first-of-type:border-t ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
+      className={`border-b border-line py-3 first-of-type:border-t ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
     >
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
         <button
@@ -78,24 +100,23 @@ export function LaneView({
           </p>
         </div>
         <div className="min-w-48 flex-1">
-          <LaneWay slug={slug} lane={lane} seconds={seconds} best={best} mark={setup.mark} />
+          <LaneWay
+            slug={slug}
+            lane={lane}
+            seconds={seconds}
+            end={end}
+            best={best}
+            mark={setup.mark}
+            who={who}
+          />
           <LaneReadings lane={lane} />
           {next && <p className="text-[13px] text-mute">then {next}</p>}
-          <TimedBy lane={lane} />
+          <LaneSaid slug={slug} lane={lane} />
+          {small && <div className="max-sm:hidden">{buttons}</div>}
         </div>
       </div>
+      {small ? <div className="sm:hidden">{buttons}</div> : buttons}
       {phase === "armed" && <Checklist bench={bench} lane={lane} />}
-      <LaneButtons
-        bench={bench}
-        lane={lane}
-        at={at}
-        small={small}
-        lettered={selected || !small}
-        undoable={undoable}
-        next={next}
-        onAsk={onAsk}
-        onFalseStart={onFalseStart}
-      />
       {phase === "stopped" && lane.timedBy === "hand" && (
         <CorrectPress key={lane.key} bench={bench} lane={lane} />
       )}
@@ -103,22 +124,13 @@ export function LaneView({
   )
 }
 
-/** Says who times a lane that no hand stops, and that another device began it. */
-function TimedBy({ lane }: { lane: NumberedLane }) {
+/** Says who times a lane that no hand stops, or that another device began it. */
+function timedBy(lane: NumberedLane): string | null {
   if (lane.timedBy === "rig") {
-    return (
-      <p className="text-[13px] text-accent">
-        simulated rig, {lane.factor} times as fast as life; it ends by itself
-      </p>
-    )
+    return `simulated, ${lane.factor} times as fast as life`
   }
-  if (lane.timedBy === "watcher") {
-    return <p className="text-[13px] text-mute">timed by its watcher; it ends by itself</p>
-  }
-  if (lane.startedBy !== "" && lane.phase !== "armed") {
-    return <p className="text-[13px] text-mute">started on another device</p>
-  }
-  return null
+  if (lane.timedBy === "watcher") return "timed by its watcher"
+  return lane.startedBy !== "" && lane.phase !== "armed" ? "started on another device" : null
 }
 
 /** Sounds once when a running lane goes past the best so far. */

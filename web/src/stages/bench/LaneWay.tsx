@@ -11,33 +11,40 @@ export function LaneWay({
   slug,
   lane,
   seconds,
+  end,
   best,
   mark,
+  who,
 }: {
   slug: string
   lane: NumberedLane
   seconds: number
+  /** End of the time axis, in seconds: the same for all lanes of one task. */
+  end: number
   best: Schemas["BestSoFar"] | undefined
   mark: number
+  /** Who times it, where no hand does. */
+  who: string | null
 }) {
-  const pace = useQuery(paceQuery(slug, lane.taskId, progress(lane.marks))).data
+  const known = progress(lane.marks)
+  const asked = useQuery(paceQuery(slug, lane.taskId, known)).data
+  const pace = known.length > 0 ? asked : undefined
   const projected = lane.phase === "running" ? (pace?.projected_s ?? null) : null
-  const end = Math.max(1.25 * (best?.value ?? 0), 1.05 * seconds, 1.05 * (projected ?? 0), 1)
   const late = best !== undefined && seconds > best.value + 0.05
-  const part = (value: number) => `${(100 * value) / end}%`
+  const part = (value: number) => `${Math.min(100, (100 * value) / end)}%`
   return (
     <div>
       {(best || lane.marks.length > 0) && (
-        <svg className="block w-full overflow-visible" height="40" aria-hidden="true">
-          <line x1="0" x2="100%" y1="20" y2="20" stroke="var(--color-base-300)" />
-          <rect x="0" y="13" height="14" width={part(seconds)} fill={markOf(mark).color} />
+        <svg className="block w-full overflow-visible" height="32" aria-hidden="true">
+          <line x1="0" x2="100%" y1="16" y2="16" stroke="var(--color-base-300)" />
+          <rect x="0" y="10" height="12" width={part(seconds)} fill={markOf(mark).color} />
           {lane.marks.map(({ elapsed_s }) => (
             <line
               key={elapsed_s}
               x1={part(elapsed_s)}
               x2={part(elapsed_s)}
-              y1="8"
-              y2="32"
+              y1="5"
+              y2="27"
               stroke="var(--color-base-content)"
             />
           ))}
@@ -45,8 +52,8 @@ export function LaneWay({
             <line
               x1={part(best.value)}
               x2={part(best.value)}
-              y1="2"
-              y2="38"
+              y1="0"
+              y2="32"
               stroke="var(--color-accent)"
               strokeWidth="2"
               strokeDasharray="3 3"
@@ -74,6 +81,7 @@ export function LaneWay({
           "The first run of this task: no best so far."
         )}
         {late && <span className="text-accent"> · past it by {clock(seconds - best.value)}</span>}
+        {who && <span className={lane.timedBy === "rig" ? "text-accent" : ""}> · {who}</span>}
       </p>
       {projected !== null && pace && (
         <p role="status">
@@ -90,4 +98,17 @@ export function LaneWay({
       )}
     </div>
   )
+}
+
+/** End of the axis that lanes of one task share: the best so far and every likely finish fit. */
+export function axisEnd(
+  lanes: { seconds: number; lane: NumberedLane }[],
+  best: number | undefined,
+): number {
+  const ends = lanes.map(({ seconds, lane }) => {
+    const last = progress(lane.marks).at(-1)
+    const likely = last && last.fraction > 0 ? last.elapsed_s / last.fraction : 0
+    return Math.max(seconds, lane.phase === "running" ? likely : 0)
+  })
+  return Math.max(1.05 * Math.max(0, ...ends), 1.25 * (best ?? 0), 1)
 }

@@ -6,16 +6,19 @@ export function Press({
   keyName,
   onPress,
   primary = false,
+  small = false,
 }: {
   label: string
   keyName: string | null
   onPress: () => void
   primary?: boolean
+  /** One of several lanes: lower, except on a phone. */
+  small?: boolean
 }) {
   return (
     <button
       type="button"
-      className={`btn ${primary ? "btn-primary max-sm:h-20 max-sm:w-full max-sm:text-xl" : ""}`}
+      className={`btn ${small ? "sm:btn-sm" : ""} ${primary ? "btn-primary max-sm:h-20 max-sm:w-full max-sm:text-xl" : ""}`}
       onClick={(event) => {
         // Keys belong to the lane again, not to the button just pressed.
         event.currentTarget.blur()

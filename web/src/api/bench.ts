@@ -1,0 +1,54 @@
+/** What is asked and changed on the bench beside the lanes themselves. */
+import { keepPreviousData, queryOptions, useMutation } from "@tanstack/react-query"
+import { api, type Schemas, unwrap } from "./client"
+import { refresh } from "./queries"
+
+export const observationsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["in", slug, "observations"],
+    queryFn: () =>
+      unwrap(api.GET("/api/v1/shootouts/{slug}/observations", { params: { path: { slug } } })),
+  })
+
+/** What may be said of a lane's run; asked again with every change of the book. */
+export const saidQuery = (slug: string, client_key: string, on: boolean) =>
+  queryOptions({
+    queryKey: ["in", slug, "said", client_key],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/v1/shootouts/{slug}/bench/said/{client_key}", {
+          params: { path: { slug, client_key } },
+        }),
+      ),
+    enabled: on,
+    retry: false,
+    placeholderData: keepPreviousData,
+  })
+
+export function usePutRigs(slug: string) {
+  return useMutation({
+    mutationFn: (factor: number) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/bench/rigs", {
+          params: { path: { slug } },
+          body: { factor },
+        }),
+      ),
+  })
+}
+
+export function useNoteTrial(slug: string, task_id: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["SeenTrial"]) =>
+      unwrap(api.POST("/api/v1/tasks/{task_id}/trials", { params: { path: { task_id } }, body })),
+    onSuccess: () => refresh(slug),
+  })
+}
+
+export function useNoteTrouble(slug: string, task_id: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["SeenTrouble"]) =>
+      unwrap(api.POST("/api/v1/tasks/{task_id}/troubles", { params: { path: { task_id } }, body })),
+    onSuccess: () => refresh(slug),
+  })
+}

@@ -1,0 +1,123 @@
+import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
+import { observationsQuery } from "../../api/bench"
+import type { Schemas } from "../../api/client"
+import { count, moment } from "../../theme/format"
+import { TrialForm } from "./TrialForm"
+import { TroubleForm } from "./TroubleForm"
+
+/** What is seen between runs: how the edit itself goes, and what went wrong. */
+export function BetweenRuns({
+  slug,
+  setups,
+  tasks,
+  selected,
+}: {
+  slug: string
+  setups: Schemas["Setup"][]
+  tasks: Schemas["Task"][]
+  /** Setup and task of the lane that letters act on, if any. */
+  selected: { setupId: string; taskId: string } | null
+}) {
+  const [adding, setAdding] = useState<"trial" | "trouble" | null>(null)
+  const seen = useQuery(observationsQuery(slug)).data
+  const label = (id: string) => setups.find((each) => each.id === id)?.label ?? "?"
+  const task = (id: string) => tasks.find((each) => each.id === id)?.name ?? "?"
+  const done = () => setAdding(null)
+  return (
+    <section aria-label="Between runs" className="mt-8 max-w-4xl border-t border-line pt-3">
+      <div className="flex flex-wrap items-center gap-2">
+        <h2 className="mr-2 text-[15px]">Between runs</h2>
+        <button type="button" className="btn btn-sm" onClick={() => setAdding("trial")}>
+          Note an editing trial
+        </button>
+        <button type="button" className="btn btn-sm" onClick={() => setAdding("trouble")}>
+          Note a trouble
+        </button>
+      </div>
+      {adding === "trial" && (
+        <TrialForm slug={slug} setups={setups} tasks={tasks} selected={selected} onDone={done} />
+      )}
+      {adding === "trouble" && (
+        <TroubleForm slug={slug} setups={setups} tasks={tasks} selected={selected} onDone={done} />
+      )}
+      {seen && seen.trials.length === 0 && seen.troubles.length === 0 && (
+        <p className="mt-2 text-[13px] text-mute">
+          Nothing noted yet. Scrub, seek and play the timeline while a machine is warm: how it feels
+          to edit on is worth as much as its export.
+        </p>
+      )}
+      {seen && seen.trials.length > 0 && <Trials trials={seen.trials} label={label} />}
+      {seen && seen.troubles.length > 0 && (
+        <ul className="mt-3 text-[13px]">
+          {seen.troubles.map((each) => (
+            <li key={each.id} className="border-b border-line py-1">
+              <strong>{label(each.setup_id)}</strong>{" "}
+              <span className="text-accent">{each.kind}</span>
+              {each.note && `: ${each.note}`}
+              <span className="text-mute">
+                {" "}
+                · {task(each.task_id)}, {moment(each.noted_at)}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  )
+}
+
+/** Trials as a small table: setups down, what was tried across. */
+function Trials({ trials, label }: { trials: Schemas["Trial"][]; label: (id: string) => string }) {
+  const kinds = [...new Set(trials.map((each) => each.kind))].sort()
+  const setups = [...new Set(trials.map((each) => each.setup_id))].sort((a, b) =>
+    label(a).localeCompare(label(b)),
+  )
+  return (
+    <div className="mt-3 overflow-x-auto">
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr className="border-b border-base-content text-left">
+            <th className="py-1 pr-3 font-bold">Editing trial</th>
+            {kinds.map((kind) => (
+              <th key={kind} className="py-1 pr-3 font-normal text-mute">
+                {kind}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {setups.map((setup) => (
+            <tr key={setup} className="border-b border-line">
+              <th className="py-1 pr-3 text-left font-bold">{label(setup)}</th>
+              {kinds.map((kind) => {
+                const found = trials.find((t) => t.setup_id === setup && t.kind === kind)
+                return (
+                  <td key={kind} className="py-1 pr-3">
+                    {found ? <Grade trial={found} /> : <span className="text-mute">–</span>}
+                  </td>
+                )
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+function Grade({ trial }: { trial: Schemas["Trial"] }) {
+  const bad = trial.grade === "stutters" || trial.grade === "unusable"
+  const details = [
+    trial.freezes ? count(trial.freezes, "freeze") : "",
+    trial.dropped !== null && trial.total !== null
+      ? `${trial.dropped} of ${trial.total} dropped`
+      : "",
+  ].filter(Boolean)
+  return (
+    <span title={trial.note ?? undefined}>
+      <span className={bad ? "text-accent" : ""}>{trial.grade}</span>
+      {details.length > 0 && <span className="text-mute"> {details.join(", ")}</span>}
+    </span>
+  )
+}

@@ -1,0 +1,53 @@
+import { useState } from "react"
+import { usePutRigs } from "../../api/bench"
+import { ProblemNote } from "../../parts/ProblemNote"
+
+const FACTORS = [1, 10, 30, 60, 120]
+
+/** Puts simulated machines on the bench of a demo, so that one can try it with none at hand. */
+export function SimulatedRigs({ slug }: { slug: string }) {
+  const [factor, setFactor] = useState(30)
+  const put = usePutRigs(slug)
+  return (
+    <section aria-label="Simulated rigs" className="mt-6 max-w-3xl border-t border-line pt-3">
+      <p className="text-[13px] text-mute">
+        This is a demo: simulated rigs can stand in for real machines. They export, heat up, foresee
+        their finish wrongly and crash now and then; their runs are marked as simulated.
+      </p>
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={put.isPending}
+          onClick={(event) => {
+            event.currentTarget.blur()
+            put.mutate(factor)
+          }}
+        >
+          Put simulated rigs on the bench
+        </button>
+        <label className="flex items-center gap-2 text-[13px] text-mute">
+          running
+          <select
+            className="select select-sm w-20 bg-page"
+            value={factor}
+            onChange={(event) => setFactor(Number(event.target.value))}
+          >
+            {FACTORS.map((each) => (
+              <option key={each} value={each}>
+                {each}×
+              </option>
+            ))}
+          </select>
+          as fast as life
+        </label>
+      </div>
+      {put.data && (
+        <p role="status" className="mt-2 text-[13px]">
+          {put.data.says}
+        </p>
+      )}
+      <ProblemNote error={put.error} />
+    </section>
+  )
+}
