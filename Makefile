@@ -9,9 +9,9 @@ setup:  ## install everything that is missing, build the pages
 	@tools/setup.sh
 	@echo "Everything is installed. Start with: make demo"
 
-demo:  ## start the app with demo data on http://127.0.0.1:8437
+demo:  ## start the app with demo data on http://127.0.0.1:8437; HOST=0.0.0.0 lets paired devices in
 	@tools/setup.sh
-	@exec .venv/bin/true-margin demo
+	@exec .venv/bin/true-margin demo $(if $(HOST),--host $(HOST))
 
 stop:  ## stop the app and its private database
 	@.venv/bin/true-margin stop

@@ -67,11 +67,18 @@ def _refuse(reason: str) -> NoReturn:
 
 
 @cli.command()
-def demo() -> None:
+def demo(
+    host: Annotated[
+        str | None, typer.Option(help="Let paired devices in at this address, such as 0.0.0.0")
+    ] = None,
+) -> None:
     """Start the app with its private database, and the demo shootouts if it is empty."""
     from true_margin.launch import start
 
-    _launch(start.run_demo)
+    def run(settings: AppSettings) -> None:
+        start.run_demo(settings if host is None else settings.model_copy(update={"host": host}))
+
+    _launch(run)
 
 
 @cli.command()

@@ -22,9 +22,9 @@ def get_database(request: Request) -> Database:
     return database
 
 
-def get_person() -> str:
-    """Say who is asking."""
-    return LOCAL_PERSON
+def get_person(request: Request) -> str:
+    """Say who is asking: the person at the desk, or a paired device by its name."""
+    return str(request.scope.get("state", {}).get("person", LOCAL_PERSON))
 
 
 def get_price_feed(request: Request) -> PriceFeed:

@@ -16,7 +16,17 @@ from fastapi.staticfiles import StaticFiles
 from true_margin import __version__
 from true_margin.app.context import SIMULATED_FEED
 from true_margin.app.problems import install_problems, problem
-from true_margin.app.routers import bench, events, lineup, margins, prices, runs, shootouts, tasks
+from true_margin.app.routers import (
+    bench,
+    devices,
+    events,
+    lineup,
+    margins,
+    prices,
+    runs,
+    shootouts,
+    tasks,
+)
 from true_margin.app.settings import AppSettings
 from true_margin.desk import shootouts as shootouts_desk
 from true_margin.desk.book import warm_shelf
@@ -61,6 +71,8 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.state.price_feed = feed
     app.state.news = news
     app.state.rigs = []
+    # How other devices get in; set where they are let in at all.
+    app.state.outside = None
     # Whoever serves the app says here when it is about to end.
     app.state.ending = lambda: False
     install_problems(app)
@@ -81,7 +93,7 @@ def end_rigs(programs: list[Popen[bytes]]) -> None:
 
 def _api(database: Database) -> APIRouter:
     api = APIRouter(prefix="/api/v1")
-    for stage in (shootouts, events, lineup, prices, tasks, bench, runs, margins):
+    for stage in (shootouts, events, lineup, prices, tasks, bench, devices, runs, margins):
         api.include_router(stage.router)
 
     @api.get("/health", tags=["service"])

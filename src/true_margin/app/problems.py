@@ -29,6 +29,8 @@ _TITLES = {
     "refused": "This cannot be stored",
     "invalid": "A field is not right",
     "database-away": "The database does not answer",
+    "not-paired": "This device is not paired",
+    "forbidden": "This device may not do that",
     "feed-away": "The price feed gives no offers",
 }
 

@@ -16,6 +16,7 @@ class AppSettings(BaseSettings):
     ``DATABASE_URL`` points at any PostgreSQL; without it the start command
     makes a private cluster in the data folder. ``TRUE_MARGIN_PRICE_FEED`` is the
     address of a price feed; without it the simulated one beside the app is asked.
+    ``TRUE_MARGIN_HOST`` lets paired devices in at that address of this machine.
     """
 
     model_config = SettingsConfigDict(env_prefix="TRUE_MARGIN_")
@@ -25,4 +26,6 @@ class AppSettings(BaseSettings):
     web: Path = PROJECT / "web" / "dist"
     demo: Path = PROJECT / "demo"
     price_feed: str | None = None
+    host: str | None = None
+    outside_port: int | None = Field(default=None, ge=1, le=65535)
     port: int = Field(default=8437, ge=1, le=65535)

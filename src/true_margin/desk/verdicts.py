@@ -58,8 +58,9 @@ def what_else_changed(before: Book, after: Book) -> tuple[str, ...]:
 
 @dataclass(frozen=True, slots=True)
 class SaidNow:
-    """What may be said of a run now, and what one more run would do."""
+    """What may be said of a run now, and what one more run would do; ``value`` is its own."""
 
+    value: float | None
     says: str
     next: str | None
 
@@ -68,12 +69,12 @@ def say_now(book: Book, run: records.Run) -> SaidNow:
     """Say what a run that is in the book means, against the setup that is closest to it."""
     says, _ = what_changed(book, book, run)
     if run.status != "ok" or run.setup_id not in book.setup_index:
-        return SaidNow(says, None)
+        return SaidNow(run.value, says, None)
     task = book.task_index[run.task_id]
     rival = _nearest(book.analysis.tasks[task], book.setup_index[run.setup_id])
     if rival is None:
-        return SaidNow(says, None)
-    return SaidNow(says, settle_words(book, task, rival, book.analysis.cells.spread[task]))
+        return SaidNow(run.value, says, None)
+    return SaidNow(run.value, says, settle_words(book, task, rival, book.analysis.cells.spread[task]))
 
 
 def shown_value(run: records.Run, task: records.Task) -> str:

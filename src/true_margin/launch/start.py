@@ -19,6 +19,7 @@ from pathlib import Path
 from typing import IO
 
 import uvicorn
+from fastapi import FastAPI
 from sqlalchemy.exc import OperationalError
 
 from true_margin.app.main import feed_of, make_app
@@ -27,6 +28,7 @@ from true_margin.desk.pack_in import import_pack
 from true_margin.desk.shootouts import archive_demo, list_shootouts
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.launch.cluster import Cluster, ClusterError
+from true_margin.launch.outside import OutsideError, is_outside, serving_outside
 from true_margin.store.database import Database
 
 HOST = "127.0.0.1"
@@ -149,12 +151,27 @@ def _serve(database: Database, settings: AppSettings) -> None:
     server = uvicorn.Server(config)
     app.state.ending = lambda: server.should_exit
     listening = _listen(settings.port)
-    print(f"True Margin is ready: http://{HOST}:{settings.port}", flush=True)
-    print("Ctrl-C stops it and its database.", flush=True)
     try:
-        server.run(sockets=[listening])
+        with _outside(app, database, settings):
+            print(f"True Margin is ready: http://{HOST}:{settings.port}", flush=True)
+            print("Ctrl-C stops it and its database.", flush=True)
+            server.run(sockets=[listening])
+    except OutsideError as error:
+        raise StartError(str(error)) from error
     finally:
         listening.close()
+
+
+@contextmanager
+def _outside(app: FastAPI, database: Database, settings: AppSettings) -> Iterator[None]:
+    """Serve paired devices too, where an address beyond loopback was asked for."""
+    if not is_outside(settings.host):
+        yield
+        return
+    with serving_outside(app, database, settings) as outside:
+        print(f"Paired devices are let in at: {', '.join(outside.addresses)}", flush=True)
+        print("On the desk: Bench, Pair a device.", flush=True)
+        yield
 
 
 def _listen(port: int) -> socket.socket:

@@ -1,7 +1,7 @@
 /** What is asked and changed on the bench beside the lanes themselves. */
 import { keepPreviousData, queryOptions, useMutation } from "@tanstack/react-query"
 import { api, type Schemas, unwrap } from "./client"
-import { refresh } from "./queries"
+import { queryClient, refresh } from "./queries"
 
 export const observationsQuery = (slug: string) =>
   queryOptions({
@@ -24,6 +24,32 @@ export const saidQuery = (slug: string, client_key: string, on: boolean) =>
     retry: false,
     placeholderData: keepPreviousData,
   })
+
+export const devicesQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["devices", slug],
+    queryFn: () =>
+      unwrap(api.GET("/api/v1/shootouts/{slug}/devices", { params: { path: { slug } } })),
+    // A device that was just paired shows up without being asked for.
+    refetchInterval: 4000,
+  })
+
+export function useMakeCode(slug: string) {
+  return useMutation({
+    mutationFn: () =>
+      unwrap(api.POST("/api/v1/shootouts/{slug}/devices/code", { params: { path: { slug } } })),
+  })
+}
+
+export function useRevoke(slug: string) {
+  return useMutation({
+    mutationFn: (device_id: string) =>
+      unwrap(
+        api.POST("/api/v1/devices/{device_id}/revocation", { params: { path: { device_id } } }),
+      ),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["devices", slug] }),
+  })
+}
 
 export function usePutRigs(slug: string) {
   return useMutation({

@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/devices/{device_id}/revocation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Revoke
+         * @description Let a device in no longer.
+         */
+        post: operations["revoke_api_v1_devices__device_id__revocation_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/free-rows/{row_id}": {
         parameters: {
             query?: never;
@@ -610,6 +630,46 @@ export interface paths {
         get: operations["show_said_api_v1_shootouts__slug__bench_said__client_key__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Devices
+         * @description Show where other devices get in, and which were paired with this bench.
+         */
+        get: operations["show_devices_api_v1_shootouts__slug__devices_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/devices/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Code
+         * @description Make a code for one more device; it is good for ten minutes and one device.
+         */
+        post: operations["make_code_api_v1_shootouts__slug__devices_code_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1520,6 +1580,23 @@ export interface components {
             keys: string[];
         };
         /**
+         * CodeShown
+         * @description A code with the address to type it at, and both as a square to photograph (SVG).
+         */
+        CodeShown: {
+            /** Address */
+            address: string;
+            /** Code */
+            code: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Square */
+            square: string;
+        };
+        /**
          * Column
          * @description A column of the table and the field that it was understood as.
          */
@@ -1538,6 +1615,18 @@ export interface components {
             line: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Devices
+         * @description The way in for other devices, if it is open, and those that were paired.
+         */
+        Devices: {
+            /** Addresses */
+            addresses: string[];
+            /** Devices */
+            devices: components["schemas"]["PairedDevice"][];
+            /** Fingerprint */
+            fingerprint: string | null;
         };
         /**
          * DifferenceRow
@@ -2903,6 +2992,36 @@ export interface components {
             ways: components["schemas"]["WayToSay"][];
         };
         /**
+         * PairedDevice
+         * @description A device that may work on one bench until it is revoked.
+         */
+        PairedDevice: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Paired At
+             * Format: date-time
+             */
+            paired_at: string;
+            /** Revoked At */
+            revoked_at: string | null;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /**
+             * Shootout Id
+             * Format: uuid
+             */
+            shootout_id: string;
+        };
+        /**
          * ParityLine
          * @description One condition that differs; ``weight`` says whether it is allowed, muddies or breaks.
          *
@@ -3535,13 +3654,15 @@ export interface components {
         };
         /**
          * SaidNow
-         * @description What may be said of a run now, and what one more run would do.
+         * @description What may be said of a run now, and what one more run would do; ``value`` is its own.
          */
         SaidNow: {
             /** Next */
             next: string | null;
             /** Says */
             says: string;
+            /** Value */
+            value: number | null;
         };
         /**
          * Sameness
@@ -4638,6 +4759,37 @@ export interface operations {
             };
         };
     };
+    revoke_api_v1_devices__device_id__revocation_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Devices"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     rename_free_row_api_v1_free_rows__row_id__patch: {
         parameters: {
             query?: never;
@@ -5682,6 +5834,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaidNow"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_devices_api_v1_shootouts__slug__devices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Devices"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_code_api_v1_shootouts__slug__devices_code_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeShown"];
                 };
             };
             /** @description Validation Error */

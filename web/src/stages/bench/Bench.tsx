@@ -17,6 +17,7 @@ import { EarlierRuns } from "./EarlierRuns"
 import { LaneResult } from "./LaneResult"
 import { LaneView } from "./LaneView"
 import { MarkForm } from "./MarkForm"
+import { OtherDevices } from "./OtherDevices"
 import { type Ending, ReasonForm } from "./ReasonForm"
 import { SimulatedRigs } from "./SimulatedRigs"
 import { SittingPlan } from "./SittingPlan"
@@ -157,6 +158,7 @@ export function Bench() {
           selected={desks.laneOf(desk, desk.selected) ?? null}
         />
       )}
+      <OtherDevices slug={slug} />
       {shootout?.demo && <SimulatedRigs slug={slug} />}
     </StagePage>
   )

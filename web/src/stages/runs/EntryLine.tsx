@@ -2,10 +2,17 @@ import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react"
 import { OfferList, offerId } from "../../parts/OfferList"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { EntryAnswer } from "./EntryAnswer"
+import { changeOf, type LastChange } from "./lastChange"
 import { useEntry } from "./useEntry"
 
 /** One run as a line of text: setup / task / time, with completion. */
-export function EntryLine({ slug }: { slug: string }) {
+export function EntryLine({
+  slug,
+  onStored,
+}: {
+  slug: string
+  onStored: (change: LastChange) => void
+}) {
   const entry = useEntry(slug)
   const [chosen, setChosen] = useState(0)
   const [focused, setFocused] = useState(false)
@@ -16,8 +23,10 @@ export function EntryLine({ slug }: { slug: string }) {
   const open = offers.length > 0 && !entry.reading?.ready
   const wasStored = entry.stored
   useEffect(() => {
-    if (wasStored) field.current?.focus()
-  }, [wasStored])
+    if (!wasStored) return
+    field.current?.focus()
+    onStored(changeOf(`Entered: ${wasStored.says}`, [wasStored.run]))
+  }, [wasStored, onStored])
 
   const take = (place: number) => {
     const offer = offers[place]

@@ -4,11 +4,27 @@ import { problemOf, type Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart } from "../../parts/SideNote"
+import { changeOf, type LastChange } from "./lastChange"
 
-type What = "void" | "count" | "correct"
+type What = "void" | "failed" | "count" | "correct" | "note"
+const WORDS = {
+  void: "Void run",
+  failed: "Mark as failed",
+  count: "Count it",
+  correct: "Correct it",
+  note: "Keep the note",
+}
 
 /** Voids, corrects or counts a run again; always with a reason, and the run as it was is kept. */
-export function ReviseRun({ slug, run }: { slug: string; run: Schemas["Run"] }) {
+export function ReviseRun({
+  slug,
+  run,
+  onChanged,
+}: {
+  slug: string
+  run: Schemas["Run"]
+  onChanged: (change: LastChange) => void
+}) {
   const [what, setWhat] = useState<What | null>(null)
   const [why, setWhy] = useState("")
   const [typed, setTyped] = useState(run.typed ?? "")
@@ -19,9 +35,19 @@ export function ReviseRun({ slug, run }: { slug: string; run: Schemas["Run"] }) 
     const body: Schemas["RunChange"] = { version: run.version, why }
     if (what === "void") Object.assign(body, { status: "void", reason: why })
     if (what === "count") body.status = "ok"
+    if (what === "failed") Object.assign(body, { status: "failed", reason: why })
     if (what === "correct") body.typed = typed
+    if (what === "note") Object.assign(body, { note: why, why: "note added" })
     if (meaning) body.meaning = meaning
-    revise.mutate({ id: run.id, body }, { onSuccess: () => setWhat(null) })
+    revise.mutate(
+      { id: run.id, body },
+      {
+        onSuccess: (stored) => {
+          setWhat(null)
+          onChanged(changeOf(stored.says, [stored.run]))
+        },
+      },
+    )
   }
   const submit = (event: FormEvent) => {
     event.preventDefault()
@@ -32,9 +58,14 @@ export function ReviseRun({ slug, run }: { slug: string; run: Schemas["Run"] }) 
       <NotePart title="Change">
         <div className="flex flex-wrap gap-2">
           {run.status === "ok" ? (
-            <button type="button" className="btn btn-sm" onClick={() => setWhat("void")}>
-              Void run
-            </button>
+            <>
+              <button type="button" className="btn btn-sm" onClick={() => setWhat("void")}>
+                Void run
+              </button>
+              <button type="button" className="btn btn-sm" onClick={() => setWhat("failed")}>
+                It failed
+              </button>
+            </>
           ) : (
             run.value !== null && (
               <button type="button" className="btn btn-sm" onClick={() => setWhat("count")}>
@@ -44,6 +75,9 @@ export function ReviseRun({ slug, run }: { slug: string; run: Schemas["Run"] }) 
           )}
           <button type="button" className="btn btn-sm" onClick={() => setWhat("correct")}>
             Correct the value
+          </button>
+          <button type="button" className="btn btn-sm" onClick={() => setWhat("note")}>
+            {run.note ? "Change the note" : "Add a note"}
           </button>
         </div>
         {revise.data && <p className="mt-2 text-[13px]">{revise.data.says}</p>}
@@ -62,7 +96,7 @@ export function ReviseRun({ slug, run }: { slug: string; run: Schemas["Run"] }) 
         />
       )}
       <TextField
-        label="Why? It is kept with the run."
+        label={what === "note" ? "Note" : "Why? It is kept with the run."}
         value={why}
         onText={setWhy}
         maxLength={500}
@@ -71,7 +105,7 @@ export function ReviseRun({ slug, run }: { slug: string; run: Schemas["Run"] }) 
       />
       <div className="flex gap-2">
         <button type="submit" className="btn btn-primary btn-sm" disabled={!why.trim()}>
-          {what === "void" ? "Void run" : what === "count" ? "Count it" : "Correct it"}
+          {WORDS[what]}
         </button>
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => setWhat(null)}>
           Cancel

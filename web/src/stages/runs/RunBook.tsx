@@ -1,11 +1,18 @@
-import { useMemo } from "react"
+import { useVirtualizer } from "@tanstack/react-virtual"
+import { useLayoutEffect, useMemo, useRef, useState } from "react"
 import type { Schemas } from "../../api/client"
-import { DotStrip } from "../../parts/DotStrip"
-import { SetupMark } from "../../parts/SetupMark"
-import { clock, compact, count, runValue } from "../../theme/format"
-import { type Cell, type Filter, groupRuns, type TaskGroup } from "./cells"
+import { clock, compact } from "../../theme/format"
+import { CellRow } from "./CellRow"
+import { type Filter, flatRows, groupRuns, type TaskGroup } from "./cells"
 
-/** Every run, grouped by task, then setup and round; a dot strip beside each cell. */
+const HEAD_PX = 48
+const ROW_PX = 29
+const OVERSCAN = 12
+
+/**
+ * Every run, grouped by task, then setup and round; a dot strip beside each cell. Only the
+ * rows that are in view are drawn, so that a book of many thousand runs scrolls like a short one.
+ */
 export function RunBook({
   book,
   setups,
@@ -20,46 +27,90 @@ export function RunBook({
   tasks: Schemas["Task"][]
   rounds: Schemas["Round"][]
   filter: Filter
-  /** Id of the run whose note is open. */
-  chosen: string | undefined
+  /** Ids of the runs that are marked. */
+  chosen: ReadonlySet<string>
   onOpen: (id: string) => void
 }) {
   const groups = useMemo(
     () => groupRuns(book, setups, tasks, rounds, filter),
     [book, setups, tasks, rounds, filter],
   )
+  const rows = useMemo(() => flatRows(groups), [groups])
+  const list = useRef<HTMLDivElement>(null)
+  const above = useAbove(list)
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => list.current?.closest<HTMLElement>(".overflow-y-auto") ?? null,
+    estimateSize: (place) => (rows[place]?.kind === "head" ? HEAD_PX : ROW_PX),
+    getItemKey: (place) => rows[place]?.key ?? place,
+    overscan: OVERSCAN,
+    scrollMargin: above,
+  })
   return (
     <div>
-      {groups.map((group) => (
-        <section key={group.task.id} className="mb-5">
-          <h2 className="grid grid-cols-1 items-baseline gap-x-3 border-b border-base-content pb-0.5 text-[15px] lg:grid-cols-[minmax(0,1fr)_minmax(140px,28%)]">
-            <span className="min-w-0 truncate" title={group.task.name}>
-              {group.task.name}
-            </span>
-            <Ends group={group} />
-          </h2>
-          {group.cells.map((cell) => (
-            <CellRow
-              key={cell.key}
-              cell={cell}
-              group={group}
-              manyRounds={rounds.length > 1}
-              chosen={chosen}
-              onOpen={onOpen}
-            />
-          ))}
-        </section>
-      ))}
+      <div ref={list} className="relative" style={{ height: virtual.getTotalSize() }}>
+        {virtual.getVirtualItems().map((item) => {
+          const row = rows[item.index]
+          if (!row) return null
+          return (
+            <div
+              key={item.key}
+              ref={virtual.measureElement}
+              data-index={item.index}
+              className="absolute top-0 left-0 w-full"
+              style={{ transform: `translateY(${item.start - above}px)` }}
+            >
+              {row.kind === "head" ? (
+                <GroupHead group={row.group} first={item.index === 0} />
+              ) : (
+                <CellRow
+                  cell={row.cell}
+                  group={row.group}
+                  manyRounds={rounds.length > 1}
+                  chosen={chosen}
+                  onOpen={onOpen}
+                />
+              )}
+            </div>
+          )
+        })}
+      </div>
       {groups.length === 0 && book.runs.length > 0 && (
         <p className="text-mute">No run is like this.</p>
       )}
       {groups.length > 0 && (
-        <p className="text-[13px] text-mute">
+        <p className="mt-4 text-[13px] text-mute">
           One dot a run on a log scale; hollow: void; cross: failed; ringed: flagged. Nothing is
           ever deleted: open a run to void or correct it, with a reason.
         </p>
       )}
     </div>
+  )
+}
+
+/** How far the list begins below the top of what scrolls. */
+function useAbove(list: React.RefObject<HTMLDivElement | null>): number {
+  const [above, setAbove] = useState(0)
+  useLayoutEffect(() => {
+    const scroller = list.current?.closest<HTMLElement>(".overflow-y-auto")
+    if (!list.current || !scroller) return
+    const top = list.current.getBoundingClientRect().top - scroller.getBoundingClientRect().top
+    const found = Math.round(top + scroller.scrollTop)
+    if (found !== above) setAbove(found)
+  })
+  return above
+}
+
+function GroupHead({ group, first }: { group: TaskGroup; first: boolean }) {
+  return (
+    <h2
+      className={`grid grid-cols-1 items-baseline gap-x-3 border-b border-base-content pb-0.5 text-[15px] lg:grid-cols-[minmax(0,1fr)_minmax(140px,28%)] ${first ? "" : "pt-5"}`}
+    >
+      <span className="min-w-0 truncate" title={group.task.name}>
+        {group.task.name}
+      </span>
+      <Ends group={group} />
+    </h2>
   )
 }
 
@@ -72,68 +123,5 @@ function Ends({ group }: { group: TaskGroup }) {
       <span>{write(group.lo)}</span>
       <span>{write(group.hi)}</span>
     </span>
-  )
-}
-
-function CellRow({
-  cell,
-  group,
-  manyRounds,
-  chosen,
-  onOpen,
-}: {
-  cell: Cell
-  group: TaskGroup
-  manyRounds: boolean
-  chosen: string | undefined
-  onOpen: (id: string) => void
-}) {
-  const dots = cell.runs.map(({ run, flags }) => ({
-    id: run.id,
-    value: run.value,
-    status: run.status,
-    flagged: flags.length > 0,
-  }))
-  return (
-    <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-x-3 border-b border-line py-0.5 sm:grid-cols-[minmax(120px,190px)_minmax(0,1fr)] lg:grid-cols-[190px_minmax(0,1fr)_minmax(140px,28%)]">
-      <div className="flex min-w-0 items-center gap-2">
-        <SetupMark index={cell.setup.mark} size={11} />
-        <span className="min-w-0 truncate" title={cell.setup.label}>
-          {cell.setup.label}
-        </span>
-        {manyRounds && <span className="text-[12px] text-mute">{cell.round.name}</span>}
-        {cell.drifting && <span className="text-[12px] text-accent">drifting</span>}
-      </div>
-      <ul
-        className="flex min-w-0 flex-wrap"
-        aria-label={`${cell.setup.label}, ${cell.round.name}: ${count(cell.runs.length, "run")}`}
-      >
-        {cell.runs.map(({ run, flags }) => (
-          <li key={run.id}>
-            <button
-              type="button"
-              aria-label={[
-                run.value === null ? "no time" : runValue(run, group.task.measure),
-                run.status,
-                ...flags,
-              ].join(", ")}
-              title={[run.status === "ok" ? "" : `${run.status}: ${run.reason}`, ...flags]
-                .filter(Boolean)
-                .join(" · ")}
-              className={`figure px-1.5 py-0.5 text-[13px] hover:bg-band ${run.id === chosen ? "bg-pick" : ""} ${run.status === "void" ? "text-mute line-through" : ""} ${run.status === "failed" ? "text-accent" : ""} ${flags.length > 0 ? "text-accent underline decoration-2 underline-offset-3" : ""}`}
-              onClick={() => onOpen(run.id)}
-            >
-              {run.status === "failed" && "✕ "}
-              {run.value === null ? "failed" : runValue(run, group.task.measure)}
-            </button>
-          </li>
-        ))}
-      </ul>
-      <div className="hidden lg:block">
-        {group.hi > 0 && (
-          <DotStrip dots={dots} lo={group.lo} hi={group.hi} index={cell.setup.mark} />
-        )}
-      </div>
-    </div>
   )
 }

@@ -4,17 +4,23 @@ import { lineupQuery, roundsQuery, runQuery, tasksQuery } from "../../api/querie
 import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { compact, moment, percent, runValue } from "../../theme/format"
+import { Attachments } from "./Attachments"
+import type { LastChange } from "./lastChange"
 import { ReviseRun } from "./ReviseRun"
-
-const FLAG_WORDS: Record<string, string> = {
-  "odd one": "far from the other runs of its cell",
-  "first differs": "the first run differs from the rest: cold caches?",
-  coarse: "read more coarsely than runs differ",
-  "slowed down": "its marks show that it slowed down",
-}
+import { RunMarks } from "./RunMarks"
 
 /** One run: how it was read, what is odd, its history, and what may be done with it. */
-export function RunNote({ slug, id, onClose }: { slug: string; id: string; onClose: () => void }) {
+export function RunNote({
+  slug,
+  id,
+  onChanged,
+  onClose,
+}: {
+  slug: string
+  id: string
+  onChanged: (change: LastChange) => void
+  onClose: () => void
+}) {
   const { data, error } = useQuery(runQuery(slug, id))
   const setup = useQuery(lineupQuery(slug)).data?.setups.find((s) => s.id === data?.run.setup_id)
   const task = useQuery(tasksQuery(slug)).data?.find((t) => t.task.id === data?.run.task_id)?.task
@@ -36,16 +42,32 @@ export function RunNote({ slug, id, onClose }: { slug: string; id: string; onClo
           </p>
           {data.run.reason && <p className="text-accent">{data.run.reason}</p>}
           {data.run.note && <p className="text-mute">{data.run.note}</p>}
-          {data.flags.map((flag) => (
-            <p key={flag} className="mt-1 border-l-2 border-accent pl-2 text-accent">
-              {flag}: {FLAG_WORDS[flag] ?? ""}
+          {data.run.reached !== null && (
+            <p className="text-mute">It came to {percent(data.run.reached, 0)} of the work.</p>
+          )}
+          {data.run.simulated && <p className="text-accent">Simulated: no real machine ran it.</p>}
+          {data.because.map((reason) => (
+            <p key={reason} className="mt-1 border-l-2 border-accent pl-2 text-accent">
+              {reason}
+            </p>
+          ))}
+          {data.wrong_before.length > 0 && (
+            <p className="mt-1 border-l-2 border-accent pl-2 text-accent">
+              At the start: {data.wrong_before.join(", ")}.
+            </p>
+          )}
+          {data.troubles.map((trouble) => (
+            <p key={trouble.id} className="mt-1 text-accent">
+              Trouble: {trouble.kind}
+              {trouble.note && `, ${trouble.note}`}
             </p>
           ))}
           <NotePart title="Reading">
             <Reading run={data.run} measure={measure} />
           </NotePart>
-          {data.marks.length > 0 && <Marks marks={data.marks} />}
-          <ReviseRun key={data.run.version} slug={slug} run={data.run} />
+          <RunMarks detail={data} />
+          <ReviseRun key={data.run.version} slug={slug} run={data.run} onChanged={onChanged} />
+          <Attachments slug={slug} detail={data} />
           <History detail={data} measure={measure} />
         </>
       )}
@@ -59,24 +81,10 @@ function Reading({ run, measure }: { run: Schemas["Run"]; measure: string }) {
       {run.typed ? `Typed “${run.typed}”, ` : ""}
       {run.method}
       {run.value !== null && measure === "time" && `, ± ${compact(run.u)} s`}
+      {run.placed_u > 0 && ` (two devices timed it: ${compact(run.placed_u)} s of that)`}
       {run.bound && ", a bound: it takes no part in averages"}. Entered by {run.who},{" "}
       {moment(run.started_at ?? run.created_at)}.
     </p>
-  )
-}
-
-function Marks({ marks }: { marks: Schemas["Mark"][] }) {
-  const last = marks.at(-1)
-  return (
-    <NotePart title="Marks">
-      <p className="text-[13px]">
-        {marks.length} progress readings, the last {percent(last?.fraction ?? 0, 0)}
-        {last?.temperature_c !== null &&
-          last?.temperature_c !== undefined &&
-          ` at ${compact(last.temperature_c)} °C`}
-        .
-      </p>
-    </NotePart>
   )
 }
 

@@ -9,9 +9,14 @@ import { count } from "../../theme/format"
 import { EVERYTHING } from "./cells"
 import { EntryLine } from "./EntryLine"
 import { ImportPanel } from "./ImportPanel"
+import type { LastChange } from "./lastChange"
+import { ReviseMany } from "./ReviseMany"
 import { RunBook } from "./RunBook"
 import { RunFilter } from "./RunFilter"
 import { RunNote } from "./RunNote"
+import { TakeBack } from "./TakeBack"
+
+const NONE: ReadonlySet<string> = new Set()
 
 /** The book of runs: entry on top, every run below, nothing deleted. */
 export function Runs() {
@@ -26,6 +31,16 @@ export function Runs() {
   const close = useCallback(() => void navigate({ search: {} }), [navigate])
   const open = useCallback((id: string) => void navigate({ search: { run: id } }), [navigate])
   const flagged = book.data?.runs.filter((each) => each.flags.length > 0).length ?? 0
+  const [last, setLast] = useState<LastChange | null>(null)
+  const [several, setSeveral] = useState<ReadonlySet<string> | null>(null)
+  const chosenRuns = (book.data?.runs ?? []).flatMap(({ run: each }) =>
+    several?.has(each.id) ? [each] : [],
+  )
+  const toggle = (id: string) => {
+    const next = new Set(several)
+    if (!next.delete(id)) next.add(id)
+    setSeveral(next)
+  }
   const importing = focus === "import"
   return (
     <>
@@ -34,13 +49,27 @@ export function Runs() {
         aside={book.data && `${count(book.data.runs.length, "run")} in the book`}
         tools={
           !importing && (
-            <button
-              type="button"
-              className="btn btn-sm"
-              onClick={() => void navigate({ search: { focus: "import" } })}
-            >
-              Paste or import
-            </button>
+            <>
+              {!several && (book.data?.runs.length ?? 0) > 0 && (
+                <button
+                  type="button"
+                  className="btn btn-sm"
+                  onClick={() => {
+                    close()
+                    setSeveral(new Set())
+                  }}
+                >
+                  Change several
+                </button>
+              )}
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => void navigate({ search: { focus: "import" } })}
+              >
+                Paste or import
+              </button>
+            </>
           )
         }
       >
@@ -49,7 +78,26 @@ export function Runs() {
           <ImportPanel slug={slug} onClose={close} />
         ) : (
           <>
-            <EntryLine slug={slug} />
+            <EntryLine slug={slug} onStored={setLast} />
+            {last && (
+              <TakeBack
+                key={last.runs.map((each) => `${each.id}${each.version}`).join()}
+                slug={slug}
+                last={last}
+                onTaken={() => setLast(null)}
+              />
+            )}
+            {several && (
+              <ReviseMany
+                slug={slug}
+                runs={chosenRuns}
+                onDone={(change) => {
+                  setLast(change)
+                  setSeveral(new Set())
+                }}
+                onClose={() => setSeveral(null)}
+              />
+            )}
             {book.data?.runs.length === 0 && (
               <EmptyStage title="No runs yet">
                 <p>
@@ -75,14 +123,14 @@ export function Runs() {
                 tasks={tasks.map((each) => each.task)}
                 rounds={rounds}
                 filter={filter}
-                chosen={run}
-                onOpen={open}
+                chosen={several ?? (run ? new Set([run]) : NONE)}
+                onOpen={several ? toggle : open}
               />
             )}
           </>
         )}
       </StagePage>
-      {run && <RunNote key={run} slug={slug} id={run} onClose={close} />}
+      {run && <RunNote key={run} slug={slug} id={run} onChanged={setLast} onClose={close} />}
     </>
   )
 }

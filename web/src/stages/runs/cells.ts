@@ -46,7 +46,9 @@ export function groupRuns(
   const byCell = new Map<string, FlaggedRun[]>()
   for (const each of book.runs) {
     const key = `${each.run.task_id} ${each.run.setup_id} ${each.run.round_id}`
-    byCell.set(key, [...(byCell.get(key) ?? []), each])
+    const known = byCell.get(key)
+    if (known) known.push(each)
+    else byCell.set(key, [each])
   }
   const drifting = new Set(
     book.drifting.map((cell) => `${cell.task_id} ${cell.setup_id} ${cell.round_id}`),
@@ -72,4 +74,17 @@ export function groupRuns(
     }
   })
   return groups.filter((group) => group.cells.length > 0)
+}
+
+/** One line of the book: the head of a task, or one of its cells. */
+export type Row =
+  | { kind: "head"; key: string; group: TaskGroup }
+  | { kind: "cell"; key: string; group: TaskGroup; cell: Cell }
+
+/** The book as lines, so that only those in view need to be drawn. */
+export function flatRows(groups: TaskGroup[]): Row[] {
+  return groups.flatMap((group): Row[] => [
+    { kind: "head", key: group.task.id, group },
+    ...group.cells.map((cell): Row => ({ kind: "cell", key: cell.key, group, cell })),
+  ])
 }

@@ -1,0 +1,70 @@
+"""Other devices of a bench: a code for one more, the list, revoking. For the desk only."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+import segno
+from fastapi import APIRouter, Request
+
+from true_margin.app.context import DatabaseHere
+from true_margin.app.outside import Outside
+from true_margin.desk import pairing
+from true_margin.desk.errors import RefusedError
+from true_margin.store import records
+
+router = APIRouter(tags=["devices"])
+
+
+@dataclass(frozen=True, slots=True)
+class Devices:
+    """The way in for other devices, if it is open, and those that were paired."""
+
+    addresses: tuple[str, ...]
+    fingerprint: str | None
+    devices: tuple[records.PairedDevice, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class CodeShown:
+    """A code with the address to type it at, and both as a square to photograph (SVG)."""
+
+    code: str
+    expires_at: datetime
+    address: str
+    square: str
+
+
+@router.get("/shootouts/{slug}/devices")
+def show_devices(slug: str, request: Request, database: DatabaseHere) -> Devices:
+    """Show where other devices get in, and which were paired with this bench."""
+    return _devices(request, pairing.list_devices(database, slug))
+
+
+@router.post("/shootouts/{slug}/devices/code", status_code=201)
+def make_code(slug: str, request: Request, database: DatabaseHere) -> CodeShown:
+    """Make a code for one more device; it is good for ten minutes and one device."""
+    outside: Outside | None = request.app.state.outside
+    if outside is None:
+        raise RefusedError(
+            "slug", "Other devices are not let in. Start again with: make demo HOST=0.0.0.0"
+        )
+    made = pairing.make_code(database, slug)
+    address = f"{outside.addresses[0]}/pair?code={made.code}"
+    square = segno.make(address, error="m").svg_inline(scale=4, border=2, omitsize=True)
+    return CodeShown(made.code, made.expires_at, outside.addresses[0], square)
+
+
+@router.post("/devices/{device_id}/revocation")
+def revoke(device_id: UUID, request: Request, database: DatabaseHere) -> Devices:
+    """Let a device in no longer."""
+    return _devices(request, pairing.revoke(database, device_id))
+
+
+def _devices(request: Request, found: tuple[records.PairedDevice, ...]) -> Devices:
+    outside: Outside | None = request.app.state.outside
+    if outside is None:
+        return Devices((), None, found)
+    return Devices(outside.addresses, outside.fingerprint, found)

@@ -1,0 +1,73 @@
+import { useRef } from "react"
+import type { Schemas } from "../../api/client"
+import { useAttachPicture, useAttachProbe } from "../../api/runs"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { NotePart } from "../../parts/SideNote"
+import { moment } from "../../theme/format"
+
+/** Pictures of the screen, and the probe file of what the run wrote. */
+export function Attachments({ slug, detail }: { slug: string; detail: Schemas["RunDetail"] }) {
+  const picture = useAttachPicture(slug, detail.run.id)
+  const probe = useAttachProbe(slug, detail.run)
+  return (
+    <NotePart title="Attached">
+      {detail.pictures.map((each) => (
+        <a
+          key={each.id}
+          href={`/api/v1/pictures/${each.id}`}
+          target="_blank"
+          rel="noreferrer"
+          className="mb-2 block"
+        >
+          <img
+            src={`/api/v1/pictures/${each.id}`}
+            alt={`Attached: ${each.name}`}
+            className="max-h-40 w-full border border-line object-contain"
+          />
+          <span className="block text-[12px] break-words text-mute">
+            {each.name}, {moment(each.added_at)}
+          </span>
+        </a>
+      ))}
+      <div className="flex flex-wrap gap-2">
+        <Pick label="Attach a picture" accept="image/png,image/jpeg" onFile={picture.mutate} />
+        <Pick label="Attach its probe file" accept=".json,application/json" onFile={probe.mutate} />
+      </div>
+      {probe.isSuccess && (
+        <p className="mt-1 text-[13px]">Kept. Tasks shows whether the output is as wanted.</p>
+      )}
+      <ProblemNote error={picture.error ?? probe.error} />
+    </NotePart>
+  )
+}
+
+function Pick({
+  label,
+  accept,
+  onFile,
+}: {
+  label: string
+  accept: string
+  onFile: (file: File) => void
+}) {
+  const field = useRef<HTMLInputElement>(null)
+  return (
+    <>
+      <button type="button" className="btn btn-sm" onClick={() => field.current?.click()}>
+        {label}
+      </button>
+      <input
+        ref={field}
+        type="file"
+        accept={accept}
+        aria-label={label}
+        className="hidden"
+        onChange={(event) => {
+          const file = event.target.files?.[0]
+          if (file) onFile(file)
+          event.target.value = ""
+        }}
+      />
+    </>
+  )
+}

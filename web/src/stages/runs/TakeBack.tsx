@@ -1,0 +1,38 @@
+import { useTakeBack } from "../../api/runs"
+import { ProblemNote } from "../../parts/ProblemNote"
+import type { LastChange } from "./lastChange"
+
+/** Says what was changed last, and takes it back. */
+export function TakeBack({
+  slug,
+  last,
+  onTaken,
+}: {
+  slug: string
+  last: LastChange
+  onTaken: () => void
+}) {
+  const take = useTakeBack(slug)
+  return (
+    <div
+      role="status"
+      className="mb-3 flex flex-wrap items-center gap-3 border-l-2 border-base-content pl-2"
+    >
+      <span>{take.data ? take.data.says : last.says}</span>
+      {!take.data && (
+        <button
+          type="button"
+          className="btn btn-xs"
+          disabled={take.isPending}
+          onClick={() => take.mutate(last.runs)}
+        >
+          Undo
+        </button>
+      )}
+      <button type="button" className="text-[13px] text-mute underline" onClick={onTaken}>
+        Close
+      </button>
+      <ProblemNote error={take.error} />
+    </div>
+  )
+}
