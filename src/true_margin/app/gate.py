@@ -35,7 +35,7 @@ MOST_FORM_BYTES = 4000
 
 _OWN = "/api/v1/shootouts/{slug}"
 _READ = re.compile(
-    r"^(?:/|/assets/[\w.-]+|/[\w-]+\.(?:svg|ico|png|webmanifest)|/s/(?P<page>[^/]+)(?:/.*)?"
+    r"^(?:/|/assets/[\w.-]+|/[\w-]+\.(?:js|svg|ico|png|webmanifest)|/s/(?P<page>[^/]+)(?:/.*)?"
     r"|/api/v1/(?:clock|health)|/api/v1/shootouts/(?P<slug>[^/]+)(?:/.*)?"
     r"|/api/v1/runs/(?P<run>[^/]+))$"
 )
@@ -64,7 +64,7 @@ class Gate:
         if scope["type"] != "http":
             return
         request = Request(scope, receive)
-        if request.url.path == "/pair":
+        if scope["path"] == "/pair":
             answer = await self._pair(request)
             await answer(scope, receive, send)
             return
@@ -72,7 +72,9 @@ class Gate:
         if device is None:
             await _unpaired(request)(scope, receive, send)
             return
-        refusal = await run_in_threadpool(self._refusal, request.method, request.url.path, device)
+        refusal = await run_in_threadpool(
+            self._refusal, request.method, request.scope["path"], device
+        )
         if refusal is not None:
             await refusal(scope, receive, send)
             return
@@ -162,7 +164,7 @@ _HEADERS = {
 
 def _unpaired(request: Request) -> Response:
     """A browser is shown where to pair; everything else is refused."""
-    if request.method == "GET" and not request.url.path.startswith("/api/"):
+    if request.method == "GET" and not request.scope["path"].startswith("/api/"):
         return RedirectResponse("/pair", 303)
     return problem("not-paired", 401, "This device is not paired. Open /pair and type the code.")
 

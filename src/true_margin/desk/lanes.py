@@ -102,6 +102,24 @@ def _shared(state: LaneState) -> SharedLane:
     return SharedLane(stamp.at_ms, stamp.client, stamp.seq, dict(state.lane))
 
 
+def clear_rigs(database: Database) -> int:
+    """Take simulated rigs off every bench: their program ended with the app before.
+
+    One that lives on tells its next event, and stands there again.
+
+    Returns:
+        How many stood there.
+    """
+    at = now_ms()
+    with transaction(database) as session:
+        found = bench.list_rig_lanes(session)
+        for place, (home, state) in enumerate(found):
+            stamp = Stamp(at, f"start-{at:.0f}", place)
+            lane = {**state.lane, "phase": "gone"}
+            bench.put_event(session, home, str(lane["id"]), "removed", LaneState(stamp, lane))
+    return len(found)
+
+
 def export_log(database: Database, slug: str) -> str:
     """Give all events of a bench as JSON lines, with the names of what was timed."""
     book = SHELF.take(database, slug)

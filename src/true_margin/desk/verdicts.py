@@ -74,7 +74,9 @@ def say_now(book: Book, run: records.Run) -> SaidNow:
     rival = _nearest(book.analysis.tasks[task], book.setup_index[run.setup_id])
     if rival is None:
         return SaidNow(run.value, says, None)
-    return SaidNow(run.value, says, settle_words(book, task, rival, book.analysis.cells.spread[task]))
+    return SaidNow(
+        run.value, says, settle_words(book, task, rival, book.analysis.cells.spread[task])
+    )
 
 
 def shown_value(run: records.Run, task: records.Task) -> str:

@@ -24,6 +24,7 @@ from sqlalchemy.exc import OperationalError
 
 from true_margin.app.main import feed_of, make_app
 from true_margin.app.settings import AppSettings
+from true_margin.desk.lanes import clear_rigs
 from true_margin.desk.pack_in import import_pack
 from true_margin.desk.shootouts import archive_demo, list_shootouts
 from true_margin.exchange.data_pack import read_folder, read_pack
@@ -64,6 +65,7 @@ def run_demo(settings: AppSettings) -> None:
             opened.database.migrate()
             if not list_shootouts(opened.database):
                 load_demo(opened.database, settings.demo)
+            clear_rigs(opened.database)
             _serve(opened.database, settings)
         finally:
             _close(opened)

@@ -75,6 +75,17 @@ def list_lanes(
     return tuple(_state(row) for row in session.scalars(query.order_by(BenchLaneRow.lane_key)))
 
 
+def list_rig_lanes(session: Session) -> tuple[tuple[UUID, LaneState], ...]:
+    """List the lanes of simulated rigs that are on a bench, each with its shootout."""
+    lane = BenchLaneRow.lane
+    rows = session.scalars(
+        select(BenchLaneRow).where(
+            lane["timed_by"].as_string() == "rig", lane["phase"].as_string() != "gone"
+        )
+    )
+    return tuple((row.shootout_id, _state(row)) for row in rows)
+
+
 def count_lanes(session: Session, shootout_id: UUID) -> int:
     """Count the lanes that a shootout ever had."""
     query = select(func.count()).where(BenchLaneRow.shootout_id == shootout_id)

@@ -31,7 +31,8 @@ export const devicesQuery = (slug: string) =>
     queryFn: () =>
       unwrap(api.GET("/api/v1/shootouts/{slug}/devices", { params: { path: { slug } } })),
     // A device that was just paired shows up without being asked for.
-    refetchInterval: 4000,
+    refetchInterval: (query) => (query.state.error ? false : 4000),
+    retry: false,
   })
 
 export function useMakeCode(slug: string) {

@@ -1581,7 +1581,7 @@ export interface components {
         };
         /**
          * CodeShown
-         * @description A code with the address to type it at, and both as a square to photograph (SVG).
+         * @description A code with the address to type it at, and both as a square to photograph (an SVG address).
          */
         CodeShown: {
             /** Address */

@@ -29,7 +29,7 @@ class Devices:
 
 @dataclass(frozen=True, slots=True)
 class CodeShown:
-    """A code with the address to type it at, and both as a square to photograph (SVG)."""
+    """A code with the address to type it at, and both as a square (SVG) to photograph."""
 
     code: str
     expires_at: datetime
@@ -53,7 +53,7 @@ def make_code(slug: str, request: Request, database: DatabaseHere) -> CodeShown:
         )
     made = pairing.make_code(database, slug)
     address = f"{outside.addresses[0]}/pair?code={made.code}"
-    square = segno.make(address, error="m").svg_inline(scale=4, border=2, omitsize=True)
+    square = segno.make(address, error="m").svg_data_uri(scale=4, border=2)
     return CodeShown(made.code, made.expires_at, outside.addresses[0], square)
 
 

@@ -86,7 +86,7 @@ function Code({
       <img
         alt={`Square that opens ${shown.address}/pair with the code`}
         className="h-44 w-44 bg-white"
-        src={`data:image/svg+xml;utf8,${encodeURIComponent(shown.square)}`}
+        src={shown.square}
       />
       <div className="min-w-64 flex-1">
         <p className="figure text-[44px] leading-[52px] font-bold tracking-[0.2em]">{shown.code}</p>

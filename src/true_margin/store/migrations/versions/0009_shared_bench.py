@@ -38,7 +38,7 @@ def upgrade() -> None:
                   nullable=False),
     )  # fmt: skip
     op.create_unique_constraint(
-        op.f("uq_bench_events_shootout_id"), "bench_events", ["shootout_id", "client", "seq"]
+        op.f("uq_bench_events_shootout_id_client_seq"), "bench_events", ["shootout_id", "client", "seq"]
     )
     op.execute(
         "create trigger keep_bench_events before delete on bench_events "
@@ -53,7 +53,7 @@ def upgrade() -> None:
         sa.Column("lane", postgresql.JSONB(), nullable=False),
     )
     op.create_unique_constraint(
-        op.f("uq_bench_lanes_shootout_id"), "bench_lanes", ["shootout_id", "lane_key"]
+        op.f("uq_bench_lanes_shootout_id_lane_key"), "bench_lanes", ["shootout_id", "lane_key"]
     )
     _of_shootout(
         "pair_codes",

@@ -1,0 +1,90 @@
+"""The bench between devices: events that come late, twice, or from a clock that is off."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+
+from tests.desk.helpers import Bench, new_bench
+from true_margin.desk import bench as desk_bench
+from true_margin.desk import lanes, rigs
+from true_margin.desk.errors import RefusedError
+from true_margin.store.database import Database
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    return new_bench(database, "Shared")
+
+
+def event(
+    bench: Bench, client: str, seq: int, ago_ms: float, phase: str, **more: Any
+) -> lanes.NewEvent:
+    lane = {"id": "lane one", "setup_id": str(bench.setups["A"]), "queue": [], "key": "run one",
+            "task_id": str(bench.tasks["Parade"]), "phase": phase, "undone": 0, "marks": [],
+            **more}  # fmt: skip
+    return lanes.NewEvent(client, seq, phase, lanes.now_ms() - ago_ms, lane)
+
+
+def stand(bench: Bench) -> dict[str, Any]:
+    (lane,) = lanes.show_lanes(bench.database, bench.slug).lanes
+    return lane.lane
+
+
+def test_events_in_any_order_and_twice_end_alike(bench: Bench) -> None:
+    armed = event(bench, "desk", 1, 9000, "armed")
+    started = event(bench, "desk", 2, 8000, "running")
+    mark = {"elapsed_s": 3.0, "fraction": 0.4}
+    marked = event(bench, "phone", 1, 5000, "running", marks=[mark])
+    stopped = event(bench, "desk", 3, 2000, "stopped", elapsed_s=6.0)
+    for each in (stopped, marked, armed, stopped, started, marked):
+        lanes.put_events(bench.database, bench.slug, [each])
+    lane = stand(bench)
+    assert (lane["phase"], lane["elapsed_s"], lane["marks"]) == ("stopped", 6.0, [mark])
+    log = lanes.export_log(bench.database, bench.slug).splitlines()
+    assert [json.loads(line)["event"] for line in log] == [
+        "armed", "running", "running", "stopped",
+    ]  # fmt: skip
+    assert {json.loads(line)["setup"] for line in log} == {"A"}
+
+
+def test_a_clock_that_is_ahead_does_not_shut_others_out(bench: Bench) -> None:
+    ahead = event(bench, "phone", 1, -3_600_000, "running")
+    lanes.put_events(bench.database, bench.slug, [ahead])
+    later = event(bench, "desk", 1, -1900, "stopped", elapsed_s=2.0)
+    lanes.put_events(bench.database, bench.slug, [later])
+    again = event(bench, "desk", 2, -2500, "stopped", elapsed_s=2.0)
+    lanes.put_events(bench.database, bench.slug, [again])
+    assert stand(bench)["phase"] == "stopped"
+
+
+def test_lanes_of_what_is_not_there_are_refused_together(bench: Bench) -> None:
+    other = new_bench(bench.database, "Elsewhere")
+    good = event(bench, "desk", 1, 0, "armed")
+    for bad, says in (
+        (event(other, "desk", 2, 0, "armed"), "not in this shootout"),
+        (event(bench, "desk", 3, 0, "armed", queue=[str(other.tasks["Parade"])]), "not timed"),
+    ):
+        with pytest.raises(RefusedError, match=says):
+            lanes.put_events(bench.database, bench.slug, [good, bad])
+    assert lanes.show_lanes(bench.database, bench.slug).lanes == ()
+
+
+def test_what_a_lane_may_say_and_what_one_more_run_would_do(bench: Bench) -> None:
+    assert desk_bench.said_of(bench.database, bench.slug, "nobody's key") is None
+    for typed in ("6:10", "6:12"):
+        bench.run("B", typed)
+    bench.run("A", "6:05", client_key="the lane's own run")
+    said = desk_bench.said_of(bench.database, bench.slug, "the lane's own run")
+    assert said is not None
+    assert said.value == 365.0
+    assert said.says.startswith("A: 6:05.")
+    assert said.next is not None
+    assert "settl" in said.next
+
+
+def test_simulated_rigs_are_for_demos_and_need_something_measured(bench: Bench) -> None:
+    with pytest.raises(RefusedError, match="demo shootouts only"):
+        rigs.put_rigs(bench.database, bench.slug, "http://127.0.0.1:1", 30)
