@@ -310,4 +310,4 @@ def test_a_later_stop_elsewhere_settles_what_waits_here(call: Call) -> None:
     call("outbox.want", item)
     call("outbox.settle", {**ARMED, "phase": "stopped", "elapsedS": 60.1, "placedU": 0.02})
     body = call("outbox.waiting")[0]["body"]
-    assert (body["typed"], body["placed_u"]) == ("1:00.1", 0.02)
+    assert (body["typed"], body["placed_u"]) == ("1:00.10", 0.02)

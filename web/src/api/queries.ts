@@ -6,12 +6,16 @@ export const queryClient = new QueryClient({
     queries: {
       staleTime: 30_000,
       // What the server refuses it will refuse again; only silence is worth another try.
-      retry: (tries, error) =>
-        tries < 2 && error instanceof ProblemError && error.problem.status === 0,
+      retry: (tries, error) => tries < 2 && isAway(error),
       refetchOnWindowFocus: true,
     },
   },
 })
+
+/** No answer from the server, or none from its database: later there may be one. */
+export function isAway(error: unknown): boolean {
+  return error instanceof ProblemError && [0, 503].includes(error.problem.status)
+}
 
 const at = (slug: string) => ({ params: { path: { slug } } })
 

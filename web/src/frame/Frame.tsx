@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query"
 import { Link, Outlet, useMatches, useParams } from "@tanstack/react-router"
 import { useEffect, useRef, useState } from "react"
-import { queryClient, sheetQuery, shootoutQuery } from "../api/queries"
+import { problemOf } from "../api/client"
+import { isAway, queryClient, sheetQuery, shootoutQuery } from "../api/queries"
 import { ProblemNote } from "../parts/ProblemNote"
 import { KeyList } from "./KeyList"
 import { NextStrip } from "./NextStrip"
@@ -12,10 +13,16 @@ import { useEvents } from "./useEvents"
 import { useLaneDigits } from "./useLaneDigits"
 import { useStageKeys } from "./useStageKeys"
 
+/** A page that met a server or database that was away comes back by itself. */
+const AGAIN_MS = 3000
+
 /** The frame around every stage of a shootout. */
 export function Frame() {
   const { slug } = useParams({ from: "/s/$slug" })
-  const shootout = useQuery(shootoutQuery(slug))
+  const shootout = useQuery({
+    ...shootoutQuery(slug),
+    refetchInterval: (query) => (isAway(query.state.error) ? AGAIN_MS : false),
+  })
   const sheet = useQuery(sheetQuery(slug))
   const [keys, setKeys] = useState(false)
   const stage = useStage()
@@ -29,7 +36,8 @@ export function Frame() {
     const clocks = running > 0 ? `● ${running} running · ` : ""
     document.title = `${clocks}${title ? `${name} · ${title} · True Margin` : "True Margin"}`
   }, [name, title, running])
-  if (shootout.error) {
+  // What was shown once stays: a database that is away for a moment must not take the lanes away.
+  if (shootout.error && !shootout.data) {
     return (
       <div className="p-6">
         <ProblemNote error={shootout.error} />
@@ -46,6 +54,12 @@ export function Frame() {
         baseline={sheet.data?.baseline_id ?? null}
         onKeys={() => setKeys(true)}
       />
+      {sheet.error && (
+        <p role="status" className="border-b border-accent px-4 py-1 text-[13px] text-accent">
+          {problemOf(sheet.error)?.detail} Clocks run on, and what is pressed is kept on this
+          device.
+        </p>
+      )}
       <div className="flex min-h-0 flex-1 flex-col md:flex-row">
         <RunSheet slug={slug} stage={stage} lines={sheet.data?.stages} />
         <main className="flex min-h-0 min-w-0 flex-1 overflow-hidden" key={slug}>

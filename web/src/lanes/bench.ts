@@ -150,7 +150,7 @@ export class Bench {
     const body: Schemas["NewRun"] = {
       setup_id: lane.setupId,
       task_id: lane.taskId,
-      typed: seconds >= lanes.RESOLUTION_S ? clock(seconds, lanes.RESOLUTION_S) : null,
+      typed: seconds >= lanes.TOLD_S ? clock(seconds, lanes.TOLD_S) : null,
       method: "stopwatch",
       status: how.status,
       reason: how.reason,

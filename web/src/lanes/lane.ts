@@ -2,8 +2,10 @@
 import type { Schemas } from "../api/client"
 
 export const UNDO_MS = 10_000
-/** Hand presses are told to a tenth of a second; the reading's uncertainty is larger anyway. */
+/** The big clock shows tenths: more would only flicker. */
 export const RESOLUTION_S = 0.1
+/** What the book is told: the press itself. How well a hand presses is the reading's uncertainty. */
+export const TOLD_S = 0.01
 
 /** A reading inside a run: seconds since the start, and at least one thing that it says. */
 export type MarkAt = Partial<Schemas["MarkFields"]> & { elapsed_s: number }

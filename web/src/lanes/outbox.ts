@@ -2,7 +2,7 @@
 import { addMarks, addRun, reviseRun } from "../api/changes"
 import { problemOf, type Schemas } from "../api/client"
 import { clock } from "../theme/format"
-import { elapsed, type Lane, type MarkAt, RESOLUTION_S } from "./lane"
+import { elapsed, type Lane, type MarkAt, TOLD_S } from "./lane"
 
 /** The state that a run should have; a later one for the same key replaces it. */
 export type Wanted = { slug: string; body: Schemas["NewRun"]; why: string; marks: MarkAt[] }
@@ -33,8 +33,8 @@ export function want(item: Wanted): void {
  */
 export function settle(lane: Lane): void {
   const seconds = elapsed(lane, 0)
-  if (seconds < RESOLUTION_S) return
-  const typed = clock(seconds, RESOLUTION_S)
+  if (seconds < TOLD_S) return
+  const typed = clock(seconds, TOLD_S)
   write(
     waiting().map((item) =>
       item.body.client_key === lane.key && item.body.status === "ok"
