@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
@@ -103,3 +104,57 @@ def test_the_book_is_narrowed_to_what_is_looked_for(page: Page, bench: Bench) ->
     page.get_by_role("button", name="show all").click()
     expect(page.get_by_role("button", name=re.compile("^6:17, ok"))).to_be_visible()
     expect(page.get_by_text("3 runs in the book")).to_be_visible()
+
+
+def test_several_runs_are_voided_and_taken_back(page: Page, bench: Bench) -> None:
+    for typed in ("5:00", "5:02", "5:04"):
+        bench.run("A", typed)
+    entry_line(page, bench)
+    page.get_by_role("button", name="Change several").click()
+    for typed in ("5:00", "5:04"):
+        page.get_by_role("button", name=f"{typed}, ok").click()
+    page.get_by_label("Why? It is kept with each run.").fill("recorder left on")
+    page.get_by_role("button", name="Void 2 runs").click()
+    expect(page.get_by_text("Voided: 2 runs.")).to_be_visible()
+    assert [run.status for run in stored(bench)] == ["void", "ok", "void"]
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Taken back: 2 runs.")).to_be_visible()
+    assert [run.status for run in stored(bench)] == ["ok", "ok", "ok"]
+
+
+def test_an_entered_run_is_taken_back_and_stays_in_the_book_as_void(
+    page: Page, bench: Bench
+) -> None:
+    entry_line(page, bench)
+    page.keyboard.type("a / parade / 01:00:10:05 - 01:06:27:12 @ 25")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("^Entered: A: 6:17"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Taken back: A, 6:17.28.")).to_be_visible()
+    assert [(run.status, run.method) for run in stored(bench)] == [("void", "recording")]
+
+
+def test_a_picture_is_attached_and_a_large_book_draws_what_is_in_view(
+    page: Page, bench: Bench, tmp_path: Path
+) -> None:
+    for place in range(60):
+        name = f"Task {place:02d}"
+        bench.task(name)
+        bench.run("A", "5:00", name)
+    picture = tmp_path / "end.png"
+    page.goto(f"/s/{bench.slug}/runs")
+    expect(page.get_by_title("Task 00")).to_be_visible()
+    page.screenshot(path=picture)
+    heads = page.get_by_role("heading", level=2)
+    expect(page.get_by_title("Task 59")).to_have_count(0)
+    assert heads.count() < 40
+    page.mouse.move(600, 600)
+    page.mouse.wheel(0, 100_000)
+    expect(page.get_by_title("Task 59")).to_be_visible()
+    page.get_by_role("button", name="5:00, ok").last.click()
+    page.get_by_label("Attach a picture").set_input_files(picture)
+    expect(page.get_by_role("img", name="Attached: end.png")).to_be_visible()
+    svg = tmp_path / "drawn.svg"
+    svg.write_text("<svg/>")
+    page.get_by_label("Attach a picture").set_input_files(svg)
+    expect(page.get_by_role("alert")).to_contain_text("neither a PNG nor a JPEG")
