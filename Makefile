@@ -45,11 +45,12 @@ faults:  ## kill the server, restart the database, cut the network, twenty times
 	@tools/setup.sh
 	@TRUE_MARGIN_FAULT_ROUNDS=20 $(PY) -m pytest tests/faults
 
-bench:  ## measure the analysis against a peer, the first load, two devices
+bench:  ## measure the analysis against a peer, the first load, two devices, a large book
 	@$(PY) bench/analysis.py
 	@$(PY) bench/timelines.py
 	@PYTHONPATH=. $(PY) bench/first_load.py
 	@PYTHONPATH=. $(PY) bench/two_devices.py
+	@PYTHONPATH=. $(PY) bench/book_scroll.py
 
 screenshots:  ## take the pictures in docs/screenshots again
 	@PYTHONPATH=. $(PY) tools/screenshots.py

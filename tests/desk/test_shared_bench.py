@@ -8,8 +8,9 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.app.device_log import read_device_log
 from true_margin.desk import bench as desk_bench
-from true_margin.desk import lanes, rigs
+from true_margin.desk import bench_log, lanes, rigs, runs
 from true_margin.desk.errors import RefusedError
 from true_margin.store.database import Database
 
@@ -22,7 +23,7 @@ def bench(database: Database) -> Bench:
 def event(
     bench: Bench, client: str, seq: int, ago_ms: float, phase: str, **more: Any
 ) -> lanes.NewEvent:
-    lane = {"id": "lane one", "setup_id": str(bench.setups["A"]), "queue": [], "key": "run one",
+    lane = {"id": "lane one", "setup_id": str(bench.setups["A"]), "queue": [], "key": "the run of lane one",
             "task_id": str(bench.tasks["Parade"]), "phase": phase, "undone": 0, "marks": [],
             **more}  # fmt: skip
     return lanes.NewEvent(client, seq, phase, lanes.now_ms() - ago_ms, lane)
@@ -88,3 +89,55 @@ def test_what_a_lane_may_say_and_what_one_more_run_would_do(bench: Bench) -> Non
 def test_simulated_rigs_are_for_demos_and_need_something_measured(bench: Bench) -> None:
     with pytest.raises(RefusedError, match="demo shootouts only"):
         rigs.put_rigs(bench.database, bench.slug, "http://127.0.0.1:1", 30)
+
+
+def test_a_log_that_is_brought_in_twice_adds_its_runs_once(bench: Bench) -> None:
+    started = event(bench, "desk", 1, 9000, "running")
+    stopped = event(bench, "desk", 2, 2000, "stopped", elapsed_s=7.0)
+    kept = {"event": "run", "marks": [{"elapsed_s": 2.0, "fraction": 0.5}], "run": {
+        "setup_id": str(bench.setups["B"]), "task_id": str(bench.tasks["Parade"]),
+        "typed": "6:10", "client_key": "waited on a phone"}}  # fmt: skip
+    watched = [
+        {"event": "armed", "client": "watch-12345678", "seq": 0, "shootout": bench.slug,
+         "setup": "a", "task": "PARADE", "poll_s": 0.5},
+        {"event": "mark", "client": "watch-12345678", "seq": 1, "elapsed_s": 2.0, "cpu_load": 0.5},
+        {"event": "stopped", "client": "watch-12345678", "seq": 2, "elapsed_s": 5.0},
+    ]  # fmt: skip
+    lines = [
+        *({"event": e.kind if e.kind != "running" else "started", "client": f"{e.client}-device",
+           "seq": e.seq, "at_ms": e.at_ms, "lane": dict(e.lane)} for e in (started, stopped)),
+        kept, *watched,
+    ]  # fmt: skip
+    text = "\n".join(json.dumps(line) for line in lines)
+    log = read_device_log(text)
+    first = bench_log.bring_in(bench.database, bench.slug, log, "Marit")
+    again = bench_log.bring_in(bench.database, bench.slug, log, "Marit")
+    assert (first.added, first.known, again.added, again.known) == (3, 0, 0, 3)
+    made = [each.run for each in runs.show_runs(bench.database, bench.slug).runs]
+    assert sorted(run.value or 0 for run in made) == [5.0, 7.0, 370.0]
+    assert {run.method for run in made} == {"watch", "stopwatch"}
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("nonsense", "Line 2 of the log: this is not JSON"),
+        ("[1]", "Line 2 of the log: this is no event"),
+        ('{"event": "run", "run": {}}', "Line 2 of the log: run"),
+        ('{"event": "stopped", "lane": {"id": "x"}}', "Line 2 of the log"),
+    ],
+)
+def test_a_damaged_line_is_named_and_nothing_is_stored(line: str, says: str) -> None:
+    with pytest.raises(RefusedError, match=says):
+        read_device_log('{"event": "armed"}\n' + line)
+
+
+def test_a_watchers_log_that_names_what_is_not_there(bench: Bench) -> None:
+    lines = [
+        {"event": "armed", "client": "w", "seq": 0, "shootout": "s", "setup": "Zephyr",
+         "task": "Parade", "poll_s": 1},
+        {"event": "stopped", "client": "w", "seq": 1, "elapsed_s": 5.0},
+    ]  # fmt: skip
+    log = read_device_log("\n".join(map(json.dumps, lines)))
+    with pytest.raises(RefusedError, match="names a setup 'Zephyr'"):
+        bench_log.bring_in(bench.database, bench.slug, log, "Marit")

@@ -274,3 +274,9 @@ class LaneEvents(Request):
     """Events of lanes, in any order."""
 
     events: list[LaneEvent] = Field(max_length=500, description="Those that come twice are fine")
+
+
+class LogText(Request):
+    """The log of a device."""
+
+    text: str = Field(max_length=20_000_000, description="JSON lines, one event a line")

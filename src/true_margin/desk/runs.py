@@ -164,8 +164,9 @@ def _chosen(time: AmbiguousElapsed, meaning: Meaning | None) -> Elapsed:
 def show_runs(database: Database, slug: str) -> RunBook:
     """Give all runs of a shootout with the checks' flags."""
     book = SHELF.take(database, slug)
+    flags = flags_of(book)
     return RunBook(
-        tuple(FlaggedRun(run, flags_of(book).get(run.id, ())) for run in book.runs),
+        tuple(FlaggedRun(run, flags.get(run.id, ())) for run in book.runs),
         tuple(
             CellKey(book.setups[f.setup].id, book.tasks[f.task].id, book.rounds[f.round].id)
             for f in book.analysis.flags

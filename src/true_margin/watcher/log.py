@@ -62,7 +62,15 @@ def read_log(path: Path) -> list[WatchedRun]:
     Raises:
         LogError: a line is no event. A last line that was cut off is left out.
     """
-    lines = path.read_text(encoding="utf-8").splitlines()
+    return read_lines(path.read_text(encoding="utf-8").splitlines(), path.name)
+
+
+def read_lines(lines: list[str], name: str) -> list[WatchedRun]:
+    """Read the finished runs of the lines of a log.
+
+    Raises:
+        LogError: a line is no event. A last line that was cut off is left out.
+    """
     events: dict[tuple[str, int], dict[str, Any]] = {}
     for number, line in enumerate(lines, start=1):
         try:
@@ -71,7 +79,7 @@ def read_log(path: Path) -> list[WatchedRun]:
         except (ValueError, KeyError, TypeError) as error:
             if number == len(lines):
                 break
-            raise LogError(f"{path.name} line {number}: this is no event") from error
+            raise LogError(f"{name} line {number}: this is no event") from error
     runs: dict[str, list[dict[str, Any]]] = {}
     for (client, _), event in sorted(events.items()):
         runs.setdefault(client, []).append(event)

@@ -52,6 +52,19 @@ export function useRevoke(slug: string) {
   })
 }
 
+export function useBringInLog(slug: string) {
+  return useMutation({
+    mutationFn: async (file: File) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/bench/log", {
+          params: { path: { slug } },
+          body: { text: await file.text() },
+        }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}
+
 export function usePutRigs(slug: string) {
   return useMutation({
     mutationFn: (factor: number) =>

@@ -569,7 +569,11 @@ export interface paths {
          */
         get: operations["export_log_api_v1_shootouts__slug__bench_log_get"];
         put?: never;
-        post?: never;
+        /**
+         * Bring In Log
+         * @description Bring in the log of a device that was dropped or cut off, or of a watcher.
+         */
+        post: operations["bring_in_log_api_v1_shootouts__slug__bench_log_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1009,7 +1013,7 @@ export interface paths {
         };
         /**
          * Show Runs
-         * @description Show all runs with the checks' flags.
+         * @description Show all runs in brief, with the checks' flags.
          */
         get: operations["show_runs_api_v1_shootouts__slug__runs_get"];
         put?: never;
@@ -1548,10 +1552,20 @@ export interface components {
             file: string;
         };
         /**
-         * CellKey
+         * BookInBrief
+         * @description All runs of a shootout in brief, with flags of runs and of cells.
+         */
+        BookInBrief: {
+            /** Drifting */
+            drifting: components["schemas"]["CellOfBook"][];
+            /** Runs */
+            runs: components["schemas"]["FlaggedInBrief"][];
+        };
+        /**
+         * CellOfBook
          * @description The cell that runs of one setup on one task in one round share.
          */
-        CellKey: {
+        CellOfBook: {
             /**
              * Round Id
              * Format: uuid
@@ -1581,7 +1595,7 @@ export interface components {
         };
         /**
          * CodeShown
-         * @description A code with the address to type it at, and both as a square to photograph (an SVG address).
+         * @description A code with the address to type it at, and both as a square (SVG) to photograph.
          */
         CodeShown: {
             /** Address */
@@ -1761,13 +1775,13 @@ export interface components {
             state: string;
         };
         /**
-         * FlaggedRun
-         * @description A run with what the checks say of it; ``flags`` may include the cell's.
+         * FlaggedInBrief
+         * @description A run in brief with what the checks say of it.
          */
-        FlaggedRun: {
+        FlaggedInBrief: {
             /** Flags */
             flags: string[];
-            run: components["schemas"]["Run"];
+            run: components["schemas"]["RunInBrief"];
         };
         /**
          * FreeRowChange
@@ -2105,6 +2119,29 @@ export interface components {
             rows: components["schemas"]["SpecRow"][];
             /** Setups */
             setups: components["schemas"]["Setup"][];
+        };
+        /**
+         * LogBroughtIn
+         * @description What a log brought: runs that were new, and those that the book had.
+         */
+        LogBroughtIn: {
+            /** Added */
+            added: number;
+            /** Events */
+            events: number;
+            /** Known */
+            known: number;
+        };
+        /**
+         * LogText
+         * @description The log of a device.
+         */
+        LogText: {
+            /**
+             * Text
+             * @description JSON lines, one event a line
+             */
+            text: string;
         };
         /**
          * Look
@@ -3419,16 +3456,6 @@ export interface components {
             who: string;
         };
         /**
-         * RunBook
-         * @description All runs of a shootout, with flags of runs and of cells.
-         */
-        RunBook: {
-            /** Drifting */
-            drifting: components["schemas"]["CellKey"][];
-            /** Runs */
-            runs: components["schemas"]["FlaggedRun"][];
-        };
-        /**
          * RunChange
          * @description A change of a run, with the reason for it.
          */
@@ -3524,6 +3551,48 @@ export interface components {
             troubles: components["schemas"]["Trouble"][];
             /** Wrong Before */
             wrong_before: string[];
+        };
+        /**
+         * RunInBrief
+         * @description A run as a list needs it; the whole of it is told one by one.
+         */
+        RunInBrief: {
+            /** Approximate */
+            approximate: boolean;
+            /** Bound */
+            bound: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Reason */
+            reason: string | null;
+            /** Resolution */
+            resolution: number | null;
+            /**
+             * Round Id
+             * Format: uuid
+             */
+            round_id: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /** Simulated */
+            simulated: boolean;
+            /** Status */
+            status: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Value */
+            value: number | null;
+            /** Version */
+            version: number;
         };
         /**
          * RunPicture
@@ -5745,6 +5814,41 @@ export interface operations {
             };
         };
     };
+    bring_in_log_api_v1_shootouts__slug__bench_log_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogBroughtIn"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     read_pace_api_v1_shootouts__slug__bench_pace_post: {
         parameters: {
             query?: never;
@@ -6494,7 +6598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunBook"];
+                    "application/json": components["schemas"]["BookInBrief"];
                 };
             };
             /** @description Validation Error */

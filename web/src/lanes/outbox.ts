@@ -4,6 +4,13 @@ import { problemOf, type Schemas } from "../api/client"
 import { clock } from "../theme/format"
 import { elapsed, type Lane, type MarkAt, TOLD_S } from "./lane"
 
+/** What waits on this device as JSON lines, to be brought in by another. */
+export function outboxLog(): string {
+  return waiting()
+    .map(({ body, marks }) => `${JSON.stringify({ event: "run", run: body, marks })}\n`)
+    .join("")
+}
+
 /** The state that a run should have; a later one for the same key replaces it. */
 export type Wanted = { slug: string; body: Schemas["NewRun"]; why: string; marks: MarkAt[] }
 

@@ -23,13 +23,29 @@ export function DotStrip({
   index: number
 }) {
   const span = Math.max(Math.log(hi) - Math.log(lo), 1e-6)
-  const at = (value: number) =>
-    `${(100 * Math.min(Math.max((Math.log(value) - Math.log(lo)) / span, 0), 1)).toFixed(2)}%`
+  const place = (value: number) =>
+    (100 * Math.min(Math.max((Math.log(value) - Math.log(lo)) / span, 0), 1)).toFixed(2)
+  const at = (value: number) => `${place(value)}%`
+  const isPlain = ({ value, status, flagged }: Dot) => status === "ok" && !flagged && value !== null
+  const plain = dots.filter(isPlain)
+  const special = dots.filter((dot) => !isPlain(dot))
   const { color } = markOf(index)
   return (
     <svg className="block w-full overflow-visible" height="16" aria-hidden="true">
       <line x1="0" x2="100%" y1="8" y2="8" stroke="var(--color-base-300)" />
-      {dots.map(({ id, value, status, flagged }) => {
+      {plain.length > 0 && (
+        // Dots that stand for nothing special are one line of points: many are as light as few.
+        <svg viewBox="0 0 100 16" preserveAspectRatio="none" overflow="visible" aria-hidden="true">
+          <path
+            d={plain.map(({ value }) => `M${place(value ?? hi)} 8h0`).join("")}
+            stroke={color}
+            strokeWidth="8.2"
+            strokeLinecap="round"
+            vectorEffect="non-scaling-stroke"
+          />
+        </svg>
+      )}
+      {special.map(({ id, value, status, flagged }) => {
         const x = value === null ? "100%" : at(value)
         if (status === "failed") {
           return (

@@ -8,9 +8,10 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import PlainTextResponse
 
-from true_margin.app.context import DatabaseHere, own_address
-from true_margin.app.run_requests import LaneEvents, RunningMarks, WantedRigs
-from true_margin.desk import bench, lanes, rigs
+from true_margin.app.context import DatabaseHere, Person, own_address
+from true_margin.app.device_log import read_device_log
+from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
+from true_margin.desk import bench, bench_log, lanes, rigs
 from true_margin.desk.verdicts import SaidNow
 
 router = APIRouter(tags=["bench"])
@@ -71,6 +72,14 @@ def export_log(slug: str, database: DatabaseHere) -> PlainTextResponse:
     headers = {"Content-Disposition": f'attachment; filename="{slug}-bench.jsonl"'}
     text = lanes.export_log(database, slug)
     return PlainTextResponse(text, media_type="application/x-ndjson", headers=headers)
+
+
+@router.post("/shootouts/{slug}/bench/log", status_code=201)
+def bring_in_log(
+    slug: str, body: LogText, database: DatabaseHere, who: Person
+) -> bench_log.LogBroughtIn:
+    """Bring in the log of a device that was dropped or cut off, or of a watcher."""
+    return bench_log.bring_in(database, slug, read_device_log(body.text), who)
 
 
 @router.post("/shootouts/{slug}/bench/rigs", status_code=201)

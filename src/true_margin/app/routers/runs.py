@@ -7,6 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
+from true_margin.app.answers import BookInBrief
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.run_requests import (
     EntryText,
@@ -27,9 +28,9 @@ from true_margin.desk.imports import ImportRequest
 router = APIRouter(tags=["runs"])
 
 
-@router.get("/shootouts/{slug}/runs")
+@router.get("/shootouts/{slug}/runs", response_model=BookInBrief)
 def show_runs(slug: str, database: DatabaseHere) -> runs.RunBook:
-    """Show all runs with the checks' flags."""
+    """Show all runs in brief, with the checks' flags."""
     return runs.show_runs(database, slug)
 
 

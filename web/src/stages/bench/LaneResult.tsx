@@ -1,6 +1,16 @@
 import type { Schemas } from "../../api/client"
+import { outboxLog } from "../../lanes/outbox"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
+
+/** Saves what waits as a file, for the day on which this device never comes back. */
+function saveLog() {
+  const link = document.createElement("a")
+  link.href = URL.createObjectURL(new Blob([outboxLog()], { type: "application/x-ndjson" }))
+  link.download = "waiting-runs.jsonl"
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000)
+}
 
 /** What the run that just landed means, and whether the book has it yet. */
 export function LaneResult({
@@ -32,7 +42,10 @@ export function LaneResult({
       {pending > 0 && (
         <p className="text-accent">
           {count(pending, "run")} kept on this device until the book has{" "}
-          {pending === 1 ? "it" : "them"}.
+          {pending === 1 ? "it" : "them"}.{" "}
+          <button type="button" className="underline" onClick={saveLog}>
+            Save {pending === 1 ? "it" : "them"} as a file
+          </button>
         </p>
       )}
       <ProblemNote error={error} />

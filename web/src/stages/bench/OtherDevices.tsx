@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query"
 import { useState } from "react"
-import { devicesQuery, useMakeCode, useRevoke } from "../../api/bench"
+import { devicesQuery, useBringInLog, useMakeCode, useRevoke } from "../../api/bench"
 import type { Schemas } from "../../api/client"
+import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { moment } from "../../theme/format"
+import { count, moment } from "../../theme/format"
 
 /** Lets a phone work on this bench: a code and its square, the list of devices, revoking. */
 export function OtherDevices({ slug }: { slug: string }) {
@@ -37,6 +38,7 @@ export function OtherDevices({ slug }: { slug: string }) {
           </button>
         )}
       </div>
+      <DeviceLogs slug={slug} />
       <ProblemNote error={make.error ?? revoke.error} />
       {open && make.data && (
         <Code shown={make.data} fingerprint={data.fingerprint} onClose={() => setOpen(false)} />
@@ -68,6 +70,25 @@ export function OtherDevices({ slug }: { slug: string }) {
         </ul>
       )}
     </section>
+  )
+}
+
+/** The bench's events as a file, and the file of a device that was cut off. */
+function DeviceLogs({ slug }: { slug: string }) {
+  const bring = useBringInLog(slug)
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-3 text-[13px]">
+      <PickFile label="Bring in a log" accept=".jsonl,.ndjson,.json" onFile={bring.mutate} />
+      <a href={`/api/v1/shootouts/${encodeURIComponent(slug)}/bench/log`} className="underline">
+        Save this bench’s log
+      </a>
+      {bring.data && (
+        <span role="status">
+          {count(bring.data.added, "run")} added, {count(bring.data.known, "run")} known already.
+        </span>
+      )}
+      <ProblemNote error={bring.error} />
+    </div>
   )
 }
 

@@ -1,6 +1,6 @@
-import { useRef } from "react"
 import type { Schemas } from "../../api/client"
 import { useAttachPicture, useAttachProbe } from "../../api/runs"
+import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart } from "../../parts/SideNote"
 import { moment } from "../../theme/format"
@@ -30,44 +30,17 @@ export function Attachments({ slug, detail }: { slug: string; detail: Schemas["R
         </a>
       ))}
       <div className="flex flex-wrap gap-2">
-        <Pick label="Attach a picture" accept="image/png,image/jpeg" onFile={picture.mutate} />
-        <Pick label="Attach its probe file" accept=".json,application/json" onFile={probe.mutate} />
+        <PickFile label="Attach a picture" accept="image/png,image/jpeg" onFile={picture.mutate} />
+        <PickFile
+          label="Attach its probe file"
+          accept=".json,application/json"
+          onFile={probe.mutate}
+        />
       </div>
       {probe.isSuccess && (
         <p className="mt-1 text-[13px]">Kept. Tasks shows whether the output is as wanted.</p>
       )}
       <ProblemNote error={picture.error ?? probe.error} />
     </NotePart>
-  )
-}
-
-function Pick({
-  label,
-  accept,
-  onFile,
-}: {
-  label: string
-  accept: string
-  onFile: (file: File) => void
-}) {
-  const field = useRef<HTMLInputElement>(null)
-  return (
-    <>
-      <button type="button" className="btn btn-sm" onClick={() => field.current?.click()}>
-        {label}
-      </button>
-      <input
-        ref={field}
-        type="file"
-        accept={accept}
-        aria-label={label}
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0]
-          if (file) onFile(file)
-          event.target.value = ""
-        }}
-      />
-    </>
   )
 }

@@ -1,4 +1,5 @@
 import { memo } from "react"
+import type { Schemas } from "../../api/client"
 import { DotStrip } from "../../parts/DotStrip"
 import { SetupMark } from "../../parts/SetupMark"
 import { count, runValue } from "../../theme/format"
@@ -34,35 +35,24 @@ export const CellRow = memo(function CellRow({
         {manyRounds && <span className="text-[12px] text-mute">{cell.round.name}</span>}
         {cell.drifting && <span className="text-[12px] text-accent">drifting</span>}
       </div>
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the buttons inside turn keys into clicks */}
       <ul
         className="flex min-w-0 flex-wrap"
         aria-label={`${cell.setup.label}, ${cell.round.name}: ${count(cell.runs.length, "run")}`}
+        onClick={(event) => {
+          const pressed = (event.target as HTMLElement).closest<HTMLElement>("[data-run]")
+          if (pressed?.dataset.run) onOpen(pressed.dataset.run)
+        }}
       >
-        {cell.runs.map(({ run, flags }) => {
-          const said = [...(run.simulated ? ["simulated"] : []), ...flags]
-          return (
-            <li key={run.id}>
-              <button
-                type="button"
-                aria-pressed={chosen.has(run.id)}
-                aria-label={[
-                  run.value === null ? "no time" : runValue(run, group.task.measure),
-                  run.status,
-                  ...said,
-                ].join(", ")}
-                title={[run.status === "ok" ? "" : `${run.status}: ${run.reason}`, ...said]
-                  .filter(Boolean)
-                  .join(" · ")}
-                className={`figure px-1.5 py-0.5 text-[13px] hover:bg-band ${chosen.has(run.id) ? "bg-pick" : ""} ${run.status === "void" ? "text-mute line-through" : ""} ${run.status === "failed" ? "text-accent" : ""} ${flags.length > 0 ? "text-accent underline decoration-2 underline-offset-3" : ""} ${run.simulated ? "italic" : ""}`}
-                onClick={() => onOpen(run.id)}
-              >
-                {run.status === "failed" && "✕ "}
-                {run.value === null ? "failed" : runValue(run, group.task.measure)}
-                {run.simulated && <span className="font-sans text-[11px]"> sim.</span>}
-              </button>
-            </li>
-          )
-        })}
+        {cell.runs.map(({ run, flags }) => (
+          <RunButton
+            key={run.id}
+            run={run}
+            flags={flags}
+            measure={group.task.measure}
+            chosen={chosen.has(run.id)}
+          />
+        ))}
       </ul>
       <div className="hidden lg:block">
         {group.hi > 0 && (
@@ -72,3 +62,54 @@ export const CellRow = memo(function CellRow({
     </div>
   )
 })
+
+/** One run; what is pressed is found by the list, so that a long one stays light. */
+function RunButton({
+  run,
+  flags,
+  measure,
+  chosen,
+}: {
+  run: Schemas["RunInBrief"]
+  flags: string[]
+  measure: string
+  chosen: boolean
+}) {
+  const value = run.value === null ? "failed" : runValue(run, measure)
+  if (run.status === "ok" && flags.length === 0 && !run.simulated) {
+    return (
+      <li>
+        <button type="button" data-run={run.id} aria-pressed={chosen} className={PLAIN}>
+          {value}
+        </button>
+      </li>
+    )
+  }
+  const said = [...(run.simulated ? ["simulated"] : []), ...flags]
+  const reason = run.status === "ok" ? [] : [`${run.status}: ${run.reason}`]
+  const look = [
+    PLAIN,
+    run.status === "void" ? "text-mute line-through" : "",
+    run.status === "failed" ? "text-accent" : "",
+    flags.length > 0 ? "text-accent underline decoration-2 underline-offset-3" : "",
+    run.simulated ? "italic" : "",
+  ].join(" ")
+  return (
+    <li>
+      <button
+        type="button"
+        data-run={run.id}
+        aria-pressed={chosen}
+        aria-label={[run.value === null ? "no time" : value, run.status, ...said].join(", ")}
+        title={[...reason, ...said].join(" · ")}
+        className={look}
+      >
+        {run.status === "failed" && "✕ "}
+        {value}
+        {run.simulated && <span className="font-sans text-[11px]"> sim.</span>}
+      </button>
+    </li>
+  )
+}
+
+const PLAIN = "figure px-1.5 py-0.5 text-[13px] hover:bg-band aria-pressed:bg-pick"

@@ -16,7 +16,7 @@ export function ReviseMany({
   onClose,
 }: {
   slug: string
-  runs: Schemas["Run"][]
+  runs: Schemas["RunInBrief"][]
   onDone: (change: LastChange) => void
   onClose: () => void
 }) {

@@ -3,11 +3,13 @@ import { useLayoutEffect, useMemo, useRef, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { clock, compact } from "../../theme/format"
 import { CellRow } from "./CellRow"
-import { type Filter, flatRows, groupRuns, type TaskGroup } from "./cells"
+import { type Filter, flatRows, groupRuns, type Row, type TaskGroup } from "./cells"
 
 const HEAD_PX = 48
 const ROW_PX = 29
-const OVERSCAN = 12
+const WRAPPED_PX = 24
+const RUNS_IN_ROW = 9
+const OVERSCAN = 6
 
 /**
  * Every run, grouped by task, then setup and round; a dot strip beside each cell. Only the
@@ -20,15 +22,18 @@ export function RunBook({
   rounds,
   filter,
   chosen,
+  layout,
   onOpen,
 }: {
-  book: Schemas["RunBook"]
+  book: Schemas["BookInBrief"]
   setups: Schemas["Setup"][]
   tasks: Schemas["Task"][]
   rounds: Schemas["Round"][]
   filter: Filter
   /** Ids of the runs that are marked. */
   chosen: ReadonlySet<string>
+  /** Changes whenever something above the book comes or goes. */
+  layout: string
   onOpen: (id: string) => void
 }) {
   const groups = useMemo(
@@ -37,11 +42,11 @@ export function RunBook({
   )
   const rows = useMemo(() => flatRows(groups), [groups])
   const list = useRef<HTMLDivElement>(null)
-  const above = useAbove(list)
+  const above = useAbove(list, layout)
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => list.current?.closest<HTMLElement>(".overflow-y-auto") ?? null,
-    estimateSize: (place) => (rows[place]?.kind === "head" ? HEAD_PX : ROW_PX),
+    estimateSize: (place) => likelySize(rows[place]),
     getItemKey: (place) => rows[place]?.key ?? place,
     overscan: OVERSCAN,
     scrollMargin: above,
@@ -88,16 +93,23 @@ export function RunBook({
   )
 }
 
+/** How high a line will likely be, before it was drawn. */
+function likelySize(row: Row | undefined): number {
+  if (row?.kind !== "cell") return HEAD_PX
+  return ROW_PX + WRAPPED_PX * (Math.ceil(row.cell.runs.length / RUNS_IN_ROW) - 1)
+}
+
 /** How far the list begins below the top of what scrolls. */
-function useAbove(list: React.RefObject<HTMLDivElement | null>): number {
+function useAbove(list: React.RefObject<HTMLDivElement | null>, changed: unknown): number {
   const [above, setAbove] = useState(0)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what comes or goes above moves the list
   useLayoutEffect(() => {
     const scroller = list.current?.closest<HTMLElement>(".overflow-y-auto")
     if (!list.current || !scroller) return
     const top = list.current.getBoundingClientRect().top - scroller.getBoundingClientRect().top
     const found = Math.round(top + scroller.scrollTop)
-    if (found !== above) setAbove(found)
-  })
+    setAbove(found)
+  }, [list, changed])
   return above
 }
 

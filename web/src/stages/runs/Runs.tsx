@@ -124,6 +124,7 @@ export function Runs() {
                 rounds={rounds}
                 filter={filter}
                 chosen={several ?? (run ? new Set([run]) : NONE)}
+                layout={`${last !== null} ${several !== null}`}
                 onOpen={several ? toggle : open}
               />
             )}

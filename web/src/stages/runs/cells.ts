@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client"
 
-export type FlaggedRun = Schemas["FlaggedRun"]
+export type FlaggedRun = Schemas["FlaggedInBrief"]
 
 /** The runs of one setup on one task in one round, in bench order. */
 export type Cell = {
@@ -37,7 +37,7 @@ export function isShown({ run, flags }: FlaggedRun, drifting: boolean, filter: F
 
 /** Groups the book by task, then setup, then round, each in its own order. */
 export function groupRuns(
-  book: Schemas["RunBook"],
+  book: Schemas["BookInBrief"],
   setups: Schemas["Setup"][],
   tasks: Schemas["Task"][],
   rounds: Schemas["Round"][],

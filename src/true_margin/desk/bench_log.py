@@ -1,0 +1,116 @@
+"""Bringing in the log of a device that was cut off; whatever is known changes nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from true_margin.core.errors import CoreError
+from true_margin.core.wording import format_elapsed
+from true_margin.desk.book import SHELF, Book
+from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.lanes import NewEvent, put_events
+from true_margin.desk.run_marks import store_marks
+from true_margin.desk.runs import prepare_run, read_places
+from true_margin.store import runs, shootouts
+from true_margin.store.database import Database
+from true_margin.watcher.log import WatchedRun, read_lines
+
+TOLD_S = 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class KeptRun:
+    """A run that waited on a device: its fields as the desk takes them, and its marks."""
+
+    fields: Mapping[str, Any]
+    marks: Sequence[Mapping[str, Any]]
+
+
+@dataclass(frozen=True, slots=True)
+class DeviceLog:
+    """What a log holds: runs that waited, events of lanes, and lines of a watcher."""
+
+    kept: tuple[KeptRun, ...]
+    events: tuple[NewEvent, ...]
+    watched: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class LogBroughtIn:
+    """What a log brought: runs that were new, and those that the book had."""
+
+    added: int
+    known: int
+    events: int
+
+
+def bring_in(database: Database, slug: str, log: DeviceLog, who: str) -> LogBroughtIn:
+    """Store what a log holds; all or nothing, and nothing twice.
+
+    Raises:
+        RefusedError: a line of a watcher is no event, or names what is not there.
+    """
+    book = SHELF.take(database, slug)
+    try:
+        watched = [_of_watcher(book, run) for run in read_lines(list(log.watched), "The log")]
+    except CoreError as error:
+        raise RefusedError("file", error.reason) from error
+    stopped = _stopped(log.events)
+    if log.events:
+        put_events(database, slug, log.events)
+    added = known = 0
+    with transaction(database) as session:
+        home = shootouts.get_shootout(session, slug).id
+        shootouts.bump_revision(session, home)
+        places = read_places(session, home)
+        for each in (*log.kept, *watched, *stopped):
+            key = str(each.fields["client_key"])
+            if runs.find_by_client_key(session, home, key) is not None:
+                known += 1
+                continue
+            added += 1
+            run_id = runs.add_run(session, home, prepare_run(places, each.fields, who))
+            store_marks(session, runs.get_run(session, run_id), each.marks)
+    return LogBroughtIn(added, known, len(log.events))
+
+
+def _stopped(events: Sequence[NewEvent]) -> list[KeptRun]:
+    """Runs that lanes ended with, by their newest stop."""
+    newest: dict[str, NewEvent] = {}
+    for event in sorted(events, key=lambda each: (each.at_ms, each.seq)):
+        if event.lane.get("phase") == "stopped" and event.lane.get("elapsed_s"):
+            newest[str(event.lane["key"])] = event
+    return [_of_lane(event.lane) for event in newest.values() if event.kind != "failed"]
+
+
+def _of_lane(lane: Mapping[str, Any]) -> KeptRun:
+    fields = {
+        "setup_id": UUID(str(lane["setup_id"])), "task_id": UUID(str(lane["task_id"])),
+        "typed": format_elapsed(float(lane["elapsed_s"]), TOLD_S), "status": "ok",
+        "placed_u": float(lane.get("placed_u_s") or 0.0), "client_key": str(lane["key"]),
+        "conditions": dict(lane.get("conditions") or {}),
+    }  # fmt: skip
+    return KeptRun(fields, tuple(lane.get("marks") or ()))
+
+
+def _of_watcher(book: Book, run: WatchedRun) -> KeptRun:
+    setup = next((s for s in book.setups if s.label.casefold() == run.setup.casefold()), None)
+    task = next((t for t in book.tasks if t.name.casefold() == run.task.casefold()), None)
+    if setup is None or task is None:
+        missing = f"setup {run.setup!r}" if setup is None else f"task {run.task!r}"
+        raise RefusedError("file", f"The log names a {missing}, which this shootout has not.")
+    fields = {
+        "setup_id": setup.id, "task_id": task.id, "method": "watch", "poll_s": run.poll_s,
+        "typed": format_elapsed(run.elapsed_s, TOLD_S) if run.elapsed_s else None,
+        "status": run.status, "reason": run.reason, "reached": run.reached,
+        "started_at": run.started_at, "client_key": run.client_key, "simulated": run.simulated,
+    }  # fmt: skip
+    return KeptRun(fields, run.marks)
+
+
+def with_line(reason: str, line: int) -> RefusedError:
+    """A refusal that names the line of the log."""
+    return RefusedError("file", f"Line {line} of the log: {reason}. Nothing was stored.")
