@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from typing import Any
 from uuid import uuid4
 
@@ -207,7 +208,7 @@ def test_bad_rows_are_named_and_nothing_is_stored(bench: Bench) -> None:
 def test_confirmed_rows_are_stored_once(bench: Bench) -> None:
     request = ImportRequest(TABLE, answers={4: "clock"}, add_missing=True, leave_out_bad=True)
     result = imports.commit_import(bench.database, bench.slug, request, "Marit")
-    assert (result.stored, result.already_there, result.left_out) == (4, 0, (5, 7))
+    assert (result.stored, result.already_there, result.left_out) == (4, 0, ("5", "7"))
     again = imports.commit_import(bench.database, bench.slug, request, "Marit")
     assert (again.stored, again.already_there) == (0, 4)
     values = [r.run.value for r in runs.show_runs(bench.database, bench.slug).runs]
@@ -438,3 +439,41 @@ def test_many_who_ask_at_once_get_one_book(bench: Bench, monkeypatch: pytest.Mon
         books = list(pool.map(lambda _: SHELF.take(bench.database, bench.slug), range(6)))
     assert len(loads) == 1
     assert all(book is books[0] for book in books)
+
+
+def test_five_thousand_rows_of_which_seven_are_bad(bench: Bench) -> None:
+    rows = [f"A,Parade,{5 + place % 3}:{place % 60:02d}" for place in range(5000)]
+    for place in (7, 1000, 2500, 2501, 3333, 4000, 4999):
+        rows[place] = "A,Parade,soon"
+    request = ImportRequest("setup,task,value\n" + "\n".join(rows))
+    preview = imports.preview_import(bench.database, bench.slug, request)
+    assert (preview.good, preview.bad) == (4993, 7)
+    with pytest.raises(RefusedError, match="7 rows cannot be stored; nothing was"):
+        imports.commit_import(bench.database, bench.slug, request, "Marit")
+    assert runs.show_runs(bench.database, bench.slug).runs == ()
+    good = replace(request, leave_out_bad=True)
+    stored = imports.commit_import(bench.database, bench.slug, good, "Marit")
+    assert (stored.stored, stored.left_out) == (
+        4993, ("9", "1002", "2502", "2503", "3335", "4002", "5001"),
+    )  # fmt: skip
+    again = imports.commit_import(bench.database, bench.slug, good, "Marit")
+    assert (again.stored, again.already_there) == (0, 4993)
+
+
+def test_a_wide_table_goes_in_after_confirmation(bench: Bench) -> None:
+    request = ImportRequest("\tA\tB\nParade\t6:17\t4:01\n")
+    preview = imports.preview_import(bench.database, bench.slug, request)
+    assert [(row.where, row.setup, row.task) for row in preview.rows] == [
+        ("2, A", "A", "Parade"), ("2, B", "B", "Parade"),
+    ]  # fmt: skip
+    imports.commit_import(bench.database, bench.slug, request, "Marit")
+    assert [run.run.value for run in runs.show_runs(bench.database, bench.slug).runs] == [377, 241]
+
+
+def test_the_same_run_typed_on_two_devices_is_two_runs_and_seen(bench: Bench) -> None:
+    """Two people may type the same time twice; nobody can tell, so both are kept to be voided."""
+    for key in ("device one", "device two"):
+        bench.run("A", "6:17", client_key=key)
+    assert len(runs.show_runs(bench.database, bench.slug).runs) == 2
+    bench.run("A", "6:17", client_key="device two")
+    assert len(runs.show_runs(bench.database, bench.slug).runs) == 2

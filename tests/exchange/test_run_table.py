@@ -8,6 +8,8 @@ from hypothesis import strategies as st
 
 from true_margin.exchange.run_table import (
     MAX_ROWS,
+    OF_SETUP,
+    OF_TASK,
     TableError,
     escape_cell,
     read_run_table,
@@ -118,3 +120,37 @@ def test_cells_that_a_spreadsheet_would_run_are_escaped(text: str) -> None:
 
 def test_other_cells_stay() -> None:
     assert [escape_cell(v) for v in ("Halyard", 3.5, None)] == ["Halyard", "3.5", ""]
+
+
+WIDE_TABLE = "Task;Halyard S;Halyard L\nParade;6:17;4:01\nDiary;;1:32\n"
+
+
+def test_a_wide_table_becomes_one_row_a_cell() -> None:
+    table = read_run_table(WIDE_TABLE)
+    assert [column.field for column in table.columns] == ["task", OF_SETUP, OF_SETUP]
+    found = [(row.where, row.cells["setup"], row.cells["task"], row.cells["value"])
+             for row in table.rows]  # fmt: skip
+    assert found == [
+        ("2, Halyard S", "Halyard S", "Parade", "6:17"),
+        ("2, Halyard L", "Halyard L", "Parade", "4:01"),
+        ("3, Halyard L", "Halyard L", "Diary", "1:32"),
+    ]
+    assert len({row.line for row in table.rows}) == 3
+
+
+def test_known_names_tell_which_way_a_wide_table_lies() -> None:
+    text = ",Parade,Diary\nA,6:17,1:32\nB,6:20,1:33\n"
+    by_task = read_run_table(text, None, ["A", "B"], ["Parade", "Diary"])
+    assert [column.field for column in by_task.columns] == ["setup", OF_TASK, OF_TASK]
+    by_setup = read_run_table(text, None, ["Parade", "Diary"], ["A", "B"])
+    assert [column.field for column in by_setup.columns] == ["task", OF_SETUP, OF_SETUP]
+
+
+def test_common_columns_of_a_wide_table_stand_in_each_row() -> None:
+    table = read_run_table("task,round,A,B\nParade,spring,6:17,6:20\n")
+    assert [row.cells["round"] for row in table.rows] == ["spring", "spring"]
+
+
+def test_a_table_cannot_lie_both_ways() -> None:
+    with pytest.raises(TableError, match="cannot stand in one table"):
+        read_run_table("x,A,B\n1,2,3\n", ["note", OF_SETUP, OF_TASK])

@@ -27,6 +27,7 @@ class ImportRow:
     """One row as understood; ``problem`` says why it cannot be stored as it is."""
 
     line: int
+    where: str
     setup: str
     task: str
     round: str
@@ -62,7 +63,7 @@ class ImportResult:
 
     stored: int
     already_there: int
-    left_out: tuple[int, ...]
+    left_out: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,11 +84,12 @@ class ImportRequest:
 
 def preview_import(database: Database, slug: str, request: ImportRequest) -> ImportPreview:
     """Show how a table would be stored; stores nothing."""
+    book = SHELF.take(database, slug)
     try:
-        table = read_run_table(request.text, request.columns)
+        names = [setup.label for setup in book.setups], [task.name for task in book.tasks]
+        table = read_run_table(request.text, request.columns, *names)
     except CoreError as error:
         raise RefusedError("text", error.reason) from error
-    book = SHELF.take(database, slug)
     rows = tuple(_understand(book, row, request) for row in table.rows)
     known_rounds = {round_.name for round_ in book.rounds}
     return ImportPreview(
@@ -114,7 +116,7 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
         raise RefusedError(
             "text",
             f"{len(bad)} rows cannot be stored; nothing was. Correct them or leave them out.",
-            lines=[{"line": row.line, "reason": row.problem} for row in bad],
+            lines=[{"line": row.line, "where": row.where, "reason": row.problem} for row in bad],
         )  # fmt: skip
     digest = hashlib.sha256(request.text.encode()).hexdigest()[:24]
     with transaction(database) as session:
@@ -131,7 +133,7 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
         places = read_places(session, shootout.id)
         rows = [prepare_run(places, each, who) for each in new]
         runs.add_runs(session, shootout.id, rows)
-    return ImportResult(len(new), len(fields) - len(new), tuple(row.line for row in bad))
+    return ImportResult(len(new), len(fields) - len(new), tuple(row.where for row in bad))
 
 
 def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
@@ -160,7 +162,8 @@ def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
         except CoreError as error:
             problem = error.reason
     return ImportRow(
-        row.line, setup_name, task_name, cells.get("round", ""), _order(cells), typed, words,
+        row.line, row.where, setup_name, task_name, cells.get("round", ""), _order(cells), typed,
+        words,
         (method or ReadingMethod.STOPWATCH).value, status, cells.get("note", ""), problem,
         meanings, setup.found is Found.NONE, task.found is Found.NONE,
     )  # fmt: skip

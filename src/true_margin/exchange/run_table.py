@@ -9,7 +9,7 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,6 +19,9 @@ MAX_BYTES = 20_000_000
 MAX_ROWS = 20_000
 FIELDS = ("setup", "task", "round", "order", "value", "reading", "status", "note")
 REQUIRED = ("setup", "task", "value")
+OF_SETUP, OF_TASK = "a setup's value", "a task's value"
+"""Fields of a wide table: the column's header names the setup, or the task, of its values."""
+WIDE = {OF_SETUP: "setup", OF_TASK: "task"}
 _SYNONYMS = {
     "setup": ("setup", "machine", "computer", "system under test"),
     "task": ("task", "test", "timeline", "project"),
@@ -45,11 +48,16 @@ class Column:
 
 @dataclass(frozen=True, slots=True)
 class TableRow:
-    """One row: its line in the text, and its cells by field."""
+    """One row: its line in the text, and its cells by field.
+
+    A wide table gives one for each filled cell: ``line`` is then its own number, made of
+    the line and the column, and ``where`` says both in words.
+    """
 
     line: int
     cells: Mapping[str, str]
     problem: str | None
+    where: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,12 +69,18 @@ class RunTableText:
     rows: tuple[TableRow, ...]
 
 
-def read_run_table(text: str, columns: list[str | None] | None = None) -> RunTableText:
+def read_run_table(
+    text: str,
+    columns: list[str | None] | None = None,
+    setups: Sequence[str] = (),
+    tasks: Sequence[str] = (),
+) -> RunTableText:
     """Take a table of runs apart.
 
     Args:
         text: the file's text, with a header line.
         columns: field of each column, where a person corrected the guess.
+        setups, tasks: known names, which tell what the columns of a wide table are.
 
     Returns:
         Columns as understood, and every row with its line number.
@@ -92,14 +106,19 @@ def read_run_table(text: str, columns: list[str | None] | None = None) -> RunTab
     if not filled:
         raise TableError("The table is empty: the first line names the columns.")
     headers = [cell.strip() for cell in filled[0][1]]
-    fields = _chosen(columns, headers) if columns is not None else understand_columns(headers)
+    fields = (
+        _chosen(columns, headers)
+        if columns is not None
+        else _widened(headers, understand_columns(headers), setups, tasks)
+    )
     _check_columns(headers, fields)
-    if len(filled) - 1 > MAX_ROWS:
+    rows = [row for line, cells in filled[1:] for row in _rows(line, cells, headers, fields)]
+    if len(rows) > MAX_ROWS:
         raise TableError(f"More than {MAX_ROWS} rows; split the table.")
     return RunTableText(
         delimiter,
         tuple(Column(h, f) for h, f in zip(headers, fields, strict=True)),
-        tuple(_row(line, cells, fields) for line, cells in filled[1:]),
+        tuple(rows),
     )
 
 
@@ -116,10 +135,12 @@ def understand_columns(headers: list[str]) -> list[str | None]:
 def _chosen(columns: list[str | None], headers: list[str]) -> list[str | None]:
     if len(columns) != len(headers):
         raise TableError(f"{len(headers)} columns are there, but {len(columns)} were named.")
-    unknown = next((c for c in columns if c is not None and c not in FIELDS), None)
+    unknown = next((c for c in columns if c is not None and c not in (*FIELDS, *WIDE)), None)
     if unknown is not None:
         raise TableError(f"{unknown!r} is not a field of a run: use one of {', '.join(FIELDS)}.")
-    named = [column for column in columns if column is not None]
+    named = [column for column in columns if column is not None and column not in WIDE]
+    if len({column for column in columns if column in WIDE}) > 1:
+        raise TableError("Columns of setups and columns of tasks cannot stand in one table.")
     if len(set(named)) != len(named):
         raise TableError("Two columns are understood as the same field.")
     return columns
@@ -133,7 +154,9 @@ def _find_delimiter(text: str) -> str:
 
 
 def _check_columns(headers: list[str], fields: list[str | None]) -> None:
-    missing = [field for field in REQUIRED if field not in fields]
+    there = {*fields, *(name for field, name in WIDE.items() if field in fields)}
+    there |= {"value"} if there & set(WIDE) else set()
+    missing = [field for field in REQUIRED if field not in there]
     if missing:
         raise TableError(
             f"No column for {' and '.join(missing)} was found among: {', '.join(headers)}. "
@@ -141,12 +164,51 @@ def _check_columns(headers: list[str], fields: list[str | None]) -> None:
         )
 
 
-def _row(line: int, cells: list[str], fields: list[str | None]) -> TableRow:
-    found = {f: c.strip() for f, c in zip(fields, cells, strict=False) if f is not None}
+def _widened(
+    headers: list[str], fields: list[str | None], setups: Sequence[str], tasks: Sequence[str]
+) -> list[str | None]:
+    """Understand a table whose columns are setups, or tasks, with a value in each cell.
+
+    It has no column of values; the other columns tell by their headers what they are.
+    """
+    others = [place for place, field in enumerate(fields) if field is None]
+    named = [field for field in ("setup", "task") if field in fields]
+    if "value" in fields or len(named) == 2 or len(others) < 2:
+        return fields
+    found = list(fields)
+    if not named:
+        # The first column names the lines; of which kind, the other headers tell.
+        first, *others = others
+        rest = [headers[place] for place in others]
+        by_setup = sum(_known(header, setups) for header in rest)
+        by_task = sum(_known(header, tasks) for header in rest)
+        found[first] = "setup" if by_task > by_setup else "task"
+    wide = OF_TASK if "setup" in found else OF_SETUP
+    for place in others:
+        if headers[place]:
+            found[place] = wide
+    return found
+
+
+def _known(header: str, names: Sequence[str]) -> bool:
+    return header.casefold() in {name.casefold() for name in names}
+
+
+def _rows(
+    line: int, cells: list[str], headers: list[str], fields: list[str | None]
+) -> Iterator[TableRow]:
     problem = None
     if len(cells) != len(fields):
         problem = f"{len(cells)} cells where the header has {len(fields)}"
-    return TableRow(line, found, problem)
+    pairs = list(zip(fields, cells, strict=False))
+    common = {f: c.strip() for f, c in pairs if f is not None and f not in WIDE}
+    if not set(fields) & set(WIDE):
+        yield TableRow(line, common, problem, str(line))
+        return
+    for place, (field, cell) in enumerate(pairs):
+        if field in WIDE and cell.strip():
+            own = {**common, WIDE[field]: headers[place], "value": cell.strip()}
+            yield TableRow(1000 * line + place, own, problem, f"{line}, {headers[place]}")
 
 
 def escape_cell(value: Any) -> str:

@@ -1829,7 +1829,7 @@ export interface components {
             /** Already There */
             already_there: number;
             /** Left Out */
-            left_out: number[];
+            left_out: string[];
             /** Stored */
             stored: number;
         };
@@ -1866,6 +1866,8 @@ export interface components {
             typed: string;
             /** Value Words */
             value_words: string | null;
+            /** Where */
+            where: string;
         };
         /**
          * LadderRow

@@ -162,7 +162,8 @@ export class Bench {
     }
     want({ slug: this.slug, body, why: how.why, marks: lane.marks })
     this.set({ pending: waiting().length })
-    void this.deliver()
+    // Other devices first: the book works out every figure anew, which takes longer.
+    void this.share().then(() => this.deliver())
   }
 
   private get halfS(): number {

@@ -42,7 +42,7 @@ def show_sitting(
 
 
 @router.get("/clock")
-def read_clock() -> dict[str, float]:
+async def read_clock() -> dict[str, float]:
     """Give the server's clock in ms since 1970, so that a device can place its presses."""
     return {"now_ms": lanes.now_ms()}
 

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
-import { FIELDS, type useImport } from "./useImport"
+import { FIELDS, type useImport, WIDE } from "./useImport"
 
 const SHOWN_GOOD = 60
 
@@ -28,6 +28,7 @@ export function ImportPreview({
         {preview.new_rounds.length > 0 && ` New rounds: ${preview.new_rounds.join(", ")}.`}
       </p>
       <Columns preview={preview} table={table} />
+      <AllAlike rows={preview.rows} onAnswer={table.answerAll} />
       {hasNew && (
         <label className="my-3 flex items-start gap-2">
           <input
@@ -96,6 +97,34 @@ export function ImportPreview({
   )
 }
 
+/** Times with two meanings, answered all alike. */
+function AllAlike({
+  rows,
+  onAnswer,
+}: {
+  rows: Schemas["ImportRow"][]
+  onAnswer: (lines: number[], meaning: "clock" | "decimal") => void
+}) {
+  const asked = rows.filter((row) => row.meanings.length > 0)
+  if (asked.length < 2) return null
+  const lines = asked.map((row) => row.line)
+  return (
+    <p className="my-3">
+      {count(asked.length, "time")} such as {asked[0]?.typed} have two meanings. All alike:{" "}
+      {(["clock", "decimal"] as const).map((meaning) => (
+        <button
+          key={meaning}
+          type="button"
+          className="btn btn-xs ml-2"
+          onClick={() => onAnswer(lines, meaning)}
+        >
+          {asked[0]?.meanings.find((each) => each.meaning === meaning)?.words}
+        </button>
+      ))}
+    </p>
+  )
+}
+
 function Columns({
   preview,
   table,
@@ -117,7 +146,7 @@ function Columns({
               onChange={(event) => table.setColumn(place, event.target.value)}
             >
               <option value="">left out</option>
-              {FIELDS.map((field) => (
+              {[...FIELDS, ...WIDE].map((field) => (
                 <option key={field}>{field}</option>
               ))}
             </select>
@@ -137,7 +166,7 @@ function Row({
 }) {
   return (
     <tr className={`border-b border-line align-top ${row.problem ? "bg-pick" : ""}`}>
-      <td className="figure py-1 pr-3 text-mute">{row.line}</td>
+      <td className="max-w-40 py-1 pr-3 break-words text-mute">{row.where}</td>
       <td className="max-w-48 pr-3 py-1 break-words">{row.setup}</td>
       <td className="max-w-60 pr-3 py-1 break-words">{row.task}</td>
       <td className="pr-3 py-1">{row.round}</td>

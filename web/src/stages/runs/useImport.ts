@@ -4,6 +4,8 @@ import type { Schemas } from "../../api/client"
 
 /** The fields that a column can be understood as. */
 export const FIELDS = ["setup", "task", "round", "order", "value", "reading", "status", "note"]
+/** Of a wide table: the header names the setup, or the task, of the values below. */
+export const WIDE = ["a setup's value", "a task's value"]
 
 /** A table on its way into the book: shown, answered, and only then stored. */
 export function useImport(slug: string) {
@@ -26,12 +28,21 @@ export function useImport(slug: string) {
     setColumn: (place: number, field: string) => {
       if (!request || !preview.data) return
       const columns = preview.data.columns.map((column, i) =>
-        i === place ? field || null : column.field === field ? null : column.field,
+        i === place
+          ? field || null
+          : column.field === field && !WIDE.includes(field)
+            ? null
+            : column.field,
       )
       show({ ...request, columns })
     },
     answer: (line: number, meaning: "clock" | "decimal") => {
       if (request) show({ ...request, answers: { ...request.answers, [line]: meaning } })
+    },
+    answerAll: (lines: number[], meaning: "clock" | "decimal") => {
+      if (!request) return
+      const alike = Object.fromEntries(lines.map((line) => [line, meaning]))
+      show({ ...request, answers: { ...request.answers, ...alike } })
     },
     setAddMissing: (on: boolean) => {
       if (request) show({ ...request, add_missing: on })
