@@ -124,6 +124,9 @@ def watch(
     give_up: Annotated[
         float, typer.Option(min=1, help="Quiet seconds after which it has failed")
     ] = 60.0,
+    by_key: Annotated[
+        bool, typer.Option("--by-key", help="Start with Enter instead of the first byte")
+    ] = False,
     log: Annotated[Path, typer.Option(help="Event log, JSON lines")] = Path("watched.jsonl"),
     send_only: Annotated[
         bool, typer.Option("--send-only", help="Watch nothing; send what the log holds")
@@ -139,15 +142,33 @@ def watch(
     if not folder.is_dir():
         _refuse(f"{folder}: there is no such folder")
     try:
-        if not send_only:
-            _check_names(Server(server), shootout, setup, task)
-            what = Watched(folder, wanted, shootout, setup, task, poll, expected_size, give_up)
-            watch_export(what, log, print, _lane(Server(server), shootout, setup, task))
-        send_log(Server(server), log, print)
+        with Server(server) as there:
+            if not send_only:
+                _check_names(there, shootout, setup, task)
+                what = Watched(folder, wanted, shootout, setup, task, poll, expected_size, give_up)
+                lane = _lane(there, shootout, setup, task)
+                watch_export(what, log, print, lane, _key_press() if by_key else None)
+            send_log(there, log, print)
     except (CoreError, OSError) as error:
         _refuse(str(error))
     except KeyboardInterrupt:
         print(f"Stopped watching. What was seen is in {log}; send it with --send-only.")
+
+
+def _key_press() -> Callable[[], float | None]:
+    """Wait for Enter in the background; gives its moment once it was pressed."""
+    import threading
+    import time
+
+    moments: list[float] = []
+
+    def wait() -> None:
+        sys.stdin.readline()
+        moments.append(time.monotonic())
+
+    threading.Thread(target=wait, daemon=True).start()
+    print("Press Enter at the moment at which you start the export.")
+    return lambda: moments[0] if moments else None
 
 
 @cli.command()

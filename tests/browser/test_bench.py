@@ -8,8 +8,10 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.browser.conftest import stored
+from tests.browser.serving import serving
 from tests.desk.helpers import Bench
 from true_margin.desk import runs
+from true_margin.launch.cluster import Cluster
 
 
 def arm(page: Page, bench: Bench) -> None:
@@ -153,10 +155,18 @@ def clock_of(page: Page) -> float:
 
 
 def test_desk_and_phone_are_one_bench_with_the_network_cut_between(
-    page: Page, browser: Browser, address: str, bench: Bench
+    page: Page, browser: Browser, cluster: Cluster, bench: Bench
 ) -> None:
-    phone_size = {"width": 390, "height": 780}
-    phone = browser.new_context(base_url=address, viewport=phone_size, locale="en-GB")  # type: ignore[arg-type]
+    """The phone talks to another server than the desk: what they share is the database."""
+    with serving(cluster.url) as second:
+        phone = browser.new_context(
+            base_url=second, viewport={"width": 390, "height": 780}, locale="en-GB"
+        )
+        share_a_bench(page, phone, bench)
+        phone.close()
+
+
+def share_a_bench(page: Page, phone: BrowserContext, bench: Bench) -> None:
     far = phone.new_page()
     far.goto(f"/s/{bench.slug}/bench")
     arm(page, bench)
@@ -183,4 +193,3 @@ def test_desk_and_phone_are_one_bench_with_the_network_cut_between(
     (run,) = stored(bench)
     assert run.value == pytest.approx(stopped, abs=0.11)
     assert 0 < run.placed_u < 1, "two devices timed it"
-    phone.close()

@@ -14,11 +14,14 @@ import pytest
 from tests.browser.serving import serving
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import runs
+from true_margin.core.specs import parse_spec
+from true_margin.desk import lanes, runs
+from true_margin.exchange.spec_table import read_specs
 from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 from true_margin.watcher.log import LogError, WatchedRun, read_log
 from true_margin.watcher.send import AwayError, SendError, Server
+from true_margin.watcher.sensors import write_specs
 from true_margin.watcher.watch import Watched, send_log, watch
 
 POLL_S = 0.2
@@ -149,8 +152,9 @@ def test_a_watched_run_is_in_the_book_once_with_its_marks(
 ) -> None:
     log = log_of(tmp_path, bench)
     said: list[str] = []
-    for _ in range(2):
-        assert send_log(Server(address), log, said.append) == 1
+    with Server(address) as server:
+        for _ in range(2):
+            assert send_log(server, log, said.append) == 1
     (stored,) = runs.show_runs(bench.database, bench.slug).runs
     assert (stored.run.method, stored.run.status) == ("watch", "ok")
     # A look every 0.2 s: 0.2/√6, and 0.01 s of resolution beside it.
@@ -163,10 +167,13 @@ def test_a_server_that_is_away_and_names_that_are_not_there(
     tmp_path: Path, address: str, bench: Bench
 ) -> None:
     log = log_of(tmp_path, bench, setup="Nobody")
-    with pytest.raises(SendError, match="no setup 'Nobody'; there are: A, B"):
-        send_log(Server(address), log, lambda _: None)
-    with pytest.raises(AwayError, match="does not answer"):
-        send_log(Server("http://127.0.0.1:1"), log, lambda _: None, retry=False)
+    with (
+        Server(address) as server,
+        pytest.raises(SendError, match="no setup 'Nobody'; there are: A, B"),
+    ):
+        send_log(server, log, lambda _: None)
+    with Server("http://127.0.0.1:1") as away, pytest.raises(AwayError, match="does not answer"):
+        send_log(away, log, lambda _: None, retry=False)
     assert runs.show_runs(bench.database, bench.slug).runs == ()
 
 
@@ -184,9 +191,54 @@ def test_from_the_command_line(tmp_path: Path, address: str, bench: Bench) -> No
     out, _ = process.communicate(timeout=60)
     assert process.returncode == 0, out
     assert "A: 0:0" in out
-    assert len(runs.show_runs(bench.database, bench.slug).runs) == 1
+    (stored,) = runs.show_runs(bench.database, bench.slug).runs
+    # While it ran it stood on the bench as a lane of its own, with the same run.
+    (lane,) = lanes.show_lanes(bench.database, bench.slug).lanes
+    assert (lane.lane["timed_by"], lane.lane["phase"]) == ("watcher", "stopped")
+    assert lane.lane["key"] == stored.run.client_key
+    assert lane.lane["elapsed_s"] == pytest.approx(stored.run.value, abs=0.01)
     wrong = subprocess.run(
         [*command[:8], "Nobody", *command[9:]], cwd=PROJECT, capture_output=True, text=True,
         timeout=60, check=False,
     )  # fmt: skip
     assert (wrong.returncode, "no setup 'Nobody'" in wrong.stderr) == (2, True)
+
+
+def test_a_key_starts_it_and_what_was_written_before_does_not_count(tmp_path: Path) -> None:
+    folder = tmp_path / "out"
+    folder.mkdir()
+    (folder / "film.mp4").write_bytes(b"an older export")
+    began = time.monotonic() + 1.0
+    writer = Thread(target=_write_late, args=(folder, began + 0.8))
+    writer.start()
+    what = Watched(folder, "*.mp4", "shoot", "A", "Parade", POLL_S, give_up_s=5.0)
+
+    def pressed() -> float | None:
+        return began if time.monotonic() >= began else None
+
+    watch(what, tmp_path / "log.jsonl", lambda _: None, pressed=pressed)
+    writer.join()
+    (run,) = read_log(tmp_path / "log.jsonl")
+    assert (run.status, run.method) == ("ok", "one press")
+    assert run.elapsed_s == pytest.approx(0.8 + 3 * 0.2, abs=1.0)
+    assert run.elapsed_s is not None
+    assert run.elapsed_s > 1.1, "the wait for the first byte belongs to the run"
+
+
+def _write_late(folder: Path, at: float) -> None:
+    time.sleep(max(0.0, at - time.monotonic()))
+    with (folder / "film.mp4").open("wb", buffering=0) as file:
+        for _ in range(4):
+            file.write(b"x" * 200)
+            time.sleep(0.2)
+
+
+def test_a_spec_file_holds_what_the_line_up_takes(tmp_path: Path) -> None:
+    path = tmp_path / "specs.json"
+    write_specs("Own machine", path)
+    table = read_specs(path.read_text())
+    assert (table.machines, table.unknown) == (("Own machine",), ())
+    fields = {entry.spec.field for entry in table.entries}
+    assert {"threads", "memory_gb", "system"} <= fields
+    for entry in table.entries:
+        assert parse_spec(entry.spec, entry.text) is not None

@@ -60,7 +60,7 @@ class FileWatch:
     Rules:
         *Start*: the first byte of a file that was not there, or not so, when the watch was
         armed; it lies between two looks and is put in their middle, or before the file's
-        last change where that is earlier.
+        last change where that is earlier. Or a person's key starts it, before any byte.
         *End*: the last change (a rename included) of a file with the wanted name, once it
         has not changed over five looks and two seconds, nobody holds it open, and no other
         file beside it is still changing.
@@ -95,8 +95,20 @@ class FileWatch:
         self._change_at = 0.0
         self._change_from = 0.0
         self._marked = 0.0
+        self._written = False
         self.started_s: float | None = None
         self.done = False
+
+    def arm(self, files: list[FileSeen]) -> None:
+        """Take what is there as being there before, while a person's key is waited for."""
+        self._before = {file.name: file for file in files}
+        self._last = self._before
+
+    def begin(self, at_s: float) -> WatchEvent:
+        """Start by a person's key, before the first byte is there."""
+        self.started_s = at_s
+        self._change_from = self._change_at = at_s
+        return WatchEvent(Happened.STARTED, at_s)
 
     def look(self, at_s: float, files: list[FileSeen]) -> list[WatchEvent]:
         """Take in a look; gives what happened since the last one."""
@@ -111,6 +123,7 @@ class FileWatch:
             if self._before.get(name) != file and (file.size > 0 or self.started_s is not None)
         }  # fmt: skip
         events = []
+        self._written = self._written or bool(own)
         if self.started_s is None and own:
             events.append(self._start(at_s, own))
         if self.started_s is not None:
@@ -151,7 +164,8 @@ class FileWatch:
             return []
         finished = [file for file in own.values() if self._wanted(file.name) and file.size > 0]
         if not own:
-            return self._fail("the file is gone")
+            # Started by a key, it may take its time to write the first byte.
+            return self._fail("the file is gone") if self._written else []
         if not finished:
             names = ", ".join(sorted(own))
             words = f"it never got its name: only {names} is there"

@@ -147,7 +147,7 @@ def show_sitting(
         for setup in book.setups
         if (setup.id in setup_ids if setup_ids else book.machine_of[setup.id].retired_at is None)
     ]
-    candidates = _candidates(book, desk)
+    candidates = candidates_of(book, desk)
     sitting = propose_sitting(
         candidates, minutes, shared=_sharing(book, desk), change_over_minutes=CHANGE_OVER_MIN
     )
@@ -164,7 +164,7 @@ def show_sitting(
     )  # fmt: skip
 
 
-def _candidates(book: Book, desk: Sequence[records.Setup]) -> tuple[Candidate, ...]:
+def candidates_of(book: Book, desk: Sequence[records.Setup]) -> tuple[Candidate, ...]:
     """Every measured (setup, task) on the desk that stands in an open call."""
     found = []
     for t, task in enumerate(book.tasks):

@@ -103,7 +103,7 @@ def _of_watcher(book: Book, run: WatchedRun) -> KeptRun:
         missing = f"setup {run.setup!r}" if setup is None else f"task {run.task!r}"
         raise RefusedError("file", f"The log names a {missing}, which this shootout has not.")
     fields = {
-        "setup_id": setup.id, "task_id": task.id, "method": "watch", "poll_s": run.poll_s,
+        "setup_id": setup.id, "task_id": task.id, "method": run.method, "poll_s": run.poll_s,
         "typed": format_elapsed(run.elapsed_s, TOLD_S) if run.elapsed_s else None,
         "status": run.status, "reason": run.reason, "reached": run.reached,
         "started_at": run.started_at, "client_key": run.client_key, "simulated": run.simulated,

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from uuid import UUID
 
-import numpy as np
-
 from true_margin.core.margins import Call
+from true_margin.core.sittings import rank_next_runs
+from true_margin.desk.bench import candidates_of
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.fairness import tally
 from true_margin.desk.outputs import wrong_outputs
@@ -151,31 +151,21 @@ def _next(book: Book) -> NextThing:
 
 
 def _next_run(book: Book) -> NextThing:
-    """The cell that stands in most open calls; ties go to fewer runs, then names."""
-    open_calls: dict[tuple[int, int], int] = {}
-    for t, comparison in enumerate(book.analysis.tasks):
-        pairs = comparison.pairs
-        stands_in = pairs.open_with_others()
-        for i in np.flatnonzero(stands_in):
-            place = int(pairs.contrasts.setups[i])
-            if book.machine_of[book.setups[place].id].retired_at is None:
-                open_calls[place, t] = int(stands_in[i])
-    if not open_calls:
+    """The run that narrows the open calls most per minute of bench."""
+    desk = [s for s in book.setups if book.machine_of[s.id].retired_at is None]
+    ranked = rank_next_runs(candidates_of(book, desk))
+    if not ranked:
+        still = sum(int(c.pairs.open_with_others().sum()) for c in book.analysis.tasks)
         return NextThing(
-            "Every call is settled.", "Read the margins, task by task.", "See margins",
-            "margins", None,
+            "Every call is settled." if still == 0 else "No run would settle more.",
+            "Read the margins, task by task.", "See margins", "margins", None,
         )  # fmt: skip
-    counts: dict[tuple[int, int], int] = {}
-    for run in book.runs:
-        cell = (book.setup_index[run.setup_id], book.task_index[run.task_id])
-        counts[cell] = counts.get(cell, 0) + (run.status == "ok")
-    s, t = min(
-        open_calls,
-        key=lambda c: (-open_calls[c], counts.get(c, 0), book.setups[c[0]].label, c[1]),
-    )
-    setup, task = book.setups[s], book.tasks[t]
-    calls = _count(open_calls[s, t], "open call")
+    best = ranked[0]
+    setup, task = book.setups[best.setup], book.tasks[best.task]
+    calls = _count(len(best.pairs), "open call")
+    minutes = max(1, round(best.minutes))
     return NextThing(
-        f"{setup.label} · {task.name}", f"stands in {calls}; one more run helps most.",
+        f"{setup.label} · {task.name}",
+        f"about {minutes} min, narrows {calls} most per minute.",
         "Time it", "bench", f"{setup.id}:{task.id}",
     )  # fmt: skip

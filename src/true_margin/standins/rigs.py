@@ -47,15 +47,15 @@ def write_orders(address: str, shootout: str, orders: list[Order]) -> str:
 def main() -> None:
     """Run the rigs that the standard input orders."""
     wanted = json.load(sys.stdin)
-    server = Server(wanted["address"])
-    threads = [
-        Thread(target=stand, args=(server, wanted["shootout"], _order(each)))
-        for each in wanted["orders"]
-    ]
-    for thread in threads:
-        thread.start()
-    for thread in threads:
-        thread.join()
+    with Server(wanted["address"]) as server:
+        threads = [
+            Thread(target=stand, args=(server, wanted["shootout"], _order(each)))
+            for each in wanted["orders"]
+        ]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
 
 
 def _order(fields: dict[str, Any]) -> Order:

@@ -35,6 +35,7 @@ class WatchedRun:
     marks: tuple[dict[str, Any], ...]
     reached: float | None = None
     simulated: bool = False
+    method: str = "watch"
 
 
 class EventLog:
@@ -99,7 +100,7 @@ def _run(events: list[dict[str, Any]]) -> WatchedRun | None:
         "failed" if failed else "ok", ended.get("reason") if failed else None,
         tuple({name: value for name, value in event.items() if name not in _OF_EVENT}
               for event in events if event["event"] == "mark"),
-        ended.get("reached") if failed else None,
+        ended.get("reached") if failed else None, False, armed.get("method", "watch"),
     )  # fmt: skip
 
 

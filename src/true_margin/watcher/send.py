@@ -25,13 +25,19 @@ class AwayError(SendError):
 
 
 class Server:
-    """A True Margin that answers at an address."""
+    """A True Margin that answers at an address; closes its connections at the end."""
 
     def __init__(self, address: str) -> None:
         self._api = f"{address.rstrip('/')}/api/v1"
         self._offset_ms = 0.0
         # One client for all: a new one each time costs more than the request itself.
         self._client = httpx2.Client(timeout=WAIT_S)
+
+    def __enter__(self) -> Server:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._client.close()
 
     def place_clock(self, rounds: int = 5) -> None:
         """Place this machine's clock on the server's, by the shortest of a few round trips.
@@ -83,7 +89,7 @@ class Server:
             "setup_id": self.setup_id(run.shootout, run.setup),
             "task_id": self.task_id(run.shootout, run.task),
             "typed": None if not run.elapsed_s else format_elapsed(run.elapsed_s, RESOLUTION_S),
-            "method": "watch", "poll_s": run.poll_s, "status": run.status, "reason": run.reason,
+            "method": run.method, "poll_s": run.poll_s, "status": run.status, "reason": run.reason,
             "started_at": run.started_at, "client_key": run.client_key,
             "simulated": run.simulated, "reached": run.reached,
         }  # fmt: skip

@@ -39,6 +39,7 @@ def watch(
     log_path: Path,
     tell: Callable[[str], None],
     live: LiveLane | None = None,
+    pressed: Callable[[], float | None] | None = None,
 ) -> EventLog:
     """Watch one export until it ended or failed; every event is on the disk first.
 
@@ -47,13 +48,15 @@ def watch(
         log_path: event log, JSON lines; made or added to.
         tell: takes a line for the person.
         live: lane of the bench that shows it while it runs.
+        pressed: gives the moment at which a person started it by a key, in seconds of the
+            monotonic clock, and None before; without it the first byte starts it.
 
     Returns:
         The log, with the whole run in it.
     """
     log = EventLog(
         log_path, shootout=watched.shootout, setup=watched.setup, task=watched.task,
-        poll_s=watched.poll_s,
+        poll_s=watched.poll_s, method="watch" if pressed is None else "one press",
     )  # fmt: skip
     clock = Clock()
     rules = FileWatch(
@@ -71,6 +74,14 @@ def watch(
         files = [file for file in seen if file.name != log_path.name]
         at = clock.now()
         before = {file.name: file for file in files}
+        begun = pressed() if pressed is not None and rules.started_s is None else None
+        if begun is not None:
+            story.note(rules.begin(begun), begun)
+        # Until the key is pressed nothing that is written belongs to the run.
+        if pressed is not None and rules.started_s is None:
+            rules.arm(files)
+            time.sleep(watched.poll_s)
+            continue
         for event in rules.look(at, files):
             story.note(event, rules.started_s or at)
         if rules.started_s is not None and not rules.done:
@@ -115,7 +126,7 @@ class _Story:
             ago_s = self._clock.now() - event.at_s
             at = datetime.now(UTC) - timedelta(seconds=ago_s)
             self._log.write("started", at=at.isoformat(), elapsed_s=0.0)
-            self._tell("Started: the first byte is there.")
+            self._tell("Started.")
             if live is not None:
                 live.started(ago_s)
         elif event.kind is Happened.MARK:

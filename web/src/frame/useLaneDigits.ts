@@ -1,5 +1,6 @@
 import { benchOf, useRunning } from "../lanes/bench"
 import { laneOf } from "../lanes/desk"
+import { momentOf } from "../lanes/lane"
 import { useKeys } from "../parts/useKeys"
 
 /** While a lane runs its digit stops it, on every stage; gives how many run. */
@@ -11,7 +12,7 @@ export function useLaneDigits(slug: string): number {
     const bench = benchOf(slug)
     const number = Number(digit)
     if (laneOf(bench.read().desk, number)?.phase !== "running") return false
-    bench.stop(number)
+    bench.stop(number, momentOf(event))
     return true
   })
   return running

@@ -198,8 +198,7 @@ export class Bench {
   }
 
   /** Starts a lane; a stopped one is made ready first. */
-  start(number: number): void {
-    const at = lanes.now()
+  start(number: number, at = lanes.now()): void {
     let { desk } = this.state
     if (desks.laneOf(desk, number)?.phase === "stopped") {
       desk = desks.rearm(desk, number, clientKey())
@@ -209,10 +208,10 @@ export class Bench {
   }
 
   /** Starts the next armed lane; where none is armed, makes the stopped ones ready. */
-  startNext(): void {
+  startNext(at = lanes.now()): void {
     const number = desks.nextArmed(this.state.desk)
     if (number !== null) {
-      this.start(number)
+      this.start(number, at)
       return
     }
     for (const lane of this.state.desk.lanes) {
@@ -220,17 +219,15 @@ export class Bench {
     }
   }
 
-  startAll(): void {
+  startAll(at = lanes.now()): void {
     this.set({ result: null })
-    const at = lanes.now()
     this.change(desks.startAll(this.state.desk, at, this.halfS), "started", at)
   }
 
-  stop(number: number): void {
+  stop(number: number, at = lanes.now()): void {
     const lane = desks.laneOf(this.state.desk, number)
     // What times itself ends by itself.
     if (lane?.phase !== "running" || lane.timedBy !== "hand") return
-    const at = lanes.now()
     this.change(desks.stop(this.state.desk, number, at, this.halfS), "stopped", at)
     this.record(lane, at, {
       status: "ok",

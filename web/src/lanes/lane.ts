@@ -49,6 +49,11 @@ export function now(): number {
   return performance.timeOrigin + performance.now()
 }
 
+/** The moment of a press: when the browser saw it, however long it took to get here. */
+export function momentOf(event: { timeStamp: number }): number {
+  return performance.timeOrigin + event.timeStamp
+}
+
 export function armed(setupId: string, taskId: string, key: string): Lane {
   return {
     id: key,

@@ -40,25 +40,26 @@ export function Bench() {
   const [adding, setAdding] = useState(false)
   useFocus(focus, bench)
 
-  const ask = (kind: Asked["kind"], number = desk.selected) => {
+  const ask = (kind: Asked["kind"], at: number, number = desk.selected) => {
     const phase = desks.laneOf(desk, number)?.phase
     if (phase === "running" || (kind === "void" && phase === "stopped")) {
-      setAsked({ kind, number, at: lanes.now() })
+      setAsked({ kind, number, at })
     }
   }
-  const falseStart = (number: number) => bench.end(number, "void", "false start", lanes.now())
+  const falseStart = (number: number, at: number) => bench.end(number, "void", "false start", at)
   useKeys((event) => {
     if (!singleKeysOn() || desk.lanes.length === 0) return false
     const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
-    if (digit !== undefined && event.shiftKey) bench.start(Number(digit))
+    const at = lanes.momentOf(event)
+    if (digit !== undefined && event.shiftKey) bench.start(Number(digit), at)
     else if (event.shiftKey) return false
-    else if (event.code === "Space") bench.startNext()
-    else if (event.code === "KeyA") bench.startAll()
+    else if (event.code === "Space") bench.startNext(at)
+    else if (event.code === "KeyA") bench.startAll(at)
     else if (event.code === "KeyU") bench.undo()
-    else if (event.code === "KeyP") ask("mark")
-    else if (event.code === "KeyX") falseStart(desk.selected)
-    else if (event.code === "KeyV") ask("void")
-    else if (event.code === "KeyF") ask("failed")
+    else if (event.code === "KeyP") ask("mark", at)
+    else if (event.code === "KeyX") falseStart(desk.selected, at)
+    else if (event.code === "KeyV") ask("void", at)
+    else if (event.code === "KeyF") ask("failed", at)
     else return false
     return true
   })
@@ -117,8 +118,8 @@ export function Bench() {
             undoable={desks.undoable(desk, lanes.now())?.number === lane.number}
             sharing={desk.lanes.filter((each) => each.taskId === lane.taskId)}
             best={facts?.best.find((each) => each.task_id === own.id)}
-            onAsk={(kind) => ask(kind, lane.number)}
-            onFalseStart={() => falseStart(lane.number)}
+            onAsk={(kind, at) => ask(kind, at, lane.number)}
+            onFalseStart={(at) => falseStart(lane.number, at)}
           />
         )
       })}

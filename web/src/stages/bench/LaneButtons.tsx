@@ -24,8 +24,8 @@ export function LaneButtons({
   lettered: boolean
   undoable: boolean
   next: string | null
-  onAsk: (kind: "void" | "failed" | "mark") => void
-  onFalseStart: () => void
+  onAsk: (kind: "void" | "failed" | "mark", at: number) => void
+  onFalseStart: (at: number) => void
 }) {
   const { number, phase } = lane
   const letter = (key: string) => (lettered ? key : null)
@@ -38,7 +38,7 @@ export function LaneButtons({
           small={small}
           label="Start"
           keyName={small ? `⇧ ${number}` : "Space"}
-          onPress={() => bench.start(number)}
+          onPress={(at) => bench.start(number, at)}
           primary
         />
       )}
@@ -50,7 +50,7 @@ export function LaneButtons({
           small={small}
           label="Stop"
           keyName={`${number}`}
-          onPress={() => bench.stop(number)}
+          onPress={(at) => bench.stop(number, at)}
           primary
         />
       )}
@@ -73,17 +73,32 @@ export function LaneButtons({
       )}
       {phase === "running" && (
         <>
-          <Press small={small} label="Mark" keyName={letter("P")} onPress={() => onAsk("mark")} />
+          <Press
+            small={small}
+            label="Mark"
+            keyName={letter("P")}
+            onPress={(at) => onAsk("mark", at)}
+          />
           {byHand && (
             <Press small={small} label="False start" keyName={letter("X")} onPress={onFalseStart} />
           )}
         </>
       )}
       {phase !== "armed" && (
-        <Press small={small} label="Void" keyName={letter("V")} onPress={() => onAsk("void")} />
+        <Press
+          small={small}
+          label="Void"
+          keyName={letter("V")}
+          onPress={(at) => onAsk("void", at)}
+        />
       )}
       {phase === "running" && (
-        <Press small={small} label="Failed" keyName={letter("F")} onPress={() => onAsk("failed")} />
+        <Press
+          small={small}
+          label="Failed"
+          keyName={letter("F")}
+          onPress={(at) => onAsk("failed", at)}
+        />
       )}
       {phase !== "running" && (
         <button

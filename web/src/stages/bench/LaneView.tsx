@@ -44,8 +44,8 @@ export function LaneView({
   best: Schemas["BestSoFar"] | undefined
   /** All lanes of this task, for one time axis. */
   sharing: NumberedLane[]
-  onAsk: (kind: "void" | "failed" | "mark") => void
-  onFalseStart: () => void
+  onAsk: (kind: "void" | "failed" | "mark", at: number) => void
+  onFalseStart: (at: number) => void
 }) {
   const at = useNow(lane)
   const seconds = lanes.elapsed(lane, at)
@@ -80,7 +80,9 @@ export function LaneView({
         <button
           type="button"
           aria-label={stops ? `Stop lane ${number}` : `Lane ${number}`}
-          onClick={() => (stops ? bench.stop(number) : bench.select(number))}
+          onClick={(event) =>
+            stops ? bench.stop(number, lanes.momentOf(event)) : bench.select(number)
+          }
           className="figure grid h-14 w-14 shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page text-[24px]"
         >
           {number}

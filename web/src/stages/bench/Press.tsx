@@ -1,3 +1,4 @@
+import { momentOf } from "../../lanes/lane"
 import { KeyCap } from "../../parts/KeyCap"
 
 /** A button of a lane, with its key; on a phone the main one is huge. */
@@ -10,7 +11,8 @@ export function Press({
 }: {
   label: string
   keyName: string | null
-  onPress: () => void
+  /** With the moment of the press. */
+  onPress: (at: number) => void
   primary?: boolean
   /** One of several lanes: lower, except on a phone. */
   small?: boolean
@@ -22,7 +24,7 @@ export function Press({
       onClick={(event) => {
         // Keys belong to the lane again, not to the button just pressed.
         event.currentTarget.blur()
-        onPress()
+        onPress(momentOf(event))
       }}
     >
       {label}{" "}
