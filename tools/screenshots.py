@@ -47,6 +47,24 @@ def run_lanes(page: Page) -> None:
     page.get_by_role("heading", name="Bench", exact=True).scroll_into_view_if_needed()
 
 
+def run_rigs(page: Page) -> None:
+    """Put simulated rigs on the bench and let them run until the slowest is left."""
+    page.get_by_label("as fast as life").select_option("30")
+    page.get_by_role("button", name="Put simulated rigs on the bench").click()
+    page.get_by_text("as fast as life", exact=False).nth(4).wait_for(timeout=60_000)
+    page.get_by_role("button", name="Start").nth(3).wait_for(timeout=60_000)
+    page.keyboard.press("a")
+    page.get_by_role("button", name="Ready for the next").nth(1).wait_for(timeout=60_000)
+    page.wait_for_timeout(1200)
+    page.get_by_role("heading", name="Bench", exact=True).scroll_into_view_if_needed()
+
+
+def open_run(page: Page) -> None:
+    """Open a run that slowed down."""
+    page.get_by_role("button", name="slowed down").first.click()
+    page.get_by_role("complementary").get_by_text("of the first third").wait_for()
+
+
 def show_table(page: Page) -> None:
     """Show a table with rows that cannot be stored as they are."""
     rows = ["setup;task;value;reading", "Halyard L;Curtain titles;0:48,3;log",
@@ -109,12 +127,14 @@ PICTURES = (
     ("tasks-output", f"/s/{SLUG}/tasks", WIDE, "light", show_output),
     ("bench", f"/s/{SLUG}/bench", WIDE, "light", run_lanes),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
+    ("runs-one", f"/s/{SLUG}/runs", WIDE, "light", open_run),
     ("runs-import", f"/s/{SLUG}/runs?focus=import", WIDE, "light", show_table),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
     ("margins-broken", f"/s/{SLUG}/margins", WIDE, "light", pick_broken),
     ("margins-mix", f"/s/{SLUG}/margins?task=mix", WIDE, "light", None),
     ("margins-night", f"/s/{SLUG}/margins", WIDE, "dark", pick_pair),
     ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
+    ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
 )
 

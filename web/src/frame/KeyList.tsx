@@ -10,7 +10,7 @@ const KEYS: [string[], string][] = [
   [["A"], "bench: start all armed lanes"],
   [["Shift", "1 … 8"], "bench: start a given lane"],
   [["1 … 8"], "stop a running lane, on every stage"],
-  [["P"], "bench: mark how far the chosen lane is"],
+  [["P"], "bench: mark how far the chosen lane is, a reading, or what happened"],
   [["X"], "bench: false start, void and armed again"],
   [["U"], "bench: undo the last press, within 10 s"],
   [["V"], "bench: void, with a reason"],
