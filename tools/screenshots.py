@@ -10,6 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 from tests.browser.serving import launch, serving
 from tests.conftest import PROJECT
 
+from true_margin.desk import lanes
 from true_margin.desk.sheet import show_sheet
 from true_margin.launch.cluster import Cluster
 from true_margin.launch.start import load_demo
@@ -139,7 +140,7 @@ PICTURES = (
 )
 
 
-def take_all(address: str, focus: str) -> None:
+def take_all(address: str, focus: str, database: Database) -> None:
     """Take every picture."""
     with sync_playwright() as playwright:
         browser = launch(playwright)
@@ -148,6 +149,7 @@ def take_all(address: str, focus: str) -> None:
                 base_url=address, viewport={"width": width, "height": height},
                 color_scheme="dark" if scheme == "dark" else "light", locale="en-GB",
             )  # fmt: skip
+            clear_bench(database)
             page.goto(path.replace("focus=", f"focus={focus}") if path.endswith("focus=") else path)
             page.wait_for_load_state("networkidle")
             if steps is not None:
@@ -170,12 +172,23 @@ def main() -> None:
         database.migrate()
         load_demo(database, PROJECT / "demo")
         focus = first_cell(database)
-        database.close()
         with serving(cluster.url) as address:
-            take_all(address, focus)
+            take_all(address, focus, database)
+        database.close()
     finally:
         cluster.stop()
         shutil.rmtree(folder, ignore_errors=True)
+
+
+def clear_bench(database: Database) -> None:
+    """Take the lanes of the picture before away: a bench is shared by all who look at it."""
+    at = lanes.now_ms()
+    events = [
+        lanes.NewEvent(f"pictures-{at:.0f}", place, "removed", at, {**each.lane, "phase": "gone"})
+        for place, each in enumerate(lanes.show_lanes(database, SLUG).lanes)
+        if each.lane["phase"] != "gone"
+    ]
+    lanes.put_events(database, SLUG, events)
 
 
 def first_cell(database: Database) -> str:

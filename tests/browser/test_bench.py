@@ -21,7 +21,7 @@ def arm(page: Page, bench: Bench) -> None:
 
 
 def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
-    bench.run("B", "0:09")
+    bench.run("B", "9:00")
     arm(page, bench)
     page.keyboard.press("Space")
     page.wait_for_timeout(600)
@@ -31,7 +31,7 @@ def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
     expect(page.get_by_text("A is clearly faster than B")).to_be_visible()
     second = stored(bench)[1]
     assert second.value is not None
-    assert 0.5 < second.value < 8.0
+    assert 0.5 < second.value < 60.0
     assert second.method == "stopwatch"
 
     page.keyboard.press("u")

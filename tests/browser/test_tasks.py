@@ -48,6 +48,7 @@ def test_a_job_that_changes_after_runs_becomes_a_revision(page: Page, bench: Ben
     asked.get_by_role("button", name="Put it right").click()
     line = page.get_by_text("1920x1080 at 25 frames/s, H.264 in mp4, 8 bit").first
     expect(line).to_be_visible()
+    expect(asked).to_have_count(0)
     page.get_by_role("button", name=re.compile("^Bit rate of the export")).click()
     page.keyboard.press("Control+a")
     page.keyboard.type("20")

@@ -128,7 +128,11 @@ def read_pace(
 
 
 def show_sitting(
-    database: Database, slug: str, minutes: float, setup_ids: Sequence[UUID] = ()
+    database: Database,
+    slug: str,
+    minutes: float,
+    setup_ids: Sequence[UUID] = (),
+    change_over_min: float = CHANGE_OVER_MIN,
 ) -> SittingView:
     """Propose a sitting that fits a time budget and settles as much as it can.
 
@@ -137,6 +141,7 @@ def show_sitting(
         slug: of the shootout.
         minutes: time there is.
         setup_ids: setups on the desk; all that are not retired where it is empty.
+        change_over_min: minutes that it takes to bring shared parts into another setup.
     """
     book = SHELF.take(database, slug)
     unknown = [key for key in setup_ids if key not in book.setup_index]
@@ -149,7 +154,7 @@ def show_sitting(
     ]
     candidates = candidates_of(book, desk)
     sitting = propose_sitting(
-        candidates, minutes, shared=_sharing(book, desk), change_over_minutes=CHANGE_OVER_MIN
+        candidates, minutes, shared=_sharing(book, desk), change_over_minutes=change_over_min
     )
     return SittingView(
         tuple(

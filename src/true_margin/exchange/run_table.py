@@ -179,6 +179,9 @@ def _widened(
     if not named:
         # The first column names the lines; of which kind, the other headers tell.
         first, *others = others
+        # One column of values could be anything; two or more are a wide table.
+        if len(others) < 2:
+            return fields
         rest = [headers[place] for place in others]
         by_setup = sum(_known(header, setups) for header in rest)
         by_task = sum(_known(header, tasks) for header in rest)

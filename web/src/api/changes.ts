@@ -185,7 +185,10 @@ export function useChangeTask(slug: string) {
   return useMutation({
     mutationFn: ({ id, body }: { id: string; body: Schemas["TaskChange"] }) =>
       unwrap(api.PATCH("/api/v1/tasks/{task_id}", { params: { path: { task_id: id } }, body })),
-    onSettled: () => refresh(slug),
+    // Not waited for: what follows on the answer must not overtake the person's next click.
+    onSettled: () => {
+      void refresh(slug)
+    },
   })
 }
 

@@ -119,13 +119,13 @@ export function refresh(slug: string): Promise<unknown> {
   ])
 }
 
-export const sittingQuery = (slug: string, minutes: number | null) =>
+export const sittingQuery = (slug: string, minutes: number | null, change_over: number) =>
   queryOptions({
-    queryKey: ["in", slug, "sitting", minutes],
+    queryKey: ["in", slug, "sitting", minutes, change_over],
     queryFn: () =>
       unwrap(
         api.GET("/api/v1/shootouts/{slug}/sitting", {
-          params: { path: { slug }, query: { minutes: minutes ?? 0 } },
+          params: { path: { slug }, query: { minutes: minutes ?? 0, change_over } },
         }),
       ),
     enabled: minutes !== null,

@@ -6756,6 +6756,8 @@ export interface operations {
                 /** @description Time there is, in minutes */
                 minutes: number;
                 setup?: string[] | null;
+                /** @description Minutes that a change-over takes */
+                change_over?: number;
             };
             header?: never;
             path: {

@@ -11,6 +11,7 @@ import { STAGES, type StageId } from "./stages"
 import { TopStrip } from "./TopStrip"
 import { useEvents } from "./useEvents"
 import { useLaneDigits } from "./useLaneDigits"
+import { useLaneSignals } from "./useLaneSignals"
 import { useStageKeys } from "./useStageKeys"
 
 /** A page that met a server or database that was away comes back by itself. */
@@ -28,14 +29,16 @@ export function Frame() {
   const stage = useStage()
   useStageKeys(slug, () => setKeys(true))
   const running = useLaneDigits(slug)
+  const signal = useLaneSignals(slug)
   useEvents(slug)
   useFollowRevision(slug, sheet.data?.revision)
   const name = STAGES.find((each) => each.id === stage)?.name ?? ""
   const title = shootout.data?.name
   useEffect(() => {
     const clocks = running > 0 ? `● ${running} running · ` : ""
-    document.title = `${clocks}${title ? `${name} · ${title} · True Margin` : "True Margin"}`
-  }, [name, title, running])
+    const news = signal ? `▲ ${signal} · ` : ""
+    document.title = `${news}${clocks}${title ? `${name} · ${title} · True Margin` : "True Margin"}`
+  }, [name, title, running, signal])
   // What was shown once stays: a database that is away for a moment must not take the lanes away.
   if (shootout.error && !shootout.data) {
     return (

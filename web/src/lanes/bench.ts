@@ -17,6 +17,7 @@ import { type Kind, Sync } from "./sync"
 const RETRY_MS = 3000
 /** The first screen comes first; then the lanes of other devices. */
 const BEGIN_MS = 400
+const SIGNAL_MS = 20_000
 
 export type BenchState = {
   desk: desks.Desk
@@ -25,6 +26,8 @@ export type BenchState = {
   error: unknown
   /** Runs that wait on this device. */
   pending: number
+  /** What happened while nobody looked; empty soon after. */
+  signal: string
 }
 type How = {
   status: "ok" | "void" | "failed"
@@ -46,6 +49,7 @@ export class Bench {
       result: null,
       error: null,
       pending: waiting().length,
+      signal: "",
     }
     // Another tab of this device works on the same lanes.
     window.addEventListener("storage", () => this.set({ desk: desks.recall(slug) }))
@@ -88,13 +92,24 @@ export class Bench {
       }
       const lane = own ? joined(own, other, this.sync.here) : other
       if (own && JSON.stringify(own) === JSON.stringify(lane)) continue
-      if (own?.phase === "running" && lane.phase === "stopped") play("ended")
+      if (own?.phase === "running" && lane.phase === "stopped") {
+        this.signal("ended", `lane ${own.number} has ended`)
+      }
       if (lane.phase === "stopped") settle(lane)
       desk = desks.withRemote(desk, lane)
     }
     if (desk === this.state.desk) return
     desks.keep(this.slug, desk)
     this.set({ desk })
+  }
+
+  /** Sounds, and says so in the title, for a while. */
+  signal(what: "ended" | "past", words: string): void {
+    play(what)
+    this.set({ signal: words })
+    setTimeout(() => {
+      if (this.state.signal === words) this.set({ signal: "" })
+    }, SIGNAL_MS)
   }
 
   private tell(kind: Kind, lane: desks.NumberedLane, at: number): void {

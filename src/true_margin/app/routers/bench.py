@@ -36,9 +36,12 @@ def show_sitting(
     database: DatabaseHere,
     minutes: Annotated[float, Query(gt=0, le=1440, description="Time there is, in minutes")],
     setup: Annotated[list[UUID] | None, Query(max_length=200)] = None,
+    change_over: Annotated[
+        float, Query(ge=0, le=600, description="Minutes that a change-over takes")
+    ] = bench.CHANGE_OVER_MIN,
 ) -> bench.SittingView:
     """Propose a sitting that fits a time budget and settles as much as it can."""
-    return bench.show_sitting(database, slug, minutes, setup or [])
+    return bench.show_sitting(database, slug, minutes, setup or [], change_over)
 
 
 @router.get("/clock")

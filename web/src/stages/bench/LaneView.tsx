@@ -1,9 +1,7 @@
-import { useEffect, useRef } from "react"
 import type { Schemas } from "../../api/client"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
-import { play } from "../../lanes/sound"
 import { SetupMark } from "../../parts/SetupMark"
 import { clock } from "../../theme/format"
 import { Checklist } from "./Checklist"
@@ -70,7 +68,6 @@ export function LaneView({
       onFalseStart={onFalseStart}
     />
   )
-  usePast(lane, seconds, best?.value)
   return (
     <section
       aria-label={`Lane ${number}, ${setup.label}`}
@@ -133,15 +130,4 @@ function timedBy(lane: NumberedLane): string | null {
   }
   if (lane.timedBy === "watcher") return "timed by its watcher"
   return lane.startedBy !== "" && lane.phase !== "armed" ? "started on another device" : null
-}
-
-/** Sounds once when a running lane goes past the best so far. */
-function usePast(lane: NumberedLane, seconds: number, best: number | undefined): void {
-  const sounded = useRef("")
-  const past = lane.phase === "running" && best !== undefined && seconds > best
-  useEffect(() => {
-    if (!past || sounded.current === lane.key) return
-    sounded.current = lane.key
-    play("past")
-  }, [past, lane.key])
 }

@@ -10,13 +10,15 @@ import { count } from "../../theme/format"
 /** What to run in the time there is: a whole sitting, which can be put on the lanes. */
 export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench; desk: Desk }) {
   const [text, setText] = useState("90")
-  const [minutes, setMinutes] = useState<number | null>(null)
-  const { data, error } = useQuery(sittingQuery(slug, minutes))
+  const [changeText, setChangeText] = useState("5")
+  const [asked, setAsked] = useState<{ minutes: number; change: number } | null>(null)
+  const { data, error } = useQuery(sittingQuery(slug, asked?.minutes ?? null, asked?.change ?? 5))
   const typed = Number(text.trim())
-  const bad = !(typed > 0 && typed <= 1440)
+  const change = Number(changeText.trim().replace(",", "."))
+  const bad = !(typed > 0 && typed <= 1440 && change >= 0 && change <= 600)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    if (!bad) setMinutes(typed)
+    if (!bad) setAsked({ minutes: typed, change })
   }
   const bySetup = new Map<string, string[]>()
   // What needs a change-over cannot stand there yet: its parts are in another setup.
@@ -42,6 +44,19 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
             )}
           </Field>
         </div>
+        <div className="w-44">
+          <Field label="A change-over takes, in minutes">
+            {(id) => (
+              <input
+                id={id}
+                className="input input-sm w-full bg-page"
+                inputMode="decimal"
+                value={changeText}
+                onChange={(event) => setChangeText(event.target.value)}
+              />
+            )}
+          </Field>
+        </div>
         <button type="submit" className="btn btn-sm" disabled={bad}>
           Propose a sitting
         </button>
@@ -57,6 +72,8 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
               </strong>
             )}
             {data.says}
+            {data.change_overs > 0 &&
+              " Where machines share parts, all runs of one setup come first: run them before you take it apart."}
           </p>
           <ol className="mt-1 text-[13px]">
             {data.runs.map((run, place) => (
