@@ -1,17 +1,8 @@
-"""The words of the bench: the list before a start, editing trials, troubles, why runs fail."""
+"""What is looked at on the bench before a start."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-
-TRIAL_KINDS = (
-    "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch", "import",
-)  # fmt: skip
-GRADES = ("smooth", "slow", "stutters", "unusable")
-TROUBLE_KINDS = ("crash", "work lost", "wrong colours", "device fails", "other")
-FAILURES = (
-    "crash", "hang", "out of memory", "would not start", "wrong output", "abandoned after",
-)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

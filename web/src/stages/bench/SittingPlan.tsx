@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react"
 import { sittingQuery } from "../../api/queries"
 import type { Bench } from "../../lanes/bench"
 import { type Desk, MOST_LANES } from "../../lanes/desk"
-import { Field } from "../../parts/Field"
+import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 
@@ -32,30 +32,20 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
     <section aria-label="Next sitting" className="mt-8 max-w-3xl border-t border-line pt-3">
       <form onSubmit={submit} className="flex flex-wrap items-end gap-2">
         <div className="w-40">
-          <Field label="Time there is, in minutes">
-            {(id) => (
-              <input
-                id={id}
-                className="input input-sm w-full bg-page"
-                inputMode="numeric"
-                value={text}
-                onChange={(event) => setText(event.target.value)}
-              />
-            )}
-          </Field>
+          <TextField
+            label="Time there is, in minutes"
+            value={text}
+            onText={setText}
+            inputMode="numeric"
+          />
         </div>
-        <div className="w-44">
-          <Field label="A change-over takes, in minutes">
-            {(id) => (
-              <input
-                id={id}
-                className="input input-sm w-full bg-page"
-                inputMode="decimal"
-                value={changeText}
-                onChange={(event) => setChangeText(event.target.value)}
-              />
-            )}
-          </Field>
+        <div className="w-52">
+          <TextField
+            label="A change-over takes, in minutes"
+            value={changeText}
+            onText={setChangeText}
+            inputMode="decimal"
+          />
         </div>
         <button type="submit" className="btn btn-sm" disabled={bad}>
           Propose a sitting
