@@ -7,20 +7,16 @@ itself drops.
 
 from __future__ import annotations
 
-import shutil
 import statistics
-import tempfile
 import time
-from pathlib import Path
 from uuid import uuid4
 
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
 from sqlalchemy import insert
-from tests.browser.serving import launch, serving
+from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.desk.helpers import Bench, new_bench
 
-from true_margin.launch.cluster import Cluster
 from true_margin.store import shootouts
 from true_margin.store.database import Database
 from true_margin.store.tables import RunRow
@@ -95,11 +91,7 @@ def line(what: str, frames: list[float]) -> str:
 
 def main() -> None:
     """Fill a throwaway database and scroll."""
-    folder = Path(tempfile.mkdtemp(prefix="true-margin-bench-"))
-    folder.chmod(0o755)
-    cluster = Cluster(folder, durable=False)
-    cluster.start()
-    try:
+    with throwaway_cluster("bench") as cluster:
         database = Database(cluster.url)
         database.migrate()
         bench = fill(database)
@@ -115,9 +107,6 @@ def main() -> None:
             shown = time.monotonic() - began
             frames, end = scroll(page, "main .overflow-y-auto")
             browser.close()
-    finally:
-        cluster.stop()
-        shutil.rmtree(folder, ignore_errors=True)
     print(
         f"{SETUPS * TASKS * EACH} runs shown after {shown:.1f} s (first visit, analysis included)"
     )

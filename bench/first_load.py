@@ -7,16 +7,12 @@ with the verdict stands there. Scripts are counted as they go over the wire.
 
 from __future__ import annotations
 
-import shutil
 import statistics
-import tempfile
-from pathlib import Path
 
 from playwright.sync_api import Browser, sync_playwright
-from tests.browser.serving import launch, serving
+from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
 
-from true_margin.launch.cluster import Cluster
 from true_margin.launch.start import load_demo
 from true_margin.store.database import Database
 
@@ -46,11 +42,7 @@ def visit(browser: Browser, address: str) -> tuple[float, float]:
 
 def main() -> None:
     """Serve the demo from a throwaway database and visit it."""
-    folder = Path(tempfile.mkdtemp(prefix="true-margin-bench-"))
-    folder.chmod(0o755)
-    cluster = Cluster(folder, durable=False)
-    cluster.start()
-    try:
+    with throwaway_cluster("bench") as cluster:
         database = Database(cluster.url)
         database.migrate()
         load_demo(database, PROJECT / "demo")
@@ -59,9 +51,6 @@ def main() -> None:
             browser = launch(playwright)
             visits = [visit(browser, address) for _ in range(VISITS)]
             browser.close()
-    finally:
-        cluster.stop()
-        shutil.rmtree(folder, ignore_errors=True)
     times = [readable_ms for readable_ms, _ in visits]
     print(
         f"first load of Margins: readable after {times[0]:.0f} ms on the very first visit "

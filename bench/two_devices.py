@@ -8,16 +8,12 @@ every run.
 
 from __future__ import annotations
 
-import shutil
 import statistics
-import tempfile
-from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
-from tests.browser.serving import launch, serving
+from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
 
-from true_margin.launch.cluster import Cluster
 from true_margin.launch.start import load_demo
 from true_margin.store.database import Database
 
@@ -116,11 +112,7 @@ def line(what: str, times: list[float]) -> str:
 
 def main() -> None:
     """Serve the demo from a throwaway database and press."""
-    folder = Path(tempfile.mkdtemp(prefix="true-margin-bench-"))
-    folder.chmod(0o755)
-    cluster = Cluster(folder, durable=False)
-    cluster.start()
-    try:
+    with throwaway_cluster("bench") as cluster:
         database = Database(cluster.url)
         database.migrate()
         load_demo(database, PROJECT / "demo")
@@ -129,9 +121,6 @@ def main() -> None:
             browser = launch(playwright)
             times = measure(browser, address)
             browser.close()
-    finally:
-        cluster.stop()
-        shutil.rmtree(folder, ignore_errors=True)
     print(f"{PRESSES} stop presses")
     for what, column in zip(WHAT, zip(*times, strict=True), strict=True):
         print(line(what, list(column)))

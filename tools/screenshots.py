@@ -2,17 +2,12 @@
 
 from __future__ import annotations
 
-import shutil
-import tempfile
-from pathlib import Path
-
 from playwright.sync_api import Page, sync_playwright
-from tests.browser.serving import launch, serving
+from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
 
 from true_margin.desk import lanes
 from true_margin.desk.sheet import show_sheet
-from true_margin.launch.cluster import Cluster
 from true_margin.launch.start import load_demo
 from true_margin.store.database import Database
 
@@ -163,11 +158,7 @@ def take_all(address: str, focus: str, database: Database) -> None:
 def main() -> None:
     """Take the pictures on a throwaway database."""
     FOLDER.mkdir(parents=True, exist_ok=True)
-    folder = Path(tempfile.mkdtemp(prefix="true-margin-pictures-"))
-    folder.chmod(0o755)
-    cluster = Cluster(folder, durable=False)
-    cluster.start()
-    try:
+    with throwaway_cluster("pictures") as cluster:
         database = Database(cluster.url)
         database.migrate()
         load_demo(database, PROJECT / "demo")
@@ -175,9 +166,6 @@ def main() -> None:
         with serving(cluster.url) as address:
             take_all(address, focus, database)
         database.close()
-    finally:
-        cluster.stop()
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 def clear_bench(database: Database) -> None:

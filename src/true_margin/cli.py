@@ -147,7 +147,12 @@ def watch(
                 _check_names(there, shootout, setup, task)
                 what = Watched(folder, wanted, shootout, setup, task, poll, expected_size, give_up)
                 lane = _lane(there, shootout, setup, task)
-                watch_export(what, log, print, lane, _key_press() if by_key else None)
+                try:
+                    watch_export(what, log, print, lane, _key_press() if by_key else None)
+                except KeyboardInterrupt:
+                    if lane is not None:
+                        lane.gone()
+                    raise
             send_log(there, log, print)
     except (CoreError, OSError) as error:
         _refuse(str(error))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 
 import pytest
@@ -14,6 +15,7 @@ from true_margin.app.main import make_app
 from true_margin.app.outside import Outside
 from true_margin.desk import lanes, pairing, runs
 from true_margin.launch.certificate import own_addresses, own_certificate
+from true_margin.store import records
 from true_margin.store.database import Database
 
 OUT = "https://bench.test:8438"
@@ -97,6 +99,30 @@ def test_a_revoked_device_is_let_in_no_longer(outside: TestClient, bench: Bench)
     assert phone.get(f"/api/v1/shootouts/{bench.slug}").status_code == 401
     (device,) = pairing.list_devices(bench.database, bench.slug)
     assert device.revoked_at is not None
+
+
+def test_a_device_with_a_name_without_end_still_enters_runs(
+    outside: TestClient, bench: Bench
+) -> None:
+    phone = paired(outside, bench, name="phone " * 200)
+    fields = {"setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
+              "typed": "6:10", "client_key": "a long name"}  # fmt: skip
+    assert phone.post(f"/api/v1/shootouts/{bench.slug}/runs", json=fields).status_code == 201
+
+
+def test_one_set_of_rigs_stands_on_a_bench_at_a_time(
+    database: Database, demo: records.Shootout, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    idle = (sys.executable, "-c", "import time; time.sleep(60)")
+    monkeypatch.setattr("true_margin.desk.rigs.PROGRAM", idle)
+    path = f"/api/v1/shootouts/{demo.slug}/bench/rigs"
+    app = make_app(Database(database.url))
+    with TestClient(app) as desk:
+        assert desk.post(path, json={}).status_code == 201
+        again = desk.post(path, json={})
+        assert (again.status_code, "already" in again.text) == (422, True)
+        program = app.state.rigs[demo.slug]
+    assert program.poll() is not None, "they end with the app"
 
 
 def test_a_code_is_good_once_and_only_the_newest(outside: TestClient, bench: Bench) -> None:

@@ -4,17 +4,36 @@ from __future__ import annotations
 
 import shutil
 import socket
+import tempfile
 import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 
 import uvicorn
 from playwright.sync_api import Browser, Playwright
 
 from tests.conftest import PROJECT
 from true_margin.app.main import make_app
+from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
+
+
+@contextmanager
+def throwaway_cluster(name: str) -> Iterator[Cluster]:
+    """A running cluster of its own that is not durable, and gone afterwards."""
+    folder = Path(tempfile.mkdtemp(prefix=f"true-margin-{name}-"))
+    # The database's owner may be another user than the one who runs this.
+    folder.chmod(0o755)
+    cluster = Cluster(folder, durable=False)
+    cluster.start()
+    try:
+        yield cluster
+    finally:
+        cluster.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync",
          "--disable-component-update", "--no-first-run"]  # fmt: skip

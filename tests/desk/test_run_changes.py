@@ -9,6 +9,8 @@ import pytest
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk import observed, run_changes, run_marks, runs
 from true_margin.desk.errors import RefusedError, StaleError
+from true_margin.desk.pack_in import import_pack
+from true_margin.exchange.data_pack import Pack
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -186,3 +188,26 @@ def test_a_trouble_belongs_to_its_run(bench: Bench) -> None:
     other = {"setup_id": bench.setups["A"], "kind": "other"}
     with pytest.raises(RefusedError, match="needs a note"):
         observed.note_trouble(bench.database, bench.tasks["Parade"], other, "Marit")
+
+
+def test_what_came_with_a_pack_is_taken_back_without_its_foreign_ids(
+    database: Database, demo_pack: Pack
+) -> None:
+    """Earlier revisions of a pack name no place, or one of another database."""
+    shootout = import_pack(database, demo_pack)
+    runs_there = [each.run for each in runs.show_runs(database, shootout.slug).runs]
+    revised = next(run for run in runs_there if run.version > 1)
+    back = run_changes.undo_change(database, shootout.slug, seen(revised), "Marit").runs[0]
+    assert (back.setup_id, back.task_id, back.version) == (
+        revised.setup_id, revised.task_id, revised.version + 1,
+    )  # fmt: skip
+    assert back.status == "ok"
+
+
+def test_a_run_that_was_moved_goes_back_to_where_it_was(bench: Bench) -> None:
+    run = bench.run("A", "5:00").run
+    moved = runs.revise_run(
+        bench.database, run.id, 1, {"setup_id": bench.setups["B"]}, "Marit", "wrong machine"
+    ).run
+    (back,) = run_changes.undo_change(bench.database, bench.slug, seen(moved), "Marit").runs
+    assert (moved.setup_id, back.setup_id) == (bench.setups["B"], bench.setups["A"])

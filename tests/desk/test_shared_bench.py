@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -141,3 +142,38 @@ def test_a_watchers_log_that_names_what_is_not_there(bench: Bench) -> None:
     log = read_device_log("\n".join(map(json.dumps, lines)))
     with pytest.raises(RefusedError, match="names a setup 'Zephyr'"):
         bench_log.bring_in(bench.database, bench.slug, log, "Marit")
+
+
+def lane_event(bench: Bench, name: str, seq: int, phase: str = "armed") -> lanes.NewEvent:
+    made = event(bench, f"device of {name}", seq, 1000 - seq, phase)
+    return replace(made, lane={**made.lane, "id": f"lane {name}", "key": f"the run of {name}"})
+
+
+def test_a_lane_without_a_digit_gets_the_lowest_free_one_for_all_devices(bench: Bench) -> None:
+    def digits() -> dict[str, int]:
+        shown = lanes.show_lanes(bench.database, bench.slug).lanes
+        return {s.lane["id"]: s.lane["number"] for s in shown if s.lane["phase"] != "gone"}
+
+    for name in "abc":
+        lanes.put_events(bench.database, bench.slug, [lane_event(bench, name, 1)])
+    assert digits() == {"lane a": 1, "lane b": 2, "lane c": 3}
+    lanes.put_events(bench.database, bench.slug, [lane_event(bench, "b", 2, "gone")])
+    lanes.put_events(bench.database, bench.slug, [lane_event(bench, "c", 2, "running")])
+    lanes.put_events(bench.database, bench.slug, [lane_event(bench, "d", 1)])
+    assert digits() == {"lane a": 1, "lane c": 3, "lane d": 2}
+
+
+def test_a_bench_of_many_years_never_fills_up_but_holds_so_many_at_a_time(bench: Bench) -> None:
+    def put(*events: lanes.NewEvent) -> lanes.SharedBench:
+        return lanes.put_events(bench.database, bench.slug, events)
+
+    put(lane_event(bench, "still running", 1, "running"))
+    names = [f"number {place}" for place in range(lanes.MOST_LANES + lanes.GONE_SHOWN + 5)]
+    for name in names:
+        put(lane_event(bench, name, 1), lane_event(bench, name, 2, "gone"))
+    shown = lanes.show_lanes(bench.database, bench.slug).lanes
+    assert shown[0].lane["id"] == "lane still running", "those that stand come before the gone"
+    assert len(shown) == 1 + lanes.GONE_SHOWN
+    put(*(lane_event(bench, f"again {place}", 1) for place in range(lanes.MOST_LANES - 1)))
+    with pytest.raises(RefusedError, match="take some away first"):
+        put(lane_event(bench, "one too many", 1))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager
 from pathlib import Path
 from subprocess import Popen
@@ -54,7 +54,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
         Thread(target=warm_shelf, args=(database,), daemon=True).start()
         news.start()
         yield
-        end_rigs(app.state.rigs)
+        end_rigs(app.state.rigs.values())
         news.close()
         database.close()
 
@@ -70,7 +70,8 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.state.price_feed = feed
     app.state.news = news
-    app.state.rigs = []
+    # Programs of simulated rigs by the shootout that they stand in.
+    app.state.rigs = {}
     # How other devices get in; set where they are let in at all.
     app.state.outside = None
     # Whoever serves the app says here when it is about to end.
@@ -83,7 +84,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     return app
 
 
-def end_rigs(programs: list[Popen[bytes]]) -> None:
+def end_rigs(programs: Iterable[Popen[bytes]]) -> None:
     """End the simulated rigs that this process started and that still stand."""
     for program in programs:
         if program.poll() is None:

@@ -7,19 +7,18 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """One line of the list before a start; ``words`` asks, ``wrong`` is said of a no."""
+    """One line of the list before a start; ``wrong`` is said where it was not so."""
 
     field: str
-    words: str
     wrong: str
 
 
 BEFORE_START = (
-    Check("fresh_boot", "freshly booted", "not freshly booted"),
-    Check("recorder_off", "screen recorder off", "screen recorder on"),
-    Check("power_as_noted", "power as the setup says", "power was not as the setup says"),
-    Check("drive_as_noted", "drive as the setup says", "drive was not as the setup says"),
-    Check("version_as_noted", "app version seen", "another app version"),
+    Check("fresh_boot", "not freshly booted"),
+    Check("recorder_off", "screen recorder on"),
+    Check("power_as_noted", "power was not as the setup says"),
+    Check("drive_as_noted", "drive was not as the setup says"),
+    Check("version_as_noted", "another app version"),
 )
 
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 STOPPED = "stopped"
+GONE = "gone"
 
 
 @dataclass(frozen=True, slots=True, order=True)

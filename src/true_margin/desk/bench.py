@@ -165,7 +165,8 @@ def show_sitting(
             )
             for run in sitting.runs
         ),
-        round(sitting.minutes, 1), sitting.change_overs, _why(candidates, len(sitting.runs)),
+        round(sitting.minutes, 1), sitting.change_overs,
+        _why(candidates, len(sitting.runs), sitting.change_overs),
     )  # fmt: skip
 
 
@@ -179,12 +180,7 @@ def candidates_of(book: Book, desk: Sequence[records.Setup]) -> tuple[Candidate,
         pairs = open_pairs(book.analysis, t)
         for setup in desk:
             s = book.setup_index[setup.id]
-            times = [
-                run.value
-                for run in book.runs
-                if (run.setup_id, run.task_id, run.status) == (setup.id, task.id, "ok")
-                and run.value is not None
-            ]
+            times = book.values_of.get((setup.id, task.id))
             own: tuple[OpenPair, ...] = tuple(p for p in pairs if s in (p.a, p.b))
             if times and own:
                 minutes = median(times) / 60 + HANDLING_MIN
@@ -202,7 +198,7 @@ def _sharing(book: Book, desk: Sequence[records.Setup]) -> list[frozenset[int]]:
     return [frozenset(group) for group in groups.values() if len(group) > 1]
 
 
-def _why(candidates: Sequence[Candidate], runs: int) -> str:
+def _why(candidates: Sequence[Candidate], runs: int, change_overs: int) -> str:
     if not candidates:
         return "No call is open on what is on the desk: more runs would settle nothing."
     calls = len({(c.task, p.a, p.b) for c in candidates for p in c.pairs})
@@ -210,9 +206,13 @@ def _why(candidates: Sequence[Candidate], runs: int) -> str:
     if runs == 0:
         shortest = f"{_shortest(candidates):.0f} min"
         return f"Not even one run fits: the shortest that helps takes {shortest}."
+    apart = (
+        " Where machines share parts, all runs of one setup come first: run them before you "
+        "take it apart."
+    )
     return (
         f"These narrow {words}, most per minute first; machines take turns, so that drift "
-        f"favours none."
+        f"favours none.{apart if change_overs else ''}"
     )
 
 

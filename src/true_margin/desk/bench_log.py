@@ -48,7 +48,7 @@ class LogBroughtIn:
 
 
 def bring_in(database: Database, slug: str, log: DeviceLog, who: str) -> LogBroughtIn:
-    """Store what a log holds; all or nothing, and nothing twice.
+    """Store what a log holds: its runs all or none, nothing twice.
 
     Raises:
         RefusedError: a line of a watcher is no event, or names what is not there.

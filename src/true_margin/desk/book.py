@@ -112,6 +112,15 @@ class Book:
         return found
 
     @cached_property
+    def values_of(self) -> dict[tuple[UUID, UUID], list[float]]:
+        """Values of the ok runs of each setup on each task, bounds included, in bench order."""
+        found: dict[tuple[UUID, UUID], list[float]] = {}
+        for run in self.runs:
+            if run.status == "ok" and run.value is not None:
+                found.setdefault((run.setup_id, run.task_id), []).append(run.value)
+        return found
+
+    @cached_property
     def baseline(self) -> records.Setup | None:
         """The setup that reads 1.00x: the chosen one, else the first measured one."""
         chosen = self.shootout.baseline_setup_id

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from true_margin.core.lanes import LaneState, Stamp
+from true_margin.core.lanes import GONE, LaneState, Stamp
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.store import bench, shootouts
@@ -19,8 +19,9 @@ AHEAD_MS = 2000.0
 """An event may be this far ahead of the server's clock; beyond, it counts as of now."""
 KEPT_MS = 3 * 24 * 3_600_000.0
 """Lanes that nobody touched for so long are not shown any more; their runs are in the book."""
-MOST_LANES = 400
-MOST_LANES_SHOWN = 40
+MOST_LANES = 40
+"""Lanes that may stand on one bench at a time; those that are gone do not count."""
+GONE_SHOWN = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,8 +61,12 @@ def now_ms() -> float:
 def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> SharedBench:
     """Keep events of lanes, in any order and however often they come.
 
+    A lane that comes without a digit gets the lowest free one here, so that all devices
+    show the same.
+
     Raises:
-        RefusedError: a setup or task is not in this shootout; nothing is kept.
+        RefusedError: a setup or task is not in this shootout, or the bench is full; nothing
+            is kept.
     """
     book = SHELF.take(database, slug)
     timed = book.task_index
@@ -72,22 +77,48 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
             raise RefusedError("task_id", "This task is not timed in this shootout.")
     latest = now_ms() + AHEAD_MS
     with transaction(database) as session:
+        home = book.shootout.id
         for event in sorted(events, key=lambda each: str(each.lane["id"])):
             stamp = Stamp(min(event.at_ms, latest), event.client, event.seq)
-            state = LaneState(stamp, dict(event.lane))
-            bench.put_event(session, book.shootout.id, str(event.lane["id"]), event.kind, state)
-        if bench.count_lanes(session, book.shootout.id) > MOST_LANES:
-            raise RefusedError("events", f"A bench keeps {MOST_LANES} lanes at most.")
+            lane = dict(event.lane)
+            if lane.get("number") is None:
+                lane["number"] = _digit(bench.list_lanes(session, home, _since()), str(lane["id"]))
+            state = LaneState(stamp, lane)
+            bench.put_event(session, home, str(lane["id"]), event.kind, state)
+        standing = [s for s in bench.list_lanes(session, home, _since()) if not _is_gone(s)]
+        if len(standing) > MOST_LANES:
+            reason = f"A bench holds {MOST_LANES} lanes at a time: take some away first."
+            raise RefusedError("events", reason)
     return show_lanes(database, slug)
+
+
+def _digit(states: Sequence[LaneState], lane_key: str) -> int:
+    """The digit that a lane has already, or the lowest that no standing lane has."""
+    known = next((s.lane for s in states if s.lane["id"] == lane_key), None)
+    if known is not None and known.get("number"):
+        return int(known["number"])
+    taken = {state.lane.get("number") for state in states if not _is_gone(state)}
+    return next(n for n in range(1, len(states) + 2) if n not in taken)
+
+
+def _since() -> float:
+    return now_ms() - KEPT_MS
+
+
+def _is_gone(state: LaneState) -> bool:
+    return state.lane.get("phase") == GONE
 
 
 def show_lanes(database: Database, slug: str) -> SharedBench:
     """Give the lanes of a bench as they stand; those that are gone say so."""
     with transaction(database) as session:
         home = shootouts.get_shootout(session, slug).id
-        states = bench.list_lanes(session, home, now_ms() - KEPT_MS)
-    newest = sorted(states, key=lambda state: state.stamp, reverse=True)[:MOST_LANES_SHOWN]
-    return SharedBench(tuple(_shared(state) for state in newest), now_ms())
+        states = bench.list_lanes(session, home, _since())
+    newest = sorted(states, key=lambda state: state.stamp, reverse=True)
+    standing = [state for state in newest if not _is_gone(state)]
+    # A device that was away must hear of those that were taken away meanwhile.
+    gone = [state for state in newest if _is_gone(state)][:GONE_SHOWN]
+    return SharedBench(tuple(_shared(state) for state in (*standing, *gone)), now_ms())
 
 
 def show_lane(database: Database, shootout_id: UUID, lane_key: str) -> SharedLane | None:
@@ -115,7 +146,7 @@ def clear_rigs(database: Database) -> int:
         found = bench.list_rig_lanes(session)
         for place, (home, state) in enumerate(found):
             stamp = Stamp(at, f"start-{at:.0f}", place)
-            lane = {**state.lane, "phase": "gone"}
+            lane = {**state.lane, "phase": GONE}
             bench.put_event(session, home, str(lane["id"]), "removed", LaneState(stamp, lane))
     return len(found)
 

@@ -15,6 +15,7 @@ from true_margin.store.database import Database
 SIGNS = "23456789ABCDEFGHJKMNPQRSTUVWXYZ"
 """Signs of a code; those that are easily taken for another are left out."""
 CODE_LENGTH = 6
+MOST_NAME_SIGNS = 60
 CODE_LIVES = timedelta(minutes=10)
 
 
@@ -65,7 +66,7 @@ def pair(database: Database, code: str, name: str) -> Paired:
         if home is None:
             raise RefusedError("code", "This code is wrong or too old: ask the desk for a new one.")
         fields = {
-            "name": name.strip()[:120] or "a device", "token_hash": _hash(token),
+            "name": name.strip()[:MOST_NAME_SIGNS] or "a device", "token_hash": _hash(token),
             "paired_at": now, "seen_at": now,
         }  # fmt: skip
         bench.add_device(session, home, fields)

@@ -92,12 +92,7 @@ def _usual(book: Book, task: records.Task) -> list[tuple[records.Setup, float]]:
     seen: set[UUID] = set()
     found = []
     for setup in book.setups:
-        times = [
-            run.value
-            for run in book.runs
-            if (run.setup_id, run.task_id, run.status) == (setup.id, task.id, "ok")
-            and run.value is not None
-        ]
+        times = book.values_of.get((setup.id, task.id))
         machine = book.machine_of[setup.id]
         if times and machine.id not in seen and machine.retired_at is None:
             seen.add(machine.id)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.desk.runs import read_places, revised_columns
+from true_margin.desk.runs import Places, read_places, revised_columns
 from true_margin.desk.verdicts import what_else_changed
 from true_margin.store import records, runs, shootouts
 from true_margin.store.database import Database
@@ -22,7 +22,6 @@ _TAKEN_BACK = (
     "status", "value", "typed", "resolution", "approximate", "bound", "method", "u", "poll_s",
     "placed_u", "reached", "reason", "note",
 )  # fmt: skip
-_PLACES = ("setup_id", "task_id", "round_id")
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,11 +53,11 @@ def revise_many(
 
     Raises:
         RefusedError: a run is of another shootout; nothing is changed.
-        ConflictError: one was changed since; nothing is changed.
+        StaleError: one was changed since; nothing is changed.
     """
 
-    def change(session: Session, home: UUID, run: records.Run) -> dict[str, Any]:
-        return revised_columns(read_places(session, home), run, changes)
+    def change(_: Session, places: Places, run: records.Run) -> dict[str, Any]:
+        return revised_columns(places, run, changes)
 
     word = {"void": "Voided", "failed": "Marked as failed", "ok": "Counted again"}.get(
         str(changes.get("status")), "Changed"
@@ -72,25 +71,36 @@ def undo_change(database: Database, slug: str, which: Sequence[RunAt], who: str)
     A run that was never changed was just entered: taking that back voids it.
 
     Raises:
-        ConflictError: one was changed since it was seen; nothing is changed.
+        StaleError: one was changed since it was seen; nothing is changed.
     """
 
-    def change(session: Session, _: UUID, run: records.Run) -> dict[str, Any]:
+    def change(session: Session, places: Places, run: records.Run) -> dict[str, Any]:
         revisions = runs.list_revisions(session, run.id)
         if not revisions:
             return {"status": "void", "reason": UNDONE_ENTRY}
         before = revisions[0].before
         back = {name: before[name] for name in _TAKEN_BACK if name in before}
-        return back | {name: UUID(before[name]) for name in _PLACES}
+        return back | _own_places(places, before)
 
     return _change(database, slug, which, change, who, "the last change taken back", "Taken back")
+
+
+def _own_places(places: Places, before: Mapping[str, Any]) -> dict[str, UUID]:
+    """Where a run was before; what came with a pack names ids of elsewhere, or none."""
+    known = {
+        "setup_id": places.setups,
+        "task_id": frozenset(places.tasks),
+        "round_id": frozenset(round_.id for round_ in places.rounds),
+    }
+    named = {name: UUID(str(before[name])) for name in known if before.get(name)}
+    return {name: key for name, key in named.items() if key in known[name]}
 
 
 def _change(
     database: Database,
     slug: str,
     which: Sequence[RunAt],
-    change: Any,
+    change: Callable[[Session, Places, records.Run], dict[str, Any]],
     who: str,
     why: str,
     word: str,
@@ -99,11 +109,12 @@ def _change(
     with transaction(database) as session:
         shootout = shootouts.get_shootout(session, slug)
         shootouts.bump_revision(session, shootout.id)
+        places = read_places(session, shootout.id)
         for each in which:
             if runs.run_home(session, each.id) != shootout.id:
                 raise RefusedError("runs", "One of these runs is not in this shootout.")
             run = runs.get_run(session, each.id)
-            columns = change(session, shootout.id, run)
+            columns = change(session, places, run)
             runs.revise_run(session, run, each.version, columns, who, why)
         changed = tuple(runs.get_run(session, each.id) for each in which)
     after = SHELF.take(database, slug)

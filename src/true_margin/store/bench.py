@@ -86,12 +86,6 @@ def list_rig_lanes(session: Session) -> tuple[tuple[UUID, LaneState], ...]:
     return tuple((row.shootout_id, _state(row)) for row in rows)
 
 
-def count_lanes(session: Session, shootout_id: UUID) -> int:
-    """Count the lanes that a shootout ever had."""
-    query = select(func.count()).where(BenchLaneRow.shootout_id == shootout_id)
-    return session.scalar(query) or 0
-
-
 def _state(row: BenchLaneRow) -> LaneState:
     return LaneState(Stamp(row.at_ms, row.client, row.seq), row.lane)
 

@@ -77,18 +77,28 @@ export function usePutRigs(slug: string) {
   })
 }
 
-export function useNoteTrial(slug: string, task_id: string) {
+export function useNoteTrial(slug: string) {
   return useMutation({
-    mutationFn: (body: Schemas["SeenTrial"]) =>
-      unwrap(api.POST("/api/v1/tasks/{task_id}/trials", { params: { path: { task_id } }, body })),
+    mutationFn: ({ taskId, body }: { taskId: string; body: Schemas["SeenTrial"] }) =>
+      unwrap(
+        api.POST("/api/v1/tasks/{task_id}/trials", {
+          params: { path: { task_id: taskId } },
+          body,
+        }),
+      ),
     onSuccess: () => refresh(slug),
   })
 }
 
-export function useNoteTrouble(slug: string, task_id: string) {
+export function useNoteTrouble(slug: string) {
   return useMutation({
-    mutationFn: (body: Schemas["SeenTrouble"]) =>
-      unwrap(api.POST("/api/v1/tasks/{task_id}/troubles", { params: { path: { task_id } }, body })),
+    mutationFn: ({ taskId, body }: { taskId: string; body: Schemas["SeenTrouble"] }) =>
+      unwrap(
+        api.POST("/api/v1/tasks/{task_id}/troubles", {
+          params: { path: { task_id: taskId } },
+          body,
+        }),
+      ),
     onSuccess: () => refresh(slug),
   })
 }

@@ -12,6 +12,7 @@ from true_margin.app.context import DatabaseHere, Person, own_address
 from true_margin.app.device_log import read_device_log
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
 from true_margin.desk import bench, bench_log, lanes, rigs
+from true_margin.desk.errors import RefusedError
 from true_margin.desk.verdicts import SaidNow
 
 router = APIRouter(tags=["bench"])
@@ -90,8 +91,13 @@ def put_rigs(
     slug: str, body: WantedRigs, request: Request, database: DatabaseHere
 ) -> rigs.RigsOnBench:
     """Put simulated rigs on the bench of a demo; they report as watchers do."""
-    put, program = rigs.put_rigs(database, slug, own_address(request), body.factor, body.task_id)
-    request.app.state.rigs.append(program)
+    programs = request.app.state.rigs
+    if slug in programs and programs[slug].poll() is None:
+        reason = "Simulated rigs stand on this bench already: take their lanes away first."
+        raise RefusedError("slug", reason)
+    put, programs[slug] = rigs.put_rigs(
+        database, slug, own_address(request), body.factor, body.task_id
+    )
     return put
 
 

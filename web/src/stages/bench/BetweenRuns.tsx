@@ -23,7 +23,7 @@ export function BetweenRuns({
   const seen = useQuery(observationsQuery(slug)).data
   const label = (id: string) => setups.find((each) => each.id === id)?.label ?? "?"
   const task = (id: string) => tasks.find((each) => each.id === id)?.name ?? "?"
-  const done = () => setAdding(null)
+  const observed = { setups, tasks, selected, onDone: () => setAdding(null) }
   return (
     <section aria-label="Between runs" className="mt-8 max-w-4xl border-t border-line pt-3">
       <div className="flex flex-wrap items-center gap-2">
@@ -35,12 +35,8 @@ export function BetweenRuns({
           Note a trouble
         </button>
       </div>
-      {adding === "trial" && (
-        <TrialForm slug={slug} setups={setups} tasks={tasks} selected={selected} onDone={done} />
-      )}
-      {adding === "trouble" && (
-        <TroubleForm slug={slug} setups={setups} tasks={tasks} selected={selected} onDone={done} />
-      )}
+      {adding === "trial" && <TrialForm slug={slug} observed={observed} />}
+      {adding === "trouble" && <TroubleForm slug={slug} observed={observed} />}
       {seen && seen.trials.length === 0 && seen.troubles.length === 0 && (
         <p className="mt-2 text-[13px] text-mute">
           Nothing noted yet. Scrub, seek and play the timeline while a machine is warm: how it feels

@@ -62,8 +62,6 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
               </strong>
             )}
             {data.says}
-            {data.change_overs > 0 &&
-              " Where machines share parts, all runs of one setup come first: run them before you take it apart."}
           </p>
           <ol className="mt-1 text-[13px]">
             {data.runs.map((run, place) => (

@@ -1,9 +1,9 @@
-import { type FormEvent, useState } from "react"
+import { useState } from "react"
 import { useNoteTrial } from "../../api/bench"
 import { problemOf, type Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { Choice, ObservedOn } from "./ObservedOn"
+import { Choice, type Observed, ObservedForm } from "./ObservedForm"
 
 type Trial = Schemas["SeenTrial"]
 const KINDS: Trial["kind"][] = [
@@ -15,6 +15,11 @@ const KINDS: Trial["kind"][] = [
   "page switch",
   "import",
 ]
+const COUNTS = [
+  ["freezes", "Freezes counted"],
+  ["dropped", "Dropped frames"],
+  ["total", "of"],
+] as const
 const GRADES: Trial["grade"][] = ["smooth", "slow", "stutters", "unusable"]
 
 /** A whole number that was typed; null where the field is empty, NaN where it is no number. */
@@ -24,99 +29,58 @@ function whole(text: string): number | null {
 }
 
 /** Notes how the edit itself went on a setup. */
-export function TrialForm({
-  slug,
-  setups,
-  tasks,
-  selected,
-  onDone,
-}: {
-  slug: string
-  setups: Schemas["Setup"][]
-  tasks: Schemas["Task"][]
-  selected: { setupId: string; taskId: string } | null
-  onDone: () => void
-}) {
-  const [setup, setSetup] = useState(selected?.setupId ?? setups[0]?.id ?? "")
-  const [task, setTask] = useState(selected?.taskId ?? tasks[0]?.id ?? "")
+export function TrialForm({ slug, observed }: { slug: string; observed: Observed }) {
   const [kind, setKind] = useState<Trial["kind"]>("scrub")
   const [grade, setGrade] = useState<Trial["grade"]>("smooth")
-  const [freezes, setFreezes] = useState("")
-  const [dropped, setDropped] = useState("")
-  const [total, setTotal] = useState("")
+  const [counts, setCounts] = useState({ freezes: "", dropped: "", total: "" })
   const [note, setNote] = useState("")
-  const save = useNoteTrial(slug, task)
+  const save = useNoteTrial(slug)
   const problem = problemOf(save.error)
-  const numbers = [whole(freezes), whole(dropped), whole(total)]
-  const bad = numbers.some((each) => Number.isNaN(each))
-  const submit = (event: FormEvent) => {
-    event.preventDefault()
-    if (bad) return
-    const [frozen = null, lost = null, all = null] = numbers
-    const body = { setup_id: setup, kind, grade, freezes: frozen, dropped: lost, total: all }
-    save.mutate({ ...body, note: note.trim() || null }, { onSuccess: onDone })
-  }
+  const freezes = whole(counts.freezes)
+  const dropped = whole(counts.dropped)
+  const total = whole(counts.total)
+  const bad = [freezes, dropped, total].some((each) => Number.isNaN(each))
   return (
-    <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-2">
-      <ObservedOn
-        setups={setups}
-        tasks={tasks}
-        setup={setup}
-        task={task}
-        onSetup={setSetup}
-        onTask={setTask}
-      />
-      <Choice
-        label="What was tried"
-        value={kind}
-        options={KINDS.map((each) => [each, each])}
-        onChoose={(each) => setKind(each as Trial["kind"])}
-      />
-      <Choice
-        label="How it went"
-        value={grade}
-        options={GRADES.map((each) => [each, each])}
-        onChoose={(each) => setGrade(each as Trial["grade"])}
-      />
-      <div className="w-28">
-        <TextField
-          label="Freezes counted"
-          value={freezes}
-          onText={setFreezes}
-          inputMode="numeric"
+    <>
+      <ObservedForm
+        observed={observed}
+        blocked={bad || save.isPending}
+        onNote={(setup_id, taskId) => {
+          const body = { setup_id, kind, grade, freezes, dropped, total, note: note.trim() || null }
+          save.mutate({ taskId, body }, { onSuccess: observed.onDone })
+        }}
+      >
+        <Choice
+          label="What was tried"
+          value={kind}
+          options={KINDS.map((each) => [each, each])}
+          onChoose={(each) => setKind(each as Trial["kind"])}
         />
-      </div>
-      <div className="w-28">
-        <TextField
-          label="Dropped frames"
-          value={dropped}
-          onText={setDropped}
-          inputMode="numeric"
-          error={problem?.field === "dropped" ? problem.detail : null}
+        <Choice
+          label="How it went"
+          value={grade}
+          options={GRADES.map((each) => [each, each])}
+          onChoose={(each) => setGrade(each as Trial["grade"])}
         />
-      </div>
-      <div className="w-28">
-        <TextField
-          label="of"
-          value={total}
-          onText={setTotal}
-          inputMode="numeric"
-          error={problem?.field === "total" ? problem.detail : null}
-        />
-      </div>
-      <div className="w-64">
-        <TextField label="Note" value={note} onText={setNote} maxLength={500} />
-      </div>
-      <button type="submit" className="btn btn-primary btn-sm" disabled={bad || save.isPending}>
-        Note it
-      </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
-        Cancel
-      </button>
-      {bad && <p className="w-full text-[13px] text-accent">Counts are whole numbers.</p>}
-      {problem && !["dropped", "total"].includes(problem.field ?? "") && (
+        {COUNTS.map(([field, label]) => (
+          <div key={field} className="w-28">
+            <TextField
+              label={label}
+              value={counts[field]}
+              onText={(text) => setCounts({ ...counts, [field]: text })}
+              inputMode="numeric"
+              error={problem?.field === field ? problem.detail : null}
+            />
+          </div>
+        ))}
+        <div className="w-64">
+          <TextField label="Note" value={note} onText={setNote} maxLength={500} />
+        </div>
+      </ObservedForm>
+      {bad && <p className="text-[13px] text-accent">Counts are whole numbers.</p>}
+      {problem && !COUNTS.some(([field]) => field === problem.field) && (
         <ProblemNote error={save.error} />
       )}
-    </form>
+    </>
   )
 }
