@@ -69,7 +69,7 @@ def test_one_task_equals_a_two_sample_interval() -> None:
     assert margin.ratio == pytest.approx(math.exp(delta))
 
 
-def test_a_mix_has_satterthwaite_degrees_of_freedom() -> None:
+def test_a_mix_has_satterthwaite_degrees_of_freedom_with_the_prior_in_common() -> None:
     runs = runs_of({"A": [100.0, 103.0, 99.0], "B": [110.0, 112.0]}, "T")
     runs += runs_of({"A": [50.0], "B": [60.0]}, "U")
     analysis = analysed(runs, mix={"T": 3, "U": 1})
@@ -78,7 +78,10 @@ def test_a_mix_has_satterthwaite_degrees_of_freedom() -> None:
     assert s_t is not None
     assert s_u is not None
     parts = [0.75**2 * s_t.cv**2 * (1 / 3 + 1 / 2), 0.25**2 * s_u.cv**2 * 2]
-    df = sum(parts) ** 2 / (parts[0] ** 2 / s_t.df + parts[1] ** 2 / s_u.df)
+    # Three prior degrees of freedom are the same for both tasks; the repeats are each one's own.
+    leaning = parts[0] * 3 / s_t.df + parts[1] * 3 / s_u.df
+    df = sum(parts) ** 2 / (parts[0] ** 2 * 3 / s_t.df**2 + leaning**2 / 3)
+    assert (s_t.df, s_u.df) == (6, 3)
     assert margin.se == pytest.approx(math.sqrt(sum(parts)), rel=1e-12)
     assert margin.df == pytest.approx(df, rel=1e-10)
     single = [margin_of(analysis, "A", "B", task).log_ratio for task in (0, 1)]

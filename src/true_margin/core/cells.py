@@ -11,12 +11,19 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+from scipy.special import chdtrc, gammainc
 
 from true_margin.core.errors import SpreadUnknownError
 from true_margin.core.study import FloatArray, IndexArray, Measure, Settings, Study
 
 MEASURED_DF = 6
 """Degrees of freedom from repeats at which a spread is called measured."""
+UNREST_P = 0.1
+"""Below this p-value setups are given spreads of their own."""
+UNREST_PRIOR_DF = 4.0
+"""Degrees of freedom of the prior that draws each setup's share towards 1."""
+MOST_OVER = 6.0
+"""A cell's scatter counts at most this many times the pooled one: an odd run is no unrest."""
 
 
 class Basis(StrEnum):
@@ -64,6 +71,10 @@ class CellTable:
         v: log speed of each of those runs.
         relative_u: reading uncertainty over the value, of each of those runs.
         spread: one entry a task; None for a task without counted runs.
+        unrest: factor on a task's spread, one entry a setup; 1 where spreads are alike.
+        unrest_p: p-value of the test that setups scatter alike; None where there
+            is nothing to test.
+        unrest_df: degrees of freedom of those factors; inf where spreads are alike.
     """
 
     setup: IndexArray
@@ -79,6 +90,18 @@ class CellTable:
     v: FloatArray
     relative_u: FloatArray
     spread: tuple[Spread | None, ...]
+    unrest: FloatArray
+    unrest_p: float | None
+    unrest_df: float
+
+    def df_of(self, task: int) -> float:
+        """Degrees of freedom that a variance on this task bears.
+
+        Where setups have spreads of their own, what is known of their share limits it.
+        """
+        spread = self.spread[task]
+        own = np.nan if spread is None else spread.df
+        return float(1.0 / (1.0 / own + 1.0 / self.unrest_df))
 
     @property
     def start(self) -> IndexArray:
@@ -117,16 +140,19 @@ def build_cells(study: Study) -> CellTable:
     mean = _cell_sum(v, cell_of_run, len(first)) / n
     scatter = _cell_sum((v - mean[cell_of_run]) ** 2, cell_of_run, len(first))
     task = runs.task[run[first]]
+    setup = runs.setup[run[first]]
+    unrest = _unrest(len(study.setups), setup, task, n, scatter)
     spread = _spreads(study, task, n, scatter)
     relative_u = runs.u[run] / runs.value[run]
     cv = np.array([np.nan if each is None else each.cv for each in spread])
     # σ_i² = max(s_t², (u_i/t_i)²): a coarse reading cannot pass for a sharp one.
-    run_weight = 1.0 / np.maximum(cv[task][cell_of_run], relative_u) ** 2
+    cell_cv = cv[task] * unrest.factor[setup]
+    run_weight = 1.0 / np.maximum(cell_cv[cell_of_run], relative_u) ** 2
     weight = _cell_sum(run_weight, cell_of_run, len(first))
     value = _cell_sum(run_weight * v, cell_of_run, len(first)) / weight
     return CellTable(
-        runs.setup[run[first]], task, runs.round[run[first]], n, mean, scatter, value, weight,
-        run, cell_of_run, v, relative_u, spread,
+        setup, task, runs.round[run[first]], n, mean, scatter, value, weight,
+        run, cell_of_run, v, relative_u, spread, unrest.factor, unrest.p, unrest.df,
     )  # fmt: skip
 
 
@@ -164,6 +190,76 @@ def _log_speed(study: Study, run: IndexArray) -> FloatArray:
 
 def _cell_sum(values: FloatArray, cell_of_run: IndexArray, cells: int) -> FloatArray:
     return np.asarray(np.bincount(cell_of_run, weights=values, minlength=cells), dtype=float)
+
+
+@dataclass(frozen=True, slots=True)
+class _Unrest:
+    """How much more each setup scatters than the others, and what that rests on."""
+
+    factor: FloatArray
+    p: float | None
+    df: float
+
+
+def _unrest(
+    setups: int, setup: IndexArray, task: IndexArray, n: IndexArray, scatter: FloatArray
+) -> _Unrest:
+    """Test whether setups scatter alike; where not, give each its factor.
+
+    The cells of each task are ranked by their scatter; where setups scatter alike, each
+    setup's ranks are even between 0 and 1. A single odd run moves one rank only. Where the
+    ranks differ, each setup has its own share of the task's spread, drawn towards 1 by a
+    prior; else one spread serves all, which is the sharper estimate.
+
+    Reference:
+        Friedman (1937) and Skillings & Mack (1981), ranks within blocks; Harvey (1976),
+        Econometrica 44, for spreads that multiply; Smyth (2004) for the shrinking.
+    """
+    repeated = np.flatnonzero(n > 1)
+    setup, task, scatter, df_cell = (
+        setup[repeated],
+        task[repeated],
+        scatter[repeated],
+        n[repeated] - 1,
+    )
+    df = np.bincount(setup, df_cell, setups)
+    even = _Unrest(np.ones(setups), None, np.inf)
+    pooled = np.bincount(task, scatter) / np.maximum(np.bincount(task, df_cell), 1)
+    tested = np.flatnonzero(df > 0)
+    if len(tested) < 2:
+        return even
+    over = np.divide(scatter, pooled[task], out=np.zeros(len(task)), where=pooled[task] > 0)
+    rank = _rank_within(task, gammainc(df_cell / 2, over / 2))
+    blocks = len(np.unique(task))
+    if len(rank) == blocks or not rank.var() > 0:
+        return even
+    # Ranks within a task sum to a constant, which takes one degree of freedom off each.
+    variance = float(((rank - 0.5) ** 2).sum()) / (len(rank) - blocks)
+    cells = np.bincount(setup, minlength=setups)[tested]
+    mean = np.bincount(setup, rank, setups)[tested] / cells
+    p = float(chdtrc(len(tested) - 1, float(cells @ (mean - 0.5) ** 2) / variance))
+    if p >= UNREST_P:
+        return _Unrest(even.factor, p, np.inf)
+    capped = np.bincount(setup, np.minimum(over, MOST_OVER * df_cell), setups)[tested]
+    relative = capped / capped.sum() * df[tested].sum() / df[tested]
+    factor = np.ones(setups)
+    moderated = (UNREST_PRIOR_DF + df[tested] * relative) / (UNREST_PRIOR_DF + df[tested])
+    factor[tested] = np.sqrt(moderated)
+    return _Unrest(factor, p, UNREST_PRIOR_DF + float(df[tested].min()))
+
+
+def _rank_within(group: IndexArray, value: FloatArray) -> FloatArray:
+    """Rank values within their group, from 0 to 1; equal values share the mean of their ranks."""
+    order = np.lexsort((value, group))
+    g, v = group[order], value[order]
+    start = np.flatnonzero(np.diff(g, prepend=-1))
+    size = np.diff(np.append(start, len(g)))
+    place = np.arange(len(g)) - np.repeat(start, size) + 0.5
+    tie = np.cumsum((np.diff(g, prepend=-1) != 0) | (np.diff(v, prepend=-1.0) != 0)) - 1
+    shared = np.bincount(tie, place) / np.bincount(tie)
+    rank = np.empty(len(g))
+    rank[order] = shared[tie] / np.repeat(size, size)
+    return rank
 
 
 def _spreads(

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 import numpy as np
 from scipy.optimize import brentq
-from scipy.special import gammaincinv, gammaln, ndtr, stdtr
+from scipy.special import gammaincinv, gammaln, ndtr, stdtr, stdtrit
 
 from true_margin.core.margins import Contrasts, PairTable
 from true_margin.core.rounds import Fit
@@ -301,10 +301,14 @@ def studentized_range(confidence: float, k: int, df: float) -> float:
         inner = ndtr(z)[None, :] - ndtr(z[None, :] - q * scale[:, None])
         return float(scale_weight @ (k * (inner ** (k - 1)) @ density)) - confidence
 
-    upper = 8.0
+    # The range goes by roughly the factor of Student's t over the normal quantile.
+    near = math.sqrt(2.0) * float(stdtrit(min(df, 1e10), 1 - (1 - confidence) / (k * (k - 1))))
+    lower, upper = 0.9 * near, 1.02 * near
+    while excess(lower) > 0:
+        lower /= 2.0
     while excess(upper) < 0:
         upper *= 2.0
-    return float(brentq(excess, 1e-6, upper, xtol=1e-12, rtol=1e-12))
+    return float(brentq(excess, lower, upper, xtol=1e-12, rtol=1e-12))
 
 
 def _scale_nodes(df: float, node: FloatArray, weight: FloatArray) -> tuple[FloatArray, FloatArray]:

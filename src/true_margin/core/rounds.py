@@ -2,9 +2,10 @@
 
 Section 3 of the computation page. Cells follow
 ``v_c = θ(setup, task) + δ(app, round) + u(setup, app, round) + e``, fitted by
-generalised least squares. An app shares nothing with another app, and inside
-an app the setups meet only in δ; so θ is eliminated setup by setup and what
-remains to be solved is one small system an app.
+generalised least squares. An app shares nothing with another app; inside an app
+θ is eliminated node by node and u setup by setup, which leaves one small system
+in δ, with an unknown for each round but the reference. Nothing is ever as large
+as the cells squared: cost and memory grow with the cells.
 """
 
 from __future__ import annotations
@@ -69,30 +70,28 @@ class UpdateSpread:
 
 
 @dataclass(frozen=True, slots=True)
-class CoefficientRows:
-    """Estimates as linear forms in the cell values: row i is Σ a_c v_c.
+class AppFit:
+    """One app's share of the fit, with all that a contrast's variance needs.
+
+    A node is a measured (setup, task); e is the number of the app's rounds outside of
+    a reference. Nodes are sorted by setup, then task.
 
     Attributes:
-        cells: the cells that take part, shape (n,).
-        matrix: coefficients, shape (rows, n).
+        setup, task: of each node, shape (nodes,).
+        weight: W, sum of the weights of a node's cells, shape (nodes,).
+        share: part of that weight in each round outside of a reference, shape (nodes, e).
+        information: of each setup about δ + u (θ taken out), shape (setups, e, e).
+        shrink: (I + τ² information)⁻¹ of each setup, shape (setups, e, e).
+        inverse: inverse of the system in δ, its covariance, shape (e, e).
     """
 
-    cells: IndexArray
-    matrix: FloatArray
-
-
-@dataclass(frozen=True, slots=True)
-class AppBlock:
-    """One app's share of the fit.
-
-    Attributes:
-        cells: its cells, shape (n,), sorted by setup.
-        coefficients: row of each of its nodes over those cells, shape (nodes, n);
-            None where no update is involved and every node is its one cell.
-    """
-
-    cells: IndexArray
-    coefficients: FloatArray | None
+    setup: IndexArray
+    task: IndexArray
+    weight: FloatArray
+    share: FloatArray
+    information: FloatArray
+    shrink: FloatArray
+    inverse: FloatArray
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,10 +104,9 @@ class Fit:
         theta: log speed as of the latest round; NaN where not measured.
         component: label of the connected component; −1 where not measured.
         carried: True where the figure comes from earlier rounds only.
-        node_app: app index of each task, shape (tasks,).
-        node_row: row of each (setup, task) in its app's block; −1 where none.
-        blocks: one entry an app.
-        group: random-effect group of each cell; −1 in a reference round.
+        node_app: index of each task's app, shape (tasks,).
+        node_row: place of each (setup, task) among its app's nodes; −1 where none.
+        apps: one entry an app.
         rounds: effects of all app-rounds with counted runs, by app, then round.
         update: the uneven part of updates.
     """
@@ -118,84 +116,48 @@ class Fit:
     carried: FlagArray
     node_app: IndexArray
     node_row: IndexArray
-    blocks: tuple[AppBlock, ...]
-    group: IndexArray
+    apps: tuple[AppFit, ...]
     rounds: tuple[RoundEffect, ...]
     update: UpdateSpread
-
-    def rows_of(self, setups: IndexArray, weights: FloatArray) -> CoefficientRows:
-        """Give Σ_t weights[t]·θ(s, t) of each setup as a form in the cells.
-
-        Args:
-            setups: indices of setups that were measured on every weighted task.
-            weights: one weight a task, shape (tasks,).
-        """
-        cells: list[IndexArray] = []
-        parts: list[FloatArray] = []
-        tasks = np.flatnonzero(weights)
-        for app in np.unique(self.node_app[tasks]):
-            own = tasks[self.node_app[tasks] == app]
-            rows = self.node_row[np.ix_(setups, own)]
-            part = _block_rows(self.blocks[app], rows, weights[own])
-            cells.append(part.cells)
-            parts.append(part.matrix)
-        return CoefficientRows(np.concatenate(cells), np.concatenate(parts, axis=1))
-
-
-def _block_rows(block: AppBlock, rows: IndexArray, weights: FloatArray) -> CoefficientRows:
-    if block.coefficients is not None:
-        matrix = np.einsum("stn,t->sn", block.coefficients[rows], weights)
-        return CoefficientRows(block.cells, matrix)
-    setups, tasks = rows.shape
-    matrix = np.zeros((setups, setups * tasks))
-    columns = np.arange(setups * tasks).reshape(setups, tasks)
-    matrix[np.arange(setups)[:, None], columns] = weights
-    return CoefficientRows(block.cells[rows.ravel()], matrix)
 
 
 @dataclass(frozen=True, slots=True)
 class _Graph:
-    """Which cells hang together, by cell, and what is the reference there."""
+    """Which cells hang together, and what is the reference there.
+
+    Arrays by cell: the app, the component's label, the place among the app's rounds
+    outside of a reference (−1 in a reference round).
+    """
 
     app: IndexArray
     app_names: tuple[str, ...]
     node_app: IndexArray
     label: IndexArray
-    reference_round: IndexArray
     effect: IndexArray
-    group: IndexArray
 
 
 @dataclass(frozen=True, slots=True)
-class _SetupDesign:
-    """One setup's cells inside one app: which node, effect and group each belongs to."""
+class _Nodes:
+    """One app's cells gathered into nodes.
 
-    rows: IndexArray
-    nodes: IndexArray
-    design: FloatArray
-    effects: FloatArray
-    groups: FloatArray
+    Attributes:
+        setup, task: of each node.
+        weight, mean: sum of weights and weighted mean of log speed, by node.
+        share: as in ``AppFit``.
+        misfit: sum over cells of w (v − mean)².
+        information, score: of each setup about δ + u, shapes (setups, e, e), (setups, e).
+        rounds: rounds outside of a reference, shape (e,).
+    """
+
+    setup: IndexArray
+    task: IndexArray
     weight: FloatArray
-
-
-@dataclass(frozen=True, slots=True)
-class _AppDesign:
-    """One app's cells, setup by setup; empty parts where no update is involved."""
-
-    cells: IndexArray
-    used: IndexArray
-    parts: tuple[_SetupDesign, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class _SetupPart:
-    """One setup's cells inside one app, with θ eliminated."""
-
-    rows: IndexArray
-    solve: FloatArray
-    effects: FloatArray
-    residual: FloatArray
-    groups: FloatArray
+    mean: FloatArray
+    share: FloatArray
+    misfit: float
+    information: FloatArray
+    score: FloatArray
+    rounds: IndexArray
 
 
 def fit_rounds(study: Study, cells: CellTable) -> Fit:
@@ -206,27 +168,34 @@ def fit_rounds(study: Study, cells: CellTable) -> Fit:
         cells: its cells.
 
     Returns:
-        Estimates, their linear forms, and the update spread.
+        Estimates, what their variances are made of, and the update spread.
 
     Reference:
-        Searle, Casella & McCulloch (1992), Variance Components, ch. 7 (GLS by
-        elimination); DerSimonian & Laird (1986), eq. 8, for τ² by moments.
+        Henderson's equations with θ eliminated: Searle, Casella & McCulloch (1992),
+        Variance Components, ch. 7; DerSimonian & Laird (1986), eq. 8, for τ² by moments.
     """
     graph = _join(study, cells)
-    designs = [_design_app(cells, graph, app) for app in range(len(graph.app_names))]
-    update = _update_spread(study, cells, designs)
+    gathered = [_gather(study, cells, graph, app) for app in range(len(graph.app_names))]
+    update = _update_spread(study, gathered, len(cells))
     shape = (len(study.setups), len(study.tasks))
     theta = np.full(shape, np.nan)
     node_row = np.full(shape, -1, dtype=np.intp)
     component = np.full(shape, -1, dtype=np.intp)
     component[cells.setup, cells.task] = graph.label
-    delta = np.zeros(int(graph.effect.max(initial=-1)) + 1)
-    blocks = [_fit_app(cells, app, update.cv**2, theta, node_row, delta) for app in designs]
+    apps, deltas = [], []
+    for nodes in gathered:
+        fitted, delta, uneven = _fit_app(nodes, update.cv**2)
+        shift = delta + uneven[nodes.setup]
+        theta[nodes.setup, nodes.task] = nodes.mean - (nodes.share * shift).sum(axis=1)
+        node_row[nodes.setup, nodes.task] = np.arange(len(nodes.setup))
+        apps.append(fitted)
+        deltas.append(dict(zip(nodes.rounds.tolist(), delta.tolist(), strict=True)))
     carried = component >= 0
-    carried[cells.setup[graph.effect < 0], cells.task[graph.effect < 0]] = False
+    latest = graph.effect < 0
+    carried[cells.setup[latest], cells.task[latest]] = False
     return Fit(
-        theta, component, carried, graph.node_app, node_row, tuple(blocks), graph.group,
-        _round_effects(study, cells, graph, delta), update,
+        theta, component, carried, graph.node_app, node_row, tuple(apps),
+        _round_effects(study, cells, graph, deltas), update,
     )  # fmt: skip
 
 
@@ -247,151 +216,99 @@ def _join(study: Study, cells: CellTable) -> _Graph:
     latest = np.full(size, -1, dtype=np.intp)
     np.maximum.at(latest, label, cells.round)
     outside = cells.round != latest[label]
-    # δ belongs to an app-round; groups to a setup within it.
-    effect, group = np.full(len(cells), -1, np.intp), np.full(len(cells), -1, np.intp)
-    effect[outside] = np.unique(app_round[outside], return_inverse=True)[1]
-    key = app_round[outside] * max(len(study.setups), 1) + cells.setup[outside]
-    group[outside] = np.unique(key, return_inverse=True)[1]
-    return _Graph(app, app_names, node_app, label, latest[label], effect, group)
+    effect = np.full(len(cells), -1, np.intp)
+    used = np.zeros((len(app_names), rounds), dtype=bool)
+    used[app[outside], cells.round[outside]] = True
+    # Places count anew in each app, by round.
+    effect[outside] = (np.cumsum(used, axis=1) - 1)[app[outside], cells.round[outside]]
+    return _Graph(app, app_names, node_app, label, effect)
 
 
-def _design_app(cells: CellTable, graph: _Graph, app: int) -> _AppDesign:
-    """Lay out one app's cells, setup by setup."""
+def _gather(study: Study, cells: CellTable, graph: _Graph, app: int) -> _Nodes:
+    """Gather one app's cells into nodes, and take θ out of each."""
     own = np.flatnonzero(graph.app == app)
-    own = own[np.argsort(cells.setup[own], kind="stable")]
-    effect = graph.effect[own]
-    used = np.unique(effect[effect >= 0])
-    if len(used) == 0:
-        return _AppDesign(own, used, ())
-    starts = np.flatnonzero(np.diff(cells.setup[own], prepend=-1))
-    parts = []
-    for rows in np.split(np.arange(len(own)), starts[1:]):
-        task, group = cells.task[own[rows]], graph.group[own[rows]]
-        # Sets of small integers: sorting in Python beats a general unique here.
-        nodes = np.array(sorted(set(task.tolist())))
-        groups = np.array(sorted(set(group[group >= 0].tolist())), dtype=np.intp)
-        parts.append(
-            _SetupDesign(
-                rows, nodes,
-                (task[:, None] == nodes).astype(float),
-                (effect[rows, None] == used).astype(float),
-                (group[:, None] == groups).astype(float),
-                cells.weight[own[rows]],
-            )
-        )  # fmt: skip
-    return _AppDesign(own, used, tuple(parts))
+    key, node = np.unique(
+        cells.setup[own] * len(study.tasks) + cells.task[own], return_inverse=True
+    )
+    setup, task = np.divmod(key, max(len(study.tasks), 1))
+    w, v, effect = cells.weight[own], cells.value[own], graph.effect[own]
+    count = len(key)
+    weight = np.asarray(np.bincount(node, w, count), dtype=float)
+    mean = np.bincount(node, w * v, count) / weight
+    outside = effect >= 0
+    rounds = np.unique(cells.round[own][outside])
+    share = np.zeros((count, len(rounds)))
+    share[node[outside], effect[outside]] = w[outside] / weight[node[outside]]
+    rest = v - mean[node]
+    score = np.zeros((len(study.setups), len(rounds)))
+    np.add.at(score, (cells.setup[own][outside], effect[outside]), (w * rest)[outside])
+    information = np.zeros((len(study.setups), len(rounds), len(rounds)))
+    if len(rounds):
+        np.add.at(information, setup, node_information(weight, share))
+    return _Nodes(setup, task, weight, mean, share, float(w @ rest**2), information, score, rounds)
 
 
-def _fit_app(
-    cells: CellTable,
-    app: _AppDesign,
-    tau2: float,
-    theta: FloatArray,
-    node_row: IndexArray,
-    delta: FloatArray,
-) -> AppBlock:
-    """Fit one app; fills its entries of ``theta``, ``node_row`` and ``delta``."""
-    setup, task, y = cells.setup[app.cells], cells.task[app.cells], cells.value[app.cells]
-    if not app.parts:
-        # All in reference rounds: two cells of one node would have joined two
-        # rounds, so here every node is exactly one cell.
-        node_row[setup, task] = np.arange(len(y))
-        theta[setup, task] = y
-        return AppBlock(app.cells, None)
-    parts = _eliminate(app, tau2)
-    to_delta = _effect_rows(parts, len(y), len(app.used))
-    delta[app.used] = to_delta @ y
-    coefficients = []
-    row = 0
-    for part, design in zip(parts, app.parts, strict=True):
-        matrix = -(part.solve @ part.effects) @ to_delta
-        matrix[:, part.rows] += part.solve
-        own = setup[part.rows[0]]
-        node_row[own, design.nodes] = np.arange(row, row + len(design.nodes))
-        theta[own, design.nodes] = matrix @ y
-        coefficients.append(matrix)
-        row += len(design.nodes)
-    return AppBlock(app.cells, np.concatenate(coefficients))
+def node_information(weight: FloatArray, share: FloatArray) -> FloatArray:
+    """Give what each node tells about δ + u once its θ is taken out: W (diag p − p pᵀ).
+
+    Args:
+        weight: W of each node, shape (n,).
+        share: p of each node, shape (n, e).
+
+    Returns:
+        Shape (n, e, e).
+    """
+    outer = share[:, :, None] * share[:, None, :]
+    spread = share[:, :, None] * np.eye(share.shape[1]) - outer
+    return np.asarray(weight[:, None, None] * spread)
 
 
-def _eliminate(app: _AppDesign, tau2: float) -> list[_SetupPart]:
-    """Take θ out of each setup's equations."""
-    parts = []
-    for each in app.parts:
-        inverse = _inverse_variance(each.weight, each.groups, tau2)
-        weighted = each.design.T @ inverse
-        solve = np.asarray(np.linalg.solve(weighted @ each.design, weighted), dtype=float)
-        residual = inverse - weighted.T @ solve
-        parts.append(_SetupPart(each.rows, solve, each.effects, residual, each.groups))
-    return parts
+def _fit_app(nodes: _Nodes, tau2: float) -> tuple[AppFit, FloatArray, FloatArray]:
+    """Solve one app's system.
+
+    Returns:
+        What contrasts need, δ of shape (e,), and u of shape (setups, e).
+    """
+    one = np.eye(len(nodes.rounds))
+    shrink = np.asarray(np.linalg.inv(one + tau2 * nodes.information), dtype=float)
+    system = (nodes.information @ shrink).sum(axis=0)
+    inverse = np.asarray(np.linalg.inv(system))
+    seen = np.einsum("sij,sj->si", shrink, nodes.score)
+    delta = inverse @ seen.sum(axis=0)
+    uneven = tau2 * (seen - np.einsum("sij,sjk,k->si", shrink, nodes.information, delta))
+    fitted = AppFit(
+        nodes.setup, nodes.task, nodes.weight, nodes.share, nodes.information, shrink, inverse
+    )
+    return fitted, delta, uneven
 
 
-def _inverse_variance(weight: FloatArray, groups: FloatArray, tau2: float) -> FloatArray:
-    """V⁻¹ of V = diag(1/w) + τ² Z Zᵀ."""
-    if tau2 == 0.0 or groups.shape[1] == 0:
-        return np.diag(weight)
-    return np.asarray(np.linalg.inv(np.diag(1.0 / weight) + tau2 * groups @ groups.T))
-
-
-def _effect_rows(parts: list[_SetupPart], cells: int, effects: int) -> FloatArray:
-    """Rows that turn cell values into δ, shape (effects, cells)."""
-    system = np.zeros((effects, effects))
-    right = np.zeros((effects, cells))
-    for part in parts:
-        share = part.effects.T @ part.residual
-        system += share @ part.effects
-        right[:, part.rows] = share
-    return np.asarray(np.linalg.solve(system, right))
-
-
-def _update_spread(study: Study, cells: CellTable, designs: list[_AppDesign]) -> UpdateSpread:
+def _update_spread(study: Study, gathered: list[_Nodes], cells: int) -> UpdateSpread:
     """τ² by moments from the fit without u, moderated by the prior."""
-    updated = [app for app in designs if app.parts]
+    updated = [nodes for nodes in gathered if len(nodes.rounds)]
     if not updated:
         return UpdateSpread(0.0, None, 0, None, None)
-    misfit, residual_df = 0.0, 0
-    squares: list[FloatArray] = []
-    for app in updated:
-        parts = _eliminate(app, 0.0)
-        misfit += _misfit(parts, cells.value[app.cells], len(app.used))
-        nodes = sum(len(part.nodes) for part in app.parts)
-        residual_df += len(app.cells) - nodes - len(app.used)
-        squares.append(_group_square(parts, len(app.used)))
-    return _moderate_update(study, misfit, residual_df, squares)
-
-
-def _misfit(parts: list[_SetupPart], y: FloatArray, effects: int) -> float:
-    """Q = rᵀWr of one app: yᵀRy less what the effects explain."""
-    delta = _effect_rows(parts, len(y), effects) @ y
-    total = 0.0
-    for part in parts:
-        rest = y[part.rows] - part.effects @ delta
-        total += float(rest @ part.residual @ rest)
-    return total
-
-
-def _group_square(parts: list[_SetupPart], effects: int) -> FloatArray:
-    """ZᵀMZ of one app, M = R − TᵀS⁻¹T."""
-    size = sum(part.groups.shape[1] for part in parts)
-    square, shared = np.zeros((size, size)), np.zeros((effects, size))
-    system = np.zeros((effects, effects))
-    at = 0
-    for part in parts:
-        mine = slice(at, at + part.groups.shape[1])
-        square[mine, mine] = part.groups.T @ part.residual @ part.groups
-        shared[:, mine] = part.effects.T @ part.residual @ part.groups
-        system += part.effects.T @ part.residual @ part.effects
-        at = mine.stop
-    return np.asarray(square - shared.T @ np.linalg.solve(system, shared))
+    misfit = sum(nodes.misfit for nodes in updated)
+    residual_df = cells - sum(len(nodes.setup) + len(nodes.rounds) for nodes in gathered)
+    information, evidence = 0.0, 0
+    totals = [nodes.information.sum(axis=0) for nodes in updated]
+    for nodes, total in zip(updated, totals, strict=True):
+        score = nodes.score.sum(axis=0)
+        misfit -= float(score @ np.linalg.solve(total, score))
+        square = np.einsum("sij,sjk->ik", nodes.information, nodes.information)
+        # tr(ZᵀMZ), with M the projection that is left once θ and δ are taken out.
+        information += float(np.trace(total) - np.trace(np.linalg.solve(total, square)))
+    floor = _RANK_TOLERANCE * max(1.0, information)
+    for nodes, total in zip(updated, totals, strict=True):
+        # δ takes up as many directions of the setups' information as it has unknowns.
+        each = np.linalg.eigvalsh(nodes.information) > floor
+        evidence += int(each.sum()) - int((np.linalg.eigvalsh(total) > floor).sum())
+    return _moderate_update(study, max(misfit, 0.0), residual_df, information, evidence)
 
 
 def _moderate_update(
-    study: Study, misfit: float, residual_df: int, squares: list[FloatArray]
+    study: Study, misfit: float, residual_df: int, information: float, evidence: int
 ) -> UpdateSpread:
     settings = study.settings
-    information = float(sum(np.trace(square) for square in squares))
-    floor = _RANK_TOLERANCE * max(1.0, information)
-    evidence = int(sum((np.linalg.eigvalsh(square) > floor).sum() for square in squares))
     by_moments = 0.0
     if residual_df > 0 and evidence > 0:
         by_moments = max(0.0, (misfit - residual_df) / information)
@@ -406,11 +323,17 @@ def _moderate_update(
 
 
 def _round_effects(
-    study: Study, cells: CellTable, graph: _Graph, delta: FloatArray
+    study: Study, cells: CellTable, graph: _Graph, deltas: list[dict[int, float]]
 ) -> tuple[RoundEffect, ...]:
-    found = {}
-    for app, round_, effect in zip(graph.app, cells.round, graph.effect, strict=True):
-        log_effect = float(delta[effect]) if effect >= 0 else 0.0
-        key = (graph.app_names[app], study.rounds[round_])
-        found[key] = RoundEffect(*key, log_effect, bool(effect < 0))
-    return tuple(found[key] for key in sorted(found))
+    rounds = max(len(study.rounds), 1)
+    key, at = np.unique(graph.app * rounds + cells.round, return_index=True)
+    found = [
+        RoundEffect(
+            graph.app_names[app], study.rounds[round_],
+            deltas[app].get(round_, 0.0), bool(graph.effect[first] < 0),
+        )
+        for app, round_, first in zip(
+            (key // rounds).tolist(), (key % rounds).tolist(), at.tolist(), strict=True
+        )
+    ]  # fmt: skip
+    return tuple(sorted(found, key=lambda e: (e.app, e.round)))

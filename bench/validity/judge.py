@@ -1,0 +1,176 @@
+"""Holds what the core says of drawn shootouts against their truth."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+import numpy as np
+from scipy.special import ndtri
+
+from bench.validity.worlds import Drawn, World, draw
+from true_margin.core.analysis import Comparison, analyse, mix_weights
+from true_margin.core.cells import CellTable
+from true_margin.core.margins import CALL_ORDER, Call
+from true_margin.core.rounds import Fit
+
+CLEAR, LEVEL, AHEAD = (CALL_ORDER.index(c) for c in (Call.CLEAR, Call.LEVEL, Call.AHEAD))
+
+
+@dataclass(slots=True)
+class Tally:
+    """Pairs of one kind, and what became of them."""
+
+    pairs: int = 0
+    covered: int = 0
+    width: float = 0.0
+    oracle_pairs: int = 0
+
+    def add(self, inside: np.ndarray, ratio: np.ndarray) -> None:
+        """Count some pairs: whether the truth is inside, and width over the oracle's."""
+        self.pairs += len(inside)
+        self.covered += int(inside.sum())
+        known = np.isfinite(ratio)
+        self.width += float(np.log(ratio[known]).sum())
+        self.oracle_pairs += int(known.sum())
+
+    @property
+    def coverage(self) -> float:
+        """Share of intervals that hold the truth."""
+        return self.covered / self.pairs if self.pairs else math.nan
+
+    @property
+    def noise(self) -> float:
+        """Standard error of the coverage, as if pairs were independent."""
+        return math.sqrt(self.coverage * (1 - self.coverage) / max(self.pairs, 1))
+
+    @property
+    def relative_width(self) -> float:
+        """Geometric mean of width over the oracle's."""
+        return math.exp(self.width / self.oracle_pairs) if self.oracle_pairs else math.nan
+
+
+@dataclass(slots=True)
+class Verdict:
+    """What became of all pairs and ladders of a world."""
+
+    kinds: dict[str, Tally] = field(default_factory=dict)
+    pairs: int = 0
+    clear_wrong: int = 0
+    order_wrong: int = 0
+    differing: int = 0
+    level_on_differing: int = 0
+    ladders: int = 0
+    ranks_held: int = 0
+
+    def share(self, part: int, whole: int) -> float:
+        """A share, or NaN of nothing."""
+        return part / whole if whole else math.nan
+
+
+def judge(world: World, studies: int, seed: int) -> Verdict:
+    """Draw shootouts of a world and hold every pair against the truth."""
+    verdict = Verdict()
+    for child in np.random.SeedSequence(seed).spawn(studies):
+        _judge_one(world, draw(world, np.random.default_rng(child)), verdict)
+    return verdict
+
+
+def _judge_one(world: World, drawn: Drawn, verdict: Verdict) -> None:
+    study = drawn.study
+    analysis = analyse(study)
+    cells, fit = analysis.cells, analysis.fit
+    for task in [*range(len(study.tasks)), None]:
+        comparison = analysis.compare(task)
+        weights = mix_weights(study, task)
+        _judge_pairs(world, drawn, cells, fit, comparison, weights, verdict)
+        _judge_ranks(drawn, comparison, weights, verdict)
+
+
+def _judge_pairs(
+    world: World,
+    drawn: Drawn,
+    cells: CellTable,
+    fit: Fit,
+    comparison: Comparison,
+    weights: np.ndarray,
+    verdict: Verdict,
+) -> None:
+    pairs = comparison.pairs
+    setups = pairs.contrasts.setups
+    truth = drawn.theta @ weights
+    difference = truth[setups][:, None] - truth[setups][None, :]
+    upper = np.triu(pairs.comparable, 1)
+    inside = (pairs.lo <= difference) & (difference <= pairs.hi)
+    ratio = (pairs.hi - pairs.lo) / _oracle_width(world, drawn, cells, setups, weights)
+    call = pairs.call
+    wrong = np.sign(pairs.contrasts.log_ratio) != np.sign(difference)
+    matters = np.abs(difference) > pairs.materiality
+    verdict.pairs += int(upper.sum())
+    verdict.clear_wrong += int((upper & wrong & (call == CLEAR)).sum())
+    verdict.order_wrong += int((upper & wrong & ((call == CLEAR) | (call == AHEAD))).sum())
+    verdict.differing += int((upper & matters).sum())
+    verdict.level_on_differing += int((upper & matters & (call == LEVEL)).sum())
+    for kind, mask in _kinds(world, cells, fit, comparison, setups):
+        at = upper & mask
+        verdict.kinds.setdefault(kind, Tally()).add(inside[at], ratio[at])
+
+
+def _oracle_width(
+    world: World, drawn: Drawn, cells: CellTable, setups: np.ndarray, weights: np.ndarray
+) -> np.ndarray:
+    """Width of an interval by one who knows every spread; one round only."""
+    if world.uneven is not None:
+        return np.full((len(setups), len(setups)), np.nan)
+    n = np.zeros(drawn.theta.shape)
+    n[cells.setup, cells.task] = cells.n
+    with np.errstate(divide="ignore", invalid="ignore"):
+        variance = np.where(weights > 0, weights**2 * drawn.sigma**2 / n, 0.0).sum(axis=1)[setups]
+    return np.asarray(2 * ndtri(0.975) * np.sqrt(variance[:, None] + variance[None, :]))
+
+
+def _kinds(
+    world: World, cells: CellTable, fit: Fit, comparison: Comparison, setups: np.ndarray
+) -> Iterator[tuple[str, np.ndarray]]:
+    """Name the kinds of pair that a comparison holds, with a mask for each."""
+    everything = np.ones((len(setups), len(setups)), dtype=bool)
+    if comparison.task is None:
+        yield "mix", everything
+        return
+    spread = cells.spread[comparison.task]
+    if spread is None:
+        return
+    basis = spread.basis.value
+    if len(world.spread) > 1:
+        basis += f", truly {100 * world.spread[comparison.task]:g} %"
+    if world.uneven is not None:
+        carried = fit.carried[setups, comparison.task]
+        one = carried[:, None] ^ carried[None, :]
+        both = carried[:, None] & carried[None, :]
+        yield f"{basis}, both latest", ~one & ~both
+        yield f"{basis}, one carried over", one
+        yield f"{basis}, both carried over", both
+    elif len(set(world.setup_factors)) > 1:
+        loud = (setups % len(world.setup_factors)) == len(world.setup_factors) - 1
+        yield f"{basis}, any pair", everything
+        yield f"{basis}, calm and calm", ~loud[:, None] & ~loud[None, :]
+        yield f"{basis}, calm and restless", loud[:, None] ^ loud[None, :]
+        yield f"{basis}, restless and restless", loud[:, None] & loud[None, :]
+    else:
+        yield basis, everything
+
+
+def _judge_ranks(
+    drawn: Drawn, comparison: Comparison, weights: np.ndarray, verdict: Verdict
+) -> None:
+    if len(comparison.rungs) < 2:
+        return
+    on = [rung.setup for rung in comparison.rungs]
+    truth = (drawn.theta @ weights)[on]
+    rank = 1 + (truth[None, :] > truth[:, None]).sum(axis=1)
+    verdict.ladders += 1
+    verdict.ranks_held += all(
+        rung.best_rank <= r <= rung.worst_rank
+        for rung, r in zip(comparison.rungs, rank, strict=True)
+    )
