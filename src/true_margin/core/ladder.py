@@ -292,13 +292,15 @@ def studentized_range(confidence: float, k: int, df: float) -> float:
         >>> round(studentized_range(0.95, 3, 10.0), 3)
         3.877
     """
-    node, weight = np.polynomial.legendre.leggauss(96)
+    node, weight = _legendre(96)
     z, z_weight = 9.0 * node, 9.0 * weight
+    below = ndtr(z)[None, :]
     density = z_weight * np.exp(-(z**2) / 2) / math.sqrt(2 * math.pi)
-    scale, scale_weight = _scale_nodes(df, node, weight)
+    # Few degrees of freedom have a long tail that takes more nodes.
+    scale, scale_weight = _scale_nodes(df, *_legendre(48 if df > 4 else 96))
 
     def excess(q: float) -> float:
-        inner = ndtr(z)[None, :] - ndtr(z[None, :] - q * scale[:, None])
+        inner = below - ndtr(z[None, :] - q * scale[:, None])
         return float(scale_weight @ (k * (inner ** (k - 1)) @ density)) - confidence
 
     # The range goes by roughly the factor of Student's t over the normal quantile.
@@ -309,6 +311,11 @@ def studentized_range(confidence: float, k: int, df: float) -> float:
     while excess(upper) < 0:
         upper *= 2.0
     return float(brentq(excess, lower, upper, xtol=1e-12, rtol=1e-12))
+
+
+@lru_cache(maxsize=4)
+def _legendre(nodes: int) -> tuple[FloatArray, FloatArray]:
+    return np.polynomial.legendre.leggauss(nodes)
 
 
 def _scale_nodes(df: float, node: FloatArray, weight: FloatArray) -> tuple[FloatArray, FloatArray]:
