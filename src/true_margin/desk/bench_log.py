@@ -64,7 +64,7 @@ def bring_in(database: Database, slug: str, log: DeviceLog, who: str) -> LogBrou
     added = known = 0
     with transaction(database) as session:
         home = shootouts.get_shootout(session, slug).id
-        shootouts.bump_revision(session, home)
+        shootouts.bump_revision(session, home, rest=False)
         places = read_places(session, home)
         for each in (*log.kept, *watched, *stopped):
             key = str(each.fields["client_key"])

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TypeVar
 from uuid import UUID
@@ -19,21 +19,15 @@ from sqlalchemy.orm import Session
 from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.checks import Mark as CoreMark
 from true_margin.core.checks import slowed_down
-from true_margin.core.study import (
-    STATUS_CODE,
-    Measure,
-    RunStatus,
-    RunTable,
-    Settings,
-    Study,
-    TaskFacts,
-)
+from true_margin.core.study import Measure, Settings, Study, TaskFacts
 from true_margin.core.task_rows import OBSERVATION
 from true_margin.desk.conditions import Parity
 from true_margin.desk.errors import DeskError, transaction
 from true_margin.desk.noted import NewestNotes
 from true_margin.desk.prices import tested_price
+from true_margin.desk.run_index import Places, RunIndex, index_runs
 from true_margin.store import (
+    inquiries,
     lineup,
     outputs,
     overrules,
@@ -62,7 +56,7 @@ class Book:
     """One shootout as it stood at one revision.
 
     ``tasks`` are those that are timed; ``observed`` are looked at only, and stand in
-    no figure.
+    no figure. ``stamps`` are those of the latest run and mark that it holds.
     """
 
     shootout: records.Shootout
@@ -82,6 +76,9 @@ class Book:
     playbacks: tuple[records.Playback, ...] = ()
     trials: tuple[records.Trial, ...] = ()
     troubles: tuple[records.Trouble, ...] = ()
+    inquiries: tuple[records.Inquiry, ...] = ()
+    published: tuple[records.PublishedFigure, ...] = ()
+    stamps: tuple[int, int] = (0, 0)
 
     @cached_property
     def setups(self) -> tuple[records.Setup, ...]:
@@ -126,9 +123,20 @@ class Book:
         chosen = self.shootout.baseline_setup_id
         if chosen in self.setup_index:
             return self.setups[self.setup_index[chosen]]
-        measured = {run.setup_id for run in self.runs if run.status == "ok"}
-        first = next((setup for setup in self.setups if setup.id in measured), None)
+        measured: list[bool] = np.asarray(self.index.ok.any(axis=1)).tolist()
+        first = next((s for s, there in zip(self.setups, measured, strict=True) if there), None)
         return first or next(iter(self.setups), None)
+
+    @cached_property
+    def index(self) -> RunIndex:
+        """The runs in columns, with counts of them."""
+        rounds = {round_.id: i for i, round_ in enumerate(self.rounds)}
+        return index_runs(self.runs, Places(self.setup_index, self.task_index, rounds))
+
+    @cached_property
+    def place_of(self) -> dict[UUID, int]:
+        """Place of each run in the book."""
+        return {run.id: place for place, run in enumerate(self.runs)}
 
     @cached_property
     def noted(self) -> NewestNotes:
@@ -179,7 +187,7 @@ def build_study(book: Book) -> Study:
             for task in book.tasks
         ),
         rounds=tuple(round_.name for round_ in book.rounds),
-        runs=_columns(book),
+        runs=book.index.table,
         baseline=None if baseline is None else book.setup_index[baseline.id],
         mix=mix_of(book),
         prices=tuple(tested_price(book, setup).amount for setup in book.setups),
@@ -196,7 +204,8 @@ def mix_of(book: Book) -> tuple[float, ...]:
 
     A task that another follows counts only until that one has runs.
     """
-    with_runs = {run.task_id for run in book.runs if run.status == "ok"}
+    there: list[bool] = np.asarray(book.index.ok.any(axis=0)).tolist()
+    with_runs = {task.id for task, own in zip(book.tasks, there, strict=True) if own}
     if not with_runs:
         return tuple(0.0 if task.superseded else 1.0 for task in book.tasks)
     replaced: set[UUID | None] = set()
@@ -212,27 +221,13 @@ def mix_of(book: Book) -> tuple[float, ...]:
     )
 
 
-def _columns(book: Book) -> RunTable:
-    round_at = {round_.id: i for i, round_ in enumerate(book.rounds)}
-    rows = book.runs
-    return RunTable(
-        setup=np.array([book.setup_index[r.setup_id] for r in rows], dtype=np.intp),
-        task=np.array([book.task_index[r.task_id] for r in rows], dtype=np.intp),
-        round=np.array([round_at[r.round_id] for r in rows], dtype=np.intp),
-        order=np.array([r.place for r in rows], dtype=np.int64),
-        value=np.array([np.nan if r.value is None else r.value for r in rows], dtype=float),
-        u=np.array([r.u for r in rows], dtype=float),
-        status=np.array([STATUS_CODE[RunStatus(r.status)] for r in rows], dtype=np.int8),
-        bound=np.array([r.bound for r in rows], dtype=bool),
-    )
-
-
 class BookShelf:
     """Keeps the latest books in memory, by shootout and revision."""
 
     def __init__(self) -> None:
         self._books: OrderedDict[tuple[UUID, int], Book] = OrderedDict()
         self._gates: dict[tuple[UUID, int], threading.Lock] = {}
+        self._newest: dict[UUID, int] = {}
         self._lock = threading.Lock()
 
     def take(self, database: Database, slug: str) -> Book:
@@ -248,7 +243,14 @@ class BookShelf:
                 gate = self._gates.setdefault(key, threading.Lock())
             # After a change every open page asks at once: one of them loads, the others wait.
             with gate:
-                return self._kept(key) or self._keep(key, load_book(session, shootout))
+                return self._kept(key) or self._keep(key, self._load(session, shootout))
+
+    def _load(self, session: Session, shootout: records.Shootout) -> Book:
+        with self._lock:
+            before = self._books.get((shootout.id, self._newest.get(shootout.id, -1)))
+        if before is None or before.shootout.rest_revision != shootout.rest_revision:
+            return load_book(session, shootout)
+        return follow_book(session, shootout, before)
 
     def _kept(self, key: tuple[UUID, int]) -> Book | None:
         with self._lock:
@@ -260,7 +262,10 @@ class BookShelf:
 
     def _keep(self, key: tuple[UUID, int], book: Book) -> Book:
         with self._lock:
+            # Nobody asks for an earlier revision again.
+            self._books.pop((key[0], self._newest.get(key[0], -1)), None)
             self._books[key] = book
+            self._newest[key[0]] = max(key[1], self._newest.get(key[0], -1))
             self._gates.pop(key, None)
             while len(self._books) > _KEPT_BOOKS:
                 self._books.popitem(last=False)
@@ -287,9 +292,10 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
     machines = lineup.list_machines(session, shootout.id, archived=None if archive else False)
     all_tasks = tasks.list_tasks(session, shootout.id)
     there = {setup.id for machine in machines for setup in machine.setups}
-    own_runs = tuple(r for r in runs.list_runs(session, shootout.id) if r.setup_id in there)
+    all_runs, run_stamp = runs.read_runs(session, shootout.id)
+    own_runs = tuple(r for r in all_runs if r.setup_id in there)
     kept = {run.id for run in own_runs}
-    marks = runs.list_shootout_marks(session, shootout.id)
+    marks, mark_stamp = runs.read_marks(session, shootout.id)
     files = timelines.list_files(session, shootout.id)
     words = overrules.list_overrules(session, shootout.id)
     return Book(
@@ -310,7 +316,78 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         _of(there, outputs.list_playbacks(session, shootout.id)),
         _of(there, outputs.list_trials(session, shootout.id)),
         _of(there, outputs.list_troubles(session, shootout.id)),
+        inquiries.list_inquiries(session, shootout.id),
+        inquiries.list_published(session, shootout.id),
+        (run_stamp, mark_stamp),
     )
+
+
+def follow_book(session: Session, shootout: records.Shootout, before: Book) -> Book:
+    """Make the book anew where only runs, marks and settings were written since ``before``.
+
+    What was written is read alone, and what does not rest on it is taken over.
+    """
+    changed, run_stamp = runs.read_runs(session, shootout.id, before.stamps[0])
+    new_marks, mark_stamp = runs.read_marks(session, shootout.id, before.stamps[1])
+    stamps = (max(run_stamp, before.stamps[0]), max(mark_stamp, before.stamps[1]))
+    there = [run for run in changed if run.setup_id in before.setup_index]
+    at, rows = _merged(before, there)
+    marks = before.marks
+    if new_marks:
+        known = {run.id for run in rows}
+        added = {(m.run_id, m.elapsed_s): m for m in (*marks, *new_marks) if m.run_id in known}
+        marks = tuple(sorted(added.values(), key=lambda m: m.elapsed_s))
+    book = replace(before, shootout=shootout, runs=rows, marks=marks, stamps=stamps)
+    _take_over(before, book, at, there)
+    return book
+
+
+def _merged(
+    before: Book, changed: Sequence[records.Run]
+) -> tuple[list[int] | None, tuple[records.Run, ...]]:
+    """Put changed and new runs into a book's runs.
+
+    Returns:
+        Where each changed run stands, None where the order is another; and all runs.
+    """
+    rows = list(before.runs)
+    at = []
+    for run in changed:
+        place = before.place_of.get(run.id)
+        if place is None:
+            at.append(len(rows))
+            rows.append(run)
+        else:
+            at.append(place)
+            rows[place] = run
+    near = {p for place in at for p in (place, place + 1) if 0 < p < len(rows)}
+    if all(rows[p - 1].place <= rows[p].place for p in near):
+        return at, tuple(rows)
+    return None, tuple(sorted(rows, key=lambda run: run.place))
+
+
+def _take_over(
+    before: Book, book: Book, at: list[int] | None, changed: Sequence[records.Run]
+) -> None:
+    """Give a book what was worked out of the one before and still holds."""
+    known, own = before.__dict__, book.__dict__
+    for name in ("setups", "setup_index", "task_index", "machine_of", "noted"):
+        if name in known:
+            own[name] = known[name]
+    if book.marks is before.marks and "marks_of" in known:
+        own["marks_of"] = known["marks_of"]
+    if at is not None and "index" in known:
+        own["index"] = before.index.replaced(at, changed) if changed else before.index
+        own["place_of"] = {
+            **before.place_of, **{run.id: p for run, p in zip(changed, at, strict=True)}
+        } if changed else before.place_of  # fmt: skip
+    judged = ("subject", "trial_rows")
+    if all(getattr(before.shootout, n) == getattr(book.shootout, n) for n in judged) and (
+        "parity" in known and before.index.methods == book.index.methods
+    ):
+        own["parity"] = known["parity"]
+    if "analysis" in known:
+        own["analysis"] = analyse(build_study(book), before=before.analysis)
 
 
 def _of(setups: set[UUID], noted: tuple[_Noted, ...]) -> tuple[_Noted, ...]:

@@ -19,6 +19,7 @@ from true_margin.core.parity import (
     compare_parity,
     worst_weight,
 )
+from true_margin.core.quantities import ReadingMethod
 from true_margin.core.spec_rows import CONDITION_OF, SPECS, STATES, TITLES
 from true_margin.core.specs import show_spec
 from true_margin.core.study import FlagArray
@@ -102,13 +103,14 @@ def spec_value(machine: records.Machine, setup: records.Setup, field: str) -> An
 
 def conditions_of(book: Book) -> dict[tuple[int, int], Facts]:
     """Gather what is known of each attempted (setup, task)."""
-    methods: dict[tuple[int, int], set[str]] = {}
-    for run in book.runs:
-        if run.status != "void":
-            key = (book.setup_index[run.setup_id], book.task_index[run.task_id])
-            methods.setdefault(key, set())
-            if run.status == "ok" and run.method != "stated":
-                methods[key].add("by hand" if run.method in _BY_HAND else f"by {run.method}")
+    methods = {
+        key: {
+            "by hand" if method.value in _BY_HAND else f"by {method.value}"
+            for method in own
+            if method is not ReadingMethod.STATED
+        }
+        for key, own in book.index.methods.items()
+    }
     files = {(f.timeline_id, f.setup_id): f.fingerprint for f in book.timeline_files}
     own = [_own_conditions(book, setup) for setup in book.setups]
     about = [_about(book, setup, own) for setup in book.setups]

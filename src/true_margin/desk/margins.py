@@ -132,8 +132,8 @@ def task_index(book: Book, key: str | None) -> int | None:
     if key == MIX:
         return None
     if key is None:
-        with_runs = {run.task_id for run in book.runs if run.status == "ok"}
-        return next((i for i, t in enumerate(book.tasks) if t.id in with_runs), None)
+        there = np.flatnonzero(book.index.ok.any(axis=0))
+        return int(there[0]) if len(there) else None
     found = next((i for i, task in enumerate(book.tasks) if str(task.id) == key), None)
     if found is None:
         raise NotFoundError(f"There is no task {key} in this shootout.")
@@ -142,7 +142,7 @@ def task_index(book: Book, key: str | None) -> int | None:
 
 def _choice(book: Book, task: int) -> TaskChoice:
     facts = book.tasks[task]
-    runs = sum(run.task_id == facts.id for run in book.runs)
+    runs = int(book.index.kept[:, task].sum())
     open_calls = book.analysis.tasks[task].pairs.count(Call.OPEN)
     return TaskChoice(str(facts.id), facts.name, facts.measure, runs, open_calls)
 
@@ -203,13 +203,8 @@ def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | No
 
 def _attempts(book: Book, setup: int, task: int | None) -> tuple[int, int]:
     """Ok runs, and attempts with voids left out, of a setup."""
-    key = book.setups[setup].id
-    own = [
-        run.status
-        for run in book.runs
-        if run.setup_id == key and (task is None or run.task_id == book.tasks[task].id)
-    ]
-    return own.count("ok"), len(own) - own.count("void")
+    tasks = slice(None) if task is None else task
+    return int(book.index.ok[setup, tasks].sum()), int(book.index.tried[setup, tasks].sum())
 
 
 def carried(book: Book, setup: int, task: int | None) -> bool:

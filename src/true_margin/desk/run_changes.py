@@ -108,7 +108,7 @@ def _change(
     before = SHELF.take(database, slug)
     with transaction(database) as session:
         shootout = shootouts.get_shootout(session, slug)
-        shootouts.bump_revision(session, shootout.id)
+        shootouts.bump_revision(session, shootout.id, rest=False)
         places = read_places(session, shootout.id)
         for each in which:
             if runs.run_home(session, each.id) != shootout.id:

@@ -33,7 +33,7 @@ def add_marks(
     """
     with transaction(database) as session:
         home = runs.run_home(session, run_id)
-        shootouts.bump_revision(session, home)
+        shootouts.bump_revision(session, home, rest=False)
         store_marks(session, runs.get_run(session, run_id), marks)
     return show_run(database, run_id)
 
@@ -69,7 +69,7 @@ def attach_picture(
     columns = picture_columns(name, content)
     with transaction(database) as session:
         home = runs.run_home(session, run_id)
-        shootouts.bump_revision(session, home)
+        shootouts.bump_revision(session, home, rest=False)
         more = {"run_id": run_id, "who": who, "added_at": datetime.now(UTC)}
         outputs.add_picture(session, {**columns, **more})
     return show_run(database, run_id)

@@ -223,7 +223,7 @@ def add_run(database: Database, slug: str, fields: Mapping[str, Any], who: str) 
     before = SHELF.take(database, slug)
     with transaction(database) as session:
         shootout = shootouts.get_shootout(session, slug)
-        shootouts.bump_revision(session, shootout.id)
+        shootouts.bump_revision(session, shootout.id, rest=False)
         known = runs.find_by_client_key(session, shootout.id, fields["client_key"])
         if known is None:
             places = read_places(session, shootout.id)
@@ -318,7 +318,7 @@ def revise_run(
         slug = shootouts.slug_of(session, home)
     before = SHELF.take(database, slug)
     with transaction(database) as session:
-        shootouts.bump_revision(session, home)
+        shootouts.bump_revision(session, home, rest=False)
         run = runs.get_run(session, run_id)
         revised = revised_columns(read_places(session, home), run, changes)
         runs.revise_run(session, run, version, revised, who, why)

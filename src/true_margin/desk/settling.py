@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from true_margin.core.cells import Spread
 from true_margin.core.margins import Call, Margin
 from true_margin.core.sittings import runs_to_settle
@@ -45,6 +47,5 @@ def _minutes(book: Book, task: int, margin: Margin, runs: int, have: list[int]) 
 def counted_runs(book: Book, task: int | None, setup: int) -> int:
     """Count the ok runs of a setup on a task, or on every task of the mix."""
     mix = book.analysis.study.mix
-    tasks = {t.id for i, t in enumerate(book.tasks) if (mix[i] > 0 if task is None else i == task)}
-    key = book.setups[setup].id
-    return sum(r.setup_id == key and r.status == "ok" and r.task_id in tasks for r in book.runs)
+    tasks = np.asarray(mix) > 0 if task is None else task
+    return int(book.index.ok[setup, tasks].sum())

@@ -80,7 +80,7 @@ def change_shootout(
     with transaction(database) as session:
         shootout = shootouts.get_shootout(session, slug)
         shootouts.change_shootout(session, shootout, version, changes)
-        shootouts.bump_revision(session, shootout.id)
+        shootouts.bump_revision(session, shootout.id, rest=False)
         return shootouts.get_shootout(session, slug)
 
 

@@ -31,6 +31,7 @@ class Shootout:
     demo: bool
     archived_at: datetime | None
     revision: int
+    rest_revision: int
     version: int
     created_at: datetime
 
@@ -316,6 +317,7 @@ class Round:
     id: UUID
     name: str
     position: int
+    brought_from: str | None
     versions: tuple[AppVersion, ...]
 
 
@@ -407,3 +409,44 @@ class RunRevision:
     who: str
     why: str
     changed_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Inquiry:
+    """Something out of line that is looked into; ``counts`` says which runs count."""
+
+    id: UUID
+    task_id: UUID | None
+    setup_a_id: UUID | None
+    setup_b_id: UUID | None
+    kind: str
+    about: str
+    suspected: str
+    changed: str | None
+    outcome: str | None
+    counts: str | None
+    who: str
+    opened_at: datetime
+    closed_at: datetime | None
+    version: int
+    run_ids: tuple[UUID, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class PublishedFigure:
+    """A figure published elsewhere: of setup a over setup b, or of setup a alone.
+
+    ``value`` is times as fast, percent, seconds or an amount, as ``kind`` says; a task of
+    None means the mix.
+    """
+
+    id: UUID
+    task_id: UUID | None
+    setup_a_id: UUID
+    setup_b_id: UUID | None
+    kind: str
+    value: float
+    source: str
+    who: str
+    noted_at: datetime
+    withdrawn_at: datetime | None

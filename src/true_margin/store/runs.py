@@ -21,16 +21,41 @@ REVISED = (
 """Fields that a revision keeps."""
 
 
-def list_runs(session: Session, shootout_id: UUID) -> tuple[records.Run, ...]:
-    """List all runs of a shootout in the order of their places."""
+def read_runs(
+    session: Session, shootout_id: UUID, after: int | None = None
+) -> tuple[tuple[records.Run, ...], int]:
+    """Read the runs of a shootout, all or those that were written after a stamp.
+
+    Returns:
+        Runs in the order of their places, and the latest of their stamps.
+    """
     # Columns, not entities: a large book is read several times faster so.
     columns = [getattr(RunRow, name) for name in records.Run.__dataclass_fields__]
-    rows = session.execute(
-        select(*columns)
+    query = select(RunRow.stamp, *columns).where(RunRow.shootout_id == shootout_id)
+    if after is not None:
+        query = query.where(RunRow.stamp > after)
+    rows = session.execute(query.order_by(RunRow.place, RunRow.created_at)).all()
+    return tuple(records.Run(*row[1:]) for row in rows), max((r[0] for r in rows), default=0)
+
+
+def read_marks(
+    session: Session, shootout_id: UUID, after: int | None = None
+) -> tuple[tuple[records.Mark, ...], int]:
+    """Read the marks of a shootout, all or those that were written after a stamp.
+
+    Returns:
+        Marks in time order, and the latest of their stamps.
+    """
+    columns = [getattr(MarkRow, name) for name in records.Mark.__dataclass_fields__]
+    query = (
+        select(MarkRow.stamp, *columns)
+        .join(RunRow, RunRow.id == MarkRow.run_id)
         .where(RunRow.shootout_id == shootout_id)
-        .order_by(RunRow.place, RunRow.created_at)
     )
-    return tuple(records.Run(*row) for row in rows)
+    if after is not None:
+        query = query.where(MarkRow.stamp > after)
+    rows = session.execute(query.order_by(MarkRow.elapsed_s)).all()
+    return tuple(records.Mark(*row[1:]) for row in rows), max((r[0] for r in rows), default=0)
 
 
 def count_by_setup(session: Session, setup_ids: Sequence[UUID]) -> dict[UUID, int]:
@@ -150,17 +175,6 @@ def list_marks(session: Session, run_ids: Iterable[UUID]) -> tuple[records.Mark,
     """List the marks of some runs, in time order."""
     rows = session.scalars(
         select(MarkRow).where(MarkRow.run_id.in_(list(run_ids))).order_by(MarkRow.elapsed_s)
-    )
-    return tuple(record_of(row, records.Mark) for row in rows)
-
-
-def list_shootout_marks(session: Session, shootout_id: UUID) -> tuple[records.Mark, ...]:
-    """List all marks of a shootout, in time order."""
-    rows = session.scalars(
-        select(MarkRow)
-        .join(RunRow, RunRow.id == MarkRow.run_id)
-        .where(RunRow.shootout_id == shootout_id)
-        .order_by(MarkRow.elapsed_s)
     )
     return tuple(record_of(row, records.Mark) for row in rows)
 

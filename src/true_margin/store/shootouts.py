@@ -94,16 +94,25 @@ def archive_demo(session: Session, now: datetime) -> int:
     return len(rows)
 
 
-def bump_revision(session: Session, shootout_id: UUID) -> int:
+def bump_revision(session: Session, shootout_id: UUID, *, rest: bool = True) -> int:
     """Note that something inside a shootout changed; also keeps its writers in turn.
 
     The row stays locked until the transaction ends, so two writers of one
     shootout cannot give a run the same place.
+
+    Args:
+        session: of the transaction that is about to write.
+        shootout_id: the shootout.
+        rest: False where nothing but runs, marks and the shootout's own settings is
+            written; then a book in memory reads only those again.
     """
+    values: dict[str, Any] = {"revision": ShootoutRow.revision + 1}
+    if rest:
+        values["rest_revision"] = ShootoutRow.revision + 1
     statement = (
         update(ShootoutRow)
         .where(ShootoutRow.id == shootout_id)
-        .values(revision=ShootoutRow.revision + 1)
+        .values(**values)
         .returning(ShootoutRow.revision)
     )
     revision = session.scalar(statement)

@@ -8,6 +8,7 @@ from decimal import Decimal
 from typing import Any
 
 from sqlalchemy import (
+    BigInteger,
     CheckConstraint,
     ForeignKey,
     Index,
@@ -63,6 +64,8 @@ class ShootoutRow(Versioned, Base):
     archived_at: Mapped[datetime | None]
     # Rises with every change inside the shootout; caches and open tabs compare it.
     revision: Mapped[int] = mapped_column(default=1)
+    # The revision at which something else than runs, marks and settings changed last.
+    rest_revision: Mapped[int] = mapped_column(default=1, server_default="1")
 
 
 class MachineRow(Versioned, Base):
@@ -289,6 +292,8 @@ class RoundRow(Keyed, Base):
     shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(120))
     position: Mapped[int] = mapped_column(default=0)
+    # The shootout that it was brought in from.
+    brought_from: Mapped[str | None] = mapped_column(String(200))
 
 
 class RoundVersionRow(Base):
@@ -319,6 +324,7 @@ class RunRow(Versioned, Base):
         CheckConstraint("reached >= 0 AND reached <= 1", name="reached_range"),
         CheckConstraint("placed_u >= 0 AND placed_u < 'infinity'", name="placed_u_not_negative"),
         Index("ix_runs_task_id_setup_id_round_id", "task_id", "setup_id", "round_id"),
+        Index("ix_runs_shootout_id_stamp", "shootout_id", "stamp"),
     )
     shootout_id: Mapped[uuid.UUID] = shootout_key()
     setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
@@ -345,6 +351,8 @@ class RunRow(Versioned, Base):
     started_at: Mapped[datetime | None]
     who: Mapped[str] = mapped_column(String(120))
     client_key: Mapped[str] = mapped_column(String(80))
+    # Rises with every write (a trigger sets it), so that what changed can be read alone.
+    stamp: Mapped[int] = mapped_column(BigInteger, default=0, server_default="0")
 
 
 class RunRevisionRow(Keyed, Base):
@@ -375,6 +383,7 @@ class MarkRow(Keyed, Base):
         ),
     )
     run_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
+    stamp: Mapped[int] = mapped_column(BigInteger, default=0, server_default="0", index=True)
     elapsed_s: Mapped[float]
     fraction: Mapped[float | None]
     frames_per_s: Mapped[float | None]
