@@ -44,7 +44,8 @@ def serving(url: str) -> Iterator[str]:
     """Serve the app with its built pages on a free port; gives its address."""
     web = PROJECT / "web" / "dist"
     assert (web / "assets").exists(), "the pages are not built: make setup"
-    listening = socket.socket()
+    # Named as TCP, asyncio sends small answers at once; else each waits 40 ms for the other side.
+    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listening.bind(("127.0.0.1", 0))
     listening.listen()
     # A database object of its own: the app closes it at its end.

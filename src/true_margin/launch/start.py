@@ -177,7 +177,8 @@ def _outside(app: FastAPI, database: Database, settings: AppSettings) -> Iterato
 
 
 def _listen(port: int) -> socket.socket:
-    listening = socket.socket()
+    # Named as TCP, asyncio sends small answers at once; else each waits 40 ms for the other side.
+    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listening.bind((HOST, port))
