@@ -14,8 +14,9 @@ import numpy as np
 
 from true_margin.core.cells import CellTable, build_cells
 from true_margin.core.checks import Flag, flag_runs
+from true_margin.core.contrasts import Contrasts, contrast_setups
 from true_margin.core.ladder import Rung, Standing, cannot_do, climb, stand_setups
-from true_margin.core.margins import Contrasts, PairTable, compare_pairs, contrast_setups
+from true_margin.core.margins import PairTable, compare_pairs
 from true_margin.core.money import Value, value_setups
 from true_margin.core.rounds import Fit, fit_rounds
 from true_margin.core.study import FlagArray, FloatArray, IndexArray, Study, check_study

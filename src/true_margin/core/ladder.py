@@ -13,7 +13,8 @@ import numpy as np
 from scipy.optimize import brentq
 from scipy.special import gammaincinv, gammaln, ndtr, stdtr, stdtrit
 
-from true_margin.core.margins import Contrasts, PairTable
+from true_margin.core.contrasts import Contrasts
+from true_margin.core.margins import PairTable
 from true_margin.core.rounds import Fit
 from true_margin.core.study import STATUS_CODE, FlagArray, FloatArray, IndexArray, RunStatus, Study
 

@@ -36,12 +36,14 @@ class RoundEffect:
         round: name of the round.
         log_effect: δ, on the log-speed scale; 0 for the reference.
         reference: True where results read "as of" this round.
+        place: index of the round in the study.
     """
 
     app: str
     round: str
     log_effect: float
     reference: bool
+    place: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +85,8 @@ class AppFit:
         information: of each setup about δ + u (θ taken out), shape (setups, e, e).
         shrink: (I + τ² information)⁻¹ of each setup, shape (setups, e, e).
         inverse: inverse of the system in δ, its covariance, shape (e, e).
+        score: of each setup about δ + u, shape (setups, e).
+        rounds: rounds outside of a reference, as indices of the study, shape (e,).
     """
 
     setup: IndexArray
@@ -92,6 +96,8 @@ class AppFit:
     information: FloatArray
     shrink: FloatArray
     inverse: FloatArray
+    score: FloatArray
+    rounds: IndexArray
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +107,7 @@ class Fit:
     Arrays over (setup, task) have shape (setups, tasks).
 
     Attributes:
+        app_names: name of each app.
         theta: log speed as of the latest round; NaN where not measured.
         component: label of the connected component; −1 where not measured.
         carried: True where the figure comes from earlier rounds only.
@@ -111,6 +118,7 @@ class Fit:
         update: the uneven part of updates.
     """
 
+    app_names: tuple[str, ...]
     theta: FloatArray
     component: IndexArray
     carried: FlagArray
@@ -194,7 +202,7 @@ def fit_rounds(study: Study, cells: CellTable) -> Fit:
     latest = graph.effect < 0
     carried[cells.setup[latest], cells.task[latest]] = False
     return Fit(
-        theta, component, carried, graph.node_app, node_row, tuple(apps),
+        graph.app_names, theta, component, carried, graph.node_app, node_row, tuple(apps),
         _round_effects(study, cells, graph, deltas), update,
     )  # fmt: skip
 
@@ -277,8 +285,9 @@ def _fit_app(nodes: _Nodes, tau2: float) -> tuple[AppFit, FloatArray, FloatArray
     delta = inverse @ seen.sum(axis=0)
     uneven = tau2 * (seen - np.einsum("sij,sjk,k->si", shrink, nodes.information, delta))
     fitted = AppFit(
-        nodes.setup, nodes.task, nodes.weight, nodes.share, nodes.information, shrink, inverse
-    )
+        nodes.setup, nodes.task, nodes.weight, nodes.share, nodes.information, shrink, inverse,
+        nodes.score, nodes.rounds,
+    )  # fmt: skip
     return fitted, delta, uneven
 
 
@@ -330,7 +339,7 @@ def _round_effects(
     found = [
         RoundEffect(
             graph.app_names[app], study.rounds[round_],
-            deltas[app].get(round_, 0.0), bool(graph.effect[first] < 0),
+            deltas[app].get(round_, 0.0), bool(graph.effect[first] < 0), round_,
         )
         for app, round_, first in zip(
             (key // rounds).tolist(), (key % rounds).tolist(), at.tolist(), strict=True

@@ -162,9 +162,9 @@ class Book:
     def slowed(self) -> frozenset[UUID]:
         """Runs whose marks show that they slowed down."""
         found = set()
-        for run in self.runs:
-            marks = self.marks_of.get(run.id)
-            if marks and run.status == "ok" and run.value is not None:
+        for key, marks in self.marks_of.items():
+            run = self.runs[self.place_of[key]]
+            if run.status == "ok" and run.value is not None:
                 points = progress_of(marks)
                 if slowed_down([*points, CoreMark(run.value, 1.0)]):
                     found.add(run.id)

@@ -10,12 +10,14 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.analysis import Comparison
-from true_margin.core.ladder import OffLadder, Rung
+from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call
-from true_margin.core.wording import format_elapsed, say_margin
+from true_margin.core.out_of_line import RESTLESS
+from true_margin.core.wording import say_margin
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import NotFoundError
+from true_margin.desk.off_ladder import OffRow, list_off
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -51,16 +53,6 @@ class LadderRow:
 
 
 @dataclass(frozen=True, slots=True)
-class OffRow:
-    """A setup below the ladder, and why, in words."""
-
-    setup_id: UUID
-    label: str
-    reason: str
-    bound: str | None
-
-
-@dataclass(frozen=True, slots=True)
 class TaskChoice:
     """A task that a ladder can be shown for; ``key`` goes into the address."""
 
@@ -68,6 +60,13 @@ class TaskChoice:
     name: str
     measure: str
     runs: int
+
+
+@dataclass(frozen=True, slots=True)
+class OpenCalls:
+    """How many calls are open on a task."""
+
+    key: str
     open_calls: int
 
 
@@ -120,10 +119,19 @@ def show_ladder(database: Database, slug: str, key: str | None) -> LadderView:
         spread_cv=None if spread is None else spread.cv,
         spread_basis=None if spread is None else spread.basis.value,
         rows=tuple(_row(book, comparison, rung, at) for at, rung in enumerate(comparison.rungs)),
-        off=tuple(_off(book, comparison)),
+        off=tuple(list_off(book, comparison)),
         summary=_summary(book, comparison),
         notes=tuple(_notes(book, comparison)),
         open_calls=comparison.pairs.count(Call.OPEN),
+    )
+
+
+def count_open(database: Database, slug: str) -> tuple[OpenCalls, ...]:
+    """Count the open calls of every task."""
+    book = SHELF.take(database, slug)
+    return tuple(
+        OpenCalls(str(task.id), book.analysis.tasks[i].pairs.count(Call.OPEN))
+        for i, task in enumerate(book.tasks)
     )
 
 
@@ -143,8 +151,7 @@ def task_index(book: Book, key: str | None) -> int | None:
 def _choice(book: Book, task: int) -> TaskChoice:
     facts = book.tasks[task]
     runs = int(book.index.kept[:, task].sum())
-    open_calls = book.analysis.tasks[task].pairs.count(Call.OPEN)
-    return TaskChoice(str(facts.id), facts.name, facts.measure, runs, open_calls)
+    return TaskChoice(str(facts.id), facts.name, facts.measure, runs)
 
 
 def title(book: Book, task: int | None) -> str:
@@ -230,74 +237,6 @@ def _detail(book: Book, setup: records.Setup) -> str:
     return ", ".join(part for part in parts if part)
 
 
-def _off(book: Book, comparison: Comparison) -> Iterable[OffRow]:
-    for off in comparison.standing.off:
-        setup = book.setups[off.setup]
-        names = [book.tasks[t].name for t in off.lacks]
-        failed = [book.tasks[t].name for t in off.cannot]
-        bound = _bound(book, setup, comparison.task)
-        failures = _how_failed(book, off)
-        why = _why_off(names, failed, comparison.task, bound, failures)
-        if off.not_same_job:
-            why = "not the same job as the baseline: see the pair for what differs"
-        yield OffRow(setup.id, setup.label, why + _assumed(book, setup), bound)
-
-
-def _assumed(book: Book, setup: records.Setup) -> str:
-    """What is said of a setup that was not measured, and by whom."""
-    at = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
-    if at is None:
-        return ""
-    words = f"{setup.assumed_ratio:.2f}x {book.setups[at].label}"
-    return f"; said to be {words} ({setup.assumed_source}), which is not measured"
-
-
-def _how_failed(book: Book, off: OffLadder) -> str:
-    """The reasons of the failures that keep a setup off, each once."""
-    tasks = {book.tasks[t].id for t in off.cannot}
-    setup = book.setups[off.setup].id
-    reasons = (
-        run.reason
-        for run in book.runs
-        if run.status == "failed" and run.setup_id == setup and run.task_id in tasks and run.reason
-    )
-    told = list(dict.fromkeys(reasons))[:3]
-    return f" ({'; '.join(told)})" if told else ""
-
-
-def _why_off(
-    lacks: list[str], cannot: list[str], task: int | None, bound: str | None, failures: str
-) -> str:
-    if bound is not None:
-        return f"given up: {bound}"
-    reasons = []
-    if cannot:
-        on = "" if task is not None else " on " + ", ".join(cannot)
-        reasons.append(f"every attempt failed{on}{failures}")
-    if lacks:
-        shown = ", ".join(lacks[:3]) + (f" and {len(lacks) - 3} more" if len(lacks) > 3 else "")
-        reasons.append("not measured yet" if task is not None else f"not measured on {shown}")
-    if not reasons:
-        reasons.append("no bridge: nothing measured ties it to the baseline's round")
-    return "; ".join(reasons)
-
-
-def _bound(book: Book, setup: records.Setup, task: int | None) -> str | None:
-    if task is None:
-        return None
-    bounds = [
-        run
-        for run in book.runs
-        if run.bound and run.status == "ok" and run.setup_id == setup.id
-        and run.task_id == book.tasks[task].id and run.value is not None
-    ]  # fmt: skip
-    if not bounds:
-        return None
-    largest = max(run.value for run in bounds if run.value is not None)
-    amount = book.tasks[task].measure == "amount"
-    return f"more than {largest:g}" if amount else f"more than {format_elapsed(largest)}"
-
-
 def _summary(book: Book, comparison: Comparison) -> str:
     """Which setup is ahead, by how much, and how surely, in one sentence."""
     rungs = comparison.rungs
@@ -356,4 +295,11 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
             f"{100 * update.cv:.1f} % ({update.basis.value if update.basis else 'assumed'})."
         )
     if update.bridges_disagree:
-        yield "The bridge machines disagree about what the update did."
+        yield "The bridge machines disagree about what the update did: see Rounds."
+    for setup in np.flatnonzero(book.analysis.cells.unrest != 1.0).tolist():
+        factor = float(book.analysis.cells.unrest[setup])
+        if factor > RESTLESS:
+            yield (
+                f"Runs of {book.setups[setup].label} scatter {factor:.1f} times as much as the "
+                f"others'; its margins allow for that."
+            )

@@ -62,7 +62,7 @@ class RunIndex:
         """Ways in which the ok runs of each attempted (setup, task) were read."""
         ok = self.table.status == STATUS_CODE[RunStatus.OK]
         cell = self.table.setup * len(self.places.tasks) + self.table.task
-        both = np.unique(cell[ok] * len(_METHODS) + self.method[ok]).tolist()
+        both = np.flatnonzero(np.bincount(cell[ok] * len(_METHODS) + self.method[ok])).tolist()
         found: dict[tuple[int, int], set[ReadingMethod]] = {
             (int(s), int(t)): set() for s, t in np.argwhere(self.tried > 0)
         }

@@ -325,6 +325,7 @@ class RunRow(Versioned, Base):
         CheckConstraint("placed_u >= 0 AND placed_u < 'infinity'", name="placed_u_not_negative"),
         Index("ix_runs_task_id_setup_id_round_id", "task_id", "setup_id", "round_id"),
         Index("ix_runs_shootout_id_stamp", "shootout_id", "stamp"),
+        Index("ix_runs_shootout_id_place", "shootout_id", "place"),
     )
     shootout_id: Mapped[uuid.UUID] = shootout_key()
     setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))

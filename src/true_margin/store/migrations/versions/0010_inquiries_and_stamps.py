@@ -105,6 +105,7 @@ def upgrade() -> None:
             "for each row execute function stamp_row()"
         )
     op.create_index("ix_runs_shootout_id_stamp", "runs", ["shootout_id", "stamp"])
+    op.create_index("ix_runs_shootout_id_place", "runs", ["shootout_id", "place"])
     op.create_index("ix_marks_stamp", "marks", ["stamp"])
 
 
@@ -114,6 +115,7 @@ def downgrade() -> None:
         op.execute(f"drop trigger stamp_{table} on {table}")
     op.drop_index("ix_marks_stamp", "marks")
     op.drop_index("ix_runs_shootout_id_stamp", "runs")
+    op.drop_index("ix_runs_shootout_id_place", "runs")
     op.drop_column("marks", "stamp")
     op.drop_column("runs", "stamp")
     op.execute("drop function stamp_row()")

@@ -1,0 +1,160 @@
+"""What looks wrong by the figures alone: things to look into before anything is said.
+
+Each finding names what it is about; a person decides what it means.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from true_margin.core.analysis import Analysis
+from true_margin.core.bridges import OFF_Z, list_updates
+from true_margin.core.margins import CALL_ORDER, Call, Margin
+from true_margin.core.same_work import margin_between_tasks
+from true_margin.core.study import FlagArray
+
+FAR_SE = 3.0
+"""An app's ratio on a setup is far off beyond this many standard errors."""
+RESTLESS = 1.5
+"""A setup whose runs scatter this many times as much as the others' is named."""
+
+
+class Kind(StrEnum):
+    """Why something is out of line."""
+
+    BETTER_LOSES = "better loses"
+    APP_RATIO = "app off its ratio"
+    NOTHING_APART = "tells nothing apart"
+    BRIDGE = "bridge disagrees"
+    CARRIED = "carried over decides"
+    RESTLESS = "scatters more"
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Something out of line.
+
+    Attributes:
+        kind: why.
+        task: index of the task; None for the mix or for all tasks.
+        a, b: indices of the setups it is about; None where it is about none or one.
+        other_task: second task, where two apps are compared.
+        value, limit: the figure and what it is held against, in the kind's own unit: log
+            ratios, standard errors, or a factor of scatter.
+        round: index of the round, for a bridge.
+    """
+
+    kind: Kind
+    task: int | None
+    a: int | None = None
+    b: int | None = None
+    other_task: int | None = None
+    value: float = math.nan
+    limit: float = math.nan
+    round: int | None = None
+
+
+def find_out_of_line(
+    analysis: Analysis, better: FlagArray, same_work: Sequence[tuple[int, int]]
+) -> tuple[Finding, ...]:
+    """List what looks wrong by the figures.
+
+    Args:
+        analysis: of the study.
+        better: entry (a, b) is True where setup a has no less than b in every spec and more
+            in some, shape (setups, setups).
+        same_work: pairs of tasks that hold the same work in two apps.
+
+    Returns:
+        Findings in the order of their kinds, then of tasks.
+    """
+    return (
+        *_better_loses(analysis, better),
+        *_app_ratios(analysis, same_work),
+        *_nothing_apart(analysis),
+        *_bridges(analysis),
+        *_carried(analysis),
+        *_restless(analysis),
+    )
+
+
+def _better_loses(analysis: Analysis, better: FlagArray) -> Iterator[Finding]:
+    for task, comparison in enumerate(analysis.tasks):
+        pairs = comparison.pairs
+        setups = pairs.contrasts.setups
+        sure = np.isin(pairs.call, [CALL_ORDER.index(Call.CLEAR), CALL_ORDER.index(Call.AHEAD)])
+        loses = sure & (pairs.contrasts.log_ratio < 0) & better[np.ix_(setups, setups)]
+        for i, j in np.argwhere(loses):
+            margin = pairs.margin(int(i), int(j))
+            yield Finding(Kind.BETTER_LOSES, task, margin.a, margin.b, value=margin.log_ratio)
+
+
+def _app_ratios(analysis: Analysis, same_work: Sequence[tuple[int, int]]) -> Iterator[Finding]:
+    m = math.log1p(analysis.study.settings.materiality)
+    for one, other in same_work:
+        found: list[tuple[int, Margin]] = []
+        for setup in range(len(analysis.study.setups)):
+            margin = margin_between_tasks(analysis, setup, one, other)
+            if margin is not None:
+                found.append((setup, margin))
+        if len(found) < 3:
+            # With two setups nobody knows which of them is usual.
+            continue
+        for setup, margin in found:
+            rest = [each.log_ratio for at, each in found if at != setup]
+            usual = float(np.median(rest))
+            apart = abs(margin.log_ratio - usual)
+            if apart > max(m, FAR_SE * margin.se * math.sqrt(1 + 1 / len(rest))):
+                yield Finding(Kind.APP_RATIO, one, setup, None, other, margin.log_ratio, usual)
+
+
+def _nothing_apart(analysis: Analysis) -> Iterator[Finding]:
+    for task, comparison in enumerate(analysis.tasks):
+        k = len(comparison.pairs.contrasts.setups)
+        if k > 2 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
+            yield Finding(Kind.NOTHING_APART, task)
+
+
+def _bridges(analysis: Analysis) -> Iterator[Finding]:
+    if not analysis.fit.update.bridges_disagree:
+        return
+    for update in list_updates(analysis.fit, analysis.cells, analysis.study.settings.confidence):
+        # The common effect lies between the bridges, so each is held against the others.
+        off = [bridge for bridge in update.bridges if abs(bridge.z) > 0]
+        if len(off) < 2:
+            continue
+        worst = max(off, key=lambda bridge: abs(bridge.z))
+        task = next(
+            t for t in range(len(analysis.study.tasks)) if analysis.fit.node_app[t] == update.app
+        )
+        if abs(worst.z) > OFF_Z or len(update.bridges) == 2:
+            yield Finding(
+                Kind.BRIDGE, task, worst.setup, None, None, worst.log_effect, update.log_effect,
+                update.round,
+            )  # fmt: skip
+
+
+def _carried(analysis: Analysis) -> Iterator[Finding]:
+    carried = analysis.fit.carried
+    used = np.flatnonzero(analysis.study.mix)
+    for task in (*range(len(analysis.study.tasks)), None):
+        comparison = analysis.compare(task) if analysis.study.tasks else None
+        if comparison is None or len(comparison.rungs) < 2:
+            continue
+        first, second = (rung.setup for rung in comparison.rungs[:2])
+        own = np.asarray(carried[:, used].any(axis=1) if task is None else carried[:, task])
+        places = comparison.pairs.contrasts.setups.tolist()
+        margin = comparison.pairs.margin(places.index(first), places.index(second))
+        if (own[first] or own[second]) and margin.call in (Call.CLEAR, Call.AHEAD):
+            yield Finding(Kind.CARRIED, task, first, second, value=margin.log_ratio)
+
+
+def _restless(analysis: Analysis) -> Iterator[Finding]:
+    for setup in np.flatnonzero(analysis.cells.unrest > RESTLESS).tolist():
+        factor = float(analysis.cells.unrest[setup])
+        yield Finding(Kind.RESTLESS, None, setup, value=factor, limit=RESTLESS)
