@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from uuid import UUID
+
+import numpy as np
 
 from true_margin.core.parity import Weight
 from true_margin.desk.book import SHELF, Book
@@ -88,3 +91,111 @@ def withdraw(database: Database, overrule_id: UUID) -> records.Overrule:
     if kept is None:
         raise NotFoundError(f"There is no overrule {overrule_id}.")
     return kept
+
+
+@dataclass(frozen=True, slots=True)
+class FairnessSide:
+    """What setups have in a condition, and which ones."""
+
+    value: str
+    setups: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FairnessLine:
+    """One condition that differs from the baseline's somewhere."""
+
+    condition: str
+    weight: str
+    why: str
+    sides: tuple[FairnessSide, ...]
+    tasks: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class BrokenPair:
+    """A pair that was not given the same job on a task, with a person's word on it if any."""
+
+    task_key: str
+    task: str
+    a_id: UUID
+    a: str
+    b_id: UUID
+    b: str
+    conditions: tuple[str, ...]
+    overrule: records.Overrule | None
+
+
+@dataclass(frozen=True, slots=True)
+class FairnessView:
+    """What differed between setups besides speed, over a task or everything."""
+
+    baseline: str | None
+    broken: tuple[BrokenPair, ...]
+    lines: tuple[FairnessLine, ...]
+    allowed: tuple[FairnessLine, ...]
+
+
+def show_fairness(database: Database, slug: str, key: str | None) -> FairnessView:
+    """Say what differed from the baseline, on one task (by id) or on all; what breaks, first."""
+    book = SHELF.take(database, slug)
+    tasks = [place for place, task in enumerate(book.tasks) if key in (None, "mix", str(task.id))]
+    if not tasks and book.tasks:
+        raise NotFoundError(f"There is no task {key} in this shootout.")
+    lines = _lines(book, tasks)
+    return FairnessView(
+        None if book.baseline is None else book.baseline.label,
+        tuple(_broken(book, tasks)),
+        tuple(line for line in lines if line.weight != Weight.ALLOWED),
+        tuple(line for line in lines if line.weight == Weight.ALLOWED),
+    )
+
+
+def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
+    standing = book.parity.broken
+    for task in tasks:
+        pairs = set(book.parity.overruled)
+        found = {frozenset(pair) for at, pair in pairs if at == task}
+        if standing is not None:
+            found |= {frozenset((int(a), int(b))) for a, b in np.argwhere(standing[task])}
+        for a, b in sorted(tuple(sorted(pair)) for pair in found):
+            conditions = dict.fromkeys(
+                d.condition.value
+                for d in book.parity.between(task, a, b)
+                if d.weight is Weight.BREAKS
+            )
+            yield BrokenPair(
+                str(book.tasks[task].id), book.tasks[task].name, book.setups[a].id,
+                book.setups[a].label, book.setups[b].id, book.setups[b].label,
+                tuple(conditions), book.parity.overruled.get((task, frozenset((a, b)))),
+            )  # fmt: skip
+
+
+def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:
+    """Conditions that differ from the baseline's, each once for what it does."""
+    if book.baseline is None:
+        return []
+    base = book.setup_index[book.baseline.id]
+    sides: dict[tuple[str, str, str], dict[str, dict[str, None]]] = {}
+    where: dict[tuple[str, str, str], set[int]] = {}
+    for task in tasks:
+        for setup in range(len(book.setups)):
+            if setup == base:
+                continue
+            for d in book.parity.between(task, base, setup):
+                key = (d.condition.value, d.weight.value, d.why)
+                own = sides.setdefault(key, {})
+                own.setdefault(d.here, {})[book.setups[base].label] = None
+                own.setdefault(d.there, {})[book.setups[setup].label] = None
+                where.setdefault(key, set()).add(task)
+    order = [weight.value for weight in reversed(Weight)]
+    return [
+        FairnessLine(
+            key[0], key[1], key[2],
+            tuple(FairnessSide(value, tuple(setups)) for value, setups in own.items()),
+            () if len(where[key]) == len(tasks) else tuple(
+                book.tasks[t].name for t in sorted(where[key])
+            ),
+        )
+        for key, own in sorted(sides.items(), key=lambda at: (order.index(at[0][1]), at[0][0]))
+    ]  # fmt: skip

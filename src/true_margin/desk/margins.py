@@ -10,6 +10,7 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.analysis import Comparison
+from true_margin.core.completion import wilson
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call
 from true_margin.core.out_of_line import RESTLESS
@@ -110,7 +111,7 @@ def show_ladder(database: Database, slug: str, key: str | None) -> LadderView:
         choices=choices,
         measure=None if facts is None else facts.measure,
         unit=None if facts is None else facts.unit,
-        speed_unit=_speed_unit(facts),
+        speed_unit=speed_unit(facts),
         round=book.rounds[-1].name if book.rounds else None,
         baseline_id=None if book.baseline is None else book.baseline.id,
         baseline=None if book.baseline is None else book.baseline.label,
@@ -161,7 +162,8 @@ def title(book: Book, task: int | None) -> str:
     return book.tasks[task].name
 
 
-def _speed_unit(task: records.Task | None) -> str | None:
+def speed_unit(task: records.Task | None) -> str | None:
+    """Say in what a task's speed is given; None where it has none."""
     if task is None or task.measure != "time" or task.work is None:
         return None
     return "times real time" if task.unit in ("s", None) else f"{task.unit}/min"
@@ -190,8 +192,13 @@ def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
         "baseline" if is_base else ("" if margin is None else margin.call.value),
         rung.p_fastest, typical, speed, ok,
         carried(book, rung.setup, comparison.task),
-        None if ok == tried else f"{ok} of {tried} attempts completed",
+        None if ok == tried else _completion(ok, tried, book.shootout.confidence),
     )  # fmt: skip
+
+
+def _completion(ok: int, tried: int, confidence: float) -> str:
+    lo, hi = wilson(ok, tried, confidence)
+    return f"{ok} of {tried} attempts completed ({100 * lo:.0f} to {100 * hi:.0f} in 100)"
 
 
 def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | None, float | None]:

@@ -17,6 +17,9 @@ from true_margin.core.wording import percent_faster, percent_less_time, say_marg
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins import MIX, carried, task_index, title
+from true_margin.desk.out_of_line import InquiryView, inquiries_on
+from true_margin.desk.published import PublishedView, published_on
+from true_margin.desk.same_work import FixedCostLine, fixed_cost_lines
 from true_margin.desk.settling import counted_runs, settle_words
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
@@ -75,6 +78,9 @@ class PairView:
     parity: tuple[ParityLine, ...]
     runs: tuple[records.Run, ...]
     formula: tuple[str, ...]
+    published: tuple[PublishedView, ...]
+    inquiries: tuple[InquiryView, ...]
+    fixed_cost: tuple[FixedCostLine, ...]
 
 
 def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -> PairView:
@@ -105,6 +111,8 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
         settle_words(book, task, margin, spread), parity_lines(book, task, a, b),
         _runs_of(book, task, a, b),
         tuple(_formula(book, margin, spread)),
+        published_on(book, task, a, b), inquiries_on(book, task, (a, b)),
+        () if task is None else tuple(fixed_cost_lines(book, task, (a, b))),
     )  # fmt: skip
 
 
@@ -127,6 +135,7 @@ def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> 
         first.id, first.label, second.id, second.label, Call.NOT_COMPARABLE.value,
         f"{first.label} and {second.label} cannot be compared: {words}.",
         None, None, None, None, None, (), None, (), None, lines, _runs_of(book, task, a, b), (),
+        published_on(book, task, a, b), inquiries_on(book, task, (a, b)), (),
     )  # fmt: skip
 
 

@@ -154,6 +154,14 @@ def add_round(session: Session, shootout_id: UUID, name: str) -> UUID:
     )
 
 
+def add_earlier_round(
+    session: Session, shootout_id: UUID, name: str, position: int, brought_from: str
+) -> UUID:
+    """Add a round that comes from an earlier shootout, at a place before the others."""
+    fields = {"name": name, "position": position, "brought_from": brought_from}
+    return insert_row(session, RoundRow, {"shootout_id": shootout_id, **fields})
+
+
 def app_named(session: Session, shootout_id: UUID, name: str) -> UUID:
     """Give the app of this name, adding it where it is new."""
     query = select(AppRow.id).where(AppRow.shootout_id == shootout_id, AppRow.name == name)

@@ -104,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/inquiries/{inquiry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Inquiry
+         * @description Note what was changed, tried again and came out; say which runs count.
+         */
+        patch: operations["change_inquiry_api_v1_inquiries__inquiry_id__patch"];
+        trace?: never;
+    };
     "/api/v1/machines/{machine_id}": {
         parameters: {
             query?: never;
@@ -298,6 +318,26 @@ export interface paths {
          * @description Keep export settings under a name, for any shootout.
          */
         post: operations["keep_preset_api_v1_presets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/published/{figure_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Published
+         * @description Withdraw a published figure; it stays on record.
+         */
+        post: operations["withdraw_published_api_v1_published__figure_id__withdrawal_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -680,6 +720,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Earlier
+         * @description Bring the runs of an earlier shootout in, as earlier rounds.
+         */
+        post: operations["bring_earlier_api_v1_shootouts__slug__earlier_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/earlier/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Earlier
+         * @description Say what an earlier shootout would bring in.
+         */
+        get: operations["preview_earlier_api_v1_shootouts__slug__earlier__other__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/entry": {
         parameters: {
             query?: never;
@@ -780,6 +860,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/inquiries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Inquiry
+         * @description Open an inquiry.
+         */
+        post: operations["open_inquiry_api_v1_shootouts__slug__inquiries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/lineup": {
         parameters: {
             query?: never;
@@ -860,6 +960,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/margins/fairness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Fairness
+         * @description Show what differed from the baseline besides speed.
+         */
+        get: operations["show_fairness_api_v1_shootouts__slug__margins_fairness_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/margins/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Figures
+         * @description Show how the figures of one setup come about.
+         */
+        get: operations["show_figures_api_v1_shootouts__slug__margins_figures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/margins/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Count Open
+         * @description Count the open calls of every task.
+         */
+        get: operations["count_open_api_v1_shootouts__slug__margins_open_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/margins/pair": {
         parameters: {
             query?: never;
@@ -880,6 +1040,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/margins/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show All Pairs
+         * @description Show the call of every pair, fastest setup first.
+         */
+        get: operations["show_all_pairs_api_v1_shootouts__slug__margins_pairs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/margins/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Before Data
+         * @description Count the runs and hours that settling a stated difference costs.
+         */
+        get: operations["plan_before_data_api_v1_shootouts__slug__margins_plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/margins/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Rounds
+         * @description Show what each update did, and which machines say so.
+         */
+        get: operations["show_rounds_api_v1_shootouts__slug__margins_rounds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/margins/same-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Same Work
+         * @description Show each setup in two apps, or in two settings, on the same work.
+         */
+        get: operations["show_same_work_api_v1_shootouts__slug__margins_same_work_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/margins/spec": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Scatter
+         * @description Set speed against one spec.
+         */
+        get: operations["show_scatter_api_v1_shootouts__slug__margins_spec_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/observations": {
         parameters: {
             query?: never;
@@ -892,6 +1152,26 @@ export interface paths {
          * @description Show the editing trials that count, and every trouble.
          */
         get: operations["show_observations_api_v1_shootouts__slug__observations_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/out-of-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Out Of Line
+         * @description List what looks wrong by the figures, and all inquiries.
+         */
+        get: operations["show_out_of_line_api_v1_shootouts__slug__out_of_line_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -954,6 +1234,26 @@ export interface paths {
          * @description Store the chosen offers, all or nothing.
          */
         post: operations["commit_refresh_api_v1_shootouts__slug__prices_refresh_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/published": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Published
+         * @description Note a figure published elsewhere, to set beside ours.
+         */
+        post: operations["note_published_api_v1_shootouts__slug__published_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1417,6 +1717,22 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AllPairs
+         * @description All pairs of a task or the mix; row i holds cells for the setups before it.
+         */
+        AllPairs: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Key */
+            key: string;
+            /** Rows */
+            rows: components["schemas"]["PairRow"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * AppVersion
          * @description An app with the version that a round was run with.
          */
@@ -1562,6 +1878,88 @@ export interface components {
             runs: components["schemas"]["FlaggedInBrief"][];
         };
         /**
+         * BridgeRow
+         * @description A setup that ties a round to others: what the update did on it alone.
+         *
+         *     ``ratio`` is times as fast since the update; ``off`` where it does not agree with the rest.
+         */
+        BridgeRow: {
+            /** Hi */
+            hi: number;
+            /** Label */
+            label: string;
+            /** Lo */
+            lo: number;
+            /** Off */
+            off: boolean;
+            /** Ratio */
+            ratio: number;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+        };
+        /**
+         * BringEarlier
+         * @description Tasks of an earlier shootout whose runs are brought in.
+         */
+        BringEarlier: {
+            /**
+             * Slug
+             * @description Address of the earlier shootout
+             */
+            slug: string;
+            /**
+             * Task Ids
+             * @description Tasks of that shootout
+             */
+            task_ids: string[];
+        };
+        /**
+         * BrokenPair
+         * @description A pair that was not given the same job on a task, with a person's word on it if any.
+         */
+        BrokenPair: {
+            /** A */
+            a: string;
+            /**
+             * A Id
+             * Format: uuid
+             */
+            a_id: string;
+            /** B */
+            b: string;
+            /**
+             * B Id
+             * Format: uuid
+             */
+            b_id: string;
+            /** Conditions */
+            conditions: string[];
+            overrule: components["schemas"]["Overrule"] | null;
+            /** Task */
+            task: string;
+            /** Task Key */
+            task_key: string;
+        };
+        /**
+         * BroughtIn
+         * @description What came in; the same again brings nothing twice.
+         */
+        BroughtIn: {
+            /** Known */
+            known: number;
+            /** Machines */
+            machines: number;
+            /** Rounds */
+            rounds: string[];
+            /** Runs */
+            runs: number;
+            /** Tasks */
+            tasks: number;
+        };
+        /**
          * CellOfBook
          * @description The cell that runs of one setup on one task in one round share.
          */
@@ -1675,6 +2073,49 @@ export interface components {
             there: string;
         };
         /**
+         * EarlierPreview
+         * @description What would come in, before anything is stored.
+         */
+        EarlierPreview: {
+            /** Bridges */
+            bridges: string[];
+            /** Machines Here */
+            machines_here: string[];
+            /** Machines New */
+            machines_new: string[];
+            /** Name */
+            name: string;
+            /** Rounds */
+            rounds: string[];
+            /** Runs */
+            runs: number;
+            /** Slug */
+            slug: string;
+            /** Summary */
+            summary: string;
+            /** Tasks */
+            tasks: components["schemas"]["EarlierTask"][];
+        };
+        /**
+         * EarlierTask
+         * @description A task of the earlier shootout; ``here`` where this one has it already.
+         */
+        EarlierTask: {
+            /** App */
+            app: string;
+            /** Here */
+            here: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+        };
+        /**
          * EntryReading
          * @description What a line means so far.
          *
@@ -1762,6 +2203,69 @@ export interface components {
             setup_id: string;
         };
         /**
+         * FairnessLine
+         * @description One condition that differs from the baseline's somewhere.
+         */
+        FairnessLine: {
+            /** Condition */
+            condition: string;
+            /** Sides */
+            sides: components["schemas"]["FairnessSide"][];
+            /** Tasks */
+            tasks: string[];
+            /** Weight */
+            weight: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * FairnessSide
+         * @description What setups have in a condition, and which ones.
+         */
+        FairnessSide: {
+            /** Setups */
+            setups: string[];
+            /** Value */
+            value: string;
+        };
+        /**
+         * FairnessView
+         * @description What differed between setups besides speed, over a task or everything.
+         */
+        FairnessView: {
+            /** Allowed */
+            allowed: components["schemas"]["FairnessLine"][];
+            /** Baseline */
+            baseline: string | null;
+            /** Broken */
+            broken: components["schemas"]["BrokenPair"][];
+            /** Lines */
+            lines: components["schemas"]["FairnessLine"][];
+        };
+        /**
+         * FigureView
+         * @description Every figure of one setup on a task or the mix, with the runs behind them.
+         */
+        FigureView: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Measure */
+            measure: string | null;
+            /** Runs */
+            runs: components["schemas"]["Run"][];
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /** Title */
+            title: string;
+            /** Workings */
+            workings: components["schemas"]["Working"][];
+        };
+        /**
          * FileState
          * @description The file of one setup against the reference: same, differs, or unknown without one.
          */
@@ -1773,6 +2277,40 @@ export interface components {
             setup_id: string | null;
             /** State */
             state: string;
+        };
+        /**
+         * FindingView
+         * @description Something out of line, in words, and the inquiry that is open on it.
+         */
+        FindingView: {
+            /** A Id */
+            a_id: string | null;
+            /** B Id */
+            b_id: string | null;
+            /** Inquiry Id */
+            inquiry_id: string | null;
+            /** Kind */
+            kind: string;
+            /** Look */
+            look: string;
+            /** Task */
+            task: string | null;
+            /** Task Id */
+            task_id: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FixedCostLine
+         * @description Start-up and rate of one setup on one operation; seconds, each with its interval.
+         */
+        FixedCostLine: {
+            /** Setup */
+            setup: string;
+            /** Tasks */
+            tasks: string;
+            /** Words */
+            words: string;
         };
         /**
          * FlaggedInBrief
@@ -1868,6 +2406,102 @@ export interface components {
             value_words: string | null;
             /** Where */
             where: string;
+        };
+        /**
+         * Inquiry
+         * @description Something out of line that is looked into; ``counts`` says which runs count.
+         */
+        Inquiry: {
+            /** About */
+            about: string;
+            /** Changed */
+            changed: string | null;
+            /** Closed At */
+            closed_at: string | null;
+            /** Counts */
+            counts: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Outcome */
+            outcome: string | null;
+            /**
+             * Run Ids
+             * @default []
+             */
+            run_ids?: string[];
+            /** Setup A Id */
+            setup_a_id: string | null;
+            /** Setup B Id */
+            setup_b_id: string | null;
+            /** Suspected */
+            suspected: string;
+            /** Task Id */
+            task_id: string | null;
+            /** Version */
+            version: number;
+            /** Who */
+            who: string;
+        };
+        /**
+         * InquiryChange
+         * @description What was changed, tried again and came out.
+         */
+        InquiryChange: {
+            /**
+             * Changed
+             * @description What was changed before trying again
+             */
+            changed?: string | null;
+            /**
+             * Counts
+             * @description Which runs count; closes the inquiry, null opens it again
+             */
+            counts?: ("before" | "again" | "both" | "none") | null;
+            /**
+             * Outcome
+             * @description What came out
+             */
+            outcome?: string | null;
+            /**
+             * Run Ids
+             * @description Runs that were tried again; those linked stay
+             */
+            run_ids?: string[] | null;
+            /**
+             * Suspected
+             * @description What may be the reason
+             */
+            suspected?: string | null;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+        };
+        /**
+         * InquiryView
+         * @description An inquiry with its runs, and what it comes to in one line.
+         */
+        InquiryView: {
+            inquiry: components["schemas"]["Inquiry"];
+            /** Line */
+            line: string;
+            /** Runs */
+            runs: components["schemas"]["Run"][];
+            /** Setups */
+            setups: string[];
+            /** Task */
+            task: string | null;
         };
         /**
          * LadderRow
@@ -2395,6 +3029,24 @@ export interface components {
             temperature_c?: number | null;
         };
         /**
+         * Mend
+         * @description A run that would bring a setup onto the ladder, in words.
+         */
+        Mend: {
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * NewExtra
          * @description Something that a setup needed besides its machine.
          */
@@ -2442,6 +3094,43 @@ export interface components {
              * @description Unit of its numbers
              */
             unit?: string | null;
+        };
+        /**
+         * NewInquiry
+         * @description Something out of line that a person looks into.
+         */
+        NewInquiry: {
+            /**
+             * About
+             * @description What is out of line, in words
+             */
+            about: string;
+            /**
+             * Kind
+             * @description Why it is out of line
+             * @enum {string}
+             */
+            kind: "better loses" | "app off its ratio" | "tells nothing apart" | "bridge disagrees" | "carried over decides" | "scatters more" | "other";
+            /**
+             * Setup A Id
+             * @description Setup that it is about
+             */
+            setup_a_id?: string | null;
+            /**
+             * Setup B Id
+             * @description Second setup that it is about
+             */
+            setup_b_id?: string | null;
+            /**
+             * Suspected
+             * @description What may be the reason
+             */
+            suspected: string;
+            /**
+             * Task Id
+             * @description Task that it is about
+             */
+            task_id?: string | null;
         };
         /**
          * NewMachine
@@ -2596,6 +3285,44 @@ export interface components {
              * @description Last day of an offer
              */
             until?: string | null;
+        };
+        /**
+         * NewPublishedFigure
+         * @description A figure that somebody else published.
+         */
+        NewPublishedFigure: {
+            /**
+             * Kind
+             * @description As what it was published; value is a time in seconds or an amount
+             * @enum {string}
+             */
+            kind: "times as fast" | "% faster" | "% less time" | "value";
+            /**
+             * Setup A Id
+             * Format: uuid
+             * @description Setup that it is about
+             */
+            setup_a_id: string;
+            /**
+             * Setup B Id
+             * @description Setup that it is compared with
+             */
+            setup_b_id?: string | null;
+            /**
+             * Source
+             * @description Who published it, and when
+             */
+            source: string;
+            /**
+             * Task Id
+             * @description Task; the mix where it is left out
+             */
+            task_id?: string | null;
+            /**
+             * Value
+             * @description The published figure
+             */
+            value: number;
         };
         /**
          * NewRound
@@ -2858,13 +3585,14 @@ export interface components {
         };
         /**
          * OffRow
-         * @description A setup below the ladder, and why, in words.
+         * @description A setup below the ladder, why, and what would mend it; None where no run would.
          */
         OffRow: {
             /** Bound */
             bound: string | null;
             /** Label */
             label: string;
+            mend: components["schemas"]["Mend"] | null;
             /** Reason */
             reason: string;
             /**
@@ -2872,6 +3600,26 @@ export interface components {
              * Format: uuid
              */
             setup_id: string;
+        };
+        /**
+         * OpenCalls
+         * @description How many calls are open on a task.
+         */
+        OpenCalls: {
+            /** Key */
+            key: string;
+            /** Open Calls */
+            open_calls: number;
+        };
+        /**
+         * OutOfLine
+         * @description What looks wrong, and every inquiry.
+         */
+        OutOfLine: {
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Inquiries */
+            inquiries: components["schemas"]["InquiryView"][];
         };
         /**
          * OutputLook
@@ -2977,6 +3725,35 @@ export interface components {
             slowed: boolean;
         };
         /**
+         * PairCell
+         * @description The call of one pair: the setup of the row over that of the column.
+         */
+        PairCell: {
+            /** Call */
+            call: string;
+            /** Hi */
+            hi: number | null;
+            /** Lo */
+            lo: number | null;
+            /** Ratio */
+            ratio: number | null;
+        };
+        /**
+         * PairRow
+         * @description One setup against those that are slower, in the ladder's order.
+         */
+        PairRow: {
+            /** Cells */
+            cells: components["schemas"]["PairCell"][];
+            /** Label */
+            label: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+        };
+        /**
          * PairView
          * @description One pair on one task or the mix, seen from the faster side.
          */
@@ -3001,12 +3778,16 @@ export interface components {
             call: string;
             /** Df */
             df: number | null;
+            /** Fixed Cost */
+            fixed_cost: components["schemas"]["FixedCostLine"][];
             /** Formula */
             formula: string[];
             /** Handicap */
             handicap: number | null;
             /** Hi */
             hi: number | null;
+            /** Inquiries */
+            inquiries: components["schemas"]["InquiryView"][];
             /** Key */
             key: string;
             /** Lo */
@@ -3015,6 +3796,8 @@ export interface components {
             measure: string;
             /** Parity */
             parity: components["schemas"]["ParityLine"][];
+            /** Published */
+            published: components["schemas"]["PublishedView"][];
             /** Ratio */
             ratio: number | null;
             /** Runs */
@@ -3099,6 +3882,47 @@ export interface components {
             part: components["schemas"]["Part"];
             /** Wanted */
             wanted: string;
+        };
+        /**
+         * Plan
+         * @description What settling a stated difference costs, task by task.
+         */
+        Plan: {
+            /** Difference */
+            difference: number;
+            /** Hours */
+            hours: number;
+            /** Rows */
+            rows: components["schemas"]["PlanRow"][];
+            /** Setups */
+            setups: number;
+            /** Summary */
+            summary: string;
+        };
+        /**
+         * PlanRow
+         * @description Runs of each setup that a task needs, and hours for all setups; None where unknown.
+         */
+        PlanRow: {
+            /** Basis */
+            basis: string;
+            /** Hours */
+            hours: number | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Runs Each */
+            runs_each: number | null;
+            /** Spread Cv */
+            spread_cv: number;
+            /** Task */
+            task: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Worth It */
+            worth_it: boolean;
         };
         /**
          * PlannedView
@@ -3300,6 +4124,55 @@ export interface components {
             run_id: string | null;
         };
         /**
+         * PublishedFigure
+         * @description A figure published elsewhere: of setup a over setup b, or of setup a alone.
+         *
+         *     ``value`` is times as fast, percent, seconds or an amount, as ``kind`` says; a task of
+         *     None means the mix.
+         */
+        PublishedFigure: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Noted At
+             * Format: date-time
+             */
+            noted_at: string;
+            /**
+             * Setup A Id
+             * Format: uuid
+             */
+            setup_a_id: string;
+            /** Setup B Id */
+            setup_b_id: string | null;
+            /** Source */
+            source: string;
+            /** Task Id */
+            task_id: string | null;
+            /** Value */
+            value: number;
+            /** Who */
+            who: string;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
+        };
+        /**
+         * PublishedView
+         * @description A published figure with its verdict in words; ``inside`` is None where ours is missing.
+         */
+        PublishedView: {
+            figure: components["schemas"]["PublishedFigure"];
+            /** Inside */
+            inside: boolean | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * RateView
          * @description A simulated rate: units of a currency for one euro, on one day.
          */
@@ -3359,6 +4232,8 @@ export interface components {
          * @description A round and the app versions that it was run with.
          */
         Round: {
+            /** Brought From */
+            brought_from: string | null;
             /**
              * Id
              * Format: uuid
@@ -3372,6 +4247,22 @@ export interface components {
             versions: components["schemas"]["AppVersion"][];
         };
         /**
+         * RoundLine
+         * @description One round: its app versions, its runs, and where it came from.
+         */
+        RoundLine: {
+            /** Brought From */
+            brought_from: string | null;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+            /** Setups */
+            setups: number;
+            /** Versions */
+            versions: string;
+        };
+        /**
          * RoundVersion
          * @description The version of an app in a round.
          */
@@ -3380,6 +4271,28 @@ export interface components {
             round: string;
             /** Version */
             version: string;
+        };
+        /**
+         * RoundsView
+         * @description Every round and update of a shootout.
+         */
+        RoundsView: {
+            /** Carried */
+            carried: string[];
+            /** Confidence */
+            confidence: number;
+            /** Materiality */
+            materiality: number;
+            /** Merge */
+            merge: string | null;
+            /** Misfit */
+            misfit: string | null;
+            /** Rounds */
+            rounds: components["schemas"]["RoundLine"][];
+            /** Uneven */
+            uneven: string | null;
+            /** Updates */
+            updates: components["schemas"]["UpdateRow"][];
         };
         /**
          * Run
@@ -3734,6 +4647,47 @@ export interface components {
             says: string;
             /** Value */
             value: number | null;
+        };
+        /**
+         * SameWork
+         * @description Two tasks that hold the same work, on every setup that did both.
+         */
+        SameWork: {
+            /** Differs */
+            differs: string;
+            /** One */
+            one: string;
+            /** One Key */
+            one_key: string;
+            /** Other */
+            other: string;
+            /** Other Key */
+            other_key: string;
+            /** Rows */
+            rows: components["schemas"]["SameWorkRow"][];
+        };
+        /**
+         * SameWorkRow
+         * @description One setup in two apps or settings: times as fast in the first, and its sentence.
+         */
+        SameWorkRow: {
+            /** Call */
+            call: string;
+            /** Hi */
+            hi: number;
+            /** Label */
+            label: string;
+            /** Lo */
+            lo: number;
+            /** Ratio */
+            ratio: number;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
         };
         /**
          * Sameness
@@ -4092,6 +5046,8 @@ export interface components {
             prior_cv: number;
             /** Prior Df */
             prior_df: number;
+            /** Rest Revision */
+            rest_revision: number;
             /** Revision */
             revision: number;
             /** Slug */
@@ -4196,6 +5152,39 @@ export interface components {
             title: string;
         };
         /**
+         * SpecChoice
+         * @description A row of the sheet that speed can be held against.
+         */
+        SpecChoice: {
+            /** Field */
+            field: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string | null;
+        };
+        /**
+         * SpecPoint
+         * @description One setup: how much of a spec it has, and how many times as fast as the baseline it is.
+         */
+        SpecPoint: {
+            /** Hi */
+            hi: number;
+            /** Label */
+            label: string;
+            /** Lo */
+            lo: number;
+            /** Ratio */
+            ratio: number;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /** X */
+            x: number;
+        };
+        /**
          * SpecPreview
          * @description What a block would change; ``new`` names machines that would be added.
          */
@@ -4239,6 +5228,24 @@ export interface components {
             level: string;
             /** On Trial */
             on_trial: boolean;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string | null;
+        };
+        /**
+         * SpecScatter
+         * @description Speed on a task or the mix against one spec.
+         */
+        SpecScatter: {
+            /** Choices */
+            choices: components["schemas"]["SpecChoice"][];
+            /** Field */
+            field: string | null;
+            /** Points */
+            points: components["schemas"]["SpecPoint"][];
+            /** Says */
+            says: string;
             /** Title */
             title: string;
             /** Unit */
@@ -4496,8 +5503,6 @@ export interface components {
             measure: string;
             /** Name */
             name: string;
-            /** Open Calls */
-            open_calls: number;
             /** Runs */
             runs: number;
         };
@@ -4753,6 +5758,34 @@ export interface components {
             /** Who */
             who: string;
         };
+        /**
+         * UpdateRow
+         * @description What lies between a round and the latest one, for one app; times as fast since then.
+         */
+        UpdateRow: {
+            /** App */
+            app: string;
+            /** Bridges */
+            bridges: components["schemas"]["BridgeRow"][];
+            /** Call */
+            call: string;
+            /** Hi */
+            hi: number;
+            /** Lo */
+            lo: number;
+            /** Ratio */
+            ratio: number;
+            /** Round */
+            round: string;
+            /** Sentence */
+            sentence: string;
+            /** Since */
+            since: string;
+            /** Since Version */
+            since_version: string | null;
+            /** Version */
+            version: string | null;
+        };
         /** ValidationError */
         ValidationError: {
             /** Context */
@@ -4798,6 +5831,22 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * Working
+         * @description One figure: what it is, how it comes about, from what, and what would sharpen it.
+         */
+        Working: {
+            /** Formula */
+            formula: string;
+            /** Inputs */
+            inputs: string[];
+            /** Limits */
+            limits: string | null;
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
         };
     };
     responses: never;
@@ -4945,6 +5994,41 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+        };
+    };
+    change_inquiry_api_v1_inquiries__inquiry_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                inquiry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InquiryChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InquiryView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -5273,6 +6357,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskWords"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    withdraw_published_api_v1_published__figure_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                figure_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishedFigure"];
                 };
             };
             /** @description Validation Error */
@@ -6015,6 +7130,73 @@ export interface operations {
             };
         };
     };
+    bring_earlier_api_v1_shootouts__slug__earlier_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringEarlier"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_earlier_api_v1_shootouts__slug__earlier__other__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                other: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     read_entry_api_v1_shootouts__slug__entry_post: {
         parameters: {
             query?: never;
@@ -6184,6 +7366,41 @@ export interface operations {
             };
         };
     };
+    open_inquiry_api_v1_shootouts__slug__inquiries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInquiry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InquiryView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_lineup_api_v1_shootouts__slug__lineup_get: {
         parameters: {
             query?: never;
@@ -6319,6 +7536,106 @@ export interface operations {
             };
         };
     };
+    show_fairness_api_v1_shootouts__slug__margins_fairness_get: {
+        parameters: {
+            query?: {
+                /** @description Id of a task, or 'mix'; the first with runs */
+                task?: string | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FairnessView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_figures_api_v1_shootouts__slug__margins_figures_get: {
+        parameters: {
+            query: {
+                setup: string;
+                /** @description Id of a task, or 'mix'; the first with runs */
+                task?: string | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    count_open_api_v1_shootouts__slug__margins_open_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenCalls"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_pair_api_v1_shootouts__slug__margins_pair_get: {
         parameters: {
             query: {
@@ -6355,6 +7672,177 @@ export interface operations {
             };
         };
     };
+    show_all_pairs_api_v1_shootouts__slug__margins_pairs_get: {
+        parameters: {
+            query?: {
+                /** @description Id of a task, or 'mix'; the first with runs */
+                task?: string | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllPairs"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_before_data_api_v1_shootouts__slug__margins_plan_get: {
+        parameters: {
+            query?: {
+                /** @description Ratio of speeds less 1 that is to be settled */
+                difference?: number;
+                /** @description Minutes of one run where a task has none yet */
+                minutes?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_rounds_api_v1_shootouts__slug__margins_rounds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundsView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_same_work_api_v1_shootouts__slug__margins_same_work_get: {
+        parameters: {
+            query?: {
+                /** @description Id of a task, or 'mix'; the first with runs */
+                task?: string | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SameWork"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_scatter_api_v1_shootouts__slug__margins_spec_get: {
+        parameters: {
+            query?: {
+                /** @description Id of a task, or 'mix'; the first with runs */
+                task?: string | null;
+                /** @description Row of the spec sheet */
+                field?: string | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecScatter"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_observations_api_v1_shootouts__slug__observations_get: {
         parameters: {
             query?: never;
@@ -6373,6 +7861,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_out_of_line_api_v1_shootouts__slug__out_of_line_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutOfLine"];
                 };
             };
             /** @description Validation Error */
@@ -6468,6 +7987,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefreshPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_published_api_v1_shootouts__slug__published_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPublishedFigure"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishedFigure"];
                 };
             };
             /** @description Validation Error */

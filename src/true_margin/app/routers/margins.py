@@ -1,4 +1,4 @@
-"""Margins: the ladder, and one pair."""
+"""Margins: the ladder, pairs, rounds, fairness, and what lies beside the figures."""
 
 from __future__ import annotations
 
@@ -8,8 +8,27 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 
 from true_margin.app.context import DatabaseHere, Person
-from true_margin.app.requests import NewOverrule
-from true_margin.desk import fairness, margins, pairs
+from true_margin.app.requests import (
+    BringEarlier,
+    InquiryChange,
+    NewInquiry,
+    NewOverrule,
+    NewPublishedFigure,
+)
+from true_margin.desk import (
+    all_pairs,
+    before_data,
+    earlier,
+    fairness,
+    figures,
+    margins,
+    out_of_line,
+    pairs,
+    published,
+    rounds_view,
+    same_work,
+    spec_scatter,
+)
 from true_margin.store import records
 
 router = APIRouter(tags=["margins"])
@@ -42,3 +61,119 @@ def overrule(body: NewOverrule, database: DatabaseHere, who: Person) -> records.
 def withdraw(overrule_id: UUID, database: DatabaseHere) -> records.Overrule:
     """Withdraw an overrule; it stays on record."""
     return fairness.withdraw(database, overrule_id)
+
+
+@router.get("/shootouts/{slug}/margins/open")
+def count_open(slug: str, database: DatabaseHere) -> list[margins.OpenCalls]:
+    """Count the open calls of every task."""
+    return list(margins.count_open(database, slug))
+
+
+@router.get("/shootouts/{slug}/margins/pairs")
+def show_all_pairs(slug: str, database: DatabaseHere, task: TaskKey = None) -> all_pairs.AllPairs:
+    """Show the call of every pair, fastest setup first."""
+    return all_pairs.show_all_pairs(database, slug, task)
+
+
+@router.get("/shootouts/{slug}/margins/rounds")
+def show_rounds(slug: str, database: DatabaseHere) -> rounds_view.RoundsView:
+    """Show what each update did, and which machines say so."""
+    return rounds_view.show_rounds(database, slug)
+
+
+@router.get("/shootouts/{slug}/margins/fairness")
+def show_fairness(slug: str, database: DatabaseHere, task: TaskKey = None) -> fairness.FairnessView:
+    """Show what differed from the baseline besides speed."""
+    return fairness.show_fairness(database, slug, task)
+
+
+@router.get("/shootouts/{slug}/margins/figures")
+def show_figures(
+    slug: str, database: DatabaseHere, setup: UUID, task: TaskKey = None
+) -> figures.FigureView:
+    """Show how the figures of one setup come about."""
+    return figures.show_figures(database, slug, task, setup)
+
+
+@router.get("/shootouts/{slug}/margins/spec")
+def show_scatter(
+    slug: str,
+    database: DatabaseHere,
+    task: TaskKey = None,
+    field: Annotated[str | None, Query(max_length=60, description="Row of the spec sheet")] = None,
+) -> spec_scatter.SpecScatter:
+    """Set speed against one spec."""
+    return spec_scatter.show_scatter(database, slug, task, field)
+
+
+@router.get("/shootouts/{slug}/margins/same-work")
+def show_same_work(
+    slug: str, database: DatabaseHere, task: TaskKey = None
+) -> list[same_work.SameWork]:
+    """Show each setup in two apps, or in two settings, on the same work."""
+    return list(same_work.show_same_work(database, slug, task))
+
+
+@router.get("/shootouts/{slug}/margins/plan")
+def plan_before_data(
+    slug: str,
+    database: DatabaseHere,
+    difference: Annotated[
+        float, Query(gt=0, le=10, description="Ratio of speeds less 1 that is to be settled")
+    ] = 0.05,
+    minutes: Annotated[
+        float | None,
+        Query(gt=0, le=100_000, description="Minutes of one run where a task has none yet"),
+    ] = None,
+) -> before_data.Plan:
+    """Count the runs and hours that settling a stated difference costs."""
+    return before_data.plan_before_data(database, slug, difference, minutes)
+
+
+@router.get("/shootouts/{slug}/out-of-line")
+def show_out_of_line(slug: str, database: DatabaseHere) -> out_of_line.OutOfLine:
+    """List what looks wrong by the figures, and all inquiries."""
+    return out_of_line.show_out_of_line(database, slug)
+
+
+@router.post("/shootouts/{slug}/inquiries", status_code=201)
+def open_inquiry(
+    slug: str, body: NewInquiry, database: DatabaseHere, who: Person
+) -> out_of_line.InquiryView:
+    """Open an inquiry."""
+    return out_of_line.open_inquiry(database, slug, body.model_dump(), who)
+
+
+@router.patch("/inquiries/{inquiry_id}")
+def change_inquiry(
+    inquiry_id: UUID, body: InquiryChange, database: DatabaseHere
+) -> out_of_line.InquiryView:
+    """Note what was changed, tried again and came out; say which runs count."""
+    changes = body.model_dump(exclude={"version"}, exclude_unset=True)
+    return out_of_line.change_inquiry(database, inquiry_id, body.version, changes)
+
+
+@router.post("/shootouts/{slug}/published", status_code=201)
+def note_published(
+    slug: str, body: NewPublishedFigure, database: DatabaseHere, who: Person
+) -> records.PublishedFigure:
+    """Note a figure published elsewhere, to set beside ours."""
+    return published.note_published(database, slug, body.model_dump(), who)
+
+
+@router.post("/published/{figure_id}/withdrawal")
+def withdraw_published(figure_id: UUID, database: DatabaseHere) -> records.PublishedFigure:
+    """Withdraw a published figure; it stays on record."""
+    return published.withdraw_published(database, figure_id)
+
+
+@router.get("/shootouts/{slug}/earlier/{other}")
+def preview_earlier(slug: str, other: str, database: DatabaseHere) -> earlier.EarlierPreview:
+    """Say what an earlier shootout would bring in."""
+    return earlier.preview_earlier(database, slug, other)
+
+
+@router.post("/shootouts/{slug}/earlier", status_code=201)
+def bring_earlier(slug: str, body: BringEarlier, database: DatabaseHere) -> earlier.BroughtIn:
+    """Bring the runs of an earlier shootout in, as earlier rounds."""
+    return earlier.bring_in(database, slug, body.slug, body.task_ids)
