@@ -65,7 +65,8 @@ def filled(path: str, bench: Bench) -> str:
     known = {
         "{slug}": bench.slug, "{setup_id}": str(bench.setups["A"]), "{task_id}": str(bench.tasks["Parade"]),
         "{run_id}": str(book_run), "{machine_id}": str(machine), "{timeline_id}": str(uuid4()),
-        "{overrule_id}": str(uuid4()), "{row_id}": str(uuid4()), "{field}": "memory_gb",
+        "{overrule_id}": str(uuid4()), "{inquiry_id}": str(uuid4()), "{figure_id}": str(uuid4()),
+        "{other}": "nowhere", "{row_id}": str(uuid4()), "{field}": "memory_gb",
     }  # fmt: skip
     for name, value in known.items():
         path = path.replace(name, value)

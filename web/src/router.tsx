@@ -23,11 +23,23 @@ type Search = {
   a?: string
   b?: string
   run?: string
+  view?: string
+  figure?: string
 }
 
 function readSearch(raw: Record<string, unknown>): Search {
   const kept: Search = {}
-  for (const key of ["focus", "machine", "row", "task", "a", "b", "run"] as const) {
+  for (const key of [
+    "focus",
+    "machine",
+    "row",
+    "task",
+    "a",
+    "b",
+    "run",
+    "view",
+    "figure",
+  ] as const) {
     const value = raw[key]
     if (typeof value === "string" && value.length <= 200) kept[key] = value
   }

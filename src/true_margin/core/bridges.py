@@ -18,7 +18,7 @@ from true_margin.core.contrasts import effect_variances
 from true_margin.core.rounds import Fit
 
 OFF_Z = 2.5
-"""A bridge further from the update than this many standard errors is off its line."""
+"""A bridge further from the one in the middle than this many standard errors is off its line."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,8 +28,8 @@ class Bridge:
     Attributes:
         setup: index of the setup.
         log_effect: its own estimate of δ, on the log-speed scale.
-        se: standard error of that estimate, uneven landing left out.
-        z: distance from the common effect in standard errors, uneven landing included.
+        se: standard error of that estimate.
+        z: distance from the bridge in the middle, in standard errors.
     """
 
     setup: int
@@ -78,7 +78,6 @@ def list_updates(fit: Fit, cells: CellTable, confidence: float) -> tuple[Update,
 def _of_app(fit: Fit, cells: CellTable, app: int, confidence: float) -> Iterator[Update]:
     own = fit.apps[app]
     effect = {(e.app, e.place): e.log_effect for e in fit.rounds}
-    tau2 = fit.update.cv**2
     inverse = np.linalg.pinv(own.information, hermitian=True)
     raw = np.einsum("sij,sj->si", inverse, own.score)
     for place, variance in enumerate(effect_variances(fit, cells, app)):
@@ -87,10 +86,11 @@ def _of_app(fit: Fit, cells: CellTable, app: int, confidence: float) -> Iterator
         quantile = float(stdtrit(min(variance.df, 1e10), 0.5 + confidence / 2))
         half = quantile * math.sqrt(variance.variance)
         ties = np.flatnonzero(own.information[:, place, place] > 0)
+        # Not against the common effect: one bridge that is far off has moved that too.
+        middle = float(np.median(raw[ties, place])) if len(ties) else 0.0
         bridges = []
         for s in ties.tolist():
-            square = float(inverse[s, place, place])
+            se = math.sqrt(float(inverse[s, place, place]))
             value = float(raw[s, place])
-            z = (value - delta) / math.sqrt(square + tau2)
-            bridges.append(Bridge(s, value, math.sqrt(square), z))
+            bridges.append(Bridge(s, value, se, (value - middle) / se))
         yield Update(app, round_, delta, delta - half, delta + half, variance.df, tuple(bridges))

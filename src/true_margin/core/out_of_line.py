@@ -13,13 +13,15 @@ from enum import StrEnum
 import numpy as np
 
 from true_margin.core.analysis import Analysis
-from true_margin.core.bridges import OFF_Z, list_updates
+from true_margin.core.bridges import list_updates
 from true_margin.core.margins import CALL_ORDER, Call, Margin
 from true_margin.core.same_work import margin_between_tasks
 from true_margin.core.study import FlagArray
 
+FAR = math.log(1.1)
+"""An app's ratio on a setup is far off beyond 10 %: setups do differ in what suits them …"""
 FAR_SE = 3.0
-"""An app's ratio on a setup is far off beyond this many standard errors."""
+"""… and beyond this many standard errors."""
 RESTLESS = 1.5
 """A setup whose runs scatter this many times as much as the others' is named."""
 
@@ -95,7 +97,6 @@ def _better_loses(analysis: Analysis, better: FlagArray) -> Iterator[Finding]:
 
 
 def _app_ratios(analysis: Analysis, same_work: Sequence[tuple[int, int]]) -> Iterator[Finding]:
-    m = math.log1p(analysis.study.settings.materiality)
     for one, other in same_work:
         found: list[tuple[int, Margin]] = []
         for setup in range(len(analysis.study.setups)):
@@ -109,7 +110,7 @@ def _app_ratios(analysis: Analysis, same_work: Sequence[tuple[int, int]]) -> Ite
             rest = [each.log_ratio for at, each in found if at != setup]
             usual = float(np.median(rest))
             apart = abs(margin.log_ratio - usual)
-            if apart > max(m, FAR_SE * margin.se * math.sqrt(1 + 1 / len(rest))):
+            if apart > max(FAR, FAR_SE * margin.se * math.sqrt(1 + 1 / len(rest))):
                 yield Finding(Kind.APP_RATIO, one, setup, None, other, margin.log_ratio, usual)
 
 
@@ -124,19 +125,14 @@ def _bridges(analysis: Analysis) -> Iterator[Finding]:
     if not analysis.fit.update.bridges_disagree:
         return
     for update in list_updates(analysis.fit, analysis.cells, analysis.study.settings.confidence):
-        # The common effect lies between the bridges, so each is held against the others.
-        off = [bridge for bridge in update.bridges if abs(bridge.z) > 0]
-        if len(off) < 2:
+        if len(update.bridges) < 2:
             continue
-        worst = max(off, key=lambda bridge: abs(bridge.z))
-        task = next(
-            t for t in range(len(analysis.study.tasks)) if analysis.fit.node_app[t] == update.app
-        )
-        if abs(worst.z) > OFF_Z or len(update.bridges) == 2:
-            yield Finding(
-                Kind.BRIDGE, task, worst.setup, None, None, worst.log_effect, update.log_effect,
-                update.round,
-            )  # fmt: skip
+        worst = max(update.bridges, key=lambda bridge: abs(bridge.z))
+        task = int(np.flatnonzero(analysis.fit.node_app == update.app)[0])
+        yield Finding(
+            Kind.BRIDGE, task, worst.setup, None, None, worst.log_effect, update.log_effect,
+            update.round,
+        )  # fmt: skip
 
 
 def _carried(analysis: Analysis) -> Iterator[Finding]:

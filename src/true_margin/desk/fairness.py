@@ -9,7 +9,7 @@ from uuid import UUID
 
 import numpy as np
 
-from true_margin.core.parity import Weight
+from true_margin.core.parity import Condition, Weight
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.store import overrules, records, shootouts, tasks
@@ -171,6 +171,16 @@ def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
             )  # fmt: skip
 
 
+def _said(book: Book, setup: int, task: int, condition: Condition) -> str:
+    """All that is known of a condition of a setup on a task, in words."""
+    value = book.parity.facts[setup, task].values.get(condition)
+    if value is None:
+        return "not noted"
+    if isinstance(value, str):
+        return value
+    return ", ".join(f"{part.lower()} {word}" for part, word in value.items())
+
+
 def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:
     """Conditions that differ from the baseline's, each once for what it does."""
     if book.baseline is None:
@@ -185,8 +195,9 @@ def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:
             for d in book.parity.between(task, base, setup):
                 key = (d.condition.value, d.weight.value, d.why)
                 own = sides.setdefault(key, {})
-                own.setdefault(d.here, {})[book.setups[base].label] = None
-                own.setdefault(d.there, {})[book.setups[setup].label] = None
+                for each in (base, setup):
+                    said = _said(book, each, task, d.condition)
+                    own.setdefault(said, {})[book.setups[each].label] = None
                 where.setdefault(key, set()).add(task)
     order = [weight.value for weight in reversed(Weight)]
     return [

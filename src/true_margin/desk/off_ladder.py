@@ -68,8 +68,8 @@ def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
         else ""  # fmt: skip
     about = "" if seconds is None else f", about {max(1, round(seconds / 60))} min"
     tie = " in the latest round would tie it to the others" if off.no_bridge else ""
-    again = "Try again: " if first in off.cannot else ""
-    words = f"{again}{book.tasks[first].name} on {setup.label}{tie}{about}{more}"
+    again = " once more" if first in off.cannot else ""
+    words = f"{book.tasks[first].name} on {setup.label}{again}{tie}{about}{more}"
     return Mend(setup.id, book.tasks[first].id, words)
 
 

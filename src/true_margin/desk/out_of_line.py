@@ -69,11 +69,16 @@ class OutOfLine:
 def show_out_of_line(database: Database, slug: str) -> OutOfLine:
     """List what looks wrong by the figures, and the inquiries of a shootout."""
     book = SHELF.take(database, slug)
-    found = find_out_of_line(book.analysis, _better(book), same_work_pairs(book))
+    found = find_out_of_line(book.analysis, _better(book), _two_apps(book))
     return OutOfLine(
         tuple(_finding(book, each) for each in found),
         tuple(inquiry_view(book, each) for each in book.inquiries),
     )
+
+
+def _two_apps(book: Book) -> tuple[tuple[int, int], ...]:
+    pairs = same_work_pairs(book)
+    return tuple((i, j) for i, j in pairs if book.tasks[i].app != book.tasks[j].app)
 
 
 def _better(book: Book) -> FlagArray:
@@ -115,7 +120,7 @@ def _names(book: Book, found: Finding) -> tuple[str, str, str]:
 def _better_loses(book: Book, found: Finding) -> tuple[str, str]:
     a, b, task = _names(book, found)
     times = format_ratio(math.exp(-found.value))
-    words = f"{a} has more of everything than {b}, and is the slower on {task}: {b} is {times} " \
+    words = f"{a} has no less than {b} in any row, and is the slower on {task}: {b} is {times} " \
         f"times as fast."  # fmt: skip
     return words, "Heat, power mode, a background program, or a drive that was full?"
 
@@ -137,6 +142,7 @@ def _nothing_apart(book: Book, found: Finding) -> tuple[str, str]:
 def _bridge(book: Book, found: Finding) -> tuple[str, str]:
     a, _, _ = _names(book, found)
     app = book.tasks[found.task].app if found.task is not None else ""
+    # δ says how the earlier round differs; since then everything is −δ faster.
     ours, rest = (format_ratio(math.exp(-x)) for x in (found.value, found.limit))
     round_ = "" if found.round is None else book.rounds[found.round].name
     words = f"{a} says that {app} is {ours} times as fast since the {round_} round; all bridges " \

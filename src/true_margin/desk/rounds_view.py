@@ -152,7 +152,7 @@ def _bridge(book: Book, bridge: Bridge) -> BridgeRow:
     return BridgeRow(
         setup.id, setup.label, math.exp(-bridge.log_effect),
         math.exp(-bridge.log_effect - half), math.exp(-bridge.log_effect + half),
-        abs(bridge.z) > OFF_Z,
+        book.analysis.fit.update.bridges_disagree and abs(bridge.z) > OFF_Z,
     )  # fmt: skip
 
 
@@ -173,10 +173,13 @@ def _misfit(book: Book) -> str | None:
     if update.misfit_p is None:
         return None
     p = update.misfit_p
-    chance = "less than 1 in 1 000" if p < 0.001 else f"{p:.3f}"
     if update.bridges_disagree:
-        return f"The bridge machines disagree about what the update did (chance of it: {chance})."
-    return f"The bridge machines agree as well as their runs allow (chance of worse: {chance})."
+        chance = "less than 1 in 1 000" if p < 0.001 else f"{1000 * p:.0f} in 1 000"
+        return (
+            f"The bridge machines disagree about what the update did: the chance of such a "
+            f"disagreement by scatter alone is {chance}."
+        )
+    return f"The bridge machines agree as well as their runs allow (p = {p:.2f})."
 
 
 def _merge(book: Book) -> str | None:

@@ -124,8 +124,8 @@ def _say(choice: SpecChoice, points: tuple[SpecPoint, ...]) -> str:
     more, less = int((product > 0).sum()), int((product < 0).sum())
     if more + less == 0:
         return f"{choice.title} tells these setups not apart."
-    what = "a higher price" if choice.field == PRICE else f"more ({choice.title.lower()})"
+    what = "dearer one" if choice.field == PRICE else "one with more in this row"
     return (
-        f"In {more} of {more + less} pairs {what} goes with more speed. Machines differ in more "
+        f"In {more} of {more + less} pairs the {what} is the faster. Machines differ in more "
         f"than one row, so this shows what to look into, not a cause."
     )

@@ -64,8 +64,9 @@ export function RuleBand({
   /** Smallest ratio that matters, less 1. */
   materiality: number
 }) {
-  const left = scale.at(1 / (1 + materiality))
-  const right = scale.at(1 + materiality)
+  // A scale that is narrower than the band shows the part of it that it holds.
+  const left = Math.max(0, scale.at(1 / (1 + materiality)))
+  const right = Math.min(1, scale.at(1 + materiality))
   return (
     <div
       aria-hidden="true"

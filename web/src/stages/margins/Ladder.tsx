@@ -14,6 +14,7 @@ export function Ladder({
   picked,
   onPick,
   onBaseline,
+  onFigure,
 }: {
   slug: string
   view: Schemas["LadderView"]
@@ -21,6 +22,8 @@ export function Ladder({
   picked: string[]
   onPick: (id: string) => void
   onBaseline: (id: string) => void
+  /** Opens the working of one setup's figures. */
+  onFigure: (id: string) => void
 }) {
   const placeOf = useSetupPlaces(slug)
   const scale = fitScale(view.rows.flatMap((row) => [row.lo, row.hi, row.ratio]))
@@ -57,6 +60,7 @@ export function Ladder({
               picked={picked.includes(row.setup_id)}
               onPick={() => onPick(row.setup_id)}
               onBaseline={() => onBaseline(row.setup_id)}
+              onFigure={() => onFigure(row.setup_id)}
             />
           ))}
           {brackets.map((bracket) => (
@@ -75,7 +79,8 @@ export function Ladder({
       </div>
       <p className="flex justify-between pt-1 text-[12px] text-mute" aria-hidden="true">
         <span className="ladder-hint">
-          right is faster; a marker makes its setup the baseline; pick one row, or two for a pair
+          right is faster; a marker makes its setup the baseline; pick one row, or two for a pair; a
+          ratio opens its working
         </span>
       </p>
     </div>

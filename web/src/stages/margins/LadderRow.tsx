@@ -14,6 +14,7 @@ export function LadderRow({
   picked,
   onPick,
   onBaseline,
+  onFigure,
 }: {
   row: Schemas["LadderRow"]
   view: Schemas["LadderView"]
@@ -23,6 +24,8 @@ export function LadderRow({
   picked: boolean
   onPick: () => void
   onBaseline: () => void
+  /** Opens the working of the row's figures. */
+  onFigure: () => void
 }) {
   const isBase = row.call === "baseline"
   const ranks =
@@ -89,9 +92,15 @@ export function LadderRow({
           />
         ) : null}
       </div>
-      <span className="ladder-ratio figure text-right text-[15px] font-bold">
+      <button
+        type="button"
+        className="ladder-ratio figure h-7 text-right text-[15px] font-bold decoration-line hover:underline"
+        aria-label={`Working of the figures of ${row.label}`}
+        title="How its figures come about"
+        onClick={onFigure}
+      >
         {isBase ? "1.00" : ratio(row.ratio)}
-      </span>
+      </button>
       {view.measure && (
         <span className="ladder-value figure text-right">
           {view.measure === "time"

@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router"
 import type { Schemas } from "../../api/client"
 import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
@@ -15,6 +16,19 @@ export function OffLadder({ slug, off }: { slug: string; off: Schemas["OffRow"][
             <SetupMark index={placeOf(row.setup_id)} size={11} />
             <span className="min-w-0">
               <strong>{row.label}</strong> <span className="text-mute">{row.reason}</span>
+              {row.mend && (
+                <span className="block text-[13px]">
+                  To mend it: {row.mend.words}.{" "}
+                  <Link
+                    to="/s/$slug/bench"
+                    params={{ slug }}
+                    search={{ focus: `${row.mend.setup_id}:${row.mend.task_id}` }}
+                    className="underline decoration-line"
+                  >
+                    Time it
+                  </Link>
+                </span>
+              )}
             </span>
           </li>
         ))}

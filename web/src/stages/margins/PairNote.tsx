@@ -9,6 +9,7 @@ import { fitScale } from "../../parts/rule/scale"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { percent, plain, ratio, runValue, seconds } from "../../theme/format"
 import { FairTest } from "./FairTest"
+import { Published } from "./Published"
 
 /** One pair in every way that it can be said, with what stands behind it. */
 export function PairNote({
@@ -51,7 +52,24 @@ export function PairNote({
               </ul>
             </NotePart>
           )}
+          {pair.inquiries.map((view) => (
+            <p key={view.inquiry.id} className="mt-3 border-l-2 border-accent pl-2 text-[13px]">
+              {view.line}
+            </p>
+          ))}
           <FairTest slug={slug} pair={pair} />
+          <Published slug={slug} pair={pair} />
+          {pair.fixed_cost.length > 0 && (
+            <NotePart title="Start-up and rate">
+              <ul className="space-y-1 text-[13px]">
+                {pair.fixed_cost.map((line) => (
+                  <li key={`${line.setup} ${line.tasks}`}>
+                    <strong>{line.setup}</strong>: {line.words}, from {line.tasks}
+                  </li>
+                ))}
+              </ul>
+            </NotePart>
+          )}
           {pair.settle && (
             <NotePart title="To settle it">
               <p>{pair.settle}</p>

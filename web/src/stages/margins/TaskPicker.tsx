@@ -1,13 +1,20 @@
+import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
+import { openCallsQuery } from "../../api/margins"
 
 /** The heading of the stage: the chosen task, or the mix; a list to choose from. */
 export function TaskPicker({
+  slug,
   view,
   onChoose,
 }: {
+  slug: string
   view: Schemas["LadderView"]
   onChoose: (key: string) => void
 }) {
+  // Counting them takes a look at every task: the ladder does not wait for it.
+  const calls = useQuery(openCallsQuery(slug)).data ?? []
+  const open = new Map(calls.map((each) => [each.key, each.open_calls]))
   return (
     <select
       aria-label="Task"
@@ -18,7 +25,7 @@ export function TaskPicker({
       {view.choices.map((choice) => (
         <option key={choice.key} value={choice.key}>
           {choice.name}
-          {choice.open_calls > 0 ? ` (${choice.open_calls} open)` : ""}
+          {open.get(choice.key) ? ` (${open.get(choice.key)} open)` : ""}
         </option>
       ))}
       <option value="mix">{view.key === "mix" ? view.title : "All tasks, equal mix"}</option>

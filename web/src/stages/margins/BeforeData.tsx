@@ -1,0 +1,79 @@
+import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
+import { planQuery } from "../../api/margins"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { percent } from "../../theme/format"
+
+/** Before any data: how many runs a stated difference needs, and the bench time they cost. */
+export function BeforeData({ slug }: { slug: string }) {
+  const [difference, setDifference] = useState("5")
+  const [minutes, setMinutes] = useState("")
+  const number = (text: string) => Number(text.trim().replace(",", "."))
+  const stated = number(difference) / 100
+  const each = minutes.trim() ? number(minutes) : null
+  const bad = !(stated > 0 && stated <= 10) || (each !== null && !(each > 0))
+  const { data, error } = useQuery({
+    ...planQuery(slug, stated, each),
+    enabled: !bad,
+  })
+  return (
+    <section aria-label="Runs that a difference needs" className="max-w-3xl">
+      <div className="flex flex-wrap items-end gap-2">
+        <div className="w-48">
+          <TextField
+            label="Difference to settle, in %"
+            value={difference}
+            onText={setDifference}
+            inputMode="decimal"
+            error={stated > 0 && stated <= 10 ? null : "More than 0, up to 1000."}
+          />
+        </div>
+        <div className="w-56">
+          <TextField
+            label="A run takes, where none is known, in min"
+            value={minutes}
+            onText={setMinutes}
+            inputMode="decimal"
+            error={each === null || each > 0 ? null : "More than 0."}
+          />
+        </div>
+      </div>
+      <ProblemNote error={error} />
+      {data && !bad && (
+        <>
+          <p className="mt-2">{data.summary}</p>
+          {data.rows.length > 0 && (
+            <table className="mt-2 w-full border-collapse text-[13px]">
+              <thead>
+                <tr className="text-left text-mute">
+                  <th className="py-1 font-normal">task</th>
+                  <th className="font-normal">spread</th>
+                  <th className="text-right font-normal">runs each</th>
+                  <th className="text-right font-normal">hours, {data.setups} setups</th>
+                </tr>
+              </thead>
+              <tbody>
+                {data.rows.map((row) => (
+                  <tr key={row.task_id} className="border-t border-line">
+                    <td className="py-1 pr-2">{row.task}</td>
+                    <td className="pr-2">
+                      <span className="figure">{percent(row.spread_cv)}</span>{" "}
+                      <span className="text-mute">{row.basis}</span>
+                    </td>
+                    <td className={`figure text-right ${row.worth_it ? "" : "text-accent"}`}>
+                      {row.runs_each ?? "never"}
+                    </td>
+                    <td className="figure text-right">
+                      {row.hours === null ? "–" : row.hours.toFixed(1)}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,95 @@
+import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
+import type { Schemas } from "../../api/client"
+import { earlierQuery, useBringEarlier } from "../../api/margins"
+import { shootoutsQuery } from "../../api/queries"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { count } from "../../theme/format"
+
+/** Brings machines, tasks and runs of an earlier shootout in, as rounds before the others. */
+export function Earlier({ slug }: { slug: string }) {
+  const [other, setOther] = useState("")
+  const shelf = useQuery(shootoutsQuery()).data ?? []
+  const { data: preview, error } = useQuery(earlierQuery(slug, other))
+  const others = shelf.filter((each) => each.slug !== slug)
+  if (others.length === 0) return null
+  return (
+    <section aria-label="Earlier shootouts" className="border-t border-line pt-3">
+      <h2 className="mb-1 text-[14px]">Earlier shootouts</h2>
+      <p className="mb-2 max-w-2xl text-[13px] text-mute">
+        Runs of an earlier shootout come in as a round before the others. A machine that was
+        measured in both ties them together.
+      </p>
+      <select
+        aria-label="Earlier shootout"
+        className="select select-sm max-w-full bg-page"
+        value={other}
+        onChange={(event) => setOther(event.target.value)}
+      >
+        <option value="">Choose a shootout…</option>
+        {others.map((each) => (
+          <option key={each.slug} value={each.slug}>
+            {each.name}
+          </option>
+        ))}
+      </select>
+      <ProblemNote error={error} />
+      {preview && other && <Preview key={preview.slug} slug={slug} preview={preview} />}
+    </section>
+  )
+}
+
+function Preview({ slug, preview }: { slug: string; preview: Schemas["EarlierPreview"] }) {
+  const [chosen, setChosen] = useState(() =>
+    preview.tasks.filter((task) => task.here && task.runs > 0).map((task) => task.id),
+  )
+  const bring = useBringEarlier(slug)
+  const toggle = (id: string) =>
+    setChosen((old) => (old.includes(id) ? old.filter((each) => each !== id) : [...old, id]))
+  const offered = preview.tasks.filter((task) => task.runs > 0)
+  return (
+    <div className="mt-3 max-w-2xl space-y-2">
+      <p>{preview.summary}</p>
+      <p className="text-[13px] text-mute">
+        Rounds: {preview.rounds.join(", ")}.{" "}
+        {preview.machines_new.length > 0 && `New machines: ${preview.machines_new.join(", ")}. `}
+        {preview.machines_here.length > 0 && `Here already: ${preview.machines_here.join(", ")}.`}
+      </p>
+      <ul>
+        {offered.map((task) => (
+          <li key={task.id}>
+            <label className="flex items-baseline gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs"
+                checked={chosen.includes(task.id)}
+                onChange={() => toggle(task.id)}
+              />
+              <span>
+                {task.name} <span className="text-mute">in {task.app}</span>,{" "}
+                {count(task.runs, "run")}
+                {!task.here && <span className="text-accent"> · new here</span>}
+              </span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={chosen.length === 0 || bring.isPending}
+        onClick={() => bring.mutate({ slug: preview.slug, task_ids: chosen })}
+      >
+        Bring in as earlier rounds
+      </button>
+      {bring.data && (
+        <p role="status">
+          {count(bring.data.runs, "run")} brought in
+          {bring.data.known > 0 && `, ${bring.data.known} were here already`}
+          {bring.data.machines > 0 && `, with ${count(bring.data.machines, "machine")}`}.
+        </p>
+      )}
+      <ProblemNote error={bring.error} />
+    </div>
+  )
+}

@@ -1,0 +1,104 @@
+import { useQuery } from "@tanstack/react-query"
+import type { Schemas } from "../../api/client"
+import { fairnessQuery } from "../../api/margins"
+import { ProblemNote } from "../../parts/ProblemNote"
+
+/** What differed besides speed: what breaks first, then what may move a time, then the rest. */
+export function Fairness({
+  slug,
+  task,
+  onPair,
+}: {
+  slug: string
+  task: string
+  onPair: (a: string, b: string, task: string) => void
+}) {
+  const { data, error } = useQuery(fairnessQuery(slug, task))
+  if (error) return <ProblemNote error={error} />
+  if (!data) return <p>Reading the book…</p>
+  const fair = data.broken.length === 0 && data.lines.length === 0
+  return (
+    <div className="max-w-4xl space-y-6">
+      {fair && <p>Nothing noted differs from {data.baseline ?? "the baseline"} but what may.</p>}
+      {data.broken.length > 0 && (
+        <section aria-label="Not the same job">
+          <h2 className="mb-1 text-[15px]">Not the same job</h2>
+          <ul>
+            {data.broken.map((pair) => (
+              <li
+                key={`${pair.task_key} ${pair.a_id} ${pair.b_id}`}
+                className={`border-l-2 py-1 pl-2 ${pair.overrule ? "border-line" : "border-accent"}`}
+              >
+                <button
+                  type="button"
+                  className="text-left underline decoration-line"
+                  onClick={() => onPair(pair.a_id, pair.b_id, pair.task_key)}
+                >
+                  {pair.a} and {pair.b}
+                </button>{" "}
+                on {pair.task}: {pair.conditions.join(", ")} differs
+                {pair.overrule && (
+                  <span className="block text-[13px] text-mute">
+                    Overruled by {pair.overrule.who}: {pair.overrule.reason}
+                  </span>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <Lines title="May move a time" lines={data.lines} />
+      <Lines title="Differs as it may" lines={data.allowed} quiet />
+    </div>
+  )
+}
+
+function Lines({
+  title,
+  lines,
+  quiet = false,
+}: {
+  title: string
+  lines: Schemas["FairnessLine"][]
+  quiet?: boolean
+}) {
+  if (lines.length === 0) return null
+  return (
+    <section aria-label={title}>
+      <h2 className="mb-1 text-[15px]">{title}</h2>
+      <table className={`w-full border-collapse text-[13px] ${quiet ? "text-mute" : ""}`}>
+        <tbody>
+          {lines.map((line) => (
+            <tr
+              key={`${line.condition} ${line.weight} ${line.why}`}
+              className="border-t border-line align-top"
+            >
+              <th scope="row" className="w-40 py-1.5 pr-3 text-left">
+                {line.condition}
+                {line.weight === "breaks" && (
+                  <span className="block font-normal text-accent">breaks it</span>
+                )}
+              </th>
+              <td className="py-1.5">
+                <ul className="space-y-0.5">
+                  {line.sides.map((side) => (
+                    <li key={side.value}>
+                      <strong className="font-bold">{side.value}</strong> on{" "}
+                      {side.setups.join(", ")}
+                    </li>
+                  ))}
+                </ul>
+                {(line.tasks.length > 0 || line.why) && (
+                  <p className="text-mute">
+                    {line.tasks.length > 0 && `On ${line.tasks.join(", ")}. `}
+                    {line.why}
+                  </p>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  )
+}

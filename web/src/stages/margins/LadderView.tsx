@@ -1,0 +1,91 @@
+import type { Schemas } from "../../api/client"
+import { EmptyStage } from "../../parts/EmptyStage"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { CallLegend } from "../../parts/rule/CallLegend"
+import { percent } from "../../theme/format"
+import { BeforeData } from "./BeforeData"
+import { Ladder } from "./Ladder"
+import { OffLadder } from "./OffLadder"
+import { SpecScatter } from "./SpecScatter"
+
+/** The ladder with the sentence over it, those below it, and what explains it. */
+export function LadderView({
+  slug,
+  view,
+  picked,
+  onPick,
+  onBaseline,
+  onFigure,
+  error,
+}: {
+  slug: string
+  view: Schemas["LadderView"]
+  /** Ids of the selected setups, at most two. */
+  picked: string[]
+  onPick: (id: string) => void
+  onBaseline: (id: string) => void
+  /** Opens the working of one setup's figures. */
+  onFigure: (id: string) => void
+  /** Why the baseline could not be changed. */
+  error: unknown
+}) {
+  if (view.rows.length === 0) {
+    return (
+      <>
+        <EmptyStage title="Nothing to compare yet">
+          <p>{view.summary}</p>
+          <p>
+            Enter runs of two setups on one task in Runs, or time them on the Bench. The ladder
+            stands here from the first run on.
+          </p>
+        </EmptyStage>
+        <OffLadder slug={slug} off={view.off} />
+        <h2 className="mt-4 mb-2 text-[16px]">Before any data: how many runs it takes</h2>
+        <BeforeData slug={slug} />
+      </>
+    )
+  }
+  return (
+    <>
+      <p className="mb-3 max-w-3xl font-head text-[17px] leading-6" data-testid="summary">
+        {view.summary}
+      </p>
+      <Ladder
+        slug={slug}
+        view={view}
+        picked={picked}
+        onPick={onPick}
+        onBaseline={onBaseline}
+        onFigure={onFigure}
+      />
+      <ProblemNote error={error} />
+      <OffLadder slug={slug} off={view.off} />
+      {view.notes.map((note) => (
+        <p key={note} className="mt-3 max-w-3xl text-[13px] text-mute">
+          {note}
+        </p>
+      ))}
+      <div className="mt-5 space-y-2">
+        <CallLegend />
+        <p className="max-w-3xl text-[13px] text-mute">
+          Jaws: {percent(view.confidence)} interval against the baseline; the band around 1× is what
+          does not matter, {percent(view.materiality)}. A bracket spans the ranks a setup may hold.
+          {view.spread_cv !== null &&
+            ` Runs of one setup differ by ${percent(view.spread_cv)} (${view.spread_basis}).`}
+        </p>
+      </div>
+      <details className="mt-5">
+        <summary className="font-head font-bold">What this gains from</summary>
+        <div className="mt-2">
+          <SpecScatter slug={slug} task={view.key} />
+        </div>
+      </details>
+      <details className="mt-3">
+        <summary className="font-head font-bold">How many runs a difference needs</summary>
+        <div className="mt-2">
+          <BeforeData slug={slug} />
+        </div>
+      </details>
+    </>
+  )
+}

@@ -1,0 +1,179 @@
+import { useQuery } from "@tanstack/react-query"
+import { Link } from "@tanstack/react-router"
+import type { Schemas } from "../../api/client"
+import { roundsQuery } from "../../api/margins"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { Jaws } from "../../parts/rule/Jaws"
+import { RuleAxis, RuleBand } from "../../parts/rule/RuleAxis"
+import { fitScale, type RuleScale } from "../../parts/rule/scale"
+import { SetupMark } from "../../parts/SetupMark"
+import { useSetupPlaces } from "../../parts/useSetupPlaces"
+import { count, ratio } from "../../theme/format"
+import { Earlier } from "./Earlier"
+
+/** What each update did, the machines that tie rounds together, and how well they agree. */
+export function Updates({ slug }: { slug: string }) {
+  const { data, error } = useQuery(roundsQuery(slug))
+  if (error) return <ProblemNote error={error} />
+  if (!data) return <p>Reading the book…</p>
+  return (
+    <div className="max-w-4xl space-y-6">
+      <section aria-label="Rounds">
+        <table className="w-full border-collapse text-[13px]">
+          <thead>
+            <tr className="text-left text-mute">
+              <th className="py-1 font-normal">round, oldest first</th>
+              <th className="font-normal">app versions</th>
+              <th className="text-right font-normal">setups</th>
+              <th className="text-right font-normal">runs</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.rounds.map((round) => (
+              <tr key={round.name} className="border-t border-line">
+                <td className="py-1 pr-3 font-bold">
+                  {round.name}
+                  {round.brought_from && (
+                    <span className="font-normal text-mute"> · brought in</span>
+                  )}
+                </td>
+                <td className="pr-3">{round.versions || "not noted"}</td>
+                <td className="figure text-right">{round.setups}</td>
+                <td className="figure text-right">{round.runs}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {data.merge && <p className="mt-2 text-accent">{data.merge}</p>}
+      </section>
+      {data.updates.length === 0 ? (
+        <p className="max-w-2xl">
+          No update lies between the runs: everything was measured in one round, or nothing was
+          measured in two. A machine that is run again after an update ties both rounds together.
+        </p>
+      ) : (
+        data.updates.map((update) => (
+          <Update
+            key={`${update.app} ${update.round}`}
+            slug={slug}
+            update={update}
+            materiality={data.materiality}
+          />
+        ))
+      )}
+      {(data.misfit || data.uneven) && (
+        <section aria-label="How well they agree" className="max-w-2xl space-y-1">
+          {data.misfit && <p>{data.misfit}</p>}
+          {data.uneven && <p className="text-mute">{data.uneven}</p>}
+        </section>
+      )}
+      {data.carried.length > 0 && (
+        <section aria-label="Carried over" className="max-w-2xl">
+          <h2 className="mb-1 text-[14px]">Carried over from an earlier round ↻</h2>
+          <ul>
+            {data.carried.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <Earlier slug={slug} />
+    </div>
+  )
+}
+
+function Update({
+  slug,
+  update,
+  materiality,
+}: {
+  slug: string
+  update: Schemas["UpdateRow"]
+  materiality: number
+}) {
+  const placeOf = useSetupPlaces(slug)
+  const rows = [update, ...update.bridges]
+  const band = [1 + materiality, 1 / (1 + materiality)]
+  const scale = fitScale([...band, ...rows.flatMap((row) => [row.lo, row.hi])])
+  return (
+    <section aria-label={`${update.app} since ${update.round}`}>
+      <h2 className="mb-1 text-[15px]">{update.sentence}</h2>
+      <div className="grid grid-cols-[minmax(7rem,11rem)_1fr_4rem] gap-x-3">
+        <span />
+        <RuleAxis scale={scale} />
+        <span className="self-end text-right text-[12px] text-mute">since then</span>
+        <span className="self-center font-bold">all together</span>
+        <RuleRow scale={scale} row={update} call={update.call} materiality={materiality} />
+        <span className="figure self-center text-right font-bold">{ratio(update.ratio)}</span>
+        {update.bridges.map((bridge) => (
+          <Bridge key={bridge.setup_id} bridge={bridge} scale={scale} materiality={materiality}>
+            <SetupMark index={placeOf(bridge.setup_id)} size={12} />
+            <Link
+              to="/s/$slug/runs"
+              params={{ slug }}
+              search={{}}
+              className="min-w-0 truncate underline decoration-line"
+              title={`Runs of ${bridge.label}`}
+            >
+              {bridge.label}
+            </Link>
+          </Bridge>
+        ))}
+      </div>
+      <p className="mt-1 text-[13px] text-mute">
+        {count(update.bridges.length, "bridge machine")} measured in both rounds; their jaws are two
+        standard errors wide. Right is faster since the update.
+      </p>
+    </section>
+  )
+}
+
+function Bridge({
+  bridge,
+  scale,
+  materiality,
+  children,
+}: {
+  bridge: Schemas["BridgeRow"]
+  scale: RuleScale
+  materiality: number
+  children: React.ReactNode
+}) {
+  return (
+    <>
+      <span className="flex min-w-0 items-center gap-2 border-t border-line">
+        {children}
+        {bridge.off && <span className="text-[12px] text-accent">off</span>}
+      </span>
+      <RuleRow scale={scale} row={bridge} call="open" materiality={materiality} />
+      <span className="figure self-center text-right">{ratio(bridge.ratio)}</span>
+    </>
+  )
+}
+
+function RuleRow({
+  scale,
+  row,
+  call,
+  materiality,
+}: {
+  scale: RuleScale
+  row: { ratio: number; lo: number; hi: number }
+  call: string
+  materiality: number
+}) {
+  return (
+    <div className="relative h-8 border-t border-line">
+      <RuleBand scale={scale} materiality={materiality} />
+      <Jaws
+        scale={scale}
+        lo={row.lo}
+        hi={row.hi}
+        estimate={row.ratio}
+        call={call}
+        materiality={materiality}
+        label={`${ratio(row.ratio)} times as fast since then, ${ratio(row.lo)} to ${ratio(row.hi)}`}
+      />
+    </div>
+  )
+}
