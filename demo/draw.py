@@ -24,6 +24,7 @@ from demo.season import (
     EXTRAS,
     FREE_ROWS,
     HALL,
+    INQUIRIES,
     LARGE,
     LAUNCH,
     MACHINES,
@@ -34,6 +35,7 @@ from demo.season import (
     PLAYBACKS,
     POINTS,
     PRICES,
+    PUBLISHED,
     RAISED,
     RENDER,
     SBATT,
@@ -64,6 +66,7 @@ from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack, write_pack
 from true_margin.exchange.pack_tables import (
+    PackInquiryRun,
     PackMark,
     PackPrice,
     PackRevision,
@@ -327,7 +330,19 @@ def draw_pack() -> Pack:
         runs=bench.runs,
         revisions=bench.revisions,
         marks=bench.marks,
+        inquiries=INQUIRIES,
+        inquiry_runs=[PackInquiryRun(inquiry="backup", run=run) for run in tried_again(bench)],
+        published=PUBLISHED,
     )
+
+
+def tried_again(bench: Bench) -> list[str]:
+    """Runs of Halyard L on the parade in autumn, when its backup program was off."""
+    return [
+        run.id
+        for run in bench.runs
+        if (run.machine, run.task, run.round, run.status) == ("Halyard L", PARADE, AUTUMN, "ok")
+    ]
 
 
 def empty_pack() -> Pack:

@@ -10,9 +10,11 @@ from true_margin.core.spec_rows import STATES
 from true_margin.exchange.pack_tables import (
     PackExtra,
     PackFreeRow,
+    PackInquiry,
     PackMachine,
     PackOverrule,
     PackPlayback,
+    PackPublished,
     PackSetup,
     PackSetupSpec,
     PackSpec,
@@ -301,6 +303,29 @@ OVERRULES = [
         (DIARY, "Cairn Brick", "as bought"), (DIARY, "Halyard L", "as lent"),
         (DIARY_S, "Halyard L", "as lent"),
     ]
+]  # fmt: skip
+INQUIRIES = [
+    PackInquiry(
+        id="backup", kind="other", task=PARADE, machine_a="Halyard L", setup_a="as lent",
+        about="Some spring runs of Halyard L on the parade took a tenth longer than others",
+        suspected="a backup program that starts by itself in the evening",
+        changed="the backup program was switched off, and the machine left alone for an hour",
+        outcome="in autumn its runs repeat within a few seconds",
+        counts="again", who=WHO, opened_at=datetime(2026, 5, 20, 21, 30, tzinfo=UTC),
+        closed_at=datetime(2026, 10, 14, 18, 0, tzinfo=UTC),
+    )
+]  # fmt: skip
+PUBLISHED = [
+    PackPublished(
+        task=PARADE, machine_a="Ferrous T9", setup_a="stock", machine_b="Halyard S",
+        setup_b="mains", kind="times as fast", value=1.5, source="The Reel Almanac, October",
+        who=WHO, noted_at=datetime(2026, 10, 20, 9, 0, tzinfo=UTC),
+    ),
+    PackPublished(
+        task=PARADE, machine_a="Halyard L", setup_a="as lent", machine_b="Cairn Brick",
+        setup_b="as bought", kind="% faster", value=80.0, source="maker's leaflet, September",
+        who=WHO, noted_at=datetime(2026, 10, 20, 9, 5, tzinfo=UTC),
+    ),
 ]  # fmt: skip
 PRICES = [
     ("Tarn Desk", "used", "420", date(2026, 9, 1), "second-hand board", None),

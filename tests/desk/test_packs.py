@@ -15,11 +15,14 @@ from true_margin.store.database import Database
 
 
 def comparable(pack: Pack) -> Pack:
-    """A pack with the ids of its runs replaced by their places."""
+    """A pack with the ids of its runs and inquiries replaced by their places."""
     places = {run.id: str(run.place) for run in pack.runs}
+    asked = {inquiry.id: str(place) for place, inquiry in enumerate(pack.inquiries)}
     return pack.model_copy(
         update={
             "runs": [r.model_copy(update={"id": places[r.id]}) for r in sorted(pack.runs, key=lambda r: r.place)],
+            "inquiries": [i.model_copy(update={"id": asked[i.id]}) for i in pack.inquiries],
+            "inquiry_runs": sorted((asked[link.inquiry], places[link.run]) for link in pack.inquiry_runs),
             "revisions": [r.model_copy(update={"run": places[r.run]}) for r in pack.revisions],
             "marks": sorted((m.model_copy(update={"run": places[m.run]}) for m in pack.marks), key=lambda m: (m.run, m.elapsed_s)),
         }

@@ -20,10 +20,20 @@ from true_margin.desk.shootouts import free_slug
 from true_margin.desk.spec_sheet import machine_rows, read_cells
 from true_margin.desk.timelines import stored_file
 from true_margin.exchange.data_pack import Pack, read_pack, read_zip
-from true_margin.exchange.pack_tables import PackNoted
+from true_margin.exchange.pack_tables import PackInquiry, PackNoted, PackPublished
 from true_margin.exchange.probe_files import read_probe
 from true_margin.exchange.timeline_files import read_timeline
-from true_margin.store import lineup, outputs, overrules, records, runs, shootouts, tasks, timelines
+from true_margin.store import (
+    inquiries,
+    lineup,
+    outputs,
+    overrules,
+    records,
+    runs,
+    shootouts,
+    tasks,
+    timelines,
+)
 from true_margin.store.database import Database
 
 Setups: TypeAlias = dict[tuple[str | None, str | None], UUID]
@@ -63,6 +73,7 @@ def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> record
             fields["setup_a_id"] = setups[each.machine_a, each.setup_a]
             fields["setup_b_id"] = setups[each.machine_b, each.setup_b]
             overrules.add_overrule(session, fields)
+        _add_inquiries(session, home, pack, setups, task_ids, run_ids)
         baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
         changes = {
             "baseline_setup_id": setups.get(baseline), "trial_rows": _trial_rows(pack, rows)
@@ -220,7 +231,10 @@ def _add_noted(
 
 def _add_rounds(session: Session, home: UUID, pack: Pack) -> dict[str, UUID]:
     rounds = {
-        round_.name: shootouts.add_round(session, home, round_.name) for round_ in pack.rounds
+        round_.name: shootouts.add_round(
+            session, home, round_.name, brought_from=round_.brought_from
+        )
+        for round_ in pack.rounds
     }
     for each in pack.round_versions:
         app = shootouts.app_named(session, home, each.app)
@@ -252,6 +266,31 @@ def _add_runs(
     for mark in pack.marks:
         runs.add_mark(session, added[mark.run], mark.model_dump(exclude={"run"}))
     return added
+
+
+def _add_inquiries(
+    session: Session,
+    home: UUID,
+    pack: Pack,
+    setups: Setups,
+    task_ids: Mapping[str, UUID],
+    run_ids: Mapping[str, UUID],
+) -> None:
+    """Inquiries with the runs that were tried again, and figures published elsewhere."""
+    names = {"task", "machine_a", "setup_a", "machine_b", "setup_b"}
+
+    def about(row: PackInquiry | PackPublished) -> dict[str, Any]:
+        a = row.machine_a and setups[row.machine_a, row.setup_a or ""]
+        b = row.machine_b and setups[row.machine_b, row.setup_b or ""]
+        task = None if row.task is None else task_ids[row.task]
+        own = row.model_dump(exclude={*names, "id"})
+        return {**own, "task_id": task, "setup_a_id": a or None, "setup_b_id": b or None}
+
+    added = {each.id: inquiries.add_inquiry(session, home, about(each)) for each in pack.inquiries}
+    for link in pack.inquiry_runs:
+        inquiries.link_runs(session, added[link.inquiry], [run_ids[link.run]])
+    for figure in pack.published:
+        inquiries.add_published(session, home, about(figure))
 
 
 def _add_timeline_files(

@@ -16,6 +16,8 @@ from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_tables import (
     PackExtra,
     PackFreeRow,
+    PackInquiry,
+    PackInquiryRun,
     PackLook,
     PackMachine,
     PackMark,
@@ -25,6 +27,7 @@ from true_margin.exchange.pack_tables import (
     PackPicture,
     PackPlayback,
     PackPrice,
+    PackPublished,
     PackRevision,
     PackRound,
     PackRoundVersion,
@@ -143,7 +146,7 @@ def export_pack(database: Database, slug: str) -> Pack:
             )
             for place, picture in enumerate(pictures, start=1)
         ],
-        rounds=[PackRound(name=round_.name) for round_ in book.rounds],
+        rounds=[_copy(round_, PackRound) for round_ in book.rounds],
         round_versions=[
             PackRoundVersion(round=round_.name, app=each.app, version=each.version)
             for round_ in book.rounds
@@ -163,6 +166,13 @@ def export_pack(database: Database, slug: str) -> Pack:
             (_overrule(book, each) for each in book.overrules),
             key=lambda each: (each.made_at, each.task, each.machine_a, each.setup_a),
         ),
+        inquiries=[_inquiry(book, each) for each in book.inquiries],
+        inquiry_runs=[
+            PackInquiryRun(inquiry=str(each.id), run=str(key))
+            for each in book.inquiries
+            for key in each.run_ids
+        ],
+        published=[_published(book, each) for each in book.published],
         contents=contents,
     )
 
@@ -258,6 +268,29 @@ def _setup(book: Book, setup: records.Setup) -> PackSetup:
         assumed_against_machine=None if other is None else other.machine,
         assumed_against_setup=None if other is None else other.name,
     )  # fmt: skip
+    return copied
+
+
+def _about(book: Book, task: UUID | None, a: UUID | None, b: UUID | None) -> dict[str, str | None]:
+    """The names of a task and two setups, as far as they are named."""
+    names: dict[UUID | None, str] = {each.id: each.name for each in book.tasks}
+    found: dict[str, str | None] = {"task": names.get(task)}
+    for letter, key in (("a", a), ("b", b)):
+        setup = None if key is None else book.setups[book.setup_index[key]]
+        found[f"machine_{letter}"] = None if setup is None else setup.machine
+        found[f"setup_{letter}"] = None if setup is None else setup.name
+    return found
+
+
+def _inquiry(book: Book, each: records.Inquiry) -> PackInquiry:
+    about = _about(book, each.task_id, each.setup_a_id, each.setup_b_id)
+    copied: PackInquiry = _copy(each, PackInquiry, id=str(each.id), **about)
+    return copied
+
+
+def _published(book: Book, each: records.PublishedFigure) -> PackPublished:
+    about = _about(book, each.task_id, each.setup_a_id, each.setup_b_id)
+    copied: PackPublished = _copy(each, PackPublished, **about)
     return copied
 
 

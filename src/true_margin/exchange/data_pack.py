@@ -30,6 +30,8 @@ from true_margin.exchange.pack_tables import (
     TABLES,
     PackExtra,
     PackFreeRow,
+    PackInquiry,
+    PackInquiryRun,
     PackLook,
     PackMachine,
     PackMark,
@@ -38,6 +40,7 @@ from true_margin.exchange.pack_tables import (
     PackPicture,
     PackPlayback,
     PackPrice,
+    PackPublished,
     PackRevision,
     PackRound,
     PackRoundVersion,
@@ -98,6 +101,9 @@ class Pack(BaseModel):
     pictures: list[PackPicture] = []
     revisions: list[PackRevision] = []
     marks: list[PackMark] = []
+    inquiries: list[PackInquiry] = []
+    inquiry_runs: list[PackInquiryRun] = []
+    published: list[PackPublished] = []
     contents: dict[str, bytes] = {}
 
 

@@ -16,6 +16,7 @@ PICTURE_NAME = r"^picture-\d{1,4}\.(png|jpeg)$"
 PROBE_NAME = r"^probe-\d{1,4}\.json$"
 Text = Annotated[str, Field(max_length=2000)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
+Told = Annotated[str, Field(min_length=1, max_length=1000)]
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 Part = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
@@ -262,10 +263,54 @@ class PackOverrule(PackRow):
     withdrawn_at: datetime | None = None
 
 
+class PackInquiry(PackRow):
+    """Something out of line that was looked into; ``counts`` says which runs count."""
+
+    id: Name
+    kind: Annotated[str, Field(min_length=1, max_length=40)]
+    about: Annotated[str, Field(min_length=1, max_length=500)]
+    suspected: Told
+    changed: Told | None = None
+    outcome: Told | None = None
+    counts: Literal["before", "again", "both", "none"] | None = None
+    task: Name | None = None
+    machine_a: Name | None = None
+    setup_a: Name | None = None
+    machine_b: Name | None = None
+    setup_b: Name | None = None
+    who: Text = "unknown"
+    opened_at: datetime
+    closed_at: datetime | None = None
+
+
+class PackInquiryRun(PackRow):
+    """A run that was tried again in an inquiry."""
+
+    inquiry: Name
+    run: Name
+
+
+class PackPublished(PackRow):
+    """A figure published elsewhere, beside ours; without a task it is of the mix."""
+
+    task: Name | None = None
+    machine_a: Name
+    setup_a: Name
+    machine_b: Name | None = None
+    setup_b: Name | None = None
+    kind: Literal["times as fast", "% faster", "% less time", "value"]
+    value: float = Field(gt=0, allow_inf_nan=False)
+    source: Name
+    who: Text = "unknown"
+    noted_at: datetime
+    withdrawn_at: datetime | None = None
+
+
 class PackRound(PackRow):
     """A round; the oldest comes first."""
 
     name: Name
+    brought_from: Name | None = None
 
 
 class PackRoundVersion(PackRow):
@@ -374,10 +419,14 @@ TABLES: dict[str, type[PackRow]] = {
     "pictures": PackPicture,
     "revisions": PackRevision,
     "marks": PackMark,
+    "inquiries": PackInquiry,
+    "inquiry_runs": PackInquiryRun,
+    "published": PackPublished,
 }
 KEYS = {"machines": ["name"], "setups": ["machine", "name"],
         "free_rows": ["title"], "trial_rows": ["row"], "tasks": ["name"],
-         "timelines": ["name"], "rounds": ["name"], "runs": ["id"]}  # fmt: skip
+         "timelines": ["name"], "rounds": ["name"], "runs": ["id"],
+        "inquiries": ["id"]}  # fmt: skip
 _ON_TASK = [
     (["task"], "tasks", ["name"]),
     (["machine", "setup"], "setups", ["machine", "name"]),
@@ -414,6 +463,17 @@ LINKS = {
         (["machine", "setup"], "setups", ["machine", "name"]),
         (["task"], "tasks", ["name"]),
         (["round"], "rounds", ["name"]),
+    ],
+    "inquiries": [
+        (["task"], "tasks", ["name"]),
+        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
+        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
+    ],
+    "inquiry_runs": [(["inquiry"], "inquiries", ["id"]), (["run"], "runs", ["id"])],
+    "published": [
+        (["task"], "tasks", ["name"]),
+        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
+        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
     ],
     "revisions": [(["run"], "runs", ["id"])],
     "marks": [(["run"], "runs", ["id"])],

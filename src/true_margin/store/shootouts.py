@@ -143,15 +143,19 @@ def list_rounds(session: Session, shootout_id: UUID) -> tuple[records.Round, ...
     )
 
 
-def add_round(session: Session, shootout_id: UUID, name: str) -> UUID:
-    """Add a round after the latest."""
+def add_round(
+    session: Session, shootout_id: UUID, name: str, *, brought_from: str | None = None
+) -> UUID:
+    """Add a round after the latest; ``brought_from`` is the shootout that it came from."""
     last = session.scalar(
         select(func.max(RoundRow.position)).where(RoundRow.shootout_id == shootout_id)
     )
     position = 0 if last is None else last + 1
     return insert_row(
-        session, RoundRow, {"shootout_id": shootout_id, "name": name, "position": position}
-    )
+        session, RoundRow,
+        {"shootout_id": shootout_id, "name": name, "position": position,
+         "brought_from": brought_from},
+    )  # fmt: skip
 
 
 def add_earlier_round(
