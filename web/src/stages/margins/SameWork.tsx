@@ -2,12 +2,10 @@ import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { sameWorkQuery } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { Jaws } from "../../parts/rule/Jaws"
-import { RuleAxis, RuleBand } from "../../parts/rule/RuleAxis"
+import { bandOf, RuleHead, RuleRow } from "../../parts/rule/RuleRow"
 import { fitScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
-import { ratio } from "../../theme/format"
 
 /** One machine against itself: the same timeline in two apps, or in two settings. */
 export function SameWork({ slug, materiality }: { slug: string; materiality: number }) {
@@ -47,41 +45,28 @@ function Work({
   materiality: number
 }) {
   const placeOf = useSetupPlaces(slug)
-  const band = [1 + materiality, 1 / (1 + materiality)]
-  const scale = fitScale([...band, ...work.rows.flatMap((row) => [row.lo, row.hi])])
+  const scale = fitScale([...bandOf(materiality), ...work.rows.flatMap((row) => [row.lo, row.hi])])
   return (
     <section aria-label={`${work.one} against ${work.other}`}>
       <h2 className="text-[15px]">
         {work.one} <span className="font-normal text-mute">against</span> {work.other}
       </h2>
-      <div className="grid grid-cols-[minmax(7rem,11rem)_1fr_3rem] gap-x-3">
-        <span />
-        <RuleAxis scale={scale} />
-        <span />
-        {work.rows.map((row) => (
-          <div key={row.setup_id} className="contents">
-            <span className="flex min-w-0 items-center gap-2 border-t border-line">
-              <SetupMark index={placeOf(row.setup_id)} size={12} />
-              <span className="truncate" title={row.label}>
-                {row.label}
-              </span>
-            </span>
-            <div className="relative h-8 border-t border-line" title={row.sentence}>
-              <RuleBand scale={scale} materiality={materiality} />
-              <Jaws
-                scale={scale}
-                lo={row.lo}
-                hi={row.hi}
-                estimate={row.ratio}
-                call={row.call}
-                materiality={materiality}
-                label={row.sentence}
-              />
-            </div>
-            <span className="figure self-center text-right">{ratio(row.ratio)}</span>
-          </div>
-        ))}
-      </div>
+      <RuleHead scale={scale} />
+      {work.rows.map((row) => (
+        <RuleRow
+          key={row.setup_id}
+          scale={scale}
+          row={row}
+          call={row.call}
+          materiality={materiality}
+          label={row.sentence}
+        >
+          <SetupMark index={placeOf(row.setup_id)} size={12} />
+          <span className="truncate" title={row.label}>
+            {row.label}
+          </span>
+        </RuleRow>
+      ))}
       <p className="mt-1 text-[13px] text-mute">Right: faster in {work.one}.</p>
       <details className="mt-1">
         <summary className="text-[13px]">What may be said of each</summary>

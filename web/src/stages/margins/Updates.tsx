@@ -1,11 +1,9 @@
 import { useQuery } from "@tanstack/react-query"
-import { Link } from "@tanstack/react-router"
 import type { Schemas } from "../../api/client"
 import { roundsQuery } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { Jaws } from "../../parts/rule/Jaws"
-import { RuleAxis, RuleBand } from "../../parts/rule/RuleAxis"
-import { fitScale, type RuleScale } from "../../parts/rule/scale"
+import { bandOf, RuleHead, RuleRow } from "../../parts/rule/RuleRow"
+import { fitScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
 import { count, ratio } from "../../theme/format"
@@ -24,8 +22,8 @@ export function Updates({ slug }: { slug: string }) {
             <tr className="text-left text-mute">
               <th className="py-1 font-normal">round, oldest first</th>
               <th className="font-normal">app versions</th>
-              <th className="text-right font-normal">setups</th>
-              <th className="text-right font-normal">runs</th>
+              <th className="pl-3 text-right font-normal">setups</th>
+              <th className="pl-3 text-right font-normal">runs</th>
             </tr>
           </thead>
           <tbody>
@@ -93,87 +91,38 @@ function Update({
 }) {
   const placeOf = useSetupPlaces(slug)
   const rows = [update, ...update.bridges]
-  const band = [1 + materiality, 1 / (1 + materiality)]
-  const scale = fitScale([...band, ...rows.flatMap((row) => [row.lo, row.hi])])
+  const scale = fitScale([...bandOf(materiality), ...rows.flatMap((row) => [row.lo, row.hi])])
   return (
     <section aria-label={`${update.app} since ${update.round}`}>
       <h2 className="mb-1 text-[15px]">{update.sentence}</h2>
-      <div className="grid grid-cols-[minmax(7rem,11rem)_1fr_4rem] gap-x-3">
-        <span />
-        <RuleAxis scale={scale} />
-        <span className="self-end text-right text-[12px] text-mute">since then</span>
-        <span className="self-center font-bold">all together</span>
-        <RuleRow scale={scale} row={update} call={update.call} materiality={materiality} />
-        <span className="figure self-center text-right font-bold">{ratio(update.ratio)}</span>
-        {update.bridges.map((bridge) => (
-          <Bridge key={bridge.setup_id} bridge={bridge} scale={scale} materiality={materiality}>
-            <SetupMark index={placeOf(bridge.setup_id)} size={12} />
-            <Link
-              to="/s/$slug/runs"
-              params={{ slug }}
-              search={{}}
-              className="min-w-0 truncate underline decoration-line"
-              title={`Runs of ${bridge.label}`}
-            >
-              {bridge.label}
-            </Link>
-          </Bridge>
-        ))}
-      </div>
+      <RuleHead scale={scale} value="since then" />
+      <RuleRow
+        scale={scale}
+        row={update}
+        call={update.call}
+        materiality={materiality}
+        label={update.sentence}
+      >
+        <strong>all together</strong>
+      </RuleRow>
+      {update.bridges.map((bridge) => (
+        <RuleRow
+          key={bridge.setup_id}
+          scale={scale}
+          row={bridge}
+          call="open"
+          materiality={materiality}
+          label={`${bridge.label}: ${ratio(bridge.ratio)} times as fast since then, ${ratio(bridge.lo)} to ${ratio(bridge.hi)}`}
+        >
+          <SetupMark index={placeOf(bridge.setup_id)} size={12} />
+          <span className="min-w-0 truncate">{bridge.label}</span>
+          {bridge.off && <span className="text-[12px] text-accent">off</span>}
+        </RuleRow>
+      ))}
       <p className="mt-1 text-[13px] text-mute">
         {count(update.bridges.length, "bridge machine")} measured in both rounds; their jaws are two
         standard errors wide. Right is faster since the update.
       </p>
     </section>
-  )
-}
-
-function Bridge({
-  bridge,
-  scale,
-  materiality,
-  children,
-}: {
-  bridge: Schemas["BridgeRow"]
-  scale: RuleScale
-  materiality: number
-  children: React.ReactNode
-}) {
-  return (
-    <>
-      <span className="flex min-w-0 items-center gap-2 border-t border-line">
-        {children}
-        {bridge.off && <span className="text-[12px] text-accent">off</span>}
-      </span>
-      <RuleRow scale={scale} row={bridge} call="open" materiality={materiality} />
-      <span className="figure self-center text-right">{ratio(bridge.ratio)}</span>
-    </>
-  )
-}
-
-function RuleRow({
-  scale,
-  row,
-  call,
-  materiality,
-}: {
-  scale: RuleScale
-  row: { ratio: number; lo: number; hi: number }
-  call: string
-  materiality: number
-}) {
-  return (
-    <div className="relative h-8 border-t border-line">
-      <RuleBand scale={scale} materiality={materiality} />
-      <Jaws
-        scale={scale}
-        lo={row.lo}
-        hi={row.hi}
-        estimate={row.ratio}
-        call={call}
-        materiality={materiality}
-        label={`${ratio(row.ratio)} times as fast since then, ${ratio(row.lo)} to ${ratio(row.hi)}`}
-      />
-    </div>
   )
 }
