@@ -64,7 +64,9 @@ def plan_before_data(
         if not task.superseded
     )
     hours = sum(row.hours or 0.0 for row in rows if row.worth_it)
-    return Plan(difference, len(desk), rows, hours, _say(difference, rows, hours))
+    return Plan(
+        difference, len(desk), rows, hours, _say(difference, book.shootout.materiality, rows, hours)
+    )
 
 
 def _row(book: Book, task: int, difference: float, minutes: float | None, setups: int) -> PlanRow:
@@ -84,7 +86,7 @@ def _row(book: Book, task: int, difference: float, minutes: float | None, setups
     )  # fmt: skip
 
 
-def _say(difference: float, rows: tuple[PlanRow, ...], hours: float) -> str:
+def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours: float) -> str:
     said = f"a difference of {100 * difference:g} %"
     if not rows:
         return f"Add the tasks first: then this says how many runs settle {said}."
@@ -98,5 +100,7 @@ def _say(difference: float, rows: tuple[PlanRow, ...], hours: float) -> str:
     runs = f"{few} run{'s' if few != 1 else ''}" if few == many else f"{few} to {many} runs"
     bench = f", about {hours:.1f} hours of bench" if hours else ""
     rest = len(rows) - len(worth)
+    if difference < materiality:
+        said = f"that {said} is too small to matter"
     left = f" {rest} of {len(rows)} tasks are not worth it." if rest else ""
     return f"{runs} of each setup on each task would settle {said}{bench}.{left}"

@@ -190,9 +190,8 @@ def _line(inquiry: records.Inquiry) -> str:
     if inquiry.closed_at is None:
         return f"Looked into: {inquiry.suspected}{tried}; not settled yet."
     outcome = (inquiry.outcome or "").rstrip(".")
-    return (
-        f"Looked into: {inquiry.suspected}{tried}. {outcome}: {COUNTS[inquiry.counts or 'both']}."
-    )
+    counts = COUNTS[inquiry.counts or "both"]
+    return f"Looked into: {inquiry.suspected}{tried}. What came out: {outcome}; {counts}."
 
 
 def inquiries_on(book: Book, task: int | None, setups: tuple[int, ...]) -> tuple[InquiryView, ...]:
