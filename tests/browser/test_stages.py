@@ -15,7 +15,8 @@ from true_margin.desk.book import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 
-STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import"]
+STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import",
+          *(f"margins?view={view}" for view in ("pairs", "rounds", "fairness", "work", "odd"))]  # fmt: skip
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

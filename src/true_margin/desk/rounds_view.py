@@ -131,8 +131,8 @@ def _say(
 ) -> str:
     delta, lo, hi = effect
     was, now = versions
-    what = f"{app} {now}" if now and now != was else f"{app} in the {rounds[1]} round"
-    than = f"{was}" if was and now != was else f"in the {rounds[0]} round"
+    what = f"{app} {now}" if now and now != was else f"{app} in {_round(rounds[1])}"
+    than = f"{was}" if was and now != was else f"in {_round(rounds[0])}"
     if lo <= 0 <= hi:
         return (
             f"{what} is not told apart from {than}: {format_ratio(math.exp(delta))} times as "
@@ -143,6 +143,11 @@ def _say(
         f"{what} is {format_ratio(math.exp(d))} times as {word} as {than}, "
         f"{format_ratio(math.exp(a))} to {format_ratio(math.exp(b))}."
     )
+
+
+def _round(name: str) -> str:
+    """A round by its name; some are named after what they are."""
+    return name if name.casefold().startswith("round ") else f"the {name} round"
 
 
 def _bridge(book: Book, bridge: Bridge) -> BridgeRow:

@@ -1,7 +1,7 @@
 /** Everything that writes; each change refreshes what is shown of the shootout. */
 import { useMutation } from "@tanstack/react-query"
 import { api, type Schemas, unwrap } from "./client"
-import { queryClient, refresh } from "./queries"
+import { queryClient, refresh, shootoutQuery } from "./queries"
 
 export function useMakeShootout() {
   return useMutation({
@@ -15,6 +15,28 @@ export function useChangeShootout(slug: string) {
     mutationFn: (body: Schemas["ShootoutChange"]) =>
       unwrap(api.PATCH("/api/v1/shootouts/{slug}", { params: { path: { slug } }, body })),
     onSettled: () => refresh(slug),
+  })
+}
+
+/**
+ * Sets what every figure follows: baseline, confidence, materiality. One after the other, each
+ * on the shootout as it stands by then, so that two quick picks do not meet as two people's.
+ */
+export function useSetShootout(slug: string) {
+  return useMutation({
+    scope: { id: `settings of ${slug}` },
+    mutationFn: async (changes: Omit<Schemas["ShootoutChange"], "version">) => {
+      const { version } = await queryClient.ensureQueryData(shootoutQuery(slug))
+      return unwrap(
+        api.PATCH("/api/v1/shootouts/{slug}", {
+          params: { path: { slug } },
+          body: { ...changes, version },
+        }),
+      )
+    },
+    onSuccess: (kept) => queryClient.setQueryData(shootoutQuery(slug).queryKey, kept),
+    // Not waited for: the next pick need not wait until everything is read again.
+    onSettled: () => void refresh(slug),
   })
 }
 

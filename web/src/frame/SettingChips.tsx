@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query"
-import { useChangeShootout } from "../api/changes"
+import { useSetShootout } from "../api/changes"
 import type { Schemas } from "../api/client"
 import { lineupQuery } from "../api/queries"
 import { percent } from "../theme/format"
@@ -17,9 +17,7 @@ export function SettingChips({
   baseline: string | null
 }) {
   const lineup = useQuery(lineupQuery(shootout.slug)).data
-  const change = useChangeShootout(shootout.slug)
-  const set = (body: Omit<Schemas["ShootoutChange"], "version">) =>
-    change.mutate({ version: shootout.version, ...body })
+  const { mutate: set } = useSetShootout(shootout.slug)
   return (
     <div className="flex flex-col gap-3 xl:flex-row xl:items-center">
       <Chip label="1.00×" title="Baseline: the setup that reads 1.00×">

@@ -131,7 +131,7 @@ function RunsAgain({
     .filter((run) => inquiry.task_id === null || run.task_id === inquiry.task_id)
     .filter((run) => setups.length === 0 || setups.includes(run.setup_id))
     .filter((run) => !known.has(run.id) && run.status !== "void")
-    .slice(-8)
+    .slice(-12)
     .reverse()
   if (offered.length === 0) return null
   const toggle = (id: string) =>

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import { useCallback } from "react"
-import { useChangeShootout } from "../../api/changes"
+import { useSetShootout } from "../../api/changes"
 import { outOfLineQuery } from "../../api/margins"
-import { ladderQuery, shootoutQuery } from "../../api/queries"
+import { ladderQuery } from "../../api/queries"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { StagePage } from "../../parts/StagePage"
 import { AllPairs } from "./AllPairs"
@@ -24,9 +24,8 @@ export function Margins() {
   const { task, a, b, view: name, figure } = useSearch({ from: "/s/$slug/margins" })
   const navigate = useNavigate({ from: "/s/$slug/margins" })
   const ladder = useQuery(ladderQuery(slug, task))
-  const shootout = useQuery(shootoutQuery(slug)).data
   const odd = useQuery(outOfLineQuery(slug)).data
-  const change = useChangeShootout(slug)
+  const change = useSetShootout(slug)
   const current = viewOf(name)
   const view = ladder.data
   const picked = [a, b].filter((id): id is string => id !== undefined)
@@ -48,9 +47,7 @@ export function Margins() {
   }, [navigate])
   const open = (id: string) =>
     void navigate({ search: ({ a: _a, b: _b, ...rest }) => ({ ...rest, figure: id }) })
-  const setBaseline = (id: string) => {
-    if (shootout) change.mutate({ version: shootout.version, baseline_setup_id: id })
-  }
+  const setBaseline = (id: string) => change.mutate({ baseline_setup_id: id })
 
   if (ladder.error) {
     return (
