@@ -3,7 +3,7 @@ PY := .venv/bin/python
 # A warm start is twice as fast with compiled modules kept, whatever the shell says.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: setup demo stop reset-demo test faults check types lock bench screenshots
+.PHONY: setup demo stop reset-demo test faults check types lock bench validity screenshots
 
 setup:  ## install everything that is missing, build the pages
 	@tools/setup.sh
@@ -45,12 +45,16 @@ faults:  ## kill the server, restart the database, cut the network, twenty times
 	@tools/setup.sh
 	@TRUE_MARGIN_FAULT_ROUNDS=20 $(PY) -m pytest tests/faults
 
-bench:  ## measure the analysis against a peer, the first load, two devices, a large book
+bench:  ## measure the analysis against a peer, clicks, the first load, two devices, a large book
 	@$(PY) bench/analysis.py
 	@$(PY) bench/timelines.py
+	@$(PY) -m bench.clicks
 	@PYTHONPATH=. $(PY) bench/first_load.py
 	@PYTHONPATH=. $(PY) bench/two_devices.py
 	@PYTHONPATH=. $(PY) bench/book_scroll.py
+
+validity:  ## hold intervals, calls and ranks against known truth: some ten minutes
+	@$(PY) -m bench.validity
 
 screenshots:  ## take the pictures in docs/screenshots again
 	@PYTHONPATH=. $(PY) tools/screenshots.py

@@ -25,23 +25,25 @@ ROUNDS = 2
 AGREED = 1e-8
 
 
-def make_study(runs: int, setups: int, tasks: int, seed: int = 7) -> Study:
-    """Draw a study: every setup on every task, in two rounds of one app.
+def make_study(
+    runs: int, setups: int, tasks: int, *, rounds: int = 2, apps: int = 1, seed: int = 7
+) -> Study:
+    """Draw a study: every setup on every task of every app, in some rounds.
 
     Runs scatter about their cell, but cells follow the model exactly and the
-    update lands evenly: then our generalised fit is the peer's weighted one.
+    updates land evenly: then our generalised fit is the peer's weighted one.
     """
     rng = np.random.default_rng(seed)
-    cells = setups * tasks * ROUNDS
+    cells = setups * tasks * rounds
     cell = np.arange(runs) % cells
     setup, task, round_ = cell % setups, cell // setups % tasks, cell // (setups * tasks)
     noise = rng.normal(0, 0.02, runs)
     noise -= (np.bincount(cell, noise) / np.bincount(cell))[cell]
-    v = -5 - 0.02 * setup - 0.1 * task - 0.09 * (round_ == 0) + noise
+    v = -5 - 0.02 * setup - 0.1 * task - 0.09 * (rounds - 1 - round_) + noise
     return Study(
         setups=tuple(f"S{i:03d}" for i in range(setups)),
-        tasks=tuple(TaskFacts(f"T{i:03d}", app="Heddle") for i in range(tasks)),
-        rounds=("spring", "autumn"),
+        tasks=tuple(TaskFacts(f"T{i:03d}", app=f"app {i % apps}") for i in range(tasks)),
+        rounds=tuple(f"round {i}" for i in range(rounds)),
         runs=RunTable(
             setup=setup.astype(np.intp), task=task.astype(np.intp), round=round_.astype(np.intp),
             order=np.arange(runs, dtype=np.int64), value=np.exp(-v), u=np.full(runs, 0.35),
@@ -51,6 +53,15 @@ def make_study(runs: int, setups: int, tasks: int, seed: int = 7) -> Study:
         mix=(1.0,) * tasks,
         settings=Settings(update_prior_cv=0.0),
     )  # fmt: skip
+
+
+def everything(study: Study) -> None:
+    """The whole analysis: margins of all pairs, all ladders with ranks and chances, flags."""
+    analysis = analyse(study)
+    for comparison in (*analysis.tasks, analysis.mix):
+        assert comparison is not None, "the study has tasks"
+        _ = comparison.rungs
+    _ = analysis.flags, analysis.values
 
 
 def our_fit(study: Study) -> FloatArray:
@@ -96,7 +107,7 @@ def compare(runs: int, setups: int, tasks: int, *, repeats: int, peer_repeats: i
     ours_s = seconds_of(lambda: our_fit(study), repeats)
     peer_s = seconds_of(peer, peer_repeats)
     ours_s += seconds_of(lambda: our_fit(study), repeats)
-    whole_s = seconds_of(lambda: analyse(study), repeats)
+    whole_s = seconds_of(lambda: everything(study), repeats)
     print(
         f"{runs:>7} runs, {min(runs, setups * tasks * ROUNDS):>4} cells: fit {best(ours_s)}, "
         f"peer {best(peer_s)}, {min(peer_s) / min(ours_s):.1f} times as fast, "
@@ -106,13 +117,42 @@ def compare(runs: int, setups: int, tasks: int, *, repeats: int, peer_repeats: i
 
 
 def growth() -> None:
-    """Print how the cost grows with runs at fixed cells."""
+    """Print how the cost grows with runs at fixed cells, and with cells at fixed runs."""
     print("\nWhole analysis at 1 000 cells (25 setups, 20 tasks, 2 rounds):")
-    for runs in (2_000, 10_000, 50_000, 100_000, 200_000):
+    for runs in (2_000, 10_000, 50_000, 200_000, 1_000_000):
         study = make_study(runs, 25, 20)
-        analyse(study)
-        taken = seconds_of(lambda study=study: analyse(study), 7)  # type: ignore[misc]
-        print(f"{runs:>7} runs {best(taken)} {1e6 * min(taken) / runs:8.2f} µs a run", flush=True)
+        everything(study)
+        taken = seconds_of(lambda study=study: everything(study), 5)  # type: ignore[misc]
+        print(f"{runs:>9} runs {best(taken)} {1e6 * min(taken) / runs:8.2f} µs a run", flush=True)
+    print("\nFit and whole analysis at 200 000 runs, 4 apps:")
+    for setups, tasks, rounds in ((10, 20, 2), (20, 40, 2), (40, 40, 4), (60, 42, 8)):
+        study = make_study(200_000, setups, tasks, rounds=rounds, apps=4)
+        everything(study)
+        cells = setups * tasks * rounds
+        fit_s = seconds_of(lambda study=study: our_fit(study), 5)  # type: ignore[misc]
+        taken = seconds_of(lambda study=study: everything(study), 3)  # type: ignore[misc]
+        print(
+            f"{cells:>7} cells ({setups} setups, {tasks} tasks, {rounds} rounds): "
+            f"fit {best(fit_s)}, whole {best(taken)} {1e6 * min(taken) / cells:6.1f} µs a cell",
+            flush=True,
+        )
+
+
+def large() -> None:
+    """Print the largest sizes: a million runs in 20 000 cells."""
+    print("\nA million runs:")
+    for setups, tasks, rounds, apps in ((60, 42, 8, 4), (100, 100, 2, 4), (100, 100, 2, 1)):
+        study = make_study(1_000_000, setups, tasks, rounds=rounds, apps=apps)
+        begin = time.perf_counter()
+        everything(study)
+        first = time.perf_counter() - begin
+        fit_s = seconds_of(lambda study=study: our_fit(study), 3)  # type: ignore[misc]
+        taken = seconds_of(lambda study=study: everything(study), 3)  # type: ignore[misc]
+        print(
+            f"{setups} setups, {tasks} tasks, {rounds} rounds, {apps} app(s): fit {best(fit_s)}, "
+            f"whole {best(taken)}, the very first {1000 * first:.0f} ms",
+            flush=True,
+        )
 
 
 def main() -> None:
@@ -120,7 +160,10 @@ def main() -> None:
     compare(10, 2, 2, repeats=20, peer_repeats=20)
     compare(1_000, 10, 10, repeats=10, peer_repeats=10)
     compare(100_000, 25, 20, repeats=5, peer_repeats=2)
+    # The peer holds its whole design: a million runs fit in memory with few cells only.
+    compare(1_000_000, 5, 5, repeats=3, peer_repeats=1)
     growth()
+    large()
 
 
 if __name__ == "__main__":

@@ -105,6 +105,12 @@ def pick_broken(page: Page) -> None:
     page.get_by_text("breaks it").wait_for()
 
 
+def pick_cell(page: Page) -> None:
+    """Open a pair out of the triangle."""
+    page.get_by_role("button", name="Cairn Brick over Halyard S mains").click()
+    page.get_by_role("complementary").get_by_text("times as fast").first.wait_for()
+
+
 def ask(page: Page) -> None:
     """Type a time that has two meanings."""
     page.keyboard.type("hal l / render / 18.40 min")
@@ -127,8 +133,9 @@ PICTURES = (
     ("runs-import", f"/s/{SLUG}/runs?focus=import", WIDE, "light", show_table),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
     ("margins-broken", f"/s/{SLUG}/margins", WIDE, "light", pick_broken),
-    ("margins-mix", f"/s/{SLUG}/margins?task=mix", WIDE, "light", None),
-    ("margins-night", f"/s/{SLUG}/margins", WIDE, "dark", pick_pair),
+    ("margins-pairs", f"/s/{SLUG}/margins?task=mix&view=pairs", WIDE, "light", pick_cell),
+    ("margins-rounds", f"/s/{SLUG}/margins?view=rounds", WIDE, "dark", None),
+    ("margins-odd", f"/s/{SLUG}/margins?view=odd", WIDE, "light", None),
     ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
     ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from scipy.special import ndtri
@@ -14,6 +14,7 @@ from true_margin.core.analysis import Comparison, analyse, mix_weights
 from true_margin.core.cells import CellTable
 from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.core.rounds import Fit
+from true_margin.core.study import Settings
 
 CLEAR, LEVEL, AHEAD = (CALL_ORDER.index(c) for c in (Call.CLEAR, Call.LEVEL, Call.AHEAD))
 
@@ -103,7 +104,8 @@ def _judge_pairs(
     difference = truth[setups][:, None] - truth[setups][None, :]
     upper = np.triu(pairs.comparable, 1)
     inside = (pairs.lo <= difference) & (difference <= pairs.hi)
-    ratio = (pairs.hi - pairs.lo) / _oracle_width(world, drawn, cells, setups, weights)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        ratio = (pairs.hi - pairs.lo) / _oracle_width(world, drawn, cells, comparison, weights)
     call = pairs.call
     wrong = np.sign(pairs.contrasts.log_ratio) != np.sign(difference)
     matters = np.abs(difference) > pairs.materiality
@@ -118,16 +120,26 @@ def _judge_pairs(
 
 
 def _oracle_width(
-    world: World, drawn: Drawn, cells: CellTable, setups: np.ndarray, weights: np.ndarray
+    world: World, drawn: Drawn, cells: CellTable, comparison: Comparison, weights: np.ndarray
 ) -> np.ndarray:
-    """Width of an interval by one who knows every spread; one round only."""
+    """Width of an interval by one who knows every spread, and how unevenly updates land."""
+    setups = comparison.pairs.contrasts.setups
     if world.uneven is not None:
-        return np.full((len(setups), len(setups)), np.nan)
+        return np.asarray(2 * ndtri(0.975) * _knowing(world, drawn, comparison.task))
     n = np.zeros(drawn.theta.shape)
     n[cells.setup, cells.task] = cells.n
     with np.errstate(divide="ignore", invalid="ignore"):
         variance = np.where(weights > 0, weights**2 * drawn.sigma**2 / n, 0.0).sum(axis=1)[setups]
     return np.asarray(2 * ndtri(0.975) * np.sqrt(variance[:, None] + variance[None, :]))
+
+
+def _knowing(world: World, drawn: Drawn, task: int | None) -> np.ndarray:
+    """Standard errors by the same fit, with priors that are the truth and beyond doubt."""
+    assert world.uneven is not None, "one round has a formula of its own"
+    known = Settings(
+        prior_df=1e9, prior_cv=world.spread[0], update_prior_df=1e9, update_prior_cv=world.uneven
+    )
+    return analyse(replace(drawn.study, settings=known)).compare(task).pairs.contrasts.se
 
 
 def _kinds(
