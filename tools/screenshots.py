@@ -31,7 +31,7 @@ def run_lane(page: Page) -> None:
 
 def run_lanes(page: Page) -> None:
     """Put a proposed sitting on the lanes, start them all, and mark one."""
-    page.get_by_label("Time there is").fill("45")
+    page.get_by_label("Time there is").fill("120")
     page.get_by_role("button", name="Propose a sitting").click()
     page.get_by_role("button", name="on the lanes").click()
     page.keyboard.press("a")
@@ -40,7 +40,7 @@ def run_lanes(page: Page) -> None:
     page.get_by_label("Done so far").fill("1")
     page.keyboard.press("Enter")
     page.get_by_text("likely done at").wait_for()
-    page.get_by_role("heading", name="Bench", exact=True).scroll_into_view_if_needed()
+    page.get_by_role("heading", level=1).scroll_into_view_if_needed()
 
 
 def run_rigs(page: Page) -> None:
@@ -52,7 +52,7 @@ def run_rigs(page: Page) -> None:
     page.keyboard.press("a")
     page.get_by_role("button", name="Ready for the next").nth(1).wait_for(timeout=60_000)
     page.wait_for_timeout(1200)
-    page.get_by_role("heading", name="Bench", exact=True).scroll_into_view_if_needed()
+    page.get_by_role("heading", level=1).scroll_into_view_if_needed()
 
 
 def open_run(page: Page) -> None:
