@@ -22,7 +22,10 @@ from true_margin.desk import (
 )
 from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
+from true_margin.desk.run_changes import merge_rounds
+from true_margin.desk.runs import show_run
 from true_margin.desk.shootouts import add_round
+from true_margin.desk.shootouts import list_rounds as get_rounds
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -73,9 +76,22 @@ def test_rounds_of_one_version_should_be_one(database: Database) -> None:
     bench = new_bench(database)
     add_round(database, bench.slug, "June", {"Heddle": "6.3"})
     add_round(database, bench.slug, "July", {"Heddle": "6.3"})
+    for round_, time in zip(get_rounds(database, bench.slug)[1:], ("6:17", "6:20"), strict=True):
+        bench.run("A", time, round_id=round_.id)
     merge = rounds_view.show_rounds(database, bench.slug).merge
     assert merge is not None
-    assert "June and July were run with the same app versions" in merge
+    assert "June and July were run with the same app versions" in merge.words
+    changed = merge_rounds(database, bench.slug, merge.from_id, merge.into_id, "Jo")
+    assert [run.round_id for run in changed.runs] == [merge.into_id]
+    after = rounds_view.show_rounds(database, bench.slug)
+    assert [(line.name, line.runs) for line in after.rounds] == [
+        ("round 1", 0), ("June", 0), ("July", 2),
+    ]  # fmt: skip
+    assert after.merge is None
+    history = show_run(database, changed.runs[0].id).revisions
+    assert history[0].why == "June and July are one round: same versions"
+    with pytest.raises(RefusedError):
+        merge_rounds(database, bench.slug, merge.into_id, merge.into_id, "Jo")
 
 
 def test_fairness_lists_what_breaks_and_what_muddies(

@@ -364,3 +364,10 @@ class BringEarlier(Request):
     task_ids: Annotated[list[UUID], Field(min_length=1, max_length=500)] = Field(
         description="Tasks of that shootout"
     )
+
+
+class MergeRounds(Request):
+    """Two rounds that are one."""
+
+    from_id: UUID = Field(description="Round whose runs are moved")
+    into_id: UUID = Field(description="Round that they are moved into")

@@ -16,7 +16,7 @@ from true_margin.core.margins import student_quantile
 from true_margin.core.wording import format_elapsed, format_ratio
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.errors import NotFoundError
-from true_margin.desk.margins import MIX, carried, speed_unit, task_index, title
+from true_margin.desk.margins import MIX, carried, speed_of, speed_unit, task_index, title
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -139,7 +139,7 @@ def _speed(book: Book, task: int, rung: Rung) -> Working | None:
     if unit is None or facts.work is None:
         return None
     seconds = math.exp(-rung.log_speed)
-    per = facts.work / seconds * (1.0 if facts.unit in ("s", None) else 60.0)
+    per = speed_of(facts, seconds)
     work = format_elapsed(facts.work) if facts.unit in ("s", None) else \
         f"{facts.work:g} {facts.unit}"  # fmt: skip
     return Working(

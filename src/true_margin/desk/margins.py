@@ -18,6 +18,7 @@ from true_margin.core.wording import say_margin
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import NotFoundError
+from true_margin.desk.inquiry_words import inquiry_line
 from true_margin.desk.off_ladder import OffRow, list_off
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
@@ -166,7 +167,17 @@ def speed_unit(task: records.Task | None) -> str | None:
     """Say in what a task's speed is given; None where it has none."""
     if task is None or task.measure != "time" or task.work is None:
         return None
-    return "times real time" if task.unit in ("s", None) else f"{task.unit}/min"
+    if task.unit in ("s", None):
+        return "times real time"
+    return f"{task.unit}/{'s' if task.unit == 'frames' else 'min'}"
+
+
+def speed_of(task: records.Task, seconds: float) -> float | None:
+    """Give a task's speed in its unit, at a time for one run; None without stated work."""
+    if task.work is None:
+        return None
+    per_s = task.work / seconds
+    return per_s if task.unit in ("s", "frames", None) else 60.0 * per_s
 
 
 def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
@@ -209,10 +220,7 @@ def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | No
     if task.measure == "amount":
         return math.exp(rung.log_speed), None
     seconds = math.exp(-rung.log_speed)
-    if task.work is None:
-        return seconds, None
-    per_s = task.work / seconds
-    return seconds, per_s if task.unit in ("s", None) else 60.0 * per_s
+    return seconds, speed_of(task, seconds)
 
 
 def _attempts(book: Book, setup: int, task: int | None) -> tuple[int, int]:
@@ -279,6 +287,10 @@ def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:
 
 
 def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
+    task = comparison.task
+    for inquiry in book.inquiries:
+        if task is not None and inquiry.task_id == book.tasks[task].id:
+            yield inquiry_line(inquiry)
     base = book.baseline
     on = {book.setups[rung.setup].id for rung in comparison.rungs}
     if base is not None and on and base.id not in on:

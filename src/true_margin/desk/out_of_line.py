@@ -17,6 +17,7 @@ from true_margin.core.wording import format_ratio
 from true_margin.desk.book import SHELF, Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.inquiry_words import inquiry_line
 from true_margin.desk.same_work import same_work_pairs
 from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
@@ -27,10 +28,6 @@ BETTER = (
 )  # fmt: skip
 """Rows in which more is meant to be better, or at least not worse."""
 OTHER = "other"
-COUNTS = {
-    "before": "the runs before count", "again": "the runs tried again count",
-    "both": "both count", "none": "none of them counts",
-}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,19 +176,8 @@ def inquiry_view(book: Book, inquiry: records.Inquiry) -> InquiryView:
         None if task is None else book.tasks[task].name,
         tuple(book.setups[p].label for p in places if p is not None),
         tuple(book.runs[place] for place in linked if place is not None),
-        _line(inquiry),
+        inquiry_line(inquiry),
     )
-
-
-def _line(inquiry: records.Inquiry) -> str:
-    """What is printed where the result is used."""
-    again = len(inquiry.run_ids)
-    tried = f"; tried again {again} time{'s' if again != 1 else ''}" if again else ""
-    if inquiry.closed_at is None:
-        return f"Looked into: {inquiry.suspected}{tried}; not settled yet."
-    outcome = (inquiry.outcome or "").rstrip(".")
-    counts = COUNTS[inquiry.counts or "both"]
-    return f"Looked into: {inquiry.suspected}{tried}. What came out: {outcome}; {counts}."
 
 
 def inquiries_on(book: Book, task: int | None, setups: tuple[int, ...]) -> tuple[InquiryView, ...]:

@@ -13,6 +13,7 @@ from true_margin.core.bridges import OFF_Z, Bridge, Update, list_updates
 from true_margin.core.margins import decide_call
 from true_margin.core.wording import format_ratio
 from true_margin.desk.book import SHELF, Book
+from true_margin.store import records
 from true_margin.store.database import Database
 
 
@@ -60,6 +61,15 @@ class RoundLine:
 
 
 @dataclass(frozen=True, slots=True)
+class Merge:
+    """Two rounds that were run with the same versions, and could be one."""
+
+    from_id: UUID
+    into_id: UUID
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class RoundsView:
     """Every round and update of a shootout."""
 
@@ -67,7 +77,7 @@ class RoundsView:
     updates: tuple[UpdateRow, ...]
     uneven: str | None
     misfit: str | None
-    merge: str | None
+    merge: Merge | None
     carried: tuple[str, ...]
     materiality: float
     confidence: float
@@ -187,17 +197,21 @@ def _misfit(book: Book) -> str | None:
     return f"The bridge machines agree as well as their runs allow (p = {p:.2f})."
 
 
-def _merge(book: Book) -> str | None:
-    """Rounds with the same app versions should be one."""
-    seen: dict[tuple[tuple[str, str], ...], str] = {}
-    for round_ in book.rounds:
+def _merge(book: Book) -> Merge | None:
+    """Rounds with the same app versions should be one; those that are empty are none."""
+    seen: dict[tuple[tuple[str, str], ...], records.Round] = {}
+    table = book.index.table
+    for place, round_ in enumerate(book.rounds):
         versions = tuple(sorted((v.app, v.version) for v in round_.versions))
-        if versions and versions in seen:
-            return (
-                f"{seen[versions]} and {round_.name} were run with the same app versions: as one "
-                f"round their runs would count together. Move the runs of one in Runs."
+        if not versions or not (table.round == place).any():
+            continue
+        if versions in seen:
+            words = (
+                f"{seen[versions].name} and {round_.name} were run with the same app versions: as "
+                f"one round their runs count together."
             )
-        seen[versions] = round_.name
+            return Merge(seen[versions].id, round_.id, words)
+        seen[versions] = round_
     return None
 
 

@@ -65,6 +65,27 @@ def revise_many(
     return _change(database, slug, which, change, who, why, word)
 
 
+def merge_rounds(
+    database: Database, slug: str, from_id: UUID, into_id: UUID, who: str
+) -> RunsChanged:
+    """Move all runs of a round into another; each keeps in its history where it was.
+
+    Raises:
+        RefusedError: one of them is not a round of this shootout, or both are the same.
+    """
+    book = SHELF.take(database, slug)
+    names = {round_.id: round_.name for round_ in book.rounds}
+    if from_id == into_id or not {from_id, into_id} <= set(names):
+        raise RefusedError("from_id", "Two rounds of this shootout are needed.")
+    which = [RunAt(run.id, run.version) for run in book.runs if run.round_id == from_id]
+
+    def change(_: Session, places: Places, run: records.Run) -> dict[str, Any]:
+        return revised_columns(places, run, {"round_id": into_id})
+
+    why = f"{names[from_id]} and {names[into_id]} are one round: same versions"
+    return _change(database, slug, which, change, who, why, "Moved")
+
+
 def undo_change(database: Database, slug: str, which: Sequence[RunAt], who: str) -> RunsChanged:
     """Take the newest change of each run back, as one more change of its history.
 

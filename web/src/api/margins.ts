@@ -148,3 +148,13 @@ export function useBringEarlier(slug: string) {
     onSuccess: () => refresh(slug),
   })
 }
+
+export function useMergeRounds(slug: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["MergeRounds"]) =>
+      unwrap(
+        api.POST("/api/v1/shootouts/{slug}/rounds/merge", { params: { path: { slug } }, body }),
+      ),
+    onSuccess: () => refresh(slug),
+  })
+}

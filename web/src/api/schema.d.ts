@@ -1284,6 +1284,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/rounds/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Rounds
+         * @description Move all runs of a round into another; each keeps in its history where it was.
+         */
+        post: operations["merge_rounds_api_v1_shootouts__slug__rounds_merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/rows/{field}/trial": {
         parameters: {
             query?: never;
@@ -3047,6 +3067,42 @@ export interface components {
             words: string;
         };
         /**
+         * Merge
+         * @description Two rounds that were run with the same versions, and could be one.
+         */
+        Merge: {
+            /**
+             * From Id
+             * Format: uuid
+             */
+            from_id: string;
+            /**
+             * Into Id
+             * Format: uuid
+             */
+            into_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * MergeRounds
+         * @description Two rounds that are one.
+         */
+        MergeRounds: {
+            /**
+             * From Id
+             * Format: uuid
+             * @description Round whose runs are moved
+             */
+            from_id: string;
+            /**
+             * Into Id
+             * Format: uuid
+             * @description Round that they are moved into
+             */
+            into_id: string;
+        };
+        /**
          * NewExtra
          * @description Something that a setup needed besides its machine.
          */
@@ -4283,8 +4339,7 @@ export interface components {
             confidence: number;
             /** Materiality */
             materiality: number;
-            /** Merge */
-            merge: string | null;
+            merge: components["schemas"]["Merge"] | null;
             /** Misfit */
             misfit: string | null;
             /** Rounds */
@@ -8088,6 +8143,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Round"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    merge_rounds_api_v1_shootouts__slug__rounds_merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRounds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsChanged"];
                 };
             };
             /** @description Validation Error */

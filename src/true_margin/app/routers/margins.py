@@ -11,6 +11,7 @@ from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.requests import (
     BringEarlier,
     InquiryChange,
+    MergeRounds,
     NewInquiry,
     NewOverrule,
     NewPublishedFigure,
@@ -26,6 +27,7 @@ from true_margin.desk import (
     pairs,
     published,
     rounds_view,
+    run_changes,
     same_work,
     spec_scatter,
 )
@@ -79,6 +81,14 @@ def show_all_pairs(slug: str, database: DatabaseHere, task: TaskKey = None) -> a
 def show_rounds(slug: str, database: DatabaseHere) -> rounds_view.RoundsView:
     """Show what each update did, and which machines say so."""
     return rounds_view.show_rounds(database, slug)
+
+
+@router.post("/shootouts/{slug}/rounds/merge")
+def merge_rounds(
+    slug: str, body: MergeRounds, database: DatabaseHere, who: Person
+) -> run_changes.RunsChanged:
+    """Move all runs of a round into another; each keeps in its history where it was."""
+    return run_changes.merge_rounds(database, slug, body.from_id, body.into_id, who)
 
 
 @router.get("/shootouts/{slug}/margins/fairness")

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
-import { roundsQuery } from "../../api/margins"
+import { roundsQuery, useMergeRounds } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { bandOf, RuleHead, RuleRow } from "../../parts/rule/RuleRow"
 import { fitScale } from "../../parts/rule/scale"
@@ -12,6 +12,7 @@ import { Earlier } from "./Earlier"
 /** What each update did, the machines that tie rounds together, and how well they agree. */
 export function Updates({ slug }: { slug: string }) {
   const { data, error } = useQuery(roundsQuery(slug))
+  const merge = useMergeRounds(slug)
   if (error) return <ProblemNote error={error} />
   if (!data) return <p>Reading the book…</p>
   return (
@@ -42,7 +43,23 @@ export function Updates({ slug }: { slug: string }) {
             ))}
           </tbody>
         </table>
-        {data.merge && <p className="mt-2 text-accent">{data.merge}</p>}
+        {data.merge && (
+          <p className="mt-2">
+            {data.merge.words}{" "}
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={merge.isPending}
+              onClick={() =>
+                data.merge &&
+                merge.mutate({ from_id: data.merge.from_id, into_id: data.merge.into_id })
+              }
+            >
+              Make them one round
+            </button>
+          </p>
+        )}
+        <ProblemNote error={merge.error} />
       </section>
       {data.updates.length === 0 ? (
         <p className="max-w-2xl">

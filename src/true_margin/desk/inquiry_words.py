@@ -1,0 +1,21 @@
+"""What is printed of an inquiry wherever the result that it is about is used."""
+
+from __future__ import annotations
+
+from true_margin.store import records
+
+COUNTS = {
+    "before": "the runs before count", "again": "the runs tried again count",
+    "both": "both count", "none": "none of them counts",
+}  # fmt: skip
+
+
+def inquiry_line(inquiry: records.Inquiry) -> str:
+    """Say in one line what was looked into, what came out, and which runs count."""
+    again = len(inquiry.run_ids)
+    tried = f"; tried again {again} time{'s' if again != 1 else ''}" if again else ""
+    if inquiry.closed_at is None:
+        return f"Looked into: {inquiry.suspected}{tried}; not settled yet."
+    outcome = (inquiry.outcome or "").rstrip(".")
+    counts = COUNTS[inquiry.counts or "both"]
+    return f"Looked into: {inquiry.suspected}{tried}. What came out: {outcome}; {counts}."
