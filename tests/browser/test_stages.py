@@ -11,7 +11,7 @@ from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
 from true_margin.desk import timelines
-from true_margin.desk.book import SHELF
+from true_margin.desk.shelf import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 

@@ -22,9 +22,10 @@ from true_margin.desk import (
     spec_sheet,
     tasks,
 )
-from true_margin.desk.book import SHELF, Book, load_book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import AmbiguousTimeError, NotFoundError, RefusedError, StaleError
 from true_margin.desk.sheet import show_sheet
+from true_margin.desk.shelf import SHELF, load_book
 from true_margin.store import records
 from true_margin.store import shootouts as store_shootouts
 from true_margin.store.database import Database
@@ -376,7 +377,7 @@ def test_many_who_ask_at_once_get_one_book(bench: Bench, monkeypatch: pytest.Mon
         time.sleep(0.2)
         return load_book(session, shootout)
 
-    monkeypatch.setattr("true_margin.desk.book.load_book", slow_load)
+    monkeypatch.setattr("true_margin.desk.shelf.load_book", slow_load)
     with ThreadPoolExecutor(6) as pool:
         books = list(pool.map(lambda _: SHELF.take(bench.database, bench.slug), range(6)))
     assert len(loads) == 1

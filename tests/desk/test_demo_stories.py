@@ -8,10 +8,11 @@ import pytest
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.margins import Call, Margin
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.margins import show_ladder
 from true_margin.desk.runs import flags_of, show_runs
 from true_margin.desk.sheet import show_sheet
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import margin_between
 from true_margin.exchange.data_pack import Pack
 from true_margin.store import records

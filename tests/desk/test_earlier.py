@@ -8,9 +8,9 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk import earlier, rounds_view
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.run_marks import add_marks
+from true_margin.desk.shelf import SHELF
 from true_margin.store.database import Database
 
 

@@ -20,10 +20,10 @@ from true_margin.desk import (
     same_work,
     spec_scatter,
 )
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
 from true_margin.desk.run_changes import merge_rounds
 from true_margin.desk.runs import show_run
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.shootouts import add_round
 from true_margin.desk.shootouts import list_rounds as get_rounds
 from true_margin.store import records

@@ -20,9 +20,9 @@ from true_margin.desk import (
     shootouts,
     tasks,
 )
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.sheet import show_sheet
+from true_margin.desk.shelf import SHELF
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store.database import Database
 

@@ -6,8 +6,8 @@ import pytest
 
 from tests.desk.helpers import new_bench
 from true_margin.desk import pack_in, pack_out, runs, shootouts
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
+from true_margin.desk.shelf import SHELF
 from true_margin.exchange.case_result import result_object
 from true_margin.exchange.data_pack import Pack, write_pack, zip_files
 from true_margin.store import records

@@ -10,8 +10,8 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk import lineup, shootouts, spec_sheet
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.shelf import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 

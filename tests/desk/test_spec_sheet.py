@@ -17,8 +17,8 @@ from true_margin.desk import (
     spec_paste,
     spec_sheet,
 )
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.shelf import SHELF
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store.database import Database
 

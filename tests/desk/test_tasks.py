@@ -17,8 +17,9 @@ from true_margin.desk import (
     spec_sheet,
     tasks,
 )
-from true_margin.desk.book import SHELF, mix_of
+from true_margin.desk.book import mix_of
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.shelf import SHELF
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store import records
 from true_margin.store.database import Database

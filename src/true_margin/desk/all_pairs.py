@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.margins import CALL_ORDER, Call
-from true_margin.desk.book import SHELF
 from true_margin.desk.margins import MIX, task_index, title
+from true_margin.desk.shelf import SHELF
 from true_margin.store.database import Database
 
 

@@ -8,9 +8,10 @@ from uuid import UUID
 
 from true_margin.core.cells import Basis, Spread
 from true_margin.core.sittings import WORTH_SETTLING, runs_before_data
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.off_ladder import usual_seconds
+from true_margin.desk.shelf import SHELF
 from true_margin.store.database import Database
 
 

@@ -11,8 +11,9 @@ from uuid import UUID
 from true_margin.core.checks import Mark
 from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
 from true_margin.core.sittings import Candidate, OpenPair, open_pairs, propose_sitting
-from true_margin.desk.book import SHELF, Book, progress_of
+from true_margin.desk.book import Book, progress_of
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import SaidNow, say_now
 from true_margin.store import records
 from true_margin.store.database import Database

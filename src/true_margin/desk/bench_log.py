@@ -9,11 +9,12 @@ from uuid import UUID
 
 from true_margin.core.errors import CoreError
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.lanes import NewEvent, put_events
 from true_margin.desk.run_marks import store_marks
 from true_margin.desk.runs import prepare_run, read_places
+from true_margin.desk.shelf import SHELF
 from true_margin.store import runs, shootouts
 from true_margin.store.database import Database
 from true_margin.watcher.log import WatchedRun, read_lines

@@ -8,8 +8,9 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.store import lineup, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 

@@ -8,9 +8,10 @@ from uuid import UUID
 from true_margin.core.entry_line import Entry, Found, Match, entry_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import AmbiguousTimeError
 from true_margin.desk.runs import ReadValue, read_value
+from true_margin.desk.shelf import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 

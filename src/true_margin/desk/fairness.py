@@ -10,8 +10,9 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.parity import Condition, Weight
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.store import overrules, records, shootouts, tasks
 from true_margin.store.database import Database
 

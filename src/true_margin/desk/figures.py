@@ -14,9 +14,10 @@ from true_margin.core.completion import wilson
 from true_margin.core.ladder import DRAWS, Rung
 from true_margin.core.margins import student_quantile
 from true_margin.core.wording import format_elapsed, format_ratio
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.margins import MIX, carried, speed_of, speed_unit, task_index, title
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database

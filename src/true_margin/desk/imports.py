@@ -12,11 +12,12 @@ from sqlalchemy.orm import Session
 from true_margin.core.entry_line import Found, match_name
 from true_margin.core.errors import CoreError
 from true_margin.core.quantities import ReadingMethod
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.entry import TimeMeaning
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
 from true_margin.desk.lineup import FIRST_SETUP
 from true_margin.desk.runs import Meaning, prepare_run, read_places, read_value
+from true_margin.desk.shelf import SHELF
 from true_margin.exchange.run_table import Column, TableRow, read_run_table
 from true_margin.store import lineup, runs, shootouts, tasks
 from true_margin.store.database import Database

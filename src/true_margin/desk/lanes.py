@@ -10,8 +10,8 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.core.lanes import GONE, LaneState, Stamp
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.store import bench, shootouts
 from true_margin.store.database import Database
 

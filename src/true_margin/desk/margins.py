@@ -15,11 +15,12 @@ from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call
 from true_margin.core.out_of_line import RESTLESS
 from true_margin.core.wording import say_margin
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.inquiry_words import inquiry_line
 from true_margin.desk.off_ladder import OffRow, list_off
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database

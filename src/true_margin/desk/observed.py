@@ -8,8 +8,9 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.store import outputs, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 

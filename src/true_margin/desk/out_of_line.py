@@ -14,11 +14,12 @@ import numpy as np
 from true_margin.core.out_of_line import Finding, Kind, find_out_of_line
 from true_margin.core.study import FlagArray
 from true_margin.core.wording import format_ratio
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.inquiry_words import inquiry_line
 from true_margin.desk.same_work import same_work_pairs
+from true_margin.desk.shelf import SHELF
 from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
 

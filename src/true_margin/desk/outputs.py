@@ -13,7 +13,7 @@ from true_margin.core.outputs import PartFound, is_another_clip
 from true_margin.core.specs import show_spec
 from true_margin.core.task_rows import OBSERVATION, SETTINGS, read_settings, settings_line
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.noted import (
     DIFFERS,
@@ -23,6 +23,7 @@ from true_margin.desk.noted import (
     output_parts,
     output_state,
 )
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.timelines import newest_of, reference_of
 from true_margin.exchange.probe_files import read_probe
 from true_margin.store import outputs, records, shootouts, tasks

@@ -9,8 +9,9 @@ from uuid import UUID
 
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, show_spec
-from true_margin.desk.book import Book, load_book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import transaction
+from true_margin.desk.shelf import load_book
 from true_margin.desk.spec_sheet import machine_rows
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_tables import (

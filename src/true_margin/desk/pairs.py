@@ -14,13 +14,14 @@ from true_margin.core.cells import Spread
 from true_margin.core.margins import Call, Margin, time_saved
 from true_margin.core.parity import Weight
 from true_margin.core.wording import percent_faster, percent_less_time, say_margin
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins import MIX, carried, task_index, title
 from true_margin.desk.out_of_line import InquiryView, inquiries_on
 from true_margin.desk.published import PublishedView, published_on
 from true_margin.desk.same_work import FixedCostLine, fixed_cost_lines
 from true_margin.desk.settling import counted_runs, settle_words
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database

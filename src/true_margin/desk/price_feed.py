@@ -10,9 +10,10 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import FeedAwayError, RefusedError, transaction
 from true_margin.desk.prices import price_of
+from true_margin.desk.shelf import SHELF
 from true_margin.exchange.price_feed import FeedOffer, PriceFeed, PriceFeedError
 from true_margin.standins.rates import simulated_rates
 from true_margin.store import lineup, records, shootouts

@@ -13,8 +13,9 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, student_quantile
 from true_margin.core.published import Beside, FigureKind, published_log, set_beside
 from true_margin.core.wording import format_elapsed, format_ratio
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import margin_between
 from true_margin.store import inquiries, records, shootouts
 from true_margin.store.database import Database

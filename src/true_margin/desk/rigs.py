@@ -10,8 +10,9 @@ from dataclasses import dataclass
 from statistics import median
 from uuid import UUID
 
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.shelf import SHELF
 from true_margin.standins.rig_model import Rig
 from true_margin.standins.rigs import Order, write_orders
 from true_margin.store import records

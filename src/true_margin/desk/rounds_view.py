@@ -12,7 +12,8 @@ import numpy as np
 from true_margin.core.bridges import OFF_Z, Bridge, Update, list_updates
 from true_margin.core.margins import decide_call
 from true_margin.core.wording import format_ratio
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
+from true_margin.desk.shelf import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 

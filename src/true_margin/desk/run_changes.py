@@ -10,9 +10,10 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.runs import Places, read_places, revised_columns
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import what_else_changed
 from true_margin.store import records, runs, shootouts
 from true_margin.store.database import Database

@@ -25,8 +25,9 @@ from true_margin.core.quantities import (
 )
 from true_margin.core.task_rows import OBSERVATION
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book import SHELF, Book, progress_of
+from true_margin.desk.book import Book, progress_of
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import what_changed
 from true_margin.store import lineup, outputs, records, runs, shootouts, tasks
 from true_margin.store.database import Database

@@ -11,8 +11,9 @@ from uuid import UUID
 from true_margin.core.margins import Call, Margin
 from true_margin.core.same_work import FixedCost, fixed_cost, margin_between_tasks
 from true_margin.core.wording import format_elapsed, format_ratio
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.margins import MIX, task_index
+from true_margin.desk.shelf import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 

@@ -8,11 +8,12 @@ from uuid import UUID
 from true_margin.core.margins import Call
 from true_margin.core.sittings import rank_next_runs
 from true_margin.desk.bench import candidates_of
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.fairness import tally
 from true_margin.desk.outputs import wrong_outputs
 from true_margin.desk.prices import view_price
 from true_margin.desk.runs import flags_of
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.timelines import differing
 from true_margin.store.database import Database
 

@@ -13,8 +13,8 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency
-from true_margin.desk.book import SHELF
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.store import records, shootouts
 from true_margin.store.database import Database
 

@@ -10,11 +10,12 @@ import numpy as np
 
 from true_margin.core.spec_rows import SPECS
 from true_margin.core.specs import Kind
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins import task_index
 from true_margin.desk.prices import tested_price
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.verdicts import margin_between
 from true_margin.store.database import Database
 

@@ -11,10 +11,11 @@ from uuid import UUID
 from true_margin.core.errors import QuantityError
 from true_margin.core.spec_rows import SPECS, STATES
 from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, show_spec
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.prices import PriceView, TestedPrice, tested_price, view_price
+from true_margin.desk.shelf import SHELF
 from true_margin.store import lineup, records, runs, shootouts
 from true_margin.store.database import Database
 

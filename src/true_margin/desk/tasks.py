@@ -23,8 +23,9 @@ from true_margin.core.task_rows import (
     read_settings,
     settings_line,
 )
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.store import outputs, records, shootouts, tasks
 from true_margin.store.database import Database
 from true_margin.store.runs import count_of_task

@@ -12,8 +12,9 @@ from uuid import UUID
 from true_margin.core.errors import CoreError
 from true_margin.core.timeline_differences import compare_timelines
 from true_margin.core.timelines import Timeline, format_timecode, outline
-from true_margin.desk.book import SHELF, Book
+from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.shelf import SHELF
 from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import records, shootouts, timelines
 from true_margin.store.database import Database

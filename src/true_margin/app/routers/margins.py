@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 
 from true_margin.app.context import DatabaseHere, Person
-from true_margin.app.requests import (
+from true_margin.app.margin_requests import (
     BringEarlier,
     InquiryChange,
     MergeRounds,

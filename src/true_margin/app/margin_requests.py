@@ -1,0 +1,84 @@
+"""What a request about margins may hold."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field, StringConstraints
+
+from true_margin.app.requests import LongName, Request, Version, Why
+
+FindingKind = Literal[
+    "better loses", "app off its ratio", "tells nothing apart", "bridge disagrees",
+    "carried over decides", "scatters more", "other",
+]  # fmt: skip
+Told = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=1000)]
+
+
+class NewOverrule(Request):
+    """A person's word that two setups were given the same job after all."""
+
+    task_id: UUID = Field(description="Task on which the pair is broken")
+    a: UUID = Field(description="One setup")
+    b: UUID = Field(description="The other setup")
+    reason: Why = Field(description="Why it does not matter; printed wherever the margin is")
+
+
+class NewInquiry(Request):
+    """Something out of line that a person looks into."""
+
+    kind: FindingKind = Field(description="Why it is out of line")
+    about: Why = Field(description="What is out of line, in words")
+    suspected: Told = Field(description="What may be the reason")
+    task_id: UUID | None = Field(default=None, description="Task that it is about")
+    setup_a_id: UUID | None = Field(default=None, description="Setup that it is about")
+    setup_b_id: UUID | None = Field(default=None, description="Second setup that it is about")
+
+
+class InquiryChange(Request):
+    """What was changed, tried again and came out."""
+
+    version: Version
+    suspected: Told | None = Field(default=None, description="What may be the reason")
+    changed: Told | None = Field(default=None, description="What was changed before trying again")
+    outcome: Told | None = Field(default=None, description="What came out")
+    counts: Literal["before", "again", "both", "none"] | None = Field(
+        default=None, description="Which runs count; closes the inquiry, null opens it again"
+    )
+    run_ids: Annotated[list[UUID], Field(max_length=200)] | None = Field(
+        default=None, description="Runs that were tried again; those linked stay"
+    )
+
+
+class NewPublishedFigure(Request):
+    """A figure that somebody else published."""
+
+    task_id: UUID | None = Field(default=None, description="Task; the mix where it is left out")
+    setup_a_id: UUID = Field(description="Setup that it is about")
+    setup_b_id: UUID | None = Field(default=None, description="Setup that it is compared with")
+    kind: Literal["times as fast", "% faster", "% less time", "value"] = Field(
+        description="As what it was published; value is a time in seconds or an amount"
+    )
+    value: Annotated[float, Field(gt=0, lt=1e12, allow_inf_nan=False)] = Field(
+        description="The published figure"
+    )
+    source: LongName = Field(description="Who published it, and when")
+
+
+class BringEarlier(Request):
+    """Tasks of an earlier shootout whose runs are brought in."""
+
+    slug: Annotated[str, StringConstraints(max_length=80)] = Field(
+        description="Address of the earlier shootout"
+    )
+    task_ids: Annotated[list[UUID], Field(min_length=1, max_length=500)] = Field(
+        description="Tasks of that shootout"
+    )
+
+
+class MergeRounds(Request):
+    """Two rounds that are one."""
+
+    from_id: UUID = Field(description="Round whose runs are moved")
+    into_id: UUID = Field(description="Round that they are moved into")
