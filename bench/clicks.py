@@ -108,6 +108,14 @@ def clicks(client: httpx2.Client, slug: str) -> None:
     say("nothing: the server's clock", timed(lambda _: client.get("/api/v1/clock")))
     say("another task", timed(lambda i: get(f"/margins?task={keys[i % len(keys)]}")))
     say("the mix", timed(lambda _: get("/margins?task=mix")))
+    say("rounds", timed(lambda _: get("/margins/rounds")))
+    say("fairness", timed(lambda _: get(f"/margins/fairness?task={task}")))
+    say("out of line", timed(lambda _: get("/out-of-line")))
+    say(
+        "the working of a setup",
+        timed(lambda i: get(f"/margins/figures?task={task}&setup={ids[i % 4]}")),
+    )
+    say("all pairs", timed(lambda i: get(f"/margins/pairs?task={keys[i % len(keys)]}")))
     say("a pair", timed(lambda i: get(f"/margins/pair?task={task}&a={ids[0]}&b={ids[1 + i % 3]}")))
     say("another baseline", timed(lambda i: change(baseline_setup_id=ids[i % 4])))
     say("another confidence", timed(lambda i: change(confidence=0.8 + 0.01 * i)))

@@ -22,6 +22,8 @@ FAR = math.log(1.1)
 """An app's ratio on a setup is far off beyond 10 %: setups do differ in what suits them …"""
 FAR_SE = 3.0
 """… and beyond this many standard errors."""
+MOST_LOSERS = 3
+"""So many better machines that lose are named on one task, the worst first."""
 RESTLESS = 1.5
 """A setup whose runs scatter this many times as much as the others' is named."""
 
@@ -90,10 +92,12 @@ def _better_loses(analysis: Analysis, better: FlagArray) -> Iterator[Finding]:
         pairs = comparison.pairs
         setups = pairs.contrasts.setups
         sure = np.isin(pairs.call, [CALL_ORDER.index(Call.CLEAR), CALL_ORDER.index(Call.AHEAD)])
-        loses = sure & (pairs.contrasts.log_ratio < 0) & better[np.ix_(setups, setups)]
-        for i, j in np.argwhere(loses):
-            margin = pairs.margin(int(i), int(j))
-            yield Finding(Kind.BETTER_LOSES, task, margin.a, margin.b, value=margin.log_ratio)
+        ratio = pairs.contrasts.log_ratio
+        loses = np.argwhere(sure & (ratio < 0) & better[np.ix_(setups, setups)])
+        worst = sorted(loses.tolist(), key=lambda at: float(ratio[at[0], at[1]]))[:MOST_LOSERS]
+        for i, j in worst:
+            value = float(ratio[i, j])
+            yield Finding(Kind.BETTER_LOSES, task, int(setups[i]), int(setups[j]), value=value)
 
 
 def _app_ratios(analysis: Analysis, same_work: Sequence[tuple[int, int]]) -> Iterator[Finding]:
@@ -138,16 +142,19 @@ def _bridges(analysis: Analysis) -> Iterator[Finding]:
 def _carried(analysis: Analysis) -> Iterator[Finding]:
     carried = analysis.fit.carried
     used = np.flatnonzero(analysis.study.mix)
-    for task in (*range(len(analysis.study.tasks)), None):
-        comparison = analysis.compare(task) if analysis.study.tasks else None
-        if comparison is None or len(comparison.rungs) < 2:
+    tasks = np.flatnonzero(carried.any(axis=0)).tolist()
+    for task in (*tasks, *([None] if carried[:, used].any() else [])):
+        comparison = analysis.compare(task)
+        pairs = comparison.pairs
+        on = np.flatnonzero(np.isin(pairs.contrasts.setups, comparison.standing.on))
+        if len(on) < 2:
             continue
-        first, second = (rung.setup for rung in comparison.rungs[:2])
+        # The ladder's first two, without its ranks and chances, which take longer.
+        i, j = on[np.argsort(-pairs.contrasts.estimate[on], kind="stable")[:2]].tolist()
+        margin = pairs.margin(i, j)
         own = np.asarray(carried[:, used].any(axis=1) if task is None else carried[:, task])
-        places = comparison.pairs.contrasts.setups.tolist()
-        margin = comparison.pairs.margin(places.index(first), places.index(second))
-        if (own[first] or own[second]) and margin.call in (Call.CLEAR, Call.AHEAD):
-            yield Finding(Kind.CARRIED, task, first, second, value=margin.log_ratio)
+        if (own[margin.a] or own[margin.b]) and margin.call in (Call.CLEAR, Call.AHEAD):
+            yield Finding(Kind.CARRIED, task, margin.a, margin.b, value=margin.log_ratio)
 
 
 def _restless(analysis: Analysis) -> Iterator[Finding]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
@@ -106,18 +106,21 @@ def bring_in(database: Database, slug: str, other_slug: str, task_ids: Sequence[
         known = runs.known_client_keys(session, home, "earlier-")
         place = runs.next_place(session, home)
         fresh = [run for run in moved if f"earlier-{run.id}" not in known]
-        for run in fresh:
-            fields = {name: getattr(run, name) for name in _COPIED}
-            key = runs.add_run(session, home, {
-                **fields, "setup_id": setups[run.setup_id], "task_id": own_tasks[run.task_id],
-                "round_id": rounds[run.round_id], "place": place,
+        keys = {run.id: uuid4() for run in fresh}
+        runs.add_runs(session, home, [
+            {
+                **{name: getattr(run, name) for name in _COPIED}, "id": keys[run.id],
+                "setup_id": setups[run.setup_id], "task_id": own_tasks[run.task_id],
+                "round_id": rounds[run.round_id], "place": place + count,
                 "client_key": f"earlier-{run.id}",
-            })  # fmt: skip
-            place += 1
+            }
+            for count, run in enumerate(fresh)
+        ])  # fmt: skip
+        for run in fresh:
             for mark in other.marks_of.get(run.id, ()):
                 marked = asdict(mark)
                 del marked["run_id"]
-                runs.add_mark(session, key, marked)
+                runs.add_mark(session, keys[run.id], marked)
     names = tuple(_round_name(other, r) for r in other.rounds if r.id in rounds)
     return BroughtIn(len(fresh), len(moved) - len(fresh), new_machines, new_tasks, names)
 

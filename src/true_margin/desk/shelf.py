@@ -81,10 +81,12 @@ class BookShelf:
 
     def _keep(self, key: tuple[UUID, int], book: Book) -> Book:
         with self._lock:
-            # Nobody asks for an earlier revision again.
-            self._books.pop((key[0], self._newest.get(key[0], -1)), None)
+            newest = self._newest.get(key[0], -1)
+            if key[1] > newest:
+                # Nobody asks for an earlier revision again.
+                self._books.pop((key[0], newest), None)
+                self._newest[key[0]] = key[1]
             self._books[key] = book
-            self._newest[key[0]] = max(key[1], self._newest.get(key[0], -1))
             self._gates.pop(key, None)
             while len(self._books) > _KEPT_BOOKS:
                 self._books.popitem(last=False)
