@@ -102,7 +102,10 @@ def warm_shelf(database: Database, most: int = 4) -> None:
         with transaction(database) as session:
             slugs = [each.slug for each in shootouts.list_shootouts(session)[:most]]
         for slug in slugs:
-            SHELF.take(database, slug).analysis  # noqa: B018 - computed once and kept
+            analysis = SHELF.take(database, slug).analysis
+            # The draws and quantiles of one ladder serve the next: all of them are kept.
+            for comparison in (*analysis.tasks, analysis.mix):
+                _ = comparison and comparison.rungs
     except DeskError:
         # The reader's own request meets the same trouble and says it.
         return
