@@ -39,10 +39,10 @@ def test_four_simulated_rigs_from_arming_to_the_margin_they_change(
     again = page.get_by_role("button", name=re.compile("Ready for the next"))
     expect(again).to_have_count(4)
     expect(page.get_by_text(re.compile("the app itself foresees"))).to_have_count(4)
-    # A lane ends a moment before its run is in the book.
+    # A lane ends a moment before its run is in the book, and the run a moment before its marks.
     for _ in range(100):
         made = [each.run for each in runs.show_runs(database, shootout.slug).runs[len(before) :]]
-        if len(made) == 4:
+        if len(made) == 4 and all(runs.show_run(database, run.id).marks for run in made):
             break
         page.wait_for_timeout(200)
     assert len(made) == 4
