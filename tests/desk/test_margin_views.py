@@ -244,6 +244,9 @@ def test_an_inquiry_from_its_suspicion_to_what_counts(database: Database) -> Non
     assert [each.line for each in view.inquiries] == [closed.line]
     with pytest.raises(StaleError):
         out_of_line.change_inquiry(database, opened.inquiry.id, 1, {"changed": "late"})
+    with pytest.raises(RefusedError) as refused:
+        out_of_line.change_inquiry(database, opened.inquiry.id, 2, {"outcome": None})
+    assert refused.value.field == "outcome"
     reopened = out_of_line.change_inquiry(database, opened.inquiry.id, 2, {"counts": None})
     assert reopened.inquiry.closed_at is None
 

@@ -78,6 +78,14 @@ _BROKEN = {
     "uq_rounds_shootout_id_name": ("name", "A round of this name exists already."),
     "ck_runs_reason_given": ("reason", "Say why: a void or failed run needs a reason."),
     "ck_runs_reason_present": ("reason", "Say why: a void or failed run needs a reason."),
+    "ck_inquiries_closed_with_outcome": (
+        "outcome",
+        "A closed inquiry needs what came out, and which runs count.",
+    ),
+    "ck_published_figures_pair_where_compared": (
+        "setup_b_id",
+        "A comparison needs two setups; a value alone needs one.",
+    ),
     "ck_runs_ok_has_value": ("typed", "A run that counts needs a time or an amount."),
 }
 
