@@ -164,9 +164,10 @@ def _say(other: Book, listed: Sequence[EarlierTask], bridges: Sequence[str]) -> 
     both = [task.name for task in listed if task.here]
     if bridges:
         shown = ", ".join(bridges[:3]) + (" and more" if len(bridges) > 3 else "")
+        count = f"{len(both)} task{'s are' if len(both) != 1 else ' is'} in both"
         return (
-            f"{len(both)} tasks are in both. {shown} tied by runs in both: figures are carried "
-            f"over and marked."
+            f"{count}. Measured in both, and so tying the rounds together: {shown}. Figures of "
+            f"other machines are carried over and marked."
         )
     if not both:
         return "No task of it is here by name and app, so nothing would tie it to this one."
