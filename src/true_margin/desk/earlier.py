@@ -78,7 +78,7 @@ def preview_earlier(database: Database, slug: str, other_slug: str) -> EarlierPr
         tuple(_round_name(other, round_) for round_ in other.rounds),
         tuple(m.name for m in other.machines if m.name.casefold() in here),
         tuple(m.name for m in other.machines if m.name.casefold() not in here),
-        listed, len(other.runs), bridges, _say(other, listed, bridges),
+        listed, len(other.runs), bridges, _say(listed, bridges),
     )  # fmt: skip
 
 
@@ -160,7 +160,7 @@ def _bridges(book: Book, other: Book, found: Mapping[int, int]) -> list[tuple[st
     return tied
 
 
-def _say(other: Book, listed: Sequence[EarlierTask], bridges: Sequence[str]) -> str:
+def _say(listed: Sequence[EarlierTask], bridges: Sequence[str]) -> str:
     both = [task.name for task in listed if task.here]
     if bridges:
         shown = ", ".join(bridges[:3]) + (" and more" if len(bridges) > 3 else "")
@@ -173,7 +173,7 @@ def _say(other: Book, listed: Sequence[EarlierTask], bridges: Sequence[str]) -> 
         return "No task of it is here by name and app, so nothing would tie it to this one."
     return (
         f"No machine was measured in both on {', '.join(both[:3])}: without one there is no "
-        f"bridge. Run one machine of {other.shootout.name} here, on one of these tasks."
+        f"bridge. Run one of its machines here, on one of these tasks."
     )
 
 

@@ -98,7 +98,10 @@ def _tasks(book: Book) -> StageLine:
 def _bench(book: Book) -> StageLine:
     if not book.rounds:
         return StageLine("bench", "no round open", None)
-    return StageLine("bench", f"{book.rounds[-1].name} round", None)
+    name = book.rounds[-1].name
+    # Some rounds are named after what they are.
+    line = name if name.casefold().startswith("round ") else f"{name} round"
+    return StageLine("bench", line, None)
 
 
 def _runs(book: Book) -> StageLine:
