@@ -23,6 +23,7 @@ from true_margin.core.wording import (
     format_ratio,
     percent_faster,
     percent_less_time,
+    ratio_of,
     say_margin,
 )
 
@@ -267,3 +268,10 @@ def test_a_name_with_a_divider_can_be_entered() -> None:
     tasks = ["Export 1080p/50", "Export 1080p"]
     entry = read_entry(f"hal l / {entry_name(tasks[0])} / 6:17", SETUPS, tasks, [])
     assert (entry.task.index, entry.value) == (0, "6:17")
+
+
+def test_intervals_beyond_all_numbers_are_said_so() -> None:
+    """Half a degree of freedom gives ends that no number holds."""
+    assert format_ratio(ratio_of(7000.0)) == "over 1000000"
+    assert format_ratio(ratio_of(-7000.0)) == "under 0.000001"
+    assert ratio_of(0.5) == pytest.approx(math.exp(0.5))

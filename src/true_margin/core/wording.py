@@ -6,6 +6,10 @@ import math
 
 from true_margin.core.margins import Call, Margin
 
+BEYOND_WORDS = 1e6
+"""Ratios beyond this (or 1 over it) are not written out."""
+MOST_LOG = 690.0
+
 
 def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
     """Write a time as a clock, with the decimals that its resolution bears.
@@ -36,7 +40,19 @@ def format_ratio(ratio: float) -> str:
         >>> format_ratio(1.5323)
         '1.53'
     """
+    if ratio >= BEYOND_WORDS:
+        return f"over {BEYOND_WORDS:.0f}"
+    if ratio <= 1 / BEYOND_WORDS:
+        return "under 0.000001"
     return f"{ratio:.2f}" if abs(math.log(ratio)) >= 0.02 else f"{ratio:.3f}"
+
+
+def ratio_of(log_ratio: float) -> float:
+    """Turn a log ratio into times as fast; ends beyond all numbers become the largest there are.
+
+    An interval can reach there where a spread rests on half a degree of freedom.
+    """
+    return math.exp(min(max(log_ratio, -MOST_LOG), MOST_LOG))
 
 
 def percent_faster(log_ratio: float) -> float:
@@ -64,7 +80,7 @@ def say_margin(margin: Margin, a: str, b: str, confidence: float) -> str:
         return f"{a} and {b} cannot be compared: nothing was measured that ties them together."
     if margin.log_ratio < 0:
         return say_margin(turn_margin(margin), b, a, confidence)
-    interval = f"{format_ratio(math.exp(margin.lo))} to {format_ratio(math.exp(margin.hi))}"
+    interval = f"{format_ratio(ratio_of(margin.lo))} to {format_ratio(ratio_of(margin.hi))}"
     times = f"{format_ratio(margin.ratio)} times as fast"
     if margin.call is Call.CLEAR:
         return f"{a} is clearly faster than {b}: {times}, {interval}."

@@ -11,7 +11,7 @@ import numpy as np
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.checks import Flag
 from true_margin.core.margins import CALL_ORDER, Call
-from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
 
 
 def result_object(analysis: Analysis) -> dict[str, Any]:
@@ -182,7 +182,7 @@ def _rung_line(
         call = "baseline"
     elif study.baseline in places and rung.ratio is not None:
         m = comparison.pairs.margin(places[rung.setup], places[study.baseline])
-        interval = f"{format_ratio(math.exp(m.lo))} to {format_ratio(math.exp(m.hi))}"
+        interval = f"{format_ratio(ratio_of(m.lo))} to {format_ratio(ratio_of(m.hi))}"
         call = m.call.value
     ratio = "" if rung.ratio is None else format_ratio(rung.ratio)
     typical = ""
@@ -191,7 +191,7 @@ def _rung_line(
         typical = (
             format_elapsed(float(np.exp(-rung.log_speed)))
             if measure.value == "time"
-            else f"{math.exp(rung.log_speed):.4g}"
+            else f"{ratio_of(rung.log_speed):.4g}"
         )
     return (
         f"  {rank:<6}{study.setups[rung.setup]:<{width}}  {ratio:>14}  {interval:>16}  "
