@@ -247,7 +247,7 @@ def _part_of_app(fit: Fit, app: AppFit, setups: IndexArray, rows: FloatArray) ->
 def _kernel_by_task(app: AppFit, task: IndexArray) -> FloatArray:
     """K of each task, shape (tasks, e, e)."""
     moved = app.inverse @ app.shrink[app.setup]
-    found = moved @ node_information(app.weight, app.share) @ moved.transpose(0, 2, 1)
+    found = moved @ node_information(app.weight, app.share, app.rest) @ moved.transpose(0, 2, 1)
     kernel = np.zeros((len(task), *app.inverse.shape))
     np.add.at(kernel, np.searchsorted(task, app.task), found)
     return kernel

@@ -82,6 +82,7 @@ class AppFit:
         setup, task: of each node, shape (nodes,).
         weight: W, sum of the weights of a node's cells, shape (nodes,).
         share: part of that weight in each round outside of a reference, shape (nodes, e).
+        rest: part of it in all rounds but that one, shape (nodes, e).
         information: of each setup about δ + u (θ taken out), shape (setups, e, e).
         shrink: (I + τ² information)⁻¹ of each setup, shape (setups, e, e).
         inverse: inverse of the system in δ, its covariance, shape (e, e).
@@ -93,6 +94,7 @@ class AppFit:
     task: IndexArray
     weight: FloatArray
     share: FloatArray
+    rest: FloatArray
     information: FloatArray
     shrink: FloatArray
     inverse: FloatArray
@@ -151,7 +153,7 @@ class _Nodes:
     Attributes:
         setup, task: of each node.
         weight, mean: sum of weights and weighted mean of log speed, by node.
-        share: as in ``AppFit``.
+        share, rest: as in ``AppFit``.
         misfit: sum over cells of w (v − mean)².
         information, score: of each setup about δ + u, shapes (setups, e, e), (setups, e).
         rounds: rounds outside of a reference, shape (e,).
@@ -162,6 +164,7 @@ class _Nodes:
     weight: FloatArray
     mean: FloatArray
     share: FloatArray
+    rest: FloatArray
     misfit: float
     information: FloatArray
     score: FloatArray
@@ -250,24 +253,32 @@ def _gather(study: Study, cells: CellTable, graph: _Graph, app: int) -> _Nodes:
     rest = v - mean[node]
     score = np.zeros((len(study.setups), len(rounds)))
     np.add.at(score, (cells.setup[own][outside], effect[outside]), (w * rest)[outside])
+    # What the other rounds hold, added up rather than taken from 1: a sharp cell beside a
+    # coarse one would leave nothing of it.
+    reference = np.bincount(node[~outside], w[~outside], count) / weight
+    rest_share = reference[:, None] + share @ (1.0 - np.eye(len(rounds)))
     information = np.zeros((len(study.setups), len(rounds), len(rounds)))
     if len(rounds):
-        np.add.at(information, setup, node_information(weight, share))
-    return _Nodes(setup, task, weight, mean, share, float(w @ rest**2), information, score, rounds)
+        np.add.at(information, setup, node_information(weight, share, rest_share))
+    return _Nodes(
+        setup, task, weight, mean, share, rest_share, float(w @ rest**2), information, score, rounds
+    )
 
 
-def node_information(weight: FloatArray, share: FloatArray) -> FloatArray:
+def node_information(weight: FloatArray, share: FloatArray, rest: FloatArray) -> FloatArray:
     """Give what each node tells about δ + u once its θ is taken out: W (diag p − p pᵀ).
 
     Args:
         weight: W of each node, shape (n,).
         share: p of each node, shape (n, e).
+        rest: 1 − p of each node, shape (n, e).
 
     Returns:
         Shape (n, e, e).
     """
-    outer = share[:, :, None] * share[:, None, :]
-    spread = share[:, :, None] * np.eye(share.shape[1]) - outer
+    one = np.eye(share.shape[1])
+    spread = -share[:, :, None] * share[:, None, :] * (1.0 - one)
+    spread += (share * rest)[:, :, None] * one
     return np.asarray(weight[:, None, None] * spread)
 
 
@@ -280,15 +291,23 @@ def _fit_app(nodes: _Nodes, tau2: float) -> tuple[AppFit, FloatArray, FloatArray
     one = np.eye(len(nodes.rounds))
     shrink = np.asarray(np.linalg.inv(one + tau2 * nodes.information), dtype=float)
     system = (nodes.information @ shrink).sum(axis=0)
-    inverse = np.asarray(np.linalg.inv(system))
+    inverse = _inverse(system)
     seen = np.einsum("sij,sj->si", shrink, nodes.score)
     delta = inverse @ seen.sum(axis=0)
     uneven = tau2 * (seen - np.einsum("sij,sjk,k->si", shrink, nodes.information, delta))
     fitted = AppFit(
-        nodes.setup, nodes.task, nodes.weight, nodes.share, nodes.information, shrink, inverse,
-        nodes.score, nodes.rounds,
+        nodes.setup, nodes.task, nodes.weight, nodes.share, nodes.rest, nodes.information,
+        shrink, inverse, nodes.score, nodes.rounds,
     )  # fmt: skip
     return fitted, delta, uneven
+
+
+def _inverse(system: FloatArray) -> FloatArray:
+    """Invert a system in δ; one that rounding made singular, as far as it tells anything."""
+    try:
+        return np.asarray(np.linalg.inv(system), dtype=float)
+    except np.linalg.LinAlgError:
+        return np.asarray(np.linalg.pinv(system, hermitian=True), dtype=float)
 
 
 def _update_spread(study: Study, gathered: list[_Nodes], cells: int) -> UpdateSpread:
@@ -302,10 +321,10 @@ def _update_spread(study: Study, gathered: list[_Nodes], cells: int) -> UpdateSp
     totals = [nodes.information.sum(axis=0) for nodes in updated]
     for nodes, total in zip(updated, totals, strict=True):
         score = nodes.score.sum(axis=0)
-        misfit -= float(score @ np.linalg.solve(total, score))
+        misfit -= float(score @ _inverse(total) @ score)
         square = np.einsum("sij,sjk->ik", nodes.information, nodes.information)
         # tr(ZᵀMZ), with M the projection that is left once θ and δ are taken out.
-        information += float(np.trace(total) - np.trace(np.linalg.solve(total, square)))
+        information += float(np.trace(total) - np.trace(_inverse(total) @ square))
     floor = _RANK_TOLERANCE * max(1.0, information)
     for nodes, total in zip(updated, totals, strict=True):
         # δ takes up as many directions of the setups' information as it has unknowns.
