@@ -122,6 +122,33 @@ def clicks(client: httpx2.Client, slug: str) -> None:
     say("another materiality", timed(lambda i: change(materiality=0.01 + 0.005 * i)))
     say("void a run", timed(void))
     say("the run sheet after it", timed(lambda _: get("/sheet")))
+    picks(client, at)
+
+
+def picks(client: httpx2.Client, at: str) -> None:
+    """Time what moves on the screen of Picks, for a viewer of weekly work with prices tried."""
+    tasks = [sheet["task"] for sheet in client.get(f"{at}/tasks").json()]
+    timed_tasks = [task for task in tasks if task["measure"] == "time"][:8]
+    machines = [c["machine"]["id"] for c in client.get(f"{at}/lineup").json()["columns"]]
+    owned = client.get(f"{at}/margins").json()["rows"][-1]["setup_id"]
+
+    def ask(place: int, rule: str = "worth", what: str = "try") -> None:
+        parts = [
+            {"task_id": task["id"], "amount": 600.0 + 10 * place, "weight": 1.0}
+            for task in timed_tasks
+        ]
+        viewer = {
+            "weekly": rule != "value", "rule": rule, "hour_value": "30", "owned_setup_id": owned,
+            "budget": "2500", "tasks": parts,
+        }  # fmt: skip
+        prices = {key: str(500 + 40 * n + place) for n, key in enumerate(machines)}
+        answer = client.post(f"{at}/picks/{what}", json={"viewer": viewer, "prices": prices})
+        answer.raise_for_status()
+
+    say("an amount and prices tried", timed(ask))
+    say("a weight and prices tried", timed(lambda i: ask(i, "value")))
+    say("what would change the pick", timed(lambda i: ask(i, "worth", "turns"))[:5])
+    say("all viewers at once", timed(lambda _: client.get(f"{at}/picks").raise_for_status()))
 
 
 def main() -> None:

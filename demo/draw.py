@@ -17,6 +17,7 @@ import numpy as np
 
 from demo.memory_kit import draw_memory_kit
 from demo.probes import season_outputs
+from demo.script import SCRIPT
 from demo.season import (
     CAIRN,
     DIARY,
@@ -62,11 +63,15 @@ from demo.timelines import (
     trimmed_by_one_frame,
     written,
 )
+from demo.viewers import VIEWER_NEEDS, VIEWER_TASKS, VIEWERS
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack, write_pack
-from true_margin.exchange.pack_tables import (
+from true_margin.exchange.pack_noted import (
     PackInquiryRun,
+)
+from true_margin.exchange.pack_publish import PackScript
+from true_margin.exchange.pack_tables import (
     PackMark,
     PackPrice,
     PackRevision,
@@ -106,6 +111,13 @@ SPREAD = {LAUNCH: 0.006, HALL: 0.008, POINTS: 0.012, STILLS: 0.011}
 USUAL_SPREAD = 0.013
 # Heddle 6.2 took this many times as long as 6.3; the update helped Cairn Brick more.
 SPRING_FACTOR = {TARN: 1.09, LARGE: 1.09, CAIRN: 1.155}
+METERS = {
+    TARN: (81.0, 142, 44.0), CAIRN: (78.0, 61, 34.0), SMAINS: (88.0, 46, 38.5),
+    LARGE: (92.0, 84, 43.0), STOCK: (74.0, 268, 41.0), RAISED: (79.0, 297, 43.5),
+}  # fmt: skip
+"""Peak heat in °C, watts at the wall and noise in dB, read during the parade."""
+LOAD = {PARADE: 1.0, DIARY: 0.97, TITLES: 1.04, STILLS: 0.9}
+"""Watts on other jobs, against the parade."""
 LOGGED = {LAUNCH, HALL, DIARY_S}
 
 MACHINE_FOLDERS = {
@@ -216,6 +228,22 @@ class Bench:
             )  # fmt: skip
             elapsed += 30.0
 
+    def read_meters(self) -> None:
+        """Heat, power and noise once in the first autumn run of each job that is exported."""
+        seen = set()
+        for run in self.runs:
+            setup = next(k for k, own in SETUP_OF.items() if own == (run.machine, run.setup))
+            key = (setup, run.task)
+            known = setup in METERS and run.task in LOAD and run.round == AUTUMN
+            if not known or key in seen or run.status != "ok" or run.value is None:
+                continue
+            seen.add(key)
+            heat, watts, noise = METERS[setup]
+            self.marks.append(
+                PackMark(run=run.id, elapsed_s=round(0.6 * run.value, 1), temperature_c=heat,
+                         power_w=round(watts * LOAD[run.task]), noise_db=noise)
+            )  # fmt: skip
+
 
 def spring(bench: Bench) -> None:
     """The spring round: three machines, Heddle 6.2."""
@@ -291,6 +319,7 @@ def draw_pack() -> Pack:
     spring(bench)
     autumn(bench)
     troubles(bench)
+    bench.read_meters()
     outputs = season_outputs(SEED + 2)
     versions = [("Heddle", "6.2", SPRING), ("Heddle", "6.3", AUTUMN), ("Sprocketry", "3", AUTUMN),
                 ("Silverwash", "9", AUTUMN), ("Quietgrain", "2", AUTUMN)]  # fmt: skip
@@ -298,6 +327,7 @@ def draw_pack() -> Pack:
         shootout=PackShootout(
             name="Which machine for the festival season?",
             price_date=date(2026, 11, 24),
+            price_kind="street",
             baseline_machine="Tarn Desk",
             baseline_setup="as owned",
         ),
@@ -333,6 +363,10 @@ def draw_pack() -> Pack:
         inquiries=INQUIRIES,
         inquiry_runs=[PackInquiryRun(inquiry="backup", run=run) for run in tried_again(bench)],
         published=PUBLISHED,
+        viewers=VIEWERS,
+        viewer_tasks=VIEWER_TASKS,
+        viewer_needs=VIEWER_NEEDS,
+        scripts=[PackScript(text=SCRIPT)],
     )
 
 

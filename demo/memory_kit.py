@@ -13,6 +13,9 @@ from demo.season import UHD, WHO, unit_of
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack
+from true_margin.exchange.pack_noted import (
+    PackSettingsUsed,
+)
 from true_margin.exchange.pack_tables import (
     PackExtra,
     PackMachine,
@@ -20,7 +23,6 @@ from true_margin.exchange.pack_tables import (
     PackRound,
     PackRoundVersion,
     PackRun,
-    PackSettingsUsed,
     PackSetup,
     PackSetupSpec,
     PackShootout,

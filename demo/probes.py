@@ -22,7 +22,11 @@ from demo.season import (
     TARN,
     WHO,
 )
-from true_margin.exchange.pack_tables import PackLook, PackOutput, PackSettingsUsed
+from true_margin.exchange.pack_noted import (
+    PackLook,
+    PackOutput,
+    PackSettingsUsed,
+)
 
 CODECS = {"HEVC": "hevc", "H.264": "h264"}
 PIXELS = {"8": "yuv420p", "10": "yuv420p10le"}

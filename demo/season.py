@@ -7,22 +7,24 @@ from decimal import Decimal
 
 from true_margin.core.spec_rows import SPECS as CORE_SPECS
 from true_margin.core.spec_rows import STATES
-from true_margin.exchange.pack_tables import (
-    PackExtra,
-    PackFreeRow,
+from true_margin.exchange.pack_noted import (
     PackInquiry,
-    PackMachine,
     PackOverrule,
     PackPlayback,
     PackPublished,
+    PackTrial,
+    PackTrouble,
+)
+from true_margin.exchange.pack_tables import (
+    PackExtra,
+    PackFreeRow,
+    PackMachine,
     PackSetup,
     PackSetupSpec,
     PackSpec,
     PackTask,
     PackTaskSetting,
     PackTimeline,
-    PackTrial,
-    PackTrouble,
 )
 
 WHO = "Marit Oduya-Lind"
@@ -340,6 +342,7 @@ PRICES = [
     ("Ferrous T9", "list", "2150", date(2026, 11, 2), "sum of parts", None),
     ("Ferrous T9", "street", "1790", date(2026, 11, 24), "four-day offer", date(2026, 11, 28)),
     ("Pebble", "list", "130", date(2026, 11, 9), "maker's list", None),
+    ("Halyard M", "list", "1450", date(2026, 11, 20), "announced for spring", None),
 ]
 EXTRAS = [
     PackExtra(machine="Halyard S", setup="mains", name="dock", amount=Decimal(89), currency="EUR",

@@ -13,7 +13,7 @@ from true_margin.store.database import Database
 
 SLUG = "which-machine-for-the-festival-season"
 FOLDER = PROJECT / "docs" / "screenshots"
-WIDE, PHONE = (1280, 800), (390, 844)
+WIDE, TALL, PHONE = (1280, 800), (1280, 1100), (390, 844)
 
 
 def pick_pair(page: Page) -> None:
@@ -61,28 +61,11 @@ def open_run(page: Page) -> None:
     page.get_by_role("complementary").get_by_text("of the first third").wait_for()
 
 
-def show_table(page: Page) -> None:
-    """Show a table with rows that cannot be stored as they are."""
-    rows = ["setup;task;value;reading", "Halyard L;Curtain titles;0:48,3;log",
-            "Halyrd L;Curtain titles;0:48;", "Cairn Brick;Curtain titles;1.02 min;",
-            "Cairn Brick;Curtain titles;4:75;"]  # fmt: skip
-    page.get_by_role("textbox", name="Paste a table").fill("\n".join(rows))
-    page.get_by_role("button", name="Show what it means").click()
-    page.get_by_text("Nothing is stored yet.").wait_for()
-
-
 def show_difference(page: Page) -> None:
     """Open what differs between two machines' timelines."""
     page.get_by_role("button", name="Backstage diary, export in Heddle").click()
     page.get_by_role("button", name="edit on Ferrous T9 stock: differs").click()
     page.get_by_role("table", name="Differences").scroll_into_view_if_needed()
-
-
-def show_output(page: Page) -> None:
-    """Open the output that is not what its task asks for."""
-    page.get_by_role("button", name="Backstage diary, export in Heddle").click()
-    page.get_by_role("button", name="output on Pebble: differs").click()
-    page.get_by_role("table", name="Parts of the output").scroll_into_view_if_needed()
 
 
 def show_offers(page: Page) -> None:
@@ -96,19 +79,16 @@ def open_machine(page: Page) -> None:
     page.get_by_role("complementary").wait_for()
 
 
-def pick_broken(page: Page) -> None:
-    """Open the pair that was not given the same job."""
-    task = page.get_by_label("Task", exact=True)
-    task.select_option(label="Backstage diary, export in Sprocketry")
-    page.get_by_role("button", name="Ferrous T9 stock 16").click()
-    page.get_by_role("button", name="Cairn Brick 8").click()
-    page.get_by_text("breaks it").wait_for()
-
-
 def pick_cell(page: Page) -> None:
     """Open a pair out of the triangle."""
     page.get_by_role("button", name="Cairn Brick over Halyard S mains").click()
     page.get_by_role("complementary").get_by_text("times as fast").first.wait_for()
+
+
+def title_maker(page: Page) -> None:
+    """Open another viewer, with what would change the pick."""
+    page.get_by_role("navigation", name="All viewers").get_by_text("Title maker").click()
+    page.get_by_text("at 45").first.wait_for()
 
 
 def ask(page: Page) -> None:
@@ -126,17 +106,17 @@ PICTURES = (
     ("line-up-prices", f"/s/{SLUG}/lineup?focus=prices", WIDE, "light", show_offers),
     ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
     ("tasks-edit", f"/s/{SLUG}/tasks", WIDE, "light", show_difference),
-    ("tasks-output", f"/s/{SLUG}/tasks", WIDE, "light", show_output),
     ("bench", f"/s/{SLUG}/bench", WIDE, "light", run_lanes),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
     ("runs-one", f"/s/{SLUG}/runs", WIDE, "light", open_run),
-    ("runs-import", f"/s/{SLUG}/runs?focus=import", WIDE, "light", show_table),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
-    ("margins-broken", f"/s/{SLUG}/margins", WIDE, "light", pick_broken),
     ("margins-pairs", f"/s/{SLUG}/margins?task=mix&view=pairs", WIDE, "light", pick_cell),
     ("margins-rounds", f"/s/{SLUG}/margins?view=rounds", WIDE, "dark", None),
     ("margins-odd", f"/s/{SLUG}/margins?view=odd", WIDE, "light", None),
     ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
+    ("picks", f"/s/{SLUG}/picks", WIDE, "light", None),
+    ("picks-night", f"/s/{SLUG}/picks?view=turns", TALL, "dark", title_maker),
+    ("publish", f"/s/{SLUG}/publish", WIDE, "light", None),
     ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
 )

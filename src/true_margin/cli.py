@@ -12,6 +12,7 @@ import typer
 
 if TYPE_CHECKING:
     from true_margin.app.settings import AppSettings
+    from true_margin.core.analysis import Analysis
     from true_margin.watcher.live import LiveLane
     from true_margin.watcher.send import Server
 
@@ -32,23 +33,63 @@ def analyse(
 ) -> None:
     """Analyse a case file: ladder, margins and runs to look at. Needs no database."""
     # Imported here: starting the app needs none of it, and the numbers take a moment to load.
-    from true_margin.core.analysis import analyse as analyse_study
-    from true_margin.core.errors import CoreError
-    from true_margin.exchange.case_csv import read_case_csv
-    from true_margin.exchange.case_file import read_case
     from true_margin.exchange.case_result import result_object, result_table
 
-    text = _read(case)
-    try:
-        is_csv = case.lower().endswith((".csv", ".tsv"))
-        result = analyse_study(read_case_csv(text) if is_csv else read_case(text))
-    except CoreError as error:
-        _refuse(f"{case}: {error}")
+    result = _analysed(case)
     if as_json:
         # NaN would not be JSON; a result never holds it, and this makes sure.
         print(json.dumps(result_object(result), indent=1, allow_nan=False))
     else:
         print(result_table(result), end="")
+
+
+@cli.command("check-claims")
+def check_claims(
+    case: Annotated[str, typer.Argument(help="Case file (.json or .csv)")],
+    script: Annotated[
+        str, typer.Argument(help="Script, article or subtitles; - for standard input")
+    ],
+    as_json: Annotated[
+        bool, typer.Option("--json", help="Print one JSON object a line that claims something")
+    ] = False,
+) -> None:
+    """Check each sentence of a script against a case file. Needs no database."""
+    from true_margin.core.claims import check_line, names_of
+    from true_margin.core.errors import CoreError
+    from true_margin.exchange.script_text import claim_object, read_script
+
+    result = _analysed(case)
+    try:
+        lines = read_script(_read(script))
+    except CoreError as error:
+        _refuse(f"{script}: {error}")
+    names = names_of(result)
+    for line in lines:
+        checked = check_line(result, names, line.text)
+        if checked is None:
+            continue
+        if as_json:
+            print(json.dumps(claim_object(line, checked), allow_nan=False))
+            continue
+        print(f"{line.number}: {checked.verdict.value}: {line.text}")
+        for note in (checked.reason, checked.say and f"say: {checked.say}"):
+            if note:
+                print(f"    {note}")
+
+
+def _analysed(case: str) -> Analysis:
+    """Analyse a case file, or refuse it with what is wrong."""
+    from true_margin.core.analysis import analyse as analyse_study
+    from true_margin.core.errors import CoreError
+    from true_margin.exchange.case_csv import read_case_csv
+    from true_margin.exchange.case_file import read_case
+
+    text = _read(case)
+    try:
+        is_csv = case.lower().endswith((".csv", ".tsv"))
+        return analyse_study(read_case_csv(text) if is_csv else read_case(text))
+    except CoreError as error:
+        _refuse(f"{case}: {error}")
 
 
 def _read(case: str) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from typing import Any
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import pytest
 from fastapi.testclient import TestClient
@@ -14,6 +14,8 @@ from hypothesis import strategies as st
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_price_feed import Feed
 from true_margin.app.main import make_app
+from true_margin.desk import viewers
+from true_margin.desk.shelf import SHELF
 from true_margin.desk.spec_sheet import show_lineup
 from true_margin.store.database import Database
 
@@ -67,10 +69,18 @@ def filled(path: str, bench: Bench) -> str:
         "{run_id}": str(book_run), "{machine_id}": str(machine), "{timeline_id}": str(uuid4()),
         "{overrule_id}": str(uuid4()), "{inquiry_id}": str(uuid4()), "{figure_id}": str(uuid4()),
         "{other}": "nowhere", "{row_id}": str(uuid4()), "{field}": "memory_gb",
+        "{viewer_id}": str(_viewer(bench)),
     }  # fmt: skip
     for name, value in known.items():
         path = path.replace(name, value)
     return path
+
+
+def _viewer(bench: Bench) -> UUID:
+    known = SHELF.take(bench.database, bench.slug).viewers
+    if known:
+        return known[0].id
+    return viewers.add_viewer(bench.database, bench.slug, {"name": "Filmer"}, None).id
 
 
 @settings(
@@ -138,3 +148,67 @@ def test_a_table_of_formulas_is_only_text(client: TestClient, bench: Bench) -> N
     assert client.post(f"{API}/shootouts/{bench.slug}/imports", json=body).status_code == 201
     lineup = client.get(f"{API}/shootouts/{bench.slug}/lineup").json()
     assert "=cmd|calc!A0" in [column["machine"]["name"] for column in lineup["columns"]]
+
+
+NUMBER = st.sampled_from([0, -1, 1e-300, 1e300, 1e11, 0.5, 52, 3]) | st.floats(-1e12, 1e12)
+MONEY = st.sampled_from(["0", "-1", "0.001", "1e9", "999999999", "NaN", "12.3456", ""]) | st.integers(
+    -5, 10**9
+).map(str)  # fmt: skip
+
+
+@settings(
+    max_examples=250,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
+)
+@given(data=st.data())
+def test_any_viewer_is_answered_or_refused(
+    client: TestClient, bench: Bench, data: st.DataObject
+) -> None:
+    part = st.fixed_dictionaries(
+        {"task_id": st.just(str(bench.tasks["Parade"]))},
+        optional={
+            "weight": NUMBER,
+            "amount": NUMBER,
+            "by_run": st.booleans(),
+            "accepted_s": NUMBER | st.none(),
+        },
+    )
+    viewer = st.fixed_dictionaries({}, optional={
+        "weekly": st.booleans(), "rule": st.sampled_from(["fastest", "value", "worth", "enough"]),
+        "currency": st.sampled_from(["EUR", "USD", "JPY", "KWD", "QQQ"]), "budget": MONEY,
+        "owned_setup_id": st.sampled_from([str(bench.setups["A"]), None]), "resale": MONEY,
+        "hour_value": MONEY, "attended": NUMBER, "weeks": NUMBER, "horizon_years": NUMBER,
+        "tax_percent": MONEY, "energy_price": MONEY, "tasks": st.lists(part, max_size=1),
+    })  # fmt: skip
+    machines = [str(c.machine.id) for c in show_lineup(bench.database, bench.slug).columns]
+    body = {
+        "viewer": data.draw(viewer),
+        "prices": data.draw(st.dictionaries(st.sampled_from(machines), MONEY, max_size=2)),
+    }
+    for what in ("try", "turns"):
+        answer = client.post(f"{API}/shootouts/{bench.slug}/picks/{what}", json=body)
+        assert answer.status_code < 500, (body, answer.text)
+        if answer.status_code >= 400:
+            assert answer.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("parts", "status"),
+    [([{}], 422), ([{"task_id": "here"}], 200), ([{"task_id": str(uuid4())}], 422),
+     ([{"task_id": "here"}, {"task_id": "here"}], 422),
+     ([{"task_id": "here", "amount": -1}], 422), ([{"task_id": "here", "weight": 1e300}], 422)],
+)  # fmt: skip
+def test_parts_of_a_viewer_may_be_left_out_but_not_be_wrong(
+    client: TestClient, bench: Bench, parts: list[dict[str, Any]], status: int
+) -> None:
+    here = str(bench.tasks["Parade"])
+    asked = [{k: here if v == "here" else v for k, v in part.items()} for part in parts]
+    name = f"Viewer {uuid4()}"
+    path = f"{API}/shootouts/{bench.slug}/viewers"
+    made = client.post(path, json={"name": name, "tasks": asked})
+    assert made.status_code == (201 if status == 200 else status), made.text
+    key = _viewer(bench)
+    version = client.get(f"{API}/shootouts/{bench.slug}/picks").json()[0]["viewer"]["version"]
+    changed = client.patch(f"{API}/viewers/{key}", json={"version": version, "tasks": asked})
+    assert changed.status_code == status, changed.text

@@ -16,7 +16,8 @@ from true_margin.store import records
 from true_margin.store.database import Database
 
 STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import",
-          *(f"margins?view={view}" for view in ("pairs", "rounds", "fairness", "work", "odd"))]  # fmt: skip
+          *(f"margins?view={view}" for view in ("pairs", "rounds", "fairness", "work", "odd")),
+          "picks", *(f"picks?view={view}" for view in ("upgrade", "turns", "ahead", "beside")), "publish"]  # fmt: skip
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
@@ -61,7 +62,7 @@ def test_an_address_that_leads_nowhere_says_so(page: Page, demo: records.Shootou
     expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
     page.goto("/s/no-such-shootout/margins")
     expect(page.get_by_text("There is no shootout no-such-shootout.")).to_be_visible()
-    page.goto(f"/s/{demo.slug}/picks")
+    page.goto(f"/s/{demo.slug}/nothing")
     expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
 
 

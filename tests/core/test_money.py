@@ -7,6 +7,7 @@ from decimal import Decimal
 
 import pytest
 
+from true_margin.core.currencies import minor_unit
 from true_margin.core.money import (
     Money,
     PriceRecord,
@@ -101,3 +102,16 @@ def test_the_simulated_rates_have_no_holes() -> None:
         for currency in ("USD", "GBP"):
             assert rates.convert(Money(Decimal(100), currency), "EUR", day).amount > 0
         day += timedelta(days=1)
+
+
+@pytest.mark.parametrize(
+    ("amount", "currency", "expected"),
+    [("100.005", "JPY", "16551"), ("12.345", "KWD", "4.321"), ("99.99", "USD", "105.23")],
+)
+def test_conversion_is_exact_to_the_minor_unit(amount: str, currency: str, expected: str) -> None:
+    day = date(2026, 11, 23)
+    per_eur = {"JPY": "165.5", "KWD": "0.35", "USD": "1.0524"}[currency]
+    table = RateTable((Rate(currency, day, Decimal(per_eur)),))
+    found = table.convert(Money(Decimal(amount), "EUR"), currency, day).amount
+    assert found == Decimal(expected)
+    assert found.as_tuple().exponent == minor_unit(currency).as_tuple().exponent

@@ -41,19 +41,19 @@ def test_hours_are_total_time() -> None:
     # An hour of timeline and 30 runs of the short task: 1 h + 1 h for A, 0.5 h + 2 h for B.
     weekly = weekly_hours(analysis, {long: 3600.0, short: 30.0})
     assert [analysis.study.setups[s] for s in weekly.setups] == ["A", "B"]
-    assert weekly.hours.tolist() == pytest.approx([2.0, 2.5], abs=0.01)
+    assert weekly.hours.estimate.tolist() == pytest.approx([2.0, 2.5], abs=0.01)
 
 
 def test_the_interval_is_by_the_delta_method() -> None:
     analysis = shootout()
     long, _ = places(analysis)
     weekly = weekly_hours(analysis, {long: 3600.0})
-    a, b, c = weekly.hours.tolist()
+    a, b, c = weekly.hours.estimate.tolist()
     assert (a, b, c) == pytest.approx((1.0, 0.5, 1 / 3), abs=0.002)
     s = analysis.cells.spread[long]
     assert s is not None
     # var(H) = H² s²/n on one task; two runs of A and B, one of C.
-    assert np.diag(weekly.covariance).tolist() == pytest.approx(
+    assert np.diag(weekly.hours.covariance).tolist() == pytest.approx(
         [a**2 * s.cv**2 / 2, b**2 * s.cv**2 / 2, c**2 * s.cv**2], rel=1e-9
     )
     saved = hours_saved(weekly, 1, 0, 0.95)
@@ -67,8 +67,8 @@ def test_amounts_and_empty_weeks_take_no_part() -> None:
     runs = runs_of({"A": [100.0]}, "T") + runs_of({"A": [50.0]}, "points")
     analysis = analysed(runs, tasks={"points": {"measure": "amount"}})
     names = [task.name for task in analysis.study.tasks]
-    assert len(weekly_hours(analysis, {names.index("points"): 3.0}).hours) == 0
-    assert len(weekly_hours(analysis, {names.index("T"): 0.0}).hours) == 0
+    assert len(weekly_hours(analysis, {names.index("points"): 3.0}).setups) == 0
+    assert len(weekly_hours(analysis, {names.index("T"): 0.0}).setups) == 0
     assert len(weekly_hours(analysis, {}).setups) == 0
     with pytest.raises(CoreError, match="weekly work of T"):
         weekly_hours(analysis, {names.index("T"): -1.0})

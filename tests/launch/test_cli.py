@@ -9,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+from tests.conftest import PROJECT
+
 CASE = {
     "runs": [
         {"setup": "A", "task": "T", "value": "5:20"},
@@ -93,3 +95,28 @@ def test_analysis_loads_no_database_and_no_server(case: Path) -> None:
         [sys.executable, "-c", program, str(case)], text=True, capture_output=True, check=True
     )
     assert done.stdout.splitlines()[-1] == "[]"
+
+
+def test_check_claims_prints_one_object_a_claim(tmp_path: Path) -> None:
+    case = json.loads((PROJECT / "tests" / "vectors" / "claims.json").read_text())["case"]
+    (tmp_path / "case.json").write_text(json.dumps(case))
+    script = "Welcome back.\nHalyard L is twice as fast as Tarn Desk on parade.\n"
+    arguments = ["check-claims", str(tmp_path / "case.json"), "-"]
+    command = [sys.executable, "-m", "true_margin", *arguments]
+
+    def check(text: str, *more: str) -> subprocess.CompletedProcess[str]:
+        return subprocess.run(
+            [*command, *more], input=text, text=True, capture_output=True, check=False
+        )
+
+    done = check(script, "--json")
+    assert done.returncode == 0, done.stderr
+    (line,) = done.stdout.splitlines()
+    found = json.loads(line)
+    assert (found["line"], found["verdict"], found["unit"]) == (2, "overstated", "times as fast")
+    assert found["lo"] < 702 / 396 < found["hi"]
+    assert found["say"] == "Halyard L is 1.77 times as fast as Tarn Desk on parade."
+    assert "2: overstated: Halyard L is twice" in check(script).stdout
+    too_long = check("x" * 200_001)
+    assert too_long.returncode == 2
+    assert "are the most" in too_long.stderr

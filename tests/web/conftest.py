@@ -30,6 +30,9 @@ MODULES = {
     "order": "stages/lineup/order",
     "length": "stages/tasks/readLength",
     "job": "stages/tasks/job",
+    "draft": "stages/picks/draft",
+    "units": "stages/picks/units",
+    "needs": "stages/picks/needs",
 }
 
 Call = Callable[..., Any]

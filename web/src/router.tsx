@@ -10,6 +10,8 @@ import { NothingHere } from "./frame/NothingHere"
 import { Bench } from "./stages/bench/Bench"
 import { LineUp } from "./stages/lineup/LineUp"
 import { Margins } from "./stages/margins/Margins"
+import { Picks } from "./stages/picks/Picks"
+import { Publish } from "./stages/publish/Publish"
 import { Runs } from "./stages/runs/Runs"
 import { Shelf } from "./stages/shelf/Shelf"
 import { Tasks } from "./stages/tasks/Tasks"
@@ -25,6 +27,7 @@ type Search = {
   run?: string
   view?: string
   figure?: string
+  viewer?: string
 }
 
 function readSearch(raw: Record<string, unknown>): Search {
@@ -39,6 +42,7 @@ function readSearch(raw: Record<string, unknown>): Search {
     "run",
     "view",
     "figure",
+    "viewer",
   ] as const) {
     const value = raw[key]
     if (typeof value === "string" && value.length <= 200) kept[key] = value
@@ -69,11 +73,13 @@ const tasks = stage("tasks", Tasks)
 const bench = stage("bench", Bench)
 const runs = stage("runs", Runs)
 const margins = stage("margins", Margins)
+const picks = stage("picks", Picks)
+const publish = stage("publish", Publish)
 
 export const router = createRouter({
   routeTree: root.addChildren([
     shelf,
-    frame.addChildren([start, lineup, tasks, bench, runs, margins]),
+    frame.addChildren([start, lineup, tasks, bench, runs, margins, picks, publish]),
   ]),
 })
 

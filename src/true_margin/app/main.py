@@ -22,7 +22,9 @@ from true_margin.app.routers import (
     events,
     lineup,
     margins,
+    picks,
     prices,
+    publish,
     runs,
     shootouts,
     tasks,
@@ -94,7 +96,19 @@ def end_rigs(programs: Iterable[Popen[bytes]]) -> None:
 
 def _api(database: Database) -> APIRouter:
     api = APIRouter(prefix="/api/v1")
-    for stage in (shootouts, events, lineup, prices, tasks, bench, devices, runs, margins):
+    for stage in (
+        shootouts,
+        events,
+        lineup,
+        prices,
+        tasks,
+        bench,
+        devices,
+        runs,
+        margins,
+        picks,
+        publish,
+    ):
         api.include_router(stage.router)
 
     @api.get("/health", tags=["service"])

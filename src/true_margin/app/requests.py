@@ -185,6 +185,9 @@ class NewPrice(Request):
     tax_included: bool | None = Field(default=None, description="Tax is in the amount")
     shipping_included: bool | None = Field(default=None, description="Shipping is in the amount")
     paid_link: bool | None = Field(default=None, description="The link to it is paid for")
+    region: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = Field(
+        default=None, description="Where it is good; anywhere where it is left out"
+    )
 
 
 class ChosenOffers(Request):

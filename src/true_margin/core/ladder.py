@@ -249,13 +249,28 @@ def chance_fastest(
 
 
 def _draw_fastest(estimate: FloatArray, covariance: FloatArray, df: float, seed: int) -> FloatArray:
+    winner = np.argmax(draw_speeds(estimate, covariance, df, seed), axis=1)
+    return np.bincount(winner, minlength=len(estimate)) / DRAWS
+
+
+def draw_speeds(estimate: FloatArray, covariance: FloatArray, df: float, seed: int) -> FloatArray:
+    """Draw log speeds from the multivariate t.
+
+    Args:
+        estimate: shape (k,).
+        covariance: shape (k, k).
+        df: degrees of freedom; inf for the normal.
+        seed: the same seed gives the same draws.
+
+    Returns:
+        Shape (DRAWS, k).
+    """
     values, vectors = np.linalg.eigh(covariance)
     root = vectors * np.sqrt(np.maximum(values, 0.0))
     noise = _normals(seed, len(estimate)) @ root.T
     if math.isfinite(df):
         noise *= _scales(seed, df)
-    winner = np.argmax(estimate + noise, axis=1)
-    return np.bincount(winner, minlength=len(estimate)) / DRAWS
+    return np.asarray(estimate + noise)
 
 
 # Every ladder of an analysis draws the same numbers, so they are drawn once.

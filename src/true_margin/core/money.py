@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal, InvalidOperation
 
-from true_margin.core.currencies import CURRENCIES
+from true_margin.core.currencies import CURRENCIES, minor_unit
 from true_margin.core.errors import QuantityError
 from true_margin.core.ladder import Rung
 from true_margin.core.study import Study
@@ -93,7 +93,7 @@ class RateTable:
     rates: tuple[Rate, ...] = ()
 
     def convert(self, money: Money, currency: str, on: date) -> Money:
-        """Convert an amount by the rates of a day, to the cent.
+        """Convert an amount by the rates of a day, to the minor unit.
 
         Args:
             money: what to convert.
@@ -107,7 +107,7 @@ class RateTable:
             return money
         euros = money.amount / self._per_eur(money.currency, on)
         amount = euros * self._per_eur(currency, on)
-        return Money(amount.quantize(Decimal("0.01")), currency)
+        return Money(amount.quantize(minor_unit(currency)), currency)
 
     def _per_eur(self, currency: str, on: date) -> Decimal:
         if currency == "EUR":

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
@@ -16,12 +16,14 @@ import numpy as np
 from scipy.special import stdtrit
 
 from true_margin.core.analysis import Analysis
-from true_margin.core.contrasts import contrast_setups
+from true_margin.core.contrasts import Contrasts, contrast_setups
 from true_margin.core.errors import CoreError
 from true_margin.core.study import FloatArray, IndexArray, Measure
 
 WEEKS_IN_YEAR = 52.0
 HOUR_S = 3600.0
+LEAST_HOURS, MOST_HOURS = 1e-12, 1e9
+"""Fewer, or more, hours a week than this are not worked out."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,16 +31,25 @@ class Weekly:
     """Hours a week for the same work, of every setup that did all of its tasks.
 
     Attributes:
-        setups: indices, shape (k,).
-        hours: hours a week, shape (k,).
-        covariance: of the hours, by the delta method, shape (k, k).
-        df: degrees of freedom of each hours alone, shape (k,).
+        hours: estimates in hours a week, with the variance of each difference, in
+            hours², by the delta method.
+        logs: the same as log speeds, −ln of the hours.
+        parts: hours a week that each task takes, shape (k, tasks).
     """
 
-    setups: IndexArray
-    hours: FloatArray
-    covariance: FloatArray
-    df: FloatArray
+    hours: Contrasts
+    logs: Contrasts
+    parts: FloatArray
+
+    @property
+    def setups(self) -> IndexArray:
+        """Indices of the setups, shape (k,)."""
+        return self.hours.setups
+
+    def place(self, setup: int) -> int | None:
+        """Place of a setup by index; None where it did not do all of the work."""
+        found = np.flatnonzero(self.setups == setup)
+        return int(found[0]) if len(found) else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,17 +61,8 @@ class Span:
     hi: float
 
 
-def weekly_hours(analysis: Analysis, amounts: Mapping[int, float]) -> Weekly:
-    """Give the hours a week that each setup takes.
-
-    Args:
-        analysis: of the study.
-        amounts: work a week by task index, in the task's unit of work; runs a week where
-            a task states no work. Tasks that measure an amount take no part.
-
-    Returns:
-        Setups that were measured on every task with an amount above 0; none where there
-        is no such task.
+def check_amounts(analysis: Analysis, amounts: Mapping[int, float]) -> None:
+    """Refuse amounts of weekly work that nobody can mean.
 
     Raises:
         CoreError: an amount is negative or not finite.
@@ -68,31 +70,55 @@ def weekly_hours(analysis: Analysis, amounts: Mapping[int, float]) -> Weekly:
     for task, amount in amounts.items():
         if not (math.isfinite(amount) and amount >= 0):
             name = analysis.study.tasks[task].name
-            raise CoreError(f"weekly work of {name}: must be 0 or more, got {amount}")
-    tasks = [
-        task
-        for task, amount in sorted(amounts.items())
-        if amount > 0 and analysis.study.tasks[task].measure is Measure.TIME
-    ]
-    done = (analysis.fit.component[:, tasks] >= 0).all(axis=1) if tasks else np.zeros(0, bool)
-    setups = np.flatnonzero(done)
-    k, n = len(setups), len(tasks)
-    if k == 0:
-        return Weekly(setups, np.zeros(0), np.zeros((0, 0)), np.zeros(0))
-    works = [analysis.study.tasks[task].work or 1.0 for task in tasks]
-    # Hours a week at a time of one second a run: a_t / (3600 · work).
-    scale = np.array([amounts[t] / (HOUR_S * w) for t, w in zip(tasks, works, strict=True)])
-    rows = np.repeat(setups, n)
-    weights = np.tile(np.eye(len(analysis.study.tasks))[tasks], (k, 1))
-    contrasts = contrast_setups(analysis.fit, analysis.cells, rows, weights)
-    parts = (scale[None, :] * np.exp(-contrasts.estimate.reshape(k, n))).ravel()
-    # dH = −Σ part dθ: each setup's row holds the gradient of its own hours.
-    gradient = np.zeros((k, k * n))
-    gradient[np.repeat(np.arange(k), n), np.arange(k * n)] = -parts
-    covariance = gradient @ contrasts.covariance @ gradient.T
-    # The part that weighs most decides; it is never fewer than the least of them.
-    df = contrasts.own_df.reshape(k, n).min(axis=1)
-    return Weekly(setups, parts.reshape(k, n).sum(axis=1), covariance, df)
+            raise CoreError(f"weekly work of {name}: must be 0 or more, got {amount:g}")
+
+
+def weekly_tasks(analysis: Analysis, amounts: Mapping[int, float]) -> list[int]:
+    """Tasks that take part in weekly work: those that are timed, with an amount above 0."""
+    timed = (t for t, facts in enumerate(analysis.study.tasks) if facts.measure is Measure.TIME)
+    return [task for task in timed if amounts.get(task, 0.0) > 0]
+
+
+def hours_of(analysis: Analysis, task: int, amount: float, theta: FloatArray) -> FloatArray:
+    """Hours a week that an amount of one task takes at these log speeds: a / (3600 · work) · t."""
+    scale = amount / (HOUR_S * (analysis.study.tasks[task].work or 1.0))
+    return np.asarray(scale * np.exp(-theta))
+
+
+def weekly_hours(
+    analysis: Analysis, amounts: Mapping[int, float], setups: IndexArray | None = None
+) -> Weekly:
+    """Give the hours a week that each setup takes.
+
+    Args:
+        analysis: of the study.
+        amounts: work a week by task index, in the task's unit of work; runs a week where
+            a task states no work. Tasks that measure an amount take no part.
+        setups: only these, each measured on every task with an amount.
+
+    Returns:
+        Setups that were measured on every task with an amount above 0; none where there
+        is no such task.
+
+    Raises:
+        CoreError: an amount is negative or not finite, or the hours are beyond all sense.
+    """
+    check_amounts(analysis, amounts)
+    tasks = weekly_tasks(analysis, amounts)
+    if setups is None:
+        done = (analysis.fit.component[:, tasks] >= 0).all(axis=1) if tasks else np.zeros(0, bool)
+        setups = np.flatnonzero(done)
+    parts = np.zeros((len(setups), len(analysis.study.tasks)))
+    for task in tasks:
+        parts[:, task] = hours_of(analysis, task, amounts[task], analysis.fit.theta[setups, task])
+    hours = parts.sum(axis=1)
+    if len(hours) and not (hours.min() >= LEAST_HOURS and hours.max() <= MOST_HOURS):
+        raise CoreError("this work takes fewer, or more, hours a week than can be worked out")
+    # dH = −Σ part dθ, and d ln H = dH / H: contrasts with these weights have their variance.
+    plain = contrast_setups(analysis.fit, analysis.cells, setups, parts)
+    shares = parts / hours[:, None]
+    log = contrast_setups(analysis.fit, analysis.cells, setups, shares)
+    return Weekly(replace(plain, estimate=hours), replace(log, estimate=-np.log(hours)), parts)
 
 
 def hours_saved(weekly: Weekly, i: int, owned: int, confidence: float) -> Span:
@@ -103,11 +129,10 @@ def hours_saved(weekly: Weekly, i: int, owned: int, confidence: float) -> Span:
         i, owned: places in ``weekly.setups``.
         confidence: of the interval.
     """
-    saved = float(weekly.hours[owned] - weekly.hours[i])
-    c = weekly.covariance
-    variance = max(float(c[i, i] + c[owned, owned] - 2 * c[i, owned]), 0.0)
-    df = min(float(weekly.df[i]), float(weekly.df[owned]), 1e10)
-    half = float(stdtrit(df, 0.5 + confidence / 2)) * math.sqrt(variance) if i != owned else 0.0
+    hours = weekly.hours
+    saved = float(hours.estimate[owned] - hours.estimate[i])
+    df = min(float(hours.df[i, owned]), 1e10)
+    half = float(stdtrit(df, 0.5 + confidence / 2)) * float(hours.se[i, owned]) if i != owned else 0
     return Span(saved, saved - half, saved + half)
 
 
@@ -116,7 +141,7 @@ class Waiting:
     """What waiting costs a viewer.
 
     Attributes:
-        value_of_hour: in the shootout's currency.
+        value_of_hour: in the viewer's currency.
         attended: part of the waiting that costs, 0 to 1; default a half.
         weeks: working weeks in a year, above 0 and at most 52; default 48.
     """
@@ -176,7 +201,7 @@ def payback(price: Decimal, resale: Decimal, saved: Span, waiting: Waiting) -> P
     """Say when a machine has paid for itself against the owned one.
 
     Args:
-        price: of the new one, in the shootout's currency.
+        price: of the new one, in the viewer's currency.
         resale: of the owned one.
         saved: hours saved a week, with interval.
         waiting: what waiting costs.
@@ -199,3 +224,26 @@ def payback(price: Decimal, resale: Decimal, saved: Span, waiting: Waiting) -> P
 
     span = Span(weeks(saved.value), weeks(saved.hi), weeks(saved.lo))
     return Payback(PaybackKind.NOT_SURE if saved.lo <= 0 else PaybackKind.WEEKS, span)
+
+
+def break_even(
+    price: Decimal, resale: Decimal, saved_h: float, waiting: Waiting, years: float
+) -> float | None:
+    """Say how many times the viewer's weekly work pays a machine back within the horizon.
+
+    Args:
+        price: of the new one.
+        resale: of the owned one.
+        saved_h: hours saved a week at the viewer's own work.
+        waiting: what waiting costs.
+        years: the horizon.
+
+    Returns:
+        Factor on the weekly work at which worth and cost are equal; 0 where the machine
+        costs nothing more; None where no amount of work pays it back.
+    """
+    cost = float(price - resale)
+    if cost <= 0:
+        return 0.0
+    worth = waiting.yearly_worth(saved_h) * years
+    return cost / worth if worth > 0 else None

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -15,14 +16,17 @@ import numpy as np
 from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.checks import Mark as CoreMark
 from true_margin.core.checks import slowed_down
+from true_margin.core.needs import Seen
 from true_margin.core.study import Measure, Settings, Study, TaskFacts
 from true_margin.desk.conditions import Parity
+from true_margin.desk.needs import see_setups
 from true_margin.desk.noted import NewestNotes
+from true_margin.desk.pick_observed import Readings, read_marks
 from true_margin.desk.prices import tested_price
 from true_margin.desk.run_index import Places, RunIndex, index_runs
-from true_margin.store import (
-    records,
-)
+from true_margin.store import records
+from true_margin.store.records_viewers import Viewer
+from true_margin.store.scripts import Script
 
 
 @dataclass(frozen=True)
@@ -52,6 +56,8 @@ class Book:
     troubles: tuple[records.Trouble, ...] = ()
     inquiries: tuple[records.Inquiry, ...] = ()
     published: tuple[records.PublishedFigure, ...] = ()
+    viewers: tuple[Viewer, ...] = ()
+    script: Script | None = None
     stamps: tuple[int, int] = (0, 0)
 
     @cached_property
@@ -131,6 +137,21 @@ class Book:
     def analysis(self) -> Analysis:
         """What the core makes of it."""
         return analyse(build_study(self))
+
+    @cached_property
+    def seen(self) -> tuple[Seen, ...]:
+        """What is known of each setup besides its speed."""
+        return see_setups(self)
+
+    @cached_property
+    def readings(self) -> Readings:
+        """What marks say of heat, noise and power."""
+        return read_marks(self)
+
+    @cached_property
+    def answers(self) -> dict[Any, Any]:
+        """What was worked out of this book for viewers, by what was asked."""
+        return {}
 
     @cached_property
     def slowed(self) -> frozenset[UUID]:

@@ -14,7 +14,7 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency, parse_price
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.desk.spec_sheet import machine_rows, read_cells
+from true_margin.desk.sheet_rows import machine_rows, read_cells
 from true_margin.store import lineup, records, shootouts
 from true_margin.store.database import Database
 

@@ -15,12 +15,18 @@ from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, SpecValue
 from true_margin.core.task_rows import read_settings
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.needs import need_rows, read_needs, unpacked_need
 from true_margin.desk.run_marks import picture_columns
+from true_margin.desk.sheet_rows import machine_rows, read_cells
 from true_margin.desk.shootouts import free_slug
-from true_margin.desk.spec_sheet import machine_rows, read_cells
 from true_margin.desk.timelines import stored_file
 from true_margin.exchange.data_pack import Pack, read_pack, read_zip
-from true_margin.exchange.pack_tables import PackInquiry, PackNoted, PackPublished
+from true_margin.exchange.pack_noted import (
+    PackInquiry,
+    PackNoted,
+    PackPublished,
+)
+from true_margin.exchange.pack_publish import PackScript
 from true_margin.exchange.probe_files import read_probe
 from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import (
@@ -30,9 +36,11 @@ from true_margin.store import (
     overrules,
     records,
     runs,
+    scripts,
     shootouts,
     tasks,
     timelines,
+    viewers,
 )
 from true_margin.store.database import Database
 
@@ -74,6 +82,8 @@ def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> record
             fields["setup_b_id"] = setups[each.machine_b, each.setup_b]
             overrules.add_overrule(session, fields)
         _add_inquiries(session, home, pack, setups, task_ids, run_ids)
+        _add_viewers(session, home, pack, setups, task_ids)
+        _add_script(session, home, pack, setups)
         baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
         changes = {
             "baseline_setup_id": setups.get(baseline), "trial_rows": _trial_rows(pack, rows)
@@ -291,6 +301,51 @@ def _add_inquiries(
         inquiries.link_runs(session, added[link.inquiry], [run_ids[link.run]])
     for figure in pack.published:
         inquiries.add_published(session, home, about(figure))
+
+
+def _add_viewers(
+    session: Session, home: UUID, pack: Pack, setups: Setups, task_ids: Mapping[str, UUID]
+) -> None:
+    free_rows = lineup.list_free_rows(session, home)
+    rows = need_rows(free_rows)
+    for position, viewer in enumerate(pack.viewers):
+        owned = (viewer.owned_machine, viewer.owned_setup)
+        if (owned[0] is None) != (owned[1] is None):
+            raise RefusedError("file", f"viewers.csv: {viewer.name} owns half a setup")
+        typed = [
+            unpacked_need(need.model_dump(exclude={"viewer"}), rows)
+            for need in pack.viewer_needs
+            if need.viewer == viewer.name
+        ]
+        try:
+            needs = read_needs(typed, free_rows)
+        except RefusedError as error:
+            raise RefusedError(
+                "file", f"viewer_needs.csv, {viewer.name}: {error.reason}"
+            ) from error
+        fields = viewer.model_dump(exclude={"owned_machine", "owned_setup"})
+        fields["owned_setup_id"] = setups[owned] if owned[0] is not None else None
+        key = viewers.add_viewer(session, home, {**fields, "needs": needs, "position": position})
+        viewers.set_tasks(
+            session, key,
+            (
+                {**part.model_dump(exclude={"viewer", "task"}), "task_id": task_ids[part.task]}
+                for part in pack.viewer_tasks
+                if part.viewer == viewer.name
+            ),
+        )  # fmt: skip
+
+
+def _add_script(session: Session, home: UUID, pack: Pack, setups: Setups) -> None:
+    if len(pack.scripts) > 1:
+        raise RefusedError("file", "scripts.csv: a shootout has one script")
+    names = {each.name: str(setups[each.machine, each.setup]) for each in pack.script_names}
+    if not pack.scripts and not names:
+        return
+    own = pack.scripts[0] if pack.scripts else PackScript()
+    verdicts = _object("scripts.csv", "verdicts", own.verdicts)
+    fields = {"text": own.text, "verdicts": verdicts, "names": names}
+    scripts.add_script(session, home, fields)
 
 
 def _add_timeline_files(

@@ -11,29 +11,35 @@ from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, show_spec
 from true_margin.desk.book import Book
 from true_margin.desk.errors import transaction
+from true_margin.desk.needs import need_rows, packed_need
+from true_margin.desk.sheet_rows import machine_rows
 from true_margin.desk.shelf import load_book
-from true_margin.desk.spec_sheet import machine_rows
 from true_margin.exchange.data_pack import Pack
-from true_margin.exchange.pack_tables import (
-    PackExtra,
-    PackFreeRow,
+from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
     PackLook,
-    PackMachine,
-    PackMark,
     PackNoted,
     PackOutput,
     PackOverrule,
-    PackPicture,
     PackPlayback,
-    PackPrice,
     PackPublished,
+    PackSettingsUsed,
+    PackTrial,
+    PackTrouble,
+)
+from true_margin.exchange.pack_publish import PackScript, PackScriptName
+from true_margin.exchange.pack_tables import (
+    PackExtra,
+    PackFreeRow,
+    PackMachine,
+    PackMark,
+    PackPicture,
+    PackPrice,
     PackRevision,
     PackRound,
     PackRoundVersion,
     PackRun,
-    PackSettingsUsed,
     PackSetup,
     PackSetupSpec,
     PackShootout,
@@ -42,12 +48,12 @@ from true_margin.exchange.pack_tables import (
     PackTaskSetting,
     PackTimeline,
     PackTimelineFile,
-    PackTrial,
     PackTrialRow,
-    PackTrouble,
 )
+from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 from true_margin.store import outputs, records, runs, shootouts, timelines
 from true_margin.store.database import Database
+from true_margin.store.records_viewers import Viewer
 
 Row = TypeVar("Row", bound=PackNoted)
 
@@ -100,7 +106,7 @@ def export_pack(database: Database, slug: str) -> Pack:
         prices=[
             _copy(price, PackPrice, machine=machine.name)
             for machine in book.machines
-            for price in machine.prices
+            for price in machine.prices[::-1]
         ],
         extras=[
             _copy(extra, PackExtra, machine=setup.machine, setup=setup.name)
@@ -174,6 +180,26 @@ def export_pack(database: Database, slug: str) -> Pack:
             for key in each.run_ids
         ],
         published=[_published(book, each) for each in book.published],
+        viewers=[_viewer(book, each) for each in book.viewers],
+        viewer_tasks=[
+            _copy(part, PackViewerTask, viewer=each.name, task=names[part.task_id])
+            for each in book.viewers
+            for part in sorted(each.tasks, key=lambda part: names[part.task_id])
+            if part.task_id in names
+        ],
+        viewer_needs=[
+            PackViewerNeed(viewer=each.name, **packed_need(need, need_rows(book.free_rows)))
+            for each in book.viewers
+            for need in each.needs
+        ],
+        scripts=[]
+        if book.script is None
+        else [PackScript(text=book.script.text, verdicts=json.dumps(book.script.verdicts))],
+        script_names=[
+            PackScriptName(name=name, machine=setup.machine, setup=setup.name)
+            for name, key in sorted((book.script.names if book.script else {}).items())
+            for setup in _setups_of(book, key)
+        ],
         contents=contents,
     )
 
@@ -292,6 +318,23 @@ def _inquiry(book: Book, each: records.Inquiry) -> PackInquiry:
 def _published(book: Book, each: records.PublishedFigure) -> PackPublished:
     about = _about(book, each.task_id, each.setup_a_id, each.setup_b_id)
     copied: PackPublished = _copy(each, PackPublished, **about)
+    return copied
+
+
+def _setups_of(book: Book, key: Any) -> Iterable[records.Setup]:
+    """The setup with this id, where it is there."""
+    at = book.setup_index.get(UUID(str(key)))
+    return () if at is None else (book.setups[at],)
+
+
+def _viewer(book: Book, each: Viewer) -> PackViewer:
+    at = None if each.owned_setup_id is None else book.setup_index.get(each.owned_setup_id)
+    owned = None if at is None else book.setups[at]
+    copied: PackViewer = _copy(
+        each, PackViewer,
+        owned_machine=None if owned is None else owned.machine,
+        owned_setup=None if owned is None else owned.name,
+    )  # fmt: skip
     return copied
 
 

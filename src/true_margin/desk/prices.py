@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import TYPE_CHECKING
@@ -60,11 +61,38 @@ def price_of(
 
     ``prices`` stands for other records than the machine's, newest first.
     """
-    # Stored newest first; the core takes the later of two of one day.
-    known = (machine.prices if prices is None else prices)[::-1]
+    return record_for(book, machine.prices if prices is None else prices, None)[0]
+
+
+def record_for(
+    book: Book, prices: Sequence[records.Price], region: str | None
+) -> tuple[records.Price | None, bool]:
+    """The record that counts in a region, and whether it is of another one.
+
+    Prices of the own region come before those that are good anywhere, and these before
+    those of another.
+
+    Args:
+        book: whose price date and kind count.
+        prices: of one machine, newest first.
+        region: None for nobody's in particular.
+    """
+    mine = None if region is None else region.casefold()
+
+    def near(price: records.Price) -> int:
+        own = None if price.region is None else price.region.casefold()
+        return 0 if own == mine else 1 if own is None else 2
+
     kinds = kinds_from(book.shootout.price_kind)
-    place = price_in_force([core_price(p) for p in known], book.shootout.price_date, kinds=kinds)
-    return None if place is None else known[place]
+    for distance in (0, 1, 2):
+        # Stored newest first; the core takes the later of two of one day.
+        group = [price for price in prices if near(price) == distance][::-1]
+        place = price_in_force(
+            [core_price(p) for p in group], book.shootout.price_date, kinds=kinds
+        )
+        if place is not None:
+            return group[place], distance == 2
+    return None, False
 
 
 def view_price(book: Book, machine: records.Machine) -> PriceView | None:

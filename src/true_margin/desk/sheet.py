@@ -13,6 +13,7 @@ from true_margin.desk.fairness import tally
 from true_margin.desk.outputs import wrong_outputs
 from true_margin.desk.prices import view_price
 from true_margin.desk.runs import flags_of
+from true_margin.desk.script import tally_claims
 from true_margin.desk.shelf import SHELF
 from true_margin.desk.timelines import differing
 from true_margin.store.database import Database
@@ -56,8 +57,8 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
     book = SHELF.take(database, slug)
     stages = (
         _lineup(book), _tasks(book), _bench(book), _runs(book), _margins(book),
-        StageLine("picks", "which machine for whom", None),
-        StageLine("publish", "claims, cards, report", None),
+        _picks(book),
+        _publish(book),
     )  # fmt: skip
     baseline = None if book.baseline is None else book.baseline.id
     return RunSheet(book.shootout.revision, baseline, stages, _next(book))
@@ -127,6 +128,23 @@ def _margins(book: Book) -> StageLine:
     ]
     said = " · ".join(part for part in attention if part)
     return StageLine("margins", f"{clear} clear", said or None)
+
+
+def _picks(book: Book) -> StageLine:
+    active = sum(viewer.retired_at is None for viewer in book.viewers)
+    return StageLine("picks", _count(active, "viewer") if active else "no viewers yet", None)
+
+
+def _publish(book: Book) -> StageLine:
+    if book.script is None:
+        return StageLine("publish", "no script yet", None)
+    claims, wrong, changed = tally_claims(book)
+    attention = [
+        f"{wrong} {'does' if wrong == 1 else 'do'} not hold" if wrong else "",
+        f"{changed} changed" if changed else "",
+    ]
+    said = " · ".join(part for part in attention if part)
+    return StageLine("publish", _count(claims, "claim"), said or None)
 
 
 def _next(book: Book) -> NextThing:

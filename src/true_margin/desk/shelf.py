@@ -22,9 +22,11 @@ from true_margin.store import (
     overrules,
     records,
     runs,
+    scripts,
     shootouts,
     tasks,
     timelines,
+    viewers,
 )
 from true_margin.store.database import Database
 
@@ -142,12 +144,14 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         _of(there, outputs.list_troubles(session, shootout.id)),
         inquiries.list_inquiries(session, shootout.id),
         inquiries.list_published(session, shootout.id),
+        viewers.list_viewers(session, shootout.id),
+        scripts.get_script(session, shootout.id),
         (run_stamp, mark_stamp),
     )
 
 
 def follow_book(session: Session, shootout: records.Shootout, before: Book) -> Book:
-    """Make the book anew where only runs, marks and settings were written since ``before``.
+    """Make the book anew where only runs, marks, viewers and settings were written.
 
     What was written is read alone, and what does not rest on it is taken over.
     """
@@ -161,7 +165,17 @@ def follow_book(session: Session, shootout: records.Shootout, before: Book) -> B
         known = {run.id for run in rows}
         added = {(m.run_id, m.elapsed_s): m for m in (*marks, *new_marks) if m.run_id in known}
         marks = tuple(sorted(added.values(), key=lambda m: m.elapsed_s))
-    book = replace(before, shootout=shootout, runs=rows, marks=marks, stamps=stamps)
+    asking = viewers.list_viewers(session, shootout.id)
+    script = scripts.get_script(session, shootout.id)
+    book = replace(
+        before,
+        shootout=shootout,
+        runs=rows,
+        marks=marks,
+        viewers=asking,
+        script=script,
+        stamps=stamps,
+    )
     _take_over(before, book, at, there)
     return book
 

@@ -9,8 +9,8 @@ from true_margin.core.specs import parse_spec, show_spec
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.lineup import FIRST_SETUP
+from true_margin.desk.sheet_rows import machine_rows, read_cells
 from true_margin.desk.shelf import SHELF
-from true_margin.desk.spec_sheet import machine_rows, read_cells
 from true_margin.exchange.spec_table import SpecEntry, read_specs
 from true_margin.store import lineup, shootouts
 from true_margin.store.database import Database

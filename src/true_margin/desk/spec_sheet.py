@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 from uuid import UUID
 
-from true_margin.core.errors import QuantityError
 from true_margin.core.spec_rows import SPECS, STATES
-from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, show_spec
+from true_margin.core.specs import Spec, show_spec
 from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.prices import PriceView, TestedPrice, tested_price, view_price
+from true_margin.desk.sheet_rows import machine_rows
 from true_margin.desk.shelf import SHELF
 from true_margin.store import lineup, records, runs, shootouts
 from true_margin.store.database import Database
 
-OF_OUR_OWN = "Of our own"
 MOST_FREE_ROWS = 60
 
 
@@ -112,42 +110,6 @@ def show_lineup(database: Database, slug: str) -> LineUp:
         ),
         book.setups, _archived(database, book), book.shootout.currency, book.shootout.price_date,
     )  # fmt: skip
-
-
-def machine_rows(free_rows: Iterable[records.FreeRow]) -> tuple[Spec, ...]:
-    """All rows that a machine may fill in, those of the reviewer's own last."""
-    return (*SPECS, *(free_spec(row) for row in free_rows))
-
-
-def free_spec(row: records.FreeRow) -> Spec:
-    """A row that the reviewer added, as the core reads it."""
-    kind = Kind.NUMBER if row.number else Kind.TEXT
-    return Spec(str(row.id), row.title, OF_OUR_OWN, kind, row.unit, least=-1e9)
-
-
-def read_cells(
-    known: Mapping[str, Any], typed: Mapping[str, str | None], specs: Iterable[Spec]
-) -> dict[str, SpecValue]:
-    """Lay typed cells over the known ones; an empty one is taken back.
-
-    Raises:
-        RefusedError: no such row, or a cell that its row cannot hold; names the row.
-    """
-    by_field = {spec.field: spec for spec in specs}
-    found = dict(known)
-    for field, text in typed.items():
-        if field not in by_field:
-            raise RefusedError(field, f"There is no row {field!r} in the spec sheet.")
-        try:
-            value = parse_spec(by_field[field], text or "")
-        except QuantityError as error:
-            raise RefusedError(field, error.reason) from error
-        # "No" is what an empty cell says of a state, so it is not stored.
-        if value is None or value is False or value == []:
-            found.pop(field, None)
-        else:
-            found[field] = value
-    return found
 
 
 def add_free_row(

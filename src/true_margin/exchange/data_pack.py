@@ -21,32 +21,39 @@ from typing import Any, get_args
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from true_margin.core.errors import CoreError
-from true_margin.exchange.pack_tables import (
-    CONTENT_NAME,
-    KEYS,
-    LINKS,
-    PICTURE_NAME,
-    PROBE_NAME,
-    TABLES,
-    PackExtra,
-    PackFreeRow,
+from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
     PackLook,
-    PackMachine,
-    PackMark,
     PackOutput,
     PackOverrule,
-    PackPicture,
     PackPlayback,
-    PackPrice,
     PackPublished,
+    PackSettingsUsed,
+    PackTrial,
+    PackTrouble,
+)
+from true_margin.exchange.pack_publish import PackScript, PackScriptName
+from true_margin.exchange.pack_rows import (
+    CONTENT_NAME,
+    PICTURE_NAME,
+    PROBE_NAME,
+    PackRow,
+)
+from true_margin.exchange.pack_tables import (
+    KEYS,
+    LINKS,
+    TABLES,
+    PackExtra,
+    PackFreeRow,
+    PackMachine,
+    PackMark,
+    PackPicture,
+    PackPrice,
     PackRevision,
     PackRound,
     PackRoundVersion,
-    PackRow,
     PackRun,
-    PackSettingsUsed,
     PackSetup,
     PackSetupSpec,
     PackShootout,
@@ -55,14 +62,14 @@ from true_margin.exchange.pack_tables import (
     PackTaskSetting,
     PackTimeline,
     PackTimelineFile,
-    PackTrial,
     PackTrialRow,
-    PackTrouble,
 )
+from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 
 MAX_PACK_BYTES = 100_000_000
 MAX_EXPANDED_BYTES = 400_000_000
 MAX_FILES = 2000
+MOST_CELL = 2_000_000
 PACK_FORMAT = 2
 
 
@@ -104,6 +111,11 @@ class Pack(BaseModel):
     inquiries: list[PackInquiry] = []
     inquiry_runs: list[PackInquiryRun] = []
     published: list[PackPublished] = []
+    viewers: list[PackViewer] = []
+    viewer_tasks: list[PackViewerTask] = []
+    viewer_needs: list[PackViewerNeed] = []
+    scripts: list[PackScript] = []
+    script_names: list[PackScriptName] = []
     contents: dict[str, bytes] = {}
 
 
@@ -177,6 +189,8 @@ def read_folder(folder: Path) -> dict[str, bytes]:
 def _read_table(name: str, content: bytes | None) -> list[Any]:
     if content is None:
         return []
+    # A script is one cell, longer than the reader's own limit.
+    csv.field_size_limit(MOST_CELL)
     try:
         text = content.decode("utf-8-sig")
         reader = csv.DictReader(io.StringIO(text, newline=""), strict=True, restkey="")

@@ -4,42 +4,34 @@ from __future__ import annotations
 
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
+from pydantic import Field
 
-from true_margin.core.errors import QuantityError
-from true_margin.core.money import check_currency
-
-CONTENT_NAME = r"^timeline-\d{1,4}\.(otio|otioz|edl)$"
-PICTURE_NAME = r"^picture-\d{1,4}\.(png|jpeg)$"
-PROBE_NAME = r"^probe-\d{1,4}\.json$"
-Text = Annotated[str, Field(max_length=2000)]
-Name = Annotated[str, Field(min_length=1, max_length=200)]
-Told = Annotated[str, Field(min_length=1, max_length=1000)]
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
-Part = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
-
-
-def _in_use(currency: str) -> str:
-    try:
-        return check_currency(currency)
-    except QuantityError as error:
-        raise ValueError(error.reason) from error
-
-
-Currency = Annotated[str, AfterValidator(_in_use)]
-
-
-class PackRow(BaseModel):
-    """A row of a table; empty cells are missing values."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    @field_validator("*", mode="before")
-    @classmethod
-    def _empty_is_missing(cls, value: object) -> object:
-        return None if value == "" else value
+from true_margin.exchange.pack_noted import (
+    PackInquiry,
+    PackInquiryRun,
+    PackLook,
+    PackOutput,
+    PackOverrule,
+    PackPlayback,
+    PackPublished,
+    PackSettingsUsed,
+    PackTrial,
+    PackTrouble,
+)
+from true_margin.exchange.pack_publish import PackScript, PackScriptName
+from true_margin.exchange.pack_rows import (
+    CONTENT_NAME,
+    PICTURE_NAME,
+    Currency,
+    Name,
+    PackRow,
+    Part,
+    Positive,
+    Text,
+)
+from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 
 
 class PackShootout(PackRow):
@@ -125,6 +117,7 @@ class PackPrice(PackRow):
     tax_included: bool | None = None
     shipping_included: bool | None = None
     paid_link: bool | None = None
+    region: str | None = Field(default=None, max_length=60)
 
 
 class PackExtra(PackRow):
@@ -184,126 +177,6 @@ class PackTaskSetting(PackRow):
     task: Name
     field: Name
     value: Text
-
-
-class PackNoted(PackRow):
-    """What was noted of a setup on a task."""
-
-    task: Name
-    machine: Name
-    setup: Name
-    who: Text = "unknown"
-    noted_at: datetime
-
-
-class PackSettingsUsed(PackNoted):
-    """The export settings that were used on a setup, as a JSON object of typed fields."""
-
-    settings: Text
-
-
-class PackOutput(PackNoted):
-    """The probe file of what a setup exported."""
-
-    name: Name
-    content: str = Field(pattern=PROBE_NAME)
-    run: Name | None = None
-
-
-class PackLook(PackNoted):
-    """What a person saw and heard of an exported file."""
-
-    plays: bool | None = None
-    in_sync: bool | None = None
-    colour_right: bool | None = None
-
-
-class PackPlayback(PackNoted):
-    """The best preview quality that a setup held, and the frames it dropped."""
-
-    quality: Literal["full", "half", "quarter", "none"]
-    dropped: int | None = Field(default=None, ge=0)
-    total: int | None = Field(default=None, gt=0)
-    note: Text | None = None
-
-
-class PackTrial(PackNoted):
-    """A graded judgement of the edit itself."""
-
-    kind: Literal[
-        "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch",
-        "import",
-    ]  # fmt: skip
-    grade: Literal["smooth", "slow", "stutters", "unusable"]
-    freezes: int | None = Field(default=None, ge=0)
-    dropped: int | None = Field(default=None, ge=0)
-    total: int | None = Field(default=None, gt=0)
-    note: Text | None = None
-
-
-class PackTrouble(PackNoted):
-    """A fault worth telling that is not a time; of one run, or of none."""
-
-    kind: Literal["crash", "work lost", "wrong colours", "device fails", "other"]
-    run: Name | None = None
-    note: Text | None = None
-
-
-class PackOverrule(PackRow):
-    """A person's word that two setups were given the same job on a task after all."""
-
-    task: Name
-    machine_a: Name
-    setup_a: Name
-    machine_b: Name
-    setup_b: Name
-    reason: Name
-    who: Text = "unknown"
-    made_at: datetime
-    withdrawn_at: datetime | None = None
-
-
-class PackInquiry(PackRow):
-    """Something out of line that was looked into; ``counts`` says which runs count."""
-
-    id: Name
-    kind: Annotated[str, Field(min_length=1, max_length=40)]
-    about: Annotated[str, Field(min_length=1, max_length=500)]
-    suspected: Told
-    changed: Told | None = None
-    outcome: Told | None = None
-    counts: Literal["before", "again", "both", "none"] | None = None
-    task: Name | None = None
-    machine_a: Name | None = None
-    setup_a: Name | None = None
-    machine_b: Name | None = None
-    setup_b: Name | None = None
-    who: Text = "unknown"
-    opened_at: datetime
-    closed_at: datetime | None = None
-
-
-class PackInquiryRun(PackRow):
-    """A run that was tried again in an inquiry."""
-
-    inquiry: Name
-    run: Name
-
-
-class PackPublished(PackRow):
-    """A figure published elsewhere, beside ours; without a task it is of the mix."""
-
-    task: Name | None = None
-    machine_a: Name
-    setup_a: Name
-    machine_b: Name | None = None
-    setup_b: Name | None = None
-    kind: Literal["times as fast", "% faster", "% less time", "value"]
-    value: float = Field(gt=0, allow_inf_nan=False)
-    source: Name
-    who: Text = "unknown"
-    noted_at: datetime
-    withdrawn_at: datetime | None = None
 
 
 class PackRound(PackRow):
@@ -422,11 +295,16 @@ TABLES: dict[str, type[PackRow]] = {
     "inquiries": PackInquiry,
     "inquiry_runs": PackInquiryRun,
     "published": PackPublished,
+    "viewers": PackViewer,
+    "viewer_tasks": PackViewerTask,
+    "viewer_needs": PackViewerNeed,
+    "scripts": PackScript,
+    "script_names": PackScriptName,
 }
 KEYS = {"machines": ["name"], "setups": ["machine", "name"],
         "free_rows": ["title"], "trial_rows": ["row"], "tasks": ["name"],
          "timelines": ["name"], "rounds": ["name"], "runs": ["id"],
-        "inquiries": ["id"]}  # fmt: skip
+        "inquiries": ["id"], "viewers": ["name"]}  # fmt: skip
 _ON_TASK = [
     (["task"], "tasks", ["name"]),
     (["machine", "setup"], "setups", ["machine", "name"]),
@@ -475,6 +353,10 @@ LINKS = {
         (["machine_a", "setup_a"], "setups", ["machine", "name"]),
         (["machine_b", "setup_b"], "setups", ["machine", "name"]),
     ],
+    "viewers": [(["owned_machine", "owned_setup"], "setups", ["machine", "name"])],
+    "viewer_tasks": [(["viewer"], "viewers", ["name"]), (["task"], "tasks", ["name"])],
+    "script_names": [(["machine", "setup"], "setups", ["machine", "name"])],
+    "viewer_needs": [(["viewer"], "viewers", ["name"])],
     "revisions": [(["run"], "runs", ["id"])],
     "marks": [(["run"], "runs", ["id"])],
 }

@@ -59,7 +59,7 @@ def _prices_by_machine(session: Session, shootout_id: UUID) -> dict[UUID, list[r
         select(PriceRow)
         .join(MachineRow, MachineRow.id == PriceRow.machine_id)
         .where(MachineRow.shootout_id == shootout_id)
-        .order_by(PriceRow.dated.desc(), PriceRow.kind)
+        .order_by(PriceRow.dated.desc(), PriceRow.place.desc())
     )
     found: dict[UUID, list[records.Price]] = {}
     for row in rows:

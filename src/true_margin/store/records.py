@@ -38,7 +38,7 @@ class Shootout:
 
 @dataclass(frozen=True, slots=True)
 class Price:
-    """A price record of a machine; ``amount`` in ``currency``."""
+    """A price record of a machine; ``amount`` in ``currency``, ``region`` None for anywhere."""
 
     id: UUID
     machine_id: UUID
@@ -54,6 +54,7 @@ class Price:
     tax_included: bool | None
     shipping_included: bool | None
     paid_link: bool | None
+    region: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from sqlalchemy import (
     BigInteger,
     CheckConstraint,
     ForeignKey,
+    Identity,
     Index,
     LargeBinary,
     Numeric,
@@ -150,6 +151,10 @@ class PriceRow(Keyed, Base):
     tax_included: Mapped[bool | None]
     shipping_included: Mapped[bool | None]
     paid_link: Mapped[bool | None]
+    # Where it is good; None for anywhere.
+    region: Mapped[str | None] = mapped_column(String(60))
+    # Of two of one day the one that was added later counts.
+    place: Mapped[int] = mapped_column(BigInteger, Identity())
 
 
 class ExtraRow(Keyed, Base):

@@ -1200,6 +1200,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/picks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cards
+         * @description List the viewers, each with its pick in short; retired ones last.
+         */
+        get: operations["list_cards_api_v1_shootouts__slug__picks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/picks/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Viewer
+         * @description Pick for a viewer and at prices that need not be stored; stores nothing.
+         */
+        post: operations["try_viewer_api_v1_shootouts__slug__picks_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/picks/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Turns
+         * @description Say which values would change the pick; stores nothing.
+         */
+        post: operations["show_turns_api_v1_shootouts__slug__picks_turns_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/picks/{viewer_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Viewer
+         * @description Show the pick of a viewer with the whole field behind it.
+         */
+        get: operations["show_viewer_api_v1_shootouts__slug__picks__viewer_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/picks/{viewer_id}/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Prices
+         * @description Store tried prices as new price records; earlier ones stay.
+         */
+        post: operations["keep_prices_api_v1_shootouts__slug__picks__viewer_id__prices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/picks/{viewer_id}/saved/{setup_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Saved
+         * @description Say what a setup saves a viewer over the owned one, task by task.
+         */
+        get: operations["show_saved_api_v1_shootouts__slug__picks__viewer_id__saved__setup_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/prices/preview": {
         parameters: {
             query?: never;
@@ -1388,6 +1508,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Script
+         * @description Show the script with the verdict of each claim.
+         */
+        get: operations["show_script_api_v1_shootouts__slug__script_get"];
+        /**
+         * Keep Script
+         * @description Keep the script.
+         */
+        put: operations["keep_script_api_v1_shootouts__slug__script_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/script/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Script
+         * @description Check a text that need not be stored.
+         */
+        post: operations["check_script_api_v1_shootouts__slug__script_check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/script/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name Setup
+         * @description Let another name stand for a setup in the script.
+         */
+        put: operations["name_setup_api_v1_shootouts__slug__script_names_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/script/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * See Script
+         * @description Take note of every verdict as it is now.
+         */
+        post: operations["see_script_api_v1_shootouts__slug__script_seen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/sheet": {
         parameters: {
             query?: never;
@@ -1486,6 +1690,46 @@ export interface paths {
          * @description Add a task.
          */
         post: operations["add_task_api_v1_shootouts__slug__tasks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/viewers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Viewer
+         * @description Add a viewer, new or like another.
+         */
+        post: operations["add_viewer_api_v1_shootouts__slug__viewers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/viewers/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Order Viewers
+         * @description Put the viewers in this order.
+         */
+        put: operations["order_viewers_api_v1_shootouts__slug__viewers_order_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1726,6 +1970,46 @@ export interface paths {
          * @description Keep a file of a timeline, as saved on a setup or as the reviewer keeps it.
          */
         post: operations["add_timeline_file_api_v1_timelines__timeline_id__files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/viewers/{viewer_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Viewer
+         * @description Change a viewer.
+         */
+        patch: operations["change_viewer_api_v1_viewers__viewer_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/viewers/{viewer_id}/retirement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire Viewer
+         * @description Retire a viewer, or bring it back.
+         */
+        post: operations["retire_viewer_api_v1_viewers__viewer_id__retirement_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1999,6 +2283,38 @@ export interface components {
              * Format: uuid
              */
             task_id: string;
+        };
+        /**
+         * CheckedLine
+         * @description A claim of the script.
+         *
+         *     ``line`` is where it begins, from 1; ``was`` the verdict that a person saw last where it
+         *     is another now; ``figure`` the figure with its interval in words; ``behind`` the runs and
+         *     what muddies the pair. ``a``, ``b`` and ``task`` lead to the pair.
+         */
+        CheckedLine: {
+            /** A */
+            a: string | null;
+            /** B */
+            b: string | null;
+            /** Behind */
+            behind: string[];
+            /** Figure */
+            figure: string | null;
+            /** Line */
+            line: number;
+            /** Reason */
+            reason: string;
+            /** Say */
+            say: string | null;
+            /** Task */
+            task: string | null;
+            /** Text */
+            text: string;
+            /** Verdict */
+            verdict: string;
+            /** Was */
+            was: string | null;
         };
         /**
          * ChosenOffers
@@ -2342,6 +2658,26 @@ export interface components {
             run: components["schemas"]["RunInBrief"];
         };
         /**
+         * FlipView
+         * @description The price at which a setup becomes the pick, or the pick loses; ``words`` say it.
+         *
+         *     ``price`` is None where it wins at no price; ``bounded`` where only the budget ends it.
+         */
+        FlipView: {
+            /** Bounded */
+            bounded: boolean;
+            /** Endless */
+            endless: boolean;
+            /** Hi */
+            hi: string | null;
+            /** Lo */
+            lo: string | null;
+            /** Price */
+            price: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * FreeRowChange
          * @description Another title for a row of one's own.
          */
@@ -2522,6 +2858,35 @@ export interface components {
             setups: string[];
             /** Task */
             task: string | null;
+        };
+        /**
+         * KeptPrices
+         * @description Tried prices to store.
+         */
+        KeptPrices: {
+            /**
+             * Prices
+             * @description Prices by machine, in the viewer's currency
+             */
+            prices: {
+                [key: string]: number | string;
+            };
+        };
+        /**
+         * KeptScript
+         * @description A text to keep.
+         */
+        KeptScript: {
+            /**
+             * Text
+             * @description Whole text of the script
+             */
+            text: string;
+            /**
+             * Version
+             * @description Version that was read; 0 for none yet
+             */
+            version: number;
         };
         /**
          * LadderRow
@@ -2754,6 +3119,22 @@ export interface components {
              * @default 0
              */
             undone?: number;
+        };
+        /**
+         * LeverView
+         * @description One thing that may move; ``field`` is the viewer's, ``task_id`` where it is of a task.
+         */
+        LeverView: {
+            above: components["schemas"]["TurnView"] | null;
+            below: components["schemas"]["TurnView"] | null;
+            /** Field */
+            field: string;
+            /** Now */
+            now: string;
+            /** Task Id */
+            task_id: string | null;
+            /** Title */
+            title: string;
         };
         /**
          * LineUp
@@ -3103,6 +3484,22 @@ export interface components {
             into_id: string;
         };
         /**
+         * NameInScript
+         * @description Another name for a setup.
+         */
+        NameInScript: {
+            /**
+             * Name
+             * @description As it stands in the script
+             */
+            name: string;
+            /**
+             * Setup Id
+             * @description What it means; null takes it back
+             */
+            setup_id?: string | null;
+        };
+        /**
          * NewExtra
          * @description Something that a setup needed besides its machine.
          */
@@ -3321,6 +3718,11 @@ export interface components {
              * @description The link to it is paid for
              */
             paid_link?: boolean | null;
+            /**
+             * Region
+             * @description Where it is good; anywhere where it is left out
+             */
+            region?: string | null;
             /**
              * Shipping Included
              * @description Shipping is in the amount
@@ -3614,6 +4016,106 @@ export interface components {
             work?: number | null;
         };
         /**
+         * NewViewer
+         * @description A viewer to add.
+         */
+        NewViewer: {
+            /**
+             * Attended
+             * @description Part of the waiting that costs, 0 to 1
+             * @default 0.5
+             */
+            attended?: number;
+            /**
+             * Budget
+             * @description The most that may be paid
+             */
+            budget?: number | string | null;
+            /**
+             * Copy From
+             * @description Viewer to be like
+             */
+            copy_from?: string | null;
+            /**
+             * Currency
+             * @description ISO 4217
+             * @default EUR
+             */
+            currency?: string;
+            /**
+             * Energy Price
+             * @description Price of a kilowatt-hour
+             */
+            energy_price?: number | string | null;
+            /**
+             * Horizon Years
+             * @description Years that a machine is kept
+             * @default 3
+             */
+            horizon_years?: number;
+            /**
+             * Hour Value
+             * @description What an hour is worth
+             * @default 20
+             */
+            hour_value?: number | string;
+            /**
+             * Name
+             * @description Name, unique in the shootout
+             */
+            name: string;
+            /**
+             * Needs
+             * @description What a machine must have
+             */
+            needs?: components["schemas"]["ViewerNeed"][];
+            /**
+             * Owned Setup Id
+             * @description Setup that the viewer has
+             */
+            owned_setup_id?: string | null;
+            /**
+             * Region
+             * @description Where the viewer buys
+             */
+            region?: string | null;
+            /**
+             * Resale
+             * @description What that brings when it is sold
+             * @default 0
+             */
+            resale?: number | string;
+            /**
+             * Rule
+             * @description By what a machine is picked
+             * @default fastest
+             * @enum {string}
+             */
+            rule?: "fastest" | "value" | "worth" | "enough";
+            /**
+             * Tasks
+             * @description What each task is to the viewer
+             */
+            tasks?: components["schemas"]["TaskForViewer"][];
+            /**
+             * Tax Percent
+             * @description Tax added to prices that are without it
+             */
+            tax_percent?: number | string | null;
+            /**
+             * Weekly
+             * @description Weekly work counts, not the mix
+             * @default false
+             */
+            weekly?: boolean;
+            /**
+             * Weeks
+             * @description Working weeks a year
+             * @default 48
+             */
+            weeks?: number;
+        };
+        /**
          * NextThing
          * @description The most useful next step: ``text`` with ``strong`` first, and what its button does.
          */
@@ -3640,6 +4142,37 @@ export interface components {
             troubles: components["schemas"]["Trouble"][];
         };
         /**
+         * Observed
+         * @description What was observed of a setup; None where nobody looked.
+         *
+         *     ``energy_kwh`` is for the weekly work, on the tasks whose power is known (``energy_on``
+         *     says on how many of them); ``energy_cost`` is a year's, in the viewer's currency.
+         */
+        Observed: {
+            /** Energy Cost */
+            energy_cost: string | null;
+            /** Energy Kwh */
+            energy_kwh: number | null;
+            /** Energy On */
+            energy_on: string | null;
+            /** Failed */
+            failed: number;
+            /** Noise Class */
+            noise_class: string | null;
+            /** Noise Db */
+            noise_db: number | null;
+            /** Peak C */
+            peak_c: number | null;
+            /** Playback */
+            playback: string | null;
+            /** Power W */
+            power_w: number | null;
+            /** Tried */
+            tried: number;
+            /** Weight Kg */
+            weight_kg: number | null;
+        };
+        /**
          * OffRow
          * @description A setup below the ladder, why, and what would mend it; None where no run would.
          */
@@ -3656,6 +4189,18 @@ export interface components {
              * Format: uuid
              */
             setup_id: string;
+        };
+        /**
+         * Offered
+         * @description A line that nobody has written yet, with its verdict.
+         */
+        Offered: {
+            /** Say */
+            say: string | null;
+            /** Text */
+            text: string;
+            /** Verdict */
+            verdict: string;
         };
         /**
          * OpenCalls
@@ -3940,6 +4485,155 @@ export interface components {
             wanted: string;
         };
         /**
+         * PickPoint
+         * @description One setup in a small picture of price against speed.
+         */
+        PickPoint: {
+            /** Frontier */
+            frontier: boolean;
+            /** Label */
+            label: string;
+            /** Open */
+            open: boolean;
+            /** Picked */
+            picked: boolean;
+            /** Price */
+            price: string;
+            /** Ratio */
+            ratio: number;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+        };
+        /**
+         * PickProblem
+         * @description Why there is no pick, and the field to look at.
+         */
+        PickProblem: {
+            /** Field */
+            field: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PickRow
+         * @description One setup on the ladder of a viewer's work.
+         *
+         *     ``ratio`` is times as fast as the reference; ``open`` says whether it may be picked,
+         *     ``why`` why not; ``value`` is speed ratio over price ratio.
+         */
+        PickRow: {
+            /** Beyond */
+            beyond: string | null;
+            flip: components["schemas"]["FlipView"] | null;
+            /** Frontier */
+            frontier: boolean;
+            /** Hi */
+            hi: number;
+            hours: components["schemas"]["Span"] | null;
+            /** Keep */
+            keep: boolean;
+            /** Label */
+            label: string;
+            /** Lo */
+            lo: number;
+            /**
+             * Machine Id
+             * Format: uuid
+             */
+            machine_id: string;
+            observed: components["schemas"]["Observed"];
+            /** Open */
+            open: boolean;
+            /** P Frontier */
+            p_frontier: number;
+            price: components["schemas"]["SetupPrice"];
+            /** Ratio */
+            ratio: number;
+            /** Same Money */
+            same_money: string | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            upgrade: components["schemas"]["Upgrade"] | null;
+            value: components["schemas"]["Span"] | null;
+            /** Why */
+            why: string | null;
+        };
+        /**
+         * PickStep
+         * @description A step along the frontier, in words.
+         */
+        PickStep: {
+            /** End */
+            end: string;
+            /** Per Hour */
+            per_hour: string | null;
+            /** Price */
+            price: string;
+            /** Saved */
+            saved: string | null;
+            /** Start */
+            start: string;
+        };
+        /**
+         * PickView
+         * @description Everything about one viewer; ``reference`` is the setup that reads 1x.
+         */
+        PickView: {
+            /** Currency */
+            currency: string;
+            /** Needs */
+            needs: string[];
+            /** Notes */
+            notes: string[];
+            /** Off */
+            off: components["schemas"]["OffRow"][];
+            /** Offers */
+            offers: string[];
+            picked: components["schemas"]["Picked"] | null;
+            problem: components["schemas"]["PickProblem"] | null;
+            /** Reference */
+            reference: string | null;
+            /** Rows */
+            rows: components["schemas"]["PickRow"][];
+            /** Steps */
+            steps: components["schemas"]["PickStep"][];
+            /** Waits */
+            waits: string[];
+        };
+        /**
+         * Picked
+         * @description The pick: ``sentence`` with its surety, who is level, what came second.
+         */
+        Picked: {
+            /** Keep */
+            keep: boolean;
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Price */
+            price: string;
+            /** Second */
+            second: string | null;
+            /** Second Id */
+            second_id: string | null;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            /** Surety */
+            surety: number;
+        };
+        /**
          * Plan
          * @description What settling a stated difference costs, task by task.
          */
@@ -4056,7 +4750,7 @@ export interface components {
         };
         /**
          * Price
-         * @description A price record of a machine; ``amount`` in ``currency``.
+         * @description A price record of a machine; ``amount`` in ``currency``, ``region`` None for anywhere.
          */
         Price: {
             /** Amount */
@@ -4088,6 +4782,8 @@ export interface components {
             note: string | null;
             /** Paid Link */
             paid_link: boolean | null;
+            /** Region */
+            region?: string | null;
             /** Shipping Included */
             shipping_included: boolean | null;
             /** Source */
@@ -4760,6 +5456,38 @@ export interface components {
             task_id: string;
         };
         /**
+         * ScriptText
+         * @description A text to check.
+         */
+        ScriptText: {
+            /**
+             * Text
+             * @description Whole text of the script
+             */
+            text: string;
+        };
+        /**
+         * ScriptView
+         * @description The script with its claims; ``true`` and ``tempting`` are lines offered unasked,
+         *     ``names`` other names of setups that the reviewer has set.
+         */
+        ScriptView: {
+            /** Claims */
+            claims: components["schemas"]["CheckedLine"][];
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Tempting */
+            tempting: components["schemas"]["Offered"][];
+            /** Text */
+            text: string;
+            /** True */
+            true: components["schemas"]["Offered"][];
+            /** Version */
+            version: number;
+        };
+        /**
          * SeenPlayback
          * @description The best preview quality that a setup held, and the frames it dropped.
          */
@@ -4791,6 +5519,17 @@ export interface components {
              * @description Of how many
              */
             total?: number | null;
+        };
+        /**
+         * SeenScript
+         * @description A script whose verdicts a person has seen.
+         */
+        SeenScript: {
+            /**
+             * Version
+             * @description Version that was read; 0 for none yet
+             */
+            version: number;
         };
         /**
          * SeenTrial
@@ -5004,6 +5743,38 @@ export interface components {
             version: number;
         };
         /**
+         * SetupPrice
+         * @description What a setup costs a viewer, in the viewer's currency.
+         *
+         *     ``basis`` says which record it is and what was done to it; ``problem`` why there is no
+         *     price; ``until`` is the last day of an offer; ``stored`` is what it is without a what-if,
+         *     None where there is none or it cannot be told; ``extras`` is the part of it beyond the
+         *     machine.
+         */
+        SetupPrice: {
+            /** Amount */
+            amount: string | null;
+            /** Basis */
+            basis: string;
+            /**
+             * Extras
+             * @default 0
+             */
+            extras?: string;
+            /** Problem */
+            problem: string | null;
+            /** Record Id */
+            record_id: string | null;
+            /** Stale */
+            stale: boolean;
+            /** Stored */
+            stored: string | null;
+            /** Tried */
+            tried: boolean;
+            /** Until */
+            until: string | null;
+        };
+        /**
          * SetupSameness
          * @description One setup on a task.
          *
@@ -5177,6 +5948,18 @@ export interface components {
             runs: components["schemas"]["PlannedView"][];
             /** Says */
             says: string;
+        };
+        /**
+         * Span
+         * @description A value with its interval.
+         */
+        Span: {
+            /** Hi */
+            hi: number;
+            /** Lo */
+            lo: number;
+            /** Value */
+            value: number;
         };
         /**
          * SpecCell
@@ -5562,6 +6345,64 @@ export interface components {
             runs: number;
         };
         /**
+         * TaskForViewer
+         * @description What one task is to a viewer.
+         */
+        TaskForViewer: {
+            /**
+             * Accepted S
+             * @description Longest time of one run that is fast enough, in seconds
+             */
+            accepted_s?: number | null;
+            /**
+             * Amount
+             * @description Work a week, in the task's unit or in runs
+             * @default 0
+             */
+            amount?: number;
+            /**
+             * By Run
+             * @description The amount counts whole runs
+             * @default false
+             */
+            by_run?: boolean;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Task of the shootout
+             */
+            task_id: string;
+            /**
+             * Weight
+             * @description Weight in the mix
+             * @default 0
+             */
+            weight?: number;
+        };
+        /**
+         * TaskSaved
+         * @description Time that a setup saves over the owned one on one run of a task.
+         */
+        TaskSaved: {
+            /** Hi */
+            hi: number;
+            /** Lo */
+            lo: number;
+            /** Own */
+            own: string;
+            /** Owned */
+            owned: string;
+            /** Saved S */
+            saved_s: number;
+            /** Task */
+            task: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+        };
+        /**
          * TaskSheet
          * @description A task with what its runs say so far.
          *
@@ -5780,6 +6621,96 @@ export interface components {
             on_trial: boolean;
         };
         /**
+         * TriedViewer
+         * @description A viewer to pick for without storing anything.
+         */
+        TriedViewer: {
+            /**
+             * Attended
+             * @description Part of the waiting that costs, 0 to 1
+             * @default 0.5
+             */
+            attended?: number;
+            /**
+             * Budget
+             * @description The most that may be paid
+             */
+            budget?: number | string | null;
+            /**
+             * Currency
+             * @description ISO 4217
+             * @default EUR
+             */
+            currency?: string;
+            /**
+             * Energy Price
+             * @description Price of a kilowatt-hour
+             */
+            energy_price?: number | string | null;
+            /**
+             * Horizon Years
+             * @description Years that a machine is kept
+             * @default 3
+             */
+            horizon_years?: number;
+            /**
+             * Hour Value
+             * @description What an hour is worth
+             * @default 20
+             */
+            hour_value?: number | string;
+            /**
+             * Needs
+             * @description What a machine must have
+             */
+            needs?: components["schemas"]["ViewerNeed"][];
+            /**
+             * Owned Setup Id
+             * @description Setup that the viewer has
+             */
+            owned_setup_id?: string | null;
+            /**
+             * Region
+             * @description Where the viewer buys
+             */
+            region?: string | null;
+            /**
+             * Resale
+             * @description What that brings when it is sold
+             * @default 0
+             */
+            resale?: number | string;
+            /**
+             * Rule
+             * @description By what a machine is picked
+             * @default fastest
+             * @enum {string}
+             */
+            rule?: "fastest" | "value" | "worth" | "enough";
+            /**
+             * Tasks
+             * @description What each task is to the viewer
+             */
+            tasks?: components["schemas"]["TaskForViewer"][];
+            /**
+             * Tax Percent
+             * @description Tax added to prices that are without it
+             */
+            tax_percent?: number | string | null;
+            /**
+             * Weekly
+             * @description Weekly work counts, not the mix
+             * @default false
+             */
+            weekly?: boolean;
+            /**
+             * Weeks
+             * @description Working weeks a year
+             * @default 48
+             */
+            weeks?: number;
+        };
+        /**
          * Trouble
          * @description A fault worth telling that is not a time; of one run, or of none.
          */
@@ -5814,6 +6745,18 @@ export interface components {
             who: string;
         };
         /**
+         * TurnView
+         * @description A value from which on another setup is picked; ``value`` in the unit of the field.
+         */
+        TurnView: {
+            /** Pick */
+            pick: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * UpdateRow
          * @description What lies between a round and the latest one, for one app; times as fast since then.
          */
@@ -5841,6 +6784,25 @@ export interface components {
             /** Version */
             version: string | null;
         };
+        /**
+         * Upgrade
+         * @description A setup against the owned one: hours saved, what they are worth, and payback.
+         */
+        Upgrade: {
+            /** Break Even */
+            break_even: string;
+            /** Hours */
+            hours: string;
+            /** Net Worth */
+            net_worth: string | null;
+            /** Payback */
+            payback: string;
+            week: components["schemas"]["Span"];
+            /** Worth */
+            worth: string;
+            /** Year */
+            year: string;
+        };
         /** ValidationError */
         ValidationError: {
             /** Context */
@@ -5853,6 +6815,247 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * Viewer
+         * @description Somebody whom a machine is picked for; money in ``currency``.
+         *
+         *     ``weekly`` says whether amounts count or weights; ``attended`` is a fraction, ``needs``
+         *     hold ``about``, ``relation`` and ``value``.
+         */
+        Viewer: {
+            /** Attended */
+            attended: number;
+            /** Budget */
+            budget: string | null;
+            /** Currency */
+            currency: string;
+            /** Energy Price */
+            energy_price: string | null;
+            /** Horizon Years */
+            horizon_years: number;
+            /** Hour Value */
+            hour_value: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: {
+                [key: string]: unknown;
+            }[];
+            /** Owned Setup Id */
+            owned_setup_id: string | null;
+            /** Position */
+            position: number;
+            /** Region */
+            region: string | null;
+            /** Resale */
+            resale: string;
+            /** Retired At */
+            retired_at: string | null;
+            /** Rule */
+            rule: string;
+            /**
+             * Tasks
+             * @default []
+             */
+            tasks?: components["schemas"]["ViewerTask"][];
+            /** Tax Percent */
+            tax_percent: string | null;
+            /** Version */
+            version: number;
+            /** Weekly */
+            weekly: boolean;
+            /** Weeks */
+            weeks: number;
+        };
+        /**
+         * ViewerCard
+         * @description A viewer with the pick in short; ``problem`` where there is none.
+         */
+        ViewerCard: {
+            /** Keep */
+            keep: boolean;
+            /** Pick */
+            pick: string | null;
+            /** Points */
+            points: components["schemas"]["PickPoint"][];
+            problem: components["schemas"]["PickProblem"] | null;
+            /** Sentence */
+            sentence: string | null;
+            /** Surety */
+            surety: number | null;
+            viewer: components["schemas"]["Viewer"];
+        };
+        /**
+         * ViewerChange
+         * @description Fields of a viewer to change; those left out stay as they are.
+         */
+        ViewerChange: {
+            /**
+             * Attended
+             * @description Part of the waiting that costs, 0 to 1
+             * @default 0.5
+             */
+            attended?: number;
+            /**
+             * Budget
+             * @description The most that may be paid
+             */
+            budget?: number | string | null;
+            /**
+             * Currency
+             * @description ISO 4217
+             * @default EUR
+             */
+            currency?: string;
+            /**
+             * Energy Price
+             * @description Price of a kilowatt-hour
+             */
+            energy_price?: number | string | null;
+            /**
+             * Horizon Years
+             * @description Years that a machine is kept
+             * @default 3
+             */
+            horizon_years?: number;
+            /**
+             * Hour Value
+             * @description What an hour is worth
+             * @default 20
+             */
+            hour_value?: number | string;
+            /**
+             * Name
+             * @description New name
+             */
+            name?: string | null;
+            /**
+             * Needs
+             * @description What a machine must have
+             */
+            needs?: components["schemas"]["ViewerNeed"][];
+            /**
+             * Owned Setup Id
+             * @description Setup that the viewer has
+             */
+            owned_setup_id?: string | null;
+            /**
+             * Region
+             * @description Where the viewer buys
+             */
+            region?: string | null;
+            /**
+             * Resale
+             * @description What that brings when it is sold
+             * @default 0
+             */
+            resale?: number | string;
+            /**
+             * Rule
+             * @description By what a machine is picked
+             * @default fastest
+             * @enum {string}
+             */
+            rule?: "fastest" | "value" | "worth" | "enough";
+            /**
+             * Tasks
+             * @description What each task is to the viewer
+             */
+            tasks?: components["schemas"]["TaskForViewer"][];
+            /**
+             * Tax Percent
+             * @description Tax added to prices that are without it
+             */
+            tax_percent?: number | string | null;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+            /**
+             * Weekly
+             * @description Weekly work counts, not the mix
+             * @default false
+             */
+            weekly?: boolean;
+            /**
+             * Weeks
+             * @description Working weeks a year
+             * @default 48
+             */
+            weeks?: number;
+        };
+        /**
+         * ViewerNeed
+         * @description One need: a row of the sheet, or something observed.
+         */
+        ViewerNeed: {
+            /**
+             * About
+             * @description Field of a row; noise_db, failures, playback, trial:… or trouble:…
+             */
+            about: string;
+            /**
+             * Relation
+             * @description How it is asked for
+             * @enum {string}
+             */
+            relation: "at least" | "at most" | "is" | "is not" | "contains" | "includes" | "not before" | "none";
+            /**
+             * Value
+             * @description What is asked for, as typed; left out with none
+             */
+            value?: string | null;
+        };
+        /**
+         * ViewerOrder
+         * @description The viewers in their new order.
+         */
+        ViewerOrder: {
+            /**
+             * Viewer Ids
+             * @description Every viewer once
+             */
+            viewer_ids: string[];
+        };
+        /**
+         * ViewerRetirement
+         * @description Whether a viewer is retired.
+         */
+        ViewerRetirement: {
+            /**
+             * Retired
+             * @description True to retire it, false to bring it back
+             */
+            retired: boolean;
+        };
+        /**
+         * ViewerTask
+         * @description What one task is to a viewer.
+         *
+         *     ``amount`` a week is in the task's unit of work, or in runs where ``by_run``;
+         *     ``accepted_s`` is the longest time of one run that is fast enough.
+         */
+        ViewerTask: {
+            /** Accepted S */
+            accepted_s: number | null;
+            /** Amount */
+            amount: number;
+            /** By Run */
+            by_run: boolean;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Weight */
+            weight: number;
         };
         /**
          * WantedRigs
@@ -5886,6 +7089,21 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * WhatIf
+         * @description A what-if: a viewer, and prices to try.
+         */
+        WhatIf: {
+            /**
+             * Prices
+             * @description Prices to try by machine, in the viewer's currency
+             */
+            prices?: {
+                [key: string]: number | string;
+            };
+            /** @description The viewer as tried */
+            viewer: components["schemas"]["TriedViewer"];
         };
         /**
          * Working
@@ -7989,6 +9207,208 @@ export interface operations {
             };
         };
     };
+    list_cards_api_v1_shootouts__slug__picks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewerCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_viewer_api_v1_shootouts__slug__picks_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_turns_api_v1_shootouts__slug__picks_turns_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeverView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_viewer_api_v1_shootouts__slug__picks__viewer_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                viewer_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_prices_api_v1_shootouts__slug__picks__viewer_id__prices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                viewer_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptPrices"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_saved_api_v1_shootouts__slug__picks__viewer_id__saved__setup_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                viewer_id: string;
+                setup_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSaved"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     preview_refresh_api_v1_shootouts__slug__prices_preview_post: {
         parameters: {
             query?: never;
@@ -8363,6 +9783,177 @@ export interface operations {
             };
         };
     };
+    show_script_api_v1_shootouts__slug__script_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_script_api_v1_shootouts__slug__script_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptScript"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    check_script_api_v1_shootouts__slug__script_check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScriptText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedLine"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    name_setup_api_v1_shootouts__slug__script_names_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameInScript"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    see_script_api_v1_shootouts__slug__script_seen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenScript"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_sheet_api_v1_shootouts__slug__sheet_get: {
         parameters: {
             query?: never;
@@ -8555,6 +10146,74 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Task"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_viewer_api_v1_shootouts__slug__viewers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewViewer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Viewer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    order_viewers_api_v1_shootouts__slug__viewers_order_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewerOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -8950,6 +10609,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TimelineSheet"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_viewer_api_v1_viewers__viewer_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                viewer_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewerChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Viewer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    retire_viewer_api_v1_viewers__viewer_id__retirement_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                viewer_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewerRetirement"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Viewer"];
                 };
             };
             /** @description Validation Error */

@@ -1,7 +1,7 @@
 import { Link } from "@tanstack/react-router"
 import { useState } from "react"
 import type { Schemas } from "../api/client"
-import { STAGES, type StageId, TO_COME } from "./stages"
+import { STAGES, type StageId } from "./stages"
 
 const NARROW = "tm-narrow-sheet"
 
@@ -83,11 +83,9 @@ function StageItem({
     <>
       <span className="figure w-3 shrink-0 text-[12px] text-mute">{each.number}</span>
       <span className={`min-w-0 ${narrow ? "md:sr-only" : ""}`}>
-        <span className={`block font-head text-[15px] ${each.path ? "font-bold" : "text-mute"}`}>
-          {each.name}
-        </span>
+        <span className="block font-head text-[15px] font-bold">{each.name}</span>
         <span className="block text-[13px] leading-4 text-mute">
-          {TO_COME[each.id] ?? line?.line}
+          {line?.line}
           {line?.attention && (
             <>
               {" · "}
@@ -101,19 +99,15 @@ function StageItem({
   const layout = `flex items-baseline gap-3 px-4 py-2 ${here ? "jawed" : ""}`
   return (
     <li>
-      {each.path ? (
-        <Link
-          to={each.path}
-          params={{ slug }}
-          className={`${layout} hover:bg-base-300/40`}
-          aria-current={here ? "step" : undefined}
-          onClick={onGo}
-        >
-          {inside}
-        </Link>
-      ) : (
-        <div className={layout}>{inside}</div>
-      )}
+      <Link
+        to={each.path}
+        params={{ slug }}
+        className={`${layout} hover:bg-base-300/40`}
+        aria-current={here ? "step" : undefined}
+        onClick={onGo}
+      >
+        {inside}
+      </Link>
     </li>
   )
 }

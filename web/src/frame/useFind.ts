@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate } from "@tanstack/react-router"
+import { cardsQuery } from "../api/picks"
 import { lineupQuery, shootoutsQuery, tasksQuery } from "../api/queries"
 import { STAGES } from "./stages"
 
@@ -11,6 +12,8 @@ export function useFind(slug: string, text: string, flipTheme: () => void): Find
   const lineup = useQuery(lineupQuery(slug)).data
   const tasks = useQuery(tasksQuery(slug)).data
   const shootouts = useQuery(shootoutsQuery()).data
+  // Picks are only worked out for the box once somebody types in it.
+  const viewers = useQuery({ ...cardsQuery(slug), enabled: text.trim() !== "" }).data
   const params = { slug }
   const all: Finding[] = [
     ...STAGES.flatMap(({ path, name }) =>
@@ -42,6 +45,11 @@ export function useFind(slug: string, text: string, flipTheme: () => void): Find
       words: machine.name,
       kind: "machine",
       go: () => void navigate({ to: "/s/$slug/lineup", params, search: { machine: machine.id } }),
+    })),
+    ...(viewers ?? []).map(({ viewer }) => ({
+      words: viewer.name,
+      kind: "viewer",
+      go: () => void navigate({ to: "/s/$slug/picks", params, search: { viewer: viewer.id } }),
     })),
     ...(shootouts ?? []).map((each) => ({
       words: each.name,

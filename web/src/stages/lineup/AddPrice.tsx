@@ -32,6 +32,7 @@ export function AddPrice({
   const [until, setUntil] = useState("")
   const [configuration, setConfiguration] = useState("")
   const [coupon, setCoupon] = useState("")
+  const [region, setRegion] = useState("")
   const [note, setNote] = useState("")
   const [flags, setFlags] = useState({
     tax_included: true,
@@ -52,6 +53,7 @@ export function AddPrice({
       ...(until ? { until } : {}),
       ...(configuration ? { configuration } : {}),
       ...(coupon ? { coupon } : {}),
+      ...(region.trim() ? { region: region.trim() } : {}),
       ...(note ? { note } : {}),
     }
     add.mutate({ id: machineId, body }, { onSuccess: () => setAmount("") })
@@ -104,6 +106,7 @@ export function AddPrice({
         />
       </div>
       <TextField label="Coupon, if any" value={coupon} onText={setCoupon} maxLength={60} />
+      <TextField label="Region, if any" value={region} onText={setRegion} maxLength={60} />
       <TextField label="Note" value={note} onText={setNote} maxLength={500} />
       <fieldset className="col-span-2 flex flex-wrap gap-x-3 text-[13px]">
         {FLAGS.map(([flag, words]) => (

@@ -94,6 +94,7 @@ export function MachineNote({
                       ? ` · offer ended ${day(price.until)}`
                       : ` · offer until ${day(price.until)}`)}
                   {price.coupon && ` · coupon ${price.coupon}`}
+                  {price.region && ` · good in ${price.region}`}
                   {price.note && ` · ${price.note}`}
                   {price.tax_included === false && " · without tax"}
                   {price.shipping_included && " · with shipping"}

@@ -1,7 +1,7 @@
-import { Link } from "@tanstack/react-router"
+import { ViewLine } from "../../parts/ViewLine"
 import { VIEWS, type ViewId } from "./views"
 
-/** One line of views; a number says how many things wait in one. */
+/** The views beside the ladder; a number says how many things wait in one. */
 export function ViewBar({
   slug,
   current,
@@ -14,26 +14,12 @@ export function ViewBar({
   waiting: Partial<Record<ViewId, number>>
 }) {
   return (
-    <nav aria-label="Views" className="mb-4 flex flex-wrap gap-x-5 gap-y-1 border-b border-line">
-      {VIEWS.map((view) => {
-        const here = view.id === current
-        const number = waiting[view.id]
-        return (
-          <Link
-            key={view.id}
-            to="/s/$slug/margins"
-            params={{ slug }}
-            search={view.id === "ladder" ? { task } : { task, view: view.id }}
-            aria-current={here ? "page" : undefined}
-            className={`-mb-px border-b-2 pb-1 text-[14px] ${
-              here ? "border-base-content font-bold" : "border-transparent text-mute"
-            }`}
-          >
-            {view.title}
-            {number ? <span className="figure ml-1 text-accent">{number}</span> : null}
-          </Link>
-        )
-      })}
-    </nav>
+    <ViewLine
+      slug={slug}
+      stage="/s/$slug/margins"
+      current={current}
+      views={VIEWS.map((view) => ({ ...view, number: waiting[view.id] ?? 0 }))}
+      search={(id) => (id === "ladder" ? { task } : { task, view: id })}
+    />
   )
 }

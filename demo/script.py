@@ -1,0 +1,27 @@
+"""The script of the festival shootout: twelve claims, a third of them wrong as people get it."""
+
+SCRIPT = """\
+Welcome back to the bench. Six machines, one festival, and far too much coffee.
+
+Let us start with the long one.
+Ferrous T9 stock is 2.7 times as fast as Tarn Desk on Lantern parade, export UHD.
+Halyard S mains is nearly twice as fast as Tarn Desk on Lantern parade, export UHD.
+Cairn Brick and Halyard S mains are level on Lantern parade, export UHD.
+Halyard L is faster than Ferrous T9 raised clock on Lantern parade, export UHD.
+
+The short jobs tell another story.
+Ferrous T9 stock is nearly three times as fast as Tarn Desk on curtain titles.
+Halyard L is the fastest on rehearsal stills.
+Halyard L takes 60 % less time than Tarn Desk on rehearsal stills.
+
+Now the sound.
+Ferrous T9 stock is six times as fast as Halyard L on hall recording.
+Cairn Brick is twice as fast as Tarn Desk on hall recording.
+
+And the money.
+Cairn Brick is better value than Halyard L.
+Ferrous T9 stock is faster than Cairn Brick on curtain titles and rehearsal stills.
+Halyard S mains is 40 % slower than Halyard L on Lantern parade, export 1080p.
+
+That is it for this season. See you in spring.
+"""

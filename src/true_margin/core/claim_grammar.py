@@ -1,0 +1,371 @@
+"""The forms that a claim may have: a sentence becomes a claim, or the part that was not read.
+
+A grammar, not a model: every form is listed here and in ``docs/claims.md``.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from true_margin.core.claim_names import Found, Names, mark_unknown
+from true_margin.core.claim_numbers import (
+    DURATION,
+    HEDGE,
+    MULTIPLE,
+    NUMBER,
+    PART,
+    Hedge,
+    Said,
+    read_duration,
+    read_hedge,
+    read_multiple,
+    read_number,
+    read_part,
+)
+
+
+class Form(StrEnum):
+    """What a claim says."""
+
+    RATIO = "times as fast"
+    FASTER = "% faster"
+    SLOWER = "% slower"
+    LESS_TIME = "% less time"
+    MORE_TIME = "% more time"
+    PART = "part of the time"
+    AS_LONG = "times as long"
+    SAVED = "time saved"
+    TIME = "time"
+    REAL_TIME = "times real time"
+    BARE = "faster"
+    SAME = "the same"
+    OPEN = "too close to call"
+    FASTEST = "the fastest"
+    SLOWEST = "the slowest"
+    EVERY = "faster in every task"
+    VALUE = "better value"
+    BEST_VALUE = "the best value"
+
+
+@dataclass(frozen=True, slots=True)
+class Claim:
+    """A sentence that was read.
+
+    Attributes:
+        form: what it says.
+        a, b: what is compared; b None for one alone.
+        tasks: indices that the named task may mean; None where none is named.
+        missing: what is named and is not there.
+        said: the number, in the form's unit (ratio, percent, fraction, seconds).
+        hedge: how firmly.
+        sign: of a bare comparative or a saving: 1 where a is the faster, −1 the slower.
+        degree: "much", "slightly" or "" of a bare comparative.
+        apps: two apps that one setup is compared in.
+        cause: the cause that it names.
+    """
+
+    form: Form
+    a: Found | None = None
+    b: Found | None = None
+    tasks: tuple[int, ...] | None = None
+    missing: str | None = None
+    said: Said | None = None
+    hedge: Hedge = Hedge.NONE
+    sign: int = 1
+    degree: str = ""
+    apps: tuple[str, str] | None = None
+    cause: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Unread:
+    """A sentence that claims something and was not read; ``asked`` where it is a question."""
+
+    reason: str
+    asked: bool = False
+
+
+_CLAIMING = re.compile(
+    r"faster|quicker|slower|as (?:fast|quick|long)|the speed of|fastest|quickest|slowest|\bbeats?\b"
+    r"|\bloses? to\b|outruns|outperforms|\blevel\b|the same|\btied?\b|\bequal|\bmatch(?:es)?\b"
+    r"|no difference|too close to call|better value|best value|for the money|real ?time"
+    r"|of the time|less time|more time|\bsaves?\b|\bfinish(?:es)? (?:.*)(?:before|after)|\bwins?\b"
+    r"|half the time|\d ?% (?:better|worse)|\btimes as\b"
+)
+LONGEST = 400
+"""Signs of the longest sentence that is read."""
+_PLAINLY = ("faster", "quicker", "slower", "times as", "better value", "% less time")
+_CAUSE = re.compile(r",? (?:because(?: of)?|thanks to|due to|owing to) (?P<cause>.+)$")
+_EVERY = re.compile(
+    r",? (?:(?:in|on|at) (?:every|each|all)(?: single)? (?:tasks?|tests?)|everywhere"
+    r"|across the board)(?= |$)"
+)
+_ON = re.compile(r",? ?(?:\b(?:on|in|at|for|with|during) )?(?:the )?‹T(\d+)›,?")
+_AND = re.compile(r",? ?(?:and )?(?:on )?(?:the )?‹T(\d+)›")
+_DOES = r"(?:exports?|exported|renders?|rendered|does|did|runs?|ran|finish(?:es|ed)?|completes?|" \
+    r"is|was|are|were|processes)"  # fmt: skip
+_A = r"(?:the )?‹(?P<a>[SUG]\d+)›"
+_B = r"(?:the )?‹(?P<b>[SUG]\d+)›"
+_H = rf"(?:(?P<hedge>{HEDGE}) )?"
+_FAST = r"(?:fast|quick)"
+_FASTER = r"(?:faster|quicker)"
+_DEGREE = r"(?:(?P<degree>much|far|way|a lot|clearly|slightly|barely|a little|a bit|a touch|" \
+    r"marginally|hardly) )?"  # fmt: skip
+_MUCH = ("much", "far", "way", "a lot")
+_SLIGHT = ("slightly", "barely", "a little", "a bit", "a touch", "marginally", "hardly")
+_Read = Callable[[re.Match[str]], Claim | Unread]
+
+
+def read_claim(text: str, names: Names) -> Claim | Unread | None:
+    """Read one sentence.
+
+    Args:
+        text: the sentence.
+        names: what may be named in it.
+
+    Returns:
+        The claim; what was not read; or None where the sentence claims nothing of this kind.
+    """
+    plain = re.sub(r"[\s\u00a0\u202f]+", " ", text.strip().strip("\"'“”„*-–• ").rstrip(".!?… "))
+    # These stand for names further on.
+    plain = plain.replace("‹", "").replace("›", "")
+    if len(plain) > LONGEST:
+        small = plain.casefold()
+        claims = any(word in small for word in _PLAINLY)
+        return Unread("This sentence is too long to be read: say one thing at a time.") \
+            if claims else None  # fmt: skip
+    plain = re.sub(r"(?i)\bper ?cent\b", "%", plain).replace("×", "x")
+    marked, signs = names.mark(plain)
+    marked = mark_unknown(marked, signs)
+    small = re.sub(r"‹[a-z]\d+›", lambda m: m[0].upper(), marked.lower())
+    if not _CLAIMING.search(small) and not (
+        "‹T" in small and re.search(rf"\b(?:in|takes|needs) .*{DURATION}", small)
+    ):
+        return None
+    cause = _CAUSE.search(small)
+    small = _CAUSE.sub("", small)
+    every = _EVERY.search(small) is not None
+    small = _EVERY.sub("", small)
+    small, tasks, several = _take_task(small, signs)
+    small, apps = _take_apps(small, signs)
+    missing = None
+    for attempt in (small, *_without_task(small)):
+        body, lost = attempt if isinstance(attempt, tuple) else (attempt, None)
+        claim = _match(body, every=every or several, apps=apps)
+        if claim is not None:
+            missing = lost
+            break
+    else:
+        return Unread(_nearest(small, signs))
+    if isinstance(claim, Unread):
+        return claim
+    whole = _filled(claim, signs, missing)
+    return replace(whole, tasks=tasks, apps=apps, cause=None if cause is None else cause["cause"])
+
+
+def _take_task(text: str, signs: list[Found]) -> tuple[str, tuple[int, ...] | None, bool]:
+    """Take the task out of the sentence, or several that are named one after the other.
+
+    Returns:
+        The rest, the tasks that may be meant, and whether several are.
+    """
+    found = _ON.search(text)
+    if found is None:
+        return text, None, False
+    which = signs[int(found[1])].which
+    end = found.end()
+    several = False
+    while (more := _AND.match(text, end)) is not None:
+        which, several, end = (*which, *signs[int(more[1])].which), True, more.end()
+    rest = text[: found.start()].rstrip(" ,") + " " + text[end:].lstrip(" ,")
+    return " ".join(rest.split()), which, several
+
+
+def _take_apps(text: str, signs: list[Found]) -> tuple[str, tuple[str, str] | None]:
+    """Two apps that a setup is compared in: "… in X … as in Y", "… than in Y"."""
+    found = re.findall(r"in (?:the )?‹A(\d+)›", text)
+    if len(found) != 2:
+        return text, None
+    one, other = (signs[int(place)].text for place in found)
+    body = re.sub(r" ?(?<!as )(?<!than )in (?:the )?‹A\d+›", "", text, count=1)
+    return re.sub(r"in (?:the )?‹A\d+›", "itself", body), (one, other)
+
+
+def _without_task(text: str) -> list[tuple[str, str]]:
+    """The sentence without a task that nobody knows, with its name."""
+    found = re.search(r"^(.*) (?:on|in|at|for) (?:the )?([a-z][\w -]{2,40})$", text)
+    if found is None:
+        found = re.search(r"^(.*?) (?:on|in|at|for) (?:the )?‹(U\d+)›$", text)
+    return [] if found is None else [(found[1], found[2])]
+
+
+def _filled(claim: Claim, signs: list[Found], missing: str | None) -> Claim:
+    """Put the names in the place of their signs."""
+
+    def named(sign: Found | None) -> Found | None:
+        return None if sign is None else signs[int(sign.text[1:])]
+
+    a, b = named(claim.a), named(claim.b)
+    gone = next((each.text for each in (a, b) if each is not None and each.kind == "U"), missing)
+    if gone is not None and re.fullmatch(r"U\d+", gone):
+        gone = signs[int(gone[1:])].text
+    return replace(claim, a=a, b=b, missing=gone)
+
+
+def _found(match: re.Match[str], name: str) -> Found | None:
+    sign = match.groupdict().get(name)
+    return None if sign is None else Found(sign[0], (), sign)
+
+
+def _claim(match: re.Match[str], form: Form, said: Said | None = None, sign: int = 1) -> Claim:
+    groups = match.groupdict()
+    return Claim(
+        form, _found(match, "a"), _found(match, "b"), said=said,
+        hedge=read_hedge(groups.get("hedge")), sign=sign, degree=_degree(groups.get("degree")),
+    )  # fmt: skip
+
+
+def _degree(word: str | None) -> str:
+    if word in _MUCH:
+        return "much"
+    return "slightly" if word in _SLIGHT else ""
+
+
+def _percent(match: re.Match[str]) -> Claim:
+    words = match["how"]
+    form = {
+        "faster": Form.FASTER, "quicker": Form.FASTER, "slower": Form.SLOWER,
+        "less time": Form.LESS_TIME, "more time": Form.MORE_TIME,
+    }[words]  # fmt: skip
+    return _claim(match, form, read_number(match["number"]))
+
+
+def _asked(match: re.Match[str]) -> Unread:
+    said = read_multiple(match["multiple"])
+    n = f"{said.value:g}"
+    return Unread(
+        f"{n} times faster may mean {n} times as fast or {said.value + 1:g} times as fast: "
+        f"say which.", asked=True,
+    )  # fmt: skip
+
+
+def _saved(match: re.Match[str]) -> Claim:
+    before = match["how"] in ("before", "ahead of", "earlier than", "sooner than", "faster than",
+                              "quicker than", "over", "against", "compared with", "compared to",
+                              "on")  # fmt: skip
+    return _claim(match, Form.SAVED, read_duration(match["duration"]), 1 if before else -1)
+
+
+def _part(match: re.Match[str]) -> Claim:
+    return _claim(match, Form.PART, Said(read_part(match["part"]), 0.0))
+
+
+def _real(match: re.Match[str]) -> Claim:
+    how, multiple = match["how"], match.groupdict().get("multiple")
+    if multiple:
+        return _claim(match, Form.REAL_TIME, read_multiple(multiple))
+    claim = _claim(match, Form.REAL_TIME, Said(1.0, 0.0), -1 if how.startswith("slower") else 1)
+    hedge = Hedge.UNDER if how.startswith("slower") else Hedge.OVER
+    return claim if how.strip() in ("in", "at") else replace(claim, hedge=hedge)
+
+
+def _comparative(match: re.Match[str]) -> Claim:
+    how = match["how"]
+    sign = -1 if how in ("slower than", "loses to", "lose to") else 1
+    return _claim(match, Form.BARE, sign=sign)
+
+
+def _simple(form: Form, sign: int = 1) -> _Read:
+    return lambda match: _claim(match, form, sign=sign)
+
+
+_BEFORE = r"(?P<how>before|ahead of|earlier than|sooner than|after|behind|later than)"
+_OVER = r"(?P<how>over|against|compared with|compared to|on)"
+_TAKES = r"(?:takes|took|needs|needed|take|need)"
+_FORMS: tuple[tuple[str, _Read], ...] = (
+    (rf"{_A} {_DOES} {_H}(?P<multiple>{MULTIPLE}) {_FASTER} than {_B}", _asked),
+    (rf"{_A} {_DOES} {_H}(?P<multiple>{MULTIPLE}) as {_FAST} as {_B}",
+     lambda m: _claim(m, Form.RATIO, read_multiple(m["multiple"]))),
+    (rf"{_A} (?:{_DOES} at|has|reaches) {_H}(?P<multiple>{MULTIPLE}) the speed of {_B}",
+     lambda m: _claim(m, Form.RATIO, read_multiple(m["multiple"]))),
+    (rf"{_A} {_DOES} {_H}(?P<number>{NUMBER}) ?% (?P<how>faster|quicker|slower) than {_B}",
+     _percent),
+    (rf"{_A} {_TAKES} {_H}(?P<number>{NUMBER}) ?% (?P<how>less time|more time) than {_B}",
+     _percent),
+    (rf"{_A} (?:{_TAKES}|{_DOES} (?:it )?in) {_H}(?P<part>{PART}|half) ?the time (?:of|that) {_B}"
+     r"(?: (?:takes|needs))?", _part),
+    (rf"{_A} {_TAKES} {_H}(?P<multiple>{MULTIPLE}) as long as {_B}",
+     lambda m: _claim(m, Form.AS_LONG, read_multiple(m["multiple"]))),
+    (rf"{_A} saves {_H}(?P<duration>{DURATION}) {_OVER} {_B}", _saved),
+    (rf"{_A} {_DOES} {_H}(?P<duration>{DURATION}) {_BEFORE} {_B}", _saved),
+    (rf"{_A} {_DOES} {_H}(?P<duration>{DURATION}) (?P<how>(?:faster|quicker|slower) than) {_B}",
+     _saved),
+    (rf"{_A} {_DOES} {_H}(?:at )?{_H.replace('hedge', 'later')}(?P<multiple>{MULTIPLE}) "
+     r"(?P<how>)(?:faster than )?real ?time", _real),
+    (rf"{_A} {_DOES} (?:at )?(?P<how>{_FASTER} than|slower than|in|at) real ?time",
+     _real),
+    (rf"{_A} {_DOES} (?:it )?in {_H}(?P<duration>{DURATION})",
+     lambda m: _claim(m, Form.TIME, read_duration(m["duration"]))),
+    (rf"{_A} {_TAKES} {_H}(?P<duration>{DURATION})",
+     lambda m: _claim(m, Form.TIME, read_duration(m["duration"]))),
+    (rf"{_A} and {_B} (?:are|were|run|perform)(?: about)? (?:the same|level|equal|equally "
+     rf"{_FAST}|tied|on a par)", _simple(Form.SAME)),
+    (rf"{_A} {_DOES} (?:just |exactly )?as {_FAST} as {_B}", _simple(Form.SAME)),
+    (rf"{_A} {_TAKES} as long as {_B}", _simple(Form.SAME)),
+    (rf"{_A} (?:matches|match|is level with|is on a par with) {_B}", _simple(Form.SAME)),
+    (rf"there(?: is|'s) no (?:real |visible )?difference between {_A} and {_B}",
+     _simple(Form.SAME)),
+    (rf"(?:it is )?too close to call between {_A} and {_B}", _simple(Form.OPEN)),
+    (rf"{_A} (?:is|was) the (?:fastest|quickest)(?: of all| here| of them all| machine)?",
+     _simple(Form.FASTEST)),
+    (rf"{_A} (?:wins|won)", _simple(Form.FASTEST)),
+    (rf"nothing is {_FASTER} than {_A}", _simple(Form.FASTEST)),
+    (rf"{_A} (?:is|was) the slowest(?: of all| here| of them all| machine)?",
+     _simple(Form.SLOWEST)),
+    (rf"{_A} (?:is|was) the best value", _simple(Form.BEST_VALUE)),
+    (rf"{_A} (?:is|was|gives|offers) (?:a )?better value than {_B}", _simple(Form.VALUE)),
+    (rf"{_A} gives more (?:speed )?for the money than {_B}", _simple(Form.VALUE)),
+    (rf"{_A} {_DOES} {_DEGREE}(?P<how>faster than|quicker than|slower than) {_B}", _comparative),
+    (rf"{_A} {_DEGREE}(?P<how>beats|beat|outruns|outperforms|loses to|lose to) {_B}",
+     _comparative),
+)  # fmt: skip
+_COMPILED = tuple((re.compile(pattern), read) for pattern, read in _FORMS)
+
+
+def _match(text: str, *, every: bool, apps: tuple[str, str] | None) -> Claim | Unread | None:
+    if apps is not None:
+        # One setup in two apps: the second stands for itself.
+        text = re.sub(r"\b(as|than) itself\b", r"\1 ‹S999›", text)
+    for pattern, read in _COMPILED:
+        found = pattern.fullmatch(text)
+        if found is None:
+            continue
+        claim = read(found)
+        if isinstance(claim, Unread):
+            return claim
+        if apps is not None and claim.b is not None:
+            claim = replace(claim, b=None)
+        if every:
+            bare = claim.form is Form.BARE
+            return (
+                replace(claim, form=Form.EVERY)
+                if bare
+                else Unread("in every task: say only that one is faster or slower than the other.")
+            )
+        return claim
+    return None
+
+
+def _nearest(text: str, signs: list[Found]) -> str:
+    """Which part was not understood, and the nearest form that would be."""
+    shown = re.sub(r"‹[STUGA](\d+)›", lambda m: signs[int(m[1])].text, text)
+    own = [sign.text for sign in signs if sign.kind in "SUG"]
+    a = own[0] if own else "A"
+    b = own[1] if len(own) > 1 else "B"
+    if len(own) < 2:
+        return f"{shown!r} was not understood: faster or slower than what? For example: {a} is " \
+            f"faster than {b}."  # fmt: skip
+    return f"{shown!r} was not understood. For example: {a} is 1.5 times as fast as {b}."

@@ -1,0 +1,89 @@
+"""Lines to say instead of a claim: each holds, and is of a form that the grammar reads."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from true_margin.core.claim_grammar import Form
+from true_margin.core.margins import Call, Margin
+from true_margin.core.study import Study
+from true_margin.core.wording import format_elapsed, format_ratio
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What a line is about.
+
+    Attributes:
+        form: of the claim.
+        a, b: indices of the setups.
+        task: index of the task; None for the mix.
+        margin: of a over b; None for one alone.
+        amount: seconds saved by a, the seconds that it takes, or times real time.
+    """
+
+    form: Form
+    a: int
+    b: int | None
+    task: int | None
+    margin: Margin | None
+    amount: float | None = None
+
+
+def say_instead(told: Told, study: Study) -> str:
+    """Say what holds, in the form of the claim as far as that goes."""
+    on = "" if told.task is None else f" on {study.tasks[told.task].name}"
+    a = study.setups[told.a]
+    if told.margin is None or told.b is None:
+        return _alone(told, a, on)
+    b = study.setups[told.b]
+    margin = told.margin
+    if margin.call is Call.LEVEL:
+        return f"{a} and {b} are level{on}."
+    if margin.call is Call.OPEN:
+        return f"Too close to call between {a} and {b}{on}."
+    if told.form is Form.SAVED and told.amount is not None:
+        first, second = (a, b) if told.amount > 0 else (b, a)
+        return f"{first} saves {_length(abs(told.amount))} over {second}{on}."
+    log = margin.log_ratio
+    # Lines about the slower one keep it in front; all others begin with the faster.
+    write = _OF_SLOWER.get(told.form) if log < 0 else None
+    if write is None:
+        write = _OF_FASTER.get(told.form, _times_as_fast)
+        if log < 0:
+            a, b, log = b, a, -log
+    return f"{a} {write(log)} {b}{on}."
+
+
+def _times_as_fast(log: float) -> str:
+    return f"is {format_ratio(math.exp(log))} times as fast as"
+
+
+_OF_FASTER: dict[Form, Callable[[float], str]] = {
+    Form.FASTER: lambda log: f"is {_percent(100 * math.expm1(log))} % faster than",
+    Form.LESS_TIME: lambda log: f"takes {_percent(-100 * math.expm1(-log))} % less time than",
+    Form.PART: lambda log: f"takes {_percent(100 * math.exp(-log))} % of the time of",
+}
+_OF_SLOWER: dict[Form, Callable[[float], str]] = {
+    Form.SLOWER: lambda log: f"is {_percent(100 * math.expm1(-log))} % slower than",
+    Form.MORE_TIME: lambda log: f"takes {_percent(100 * math.expm1(-log))} % more time than",
+    Form.AS_LONG: lambda log: f"takes {format_ratio(math.exp(-log))} times as long as",
+}
+
+
+def _alone(told: Told, a: str, on: str) -> str:
+    assert told.amount is not None
+    if told.form is Form.REAL_TIME:
+        return f"{a} runs at {format_ratio(told.amount)} times real time{on}."
+    return f"{a} takes {_length(told.amount)}{on}."
+
+
+def _percent(value: float) -> str:
+    """As many digits as keep it within the tolerance of what it says."""
+    return f"{value:.0f}" if abs(value) >= 10 else f"{value:.1f}"
+
+
+def _length(seconds: float) -> str:
+    return format_elapsed(seconds) if seconds >= 60 else f"{seconds:.2g} seconds"

@@ -1,0 +1,448 @@
+"""Which machine a viewer should buy: who may be picked, the four rules, and how sure a pick is.
+
+Section 9 of the computation page. A rule gives each setup a score; those that are level with
+every setup ahead of them by it form one group, and of the group the cheapest is picked, then
+the quieter. Level with *every* setup ahead, not with the best alone, so that a lower price can
+never make a machine lose: it can only overtake, and then fewer are level with it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from decimal import Decimal
+from enum import StrEnum
+
+import numpy as np
+from scipy.special import stdtrit
+
+from true_margin.core.analysis import DEFAULT_SEED, Analysis
+from true_margin.core.contrasts import Contrasts, contrast_setups
+from true_margin.core.errors import CoreError
+from true_margin.core.ladder import draw_speeds
+from true_margin.core.study import FlagArray, FloatArray, IndexArray
+from true_margin.core.weekly import Waiting
+from true_margin.core.work_speed import Work, WorkSpeeds
+
+MOST_YEARS = 50.0
+"""Longest horizon."""
+
+
+class Rule(StrEnum):
+    """By what a machine is picked."""
+
+    FASTEST = "fastest within budget"
+    VALUE = "best value"
+    WORTH = "best net worth"
+    ENOUGH = "cheapest that is fast enough"
+
+
+class Why(StrEnum):
+    """Why a setup takes no part."""
+
+    OFF = "off the ladder"
+    UNPRICED = "unpriced"
+    NEED = "need"
+    BUDGET = "over budget"
+    SLOW = "too slow"
+    ASSUMED = "assumed"
+
+
+class NoPick(StrEnum):
+    """Why there is no pick at all."""
+
+    NO_WORK = "no work"
+    NO_SETUPS = "no setups"
+    NO_PRICES = "no prices"
+    NEEDS = "needs"
+    BUDGET = "budget"
+    NOT_FAST = "not fast enough"
+    NO_WEEKLY = "no weekly work"
+    NO_LIMIT = "no accepted time"
+
+
+@dataclass(frozen=True, slots=True)
+class Viewer:
+    """Whom a machine is picked for; money in one currency.
+
+    Attributes:
+        work: mix or weekly work.
+        rule: by what is picked.
+        budget: the most that may be paid; None for no bound.
+        owned: index of the setup that the viewer has; None for none.
+        resale: what that brings when it is sold.
+        waiting: what waiting costs.
+        horizon: years that a machine is kept, above 0.
+        accepted: longest time of one run that is fast enough, in seconds by task index.
+    """
+
+    work: Work
+    rule: Rule = Rule.FASTEST
+    budget: Decimal | None = None
+    owned: int | None = None
+    resale: Decimal = Decimal(0)
+    waiting: Waiting = field(default_factory=lambda: Waiting(Decimal(0)))
+    horizon: float = 3.0
+    accepted: Mapping[int, float] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        """Refuse what no viewer can mean.
+
+        Raises:
+            CoreError: with what is out of range.
+        """
+        if not (math.isfinite(self.horizon) and 0 < self.horizon <= MOST_YEARS):
+            raise CoreError(
+                f"a horizon of {self.horizon:g} years: must be above 0 and at most 50; "
+                f"a machine must be kept for some time before it can be worth anything"
+            )
+        for what, amount in (("budget", self.budget), ("resale", self.resale)):
+            if amount is not None and not (amount.is_finite() and amount >= 0):
+                raise CoreError(f"the {what} must be 0 or more, got {amount}")
+        for seconds in self.accepted.values():
+            if not (math.isfinite(seconds) and seconds > 0):
+                raise CoreError(f"an accepted time must be above 0, got {seconds:g}")
+
+
+@dataclass(frozen=True, slots=True)
+class Market:
+    """What the setups cost this viewer, one entry a setup.
+
+    Attributes:
+        prices: in the viewer's currency; None where there is none.
+        unit: smallest amount of that currency.
+        barred: setups that miss a need.
+        noise: rank or level of noise, less is quieter; None where it is not known.
+    """
+
+    prices: tuple[Decimal | None, ...]
+    unit: Decimal = Decimal("0.01")
+    barred: frozenset[int] = frozenset()
+    noise: tuple[float | None, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """Times of one run on the tasks for which a viewer accepts some time.
+
+    Attributes:
+        contrasts: log speeds; k setups, one row each task and setup, shape (k · n,).
+        accepted: log of the slowest accepted speed of each task, shape (n,).
+        half: half widths of the intervals of each row, shape (k, n).
+    """
+
+    contrasts: Contrasts
+    accepted: FloatArray
+    half: FloatArray
+
+    @property
+    def spare(self) -> FloatArray:
+        """By how much each setup is faster than accepted, log scale, shape (k, n)."""
+        return np.asarray(self.contrasts.estimate.reshape(self.half.shape) - self.accepted)
+
+
+@dataclass(frozen=True)
+class Contest:
+    """Everything that a pick rests on; prices in whole minor units.
+
+    The k contenders are the setups on the ladder of the viewer's work.
+
+    Attributes:
+        viewer: whom it is for.
+        market: prices and needs.
+        speeds: of the contenders.
+        setups: their indices, shape (k,).
+        price: in minor units, −1 where there is none, shape (k,).
+        allowed: contenders that miss no need and may be picked by this rule, shape (k,).
+        keep: place of the owned one where keeping it takes part; else −1.
+        base: the part of each score that no price moves, shape (k,).
+        half: half widths of the intervals of score differences, shape (k, k).
+        threshold: materiality in the score's unit.
+        noise: inf where it is not known, shape (k,).
+        budget: in minor units; None for no bound.
+        limits: where the rule asks for a time.
+    """
+
+    viewer: Viewer
+    market: Market
+    speeds: WorkSpeeds
+    setups: IndexArray
+    price: IndexArray
+    allowed: FlagArray
+    keep: int
+    base: FloatArray
+    half: FloatArray
+    threshold: float
+    noise: FloatArray
+    budget: int | None
+    limits: Limits | None
+
+    def scores(self, price: IndexArray) -> FloatArray:
+        """Score of each contender at these prices in minor units; more is better."""
+        if self.viewer.rule is Rule.FASTEST:
+            return self.base
+        paid = np.maximum(price, 0).astype(float)
+        if self.viewer.rule is Rule.VALUE:
+            # What costs nothing counts as half a minor unit, so that two of them can be told.
+            return np.asarray(self.base - np.log(np.maximum(paid, 0.5)))
+        if self.viewer.rule is Rule.WORTH:
+            return np.asarray(self.base - paid * float(self.market.unit))
+        return -self.tie_price(price).astype(float)
+
+    def open_to(self, price: IndexArray) -> FlagArray:
+        """Mark the contenders that may be picked at these prices."""
+        affordable = price >= 0
+        if self.budget is not None:
+            affordable = affordable & (price <= self.budget)
+        if self.keep >= 0:
+            affordable = affordable.copy()
+            affordable[self.keep] = True
+        return np.asarray(affordable & self.allowed & self.fast_enough)
+
+    @property
+    def fast_enough(self) -> FlagArray:
+        """Mark the contenders that meet every accepted time."""
+        if self.limits is None:
+            return np.ones(len(self.setups), dtype=bool)
+        return np.asarray((self.limits.spare >= 0).all(axis=1))
+
+    def tie_price(self, price: IndexArray) -> IndexArray:
+        """Prices as a tie sees them: keeping what one has costs nothing at all."""
+        if self.keep < 0:
+            return price
+        seen = price.copy()
+        seen[self.keep] = -1
+        return seen
+
+
+@dataclass(frozen=True, slots=True)
+class Decision:
+    """What a rule comes to; places are those of the contest's contenders.
+
+    Attributes:
+        pick: the picked one; None with ``nothing`` saying why.
+        nothing: why there is no pick.
+        best: the first by the rule alone.
+        group: those level with the best and with every one between, best first.
+        by: what chose within the group: "rule" where it is alone, "price", "noise", "order".
+        open: contenders that may be picked, shape (k,).
+    """
+
+    pick: int | None
+    nothing: NoPick | None
+    best: int | None
+    group: tuple[int, ...]
+    by: str
+    open: FlagArray
+
+
+def prepare(
+    analysis: Analysis, viewer: Viewer, market: Market, speeds: WorkSpeeds
+) -> Contest | NoPick:
+    """Set a contest up.
+
+    Returns:
+        The contest; or why there can be none.
+
+    Raises:
+        CoreError: the owned setup is not in the study.
+    """
+    if viewer.owned is not None and not 0 <= viewer.owned < len(analysis.study.setups):
+        raise CoreError("the owned machine is not in this line-up")
+    if viewer.rule is Rule.WORTH and speeds.weekly is None:
+        return NoPick.NO_WEEKLY
+    if viewer.rule is Rule.ENOUGH and not viewer.accepted:
+        return NoPick.NO_LIMIT
+    setups = speeds.setups
+    if len(setups) == 0:
+        return NoPick.NO_SETUPS
+    price = np.array([_in_units(market.prices[s], market.unit) for s in setups], dtype=np.int64)
+    allowed = np.array([int(s) not in market.barred for s in setups])
+    owned = speeds.place(viewer.owned)
+    keep = -1
+    if owned is not None:
+        keep = owned if viewer.rule is not Rule.VALUE else -1
+        # What it would bring is what keeping it costs.
+        price[owned] = _in_units(viewer.resale, market.unit)
+        allowed[owned] &= viewer.rule is not Rule.VALUE
+    limits = _limits(analysis, viewer, speeds) if viewer.rule is Rule.ENOUGH else None
+    if limits is not None:
+        allowed &= np.isfinite(limits.contrasts.estimate.reshape(limits.half.shape)).all(axis=1)
+    base, half, threshold = _scale(analysis, viewer, speeds, owned)
+    noise = [market.noise[s] if market.noise else None for s in setups]
+    return Contest(
+        viewer, market, speeds, setups, price, allowed, keep, base,
+        np.where(speeds.pairs.comparable, half, np.inf), threshold,
+        np.array([math.inf if n is None else n for n in noise]),
+        None if viewer.budget is None else _in_units(viewer.budget, market.unit),
+        limits,
+    )  # fmt: skip
+
+
+def _in_units(amount: Decimal | None, unit: Decimal) -> int:
+    """Whole minor units of an amount; −1 for none."""
+    return -1 if amount is None else int((amount / unit).to_integral_value())
+
+
+def money_per_hour(viewer: Viewer) -> float:
+    """What an hour a week is worth over the viewer's horizon."""
+    return viewer.waiting.yearly_worth(1.0) * viewer.horizon
+
+
+def _scale(
+    analysis: Analysis, viewer: Viewer, speeds: WorkSpeeds, owned: int | None
+) -> tuple[FloatArray, FloatArray, float]:
+    """Fixed part of the scores, half widths of their differences, and materiality."""
+    if viewer.rule is Rule.ENOUGH:
+        # Prices are known, so only equal ones are level.
+        return np.zeros(len(speeds.setups)), np.full(speeds.half.shape, np.inf), 0.0
+    if viewer.rule is not Rule.WORTH or speeds.weekly is None:
+        return speeds.theta, speeds.half, math.log1p(analysis.study.settings.materiality)
+    hours = speeds.weekly.hours
+    each = money_per_hour(viewer)
+    df = np.minimum(hours.df, 1e10)
+    quantile = stdtrit(df, 0.5 + analysis.study.settings.confidence / 2)
+    # What is worth telling of a worth: that share of what waiting costs now.
+    now = float(hours.estimate[owned] if owned is not None else hours.estimate.max())
+    threshold = analysis.study.settings.materiality * each * now
+    return -each * hours.estimate, each * quantile * hours.se, threshold
+
+
+def _limits(analysis: Analysis, viewer: Viewer, speeds: WorkSpeeds) -> Limits:
+    tasks = sorted(viewer.accepted)
+    k, n = len(speeds.setups), len(tasks)
+    rows = np.repeat(speeds.setups, n)
+    there = np.isfinite(analysis.fit.theta[speeds.setups][:, tasks])
+    weights = np.tile(np.eye(len(analysis.study.tasks))[tasks], (k, 1))
+    weights[~there.ravel()] = 0.0
+    contrasts = contrast_setups(analysis.fit, analysis.cells, rows, weights)
+    estimate = np.where(there.ravel(), contrasts.estimate, np.nan)
+    contrasts = Contrasts(
+        rows, estimate, contrasts.covariance, contrasts.se, contrasts.df, contrasts.own_df
+    )
+    quantile = stdtrit(
+        np.minimum(contrasts.own_df, 1e10), 0.5 + analysis.study.settings.confidence / 2
+    )
+    half = quantile * np.sqrt(np.maximum(np.diag(contrasts.covariance), 0.0))
+    accepted = -np.log([viewer.accepted[task] for task in tasks])
+    return Limits(contrasts, accepted, np.asarray(half, dtype=float).reshape(k, n))
+
+
+def decide(contest: Contest, price: IndexArray | None = None) -> Decision:
+    """Pick by the rule.
+
+    Args:
+        contest: who takes part.
+        price: other prices than the contest's, in minor units.
+
+    Returns:
+        The pick, or why there is none.
+    """
+    at = contest.price if price is None else price
+    may = contest.open_to(at)
+    if not may.any():
+        return Decision(None, _nothing(contest, at), None, (), "rule", may)
+    scores = contest.scores(at)
+    places = np.flatnonzero(may)
+    order = places[np.lexsort((places, -scores[places]))]
+    gap = scores[:, None] - scores[None, :]
+    # Entry (i, j): i is ahead of j and not level with it.
+    beats = (gap > 0) & ~(gap < contest.threshold - contest.half)
+    group = [int(j) for j in order if not beats[order, j].any()]
+    tie = contest.tie_price(at)
+    pick = min(group, key=lambda i: (tie[i], contest.noise[i], i))
+    return Decision(pick, None, int(order[0]), tuple(group), _by(contest, group, pick, tie), may)
+
+
+def _by(contest: Contest, group: list[int], pick: int, tie: IndexArray) -> str:
+    others = [i for i in group if i != pick]
+    if not others:
+        return "rule"
+    if all(tie[i] > tie[pick] for i in others):
+        return "price"
+    same = [i for i in others if tie[i] == tie[pick]]
+    return "noise" if all(contest.noise[i] > contest.noise[pick] for i in same) else "order"
+
+
+def _nothing(contest: Contest, price: IndexArray) -> NoPick:
+    known = price >= 0
+    if not known.any():
+        return NoPick.NO_PRICES
+    if not (known & contest.allowed).any():
+        return NoPick.NEEDS
+    within = known if contest.budget is None else known & (price <= contest.budget)
+    return NoPick.NOT_FAST if (within & contest.allowed).any() else NoPick.BUDGET
+
+
+def why_out(contest: Contest, place: int) -> Why | None:
+    """Say why a contender may not be picked at its price; None where it may."""
+    if contest.open_to(contest.price)[place]:
+        return None
+    if int(contest.setups[place]) in contest.market.barred:
+        return Why.NEED
+    if contest.price[place] < 0:
+        return Why.UNPRICED
+    if contest.budget is not None and contest.price[place] > contest.budget:
+        return Why.BUDGET
+    return Why.SLOW
+
+
+def surety(contest: Contest, pick: int, seed: int = DEFAULT_SEED) -> float:
+    """Give the chance that no setup that may be picked beats the pick by more than matters.
+
+    Args:
+        contest: who takes part.
+        pick: place of the pick.
+        seed: of the draws.
+
+    Returns:
+        Share of draws from the joint distribution of the speeds, 0 to 1. Where the rule asks
+        for a time: in which the pick is fast enough, give or take materiality, and no cheaper
+        one is by more than that.
+    """
+    may = np.flatnonzero(contest.open_to(contest.price))
+    if contest.limits is not None:
+        return _surely_enough(contest, contest.limits, pick, seed)
+    if len(may) < 2:
+        return 1.0
+    contrasts = contest.speeds.pairs.contrasts
+    drawn = draw_speeds(
+        contrasts.estimate[may], contrasts.covariance[np.ix_(may, may)],
+        contest.speeds.draw_df, seed,
+    )  # fmt: skip
+    if contest.viewer.rule is Rule.WORTH:
+        # A draw of −ln H becomes hours again: far draws stay above 0.
+        score = -money_per_hour(contest.viewer) * np.exp(-drawn)
+        score -= contest.price[may] * float(contest.market.unit)
+    else:
+        score = drawn + (contest.scores(contest.price) - contest.base)[may]
+    at = int(np.flatnonzero(may == pick)[0])
+    lead = score.max(axis=1) - score[:, at]
+    return float((lead <= contest.threshold).mean())
+
+
+def _surely_enough(contest: Contest, limits: Limits, pick: int, seed: int) -> float:
+    k, n = limits.half.shape
+    # Those that miss the time by the estimate may meet it in truth, so they take part.
+    seen = contest.tie_price(contest.price)
+    affordable = (contest.price >= 0) & contest.allowed
+    cheaper = [i for i in range(k) if affordable[i] and seen[i] < seen[pick]]
+    rows = np.concatenate([np.arange(i * n, i * n + n) for i in (pick, *cheaper)])
+    contrasts = limits.contrasts
+    drawn = draw_speeds(
+        contrasts.estimate[rows], contrasts.covariance[np.ix_(rows, rows)],
+        contest.speeds.draw_df, seed,
+    )  # fmt: skip
+    spare = drawn.reshape(-1, 1 + len(cheaper), n) - limits.accepted
+    least = spare.min(axis=2)
+    m = math.log1p(contest.speeds.comparison.study.settings.materiality)
+    return float(((least[:, 0] >= -m) & (least[:, 1:] <= m).all(axis=1)).mean())
+
+
+def runner_up(contest: Contest, pick: int) -> int | None:
+    """The pick if this one were not there; None where nothing is left."""
+    allowed = contest.allowed.copy()
+    allowed[pick] = False
+    keep = -1 if pick == contest.keep else contest.keep
+    return decide(replace(contest, allowed=allowed, keep=keep)).pick

@@ -1,0 +1,254 @@
+"""What would change a pick, and at which value: one thing moved at a time.
+
+Section 9 of the computation page. Each lever is tried on a grid of factors, both ways; between
+the last value with the same pick and the first with another, the point is closed in on.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from decimal import Decimal
+
+from true_margin.core.analysis import Analysis
+from true_margin.core.errors import CoreError
+from true_margin.core.picks import MOST_YEARS, Market, Rule, Viewer, decide, prepare
+from true_margin.core.weekly import WEEKS_IN_YEAR, Waiting
+from true_margin.core.work_speed import (
+    WorkSpeeds,
+    all_scaled,
+    moved_speeds,
+    scaled,
+    work_speeds,
+)
+
+FACTORS = (1.25, 1.6, 2.0, 4.0, 8.0, 32.0)
+"""Steps away from the present value, both ways; 0 is tried as well."""
+CLOSE = 0.004
+"""Points are closed in on to this share of their value."""
+LEAST = 1e-3
+"""Below this share of the present value a point is as good as 0."""
+MOST_TASKS = 12
+"""Of more tasks than this only those that weigh most are moved."""
+
+
+@dataclass(frozen=True, slots=True)
+class Turn:
+    """A value of a lever from which on another setup is picked.
+
+    Attributes:
+        value: of the lever, in its own unit.
+        pick: index of the setup that is picked there; None for none.
+    """
+
+    value: float
+    pick: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Lever:
+    """One thing that may move.
+
+    Attributes:
+        name: "hour", "attended", "budget", "horizon", "usage", "task" or "price".
+        task: index of the task for "task".
+        value: as it is; for "task" the amount, or the share of the mix.
+        below, above: the nearest turns; None where the pick stays.
+    """
+
+    name: str
+    task: int | None
+    value: float
+    below: Turn | None
+    above: Turn | None
+
+
+def find_turns(
+    analysis: Analysis, viewer: Viewer, market: Market, speeds: WorkSpeeds, pick: int
+) -> tuple[Lever, ...]:
+    """Find which values of each lever would change the pick.
+
+    Args:
+        analysis: of the study.
+        viewer: whom the pick is for.
+        market: prices and needs.
+        speeds: at the viewer's work as it is.
+        pick: index of the picked setup.
+
+    Returns:
+        Levers that the rule in force knows, with their turns.
+    """
+
+    def chosen(who: Viewer, at: WorkSpeeds | None = None) -> int | None:
+        return chosen_setup(analysis, who, market, at)
+
+    def roughly(who: Viewer) -> int | None:
+        return chosen(who, moved_speeds(analysis, speeds, who.work))
+
+    return tuple(
+        Lever(
+            lever.name, lever.task, lever.value,
+            *(_turn(lever, pick, up=up) for up in (False, True)),
+        )
+        for lever in _levers(viewer, speeds, chosen, roughly)
+    )  # fmt: skip
+
+
+def chosen_setup(
+    analysis: Analysis, viewer: Viewer, market: Market, speeds: WorkSpeeds | None = None
+) -> int | None:
+    """Index of the setup that is picked for a viewer; None for none."""
+    at = work_speeds(analysis, viewer.work) if speeds is None else speeds
+    contest = None if at is None else prepare(analysis, viewer, market, at)
+    if contest is None or isinstance(contest, str):
+        return None
+    pick = decide(contest).pick
+    return None if pick is None else int(contest.setups[pick])
+
+
+_At = Callable[[float], int | None]
+_Chosen = Callable[..., int | None]
+
+
+@dataclass(frozen=True, slots=True)
+class _Handle:
+    """A lever as it is tried: ``at`` picks at a value, ``rough`` nearly so and much faster."""
+
+    name: str
+    task: int | None
+    value: float
+    most: float
+    at: _At
+    rough: _At | None = None
+
+
+def _levers(
+    viewer: Viewer, speeds: WorkSpeeds, chosen: _Chosen, roughly: _Chosen
+) -> Iterator[_Handle]:
+    w = viewer.waiting
+
+    def with_waiting(name: str) -> _At:
+        own = {"value_of_hour": w.value_of_hour, "attended": w.attended, "weeks": w.weeks}
+
+        def at(value: float) -> int | None:
+            new = Decimal(repr(value)) if name == "value_of_hour" else value
+            waiting = Waiting(**{**own, name: new})  # type: ignore[arg-type]
+            return chosen(replace(viewer, waiting=waiting), speeds)
+
+        return at
+
+    if viewer.rule is Rule.WORTH:
+        hour = float(w.value_of_hour)
+        yield _Handle("hour", None, hour, math.inf, with_waiting("value_of_hour"))
+        yield _Handle("attended", None, w.attended, 1.0, with_waiting("attended"))
+        yield _Handle("weeks", None, w.weeks, WEEKS_IN_YEAR, with_waiting("weeks"))
+        yield _Handle(
+            "horizon", None, viewer.horizon, MOST_YEARS,
+            lambda v: chosen(replace(viewer, horizon=v), speeds),
+        )  # fmt: skip
+        yield _Handle(
+            "usage", None, 1.0, math.inf,
+            lambda v: chosen(replace(viewer, work=all_scaled(viewer.work, v))),
+            lambda v: roughly(replace(viewer, work=all_scaled(viewer.work, v))),
+        )  # fmt: skip
+    if viewer.budget is not None:
+        yield _Handle(
+            "budget", None, float(viewer.budget), math.inf,
+            lambda v: chosen(replace(viewer, budget=Decimal(repr(round(v, 6)))), speeds),
+        )  # fmt: skip
+    if viewer.rule is not Rule.ENOUGH:
+        yield from _work_levers(viewer, chosen, roughly)
+        return
+    for task, accepted in sorted(viewer.accepted.items()):
+        yield _Handle(
+            "accepted", task, accepted, math.inf, _accepting(viewer, speeds, chosen, task)
+        )
+
+
+def _accepting(viewer: Viewer, speeds: WorkSpeeds, chosen: _Chosen, task: int) -> _At:
+    return lambda v: chosen(replace(viewer, accepted={**viewer.accepted, task: v}), speeds)
+
+
+def _work_levers(viewer: Viewer, chosen: _Chosen, roughly: _Chosen) -> Iterator[_Handle]:
+    work = viewer.work
+    own = work.weights if work.amounts is None else work.amounts
+    heavy = sorted((t for t, v in enumerate(own) if v > 0), key=lambda t: -own[t])[:MOST_TASKS]
+    if work.amounts is None and len(heavy) < 2:
+        return
+    for task in sorted(heavy):
+        value = own[task]
+        yield _Handle(
+            "task", task, value, math.inf, _moving(viewer, chosen, task, value),
+            _moving(viewer, roughly, task, value),
+        )  # fmt: skip
+
+
+def _moving(viewer: Viewer, chosen: _Chosen, task: int, value: float) -> _At:
+    return lambda v: chosen(replace(viewer, work=scaled(viewer.work, task, v / value)))
+
+
+def _turn(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
+    """The nearest value on one side at which another setup is picked.
+
+    Where looking nearly will do, it says where to look; what it finds, and that it finds
+    nothing, is then asked of the rule itself, and searched for anew where that disagrees.
+    """
+    if lever.value <= 0:
+        return None
+    if lever.rough is None:
+        return _search(lever, lever.at, pick, up=up)
+    near = _search(lever, lever.rough, pick, up=up)
+    if near is None:
+        end = lever.value * FACTORS[-1] if up else lever.value / FACTORS[-1]
+        stays = _picks(lever.at, end, pick) == pick
+        return _dropped(lever, pick, up=up) if stays else _search(lever, lever.at, pick, up=up)
+    before = near.value * (1 - 2 * CLOSE) if up else near.value * (1 + 2 * CLOSE)
+    found = _picks(lever.at, near.value, pick)
+    if found != pick and _picks(lever.at, before, pick) == pick:
+        return Turn(near.value, found)
+    return _search(lever, lever.at, pick, up=up)
+
+
+def _picks(at: _At, value: float, pick: int) -> int | None:
+    try:
+        return at(value)
+    except CoreError:
+        # A value that no viewer can mean changes nothing.
+        return pick
+
+
+def _dropped(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
+    """What leaving a task out altogether does: other setups may then stand on the ladder."""
+    if up:
+        return None
+    found = _picks(lever.at, 0.0, pick)
+    # Without any work there is nothing to pick for.
+    return None if found in (pick, None) else Turn(0.0, found)
+
+
+def _search(lever: _Handle, at: _At, pick: int, *, up: bool) -> Turn | None:
+    value, most = lever.value, lever.most
+    same = value
+    tried = [value * f if up else value / f for f in FACTORS]
+    if up:
+        tried = [v for v in tried if v <= most] + ([most] if math.isfinite(most) else [])
+    elif at is lever.at:
+        tried.append(0.0)
+    for v in tried:
+        found = _picks(at, v, pick)
+        if v == value or found == pick:
+            same = v
+            continue
+        if v == 0.0 and found is None:
+            return None
+        apart = v
+        while abs(apart - same) > CLOSE * max(abs(same), abs(apart), LEAST * value):
+            middle = (same + apart) / 2.0
+            new = _picks(at, middle, pick)
+            if new == pick:
+                same = middle
+            else:
+                apart, found = middle, new
+        return Turn(apart, found)
+    return None

@@ -1,0 +1,194 @@
+"""How fast each setup is at one viewer's work: a mix of tasks, or known weekly work.
+
+Section 9 of the computation page. Under a mix the speed is the weighted mean of log speeds;
+under weekly work it is the inverse of the hours a week.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from true_margin.core.analysis import Analysis, Comparison, analyse
+from true_margin.core.contrasts import Contrasts
+from true_margin.core.margins import PairTable, compare_pairs
+from true_margin.core.study import FloatArray, IndexArray
+from true_margin.core.weekly import (
+    Weekly,
+    check_amounts,
+    hours_of,
+    weekly_hours,
+    weekly_tasks,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """What a viewer does.
+
+    Attributes:
+        weights: of the mix, one a task, not normalised.
+        amounts: work a week, one a task, in the task's unit (runs where it has none);
+            None where the mix counts.
+    """
+
+    weights: tuple[float, ...]
+    amounts: tuple[float, ...] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class WorkSpeeds:
+    """Speeds of the k setups that stand on the ladder of a viewer's work.
+
+    Attributes:
+        comparison: who is on the ladder and who is not; its pairs are those of the mix,
+            or under weekly work of an equal mix of the tasks in it.
+        setups: indices of the setups on the ladder, shape (k,).
+        pairs: margins among them, log scale; under weekly work of the hours.
+        weekly: hours, for the same setups in the same order; None for a mix.
+        draw_df: degrees of freedom of draws.
+    """
+
+    comparison: Comparison
+    setups: IndexArray
+    pairs: PairTable
+    weekly: Weekly | None
+    draw_df: float
+
+    @property
+    def theta(self) -> FloatArray:
+        """Log speed of each setup, shape (k,)."""
+        return self.pairs.contrasts.estimate
+
+    @property
+    def half(self) -> FloatArray:
+        """Half widths of the intervals of all differences, shape (k, k)."""
+        return np.asarray((self.pairs.hi - self.pairs.lo) / 2.0)
+
+    def place(self, setup: int | None) -> int | None:
+        """Place of a setup by index; None where it is not on the ladder."""
+        found = np.flatnonzero(self.setups == (-1 if setup is None else setup))
+        return int(found[0]) if len(found) else None
+
+
+def work_speeds(analysis: Analysis, work: Work) -> WorkSpeeds | None:
+    """Give each setup's speed at a viewer's work.
+
+    Args:
+        analysis: of the study; what it worked out is used again.
+        work: the viewer's.
+
+    Returns:
+        Speeds, or None where no task takes part.
+
+    Raises:
+        CoreError: an amount or a weight is negative or not finite.
+    """
+    if work.amounts is None:
+        return _mixed(analysis, work.weights)
+    amounts = dict(enumerate(work.amounts))
+    check_amounts(analysis, amounts)
+    tasks = weekly_tasks(analysis, amounts)
+    if not tasks:
+        return None
+    part = [1.0 if task in tasks else 0.0 for task in range(len(work.amounts))]
+    comparison = _compared(analysis, part)
+    on = comparison.standing.on
+    weekly = weekly_hours(analysis, amounts, on)
+    place = np.flatnonzero(np.isin(comparison.pairs.contrasts.setups, on))
+    pairs = compare_pairs(
+        weekly.logs, np.zeros(len(on), dtype=np.intp), analysis.study.settings,
+        broken=~comparison.pairs.comparable[np.ix_(place, place)],
+    )  # fmt: skip
+    return WorkSpeeds(comparison, on, pairs, weekly, comparison.draw_df)
+
+
+def _mixed(analysis: Analysis, weights: Sequence[float]) -> WorkSpeeds | None:
+    if not any(weight != 0 for weight in weights):
+        return None
+    comparison = _compared(analysis, weights)
+    on = comparison.standing.on
+    whole = comparison.pairs
+    place = np.flatnonzero(np.isin(whole.contrasts.setups, on))
+    square = np.ix_(place, place)
+    c = whole.contrasts
+    contrasts = Contrasts(
+        on, c.estimate[place], c.covariance[square], c.se[square], c.df[square], c.own_df[place]
+    )
+    pairs = PairTable(
+        contrasts, whole.comparable[square], whole.lo[square], whole.hi[square],
+        whole.call[square], whole.materiality,
+    )  # fmt: skip
+    return WorkSpeeds(comparison, on, pairs, None, comparison.draw_df)
+
+
+def _compared(analysis: Analysis, weights: Sequence[float]) -> Comparison:
+    study = replace(analysis.study, mix=tuple(weights))
+    return analyse(study, before=analysis).compare(None)
+
+
+def moved_speeds(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> WorkSpeeds:
+    """Speeds at other work on the same tasks: new estimates, with the intervals as they were.
+
+    Some hundred times faster than working the intervals out anew; for looking around, where
+    whatever is found is then asked of :func:`work_speeds`.
+
+    Args:
+        analysis: of the study.
+        speeds: at the work as it is.
+        work: on the same tasks, each with other weights or amounts above 0.
+    """
+    theta = analysis.fit.theta[speeds.setups]
+    if speeds.weekly is None or work.amounts is None:
+        weights = np.asarray(work.weights) / sum(work.weights)
+        estimate = np.where(weights > 0, weights * theta, 0.0).sum(axis=1)
+        return replace(speeds, pairs=_estimated(speeds.pairs, estimate))
+    weekly = speeds.weekly
+    amounts = dict(enumerate(work.amounts))
+    parts = np.zeros_like(weekly.parts)
+    for task in weekly_tasks(analysis, amounts):
+        parts[:, task] = hours_of(analysis, task, amounts[task], theta[:, task])
+    hours = parts.sum(axis=1)
+    wider = float(hours.mean() / weekly.hours.estimate.mean())
+    moved = Weekly(
+        replace(
+            weekly.hours, estimate=hours, se=weekly.hours.se * wider,
+            covariance=weekly.hours.covariance * wider**2,
+        ),
+        replace(weekly.logs, estimate=-np.log(hours)), parts,
+    )  # fmt: skip
+    return replace(speeds, weekly=moved, pairs=_estimated(speeds.pairs, -np.log(hours)))
+
+
+def _estimated(pairs: PairTable, estimate: FloatArray) -> PairTable:
+    half = (pairs.hi - pairs.lo) / 2.0
+    contrasts = replace(pairs.contrasts, estimate=estimate)
+    return replace(
+        pairs, contrasts=contrasts, lo=contrasts.log_ratio - half, hi=contrasts.log_ratio + half
+    )
+
+
+def scaled(work: Work, task: int, factor: float) -> Work:
+    """The same work with one task's amount, or weight, multiplied."""
+    if work.amounts is None:
+        return replace(work, weights=_times(work.weights, task, factor))
+    return replace(work, amounts=_times(work.amounts, task, factor))
+
+
+def all_scaled(work: Work, factor: float) -> Work:
+    """The same weekly work, all of it multiplied."""
+    if work.amounts is None:
+        return work
+    return replace(work, amounts=tuple(amount * factor for amount in work.amounts))
+
+
+def _times(values: tuple[float, ...], task: int, factor: float) -> tuple[float, ...]:
+    changed = values[task] * factor
+    return (
+        *values[:task],
+        changed if math.isfinite(changed) else values[task],
+        *values[task + 1 :],
+    )

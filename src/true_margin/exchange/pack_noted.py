@@ -1,0 +1,130 @@
+"""Tables of a data pack that hold what was noted beside the runs, and what was looked into."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from true_margin.exchange.pack_rows import PROBE_NAME, Name, PackRow, Text, Told
+
+
+class PackNoted(PackRow):
+    """What was noted of a setup on a task."""
+
+    task: Name
+    machine: Name
+    setup: Name
+    who: Text = "unknown"
+    noted_at: datetime
+
+
+class PackSettingsUsed(PackNoted):
+    """The export settings that were used on a setup, as a JSON object of typed fields."""
+
+    settings: Text
+
+
+class PackOutput(PackNoted):
+    """The probe file of what a setup exported."""
+
+    name: Name
+    content: str = Field(pattern=PROBE_NAME)
+    run: Name | None = None
+
+
+class PackLook(PackNoted):
+    """What a person saw and heard of an exported file."""
+
+    plays: bool | None = None
+    in_sync: bool | None = None
+    colour_right: bool | None = None
+
+
+class PackPlayback(PackNoted):
+    """The best preview quality that a setup held, and the frames it dropped."""
+
+    quality: Literal["full", "half", "quarter", "none"]
+    dropped: int | None = Field(default=None, ge=0)
+    total: int | None = Field(default=None, gt=0)
+    note: Text | None = None
+
+
+class PackTrial(PackNoted):
+    """A graded judgement of the edit itself."""
+
+    kind: Literal[
+        "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch",
+        "import",
+    ]  # fmt: skip
+    grade: Literal["smooth", "slow", "stutters", "unusable"]
+    freezes: int | None = Field(default=None, ge=0)
+    dropped: int | None = Field(default=None, ge=0)
+    total: int | None = Field(default=None, gt=0)
+    note: Text | None = None
+
+
+class PackTrouble(PackNoted):
+    """A fault worth telling that is not a time; of one run, or of none."""
+
+    kind: Literal["crash", "work lost", "wrong colours", "device fails", "other"]
+    run: Name | None = None
+    note: Text | None = None
+
+
+class PackOverrule(PackRow):
+    """A person's word that two setups were given the same job on a task after all."""
+
+    task: Name
+    machine_a: Name
+    setup_a: Name
+    machine_b: Name
+    setup_b: Name
+    reason: Name
+    who: Text = "unknown"
+    made_at: datetime
+    withdrawn_at: datetime | None = None
+
+
+class PackInquiry(PackRow):
+    """Something out of line that was looked into; ``counts`` says which runs count."""
+
+    id: Name
+    kind: Annotated[str, Field(min_length=1, max_length=40)]
+    about: Annotated[str, Field(min_length=1, max_length=500)]
+    suspected: Told
+    changed: Told | None = None
+    outcome: Told | None = None
+    counts: Literal["before", "again", "both", "none"] | None = None
+    task: Name | None = None
+    machine_a: Name | None = None
+    setup_a: Name | None = None
+    machine_b: Name | None = None
+    setup_b: Name | None = None
+    who: Text = "unknown"
+    opened_at: datetime
+    closed_at: datetime | None = None
+
+
+class PackInquiryRun(PackRow):
+    """A run that was tried again in an inquiry."""
+
+    inquiry: Name
+    run: Name
+
+
+class PackPublished(PackRow):
+    """A figure published elsewhere, beside ours; without a task it is of the mix."""
+
+    task: Name | None = None
+    machine_a: Name
+    setup_a: Name
+    machine_b: Name | None = None
+    setup_b: Name | None = None
+    kind: Literal["times as fast", "% faster", "% less time", "value"]
+    value: float = Field(gt=0, allow_inf_nan=False)
+    source: Name
+    who: Text = "unknown"
+    noted_at: datetime
+    withdrawn_at: datetime | None = None

@@ -1,0 +1,104 @@
+"""What must hold of every pick, whatever the runs, prices and wishes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+from typing import Any
+
+import numpy as np
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
+
+from tests.core.helpers import analysed, runs_of
+from true_margin.core.flips import flip_price, picked_at
+from true_margin.core.picks import Contest, Market, Rule, Viewer, decide, prepare, surety
+from true_margin.core.weekly import Waiting
+from true_margin.core.work_speed import Work, work_speeds
+
+CALM = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+NEAR = st.lists(st.floats(95.0, 105.0), min_size=1, max_size=3)
+FAR = st.lists(st.floats(20.0, 500.0), min_size=1, max_size=2)
+PRICE = st.none() | st.integers(0, 400_000)
+
+
+@st.composite
+def contests(draw: Any) -> Contest:
+    k = draw(st.integers(2, 6))
+    names = "ABCDEF"[:k]
+    runs = [
+        run
+        for task in ("T", "U")
+        for run in runs_of({name: draw(NEAR | FAR) for name in names}, task)
+    ]
+    analysis = analysed(
+        runs, prior_cv=draw(st.sampled_from([0.001, 0.01, 0.04])),
+        materiality=draw(st.sampled_from([0.0, 0.03, 0.1])),
+    )  # fmt: skip
+    rule = draw(st.sampled_from(list(Rule)))
+    weekly = rule is Rule.WORTH or draw(st.booleans())
+    who = Viewer(
+        Work((1.0, 2.0), (30.0, 60.0) if weekly else None), rule,
+        draw(st.none() | st.integers(0, 400_000).map(lambda u: Decimal(u) / 100)),
+        draw(st.none() | st.integers(0, k - 1)), Decimal(draw(st.integers(0, 900))),
+        Waiting(Decimal(draw(st.integers(0, 80)))), draw(st.floats(0.5, 5.0)),
+        {0: draw(st.floats(90.0, 200.0))} if rule is Rule.ENOUGH else {},
+    )  # fmt: skip
+    units = draw(st.lists(PRICE, min_size=k, max_size=k))
+    market = Market(
+        tuple(None if u is None else Decimal(u) / 100 for u in units),
+        barred=frozenset(draw(st.sets(st.integers(0, k - 1), max_size=2))),
+        noise=tuple(draw(st.none() | st.sampled_from([1.0, 2.0])) for _ in range(k)),
+    )
+    speeds = work_speeds(analysis, who.work)
+    assert speeds is not None
+    found = prepare(analysis, who, market, speeds)
+    assert isinstance(found, Contest)
+    return found
+
+
+@CALM
+@given(contests(), st.floats(0.0, 1.0))
+def test_a_lower_price_never_makes_a_machine_a_worse_pick(contest: Contest, part: float) -> None:
+    found = decide(contest)
+    assume(found.pick is not None and found.pick != contest.keep)
+    assert found.pick is not None
+    price = contest.price.copy()
+    price[found.pick] = int(part * price[found.pick])
+    assert decide(contest, price).pick == found.pick
+    cheaper = replace(contest, price=price)
+    assert surety(cheaper, found.pick) >= surety(contest, found.pick) - 1e-12
+
+
+@CALM
+@given(contests(), st.integers(0, 5))
+def test_flip_prices_flip(contest: Contest, which: int) -> None:
+    place = which % len(contest.setups)
+    assume(place != contest.keep)
+    flip = flip_price(contest, place, decide(contest).pick)
+    if flip.price is None:
+        assert not picked_at(contest, place, 0)
+        return
+    units = int(flip.price * 100)
+    assert picked_at(contest, place, units)
+    if not flip.endless:
+        assert not picked_at(contest, place, units + 1)
+    if flip.bounded:
+        assert flip.price == contest.viewer.budget
+
+
+@CALM
+@given(contests())
+def test_the_pick_may_be_picked_and_nothing_ahead_of_it_is_beyond_level(contest: Contest) -> None:
+    found = decide(contest)
+    if found.pick is None:
+        assert not found.open.any()
+        return
+    assert found.open[found.pick]
+    assert found.pick in found.group
+    scores = contest.scores(contest.price)
+    for other in np.flatnonzero(found.open).tolist():
+        if scores[other] > scores[found.pick]:
+            gap = scores[other] - scores[found.pick]
+            assert gap < contest.threshold - contest.half[other, found.pick]
+    assert 0.0 <= surety(contest, found.pick) <= 1.0

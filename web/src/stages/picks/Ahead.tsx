@@ -1,0 +1,46 @@
+import type { Schemas } from "../../api/client"
+
+/** The steps of the frontier, offers that end, machines that are not out. */
+export function Ahead({ view }: { view: Schemas["PickView"] }) {
+  return (
+    <div className="grid gap-x-8 gap-y-5 text-[13px] lg:grid-cols-2">
+      <section>
+        <h3>Step by step along the frontier</h3>
+        {view.steps.length === 0 && <p className="text-mute">One machine alone has no steps.</p>}
+        <ol>
+          {view.steps.map((step) => (
+            <li key={step.end} className="border-t border-line py-1.5">
+              <span className="font-semibold">
+                {step.start} → {step.end}
+              </span>{" "}
+              <span className="figure">{step.price}</span>
+              {step.saved && <span className="block text-mute">saves {step.saved}</span>}
+              {step.per_hour && <span className="block text-mute">{step.per_hour}</span>}
+              {step.saved && !step.per_hour && (
+                <span className="block text-mute">not sure that it saves any time</span>
+              )}
+            </li>
+          ))}
+        </ol>
+      </section>
+      <div className="space-y-5">
+        <Said title="Offers" words={view.offers} none="No price in force is an offer that ends." />
+        <Said title="Not out yet" words={view.waits} none="No announced machine in the line-up." />
+      </div>
+    </div>
+  )
+}
+
+function Said({ title, words, none }: { title: string; words: string[]; none: string }) {
+  return (
+    <section>
+      <h3>{title}</h3>
+      {words.length === 0 && <p className="text-mute">{none}</p>}
+      {words.map((each) => (
+        <p key={each} className="border-t border-line py-1.5">
+          {each}
+        </p>
+      ))}
+    </section>
+  )
+}

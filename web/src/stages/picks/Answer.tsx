@@ -1,0 +1,112 @@
+import type { Schemas } from "../../api/client"
+import { type Draft, RULES, type Rule } from "./draft"
+import { FlipScales } from "./FlipScales"
+
+/** The pick in one sentence with its surety, what came second, what it saves, when it changes. */
+export function Answer({
+  view,
+  draft,
+  stale,
+  placeOf,
+  onRule,
+  onTry,
+}: {
+  view: Schemas["PickView"]
+  draft: Draft
+  /** True while a newer answer is awaited. */
+  stale: boolean
+  placeOf: (id: string) => number
+  onRule: (rule: Rule) => void
+  onTry: (row: Schemas["PickRow"], price: number) => void
+}) {
+  const picked = view.picked
+  const row = view.rows.find((each) => each.setup_id === picked?.setup_id)
+  const owned = view.rows.find((each) => each.keep)
+  const [name, ...rest] = (picked?.sentence ?? "").split("; ")
+  const best = row?.upgrade ? row : undefined
+  return (
+    <div className="min-w-0" data-waiting={stale || undefined}>
+      <select
+        aria-label="Picked by"
+        className="h-6 max-w-full bg-transparent text-[13px] text-mute"
+        value={draft.rule}
+        onChange={(event) => onRule(event.target.value as Rule)}
+      >
+        {RULES.map((rule) => (
+          <option key={rule.id} value={rule.id}>
+            {rule.title}
+          </option>
+        ))}
+      </select>
+      <div aria-live="polite">
+        {picked ? (
+          <p className="mt-1 text-[19px] leading-[26px] font-bold">
+            <span className="text-accent">{name}</span>; {rest.join("; ")}
+          </p>
+        ) : (
+          <p role="alert" className="mt-1 border-l-2 border-accent pl-2 text-[15px] leading-5">
+            {view.problem?.words}
+          </p>
+        )}
+      </div>
+      {picked?.level && <p className="mt-2 text-[13px] text-mute">{picked.level}</p>}
+      {picked?.second && <p className="mt-1 text-[13px] text-mute">{picked.second}</p>}
+      {view.notes.map((note) => (
+        <p key={note} className="mt-1 text-[13px] text-mute">
+          {note}
+        </p>
+      ))}
+      {best?.upgrade && owned && (
+        <table className="mt-4 w-full text-[13px]">
+          <caption className="text-left text-mute">Against {owned.label}</caption>
+          <tbody>
+            {[
+              ["saves", best.upgrade.hours],
+              ["", best.upgrade.year],
+              ["worth", best.upgrade.worth],
+              ["", best.upgrade.payback],
+            ].map(([head, words]) => (
+              <tr key={words} className="border-t border-line">
+                <th className="w-14 py-1 pr-1 text-left align-top font-normal text-mute">{head}</th>
+                <td className="py-1">{words}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <FlipScales view={view} placeOf={placeOf} onTry={onTry} />
+      {best?.beyond && (
+        <p className="mt-4 text-[12px] leading-4 text-mute">Besides speed: {best.beyond}.</p>
+      )}
+      <Out view={view} />
+    </div>
+  )
+}
+
+/** Who drops out, and why: by a need in full, the others by name. */
+function Out({ view }: { view: Schemas["PickView"] }) {
+  const needed = view.rows.filter((row) => row.why?.startsWith("needs "))
+  const others = view.rows.filter((row) => row.why && !needed.includes(row))
+  if (needed.length + others.length + view.off.length === 0) return null
+  const groups = new Map<string, string[]>()
+  for (const row of others) {
+    groups.set(row.why ?? "", [...(groups.get(row.why ?? "") ?? []), row.label])
+  }
+  return (
+    <ul aria-label="Out" className="mt-4 space-y-0.5 text-[12px] leading-4 text-mute">
+      {needed.map((row) => (
+        <li key={row.setup_id}>
+          {row.label} is out: {row.why}.
+        </li>
+      ))}
+      {[...groups].map(([why, labels]) => (
+        <li key={why}>
+          {labels.join(", ")}: {why}.
+        </li>
+      ))}
+      {view.off.length > 0 && (
+        <li>Not on the ladder of this work: {view.off.map((row) => row.label).join(", ")}.</li>
+      )}
+    </ul>
+  )
+}

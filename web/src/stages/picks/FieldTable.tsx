@@ -1,0 +1,100 @@
+import type { Schemas } from "../../api/client"
+import { SetupMark } from "../../parts/SetupMark"
+import { money, ratio } from "../../theme/format"
+import { inHundred } from "./ViewerStrip"
+
+/** Every setup behind the pick: price, speed, value, what beats it, why it is out. */
+export function FieldTable({
+  view,
+  placeOf,
+}: {
+  view: Schemas["PickView"]
+  placeOf: (id: string) => number
+}) {
+  const weekly = view.rows.some((row) => row.hours !== null)
+  return (
+    <div className="overflow-x-auto">
+      <table className="w-full min-w-[640px] text-[13px]">
+        <thead className="text-left text-mute">
+          <tr>
+            <th className="py-1 pr-3 font-normal">Setup</th>
+            <th className="pr-3 text-right font-normal">{view.currency}</th>
+            <th className="pr-3 font-normal">price of</th>
+            <th className="pr-3 text-right font-normal">
+              times {view.reference ? `as fast as ${view.reference}` : ""}
+            </th>
+            {weekly && <th className="pr-3 text-right font-normal">h a week</th>}
+            <th className="pr-3 text-right font-normal">value</th>
+            <th className="pr-3 text-right font-normal">on the frontier</th>
+            <th className="font-normal">why not, when it would be, what the money buys</th>
+          </tr>
+        </thead>
+        <tbody>
+          {view.rows.map((row) => (
+            <tr
+              key={row.setup_id}
+              className={`border-t border-line align-top ${
+                row.setup_id === view.picked?.setup_id ? "bg-pick" : ""
+              }`}
+            >
+              <th className="py-1 pr-3 text-left font-semibold">
+                <span className="flex items-center gap-1.5">
+                  <SetupMark index={placeOf(row.setup_id)} size={11} />
+                  {row.label}
+                </span>
+              </th>
+              <td className="figure pr-3 text-right">
+                {row.price.amount === null ? "–" : money(row.price.amount)}
+              </td>
+              <td className="pr-3 text-mute">
+                {row.price.problem ?? row.price.basis}
+                {row.price.stale && " · over 30 days old"}
+                {row.price.tried && row.price.stored !== null && (
+                  <span className="text-accent"> (stored: {money(row.price.stored)})</span>
+                )}
+              </td>
+              <td className="figure pr-3 text-right whitespace-nowrap">
+                {ratio(row.ratio)}
+                {row.lo !== row.hi && (
+                  <span className="block text-[11px] text-mute">
+                    {ratio(row.lo)}–{ratio(row.hi)}
+                  </span>
+                )}
+              </td>
+              {weekly && <td className="figure pr-3 text-right">{row.hours?.value.toFixed(2)}</td>}
+              <td className="figure pr-3 text-right whitespace-nowrap">
+                {row.value ? ratio(row.value.value) : "–"}
+                {row.value && row.value.lo !== row.value.hi && (
+                  <span className="block text-[11px] text-mute">
+                    {ratio(row.value.lo)}–{ratio(row.value.hi)}
+                  </span>
+                )}
+              </td>
+              <td className="figure pr-3 text-right whitespace-nowrap">
+                {row.price.amount === null ? "–" : inHundred(row.p_frontier)}
+              </td>
+              <td className="min-w-40">
+                {row.why && <span className="block">{row.why}</span>}
+                {row.flip && <span className="block">{row.flip.words}</span>}
+                {row.same_money && <span className="block text-mute">{row.same_money}</span>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {view.off.length > 0 && (
+        <section className="mt-4 text-[13px]">
+          <h3>Not on the ladder of this work</h3>
+          <ul>
+            {view.off.map((row) => (
+              <li key={row.setup_id} className="border-t border-line py-1">
+                <span className="font-semibold">{row.label}</span>{" "}
+                <span className="text-mute">{row.reason}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  )
+}

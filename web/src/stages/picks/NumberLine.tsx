@@ -1,0 +1,89 @@
+import { useEffect, useId, useState } from "react"
+import { readNumber } from "./units"
+
+/**
+ * A number with its unit and a slider under it; both say the same. What is typed counts at once
+ * where it is a number, and is said to be none where it is not.
+ */
+export function NumberLine({
+  label,
+  value,
+  unit,
+  max,
+  step = 1,
+  error,
+  empty = false,
+  onChange,
+  children,
+}: {
+  label: string
+  /** As text, so that no digit is lost; null where nothing is asked for. */
+  value: string | null
+  unit: string
+  /** End of the slider. */
+  max: number
+  step?: number
+  error?: string | null
+  /** Whether the field may be emptied. */
+  empty?: boolean
+  onChange: (value: string | null) => void
+  /** What stands in place of the unit, such as a choice of units. */
+  children?: React.ReactNode
+}) {
+  const id = useId()
+  const [text, setText] = useState(value ?? "")
+  const [wrong, setWrong] = useState(false)
+  // What is changed elsewhere is shown; what is being typed is left alone while it means the same.
+  useEffect(() => {
+    setText((now) => (value !== null && readNumber(now) === Number(value) ? now : (value ?? "")))
+    setWrong(false)
+  }, [value])
+  const type = (typed: string) => {
+    setText(typed)
+    if (typed.trim() === "" && empty) {
+      setWrong(false)
+      onChange(null)
+      return
+    }
+    const read = readNumber(typed)
+    setWrong(read === null)
+    if (read !== null) onChange(typed.replace(/[\s\u202f\u00a0]/g, "").replace(",", "."))
+  }
+  const said = wrong ? "Type a number, such as 12 or 12.5." : error
+  const at = Math.min(Math.max(Number(value ?? 0), 0), max)
+  return (
+    <div className="min-w-0">
+      <label htmlFor={id} className="block text-[13px] leading-4 break-words">
+        {label}
+      </label>
+      <div className="flex items-center gap-2">
+        <input
+          type="range"
+          aria-label={`${label}, slider`}
+          className="picks-slider min-w-0 flex-1"
+          min={0}
+          max={max}
+          step={step}
+          value={at}
+          onChange={(event) => onChange(event.target.value)}
+        />
+        <input
+          id={id}
+          inputMode="decimal"
+          aria-invalid={said ? true : undefined}
+          aria-describedby={said ? `${id}-note` : undefined}
+          className="figure h-6 w-14 border-b border-line bg-transparent text-right text-[13px]"
+          value={text}
+          placeholder={empty ? "none" : undefined}
+          onChange={(event) => type(event.target.value)}
+        />
+        {children ?? <span className="w-9 text-[12px] text-mute">{unit}</span>}
+      </div>
+      {said && (
+        <p id={`${id}-note`} role="alert" className="text-[13px] text-accent">
+          {said}
+        </p>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,116 @@
+import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
+import type { Schemas } from "../../api/client"
+import { savedQuery } from "../../api/picks"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { SetupMark } from "../../parts/SetupMark"
+import { seconds } from "../../theme/format"
+
+/** The owned machine against each other one: hours, worth, payback; and task by task. */
+export function UpgradeTable({
+  slug,
+  viewer,
+  view,
+  placeOf,
+}: {
+  slug: string
+  viewer: string
+  view: Schemas["PickView"]
+  placeOf: (id: string) => number
+}) {
+  const owned = view.rows.find((row) => row.keep)
+  const others = view.rows.filter((row) => row.upgrade !== null)
+  const [opened, setOpened] = useState<string | null>(null)
+  const setup = opened ?? view.picked?.setup_id ?? ""
+  const shown = others.find((row) => row.setup_id === setup) ?? others[0]
+  const saved = useQuery(savedQuery(slug, viewer, owned && shown ? shown.setup_id : ""))
+  if (!owned || others.length === 0) {
+    return (
+      <p className="max-w-xl text-[13px] text-mute">
+        Say what this viewer owns and how much of each task they do a week: then every other machine
+        is set against it, in hours, money and payback.
+      </p>
+    )
+  }
+  return (
+    <div className="space-y-4">
+      <p className="max-w-2xl text-[13px] text-mute">
+        Hours are the total time of the week's work, not a mean of ratios: the same ratio saves more
+        on a long task than on a short one.
+      </p>
+      <div className="overflow-x-auto">
+        <table className="w-full min-w-[720px] text-[13px]">
+          <thead className="text-left text-mute">
+            <tr>
+              {[
+                "Against " + owned.label,
+                "saves",
+                "a year",
+                "worth",
+                "payback",
+                "how much work",
+              ].map((head) => (
+                <th key={head} className="py-1 pr-3 font-normal">
+                  {head}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {others.map((row) => (
+              <tr key={row.setup_id} className="border-t border-line align-top">
+                <th className="py-1 pr-3 text-left">
+                  <button
+                    type="button"
+                    aria-pressed={row === shown}
+                    className={`flex items-center gap-1.5 text-left font-semibold ${
+                      row === shown ? "underline" : ""
+                    }`}
+                    onClick={() => setOpened(row.setup_id)}
+                  >
+                    <SetupMark index={placeOf(row.setup_id)} size={11} />
+                    {row.label}
+                  </button>
+                </th>
+                <td className="pr-3">{row.upgrade?.hours}</td>
+                <td className="pr-3">{row.upgrade?.year}</td>
+                <td className="pr-3">
+                  {row.upgrade?.worth}
+                  <span className="block text-mute">less its price: {row.upgrade?.net_worth}</span>
+                </td>
+                <td className="pr-3">{row.upgrade?.payback}</td>
+                <td>{row.upgrade?.break_even}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {shown && (
+        <section className="text-[13px]">
+          <h3>
+            One run of each task: {shown.label} against {owned.label}
+          </h3>
+          {shown.beyond && <p className="text-mute">Besides speed: {shown.beyond}.</p>}
+          <ProblemNote error={saved.error} />
+          <div className="overflow-x-auto">
+            <table className="mt-1 w-full max-w-3xl min-w-[480px]">
+              <tbody>
+                {saved.data?.map((task) => (
+                  <tr key={task.task_id} className="border-t border-line">
+                    <th className="py-1 pr-3 text-left font-normal">{task.task}</th>
+                    <td className="figure pr-3 text-right">{task.owned}</td>
+                    <td className="figure pr-3 text-right">{task.own}</td>
+                    <td className="figure pr-3 text-right">{seconds(task.saved_s)}</td>
+                    <td className="figure text-right text-mute">
+                      {seconds(task.lo)} to {seconds(task.hi)}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </section>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,121 @@
+import { type FormEvent, useState } from "react"
+import type { Schemas } from "../../api/client"
+import { useAddViewer, useChangeViewer, useOrderViewers, useRetireViewer } from "../../api/picks"
+import { ProblemNote } from "../../parts/ProblemNote"
+
+type Ask = "new" | "copy" | "rename" | null
+
+/** New, copy, rename, retire, and the place among the others. */
+export function ViewerActions({
+  slug,
+  cards,
+  viewer,
+  onOpen,
+}: {
+  slug: string
+  cards: Schemas["ViewerCard"][]
+  viewer: Schemas["Viewer"] | null
+  onOpen: (id: string) => void
+}) {
+  const [ask, setAsk] = useState<Ask>(null)
+  const [name, setName] = useState("")
+  const add = useAddViewer(slug)
+  const change = useChangeViewer(slug)
+  const retire = useRetireViewer(slug)
+  const order = useOrderViewers(slug)
+  const active = cards.filter((card) => card.viewer.retired_at === null).map((c) => c.viewer.id)
+  const at = viewer === null ? -1 : active.indexOf(viewer.id)
+  const start = (what: Ask, first: string) => {
+    setAsk(what)
+    setName(first)
+  }
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    const done = { onSuccess: () => setAsk(null) }
+    if (ask === "rename" && viewer) {
+      change.mutate({ id: viewer.id, body: { version: viewer.version, name } }, done)
+      return
+    }
+    const body = ask === "copy" && viewer ? { name, copy_from: viewer.id } : { name }
+    add.mutate(body, {
+      onSuccess: (made) => {
+        setAsk(null)
+        onOpen(made.id)
+      },
+    })
+  }
+  const move = (by: number) => {
+    const next = [...active]
+    const [one] = next.splice(at, 1)
+    if (one) next.splice(at + by, 0, one)
+    order.mutate(next)
+  }
+  const small = "text-[13px] text-mute underline disabled:no-underline disabled:opacity-60"
+  return (
+    <div className="mt-1">
+      <div className="flex flex-wrap gap-x-3 gap-y-1">
+        <button type="button" className={small} onClick={() => start("new", "")}>
+          New
+        </button>
+        {viewer && (
+          <>
+            <button
+              type="button"
+              className={small}
+              onClick={() => start("copy", `${viewer.name}, copy`)}
+            >
+              Copy
+            </button>
+            <button type="button" className={small} onClick={() => start("rename", viewer.name)}>
+              Rename
+            </button>
+            <button
+              type="button"
+              className={small}
+              onClick={() => retire.mutate({ id: viewer.id, retired: viewer.retired_at === null })}
+            >
+              {viewer.retired_at === null ? "Retire" : "Bring back"}
+            </button>
+            <button
+              type="button"
+              className={small}
+              aria-label="Move this viewer forward"
+              disabled={at <= 0}
+              onClick={() => move(-1)}
+            >
+              ←
+            </button>
+            <button
+              type="button"
+              className={small}
+              aria-label="Move this viewer back"
+              disabled={at < 0 || at >= active.length - 1}
+              onClick={() => move(1)}
+            >
+              →
+            </button>
+          </>
+        )}
+      </div>
+      {ask && (
+        <form onSubmit={submit} className="mt-2 flex gap-1.5">
+          <input
+            // biome-ignore lint/a11y/noAutofocus: the person has just asked for this field.
+            autoFocus
+            aria-label="Name of the viewer"
+            className="input input-sm min-w-0 flex-1 bg-page"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <button type="submit" className="btn btn-sm btn-primary h-7">
+            {ask === "rename" ? "Rename" : "Add viewer"}
+          </button>
+          <button type="button" className="text-[13px] underline" onClick={() => setAsk(null)}>
+            Leave it
+          </button>
+        </form>
+      )}
+      <ProblemNote error={add.error ?? change.error ?? retire.error ?? order.error} />
+    </div>
+  )
+}

@@ -1,0 +1,65 @@
+import { Link } from "@tanstack/react-router"
+import type { Schemas } from "../../api/client"
+import { stands } from "./verdicts"
+
+/** Every claim with its verdict, the figure, what lies behind it, and a line to say instead. */
+export function ClaimList({
+  slug,
+  claims,
+  onSay,
+}: {
+  slug: string
+  claims: Schemas["CheckedLine"][]
+  /** Puts the offered line in the place of the claim. */
+  onSay: (claim: Schemas["CheckedLine"]) => void
+}) {
+  if (claims.length === 0) {
+    return (
+      <p className="text-[13px] text-mute">
+        No line claims anything yet. For example: one machine is twice as fast as another on a task.
+      </p>
+    )
+  }
+  return (
+    <ol className="text-[13px]">
+      {claims.map((claim, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a sentence may stand twice.
+        <li key={`${claim.line} ${at}`} className="border-t border-line py-2">
+          <p>
+            <span className="figure mr-2 text-mute">{claim.line}</span>
+            <strong className={stands(claim.verdict) ? "" : "text-accent"}>{claim.verdict}</strong>
+            {claim.was && <span className="text-accent"> (was: {claim.was})</span>}
+            {claim.figure && <span className="ml-2">{claim.figure}</span>}
+          </p>
+          {claim.reason && <p className="text-mute">{claim.reason}</p>}
+          {claim.behind.length > 0 && (
+            <p className="text-mute">
+              {claim.behind.join(" · ")}
+              {claim.a && claim.b && claim.task && (
+                <>
+                  {" · "}
+                  <Link
+                    to="/s/$slug/margins"
+                    params={{ slug }}
+                    search={{ task: claim.task, a: claim.a, b: claim.b }}
+                    className="underline"
+                  >
+                    the pair
+                  </Link>
+                </>
+              )}
+            </p>
+          )}
+          {claim.say && claim.verdict !== "holds" && (
+            <p className="mt-1 border-l-2 border-line pl-2">
+              Say: {claim.say}{" "}
+              <button type="button" className="underline" onClick={() => onSay(claim)}>
+                Say this
+              </button>
+            </p>
+          )}
+        </li>
+      ))}
+    </ol>
+  )
+}

@@ -1,0 +1,73 @@
+import { type KeyboardEvent, useRef } from "react"
+import type { Schemas } from "../../api/client"
+import { BAR_CLASS, stands, VERDICTS } from "./verdicts"
+
+/**
+ * The script as plain text, with a bar and a word in the margin of each line that claims
+ * something. The bars lie on a copy of the text that wraps as the text does.
+ */
+export function ScriptDesk({
+  text,
+  claims,
+  onText,
+  onAccept,
+}: {
+  text: string
+  claims: Schemas["CheckedLine"][]
+  onText: (next: string) => void
+  /** Says the offered line instead, for the claim on this line. */
+  onAccept: (line: number) => void
+}) {
+  const area = useRef<HTMLTextAreaElement>(null)
+  const pressed = (event: KeyboardEvent<HTMLTextAreaElement>) => {
+    if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return
+    event.preventDefault()
+    const before = text.slice(0, event.currentTarget.selectionStart)
+    onAccept(before.split("\n").length)
+  }
+  const worst = new Map<number, Schemas["CheckedLine"]>()
+  for (const claim of claims) {
+    const known = worst.get(claim.line)
+    const weight = VERDICTS[claim.verdict]?.weight ?? 3
+    if (!known || weight > (VERDICTS[known.verdict]?.weight ?? 3)) worst.set(claim.line, claim)
+  }
+  return (
+    <div className="script">
+      <div aria-hidden="true" className="script-copy">
+        {text.split("\n").map((line, at) => {
+          const claim = worst.get(at + 1)
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: lines have no other name.
+            <div key={at} className="relative">
+              {claim && (
+                <>
+                  <span
+                    className={`absolute top-[3px] bottom-[3px] -left-[10px] w-[5px] ${
+                      BAR_CLASS[VERDICTS[claim.verdict]?.bar ?? "dashed"]
+                    }`}
+                  />
+                  <span
+                    className={`script-verdict ${stands(claim.verdict) ? "text-mute" : "text-accent"}`}
+                  >
+                    {claim.verdict}
+                  </span>
+                </>
+              )}
+              <span className="invisible">{line || "\u00a0"}</span>
+            </div>
+          )
+        })}
+      </div>
+      <textarea
+        ref={area}
+        aria-label="Script"
+        spellCheck={false}
+        className="script-text"
+        value={text}
+        placeholder="Write or paste what you will say, one sentence after the other."
+        onChange={(event) => onText(event.target.value)}
+        onKeyDown={pressed}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,70 @@
+import { useQuery } from "@tanstack/react-query"
+import { useEffect, useRef, useState } from "react"
+import { problemOf } from "../../api/client"
+import { claimsQuery, scriptQuery, useKeepScript } from "../../api/publish"
+
+const KEEP_AFTER_MS = 900
+const CHECK_AFTER_MS = 60
+
+/**
+ * The script as it is typed: checked at once, kept a moment later. What was not kept yet stays
+ * on this device, so that a closed tab loses nothing.
+ */
+export function useScript(slug: string) {
+  const draftKey = `tm-script-${slug}`
+  const stored = useQuery(scriptQuery(slug))
+  const keep = useKeepScript(slug)
+  const [text, setText] = useState<string | null>(() => localStorage.getItem(draftKey))
+  const [checking, setChecking] = useState<string | null>(null)
+  const version = useRef(0)
+  // A kept text has a version of its own, which the next one builds on.
+  if (stored.data) version.current = Math.max(version.current, stored.data.version)
+  const shown = text ?? stored.data?.text ?? ""
+  const unkept = stored.data !== undefined && text !== null && text !== stored.data.text
+
+  useEffect(() => {
+    const timer = setTimeout(() => setChecking(shown), CHECK_AFTER_MS)
+    return () => clearTimeout(timer)
+  }, [shown])
+  const send = keep.mutate
+  const failed = keep.isError
+  useEffect(() => {
+    if (!unkept || text === null || failed) return
+    const timer = setTimeout(() => send({ text, version: version.current }), KEEP_AFTER_MS)
+    return () => clearTimeout(timer)
+  }, [text, unkept, send, failed])
+  useEffect(() => {
+    if (!unkept && stored.data) localStorage.removeItem(draftKey)
+  }, [unkept, stored.data, draftKey])
+
+  const claims = useQuery({
+    ...claimsQuery(slug, checking ?? ""),
+    enabled: checking !== null && checking.trim() !== "",
+  })
+  const stands = problemOf(keep.error)?.current as { version?: number; text?: string } | undefined
+  return {
+    text: shown,
+    claims: shown.trim() === "" ? [] : (claims.data ?? stored.data?.claims ?? []),
+    stored,
+    unkept,
+    error: keep.error ?? claims.error,
+    /** What stands on record where somebody else was faster. */
+    stands: stands?.version === undefined ? null : stands,
+    type: (next: string) => {
+      setText(next)
+      localStorage.setItem(draftKey, next)
+      if (keep.isError && stands === undefined) keep.reset()
+    },
+    keepMine: () => {
+      if (stands?.version === undefined) return
+      version.current = stands.version
+      keep.mutate({ text: shown, version: stands.version })
+    },
+    takeTheirs: () => {
+      setText(null)
+      localStorage.removeItem(draftKey)
+      keep.reset()
+      void stored.refetch()
+    },
+  }
+}
