@@ -11,6 +11,8 @@ CHANNEL = "shootouts"
 EVERYTHING = "*"
 """Told after a connection was lost: anything may have changed meanwhile."""
 LOOK_S = 1.0
+FIRST_S = 5.0
+"""A start waits so long for the database to listen; what comes later is told as everything."""
 
 
 class News:
@@ -32,12 +34,14 @@ class News:
         self._callbacks: set[Callable[[str], None]] = set()
         self._lock = threading.Lock()
         self._end = threading.Event()
+        self._listening = threading.Event()
         self._thread: threading.Thread | None = None
 
     def start(self) -> None:
-        """Begin to listen, in a thread of its own."""
+        """Begin to listen, in a thread of its own; returns once changes are heard."""
         self._thread = threading.Thread(target=self._listen, daemon=True, name="news")
         self._thread.start()
+        self._listening.wait(FIRST_S)
 
     def close(self) -> None:
         """Listen no longer."""
@@ -61,20 +65,19 @@ class News:
         return unsubscribe
 
     def _listen(self) -> None:
-        lost = False
         while not self._end.is_set():
             try:
                 with psycopg.connect(
                     self._url, autocommit=True, application_name=self._name
                 ) as connection:
                     connection.execute(f"listen {CHANNEL}")
-                    if lost:
-                        self._tell(EVERYTHING)
+                    # Whoever subscribed before this moment may have missed something.
+                    self._tell(EVERYTHING)
+                    self._listening.set()
                     while not self._end.is_set():
                         for notify in connection.notifies(timeout=LOOK_S):
                             self._tell(notify.payload)
             except psycopg.Error:
-                lost = True
                 self._end.wait(LOOK_S)
 
     def _tell(self, news: str) -> None:

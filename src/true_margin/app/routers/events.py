@@ -30,14 +30,14 @@ async def follow(slug: str, request: Request, database: DatabaseHere) -> Streami
     shootout = await run_in_threadpool(shootouts.get_shootout, database, slug)
     state = request.app.state
     return StreamingResponse(
-        _events(database, state.news, state.ending, shootout.id, shootout.revision),
+        _events(database, state.news, state.ending, slug, shootout.id),
         media_type="text/event-stream",
         headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"},
     )
 
 
 async def _events(
-    database: Database, news: News, ending: Callable[[], bool], shootout_id: UUID, revision: int
+    database: Database, news: News, ending: Callable[[], bool], slug: str, shootout_id: UUID
 ) -> AsyncIterator[str]:
     heard: asyncio.Queue[str] = asyncio.Queue()
     loop = asyncio.get_running_loop()
@@ -49,7 +49,8 @@ async def _events(
 
     unsubscribe = news.subscribe(hear)
     try:
-        yield _event(revision)
+        # Read after the subscription: a change between the two would never be told.
+        yield _event((await run_in_threadpool(shootouts.get_shootout, database, slug)).revision)
         quiet_s = 0.0
         # A server that is about to end would wait for its open pages, which never leave.
         while not ending():
