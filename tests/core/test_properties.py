@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from true_margin.core.analysis import Analysis, Comparison, analyse
@@ -132,8 +132,19 @@ def test_more_runs_of_the_same_kind_never_widen_a_spread(runs: list[dict[str, An
     assert other.cv <= max(one.cv, 0.02) + 1e-12
 
 
+def _dwarfed() -> list[dict[str, Any]]:
+    """Runs in which one cell's weight dwarfs the other round's."""
+    same = {"setup": "A", "task": "T", "round": "old", "value": 1.0, "u": 0.0, "status": "ok"}
+    new, other = {**same, "round": "new"}, {**same, "setup": "B"}
+    return [
+        *[same] * 7, new, *[{**same, "task": "U"}] * 6, other,
+        {**other, "round": "new", "u": 1.0},
+    ]  # fmt: skip
+
+
 @CALM
 @given(RUNS, st.sampled_from([0.0, 0.5, 1.0, 3.0]), st.floats(0, 0.05))
+@example(_dwarfed(), 0.5, 1.175494351e-38)
 def test_every_analysis_can_be_printed_or_is_refused(
     runs: list[dict[str, Any]], df: float, cv: float
 ) -> None:

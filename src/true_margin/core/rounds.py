@@ -330,6 +330,9 @@ def _update_spread(study: Study, gathered: list[_Nodes], cells: int) -> UpdateSp
         # δ takes up as many directions of the setups' information as it has unknowns.
         each = np.linalg.eigvalsh(nodes.information) > floor
         evidence += int(each.sum()) - int((np.linalg.eigvalsh(total) > floor).sum())
+    if information <= 0.0:
+        # Rounding can leave nothing of it where one cell's weight dwarfs all others.
+        evidence = 0
     return _moderate_update(study, max(misfit, 0.0), residual_df, information, evidence)
 
 
