@@ -17,7 +17,7 @@ import numpy as np
 
 from demo.memory_kit import draw_memory_kit
 from demo.probes import season_outputs
-from demo.script import SCRIPT
+from demo.script import CARD_SETUPS, CARDS, SCRIPT
 from demo.season import (
     CAIRN,
     DIARY,
@@ -367,6 +367,8 @@ def draw_pack() -> Pack:
         viewer_tasks=VIEWER_TASKS,
         viewer_needs=VIEWER_NEEDS,
         scripts=[PackScript(text=SCRIPT)],
+        cards=CARDS,
+        card_setups=CARD_SETUPS,
     )
 
 

@@ -1,4 +1,28 @@
-"""The script of the festival shootout: twelve claims, a third of them wrong as people get it."""
+"""What the festival shootout publishes: a script with twelve claims, a third of them wrong as
+people get it, and six cards."""
+
+from __future__ import annotations
+
+from demo.season import CAIRN, PARADE, RAISED, SETUP_OF
+from true_margin.exchange.pack_publish import PackCard, PackCardSetup
+
+CHANNEL = "Nettle & Reed, autumn bench"
+CARDS = [
+    PackCard(place=0, kind="bar", task=PARADE, title="Lantern parade, UHD export", source=CHANNEL,
+             seconds=8),
+    PackCard(place=1, kind="rule", source=CHANNEL, seconds=8),
+    PackCard(place=2, kind="price", viewer="Festival filmer", source=CHANNEL, seconds=10),
+    PackCard(place=3, kind="pick", viewer="Festival filmer", source=CHANNEL, seconds=7),
+    PackCard(place=4, kind="spec", source=CHANNEL, seconds=7),
+    PackCard(place=5, kind="progress", task=PARADE, source=CHANNEL, seconds=6),
+]  # fmt: skip
+CARD_SETUPS = [
+    PackCardSetup(card=card, part=part, place=0, machine=setup[0], setup=setup[1])
+    for card, part, setup in (
+        (0, "highlighted", SETUP_OF[CAIRN]), (1, "highlighted", SETUP_OF[CAIRN]),
+        (2, "left_out", SETUP_OF[RAISED]),
+    )
+]  # fmt: skip
 
 SCRIPT = """\
 Welcome back to the bench. Six machines, one festival, and far too much coffee.

@@ -27,6 +27,11 @@ debian_packages() {
   command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
   # The browser tests' driver is linked against it, and a bare Debian lacks it.
   /sbin/ldconfig -p | grep -q libatomic.so.1 || missing="$missing libatomic1"
+  # Reports are set as PDF through these.
+  for library in libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0; do
+    # libpango-1.0-0 holds libpango-1.0.so.0, libharfbuzz-subset0 libharfbuzz-subset.so.0.
+    /sbin/ldconfig -p | grep -q "$(echo "$library" | sed 's/-\{0,1\}0$//').so.0" || missing="$missing $library"
+  done
   find_python || missing="$missing python3 python3-venv"
   # A Python without ensurepip cannot make a virtual environment.
   if find_python && ! "$PYTHON" -c 'import ensurepip' >/dev/null 2>&1; then missing="$missing python3-venv"; fi

@@ -79,8 +79,16 @@ def test_a_pack_needs_its_description_and_one_shootout(demo_pack: Pack) -> None:
     files = write_pack(demo_pack)
     with pytest.raises(PackError, match=r"datapackage.json is missing"):
         read_pack({k: v for k, v in files.items() if k != "datapackage.json"})
-    with pytest.raises(PackError, match="one row is needed, found 0"):
+    with pytest.raises(PackError, match=r"shootout.csv is missing, though"):
         read_pack({k: v for k, v in files.items() if k != "shootout.csv"})
+    header = files["shootout.csv"].splitlines(keepends=True)[0]
+    with pytest.raises(PackError, match="one row is needed, found 0"):
+        read_pack({**files, "shootout.csv": header})
+    with pytest.raises(PackError, match=r"machines.csv: its columns are not .* from 'name' on"):
+        read_pack({**files, "machines.csv": files["machines.csv"].replace(b"name", b"title", 1)})
+    other = files["datapackage.json"].replace(b'"runs.csv"', b'"../runs.csv"')
+    with pytest.raises(PackError, match=r"'../runs.csv' is no table"):
+        read_pack({**files, "datapackage.json": other})
     with pytest.raises(PackError, match=r"runs.csv: not UTF-8"):
         read_pack({**files, "runs.csv": b"\xff\xfe\x00"})
 

@@ -28,6 +28,7 @@ type Search = {
   view?: string
   figure?: string
   viewer?: string
+  card?: string
 }
 
 function readSearch(raw: Record<string, unknown>): Search {
@@ -43,6 +44,7 @@ function readSearch(raw: Record<string, unknown>): Search {
     "view",
     "figure",
     "viewer",
+    "card",
   ] as const) {
     const value = raw[key]
     if (typeof value === "string" && value.length <= 200) kept[key] = value

@@ -48,3 +48,8 @@ class BookInBrief(_Brief):
 
     runs: tuple[FlaggedInBrief, ...]
     drifting: tuple[CellOfBook, ...]
+
+
+def attachment(name: str) -> dict[str, str]:
+    """The header that offers an answer as a file; the name holds no quotes."""
+    return {"Content-Disposition": f'attachment; filename="{name}"'}

@@ -1,7 +1,8 @@
 """The gate: what other devices are served, beyond loopback. Without pairing: nothing.
 
 It stands before the same app. A paired device may read its own shootout and work on that
-bench; everything else is refused here, in one place.
+bench; public pages are read by anybody who has their link; everything else is refused here,
+in one place.
 """
 
 from __future__ import annotations
@@ -44,6 +45,8 @@ _WRITE = re.compile(
     r"|/api/v1/runs/(?P<run>[^/]+)(?:/marks)?)$"
 )
 
+_DESK_ONLY = re.compile(r"^/api/v1/shootouts/[^/]+/(?:devices|pack|public|reports)")
+
 
 class Gate:
     """Lets paired devices through to their own bench."""
@@ -64,6 +67,10 @@ class Gate:
         if scope["type"] != "http":
             return
         request = Request(scope, receive)
+        if scope["path"].startswith("/p/") and request.method in ("GET", "HEAD"):
+            # Public pages are for strangers; their secret link is all that they need.
+            await self._app(scope, receive, send)
+            return
         if scope["path"] == "/pair":
             answer = await self._pair(request)
             await answer(scope, receive, send)
@@ -95,7 +102,11 @@ class Gate:
         own = found is not None and all(
             named.get(part) in (None, device.slug) for part in ("slug", "page")
         )
-        if own and reads and re.match(r"^/api/v1/shootouts/[^/]+/(?:devices|pack)", path):
+        if (
+            own
+            and reads
+            and re.match(r"^/api/v1/shootouts/[^/]+/(?:devices|pack|public|reports)", path)
+        ):
             own = False
         if own and named.get("run") is not None:
             own = method in ("GET", "HEAD", "PATCH", "POST") and self._owns(

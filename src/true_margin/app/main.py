@@ -18,12 +18,15 @@ from true_margin.app.context import SIMULATED_FEED
 from true_margin.app.problems import install_problems, problem
 from true_margin.app.routers import (
     bench,
+    cards,
     devices,
     events,
+    giving,
     lineup,
     margins,
     picks,
     prices,
+    public,
     publish,
     runs,
     shootouts,
@@ -80,6 +83,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.state.ending = lambda: False
     install_problems(app)
     app.include_router(_api(database))
+    app.include_router(public.router)
     app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         _serve_pages(app, web)
@@ -108,6 +112,8 @@ def _api(database: Database) -> APIRouter:
         margins,
         picks,
         publish,
+        cards,
+        giving,
     ):
         api.include_router(stage.router)
 

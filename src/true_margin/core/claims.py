@@ -27,7 +27,7 @@ from true_margin.core.claim_verdicts import (
     region,
 )
 from true_margin.core.claim_words import Told, say_instead
-from true_margin.core.margins import Call, Margin, decide_call, student_quantile, time_saved
+from true_margin.core.margins import Call, Margin, decide_call, own_half, time_saved
 from true_margin.core.same_work import margin_between_tasks
 from true_margin.core.study import Measure
 
@@ -276,9 +276,7 @@ class _Judge:
         contrasts = comparison.pairs.contrasts
         at = places.index(a)
         theta = float(contrasts.estimate[at])
-        df = contrasts.own_df[at : at + 1]
-        half = float(student_quantile(self._study.settings.confidence, df)[0])
-        half *= math.sqrt(max(float(contrasts.covariance[at, at]), 0.0))
+        half = own_half(contrasts, at, self._study.settings.confidence)
         seconds = [math.exp(-x) for x in (theta, theta + half, theta - half)]
         if real:
             work = facts.work or 1.0

@@ -187,6 +187,19 @@ def handicap_survived(lo: float, hi: float, call: Call, materiality_log: float) 
     return math.expm1(nearest - materiality_log) if call is Call.CLEAR else None
 
 
+def own_half(contrasts: Contrasts, at: int, confidence: float) -> float:
+    """Half the interval of one setup's Θ by itself, not of a difference.
+
+    Args:
+        contrasts: of one task or a mix.
+        at: place of the setup in them.
+        confidence: of the interval, as a fraction.
+    """
+    df = contrasts.own_df[at : at + 1]
+    variance = max(float(contrasts.covariance[at, at]), 0.0)
+    return float(student_quantile(confidence, df)[0]) * math.sqrt(variance)
+
+
 @dataclass(frozen=True, slots=True)
 class Saving:
     """Time that the faster setup saves in one run, in seconds, with its interval."""

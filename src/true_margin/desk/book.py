@@ -25,6 +25,7 @@ from true_margin.desk.pick_observed import Readings, read_marks
 from true_margin.desk.prices import tested_price
 from true_margin.desk.run_index import Places, RunIndex, index_runs
 from true_margin.store import records
+from true_margin.store.cards import KeptCard
 from true_margin.store.records_viewers import Viewer
 from true_margin.store.scripts import Script
 
@@ -58,6 +59,7 @@ class Book:
     published: tuple[records.PublishedFigure, ...] = ()
     viewers: tuple[Viewer, ...] = ()
     script: Script | None = None
+    cards: tuple[KeptCard, ...] = ()
     stamps: tuple[int, int] = (0, 0)
 
     @cached_property

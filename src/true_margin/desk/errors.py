@@ -90,6 +90,11 @@ _BROKEN = {
         "setup_b_id",
         "A comparison needs two setups; a value alone needs one.",
     ),
+    "ck_shootouts_edition_frozen": (
+        "edition",
+        "This is a published edition, which is never changed: change the shootout that it was "
+        "made of, and publish another edition.",
+    ),
     "ck_runs_ok_has_value": ("typed", "A run that counts needs a time or an amount."),
 }
 

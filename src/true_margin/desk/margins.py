@@ -99,7 +99,18 @@ class LadderView:
 
 def show_ladder(database: Database, slug: str, key: str | None) -> LadderView:
     """Give the ladder of a task (by id), of the mix, or of the first task with runs."""
-    book = SHELF.take(database, slug)
+    return ladder_of(SHELF.take(database, slug), key)
+
+
+def ladder_of(book: Book, key: str | None) -> LadderView:
+    """The ladder of a task of a book, worked out once."""
+    if ("ladder", key) not in book.answers:
+        book.answers["ladder", key] = _ladder(book, key)
+    view: LadderView = book.answers["ladder", key]
+    return view
+
+
+def _ladder(book: Book, key: str | None) -> LadderView:
     task = task_index(book, key)
     comparison = book.analysis.comparison(task)
     choices = tuple(_choice(book, i) for i in range(len(book.tasks)))

@@ -6,7 +6,7 @@ import json
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from typing import Any, TypeAlias
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
@@ -30,6 +30,7 @@ from true_margin.exchange.pack_publish import PackScript
 from true_margin.exchange.probe_files import read_probe
 from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import (
+    cards,
     inquiries,
     lineup,
     outputs,
@@ -60,11 +61,21 @@ def import_zip(database: Database, content: bytes) -> records.Shootout:
     return import_pack(database, pack)
 
 
-def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> records.Shootout:
-    """Bring a pack in as a new shootout, in one transaction."""
+def import_pack(
+    database: Database, pack: Pack, *, demo: bool = False, edition_of: UUID | None = None
+) -> records.Shootout:
+    """Bring a pack in as a new shootout, in one transaction.
+
+    Args:
+        database: where to.
+        pack: what to bring in.
+        demo: whether it is one of the demo's.
+        edition_of: the shootout that it is a frozen edition of; it never changes then.
+    """
     with transaction(database) as session:
         own = pack.shootout.model_dump(exclude={"baseline_machine", "baseline_setup"})
-        slug = free_slug(session, pack.shootout.name)
+        hidden = f"edition-{uuid4().hex}"
+        slug = free_slug(session, pack.shootout.name) if edition_of is None else hidden
         home = shootouts.add_shootout(session, {**own, "slug": slug, "demo": demo})
         for row in pack.free_rows:
             lineup.add_free_row(session, home, row.model_dump())
@@ -84,12 +95,15 @@ def import_pack(database: Database, pack: Pack, *, demo: bool = False) -> record
         _add_inquiries(session, home, pack, setups, task_ids, run_ids)
         _add_viewers(session, home, pack, setups, task_ids)
         _add_script(session, home, pack, setups)
+        _add_cards(session, home, pack, setups, task_ids)
         baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
         changes = {
             "baseline_setup_id": setups.get(baseline), "trial_rows": _trial_rows(pack, rows)
         }  # fmt: skip
         shootout = shootouts.get_shootout(session, slug)
         shootouts.change_shootout(session, shootout, shootout.version, changes)
+        if edition_of is not None:
+            shootouts.freeze(session, home, edition_of)
         return shootouts.get_shootout(session, slug)
 
 
@@ -346,6 +360,24 @@ def _add_script(session: Session, home: UUID, pack: Pack, setups: Setups) -> Non
     verdicts = _object("scripts.csv", "verdicts", own.verdicts)
     fields = {"text": own.text, "verdicts": verdicts, "names": names}
     scripts.add_script(session, home, fields)
+
+
+def _add_cards(
+    session: Session, home: UUID, pack: Pack, setups: Setups, task_ids: Mapping[str, UUID]
+) -> None:
+    asking = {viewer.name: viewer.id for viewer in viewers.list_viewers(session, home)}
+    for card in sorted(pack.cards, key=lambda each: each.place):
+        chosen: dict[str, list[str]] = {}
+        for each in sorted(pack.card_setups, key=lambda each: each.place):
+            if each.card == card.place:
+                chosen.setdefault(each.part, []).append(str(setups[each.machine, each.setup]))
+        fields = card.model_dump(exclude={"place", "task", "viewer"})
+        fields |= {
+            "position": card.place, "setups": chosen,
+            "task_id": None if card.task is None else task_ids[card.task],
+            "viewer_id": None if card.viewer is None else asking[card.viewer],
+        }  # fmt: skip
+        cards.add_card(session, home, fields)
 
 
 def _add_timeline_files(

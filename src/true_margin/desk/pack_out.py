@@ -28,7 +28,12 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import PackScript, PackScriptName
+from true_margin.exchange.pack_publish import (
+    PackCard,
+    PackCardSetup,
+    PackScript,
+    PackScriptName,
+)
 from true_margin.exchange.pack_tables import (
     PackExtra,
     PackFreeRow,
@@ -52,6 +57,7 @@ from true_margin.exchange.pack_tables import (
 )
 from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 from true_margin.store import outputs, records, runs, shootouts, timelines
+from true_margin.store.cards import KeptCard
 from true_margin.store.database import Database
 from true_margin.store.records_viewers import Viewer
 
@@ -200,6 +206,15 @@ def export_pack(database: Database, slug: str) -> Pack:
             for name, key in sorted((book.script.names if book.script else {}).items())
             for setup in _setups_of(book, key)
         ],
+        cards=[_card(book, place, card) for place, card in enumerate(book.cards)],
+        card_setups=[
+            PackCardSetup(card=at, part=part, place=place, machine=setup.machine, setup=setup.name)
+            for at, card in enumerate(book.cards)
+            for part in ("order", "highlighted", "left_out")
+            for place, setup in enumerate(
+                setup for key in card.setups.get(part, ()) for setup in _setups_of(book, key)
+            )
+        ],
         contents=contents,
     )
 
@@ -325,6 +340,16 @@ def _setups_of(book: Book, key: Any) -> Iterable[records.Setup]:
     """The setup with this id, where it is there."""
     at = book.setup_index.get(UUID(str(key)))
     return () if at is None else (book.setups[at],)
+
+
+def _card(book: Book, place: int, card: KeptCard) -> PackCard:
+    copied: PackCard = _copy(
+        card, PackCard,
+        place=place,
+        task=next((t.name for t in book.tasks if t.id == card.task_id), None),
+        viewer=next((v.name for v in book.viewers if v.id == card.viewer_id), None),
+    )  # fmt: skip
+    return copied
 
 
 def _viewer(book: Book, each: Viewer) -> PackViewer:

@@ -16,6 +16,7 @@ from true_margin.core.task_rows import OBSERVATION
 from true_margin.desk.book import Book, build_study
 from true_margin.desk.errors import DeskError, transaction
 from true_margin.store import (
+    cards,
     inquiries,
     lineup,
     outputs,
@@ -146,6 +147,7 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         inquiries.list_published(session, shootout.id),
         viewers.list_viewers(session, shootout.id),
         scripts.get_script(session, shootout.id),
+        cards.list_cards(session, shootout.id),
         (run_stamp, mark_stamp),
     )
 
@@ -174,6 +176,7 @@ def follow_book(session: Session, shootout: records.Shootout, before: Book) -> B
         marks=marks,
         viewers=asking,
         script=script,
+        cards=cards.list_cards(session, shootout.id),
         stamps=stamps,
     )
     _take_over(before, book, at, there)

@@ -21,6 +21,9 @@ from true_margin.store.database import Database
 MOST_FREE_ROWS = 60
 
 
+_STATE_FIELDS = frozenset(spec.field for spec in STATES)
+
+
 @dataclass(frozen=True, slots=True)
 class SpecRow:
     """One row of the spec sheet.
@@ -211,9 +214,15 @@ def _cells(book: Book, machine: records.Machine) -> dict[str, tuple[SpecCell, ..
 
 
 def _cell(machine: records.Machine, setup: records.Setup, field: str, level: str) -> SpecCell:
-    if level == "setup":
-        return SpecCell(show_spec(setup.conditions.get(field)), own=True)
-    return SpecCell(show_spec(spec_value(machine, setup, field)), own=field in setup.specs)
+    text = cell_text(machine, setup, field)
+    return SpecCell(text, own=level == "setup" or field in setup.specs)
+
+
+def cell_text(machine: records.Machine, setup: records.Setup, field: str) -> str:
+    """A cell of the sheet as it would be typed: a state of the setup, or a spec."""
+    if field in _STATE_FIELDS:
+        return show_spec(setup.conditions.get(field))
+    return show_spec(spec_value(machine, setup, field))
 
 
 def _sharing(book: Book, machine: records.Machine) -> tuple[str, ...]:

@@ -15,6 +15,7 @@ import zipfile
 from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
+from itertools import zip_longest
 from pathlib import Path
 from typing import Any, get_args
 
@@ -33,7 +34,12 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import PackScript, PackScriptName
+from true_margin.exchange.pack_publish import (
+    PackCard,
+    PackCardSetup,
+    PackScript,
+    PackScriptName,
+)
 from true_margin.exchange.pack_rows import (
     CONTENT_NAME,
     PICTURE_NAME,
@@ -116,6 +122,8 @@ class Pack(BaseModel):
     viewer_needs: list[PackViewerNeed] = []
     scripts: list[PackScript] = []
     script_names: list[PackScriptName] = []
+    cards: list[PackCard] = []
+    card_setups: list[PackCardSetup] = []
     contents: dict[str, bytes] = {}
 
 
@@ -128,7 +136,7 @@ def read_pack(files: Mapping[str, bytes]) -> Pack:
     """
     if "datapackage.json" not in files:
         raise PackError("datapackage.json is missing: this is not a data pack")
-    _check_format(files["datapackage.json"])
+    _check_description(files)
     tables = {name: _read_table(name, files.get(f"{name}.csv")) for name in TABLES}
     if len(tables["shootout"]) != 1:
         raise PackError(f"shootout.csv: one row is needed, found {len(tables['shootout'])}")
@@ -143,15 +151,44 @@ def read_pack(files: Mapping[str, bytes]) -> Pack:
     return Pack(shootout=tables.pop("shootout")[0], contents=contents, **tables)
 
 
-def _check_format(content: bytes) -> None:
+def _check_description(files: Mapping[str, bytes]) -> None:
+    """Hold what the pack says of itself against what it holds."""
     try:
-        descriptor = json.loads(content)
+        descriptor = json.loads(files["datapackage.json"])
     except (ValueError, RecursionError) as error:
         raise PackError(f"datapackage.json is not JSON: {error}") from error
     found = descriptor.get("trueMarginFormat") if isinstance(descriptor, dict) else None
     if found != PACK_FORMAT:
         raise PackError(
             f"datapackage.json: trueMarginFormat {PACK_FORMAT} is needed, got {found!r}"
+        )
+    resources = descriptor.get("resources")
+    for resource in resources if isinstance(resources, list) else []:
+        path = resource.get("path") if isinstance(resource, dict) else None
+        if not isinstance(path, str) or path.removesuffix(".csv") not in TABLES:
+            raise PackError(f"datapackage.json: {path!r} is no table of a pack")
+        if path not in files:
+            raise PackError(f"{path} is missing, though datapackage.json lists it")
+        _check_columns(path, resource, files[path])
+
+
+def _check_columns(path: str, resource: Mapping[str, Any], content: bytes) -> None:
+    """The columns that a table is said to have are those that it has."""
+    schema = resource.get("schema")
+    fields = schema.get("fields") if isinstance(schema, dict) else None
+    if not isinstance(fields, list):
+        return
+    said = [field.get("name") if isinstance(field, dict) else None for field in fields]
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        # The table's own reader says what is wrong with bytes that are no text.
+        return
+    header = text.split("\n", 1)[0].strip("\r").split(",")
+    if said != header:
+        other = next((str(a or b) for a, b in zip_longest(said, header) if a != b), "?")
+        raise PackError(
+            f"{path}: its columns are not those that datapackage.json lists, from {other!r} on"
         )
 
 
@@ -218,7 +255,7 @@ def _check_keys(tables: Mapping[str, list[Any]]) -> None:
         for line, row in enumerate(tables[name], start=2):
             key = tuple(getattr(row, field) for field in fields)
             if key in seen:
-                raise PackError(f"{name}.csv row {line}: {' '.join(key)!r} stands twice")
+                raise PackError(f"{name}.csv row {line}: {' '.join(map(str, key))!r} stands twice")
             seen.add(key)
 
 

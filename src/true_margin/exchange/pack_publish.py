@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from datetime import datetime
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -22,5 +23,32 @@ class PackScriptName(PackRow):
     """Another name that the script uses for a setup."""
 
     name: Name
+    machine: Name
+    setup: Name
+
+
+class PackCard(PackRow):
+    """A kept card, by its place; no task means the mix, ``seconds`` is its length in a film."""
+
+    place: Annotated[int, Field(ge=0)]
+    kind: Literal["bar", "rule", "price", "pick", "spec", "progress"]
+    task: Name | None = None
+    viewer: Name | None = None
+    title: Annotated[str, Field(max_length=200)] | None = None
+    subtitle: Annotated[str, Field(max_length=300)] | None = None
+    source: Annotated[str, Field(max_length=300)] | None = None
+    seconds: Annotated[float, Field(gt=0, le=3600)] = 6.0
+    retired_at: datetime | None = None
+
+
+class PackCardSetup(PackRow):
+    """What was decided of a setup on a card: its place in the order, or that it is marked.
+
+    ``part`` is order, highlighted or left_out; ``place`` counts within it.
+    """
+
+    card: Annotated[int, Field(ge=0)]
+    part: Literal["order", "highlighted", "left_out"]
+    place: Annotated[int, Field(ge=0)]
     machine: Name
     setup: Name

@@ -20,7 +20,12 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import PackScript, PackScriptName
+from true_margin.exchange.pack_publish import (
+    PackCard,
+    PackCardSetup,
+    PackScript,
+    PackScriptName,
+)
 from true_margin.exchange.pack_rows import (
     CONTENT_NAME,
     PICTURE_NAME,
@@ -300,11 +305,13 @@ TABLES: dict[str, type[PackRow]] = {
     "viewer_needs": PackViewerNeed,
     "scripts": PackScript,
     "script_names": PackScriptName,
+    "cards": PackCard,
+    "card_setups": PackCardSetup,
 }
 KEYS = {"machines": ["name"], "setups": ["machine", "name"],
         "free_rows": ["title"], "trial_rows": ["row"], "tasks": ["name"],
          "timelines": ["name"], "rounds": ["name"], "runs": ["id"],
-        "inquiries": ["id"], "viewers": ["name"]}  # fmt: skip
+        "inquiries": ["id"], "viewers": ["name"], "cards": ["place"]}  # fmt: skip
 _ON_TASK = [
     (["task"], "tasks", ["name"]),
     (["machine", "setup"], "setups", ["machine", "name"]),
@@ -356,6 +363,11 @@ LINKS = {
     "viewers": [(["owned_machine", "owned_setup"], "setups", ["machine", "name"])],
     "viewer_tasks": [(["viewer"], "viewers", ["name"]), (["task"], "tasks", ["name"])],
     "script_names": [(["machine", "setup"], "setups", ["machine", "name"])],
+    "cards": [(["task"], "tasks", ["name"]), (["viewer"], "viewers", ["name"])],
+    "card_setups": [
+        (["card"], "cards", ["place"]),
+        (["machine", "setup"], "setups", ["machine", "name"]),
+    ],
     "viewer_needs": [(["viewer"], "viewers", ["name"])],
     "revisions": [(["run"], "runs", ["id"])],
     "marks": [(["run"], "runs", ["id"])],

@@ -24,8 +24,9 @@ from true_margin.store.tables import (
 
 
 def list_shootouts(session: Session, *, archived: bool = False) -> tuple[records.Shootout, ...]:
-    """List shootouts, newest first; archived ones only when asked."""
+    """List shootouts, newest first; archived ones only when asked, editions never."""
     query = select(ShootoutRow).order_by(ShootoutRow.created_at.desc())
+    query = query.where(ShootoutRow.edition_of.is_(None))
     if not archived:
         query = query.where(ShootoutRow.archived_at.is_(None))
     return tuple(record_of(row, records.Shootout) for row in session.scalars(query))
@@ -80,6 +81,12 @@ def change_shootout(
         session, ShootoutRow, shootout.id, version, changes,
         what="shootout", current=lambda: get_shootout(session, shootout.slug),
     )  # fmt: skip
+
+
+def freeze(session: Session, shootout_id: UUID, edition_of: UUID) -> None:
+    """Make a shootout the frozen copy that an edition shows; nothing changes it from then on."""
+    get_row(session, ShootoutRow, shootout_id, "shootout").edition_of = edition_of
+    session.flush()
 
 
 def archive_demo(session: Session, now: datetime) -> int:

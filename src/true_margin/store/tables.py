@@ -63,6 +63,10 @@ class ShootoutRow(Versioned, Base):
     trial_rows: Mapped[list[str]] = mapped_column(default=list, server_default="[]")
     demo: Mapped[bool] = mapped_column(default=False)
     archived_at: Mapped[datetime | None]
+    # Set on the frozen copy that an edition shows; a trigger then refuses every change.
+    edition_of: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("shootouts.id", ondelete="RESTRICT")
+    )
     # Rises with every change inside the shootout; caches and open tabs compare it.
     revision: Mapped[int] = mapped_column(default=1)
     # The revision at which something else than runs, marks and settings changed last.

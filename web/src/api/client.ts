@@ -46,6 +46,8 @@ export async function unwrap<Data>(
     throw new ProblemError(AWAY)
   }
   if (answer.response.ok && answer.data !== undefined) return answer.data
+  // Where an answer holds nothing, its type says so too.
+  if (answer.response.status === 204) return undefined as Data
   if (isProblem(answer.error)) throw new ProblemError(answer.error)
   throw new ProblemError({
     type: "/problems/unexpected",

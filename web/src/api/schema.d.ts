@@ -680,6 +680,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/card-timeline.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Timeline
+         * @description Give the kept cards on a timeline, with their pictures and the lines to say.
+         */
+        get: operations["card_timeline_api_v1_shootouts__slug__card_timeline_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cards
+         * @description List the cards that are kept, with what they say.
+         */
+        get: operations["list_cards_api_v1_shootouts__slug__cards_get"];
+        put?: never;
+        /**
+         * Add Card
+         * @description Keep a new card.
+         */
+        post: operations["add_card_api_v1_shootouts__slug__cards_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/cards/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Order Cards
+         * @description Put the cards in this order.
+         */
+        put: operations["order_cards_api_v1_shootouts__slug__cards_order_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/cards/{card_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Card
+         * @description Change a card.
+         */
+        patch: operations["change_card_api_v1_shootouts__slug__cards__card_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/cards/{card_id}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Retire Card
+         * @description Take a card off the list, or put it back.
+         */
+        put: operations["retire_card_api_v1_shootouts__slug__cards__card_id__retired_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/cards/{card_id}/{shape}-{look}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Png
+         * @description Draw a card as PNG; ``save`` offers it as a file.
+         */
+        get: operations["card_png_api_v1_shootouts__slug__cards__card_id___shape___look__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/cards/{card_id}/{shape}-{look}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Svg
+         * @description Draw a card as SVG; ``save`` offers it as a file.
+         */
+        get: operations["card_svg_api_v1_shootouts__slug__cards__card_id___shape___look__svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/devices": {
         parameters: {
             query?: never;
@@ -1360,6 +1504,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/public": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Public
+         * @description Show the links and editions, and what another edition would change.
+         */
+        get: operations["show_public_api_v1_shootouts__slug__public_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/public/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Publish Edition
+         * @description Freeze what the shootout is now as another edition.
+         */
+        post: operations["publish_edition_api_v1_shootouts__slug__public_editions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/public/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Link
+         * @description Make another link to the public page.
+         */
+        post: operations["make_link_api_v1_shootouts__slug__public_links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/public/links/{link_id}/revoked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Revoke Link
+         * @description Revoke a link for ever.
+         */
+        put: operations["revoke_link_api_v1_shootouts__slug__public_links__link_id__revoked_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/published": {
         parameters: {
             query?: never;
@@ -1374,6 +1598,70 @@ export interface paths {
          * @description Note a figure published elsewhere, to set beside ours.
          */
         post: operations["note_published_api_v1_shootouts__slug__published_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Reports
+         * @description List the newest reports, with how far each is.
+         */
+        get: operations["list_reports_api_v1_shootouts__slug__reports_get"];
+        put?: never;
+        /**
+         * Start Report
+         * @description Begin to make a report.
+         */
+        post: operations["start_report_api_v1_shootouts__slug__reports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/reports/{report_id}/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * End Report
+         * @description End a report that is being made.
+         */
+        put: operations["end_report_api_v1_shootouts__slug__reports__report_id__ended_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/reports/{report_id}/report.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report File
+         * @description Give a finished report.
+         */
+        get: operations["report_file_api_v1_shootouts__slug__reports__report_id__report__kind__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1672,6 +1960,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/tables/{name}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give Table
+         * @description Give a table as a file.
+         */
+        get: operations["give_table_api_v1_shootouts__slug__tables__name___kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/tasks": {
         parameters: {
             query?: never;
@@ -1690,6 +1998,26 @@ export interface paths {
          * @description Add a task.
          */
         post: operations["add_task_api_v1_shootouts__slug__tasks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Texts
+         * @description Give the description, the method note and the list of chapters.
+         */
+        get: operations["show_texts_api_v1_shootouts__slug__texts_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2264,6 +2592,137 @@ export interface components {
             tasks: number;
         };
         /**
+         * CardChange
+         * @description A change of a card; fields that are left out stay.
+         */
+        CardChange: {
+            /**
+             * Seconds
+             * @description Length on a timeline, in s
+             * @default 6
+             */
+            seconds?: number;
+            /** @description Which setups; null for usual */
+            setups?: components["schemas"]["CardSetups"] | null;
+            /**
+             * Source
+             * @description Null takes what the data gives
+             */
+            source?: string | null;
+            /**
+             * Subtitle
+             * @description Null takes what the data gives
+             */
+            subtitle?: string | null;
+            /**
+             * Task Id
+             * @description Task; null for the mix
+             */
+            task_id?: string | null;
+            /**
+             * Title
+             * @description Null takes what the data gives
+             */
+            title?: string | null;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+            /**
+             * Viewer Id
+             * @description Viewer of a price or pick card
+             */
+            viewer_id?: string | null;
+        };
+        /**
+         * CardKind
+         * @description The kinds of cards.
+         * @enum {string}
+         */
+        CardKind: "bar" | "rule" | "price" | "pick" | "spec" | "progress";
+        /**
+         * CardOrder
+         * @description The cards in a new order.
+         */
+        CardOrder: {
+            /**
+             * Card Ids
+             * @description Every card once
+             */
+            card_ids: string[];
+        };
+        /**
+         * CardRetirement
+         * @description Whether a card is off the list.
+         */
+        CardRetirement: {
+            /**
+             * Retired
+             * @description True takes it off, false puts it back
+             */
+            retired: boolean;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+        };
+        /**
+         * CardSetups
+         * @description Which setups stand on a card; what is left out of a change stays as it is.
+         */
+        CardSetups: {
+            /**
+             * Highlighted
+             * @description Ids of those to be seen first
+             * @default []
+             */
+            highlighted?: string[];
+            /**
+             * Left Out
+             * @description Ids of those not to be shown
+             * @default []
+             */
+            left_out?: string[];
+            /**
+             * Order
+             * @description Ids in the wanted order; others follow
+             * @default []
+             */
+            order?: string[];
+        };
+        /**
+         * CardView
+         * @description A kept card with the words that it shows; ``problem`` says why it shows nothing.
+         *
+         *     ``alt`` is its text alternative, ``missing`` the characters that its fonts lack,
+         *     ``setup_ids`` all setups that may stand on it, in its order, those left out too.
+         */
+        CardView: {
+            /** Alt */
+            alt: string;
+            card: components["schemas"]["KeptCard"];
+            /** Missing */
+            missing: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Problem */
+            problem: string | null;
+            /** Revision */
+            revision: number;
+            /** Setup Ids */
+            setup_ids: string[];
+            /** Source */
+            source: string;
+            /** Subtitle */
+            subtitle: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * CellOfBook
          * @description The cell that runs of one setup on one task in one round share.
          */
@@ -2450,6 +2909,42 @@ export interface components {
             name: string;
             /** Runs */
             runs: number;
+        };
+        /**
+         * Edition
+         * @description An edition: ``frozen_id`` is the copy that it shows, ``changes`` since the last one.
+         */
+        Edition: {
+            /** Changes */
+            changes: string[];
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Frozen Id
+             * Format: uuid
+             */
+            frozen_id: string;
+            /** Frozen Slug */
+            frozen_slug: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /**
+             * Shootout Id
+             * Format: uuid
+             */
+            shootout_id: string;
+            /** Who */
+            who: string;
         };
         /**
          * EntryReading
@@ -2688,6 +3183,18 @@ export interface components {
              */
             title: string;
         };
+        /**
+         * GivenTexts
+         * @description Texts to copy; plain, so that they can be pasted anywhere.
+         */
+        GivenTexts: {
+            /** Chapters */
+            chapters: string;
+            /** Description */
+            description: string;
+            /** Method */
+            method: string;
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -2858,6 +3365,49 @@ export interface components {
             setups: string[];
             /** Task */
             task: string | null;
+        };
+        /**
+         * KeptCard
+         * @description A card as it is asked for.
+         *
+         *     ``task_id`` None means the mix; ``setups`` holds ids of setups under ``order``,
+         *     ``highlighted`` and ``left_out``; ``seconds`` is its length on the timeline.
+         */
+        KeptCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Position */
+            position: number;
+            /** Retired At */
+            retired_at: string | null;
+            /** Seconds */
+            seconds: number;
+            /** Setups */
+            setups: {
+                [key: string]: unknown;
+            };
+            /**
+             * Shootout Id
+             * Format: uuid
+             */
+            shootout_id: string;
+            /** Source */
+            source: string | null;
+            /** Subtitle */
+            subtitle: string | null;
+            /** Task Id */
+            task_id: string | null;
+            /** Title */
+            title: string | null;
+            /** Version */
+            version: number;
+            /** Viewer Id */
+            viewer_id: string | null;
         };
         /**
          * KeptPrices
@@ -3158,6 +3708,31 @@ export interface components {
             setups: components["schemas"]["Setup"][];
         };
         /**
+         * Link
+         * @description A secret link to a public page; ``token`` is its secret part.
+         */
+        Link: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revoked At */
+            revoked_at: string | null;
+            /**
+             * Shootout Id
+             * Format: uuid
+             */
+            shootout_id: string;
+            /** Token */
+            token: string;
+        };
+        /**
          * LogBroughtIn
          * @description What a log brought: runs that were new, and those that the book had.
          */
@@ -3207,6 +3782,12 @@ export interface components {
              */
             setup_id: string;
         };
+        /**
+         * LookName
+         * @description The background of a card.
+         * @enum {string}
+         */
+        LookName: "day" | "night" | "clear";
         /**
          * Machine
          * @description A physical computer, its setups and its price records, newest first.
@@ -3498,6 +4079,58 @@ export interface components {
              * @description What it means; null takes it back
              */
             setup_id?: string | null;
+        };
+        /**
+         * NewCard
+         * @description A card to keep.
+         */
+        NewCard: {
+            /** @description What it shows */
+            kind: components["schemas"]["CardKind"];
+            /**
+             * Seconds
+             * @description Length on a timeline, in s
+             * @default 6
+             */
+            seconds?: number;
+            /** @description Which setups; null for usual */
+            setups?: components["schemas"]["CardSetups"] | null;
+            /**
+             * Source
+             * @description Null takes what the data gives
+             */
+            source?: string | null;
+            /**
+             * Subtitle
+             * @description Null takes what the data gives
+             */
+            subtitle?: string | null;
+            /**
+             * Task Id
+             * @description Task; null for the mix
+             */
+            task_id?: string | null;
+            /**
+             * Title
+             * @description Null takes what the data gives
+             */
+            title?: string | null;
+            /**
+             * Viewer Id
+             * @description Viewer of a price or pick card
+             */
+            viewer_id?: string | null;
+        };
+        /**
+         * NewEdition
+         * @description An edition to publish.
+         */
+        NewEdition: {
+            /**
+             * Note
+             * @description What readers should know of it
+             */
+            note?: string | null;
         };
         /**
          * NewExtra
@@ -4876,6 +5509,20 @@ export interface components {
             run_id: string | null;
         };
         /**
+         * PublicView
+         * @description What is published of a shootout: links, newest first, and editions, newest first.
+         *
+         *     ``waiting`` says what has changed since the last edition.
+         */
+        PublicView: {
+            /** Editions */
+            editions: components["schemas"]["Edition"][];
+            /** Links */
+            links: components["schemas"]["Link"][];
+            /** Waiting */
+            waiting: string[];
+        };
+        /**
          * PublishedFigure
          * @description A figure published elsewhere: of setup a over setup b, or of setup a alone.
          *
@@ -4955,6 +5602,51 @@ export interface components {
             known: number;
             /** Without */
             without: string[];
+        };
+        /**
+         * Report
+         * @description A report without its files; ``done`` from 0 to 1, ``seen_at`` its last sign of life.
+         */
+        Report: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done */
+            done: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Problem */
+            problem: string | null;
+            /** Revision */
+            revision: number;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /**
+             * Shootout Id
+             * Format: uuid
+             */
+            shootout_id: string;
+            /** State */
+            state: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * ReportView
+         * @description A report as the screen shows it; ``outdated`` where the book has changed since.
+         */
+        ReportView: {
+            /** Outdated */
+            outdated: boolean;
+            report: components["schemas"]["Report"];
         };
         /**
          * Retirement
@@ -5807,6 +6499,12 @@ export interface components {
             timeline: string;
         };
         /**
+         * Shape
+         * @description How wide a card is to its height.
+         * @enum {string}
+         */
+        Shape: "wide" | "tall" | "square";
+        /**
          * SharedBench
          * @description All lanes of a bench as they stand, and the server's clock.
          */
@@ -6154,6 +6852,12 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * TableFormat
+         * @description How a table is written.
+         * @enum {string}
+         */
+        TableFormat: "csv" | "xlsx" | "md" | "html";
         /**
          * TableText
          * @description A table of runs, with a person's answers.
@@ -8341,6 +9045,283 @@ export interface operations {
             };
         };
     };
+    card_timeline_api_v1_shootouts__slug__card_timeline_zip_get: {
+        parameters: {
+            query?: {
+                shape?: components["schemas"]["Shape"];
+                look?: components["schemas"]["LookName"];
+                /** @description Frames per second */
+                rate?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_cards_api_v1_shootouts__slug__cards_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_card_api_v1_shootouts__slug__cards_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCard"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    order_cards_api_v1_shootouts__slug__cards_order_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_card_api_v1_shootouts__slug__cards__card_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    retire_card_api_v1_shootouts__slug__cards__card_id__retired_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardRetirement"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    card_png_api_v1_shootouts__slug__cards__card_id___shape___look__png_get: {
+        parameters: {
+            query?: {
+                save?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                card_id: string;
+                shape: components["schemas"]["Shape"];
+                look: components["schemas"]["LookName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    card_svg_api_v1_shootouts__slug__cards__card_id___shape___look__svg_get: {
+        parameters: {
+            query?: {
+                save?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                card_id: string;
+                shape: components["schemas"]["Shape"];
+                look: components["schemas"]["LookName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_devices_api_v1_shootouts__slug__devices_get: {
         parameters: {
             query?: never;
@@ -9475,6 +10456,135 @@ export interface operations {
             };
         };
     };
+    show_public_api_v1_shootouts__slug__public_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    publish_edition_api_v1_shootouts__slug__public_editions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEdition"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_link_api_v1_shootouts__slug__public_links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    revoke_link_api_v1_shootouts__slug__public_links__link_id__revoked_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                link_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     note_published_api_v1_shootouts__slug__published_post: {
         parameters: {
             query?: never;
@@ -9497,6 +10607,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PublishedFigure"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_reports_api_v1_shootouts__slug__reports_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_report_api_v1_shootouts__slug__reports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    end_report_api_v1_shootouts__slug__reports__report_id__ended_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    report_file_api_v1_shootouts__slug__reports__report_id__report__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                report_id: string;
+                kind: "html" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                    "text/html": unknown;
                 };
             };
             /** @description Validation Error */
@@ -10092,6 +11330,42 @@ export interface operations {
             };
         };
     };
+    give_table_api_v1_shootouts__slug__tables__name___kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: "results" | "specs" | "prices";
+                kind: components["schemas"]["TableFormat"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    "text/csv": unknown;
+                    "text/html": unknown;
+                    "text/markdown": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_tasks_api_v1_shootouts__slug__tasks_get: {
         parameters: {
             query?: never;
@@ -10145,6 +11419,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Task"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_texts_api_v1_shootouts__slug__texts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenTexts"];
                 };
             };
             /** @description Validation Error */

@@ -9,7 +9,7 @@ export function ViewLine({
   search,
 }: {
   slug: string
-  stage: "/s/$slug/margins" | "/s/$slug/picks"
+  stage: "/s/$slug/margins" | "/s/$slug/picks" | "/s/$slug/publish"
   views: readonly { id: string; title: string; number?: number }[]
   current: string
   /** The address of a view. */

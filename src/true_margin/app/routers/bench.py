@@ -8,6 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import PlainTextResponse
 
+from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere, Person, own_address
 from true_margin.app.device_log import read_device_log
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
@@ -73,9 +74,9 @@ def put_events(slug: str, body: LaneEvents, database: DatabaseHere) -> lanes.Sha
 @router.get("/shootouts/{slug}/bench/log", response_class=PlainTextResponse)
 def export_log(slug: str, database: DatabaseHere) -> PlainTextResponse:
     """Give every event of the bench as JSON lines."""
-    headers = {"Content-Disposition": f'attachment; filename="{slug}-bench.jsonl"'}
     text = lanes.export_log(database, slug)
-    return PlainTextResponse(text, media_type="application/x-ndjson", headers=headers)
+    return PlainTextResponse(text, media_type="application/x-ndjson",
+                             headers=attachment(f"{slug}-bench.jsonl"))  # fmt: skip
 
 
 @router.post("/shootouts/{slug}/bench/log", status_code=201)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Response, UploadFile
 
+from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
 from true_margin.desk import pack_in, pack_out, sheet, shootouts
@@ -76,7 +77,4 @@ async def import_pack(file: UploadFile, database: DatabaseHere) -> records.Shoot
 def export_pack(slug: str, database: DatabaseHere) -> Response:
     """Give a whole shootout as a zipped data pack."""
     content = zip_files(write_pack(pack_out.export_pack(database, slug)))
-    disposition = f'attachment; filename="{slug}.zip"'
-    return Response(
-        content, media_type="application/zip", headers={"Content-Disposition": disposition}
-    )
+    return Response(content, media_type="application/zip", headers=attachment(f"{slug}.zip"))

@@ -1,99 +1,36 @@
-import { useParams } from "@tanstack/react-router"
-import type { Schemas } from "../../api/client"
-import { useSeeScript } from "../../api/publish"
-import { ProblemNote } from "../../parts/ProblemNote"
+import { useParams, useSearch } from "@tanstack/react-router"
 import { StagePage } from "../../parts/StagePage"
-import { ClaimList } from "./ClaimList"
-import { OfferedLines } from "./OfferedLines"
-import { ScriptDesk } from "./ScriptDesk"
-import { ScriptNames } from "./ScriptNames"
-import { useScript } from "./useScript"
+import { ViewLine } from "../../parts/ViewLine"
+import { Cards } from "./Cards"
+import { GiveAway } from "./GiveAway"
+import { PublicPage } from "./PublicPage"
+import { ScriptView } from "./ScriptView"
 
-/** Says only what holds: the script, each claim of it checked against the book. */
+const VIEWS = [
+  { id: "script", title: "Script desk" },
+  { id: "cards", title: "Cards" },
+  { id: "give", title: "Tables, texts, report" },
+  { id: "public", title: "Public page" },
+]
+
+/** Says only what holds, shows it well, and gives the data away. */
 export function Publish() {
   const { slug } = useParams({ from: "/s/$slug/publish" })
-  const script = useScript(slug)
-  const see = useSeeScript(slug)
-  const view = script.stored.data
-  if (script.stored.error) {
-    return (
-      <StagePage title="Publish">
-        <ProblemNote error={script.stored.error} />
-      </StagePage>
-    )
-  }
-  if (!view) return <StagePage title="Publish">Reading the book…</StagePage>
-  const say = (claim: Schemas["CheckedLine"]) => {
-    if (!claim.say) return
-    const lines = script.text.split("\n")
-    const at = claim.line - 1
-    lines[at] = (lines[at] ?? "").replace(claim.text, claim.say)
-    script.type(lines.join("\n"))
-  }
-  const accept = (line: number) => {
-    const claim = script.claims.find((each) => each.line === line && each.verdict !== "holds")
-    if (claim) say(claim)
-  }
-  const changed = script.claims.filter((claim) => claim.was !== null).length
+  const search = useSearch({ from: "/s/$slug/publish" })
+  const current = VIEWS.find((each) => each.id === search.view)?.id ?? "script"
   return (
-    <StagePage
-      title="Publish"
-      aside="say only what holds"
-      tools={
-        <>
-          <span className="text-[13px] text-mute" aria-live="polite">
-            {script.unkept ? "not kept yet" : "kept"}
-          </span>
-          {changed > 0 && !script.unkept && (
-            <button
-              type="button"
-              className="btn btn-sm h-7"
-              onClick={() => see.mutate(view.version)}
-            >
-              Seen: {changed} changed
-            </button>
-          )}
-        </>
-      }
-    >
-      <ProblemNote error={script.error ?? see.error}>
-        {script.stands && (
-          <span>
-            {" "}
-            <button type="button" className="underline" onClick={script.keepMine}>
-              Keep mine
-            </button>{" "}
-            <button type="button" className="underline" onClick={script.takeTheirs}>
-              Take theirs
-            </button>
-          </span>
-        )}
-      </ProblemNote>
-      <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
-        <div>
-          <ScriptDesk
-            text={script.text}
-            claims={script.claims}
-            onText={script.type}
-            onAccept={accept}
-          />
-          <p className="mt-1 text-[12px] text-mute">
-            Ctrl Enter on a line says what holds instead. Lines that claim nothing are left alone.
-          </p>
-        </div>
-        <section aria-label="Claims">
-          <h2 className="mb-1 text-[14px]">Claims</h2>
-          <ClaimList slug={slug} claims={script.claims} onSay={say} />
-          <ScriptNames slug={slug} view={view} />
-        </section>
-      </div>
-      <OfferedLines
-        view={view}
-        onAdd={(line) => script.type(`${script.text.replace(/\n*$/, "\n")}${line}\n`)}
+    <StagePage title="Publish" aside="say only what holds">
+      <ViewLine
+        slug={slug}
+        stage="/s/$slug/publish"
+        views={VIEWS}
+        current={current}
+        search={(id): Record<string, string> => (id === "script" ? {} : { view: id })}
       />
-      <p className="mt-6 max-w-2xl text-[13px] text-mute">
-        Cards, tables, the report and the public page are still to come here.
-      </p>
+      {current === "script" && <ScriptView slug={slug} />}
+      {current === "cards" && <Cards slug={slug} chosen={search.card} />}
+      {current === "give" && <GiveAway slug={slug} />}
+      {current === "public" && <PublicPage slug={slug} />}
     </StagePage>
   )
 }

@@ -1,0 +1,111 @@
+"""What of a pack may be seen by strangers."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Collection
+from typing import Any
+
+from true_margin.exchange.data_pack import Pack
+from true_margin.exchange.pack_rows import PackRow
+from true_margin.exchange.pack_tables import TABLES
+
+PRIVATE = "private"
+"""A text that begins with this word stays in the house."""
+CREW = "the crew"
+_PERSONS = ("who",)
+_JSON = ("before", "conditions", "verdicts", "settings")
+
+
+def for_strangers(pack: Pack) -> Pack:
+    """A pack without drafts, private notes, persons, and what is in the archive.
+
+    The script, retired viewers and cards, archived machines with all that was measured on
+    them, and screen pictures are left out; texts that begin with "private" are emptied.
+    """
+    hidden = {machine.name for machine in pack.machines if machine.archived_at is not None}
+    retired = {viewer.name for viewer in pack.viewers if viewer.retired_at is not None}
+    runs = {run.id for run in pack.runs if run.machine in hidden}
+    inquiries = {each.id for each in pack.inquiries if _names(each, hidden)}
+    cards = {
+        card.place for card in pack.cards
+        if card.retired_at is not None or card.viewer in retired
+    }  # fmt: skip
+
+    def stays(row: PackRow, table: str) -> bool:
+        if _names(row, hidden) or getattr(row, "run", None) in runs:
+            return False
+        if getattr(row, "inquiry", None) in inquiries or getattr(row, "id", None) in inquiries:
+            return False
+        if table == "viewers":
+            return row.name not in retired  # type: ignore[attr-defined]
+        if table in ("viewer_tasks", "viewer_needs"):
+            return row.viewer not in retired  # type: ignore[attr-defined]
+        if table in ("cards", "card_setups"):
+            at = row.place if table == "cards" else row.card  # type: ignore[attr-defined]
+            return at not in cards
+        return True
+
+    left_out = {"scripts", "script_names", "pictures", "shootout"}
+    kept = {
+        table: [
+            _without_private(row)
+            for row in getattr(pack, table)
+            if stays(row, table) and not (table == "machines" and row.name in hidden)
+        ]
+        for table in TABLES
+        if table not in left_out
+    }
+    empty: dict[str, list[PackRow]] = {table: [] for table in left_out - {"shootout"}}
+    own = pack.shootout.baseline_machine
+    shootout = _without_private(pack.shootout)
+    if own in hidden:
+        shootout = shootout.model_copy(update={"baseline_machine": None, "baseline_setup": None})
+    used = {row.content for table in ("timeline_files", "outputs") for row in kept[table]}
+    contents = {name: content for name, content in pack.contents.items() if name in used}
+    return pack.model_copy(update={**kept, **empty, "shootout": shootout, "contents": contents})
+
+
+def without_files(pack: Pack) -> Pack:
+    """A pack without files that came from other programs: they name folders and disks."""
+    return pack.model_copy(update={"timeline_files": [], "outputs": [], "contents": {}})
+
+
+def _names(row: PackRow, machines: Collection[object]) -> bool:
+    """Whether a row is about one of these machines."""
+    fields = ("machine", "machine_a", "machine_b", "assumed_against_machine", "owned_machine")
+    return any(getattr(row, field, None) in machines for field in fields if hasattr(row, field))
+
+
+def _without_private(row: Any) -> Any:
+    changes: dict[str, Any] = {}
+    for field, info in type(row).model_fields.items():
+        value = getattr(row, field)
+        if not isinstance(value, str):
+            continue
+        if field in _PERSONS:
+            changes[field] = CREW
+        elif field in _JSON:
+            changes[field] = json.dumps(_cleaned(json.loads(value)))
+        elif is_private(value):
+            # What may not be empty says that something stood there.
+            changes[field] = f"({PRIVATE})" if info.is_required() else info.default
+    return row.model_copy(update=changes) if changes else row
+
+
+def _cleaned(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {k: (CREW if k in _PERSONS else _cleaned(v)) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_cleaned(each) for each in value]
+    return None if isinstance(value, str) and is_private(value) else value
+
+
+def is_private(text: str) -> bool:
+    """Whether a text stays in the house.
+
+    Example:
+        >>> is_private("Private: lent by a friend"), is_private("lent by a friend")
+        (True, False)
+    """
+    return text.strip().casefold().startswith(PRIVATE)

@@ -1,0 +1,1 @@
+"""Pictures, tables and pages from plain values: what leaves the house."""

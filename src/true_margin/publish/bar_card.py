@@ -1,0 +1,70 @@
+"""The bar card: times or amounts from zero, with jaws, the fill of each bar its call."""
+
+from __future__ import annotations
+
+from true_margin.publish.canvas import Canvas, Drawing
+from true_margin.publish.card_data import BarCard, BarRow
+from true_margin.publish.card_frame import Area, Scale, begin, jaws, name_of, rows_in, widest
+from true_margin.publish.looks import LookName, Shape
+
+FIGURE = 34.0
+BESIDE = 27.0
+
+
+def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
+    """Draw a bar card."""
+    canvas, area = begin(shape, look, card.heading)
+    canvas.text(area.x, area.y + 18, card.axis, size=25, ink=canvas.look.mute)
+    area = Area(area.x, area.y + 38, area.width, area.height - 38)
+    tall = shape is Shape.TALL
+    rows = rows_in(area, len(card.rows), 150.0 if tall else 104.0)
+    height = rows[0].height if rows else 0.0
+    size = min(FIGURE, height * (0.34 if tall else 0.5))
+    small = min(BESIDE, size)
+    named = 0.0 if tall else area.width * (0.27 if shape is Shape.WIDE else 0.31)
+    beside = widest([row.beside for row in card.rows], small, "text")
+    shown = widest([row.shown for row in card.rows], size)
+    # The figures stand behind the longest bar; the words on the right edge, one column.
+    end = area.right - beside - (24 if beside else 0)
+    scale = Scale(0.0, max((row.hi for row in card.rows), default=1.0),
+                  area.x + named, end - shown - 24 - area.x - named)  # fmt: skip
+    canvas.line(scale.start, area.y, scale.start, area.y + height * len(rows),
+                ink=canvas.look.ink, thick=2)  # fmt: skip
+    for row, place in zip(card.rows, rows, strict=True):
+        top = place.y
+        if tall:
+            name_of(canvas, row.who, Area(place.x + 12, top, place.width - 12, height * 0.44))
+            middle, half = top + height * 0.66, height * 0.16
+        else:
+            name_of(canvas, row.who, Area(place.x, top, named - 20, height))
+            middle, half = top + height / 2, height * 0.24
+        _bar(canvas, row, scale, middle, half)
+        x = max(scale.at(row.value), scale.at(row.hi)) + 16
+        canvas.text(x, middle + size * 0.34, row.shown, size=size, face="figure")
+        if row.beside:
+            canvas.text(area.right, middle + small * 0.34, row.beside, size=small,
+                        ink=canvas.look.mute, anchor="end")  # fmt: skip
+    return canvas.finish(_alt(card))
+
+
+def _bar(canvas: Canvas, row: BarRow, scale: Scale, middle: float, half: float) -> None:
+    look = canvas.look
+    ink = look.accent if row.who.highlighted else look.mute
+    end = scale.at(row.value)
+    width = end - scale.start
+    top, tall = middle - half, 2 * half
+    if row.call in ("open", "level"):
+        dash = "12 9" if row.call == "open" else None
+        canvas.rect(scale.start, top, width, tall, fill=look.band, stroke=ink, thick=3, dash=dash)
+    else:
+        canvas.rect(scale.start, top, width, tall, fill=ink)
+    jaws(canvas, scale.at(row.lo), scale.at(row.hi), middle, half * 0.8)
+
+
+def _alt(card: BarCard) -> str:
+    lines = [card.heading.title, f"{card.heading.subtitle}. Bars from zero; {card.axis}."]
+    lines += [
+        f"{row.who.label}: {row.shown}{f', {row.beside}' if row.beside else ''}."
+        for row in card.rows
+    ]
+    return "\n".join([*lines, *card.heading.notes, card.heading.source]).strip()

@@ -1,0 +1,152 @@
+"""What a card shows, as plain values; the six kinds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class CardKind(StrEnum):
+    """The kinds of cards."""
+
+    BAR = "bar"
+    RULE = "rule"
+    PRICE = "price"
+    PICK = "pick"
+    SPEC = "spec"
+    PROGRESS = "progress"
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """The words around a card; ``notes`` say what it rests on and what it leaves out."""
+
+    title: str
+    subtitle: str
+    notes: tuple[str, ...]
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class Who:
+    """A setup on a card: its name, its mark, and whether it is to be seen first."""
+
+    label: str
+    mark: int
+    highlighted: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class BarRow:
+    """A setup's time or amount with its interval; ``beside`` is its ratio and call."""
+
+    who: Who
+    value: float
+    lo: float
+    hi: float
+    shown: str
+    call: str
+    beside: str
+
+
+@dataclass(frozen=True, slots=True)
+class BarCard:
+    """Times or amounts as bars from zero."""
+
+    heading: Heading
+    axis: str
+    rows: tuple[BarRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RuleRow:
+    """A setup on the rule: times as fast as the baseline; ``lo`` None for the baseline."""
+
+    who: Who
+    ratio: float
+    lo: float | None
+    hi: float | None
+    shown: str
+    call: str
+
+
+@dataclass(frozen=True, slots=True)
+class RuleCard:
+    """Margins over a baseline on the rule."""
+
+    heading: Heading
+    baseline: str
+    materiality: float
+    rows: tuple[RuleRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PricePoint:
+    """A setup's price and speed; ``over`` where it costs more than the budget."""
+
+    who: Who
+    price: float
+    shown: str
+    ratio: float
+    lo: float
+    hi: float
+    frontier: bool
+    pick: bool
+    over: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PriceCard:
+    """Price against speed, the frontier a stepped line."""
+
+    heading: Heading
+    currency: str
+    baseline: str
+    budget: float | None
+    budget_shown: str
+    points: tuple[PricePoint, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PickCard:
+    """Which machine for a viewer, in a sentence, with what limits it."""
+
+    heading: Heading
+    who: Who | None
+    answer: str
+    lines: tuple[str, ...]
+    facts: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SpecCard:
+    """Specs beside each other; a row is its title, its cells, and whether they differ.
+
+    ``in_block`` is how many setups stand beside each other before a second block begins.
+    """
+
+    heading: Heading
+    columns: tuple[Who, ...]
+    rows: tuple[tuple[str, tuple[str, ...], bool], ...]
+    in_block: int
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """A run on the way: elapsed seconds and the fraction done, from its marks to its end."""
+
+    who: Who
+    points: tuple[tuple[float, float], ...]
+    shown: str
+    complete: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ProgressCard:
+    """Runs beside each other from their marks."""
+
+    heading: Heading
+    runs: tuple[Progress, ...]
+
+
+Card = BarCard | RuleCard | PriceCard | PickCard | SpecCard | ProgressCard

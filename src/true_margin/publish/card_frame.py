@@ -1,0 +1,145 @@
+"""What every card has: margins, heading, footnotes, names of setups, bars and jaws."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from true_margin.publish.canvas import LEADING, Canvas
+from true_margin.publish.card_data import Heading, Who
+from true_margin.publish.lettering import Face, fit, letters
+from true_margin.publish.looks import LOOKS, SIZES, LookName, Shape
+
+MARGIN = 72.0
+TEXT = 34.0
+LEAST = 21.0
+"""Smaller text cannot be read on a phone."""
+
+
+@dataclass(frozen=True, slots=True)
+class Area:
+    """Where something may be drawn, in pixels."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+    @property
+    def right(self) -> float:
+        """Its right end."""
+        return self.x + self.width
+
+    @property
+    def bottom(self) -> float:
+        """Its lower end."""
+        return self.y + self.height
+
+
+@dataclass(frozen=True, slots=True)
+class Scale:
+    """Values on a stretch of pixels; ``turn`` makes them even, as a logarithm does."""
+
+    low: float
+    high: float
+    start: float
+    length: float
+
+    def at(self, value: float) -> float:
+        """The pixel of a value; beyond the ends, the end."""
+        if self.high <= self.low:
+            return self.start
+        part = (value - self.low) / (self.high - self.low)
+        return self.start + min(max(part, 0.0), 1.0) * self.length
+
+
+def begin(shape: Shape, look: LookName, heading: Heading) -> tuple[Canvas, Area]:
+    """Begin a card: heading on top, footnotes at the bottom; gives what is left between."""
+    width, height = SIZES[shape]
+    canvas = Canvas(width, height, LOOKS[look])
+    room = width - 2 * MARGIN
+    title = fit(heading.title, "head", room, 64.0, least=40.0, most_lines=1)
+    y = canvas.lines(MARGIN, MARGIN - 12, title, face="head")
+    if heading.subtitle:
+        subtitle = fit(heading.subtitle, "text", room, 31.0, least=25.0, most_lines=2)
+        y = canvas.lines(MARGIN, y + 4, subtitle, ink=canvas.look.mute)
+    notes = [n for n in (" · ".join(heading.notes), heading.source) if n]
+    fitted = [fit(note, "text", room, 25.0, least=LEAST, most_lines=2) for note in notes]
+    tall = sum(LEADING * f.size * len(f.lines) for f in fitted)
+    top = height - MARGIN + 14 - tall
+    if fitted:
+        canvas.line(MARGIN, top - 14, width - MARGIN, top - 14, ink=canvas.look.line)
+    at = top
+    for each in fitted:
+        at = canvas.lines(MARGIN, at, each, ink=canvas.look.mute)
+    y += 26
+    return canvas, Area(MARGIN, y, room, top - 14 - 22 - y)
+
+
+def name_of(
+    canvas: Canvas, who: Who, area: Area, size: float = TEXT, *, two_lines: bool = False
+) -> None:
+    """Set a setup's mark and name in an area, in the middle of its height.
+
+    With ``two_lines`` a long name is broken before it is made smaller.
+    """
+    mark = min(size * 0.78, area.height * 0.6)
+    room = area.width - mark - 16
+    ink = canvas.look.accent if who.highlighted else None
+    face: Face = "strong"
+    # Two lines at most, and never taller than the area.
+    largest = min(size, area.height * 0.62)
+    fitted = fit(who.label, face, room, largest, least=min(LEAST, largest),
+                 most_lines=2 if two_lines else 1)  # fmt: skip
+    if len(fitted.lines) > 1 and not two_lines:
+        small = min(size, area.height / 2 / LEADING)
+        fitted = fit(who.label, face, room, small, least=min(LEAST, small), most_lines=2)
+    while LEADING * fitted.size * len(fitted.lines) > area.height and fitted.size > 9:
+        fitted = fit(who.label, face, room, fitted.size * 0.9, least=9.0, most_lines=9)
+    tall = LEADING * fitted.size * len(fitted.lines)
+    middle = area.y + area.height / 2
+    canvas.mark(who.mark, area.x + mark / 2, middle, mark)
+    canvas.lines(area.x + mark + 16, middle - tall / 2, fitted, face=face, ink=ink)
+
+
+def rows_in(area: Area, count: int, most: float) -> list[Area]:
+    """Divide an area into rows from the top on, none taller than ``most``."""
+    height = min(area.height / max(count, 1), most)
+    return [Area(area.x, area.y + i * height, area.width, height) for i in range(count)]
+
+
+def widest(texts: Sequence[str], size: float, face: Face = "figure") -> float:
+    """The width of the widest of some texts, 0 for none."""
+    own = letters(face)
+    return max((own.width(text, size) for text in texts), default=0.0)
+
+
+def jaws(canvas: Canvas, x1: float, x2: float, y: float, half: float) -> None:
+    """Draw an interval: a line with square ends, like the jaws of a caliper."""
+    ink = canvas.look.ink
+    canvas.line(x1, y, x2, y, ink=ink, thick=3)
+    for x in (x1, x2):
+        canvas.line(x, y - half, x, y + half, ink=ink, thick=4)
+
+
+def call_bar(
+    canvas: Canvas, x1: float, x2: float, y: float, half: float, call: str,
+    inside: tuple[float, float] | None = None,
+) -> None:  # fmt: skip
+    """Draw the bar of an interval, its fill the call; ``inside`` is its part in the band."""
+    look = canvas.look
+    if call in ("clear", "ahead"):
+        canvas.rect(x1, y - half, x2 - x1, 2 * half, fill=look.ink)
+        if call == "ahead" and inside is not None:
+            left, right = inside
+            fill = look.paper or look.halo or look.line
+            canvas.rect(left, y - half, right - left, 2 * half, fill=fill)
+            canvas.rect(left, y - half, right - left, 2 * half, fill="url(#hatch)",
+                        stroke=look.ink, thick=3)  # fmt: skip
+    elif call == "level":
+        canvas.rect(x1, y - half, x2 - x1, 2 * half, stroke=look.mute, thick=3)
+    else:
+        canvas.rect(x1, y - half, x2 - x1, 2 * half, stroke=look.ink, thick=3, dash="10 8")
+    ends = look.mute if call == "level" else look.ink
+    for x in (x1, x2):
+        canvas.line(x, y - 2 * half, x, y + 2 * half, ink=ends, thick=4)

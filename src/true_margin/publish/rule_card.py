@@ -1,0 +1,107 @@
+"""The rule card: margins over a baseline on the one scale that every screen uses."""
+
+from __future__ import annotations
+
+import math
+
+from true_margin.publish.canvas import Canvas, Drawing
+from true_margin.publish.card_data import RuleCard, RuleRow
+from true_margin.publish.card_frame import (
+    Area,
+    Scale,
+    begin,
+    call_bar,
+    name_of,
+    rows_in,
+    widest,
+)
+from true_margin.publish.looks import LookName, Shape
+
+TICKS = (0.1, 0.2, 0.25, 0.33, 0.5, 0.67, 0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 2.0, 3.0, 4.0, 6.0, 8.0,
+         10.0, 16.0, 32.0)  # fmt: skip
+FIGURE = 32.0
+
+
+def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
+    """Draw a rule card."""
+    canvas, area = begin(shape, look, card.heading)
+    tall = shape is Shape.TALL
+    named = 0.0 if tall else area.width * (0.27 if shape is Shape.WIDE else 0.31)
+    rows = len(card.rows)
+    body = Area(area.x, area.y + 64, area.width, area.height - 64)
+    places = rows_in(body, rows, 140.0 if tall else 100.0)
+    height = places[0].height if places else 0.0
+    size = min(FIGURE, height * (0.3 if tall else 0.46))
+    shown = widest([row.shown for row in card.rows], size)
+    start = area.x + named + 8
+    scale = log_scale(card, start, area.right - shown - 28 - start)
+    _axis(canvas, scale, area.y + 54, body.y + height * rows, card)
+    for row, place in zip(card.rows, places, strict=True):
+        if tall:
+            name_of(canvas, row.who, Area(place.x, place.y, place.width, height * 0.44))
+            middle = place.y + height * 0.68
+        else:
+            name_of(canvas, row.who, Area(place.x, place.y, named - 20, height))
+            middle = place.y + height / 2
+        canvas.line(scale.start, middle, scale.start + scale.length, middle,
+                    ink=canvas.look.line)  # fmt: skip
+        _row(canvas, row, scale, middle, min(height * 0.12, 14.0), card.materiality)
+        canvas.text(area.right, middle + size * 0.34, row.shown, size=size, face="figure",
+                    anchor="end")  # fmt: skip
+    return canvas.finish(_alt(card))
+
+
+def log_scale(card: RuleCard, start: float, length: float) -> Scale:
+    """The scale of the rule: fits what is shown, 1x and the band always in view."""
+    ends = [1 / (1 + card.materiality), 1 + card.materiality]
+    for row in card.rows:
+        ends += [x for x in (row.ratio, row.lo, row.hi) if x is not None]
+    low, high = math.log(min(ends)), math.log(max(ends))
+    room = 0.06 * (high - low) + 0.01
+    return Scale(low - room, high + room, start, length)
+
+
+def _axis(canvas: Canvas, scale: Scale, y: float, bottom: float, card: RuleCard) -> None:
+    look = canvas.look
+    low, high = (scale.at(math.log(x)) for x in (1 / (1 + card.materiality), 1 + card.materiality))
+    canvas.rect(low, y, high - low, bottom - y, fill=look.band)
+    canvas.line(scale.start, y, scale.start + scale.length, y, thick=2)
+    taken = -1e9
+    one = scale.at(0.0)
+    ticks = [t for t in TICKS if scale.low <= math.log(t) <= scale.high]
+    for tick in sorted(ticks, key=lambda t: (t != 1.0, t)):
+        x = scale.at(math.log(tick))
+        words = f"{tick:g}×"
+        clear = abs(x - one) > 90 or tick == 1.0
+        if not clear or (tick != 1.0 and x < taken):
+            continue
+        canvas.line(x, y - 14, x, y, thick=2)
+        canvas.text(x, y - 22, words, size=25, face="figure", anchor="middle",
+                    ink=look.ink if tick == 1.0 else look.mute)  # fmt: skip
+        if tick != 1.0:
+            taken = x + 90
+    canvas.line(one, y, one, bottom, thick=2)
+
+
+def _row(
+    canvas: Canvas, row: RuleRow, scale: Scale, middle: float, half: float, materiality: float
+) -> None:
+    x = scale.at(math.log(row.ratio))
+    if row.lo is None or row.hi is None:
+        canvas.mark(row.who.mark, x, middle, 3.2 * half)
+        return
+    x1, x2 = scale.at(math.log(row.lo)), scale.at(math.log(row.hi))
+    edges = (scale.at(-math.log1p(materiality)), scale.at(math.log1p(materiality)))
+    left, right = max(x1, edges[0]), min(x2, edges[1])
+    call_bar(canvas, x1, x2, middle, half, row.call, (left, right) if right > left else None)
+    notch = (canvas.look.paper or canvas.look.halo) if row.call == "clear" else canvas.look.ink
+    reach = half if row.call == "clear" else 2 * half
+    canvas.line(x, middle - reach, x, middle + reach, ink=notch, thick=5)
+
+
+def _alt(card: RuleCard) -> str:
+    lines = [card.heading.title, f"{card.heading.subtitle}. Times as fast as {card.baseline}."]
+    for row in card.rows:
+        base = ", the baseline" if row.call == "baseline" else ""
+        lines.append(f"{row.who.label}: {row.shown}{base}.")
+    return "\n".join([*lines, *card.heading.notes, card.heading.source]).strip()

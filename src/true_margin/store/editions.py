@@ -1,0 +1,100 @@
+"""Links to public pages, and editions, in the store; nothing is deleted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from true_margin.store.errors import MissingRowError
+from true_margin.store.rows import get_row, insert_row, record_of
+from true_margin.store.tables import ShootoutRow
+from true_margin.store.tables_publish import EditionRow, LinkRow
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """A secret link to a public page; ``token`` is its secret part."""
+
+    id: UUID
+    shootout_id: UUID
+    token: str
+    revoked_at: datetime | None
+    created_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Edition:
+    """An edition: ``frozen_id`` is the copy that it shows, ``changes`` since the last one."""
+
+    id: UUID
+    shootout_id: UUID
+    number: int
+    frozen_id: UUID
+    frozen_slug: str
+    note: str | None
+    changes: list[str]
+    who: str
+    created_at: datetime
+
+
+def list_links(session: Session, shootout_id: UUID) -> tuple[Link, ...]:
+    """List the links of a shootout, newest first."""
+    rows = session.scalars(
+        select(LinkRow)
+        .where(LinkRow.shootout_id == shootout_id)
+        .order_by(LinkRow.created_at.desc(), LinkRow.id)
+    )
+    return tuple(record_of(row, Link) for row in rows)
+
+
+def find_link(session: Session, token: str) -> Link | None:
+    """Find a link that is not revoked by its secret part."""
+    row = session.scalar(
+        select(LinkRow).where(LinkRow.token == token, LinkRow.revoked_at.is_(None))
+    )
+    return None if row is None else record_of(row, Link)
+
+
+def add_link(session: Session, shootout_id: UUID, token: str) -> UUID:
+    """Add a link."""
+    return insert_row(session, LinkRow, {"shootout_id": shootout_id, "token": token})
+
+
+def revoke_link(session: Session, shootout_id: UUID, link_id: UUID, at: datetime) -> None:
+    """Revoke a link of a shootout for ever.
+
+    Raises:
+        MissingRowError: the shootout has no such link.
+    """
+    row = get_row(session, LinkRow, link_id, "link")
+    if row.shootout_id != shootout_id:
+        raise MissingRowError("link", link_id)
+    row.revoked_at = row.revoked_at or at
+    session.flush()
+
+
+def list_editions(session: Session, shootout_id: UUID) -> tuple[Edition, ...]:
+    """List the editions of a shootout, newest first."""
+    rows = session.execute(
+        select(EditionRow, ShootoutRow.slug)
+        .join(ShootoutRow, ShootoutRow.id == EditionRow.frozen_id)
+        .where(EditionRow.shootout_id == shootout_id)
+        .order_by(EditionRow.number.desc())
+    )
+    return tuple(record_of(row, Edition, frozen_slug=slug) for row, slug in rows)
+
+
+def add_edition(
+    session: Session, shootout_id: UUID, number: int, frozen_id: UUID, *,
+    note: str | None, changes: Sequence[str], who: str,
+) -> UUID:  # fmt: skip
+    """Add an edition, with the frozen copy that it shows."""
+    return insert_row(session, EditionRow, {
+        "shootout_id": shootout_id, "number": number, "frozen_id": frozen_id, "note": note,
+        "changes": list(changes), "who": who,
+    })  # fmt: skip

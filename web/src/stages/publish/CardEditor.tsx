@@ -1,0 +1,133 @@
+import { useQuery } from "@tanstack/react-query"
+import { useRetireCard } from "../../api/cards"
+import type { Schemas } from "../../api/client"
+import { cardsQuery } from "../../api/picks"
+import { tasksQuery } from "../../api/queries"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { CardSetups } from "./CardSetups"
+import { KINDS } from "./NewCard"
+import { useCardDraft } from "./useCardDraft"
+
+/** What a card shows and says; every change is kept by itself. */
+export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardView"] }) {
+  const draft = useCardDraft(slug, view)
+  const retire = useRetireCard(slug)
+  const tasks = useQuery(tasksQuery(slug)).data ?? []
+  const viewers = useQuery(cardsQuery(slug)).data ?? []
+  const about = KINDS.find((each) => each.kind === view.card.kind)?.about ?? null
+  const timed = tasks.map((sheet) => sheet.task).filter((task) => task.measure !== "observation")
+  const own = (field: "title" | "subtitle" | "source") =>
+    view.card[field] === null ? null : (
+      <button
+        type="button"
+        className="underline"
+        onClick={() => draft.send({ [field]: null } as never)}
+      >
+        As the data gives it
+      </button>
+    )
+  return (
+    <section aria-label="What the card shows" className="min-w-0 space-y-2">
+      <p className="text-[13px] text-mute" aria-live="polite">
+        {draft.unkept ? "not kept yet" : "kept"}
+      </p>
+      <ProblemNote error={draft.error ?? retire.error}>
+        {draft.stale && (
+          <span>
+            {" "}
+            <button type="button" className="underline" onClick={draft.keepMine}>
+              Keep mine
+            </button>{" "}
+            <button type="button" className="underline" onClick={draft.takeTheirs}>
+              Take theirs
+            </button>
+          </span>
+        )}
+      </ProblemNote>
+      {(about === "task" || about === "mix") && (
+        <label className="block text-[13px] text-mute">
+          Task
+          <select
+            className="select select-sm mt-0.5 w-full bg-page text-base-content"
+            value={view.card.task_id ?? ""}
+            onChange={(event) => draft.send({ task_id: event.target.value || null } as never)}
+          >
+            {(about === "mix" || view.card.task_id === null) && (
+              <option value="">{about === "mix" ? "All tasks" : "Choose a task"}</option>
+            )}
+            {timed.map((task) => (
+              <option key={task.id} value={task.id}>
+                {task.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {about === "viewer" && (
+        <label className="block text-[13px] text-mute">
+          Viewer
+          <select
+            className="select select-sm mt-0.5 w-full bg-page text-base-content"
+            value={view.card.viewer_id ?? ""}
+            onChange={(event) => draft.send({ viewer_id: event.target.value || null } as never)}
+          >
+            {view.card.viewer_id === null && <option value="">Choose a viewer</option>}
+            {viewers.map((each) => (
+              <option key={each.viewer.id} value={each.viewer.id}>
+                {each.viewer.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {!view.problem && (
+        <>
+          <TextField
+            label="Title"
+            hint={own("title")}
+            maxLength={200}
+            value={draft.words.title}
+            onText={(text) => draft.type("title", text)}
+          />
+          <TextField
+            label="Subtitle"
+            hint={own("subtitle")}
+            maxLength={300}
+            value={draft.words.subtitle}
+            onText={(text) => draft.type("subtitle", text)}
+          />
+          <TextField
+            label="Source line"
+            hint={own("source")}
+            maxLength={300}
+            value={draft.words.source}
+            onText={(text) => draft.type("source", text)}
+          />
+          <TextField
+            label="Seconds in the film"
+            inputMode="decimal"
+            value={draft.words.seconds}
+            onText={(text) => draft.type("seconds", text)}
+          />
+          {view.setup_ids.length > 0 && (
+            <CardSetups
+              slug={slug}
+              view={view}
+              onChange={(setups) => draft.send({ setups } as never)}
+            />
+          )}
+        </>
+      )}
+      <button
+        type="button"
+        className="text-[13px] text-mute underline"
+        onClick={() =>
+          retire.mutate({ id: view.card.id, version: view.card.version, retired: true })
+        }
+      >
+        Retire card
+      </button>
+    </section>
+  )
+}

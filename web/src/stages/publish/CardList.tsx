@@ -1,0 +1,66 @@
+import { useOrderCards } from "../../api/cards"
+import type { Schemas } from "../../api/client"
+import { ProblemNote } from "../../parts/ProblemNote"
+
+/** The kept cards in their order, which is that of the timeline. */
+export function CardList({
+  slug,
+  cards,
+  current,
+  onOpen,
+}: {
+  slug: string
+  cards: Schemas["CardView"][]
+  current: string | undefined
+  onOpen: (id: string) => void
+}) {
+  const order = useOrderCards(slug)
+  const move = (at: number, by: number) => {
+    const ids = cards.map((each) => each.card.id)
+    const [one] = ids.splice(at, 1)
+    if (one) ids.splice(at + by, 0, one)
+    order.mutate(ids)
+  }
+  return (
+    <section aria-label="Kept cards">
+      <ol className="text-[13px]">
+        {cards.map((each, at) => (
+          <li key={each.card.id} className="flex gap-1 border-t border-line py-1">
+            <button
+              type="button"
+              aria-current={each.card.id === current ? "true" : undefined}
+              className={`min-h-9 min-w-0 flex-1 text-left ${
+                each.card.id === current ? "font-bold" : ""
+              }`}
+              onClick={() => onOpen(each.card.id)}
+            >
+              <span className="block break-words">{each.title}</span>
+              <span className={`block text-[12px] ${each.problem ? "text-accent" : "text-mute"}`}>
+                {each.card.kind} card{each.problem ? ": shows nothing" : ""}
+              </span>
+            </button>
+            <button
+              type="button"
+              className="w-7 text-mute disabled:opacity-40"
+              aria-label={`Move ${each.title} up`}
+              disabled={at === 0}
+              onClick={() => move(at, -1)}
+            >
+              ↑
+            </button>
+            <button
+              type="button"
+              className="w-7 text-mute disabled:opacity-40"
+              aria-label={`Move ${each.title} down`}
+              disabled={at === cards.length - 1}
+              onClick={() => move(at, 1)}
+            >
+              ↓
+            </button>
+          </li>
+        ))}
+      </ol>
+      <ProblemNote error={order.error} />
+    </section>
+  )
+}

@@ -1,0 +1,111 @@
+import { useQuery } from "@tanstack/react-query"
+import type { Schemas } from "../../api/client"
+import { lineupQuery } from "../../api/queries"
+import { SetupMark } from "../../parts/SetupMark"
+import { useSetupPlaces } from "../../parts/useSetupPlaces"
+
+type Chosen = { order?: string[]; highlighted?: string[]; left_out?: string[] }
+
+/** Which setups stand on a card, which first, which marked; those left out are counted on it. */
+export function CardSetups({
+  slug,
+  view,
+  onChange,
+}: {
+  slug: string
+  view: Schemas["CardView"]
+  onChange: (setups: Chosen) => void
+}) {
+  const setups = useQuery(lineupQuery(slug)).data?.setups ?? []
+  const placeOf = useSetupPlaces(slug)
+  const known = view.card.setups as Chosen
+  const marked = known.highlighted ?? []
+  const out = known.left_out ?? []
+  const flip = (list: string[], id: string) =>
+    list.includes(id) ? list.filter((each) => each !== id) : [...list, id]
+  const move = (at: number, by: number) => {
+    const ids = [...view.setup_ids]
+    const [one] = ids.splice(at, 1)
+    if (one) ids.splice(at + by, 0, one)
+    onChange({ order: ids })
+  }
+  return (
+    <fieldset className="min-w-0">
+      <legend className="text-[13px] text-mute">Setups on it</legend>
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr className="text-left text-[12px] text-mute">
+            <th className="font-normal">shown</th>
+            <th className="font-normal">marked</th>
+            <th className="font-normal">setup</th>
+            <th>
+              <span className="sr-only">order</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {view.setup_ids.map((id, at) => {
+            const label = setups.find((each) => each.id === id)?.label ?? "?"
+            return (
+              <tr key={id} className="border-t border-line">
+                <td className="py-1">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm"
+                    aria-label={`Show ${label}`}
+                    checked={!out.includes(id)}
+                    onChange={() => onChange({ left_out: flip(out, id) })}
+                  />
+                </td>
+                <td>
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm"
+                    aria-label={`Mark ${label}`}
+                    checked={marked.includes(id)}
+                    onChange={() => onChange({ highlighted: flip(marked, id) })}
+                  />
+                </td>
+                <td className="min-w-0">
+                  <span className="flex items-center gap-1.5">
+                    <SetupMark index={placeOf(id)} size={11} />
+                    <span className="break-words">{label}</span>
+                  </span>
+                </td>
+                <td className="text-right whitespace-nowrap">
+                  <button
+                    type="button"
+                    className="w-6 text-mute disabled:opacity-40"
+                    aria-label={`Move ${label} up`}
+                    disabled={at === 0}
+                    onClick={() => move(at, -1)}
+                  >
+                    ↑
+                  </button>
+                  <button
+                    type="button"
+                    className="w-6 text-mute disabled:opacity-40"
+                    aria-label={`Move ${label} down`}
+                    disabled={at === view.setup_ids.length - 1}
+                    onClick={() => move(at, 1)}
+                  >
+                    ↓
+                  </button>
+                </td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+      {(known.order ?? []).length > 0 && (
+        <button
+          type="button"
+          className="mt-1 text-[13px] text-mute underline"
+          onClick={() => onChange({ order: [] })}
+        >
+          Order by speed again
+        </button>
+      )}
+    </fieldset>
+  )
+}

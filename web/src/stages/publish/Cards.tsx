@@ -1,0 +1,53 @@
+import { useQuery } from "@tanstack/react-query"
+import { useNavigate } from "@tanstack/react-router"
+import { useState } from "react"
+import { keptCardsQuery } from "../../api/cards"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { CardEditor } from "./CardEditor"
+import { CardList } from "./CardList"
+import { CardPicture } from "./CardPicture"
+import { NewCard } from "./NewCard"
+import { RetiredCards } from "./RetiredCards"
+
+/** Kept cards: the list, one as it is exported, and what it shows. */
+export function Cards({ slug, chosen }: { slug: string; chosen: string | undefined }) {
+  const cards = useQuery(keptCardsQuery(slug))
+  const navigate = useNavigate({ from: "/s/$slug/publish" })
+  const [shape, setShape] = useState("wide")
+  const [look, setLook] = useState("day")
+  const open = (id: string) => void navigate({ search: { view: "cards", card: id } })
+  if (cards.error) return <ProblemNote error={cards.error} />
+  if (!cards.data) return <p>Reading the book…</p>
+  const standing = cards.data.filter((each) => each.card.retired_at === null)
+  const view = standing.find((each) => each.card.id === chosen) ?? standing[0]
+  return (
+    <div className="cards">
+      <div className="min-w-0">
+        <CardList slug={slug} cards={standing} current={view?.card.id} onOpen={open} />
+        <NewCard slug={slug} onOpen={open} />
+        <RetiredCards
+          slug={slug}
+          cards={cards.data.filter((each) => each.card.retired_at !== null)}
+        />
+      </div>
+      {view ? (
+        <>
+          <CardPicture
+            slug={slug}
+            view={view}
+            shape={shape}
+            look={look}
+            onShape={setShape}
+            onLook={setLook}
+          />
+          <CardEditor key={view.card.id} slug={slug} view={view} />
+        </>
+      ) : (
+        <p className="max-w-xl text-[13px] text-mute">
+          No card is kept yet. Keep one: it is drawn from the book each time, so that it is never
+          older than the runs.
+        </p>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,62 @@
+import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
+import { useAddCard } from "../../api/cards"
+import type { Schemas } from "../../api/client"
+import { cardsQuery } from "../../api/picks"
+import { tasksQuery } from "../../api/queries"
+import { ProblemNote } from "../../parts/ProblemNote"
+
+type Kind = Schemas["NewCard"]["kind"]
+
+/** The kinds of cards, and what each is about. */
+export const KINDS: { kind: Kind; words: string; about: "task" | "mix" | "viewer" | null }[] = [
+  { kind: "bar", words: "Bars: times of one task", about: "task" },
+  { kind: "rule", words: "Rule: margins over the baseline", about: "mix" },
+  { kind: "price", words: "Price against speed", about: "viewer" },
+  { kind: "pick", words: "Pick of a viewer", about: "viewer" },
+  { kind: "spec", words: "Specs side by side", about: null },
+  { kind: "progress", words: "Progress of runs", about: "task" },
+]
+
+/** Keeps another card; what it is about can be changed afterwards. */
+export function NewCard({ slug, onOpen }: { slug: string; onOpen: (id: string) => void }) {
+  const add = useAddCard(slug)
+  const [kind, setKind] = useState<Kind>("bar")
+  const tasks = useQuery(tasksQuery(slug)).data ?? []
+  const viewers = useQuery(cardsQuery(slug)).data ?? []
+  const about = KINDS.find((each) => each.kind === kind)?.about ?? null
+  const task = tasks.find((sheet) => sheet.task.measure !== "observation")?.task.id ?? null
+  const viewer = viewers.find((each) => each.viewer.retired_at === null)?.viewer.id ?? null
+  const keep = () =>
+    add.mutate(
+      {
+        kind,
+        seconds: 6,
+        ...(about === "task" ? { task_id: task } : {}),
+        ...(about === "viewer" ? { viewer_id: viewer } : {}),
+      },
+      { onSuccess: (made) => onOpen(made.card.id) },
+    )
+  return (
+    <div className="mt-3 border-t border-line pt-3">
+      <label className="block text-[13px] text-mute">
+        Another card
+        <select
+          className="select select-sm mt-0.5 w-full bg-page text-base-content"
+          value={kind}
+          onChange={(event) => setKind(event.target.value as Kind)}
+        >
+          {KINDS.map((each) => (
+            <option key={each.kind} value={each.kind}>
+              {each.words}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="btn btn-sm mt-2 h-8" disabled={add.isPending} onClick={keep}>
+        Keep card
+      </button>
+      <ProblemNote error={add.error} />
+    </div>
+  )
+}

@@ -1,0 +1,151 @@
+import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
+import { publicQuery, usePublic } from "../../api/cards"
+import type { Schemas } from "../../api/client"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { day } from "../../theme/format"
+
+/** What strangers may read: numbered frozen editions behind secret links. */
+export function PublicPage({ slug }: { slug: string }) {
+  const stored = useQuery(publicQuery(slug))
+  const change = usePublic(slug)
+  const [note, setNote] = useState("")
+  const view = stored.data
+  if (stored.error) return <ProblemNote error={stored.error} />
+  if (!view) return <p>Reading the book…</p>
+  const newest = view.editions[0]
+  const next = (newest?.number ?? 0) + 1
+  const standing = view.links.filter((link) => link.revoked_at === null)
+  const publish = () => change.mutate({ publish: note }, { onSuccess: () => setNote("") })
+  return (
+    <div className="max-w-3xl text-[14px]">
+      <p className="text-mute">
+        An edition is a frozen copy that anybody with the link can read, without signing in and
+        without a script. The script, retired viewers and cards, archived machines, screen pictures,
+        names of persons, and notes that begin with “private” stay here.
+      </p>
+      <section aria-label="Links" className="mt-4">
+        <h2 className="text-[14px]">Links</h2>
+        {standing.length === 0 && (
+          <p className="text-[13px] text-mute">
+            {newest ? "Every link is revoked: nobody can read the page." : "None yet."}
+          </p>
+        )}
+        <ul>
+          {standing.map((link) => (
+            <LinkLine
+              key={link.id}
+              link={link}
+              onRevoke={() => change.mutate({ revoke: link.id })}
+            />
+          ))}
+        </ul>
+        {newest && (
+          <button
+            type="button"
+            className="mt-1 text-[13px] text-mute underline"
+            onClick={() => change.mutate("link")}
+          >
+            Make another link
+          </button>
+        )}
+      </section>
+      <section aria-label="Next edition" className="mt-5">
+        <h2 className="text-[14px]">Edition {next}</h2>
+        {newest && view.waiting.length === 0 && (
+          <p className="text-[13px] text-mute">
+            Nothing has changed since edition {newest.number}.
+          </p>
+        )}
+        {view.waiting.length > 0 && (
+          <>
+            <p className="text-[13px] text-mute">
+              It will say what changed since {newest?.number}:
+            </p>
+            <ul className="text-[13px]">
+              {view.waiting.map((line) => (
+                <li key={line} className="border-t border-line py-1">
+                  {line}
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        <label className="mt-2 block text-[13px] text-mute">
+          What readers should know of it
+          <textarea
+            className="textarea mt-0.5 w-full bg-page text-base-content"
+            rows={2}
+            maxLength={1000}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </label>
+        <button
+          type="button"
+          className="btn btn-sm btn-primary mt-2 h-9"
+          disabled={change.isPending}
+          onClick={publish}
+        >
+          {change.isPending ? "Freezing…" : `Publish edition ${next}`}
+        </button>
+        <ProblemNote error={change.error} />
+      </section>
+      {view.editions.length > 0 && (
+        <section aria-label="Editions" className="mt-6">
+          <h2 className="text-[14px]">Published</h2>
+          <ol className="text-[13px]">
+            {view.editions.map((edition) => (
+              <li key={edition.id} className="border-t border-line py-1.5">
+                <strong>Edition {edition.number}</strong>{" "}
+                <span className="text-mute">
+                  {day(edition.created_at)}, {edition.who}
+                </span>
+                {edition.note && <span className="block">{edition.note}</span>}
+                {edition.changes.map((line) => (
+                  <span key={line} className="block text-mute">
+                    {line}
+                  </span>
+                ))}
+              </li>
+            ))}
+          </ol>
+        </section>
+      )}
+    </div>
+  )
+}
+
+/** One secret link, to open or to revoke; revoking asks once more. */
+function LinkLine({ link, onRevoke }: { link: Schemas["Link"]; onRevoke: () => void }) {
+  const [sure, setSure] = useState(false)
+  const path = `/p/${link.token}`
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 gap-y-1 border-t border-line py-1.5">
+      <a className="min-w-0 break-all underline" href={path} target="_blank" rel="noreferrer">
+        {window.location.origin}
+        {path}
+      </a>
+      <span className="text-[13px] text-mute">since {day(link.created_at)}</span>
+      {sure ? (
+        <span className="text-[13px]">
+          Whoever has it finds nothing any more.{" "}
+          <button type="button" className="text-accent underline" onClick={onRevoke}>
+            Revoke for ever
+          </button>{" "}
+          <button type="button" className="underline" onClick={() => setSure(false)}>
+            Leave it
+          </button>
+        </span>
+      ) : (
+        <button
+          type="button"
+          className="text-[13px] text-mute underline"
+          onClick={() => setSure(true)}
+        >
+          Revoke
+        </button>
+      )}
+    </li>
+  )
+}

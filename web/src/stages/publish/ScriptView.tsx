@@ -1,0 +1,78 @@
+import type { Schemas } from "../../api/client"
+import { useSeeScript } from "../../api/publish"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { ClaimList } from "./ClaimList"
+import { OfferedLines } from "./OfferedLines"
+import { ScriptDesk } from "./ScriptDesk"
+import { ScriptNames } from "./ScriptNames"
+import { useScript } from "./useScript"
+
+/** The script desk: each claim of the script checked against the book. */
+export function ScriptView({ slug }: { slug: string }) {
+  const script = useScript(slug)
+  const see = useSeeScript(slug)
+  const view = script.stored.data
+  if (script.stored.error) return <ProblemNote error={script.stored.error} />
+  if (!view) return <p>Reading the book…</p>
+  const say = (claim: Schemas["CheckedLine"]) => {
+    if (!claim.say) return
+    const lines = script.text.split("\n")
+    const at = claim.line - 1
+    lines[at] = (lines[at] ?? "").replace(claim.text, claim.say)
+    script.type(lines.join("\n"))
+  }
+  const accept = (line: number) => {
+    const claim = script.claims.find((each) => each.line === line && each.verdict !== "holds")
+    if (claim) say(claim)
+  }
+  const changed = script.claims.filter((claim) => claim.was !== null).length
+  return (
+    <>
+      <div className="mb-1 flex min-h-7 items-center justify-end gap-3">
+        <span className="text-[13px] text-mute" aria-live="polite">
+          {script.unkept ? "not kept yet" : "kept"}
+        </span>
+        {changed > 0 && !script.unkept && (
+          <button type="button" className="btn btn-sm h-7" onClick={() => see.mutate(view.version)}>
+            Seen: {changed} changed
+          </button>
+        )}
+      </div>
+      <ProblemNote error={script.error ?? see.error}>
+        {script.stands && (
+          <span>
+            {" "}
+            <button type="button" className="underline" onClick={script.keepMine}>
+              Keep mine
+            </button>{" "}
+            <button type="button" className="underline" onClick={script.takeTheirs}>
+              Take theirs
+            </button>
+          </span>
+        )}
+      </ProblemNote>
+      <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
+        <div>
+          <ScriptDesk
+            text={script.text}
+            claims={script.claims}
+            onText={script.type}
+            onAccept={accept}
+          />
+          <p className="mt-1 text-[12px] text-mute">
+            Ctrl Enter on a line says what holds instead. Lines that claim nothing are left alone.
+          </p>
+        </div>
+        <section aria-label="Claims">
+          <h2 className="mb-1 text-[14px]">Claims</h2>
+          <ClaimList slug={slug} claims={script.claims} onSay={say} />
+          <ScriptNames slug={slug} view={view} />
+        </section>
+      </div>
+      <OfferedLines
+        view={view}
+        onAdd={(line) => script.type(`${script.text.replace(/\n*$/, "\n")}${line}\n`)}
+      />
+    </>
+  )
+}
