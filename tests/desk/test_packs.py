@@ -20,6 +20,7 @@ def comparable(pack: Pack) -> Pack:
     asked = {inquiry.id: str(place) for place, inquiry in enumerate(pack.inquiries)}
     return pack.model_copy(
         update={
+            "shootout": pack.shootout.model_copy(update={"id": None}),
             "runs": [r.model_copy(update={"id": places[r.id]}) for r in sorted(pack.runs, key=lambda r: r.place)],
             "inquiries": [i.model_copy(update={"id": asked[i.id]}) for i in pack.inquiries],
             "inquiry_runs": sorted((asked[link.inquiry], places[link.run]) for link in pack.inquiry_runs),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Literal
+from uuid import UUID
 
 from pydantic import Field
 
@@ -40,8 +41,9 @@ from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackVi
 
 
 class PackShootout(PackRow):
-    """The comparison itself; one row."""
+    """The comparison itself; one row. Its id says which shootout a pack can update."""
 
+    id: UUID | None = None
     name: Name
     subject: Name = "machine"
     currency: Currency = "EUR"

@@ -8,7 +8,7 @@ from true_margin.publish.card_frame import Area, Scale, begin, jaws, name_of, ro
 from true_margin.publish.looks import LookName, Shape
 
 FIGURE = 34.0
-BESIDE = 27.0
+BESIDE = 30.0
 
 
 def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:

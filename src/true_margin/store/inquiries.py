@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any
 from uuid import UUID
@@ -44,6 +44,12 @@ def inquiry_home(session: Session, inquiry_id: UUID) -> UUID:
     """
     home: UUID = get_row(session, InquiryRow, inquiry_id, "inquiry").shootout_id
     return home
+
+
+def any_known(session: Session, keys: Sequence[UUID]) -> bool:
+    """Say whether an inquiry has one of these ids."""
+    found = session.scalar(select(InquiryRow.id).where(InquiryRow.id.in_(keys)).limit(1))
+    return found is not None
 
 
 def add_inquiry(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:

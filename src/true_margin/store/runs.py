@@ -107,6 +107,11 @@ def next_place(session: Session, shootout_id: UUID) -> int:
     return (last or 0) + 1
 
 
+def any_known(session: Session, keys: Sequence[UUID]) -> bool:
+    """Say whether a run has one of these ids."""
+    return session.scalar(select(RunRow.id).where(RunRow.id.in_(keys)).limit(1)) is not None
+
+
 def add_run(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
     """Add a run."""
     return insert_row(session, RunRow, {"shootout_id": shootout_id, **fields})
@@ -150,6 +155,21 @@ def revise_run(
         session, RunRevisionRow,
         {"run_id": run.id, "version": version, "before": before, "who": who, "why": why},
     )  # fmt: skip
+
+
+def follow_run(session: Session, run: records.Run, version: int, fields: Mapping[str, Any]) -> None:
+    """Bring a run to a later version whose history is added beside it.
+
+    Raises:
+        StaleVersionError: it was changed since.
+    """
+    update_row(
+        session, RunRow, run.id, run.version, fields,
+        what="run", current=lambda: get_run(session, run.id),
+    )  # fmt: skip
+    # The history that comes with it counts further than one.
+    get_row(session, RunRow, run.id, "run").version = version
+    session.flush()
 
 
 def add_revision(session: Session, run_id: UUID, fields: Mapping[str, Any]) -> UUID:

@@ -49,6 +49,12 @@ def get_shootout(session: Session, slug: str) -> records.Shootout:
     return record_of(row, records.Shootout)
 
 
+def find_by_id(session: Session, shootout_id: UUID) -> records.Shootout | None:
+    """Find a shootout by its id."""
+    row = session.get(ShootoutRow, shootout_id)
+    return None if row is None else record_of(row, records.Shootout)
+
+
 def slug_of(session: Session, shootout_id: UUID) -> str:
     """Give the address of a shootout.
 

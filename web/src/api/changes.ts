@@ -308,6 +308,26 @@ export async function importPack(file: File): Promise<Schemas["Shootout"]> {
   return made
 }
 
+/** Says what a pack would do; nothing is stored. */
+export function previewPack(file: File): Promise<Schemas["PackPreview"]> {
+  const form = new FormData()
+  form.append("file", file)
+  return postForm<Schemas["PackPreview"]>("/api/v1/packs/preview", form)
+}
+
+/** Takes over what a pack has beyond the shootout that it was held against. */
+export async function updateFromPack(
+  file: File,
+  preview: Schemas["PackPreview"],
+): Promise<Schemas["Shootout"]> {
+  const form = new FormData()
+  form.append("file", file)
+  const address = `/api/v1/shootouts/${preview.slug}/pack?revision=${preview.revision}`
+  const made = await postForm<Schemas["Shootout"]>(address, form)
+  await queryClient.invalidateQueries()
+  return made
+}
+
 /** Keeps a file of a timeline, as saved on a setup, or as the reviewer keeps it. */
 export function useAddTimelineFile(slug: string, timelineId: string) {
   return useMutation({

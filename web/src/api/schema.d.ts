@@ -284,6 +284,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Pack
+         * @description Say what a zipped data pack would do; stores nothing.
+         */
+        post: operations["preview_pack_api_v1_packs_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pictures/{picture_id}": {
         parameters: {
             query?: never;
@@ -1337,7 +1357,11 @@ export interface paths {
          */
         get: operations["export_pack_api_v1_shootouts__slug__pack_get"];
         put?: never;
-        post?: never;
+        /**
+         * Update From Pack
+         * @description Take over what a zipped data pack of this shootout has beyond it.
+         */
+        post: operations["update_from_pack_api_v1_shootouts__slug__pack_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2496,6 +2520,16 @@ export interface components {
         };
         /** Body_import_pack_api_v1_packs_post */
         Body_import_pack_api_v1_packs_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_preview_pack_api_v1_packs_preview_post */
+        Body_preview_pack_api_v1_packs_preview_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_update_from_pack_api_v1_shootouts__slug__pack_post */
+        Body_update_from_pack_api_v1_shootouts__slug__pack_post: {
             /** File */
             file: string;
         };
@@ -4957,6 +4991,27 @@ export interface components {
             projected_s: number | null;
             /** Slowed */
             slowed: boolean;
+        };
+        /**
+         * PackPreview
+         * @description What a pack would do: ``slug`` of the shootout that it may update, None where it is new.
+         *
+         *     ``takes`` says what an update takes over, ``stays`` what stays as it is here although the
+         *     pack says otherwise; ``revision`` is that of the shootout it was held against.
+         */
+        PackPreview: {
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number | null;
+            /** Runs */
+            runs: number;
+            /** Slug */
+            slug: string | null;
+            /** Stays */
+            stays: string[];
+            /** Takes */
+            takes: string[];
         };
         /**
          * PairCell
@@ -8282,6 +8337,39 @@ export interface operations {
             };
         };
     };
+    preview_pack_api_v1_packs_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_preview_pack_api_v1_packs_preview_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_picture_api_v1_pictures__picture_id__get: {
         parameters: {
             query?: never;
@@ -10176,6 +10264,44 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    update_from_pack_api_v1_shootouts__slug__pack_post: {
+        parameters: {
+            query: {
+                /** @description Revision of the shootout that was shown */
+                revision: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_update_from_pack_api_v1_shootouts__slug__pack_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shootout"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Response, UploadFile
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response, UploadFile
+from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
-from true_margin.desk import pack_in, pack_out, sheet, shootouts
+from true_margin.desk import pack_in, pack_out, pack_update, sheet, shootouts
 from true_margin.desk.errors import RefusedError
 from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
 from true_margin.store import records
 
 router = APIRouter(tags=["shootouts"])
+Revision = Annotated[
+    int, Query(ge=0, lt=2**62, description="Revision of the shootout that was shown")
+]
 
 
 @router.get("/shootouts")
@@ -67,10 +73,31 @@ def add_round(slug: str, body: NewRound, database: DatabaseHere) -> records.Roun
 @router.post("/packs", status_code=201)
 async def import_pack(file: UploadFile, database: DatabaseHere) -> records.Shootout:
     """Bring a zipped data pack in as a new shootout."""
+    content = await _whole(file)
+    return await run_in_threadpool(pack_in.import_zip, database, content)
+
+
+@router.post("/packs/preview")
+async def preview_pack(file: UploadFile, database: DatabaseHere) -> pack_update.PackPreview:
+    """Say what a zipped data pack would do; stores nothing."""
+    content = await _whole(file)
+    return await run_in_threadpool(pack_update.preview_zip, database, content)
+
+
+@router.post("/shootouts/{slug}/pack")
+async def update_from_pack(
+    slug: str, file: UploadFile, revision: Revision, database: DatabaseHere
+) -> records.Shootout:
+    """Take over what a zipped data pack of this shootout has beyond it."""
+    content = await _whole(file)
+    return await run_in_threadpool(pack_update.update_from_zip, database, content, slug, revision)
+
+
+async def _whole(file: UploadFile) -> bytes:
     content = await file.read(MAX_PACK_BYTES + 1)
     if len(content) > MAX_PACK_BYTES:
         raise RefusedError("file", f"A pack may have {MAX_PACK_BYTES // 1_000_000} MB at most.")
-    return pack_in.import_zip(database, content)
+    return content
 
 
 @router.get("/shootouts/{slug}/pack", response_class=Response)

@@ -43,7 +43,7 @@ export function UpgradeTable({
           <thead className="text-left text-mute">
             <tr>
               {[
-                "Against " + owned.label,
+                `Against ${owned.label}`,
                 "saves",
                 "a year",
                 "worth",

@@ -56,9 +56,9 @@ export function draftOf(viewer: Viewer): Draft {
     horizon_years: viewer.horizon_years,
     energy_price: money(viewer.energy_price),
     needs: viewer.needs.map((need) => ({
-      about: String(need["about"]),
-      relation: need["relation"] as Need["relation"],
-      value: typed(need["value"]),
+      about: String(need.about),
+      relation: need.relation as Need["relation"],
+      value: typed(need.value),
     })),
     tasks: (viewer.tasks ?? []).map(({ task_id, weight, amount, by_run, accepted_s }) => ({
       task_id,

@@ -35,9 +35,9 @@ export function CardSetups({
       <table className="w-full text-[13px]">
         <thead>
           <tr className="text-left text-[12px] text-mute">
-            <th className="font-normal">shown</th>
-            <th className="font-normal">marked</th>
-            <th className="font-normal">setup</th>
+            <th className="pr-2 font-normal">shown</th>
+            <th className="pr-2 font-normal">marked</th>
+            <th className="pr-2 font-normal">setup</th>
             <th>
               <span className="sr-only">order</span>
             </th>

@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query"
-import { Link, useNavigate } from "@tanstack/react-router"
-import { useEffect, useState } from "react"
-import { importPack, useArchiveShootout } from "../../api/changes"
+import { Link } from "@tanstack/react-router"
+import { useEffect } from "react"
+import { useArchiveShootout } from "../../api/changes"
 import { archiveQuery, shootoutsQuery } from "../../api/queries"
 import { Wordmark } from "../../frame/Wordmark"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count, day } from "../../theme/format"
 import { subjectName } from "../../theme/subjects"
 import { useTheme } from "../../theme/useTheme"
+import { BringIn } from "./BringIn"
 import { NewShootout } from "./NewShootout"
 
 /** All shootouts, and a place to start a new one. */
@@ -88,34 +89,5 @@ function InArchive() {
       </ul>
       <ProblemNote error={archive.error} />
     </details>
-  )
-}
-
-function BringIn() {
-  const [error, setError] = useState<unknown>(null)
-  const navigate = useNavigate()
-  const bring = async (file: File | undefined) => {
-    if (!file) return
-    setError(null)
-    try {
-      const { slug } = await importPack(file)
-      await navigate({ to: "/s/$slug/margins", params: { slug } })
-    } catch (caught) {
-      setError(caught)
-    }
-  }
-  return (
-    <div className="mt-6 text-[13px]">
-      <label className="text-mute">
-        Or bring in a data pack (.zip):{" "}
-        <input
-          type="file"
-          accept=".zip,application/zip"
-          className="file-input file-input-sm bg-page text-base-content"
-          onChange={(event) => void bring(event.target.files?.[0])}
-        />
-      </label>
-      <ProblemNote error={error} />
-    </div>
   )
 }

@@ -1,0 +1,117 @@
+import { useNavigate } from "@tanstack/react-router"
+import { useState } from "react"
+import { importPack, previewPack, updateFromPack } from "../../api/changes"
+import type { Schemas } from "../../api/client"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { count } from "../../theme/format"
+
+type Looked = { file: File; preview: Schemas["PackPreview"] }
+
+/** Brings a data pack in: as a new shootout, or into the one that it came from. */
+export function BringIn() {
+  const [error, setError] = useState<unknown>(null)
+  const [looked, setLooked] = useState<Looked | null>(null)
+  const [busy, setBusy] = useState("")
+  const navigate = useNavigate()
+  const open = (slug: string) => navigate({ to: "/s/$slug/margins", params: { slug } })
+  const doing = async (words: string, work: () => Promise<unknown>) => {
+    setError(null)
+    setBusy(words)
+    try {
+      await work()
+    } catch (caught) {
+      setError(caught)
+    } finally {
+      setBusy("")
+    }
+  }
+  const look = (file: File | undefined) => {
+    if (!file) return
+    setLooked(null)
+    void doing("Reading the pack…", async () => {
+      const preview = await previewPack(file)
+      if (preview.slug !== null) setLooked({ file, preview })
+      else await open((await importPack(file)).slug)
+    })
+  }
+  return (
+    <div className="mt-6 text-[13px]">
+      <label className="text-mute">
+        Or bring in a data pack (.zip):{" "}
+        <input
+          type="file"
+          accept=".zip,application/zip"
+          className="file-input file-input-sm bg-page text-base-content"
+          onChange={(event) => {
+            look(event.target.files?.[0])
+            event.target.value = ""
+          }}
+        />
+      </label>
+      <span className="ml-2 text-mute" aria-live="polite">
+        {busy}
+      </span>
+      <ProblemNote error={error} />
+      {looked && (
+        <section aria-label="What the pack would do" className="mt-3 border-l-2 border-line pl-3">
+          <p>
+            This is a pack of <strong>{looked.preview.name}</strong>, which is here already; it
+            holds {count(looked.preview.runs, "run")}.
+          </p>
+          <Lines
+            title="An update takes over"
+            none="Nothing: the pack has nothing beyond what is here."
+            lines={looked.preview.takes}
+          />
+          <Lines title="What stays as it is here" none="" lines={looked.preview.stays} />
+          <div className="mt-2 flex flex-wrap gap-2">
+            {looked.preview.takes.length > 0 && (
+              <button
+                type="button"
+                className="btn btn-sm btn-primary h-8"
+                disabled={busy !== ""}
+                onClick={() =>
+                  void doing("Taking over…", async () =>
+                    open((await updateFromPack(looked.file, looked.preview)).slug),
+                  )
+                }
+              >
+                Update it
+              </button>
+            )}
+            <button
+              type="button"
+              className="btn btn-sm h-8"
+              disabled={busy !== ""}
+              onClick={() =>
+                void doing("Bringing in…", async () => open((await importPack(looked.file)).slug))
+              }
+            >
+              Bring in as a copy
+            </button>
+            <button type="button" className="underline" onClick={() => setLooked(null)}>
+              Leave it
+            </button>
+          </div>
+        </section>
+      )}
+    </div>
+  )
+}
+
+function Lines({ title, none, lines }: { title: string; none: string; lines: string[] }) {
+  if (lines.length === 0 && none === "") return null
+  return (
+    <>
+      <p className="mt-2 text-mute">{title}</p>
+      {lines.length === 0 && <p>{none}</p>}
+      <ul>
+        {lines.map((line) => (
+          <li key={line} className="break-words">
+            {line}
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
