@@ -340,7 +340,7 @@ def _add_script(session: Session, home: UUID, pack: Pack, setups: Setups) -> Non
         return
     own = pack.scripts[0] if pack.scripts else PackScript()
     verdicts = _object("scripts.csv", "verdicts", own.verdicts)
-    fields = {"text": own.text, "verdicts": verdicts, "names": names}
+    fields = {"text": own.text or "", "verdicts": verdicts, "names": names}
     scripts.add_script(session, home, fields)
 
 

@@ -131,10 +131,10 @@ def export_pack(database: Database, slug: str) -> Pack:
             for task in tasks
             for field, value in task.settings.items()
         ],
-        settings_used=[
+        settings_used=_in_order(
             _noted(book, names, each, PackSettingsUsed, settings=_typed(each.settings))
             for each in book.settings_used
-        ],
+        ),
         outputs=[
             _noted(
                 book,
@@ -146,13 +146,13 @@ def export_pack(database: Database, slug: str) -> Pack:
             )
             for place, each in enumerate(book.output_files, start=1)
         ],
-        looks=[_noted(book, names, each, PackLook) for each in book.looks],
-        playbacks=[_noted(book, names, each, PackPlayback) for each in book.playbacks],
-        trials=[_noted(book, names, each, PackTrial) for each in book.trials],
-        troubles=[
+        looks=_in_order(_noted(book, names, each, PackLook) for each in book.looks),
+        playbacks=_in_order(_noted(book, names, each, PackPlayback) for each in book.playbacks),
+        trials=_in_order(_noted(book, names, each, PackTrial) for each in book.trials),
+        troubles=_in_order(
             _noted(book, names, each, PackTrouble, run=each.run_id and str(each.run_id))
             for each in book.troubles
-        ],
+        ),
         pictures=[
             _copy(
                 picture, PackPicture, run=str(picture.run_id), content=_picture_name(place, picture)
@@ -226,6 +226,11 @@ def _copy(record: object, model: Any, **more: Any) -> Any:
         if name not in more and hasattr(record, name)
     }
     return model(**own, **more)
+
+
+def _in_order(rows: Iterable[Row]) -> list[Row]:
+    """Rows by when they were noted, and by what they are about where that is one moment."""
+    return sorted(rows, key=lambda row: (row.noted_at, row.task, row.machine, row.setup))
 
 
 def _noted(book: Book, tasks: Mapping[UUID, str], each: Any, model: type[Row], **more: Any) -> Row:

@@ -161,7 +161,7 @@ def _yours(book: Book, asked: Mapping[str, str]) -> Yours:
     return Yours(
         works, book.shootout.currency, asked.get("budget", ""), asked.get("hour", ""),
         asked.get("owned", ""), asked.get("rule", "fastest"),
-        tuple((str(s.id), s.label) for s in book.setups),
+        tuple((s.label, s.label) for s in book.setups),
         tuple((key, words) for key, words in RULES.items() if key != "enough"),
         sentences, problem, tuple(_rows(view)) if view is not None else (),
     )  # fmt: skip
@@ -184,7 +184,8 @@ def _viewer(book: Book, timed: list[records.Task], asked: Mapping[str, str]) -> 
                 "amount": float(amount) * (60 if seconds else 1),
             })  # fmt: skip
     owned = asked.get("owned", "")
-    known = {str(setup.id): setup.id for setup in book.setups}
+    # By name, so that an address with somebody's own answer holds for the next edition too.
+    known = {setup.label: setup.id for setup in book.setups}
     if owned and owned not in known:
         raise RefusedError("owned", "The machine that you own must be one of the list.")
     rule = asked.get("rule", "fastest")
@@ -205,11 +206,9 @@ def _number(text: str, what: str) -> Decimal | None:
     try:
         number = Decimal(plain)
     except InvalidOperation as error:
-        raise RefusedError(
-            "work", f"{what[:1].upper()}{what[1:]}: {text!r} is no number."
-        ) from error
+        raise RefusedError("work", f"{what}: {text!r} is no number.") from error
     if not number.is_finite() or not 0 <= number < 10**9:
-        raise RefusedError("work", f"{what[:1].upper()}{what[1:]} must be 0 or more.")
+        raise RefusedError("work", f"{what}: a number from 0 on is needed.")
     return number
 
 

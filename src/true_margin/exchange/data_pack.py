@@ -278,9 +278,12 @@ def write_pack(pack: Pack) -> dict[str, bytes]:
         rows = [pack.shootout] if name == "shootout" else getattr(pack, name)
         text = io.StringIO(newline="")
         writer = csv.writer(text, lineterminator="\n")
+        # The writer leaves a lone carriage return bare, which no reader takes for text.
+        quoting = csv.writer(text, lineterminator="\n", quoting=csv.QUOTE_ALL)
         writer.writerow(model.model_fields)
         for row in rows:
-            writer.writerow([_cell(getattr(row, field)) for field in model.model_fields])
+            cells = [_cell(getattr(row, field)) for field in model.model_fields]
+            (quoting if any("\r" in cell for cell in cells) else writer).writerow(cells)
         files[f"{name}.csv"] = text.getvalue().encode()
     return {**files, **pack.contents}
 

@@ -15,7 +15,7 @@ _Long = Annotated[str, Field(max_length=1_000_000)]
 class PackScript(PackRow):
     """The script; ``verdicts`` by sentence as a person saw them last, as a JSON object."""
 
-    text: _Long = ""
+    text: _Long | None = None
     verdicts: _Long = "{}"
 
 

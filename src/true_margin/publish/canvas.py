@@ -154,6 +154,7 @@ class Canvas:
 
     def finish(self, alt: str) -> Drawing:
         """Give the drawing with its text alternative."""
+        alt = "".join(c for c in alt if c in "\t\n\r" or (c >= " " and c not in "\ufffe\uffff"))
         look = self.look
         paper = "" if look.paper is None else (
             f'<rect width="{self.width}" height="{self.height}" fill="{look.paper}"/>'

@@ -98,7 +98,9 @@ class Letters:
     def shown(self, text: str) -> str:
         """A text in which characters without a shape are replaced by a mark."""
         stand_in = NO_SHAPE if self.knows(NO_SHAPE) else "?"
-        return "".join(c if self.knows(c) else stand_in for c in _SPACES.sub(" ", text))
+        return "".join(
+            " " if c.isspace() else c if self.knows(c) else stand_in for c in _SPACES.sub(" ", text)
+        )
 
     @lru_cache(maxsize=4096)  # noqa: B019 - one object a face, kept for ever
     def place(self, text: str) -> tuple[tuple[Placed, ...], int]:
@@ -108,7 +110,8 @@ class Letters:
         buffer.guess_segment_properties()
         uharfbuzz.shape(self._font, buffer, {"kern": True, "liga": False})
         placed, at = [], 0
-        for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+        # An empty text has no positions at all.
+        for info, position in zip(buffer.glyph_infos, buffer.glyph_positions or (), strict=True):
             placed.append(Placed(info.codepoint, at + position.x_offset, position.y_offset))
             at += position.x_advance
         return tuple(placed), at

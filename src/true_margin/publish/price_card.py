@@ -143,7 +143,7 @@ def _label(
     width = max(strong.width(words[0], LABEL), figure.width(words[1], PRICE))
     height = 62.0
     best, found = 1e18, (x, y)
-    for reach in (24.0, 40.0, 70.0, 110.0, 160.0, 220.0):
+    for reach in (24.0, 40.0, 70.0, 110.0, 160.0, 220.0, 300.0, 380.0):
         for dx, dy in ((1, 0), (-1, 0), (0, -1), (0, 1), (1, -1), (1, 1), (-1, -1), (-1, 1)):
             left = x + dx * reach - (width if dx < 0 else 0) - (width / 2 if dx == 0 else 0)
             top = y + dy * reach - (height if dy < 0 else 0) - (height / 2 if dy == 0 else 0)

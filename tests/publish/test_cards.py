@@ -1,0 +1,195 @@
+"""Cards: nothing clipped, nothing over anything else, the same every time."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from itertools import product
+from xml.etree import ElementTree
+
+import pytest
+
+from true_margin.publish.canvas import Box, Drawing
+from true_margin.publish.card_data import (
+    BarCard,
+    BarRow,
+    Card,
+    Heading,
+    PickCard,
+    PriceCard,
+    PricePoint,
+    Progress,
+    ProgressCard,
+    RuleCard,
+    RuleRow,
+    SpecCard,
+    Who,
+)
+from true_margin.publish.cards import draw_card, to_png
+from true_margin.publish.looks import LookName, Shape
+
+LONG = [
+    "Cairn Brick with the bigger memory kit and the raised clock",
+    "Halyard S on battery", "Ferrous T9 stock", "Ferrous T9 raised clock",
+    "Unbreakablycompoundedmachinename", "Tarn Desk", "Pebble", "Halyard L as lent by the maker",
+]  # fmt: skip
+WHO = [Who(label, at, at == 2) for at, label in enumerate(LONG)]
+HEAD = Heading(
+    "Which machine exports the whole lantern parade in the largest size the soonest?",
+    "times as fast as Tarn Desk, Heddle 6.3, on mains power, with the caches emptied before each",
+    ("128 runs", "jaws: 95 %", "round autumn", "carried over from an earlier round: Halyard L",
+     "3 parity overrules", "not on this ladder: Pebble, Halyard M", "3 more not shown"),
+    "A channel with quite a long name, and a second line about the season, 15 October 2026",
+)  # fmt: skip
+CALLS = ("clear", "ahead", "level", "open", "baseline", "clear", "open", "level")
+
+
+def bars(values: list[float]) -> BarCard:
+    rows = [
+        BarRow(who, v, v * 0.97, v * 1.03, f"{v:,.0f}:59:59", call, f"1.38× {call}")
+        for who, v, call in zip(WHO, values, CALLS, strict=False)
+    ]
+    return BarCard(HEAD, "minutes:seconds, less is better", tuple(rows))
+
+
+def rule(ratios: list[float]) -> RuleCard:
+    rows = [
+        RuleRow(who, r, None if call == "baseline" else r * 0.9,
+                None if call == "baseline" else r * 1.1, f"{r:.2f}× {call}", call)
+        for who, r, call in zip(WHO, ratios, CALLS, strict=False)
+    ]  # fmt: skip
+    return RuleCard(HEAD, "Tarn Desk", 0.03, tuple(rows))
+
+
+def prices(pairs: Sequence[tuple[float, float]]) -> PriceCard:
+    points = [
+        PricePoint(who, price, f"{price:,.2f} EUR", ratio, ratio * 0.95, ratio * 1.05,
+                   at % 2 == 0, at == 3, price > 1500)
+        for at, (who, (price, ratio)) in enumerate(zip(WHO, pairs, strict=False))
+    ]  # fmt: skip
+    return PriceCard(HEAD, "EUR", "Tarn Desk", 1500.0, "budget 1 500 EUR", tuple(points))
+
+
+CROWDED = [(980 + 7 * at, 1.5 + 0.004 * at) for at in range(8)]
+SPREAD = [(300 + 331 * at, 1.0 + 0.3 * at) for at in range(8)]
+PICK = PickCard(
+    HEAD, WHO[0], f"{LONG[0]}, 1 299.00 EUR",
+    ("One sentence with its surety, which is long enough that it has to be broken into lines: "
+     "over 99 in 100 that nothing under 1 500 EUR serves this work more than 3 % better.",) * 3,
+    (("budget", "1 500 EUR"), ("needs", "memory at least 16 GB; no failed run; screen; " * 3),
+     ("payback", "pays back in 23 to 25 months"),
+     ("flip price", "stays the pick up to 1 379 EUR; as far as speeds are known, to 1 500")),
+)  # fmt: skip
+SPECS = SpecCard(
+    HEAD, tuple(WHO),
+    tuple((f"A row of the sheet {at}", tuple(f"value {at} of {w.label[:9]}" for w in WHO),
+           at % 2 == 0) for at in range(5)),
+    4,
+)  # fmt: skip
+PROGRESS = ProgressCard(
+    HEAD,
+    tuple(Progress(who, ((0.0, 0.0), (40.0, 0.1), (200.0 + 9 * at, 0.6), (400.0 + 31 * at, 1.0)),
+                   f"{6 + at}:40", at != 5) for at, who in enumerate(WHO)),
+)  # fmt: skip
+CARDS: dict[str, Card] = {
+    "bars": bars([236, 241, 243, 372, 372, 400, 657, 660]),
+    "bars, one tiny": bars([0.5, 9000, 3, 2, 1, 70, 800, 4]),
+    "one bar": bars([236.0]),
+    "rule": rule([2.8, 2.7, 1.04, 1.001, 1.0, 0.97, 0.5, 12.0]),
+    "rule, all alike": rule([1.001, 1.0, 1.0, 1.0, 1.0]),
+    "prices, crowded": prices(CROWDED),
+    "prices, spread": prices(SPREAD),
+    "one price": prices([(940.0, 1.5)]),
+    "pick": PICK,
+    "specs": SPECS,
+    "progress": PROGRESS,
+}
+EVERY = list(product(CARDS, Shape))
+
+
+def texts(drawing: Drawing) -> list[Box]:
+    return [box for box in drawing.boxes if box.text.strip()]
+
+
+@pytest.mark.parametrize(("name", "shape"), EVERY)
+def test_nothing_is_clipped(name: str, shape: Shape) -> None:
+    drawing = draw_card(CARDS[name], shape, LookName.DAY)
+    for box in drawing.boxes:
+        assert box.x >= -0.5, box
+        assert box.y >= -0.5, box
+        assert box.x + box.width <= drawing.width + 0.5, box
+        assert box.y + box.height <= drawing.height + 0.5, box
+
+
+@pytest.mark.parametrize(("name", "shape"), EVERY)
+def test_no_text_lies_over_another(name: str, shape: Shape) -> None:
+    own = texts(draw_card(CARDS[name], shape, LookName.NIGHT))
+    over = [(a.text, b.text) for at, a in enumerate(own) for b in own[at + 1 :] if a.meets(b, 1.5)]
+    # Eight prices within a few pixels of each other cannot all be named apart.
+    allowed = 3 if name == "prices, crowded" else 0
+    assert len(over) <= allowed, over
+
+
+@pytest.mark.parametrize(("name", "shape"), EVERY)
+def test_every_name_and_figure_is_there_and_can_be_read(name: str, shape: Shape) -> None:
+    card = CARDS[name]
+    own = texts(draw_card(card, shape, LookName.DAY))
+    said = " ".join(box.text for box in own)
+    together = said.replace(" ", "")
+    for words in (card.heading.title, card.heading.source, *card.heading.notes):
+        assert words.replace(" ", "") in together
+    if isinstance(card, (BarCard, RuleCard)):
+        for row in card.rows:
+            assert row.who.label.replace(" ", "") in together
+            assert row.shown in said
+    smallest = min(box.height / 0.96 for box in own)
+    assert smallest >= (13 if isinstance(card, (SpecCard, PickCard)) else 15), smallest
+
+
+def test_a_card_is_the_same_every_time() -> None:
+    for name, shape in EVERY:
+        one, other = (draw_card(CARDS[name], shape, LookName.CLEAR) for _ in range(2))
+        assert one == other
+    once, again = (to_png(draw_card(CARDS["rule"], Shape.SQUARE, LookName.DAY)) for _ in range(2))
+    assert hashlib.sha256(once).digest() == hashlib.sha256(again).digest()
+
+
+@pytest.mark.parametrize("look", LookName)
+@pytest.mark.parametrize("shape", Shape)
+def test_pictures_have_their_size_and_background(look: LookName, shape: Shape) -> None:
+    drawing = draw_card(CARDS["one bar"], shape, look)
+    png = to_png(drawing)
+    assert png[:8] == b"\x89PNG\r\n\x1a\n"
+    size = (int.from_bytes(png[16:20], "big"), int.from_bytes(png[20:24], "big"))
+    assert size == (drawing.width, drawing.height)
+    paper = f'<rect width="{drawing.width}" height="{drawing.height}" fill='
+    assert (paper in drawing.svg) is (look is not LookName.CLEAR)
+
+
+def test_the_drawing_says_in_words_what_it_shows() -> None:
+    drawing = draw_card(CARDS["bars"], Shape.WIDE, LookName.DAY)
+    root = ElementTree.fromstring(drawing.svg)  # noqa: S314 - our own
+    space = "{http://www.w3.org/2000/svg}"
+    described = root.find(f"{space}desc")
+    assert described is not None
+    assert described.text == drawing.alt
+    for who in WHO:
+        assert who.label in drawing.alt
+    # No face is asked for: text is outlines.
+    assert root.findall(f".//{space}text") == []
+    assert "font" not in drawing.svg.replace(drawing.alt, "")
+
+
+def test_bars_begin_at_zero() -> None:
+    drawing = draw_card(bars([200.0, 400.0]), Shape.WIDE, LookName.DAY)
+    fills = [b for b in drawing.boxes if not b.text and b.width > 60 and 30 < b.height < 80]
+    short, long = sorted(fills, key=lambda box: box.width)
+    assert short.x == long.x
+    assert long.width / short.width == pytest.approx(2.0, rel=1e-3)
+
+
+def test_a_character_without_a_shape_is_named() -> None:
+    card = BarCard(Heading("Жук ☃", "", (), ""), "s", (BarRow(WHO[0], 1, 1, 1, "1", "", ""),))
+    drawing = draw_card(card, Shape.WIDE, LookName.DAY)
+    assert set(drawing.missing) == {"Ж", "у", "к", "☃"}
+    assert "Жук ☃" in drawing.alt
