@@ -13,7 +13,7 @@ from tests.desk.helpers import Bench, new_bench
 from true_margin.app.gate import COOKIE, MOST_WRONG, Gate
 from true_margin.app.main import make_app
 from true_margin.app.outside import Outside
-from true_margin.desk import lanes, pairing, runs
+from true_margin.desk import editions, lanes, pairing, runs
 from true_margin.launch.certificate import own_addresses, own_certificate
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -184,3 +184,23 @@ def test_rigs_that_ended_with_the_app_leave_the_bench(bench: Bench) -> None:
     (left,) = lanes.show_lanes(bench.database, bench.slug).lanes
     assert left.lane["phase"] == "gone"
     assert lanes.clear_rigs(bench.database) == 0
+
+
+def test_a_public_page_is_read_by_strangers_and_nothing_else(
+    outside: TestClient, bench: Bench
+) -> None:
+    bench.run("A", "6:10")
+    bench.run("B", "9:10")
+    (link,) = editions.publish_edition(bench.database, bench.slug, None, "Marit").links
+    page = outside.get(f"/p/{link.token}")
+    assert page.status_code == 200
+    assert "Findings" in page.text
+    assert outside.get("/p/fonts/head.ttf").status_code == 200
+    assert outside.post(f"/p/{link.token}").status_code in (303, 401)
+    for path in ("/p/../api/v1/shootouts", "/p/%2e%2e/api/v1/shootouts", "/p/fonts/..%2fhead.ttf"):
+        assert bench.slug not in outside.get(path).text
+    # A paired phone works on the bench; links and reports are the desk's.
+    phone = paired(outside, bench)
+    base = f"/api/v1/shootouts/{bench.slug}"
+    for path in (f"{base}/public", f"{base}/reports", f"{base}/pack"):
+        assert phone.get(path).status_code == 403, path

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_price_feed import Feed
 from true_margin.app.main import make_app
-from true_margin.desk import viewers
+from true_margin.desk import cards, viewers
 from true_margin.desk.shelf import SHELF
 from true_margin.desk.spec_sheet import show_lineup
 from true_margin.store.database import Database
@@ -69,11 +69,20 @@ def filled(path: str, bench: Bench) -> str:
         "{run_id}": str(book_run), "{machine_id}": str(machine), "{timeline_id}": str(uuid4()),
         "{overrule_id}": str(uuid4()), "{inquiry_id}": str(uuid4()), "{figure_id}": str(uuid4()),
         "{other}": "nowhere", "{row_id}": str(uuid4()), "{field}": "memory_gb",
-        "{viewer_id}": str(_viewer(bench)),
+        "{viewer_id}": str(_viewer(bench)), "{card_id}": str(_card(bench)),
+        "{report_id}": str(uuid4()), "{link_id}": str(uuid4()),
     }  # fmt: skip
     for name, value in known.items():
         path = path.replace(name, value)
     return path
+
+
+def _card(bench: Bench) -> UUID:
+    known = SHELF.take(bench.database, bench.slug).cards
+    if known:
+        return known[0].id
+    fields = {"kind": "bar", "task_id": bench.tasks["Parade"]}
+    return cards.add_card(bench.database, bench.slug, fields).card.id
 
 
 def _viewer(bench: Bench) -> UUID:

@@ -84,3 +84,9 @@ def file(token: str, number: str, name: str, request: Request, database: Databas
     except NotFoundError:
         return _nothing()
     return _answer(request, found.content, found.media_type)
+
+
+@router.get("/{rest:path}", include_in_schema=False)
+def nothing(rest: str) -> Response:  # noqa: ARG001 - whatever it is
+    """Everything else: never the app's own pages."""
+    return _nothing()
