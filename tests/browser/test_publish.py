@@ -1,11 +1,18 @@
-"""The script desk in the real interface: a false claim, the offered line, nothing lost."""
+"""Publishing in the real interface: claims, cards, report, packs, and what a stranger reads."""
 
 from __future__ import annotations
 
-from playwright.sync_api import BrowserContext, Page, expect
+import re
+from pathlib import Path
+from uuid import uuid4
+
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.desk.helpers import Bench
-from true_margin.desk import script
+from true_margin.desk import cards, pack_out, script
+from true_margin.desk.shelf import SHELF
+from true_margin.exchange.data_pack import write_pack, zip_files
+from true_margin.publish.looks import LookName, Shape
 from true_margin.store import records
 
 
@@ -68,3 +75,114 @@ def test_lines_offered_unasked_can_be_added(page: Page, demo: records.Shootout) 
     expect(page.get_by_label("Claims").get_by_role("listitem")).to_have_count(12)
     page.get_by_role("link", name="the pair").first.click()
     expect(page.get_by_role("complementary")).to_contain_text("times as fast")
+
+
+def test_from_a_false_claim_to_a_stranger_with_the_link(
+    page: Page, browser: Browser, address: str, bench: Bench
+) -> None:
+    measured(bench)
+    page.goto(f"/s/{bench.slug}/publish")
+    page.get_by_label("Script", exact=True).focus()
+    page.keyboard.type("B is three times as fast as A on Parade.")
+    expect(page.get_by_label("Claims")).to_contain_text("overstated")
+    page.get_by_role("button", name="Say this").click()
+    expect(page.get_by_label("Script", exact=True)).to_have_value(
+        "B is 2.00 times as fast as A on Parade."
+    )
+    expect(page.get_by_text("kept", exact=True)).to_be_visible()
+
+    page.get_by_role("link", name="Cards", exact=True).click()
+    page.get_by_role("button", name="Keep card").click()
+    picture = page.get_by_role("img", name="B: 5:00, 2.00× clear.")
+    expect(picture).to_be_visible()
+    page.get_by_label("Title", exact=True).fill("The parade, for everybody")
+    expect(page.get_by_role("img", name="The parade, for everybody")).to_be_visible()
+    page.get_by_label("Show B").uncheck()
+    expect(page.get_by_text("1 more not shown").first).to_be_visible()
+    page.get_by_label("Show B").check()
+    page.get_by_label("9:16").check()
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="Save PNG").click()
+    png = Path(saved.value.path()).read_bytes()
+    assert png[:8] == b"\x89PNG\r\n\x1a\n"
+    assert (int.from_bytes(png[16:20], "big"), int.from_bytes(png[20:24], "big")) == (1080, 1920)
+    (kept,) = cards.list_cards(bench.database, bench.slug)
+    assert png == cards.card_picture(
+        bench.database, bench.slug, kept.card.id, Shape.TALL, LookName.DAY
+    )
+    link_for_strangers(page, browser, address, bench)
+
+
+def link_for_strangers(page: Page, browser: Browser, address: str, bench: Bench) -> None:
+    """Publish, read it as a stranger, publish a correction, revoke."""
+    page.get_by_role("link", name="Public page").click()
+    page.get_by_label("What readers should know of it").fill("Our first edition.")
+    page.get_by_role("button", name="Publish edition 1").click()
+    link = page.get_by_label("Links").get_by_role("link")
+    where = link.get_attribute("href")
+    assert where is not None
+    expect(page.get_by_text("Nothing has changed since edition 1.")).to_be_visible()
+
+    # A stranger: another browser profile, without any script.
+    stranger = browser.new_context(base_url=address, java_script_enabled=False)
+    seen = stranger.new_page()
+    seen.goto(where)
+    expect(seen.get_by_role("heading", level=1)).to_have_text(bench_name(bench))
+    expect(seen.get_by_text("Our first edition.")).to_be_visible()
+    expect(seen.get_by_role("img", name="The parade, for everybody")).to_be_visible()
+    expect(seen.get_by_text("overstated")).to_have_count(0)
+    seen.get_by_label("Parade", exact=True).fill("60")
+    seen.get_by_role("button", name="Answer").click()
+    expect(seen.locator(".answer")).to_contain_text("price")
+    # A later edition says what changed; a revoked link leads nowhere.
+    bench.run("A", "9:59.9", method="log")
+    page.get_by_role("button", name="Publish edition 2").click()
+    expect(page.get_by_label("Editions")).to_contain_text("1 run more.")
+    seen.goto(where)
+    expect(seen.get_by_text("Changed since edition 1")).to_be_visible()
+    page.get_by_role("button", name="Revoke").click()
+    page.get_by_role("button", name="Revoke for ever").click()
+    expect(page.get_by_text("Every link is revoked")).to_be_visible()
+    seen.goto(where)
+    expect(seen.get_by_role("heading", level=1)).to_have_text("Nothing here")
+    stranger.close()
+
+
+def bench_name(bench: Bench) -> str:
+    return SHELF.take(bench.database, bench.slug).shootout.name
+
+
+def test_a_report_is_made_beside_the_work(page: Page, bench: Bench) -> None:
+    measured(bench)
+    page.goto(f"/s/{bench.slug}/publish?view=give")
+    page.get_by_role("button", name="Make report").click()
+    expect(page.get_by_role("progressbar", name="Report")).to_be_visible()
+    expect(page.get_by_role("link", name="PDF")).to_be_visible()
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="PDF").click()
+    assert Path(saved.value.path()).read_bytes().startswith(b"%PDF-")
+    with page.expect_download() as table:
+        page.get_by_role("link", name="results as XLSX").click()
+    assert table.value.suggested_filename == f"{bench.slug}-results.xlsx"
+    expect(page.get_by_label("Description")).to_have_value(re.compile("B is clearly faster than A"))
+
+
+def test_a_pack_that_came_back_is_shown_before_it_is_taken(
+    page: Page, bench: Bench, tmp_path: Path
+) -> None:
+    measured(bench)
+    pack = pack_out.export_pack(bench.database, bench.slug)
+    more = pack.runs[-1].model_copy(update={"id": str(uuid4()), "value": 299.0, "place": 99})
+    file = tmp_path / "back.zip"
+    file.write_bytes(zip_files(write_pack(pack.model_copy(update={"runs": [*pack.runs, more]}))))
+    page.goto("/")
+    page.get_by_label("Or bring in a data pack").set_input_files(file)
+    shown = page.get_by_label("What the pack would do")
+    expect(shown).to_contain_text("new runs: 1")
+    page.get_by_role("button", name="Update it").click()
+    expect(page).to_have_url(re.compile(f"/s/{bench.slug}/margins"))
+    assert len(SHELF.take(bench.database, bench.slug).runs) == 7
+    file.write_bytes(b"PK not a pack")
+    page.goto("/")
+    page.get_by_label("Or bring in a data pack").set_input_files(file)
+    expect(page.get_by_role("alert")).to_contain_text("not a whole zip archive")

@@ -17,7 +17,8 @@ from true_margin.store.database import Database
 
 STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import",
           *(f"margins?view={view}" for view in ("pairs", "rounds", "fairness", "work", "odd")),
-          "picks", *(f"picks?view={view}" for view in ("upgrade", "turns", "ahead", "beside")), "publish"]  # fmt: skip
+          "picks", *(f"picks?view={view}" for view in ("upgrade", "turns", "ahead", "beside")), "publish",
+          *(f"publish?view={view}" for view in ("cards", "give", "public"))]  # fmt: skip
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import threading
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache, lru_cache
@@ -87,6 +88,7 @@ class Letters:
         self._shapes = shapes.getGlyphSet()
         self._known = frozenset(shapes.getBestCmap())
         self._outlines: dict[int, Outline] = {}
+        self._lock = threading.Lock()
         self.em: int = shapes["head"].unitsPerEm
         self.ascent: float = shapes["hhea"].ascent / self.em
         self.descent: float = -shapes["hhea"].descent / self.em
@@ -131,6 +133,11 @@ class Letters:
         return "".join(parts)
 
     def _outline(self, glyph: int) -> Outline:
+        # Glyphs are unpacked when they are read first, which two threads must not do at once.
+        with self._lock:
+            return self._drawn(glyph)
+
+    def _drawn(self, glyph: int) -> Outline:
         if glyph not in self._outlines:
             pen = _RelativePen(self._shapes)
             self._shapes[self._order[glyph]].draw(pen)

@@ -25,13 +25,15 @@ SAFE = {
     "Referrer-Policy": "no-referrer",
     "X-Content-Type-Options": "nosniff",
 }
-# A revoked link must go dark soon, so nothing is kept elsewhere for long.
+# A page may be kept anywhere but is asked for again each time: a correction shows and a revoked
+# link goes dark at once. Files of an edition never change.
+ASKED = "public, no-cache"
 KEPT = "public, max-age=60"
 
 
-def _answer(request: Request, content: bytes, media_type: str) -> Response:
+def _answer(request: Request, content: bytes, media_type: str, kept: str) -> Response:
     tag = f'"{hashlib.sha256(content).hexdigest()[:32]}"'
-    headers = {**SAFE, "Cache-Control": KEPT, "ETag": tag}
+    headers = {**SAFE, "Cache-Control": kept, "ETag": tag}
     if request.headers.get("if-none-match") == tag:
         return Response(status_code=304, headers=headers)
     return Response(content, media_type=media_type, headers=headers)
@@ -48,7 +50,7 @@ def _page(request: Request, database: DatabaseHere, token: str, number: int | No
         html = public_page.public_page(database, token, number, asked)
     except NotFoundError:
         return _nothing()
-    return _answer(request, html.encode(), "text/html; charset=utf-8")
+    return _answer(request, html.encode(), "text/html; charset=utf-8", ASKED)
 
 
 @router.get("/fonts/{face}", include_in_schema=False)
@@ -83,7 +85,7 @@ def file(token: str, number: str, name: str, request: Request, database: Databas
         found = public_page.public_file(database, token, int(number), name)
     except NotFoundError:
         return _nothing()
-    return _answer(request, found.content, found.media_type)
+    return _answer(request, found.content, found.media_type, KEPT)
 
 
 @router.get("/{rest:path}", include_in_schema=False)

@@ -19,11 +19,7 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
   const timed = tasks.map((sheet) => sheet.task).filter((task) => task.measure !== "observation")
   const own = (field: "title" | "subtitle" | "source") =>
     view.card[field] === null ? null : (
-      <button
-        type="button"
-        className="underline"
-        onClick={() => draft.send({ [field]: null } as never)}
-      >
+      <button type="button" className="underline" onClick={() => draft.ask({ [field]: null })}>
         As the data gives it
       </button>
     )
@@ -50,8 +46,8 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
           Task
           <select
             className="select select-sm mt-0.5 w-full bg-page text-base-content"
-            value={view.card.task_id ?? ""}
-            onChange={(event) => draft.send({ task_id: event.target.value || null } as never)}
+            value={draft.task ?? ""}
+            onChange={(event) => draft.ask({ task_id: event.target.value || null })}
           >
             {(about === "mix" || view.card.task_id === null) && (
               <option value="">{about === "mix" ? "All tasks" : "Choose a task"}</option>
@@ -69,8 +65,8 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
           Viewer
           <select
             className="select select-sm mt-0.5 w-full bg-page text-base-content"
-            value={view.card.viewer_id ?? ""}
-            onChange={(event) => draft.send({ viewer_id: event.target.value || null } as never)}
+            value={draft.viewer ?? ""}
+            onChange={(event) => draft.ask({ viewer_id: event.target.value || null })}
           >
             {view.card.viewer_id === null && <option value="">Choose a viewer</option>}
             {viewers.map((each) => (
@@ -88,33 +84,34 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
             hint={own("title")}
             maxLength={200}
             value={draft.words.title}
-            onText={(text) => draft.type("title", text)}
+            onText={(text) => draft.ask({ title: text })}
           />
           <TextField
             label="Subtitle"
             hint={own("subtitle")}
             maxLength={300}
             value={draft.words.subtitle}
-            onText={(text) => draft.type("subtitle", text)}
+            onText={(text) => draft.ask({ subtitle: text })}
           />
           <TextField
             label="Source line"
             hint={own("source")}
             maxLength={300}
             value={draft.words.source}
-            onText={(text) => draft.type("source", text)}
+            onText={(text) => draft.ask({ source: text })}
           />
           <TextField
             label="Seconds in the film"
             inputMode="decimal"
             value={draft.words.seconds}
-            onText={(text) => draft.type("seconds", text)}
+            onText={(text) => draft.ask({ seconds: text })}
           />
           {view.setup_ids.length > 0 && (
             <CardSetups
               slug={slug}
               view={view}
-              onChange={(setups) => draft.send({ setups } as never)}
+              chosen={draft.setups}
+              onChange={(setups) => draft.ask({ setups })}
             />
           )}
         </>

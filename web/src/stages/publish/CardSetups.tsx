@@ -3,28 +3,32 @@ import type { Schemas } from "../../api/client"
 import { lineupQuery } from "../../api/queries"
 import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
-
-type Chosen = { order?: string[]; highlighted?: string[]; left_out?: string[] }
+import type { Setups } from "./useCardDraft"
 
 /** Which setups stand on a card, which first, which marked; those left out are counted on it. */
 export function CardSetups({
   slug,
   view,
+  chosen,
   onChange,
 }: {
   slug: string
   view: Schemas["CardView"]
-  onChange: (setups: Chosen) => void
+  /** As it is asked for by now, kept or not. */
+  chosen: Setups
+  onChange: (setups: Setups) => void
 }) {
   const setups = useQuery(lineupQuery(slug)).data?.setups ?? []
   const placeOf = useSetupPlaces(slug)
-  const known = view.card.setups as Chosen
-  const marked = known.highlighted ?? []
-  const out = known.left_out ?? []
+  const marked = chosen.highlighted ?? []
+  const out = chosen.left_out ?? []
+  // Others follow the chosen order as they stand on the card.
+  const first = (chosen.order ?? []).filter((id) => view.setup_ids.includes(id))
+  const order = [...first, ...view.setup_ids.filter((id) => !first.includes(id))]
   const flip = (list: string[], id: string) =>
     list.includes(id) ? list.filter((each) => each !== id) : [...list, id]
   const move = (at: number, by: number) => {
-    const ids = [...view.setup_ids]
+    const ids = [...order]
     const [one] = ids.splice(at, 1)
     if (one) ids.splice(at + by, 0, one)
     onChange({ order: ids })
@@ -44,7 +48,7 @@ export function CardSetups({
           </tr>
         </thead>
         <tbody>
-          {view.setup_ids.map((id, at) => {
+          {order.map((id, at) => {
             const label = setups.find((each) => each.id === id)?.label ?? "?"
             return (
               <tr key={id} className="border-t border-line">
@@ -86,7 +90,7 @@ export function CardSetups({
                     type="button"
                     className="w-6 text-mute disabled:opacity-40"
                     aria-label={`Move ${label} down`}
-                    disabled={at === view.setup_ids.length - 1}
+                    disabled={at === order.length - 1}
                     onClick={() => move(at, 1)}
                   >
                     ↓
@@ -97,7 +101,7 @@ export function CardSetups({
           })}
         </tbody>
       </table>
-      {(known.order ?? []).length > 0 && (
+      {(chosen.order ?? []).length > 0 && (
         <button
           type="button"
           className="mt-1 text-[13px] text-mute underline"

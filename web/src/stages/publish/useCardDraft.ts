@@ -2,72 +2,89 @@ import { useEffect, useRef, useState } from "react"
 import { useChangeCard } from "../../api/cards"
 import { problemOf, type Schemas } from "../../api/client"
 
-const KEEP_AFTER_MS = 600
+/** Words are kept a moment after they were typed, a choice at once. */
+const WORDS_AFTER_MS = 600
+const WORDS = ["title", "subtitle", "source", "seconds"]
 
-type Words = { title: string; subtitle: string; source: string; seconds: string }
+export type Setups = { order?: string[]; highlighted?: string[]; left_out?: string[] }
+export type CardDraft = {
+  title?: string | null
+  subtitle?: string | null
+  source?: string | null
+  seconds?: string
+  task_id?: string | null
+  viewer_id?: string | null
+  setups?: Setups
+}
 
-const wordsOf = (view: Schemas["CardView"]): Words => ({
-  title: view.title,
-  subtitle: view.subtitle,
-  source: view.source,
-  seconds: String(view.card.seconds),
-})
-
-/** The words of a card as they are typed, kept a moment later; other changes are kept at once. */
+/** A card as it is edited: shown at once, kept one change after the other. */
 export function useCardDraft(slug: string, view: Schemas["CardView"]) {
   const change = useChangeCard(slug)
-  const [typed, setTyped] = useState<Partial<Words>>({})
+  const [asked, setAsked] = useState<CardDraft>({})
   const version = useRef(view.card.version)
   // After a refused change the version that was read stays, until the person has chosen.
   if (!change.isError) version.current = Math.max(version.current, view.card.version)
-  const send = (body: Omit<Schemas["CardChange"], "version">, done?: () => void) =>
-    change.mutate(
-      { id: view.card.id, body: { ...body, version: version.current } as Schemas["CardChange"] },
-      {
-        onSuccess: (made) => {
-          version.current = made.card.version
-          done?.()
-        },
-      },
-    )
   const stands = problemOf(change.error)?.current as { version?: number } | undefined
-  const latest = useRef(send)
-  latest.current = send
   const busy = change.isPending
+  const failed = change.isError
+  const send = change.mutate
+  const id = view.card.id
   useEffect(() => {
-    if (Object.keys(typed).length === 0 || busy) return
+    if (Object.keys(asked).length === 0 || busy || failed) return
+    const wait = Object.keys(asked).every((field) => WORDS.includes(field)) ? WORDS_AFTER_MS : 0
     const timer = setTimeout(() => {
-      const sent = typed
-      const seconds = Number(sent.seconds?.replace(",", "."))
-      const { seconds: _, ...words } = sent
-      latest.current(
-        { ...words, ...(sent.seconds === undefined ? {} : { seconds }) } as never,
-        () =>
-          // What was typed meanwhile is kept next.
-          setTyped((now) =>
-            Object.fromEntries(
-              Object.entries(now).filter(([key, value]) => sent[key as keyof Words] !== value),
-            ),
-          ),
+      const { seconds, ...others } = asked
+      const body = {
+        ...others,
+        ...(seconds === undefined ? {} : { seconds: Number(seconds.replace(",", ".")) }),
+        version: version.current,
+      } as Schemas["CardChange"]
+      send(
+        { id, body },
+        {
+          onSuccess: (made) => {
+            version.current = made.card.version
+            // What was asked for meanwhile is kept next.
+            setAsked((now) =>
+              Object.fromEntries(
+                Object.entries(now).filter(
+                  ([field, value]) => asked[field as keyof CardDraft] !== value,
+                ),
+              ),
+            )
+          },
+        },
       )
-    }, KEEP_AFTER_MS)
+    }, wait)
     return () => clearTimeout(timer)
-  }, [typed, busy])
+  }, [asked, busy, failed, send, id])
+  const known = view.card.setups as Setups
   return {
-    words: { ...wordsOf(view), ...typed },
-    unkept: Object.keys(typed).length > 0 || busy,
+    words: {
+      title: asked.title ?? view.title,
+      subtitle: asked.subtitle ?? view.subtitle,
+      source: asked.source ?? view.source,
+      seconds: asked.seconds ?? String(view.card.seconds),
+    },
+    task: asked.task_id === undefined ? view.card.task_id : asked.task_id,
+    viewer: asked.viewer_id === undefined ? view.card.viewer_id : asked.viewer_id,
+    setups: { ...known, ...asked.setups },
+    unkept: Object.keys(asked).length > 0 || busy,
     error: change.error,
     stale: stands?.version !== undefined,
-    type: (field: keyof Words, text: string) => setTyped({ ...typed, [field]: text }),
-    send,
+    ask: (next: CardDraft) => {
+      // A field that was refused may be right now.
+      if (failed && stands?.version === undefined) change.reset()
+      const setups = next.setups && { ...asked.setups, ...next.setups }
+      setAsked({ ...asked, ...next, ...(setups ? { setups } : {}) })
+    },
     keepMine: () => {
       version.current = stands?.version ?? version.current
       change.reset()
-      setTyped({ ...typed })
     },
     takeTheirs: () => {
       version.current = stands?.version ?? version.current
-      setTyped({})
+      setAsked({})
       change.reset()
     },
   }
