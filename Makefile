@@ -45,10 +45,11 @@ faults:  ## kill the server, restart the database, cut the network, twenty times
 	@tools/setup.sh
 	@TRUE_MARGIN_FAULT_ROUNDS=20 $(PY) -m pytest tests/faults
 
-bench:  ## measure the analysis against a peer, clicks, the first load, two devices, a large book
+bench:  ## measure the analysis against a peer, clicks, cards, the first load, two devices, a large book
 	@$(PY) bench/analysis.py
 	@$(PY) bench/timelines.py
 	@$(PY) -m bench.clicks
+	@$(PY) -m bench.cards
 	@PYTHONPATH=. $(PY) bench/first_load.py
 	@PYTHONPATH=. $(PY) bench/two_devices.py
 	@PYTHONPATH=. $(PY) bench/book_scroll.py

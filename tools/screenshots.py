@@ -6,13 +6,15 @@ from playwright.sync_api import Page, sync_playwright
 from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
 
-from true_margin.desk import lanes
+from true_margin.desk import editions, lanes
 from true_margin.desk.sheet import show_sheet
 from true_margin.launch.start import load_demo
 from true_margin.store.database import Database
 
 SLUG = "which-machine-for-the-festival-season"
 FOLDER = PROJECT / "docs" / "screenshots"
+LINK = "LINK"
+"""Stands for the secret link of the edition that is published for the picture."""
 WIDE, TALL, PHONE = (1280, 800), (1280, 1100), (390, 844)
 
 
@@ -61,18 +63,6 @@ def open_run(page: Page) -> None:
     page.get_by_role("complementary").get_by_text("of the first third").wait_for()
 
 
-def show_difference(page: Page) -> None:
-    """Open what differs between two machines' timelines."""
-    page.get_by_role("button", name="Backstage diary, export in Heddle").click()
-    page.get_by_role("button", name="edit on Ferrous T9 stock: differs").click()
-    page.get_by_role("table", name="Differences").scroll_into_view_if_needed()
-
-
-def show_offers(page: Page) -> None:
-    """Wait for what a price feed knows."""
-    page.get_by_text("Nothing is stored yet.").wait_for()
-
-
 def open_machine(page: Page) -> None:
     """Open a machine with two setups."""
     page.get_by_role("button", name="Ferrous T9", exact=True).click()
@@ -91,6 +81,12 @@ def title_maker(page: Page) -> None:
     page.get_by_text("at 45").first.wait_for()
 
 
+def show_card(page: Page) -> None:
+    """Wait until the card is drawn."""
+    page.get_by_role("region", name="Card as it is exported").get_by_role("img").wait_for()
+    page.wait_for_timeout(600)
+
+
 def ask(page: Page) -> None:
     """Type a time that has two meanings."""
     page.keyboard.type("hal l / render / 18.40 min")
@@ -103,35 +99,36 @@ PICTURES = (
     ("shelf", "/", WIDE, "light", None),
     ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
     ("line-up-machine", f"/s/{SLUG}/lineup", WIDE, "dark", open_machine),
-    ("line-up-prices", f"/s/{SLUG}/lineup?focus=prices", WIDE, "light", show_offers),
     ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
-    ("tasks-edit", f"/s/{SLUG}/tasks", WIDE, "light", show_difference),
     ("bench", f"/s/{SLUG}/bench", WIDE, "light", run_lanes),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
     ("runs-one", f"/s/{SLUG}/runs", WIDE, "light", open_run),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
     ("margins-pairs", f"/s/{SLUG}/margins?task=mix&view=pairs", WIDE, "light", pick_cell),
     ("margins-rounds", f"/s/{SLUG}/margins?view=rounds", WIDE, "dark", None),
-    ("margins-odd", f"/s/{SLUG}/margins?view=odd", WIDE, "light", None),
     ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
     ("picks", f"/s/{SLUG}/picks", WIDE, "light", None),
     ("picks-night", f"/s/{SLUG}/picks?view=turns", TALL, "dark", title_maker),
     ("publish", f"/s/{SLUG}/publish", WIDE, "light", None),
+    ("publish-cards", f"/s/{SLUG}/publish?view=cards", WIDE, "light", show_card),
+    ("publish-give", f"/s/{SLUG}/publish?view=give", WIDE, "dark", None),
+    ("public-page", f"/p/{LINK}?work0=30&budget=1500&hour=20", (1280, 1500), "light", None),
     ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
 )
 
 
-def take_all(address: str, focus: str, database: Database) -> None:
+def take_all(address: str, focus: str, link: str, database: Database) -> None:
     """Take every picture."""
     with sync_playwright() as playwright:
         browser = launch(playwright)
-        for name, path, (width, height), scheme, steps in PICTURES:
+        for name, where, (width, height), scheme, steps in PICTURES:
             page = browser.new_page(
                 base_url=address, viewport={"width": width, "height": height},
                 color_scheme="dark" if scheme == "dark" else "light", locale="en-GB",
             )  # fmt: skip
             clear_bench(database)
+            path = where.replace(LINK, link)
             page.goto(path.replace("focus=", f"focus={focus}") if path.endswith("focus=") else path)
             page.wait_for_load_state("networkidle")
             if steps is not None:
@@ -150,8 +147,9 @@ def main() -> None:
         database.migrate()
         load_demo(database, PROJECT / "demo")
         focus = first_cell(database)
+        view = editions.publish_edition(database, SLUG, "The autumn edition.", "Marit")
         with serving(cluster.url) as address:
-            take_all(address, focus, database)
+            take_all(address, focus, view.links[0].token, database)
         database.close()
 
 

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import BarCard, BarRow
-from true_margin.publish.card_frame import Area, Scale, begin, jaws, name_of, rows_in, widest
+from true_margin.publish.card_frame import (
+    Area,
+    Scale,
+    begin,
+    jaws,
+    name_of,
+    names_size,
+    rows_in,
+    widest,
+)
 from true_margin.publish.looks import LookName, Shape
 
 FIGURE = 34.0
@@ -17,7 +26,7 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
     canvas.text(area.x, area.y + 18, card.axis, size=25, ink=canvas.look.mute)
     area = Area(area.x, area.y + 38, area.width, area.height - 38)
     tall = shape is Shape.TALL
-    rows = rows_in(area, len(card.rows), 150.0 if tall else 104.0)
+    rows = rows_in(area, len(card.rows), 215.0 if tall else 108.0)
     height = rows[0].height if rows else 0.0
     size = min(FIGURE, height * (0.34 if tall else 0.5))
     small = min(BESIDE, size)
@@ -30,13 +39,15 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
                   area.x + named, end - shown - 24 - area.x - named)  # fmt: skip
     canvas.line(scale.start, area.y, scale.start, area.y + height * len(rows),
                 ink=canvas.look.ink, thick=2)  # fmt: skip
+    size_of_names = names_size([row.who for row in card.rows], named - 20) if named else FIGURE
     for row, place in zip(card.rows, rows, strict=True):
         top = place.y
         if tall:
             name_of(canvas, row.who, Area(place.x + 12, top, place.width - 12, height * 0.44))
             middle, half = top + height * 0.66, height * 0.16
         else:
-            name_of(canvas, row.who, Area(place.x, top, named - 20, height))
+            own = Area(place.x, top, named - 20, height)
+            name_of(canvas, row.who, own, size_of_names, two_lines=True)
             middle, half = top + height / 2, height * 0.24
         _bar(canvas, row, scale, middle, half)
         x = max(scale.at(row.value), scale.at(row.hi)) + 16

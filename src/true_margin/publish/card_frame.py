@@ -102,6 +102,13 @@ def name_of(
     canvas.lines(area.x + mark + 16, middle - tall / 2, fitted, face=face, ink=ink)
 
 
+def names_size(who: Sequence[Who], width: float, size: float = TEXT) -> float:
+    """One size for all names: the largest at which each fits on two lines beside its mark."""
+    room = width - 0.78 * size - 16
+    sizes = (fit(each.label, "strong", room, size, least=LEAST, most_lines=2).size for each in who)
+    return min(sizes, default=size)
+
+
 def rows_in(area: Area, count: int, most: float) -> list[Area]:
     """Divide an area into rows from the top on, none taller than ``most``."""
     height = min(area.height / max(count, 1), most)

@@ -52,7 +52,7 @@ LOOKS = {
         "#1a211e", "#e6e8dd", "#9aa69e", "#34403a", "#2f3a34", "#f0806a", _NIGHT_MARKS,
     ),
     LookName.CLEAR: Look(
-        None, "#f6f7f1", "#d3d9d3", "#8d968f", "#4a544d", "#f79480", _NIGHT_MARKS, "#101512",
+        None, "#f6f7f1", "#eef1ea", "#8d968f", "#4a544d", "#f79480", _NIGHT_MARKS, "#101512",
     ),
 }  # fmt: skip
 

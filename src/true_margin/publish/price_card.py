@@ -53,7 +53,8 @@ def _over_budget(canvas: Canvas, card: PriceCard, along: Scale, plot: Area) -> N
     if card.budget is None:
         return
     look, x = canvas.look, along.at(card.budget)
-    canvas.rect(x, plot.y, plot.right - x, plot.height, fill=look.band)
+    if look.paper is not None:
+        canvas.rect(x, plot.y, plot.right - x, plot.height, fill=look.band)
     canvas.line(x, plot.y, x, plot.bottom, ink=look.accent, thick=3, dash="12 8")
     canvas.text(x - 12 if x > plot.x + plot.width / 2 else x + 12, plot.y - 8,
                 card.budget_shown, size=PRICE, ink=look.accent,

@@ -7,11 +7,13 @@ import math
 from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import RuleCard, RuleRow
 from true_margin.publish.card_frame import (
+    TEXT,
     Area,
     Scale,
     begin,
     call_bar,
     name_of,
+    names_size,
     rows_in,
     widest,
 )
@@ -29,19 +31,23 @@ def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
     named = 0.0 if tall else area.width * (0.27 if shape is Shape.WIDE else 0.31)
     rows = len(card.rows)
     body = Area(area.x, area.y + 64, area.width, area.height - 64)
-    places = rows_in(body, rows, 140.0 if tall else 100.0)
+    places = rows_in(body, rows, 210.0 if tall else 108.0)
     height = places[0].height if places else 0.0
     size = min(FIGURE, height * (0.3 if tall else 0.46))
     shown = widest([row.shown for row in card.rows], size)
     start = area.x + named + 8
     scale = log_scale(card, start, area.right - shown - 28 - start)
-    _axis(canvas, scale, area.y + 54, body.y + height * rows, card)
+    # On a tall card names stand above their rows, where no line may run through them.
+    stripes = [(p.y + height * 0.44 if tall else p.y, p.bottom) for p in places]
+    _axis(canvas, scale, area.y + 54, stripes, card)
+    size_of_names = names_size([row.who for row in card.rows], named - 20) if named else TEXT
     for row, place in zip(card.rows, places, strict=True):
         if tall:
             name_of(canvas, row.who, Area(place.x, place.y, place.width, height * 0.44))
             middle = place.y + height * 0.68
         else:
-            name_of(canvas, row.who, Area(place.x, place.y, named - 20, height))
+            own = Area(place.x, place.y, named - 20, height)
+            name_of(canvas, row.who, own, size_of_names, two_lines=True)
             middle = place.y + height / 2
         canvas.line(scale.start, middle, scale.start + scale.length, middle,
                     ink=canvas.look.line)  # fmt: skip
@@ -61,10 +67,13 @@ def log_scale(card: RuleCard, start: float, length: float) -> Scale:
     return Scale(low - room, high + room, start, length)
 
 
-def _axis(canvas: Canvas, scale: Scale, y: float, bottom: float, card: RuleCard) -> None:
+def _axis(
+    canvas: Canvas, scale: Scale, y: float, stripes: list[tuple[float, float]], card: RuleCard
+) -> None:
     look = canvas.look
     low, high = (scale.at(math.log(x)) for x in (1 / (1 + card.materiality), 1 + card.materiality))
-    canvas.rect(low, y, high - low, bottom - y, fill=look.band)
+    for top, bottom in stripes:
+        canvas.rect(low, top, high - low, bottom - top, fill=look.band)
     canvas.line(scale.start, y, scale.start + scale.length, y, thick=2)
     taken = -1e9
     one = scale.at(0.0)
@@ -80,7 +89,8 @@ def _axis(canvas: Canvas, scale: Scale, y: float, bottom: float, card: RuleCard)
                     ink=look.ink if tick == 1.0 else look.mute)  # fmt: skip
         if tick != 1.0:
             taken = x + 90
-    canvas.line(one, y, one, bottom, thick=2)
+    for top, bottom in stripes:
+        canvas.line(one, top, one, bottom, thick=2)
 
 
 def _row(

@@ -13,7 +13,7 @@ def draw_pick(card: PickCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a pick card: the answer large, what limits it below, figures as a list."""
     canvas, area = begin(shape, look, card.heading)
     facts = len(card.facts)
-    tall_fact = 58.0 if shape is Shape.SQUARE else 66.0
+    tall_fact = {Shape.SQUARE: 60.0, Shape.WIDE: 66.0, Shape.TALL: 104.0}[shape]
     below = tall_fact * facts + 24
     top = Area(area.x, area.y, area.width, area.height - below)
     left = top.x
@@ -43,7 +43,7 @@ def _block(text: str, face: Face, width: float, size: float, height: float) -> F
 
 
 def _facts(canvas: Canvas, facts: tuple[tuple[str, str], ...], area: Area) -> None:
-    for (title, value), place in zip(facts, rows_in(area, len(facts), 90.0), strict=True):
+    for (title, value), place in zip(facts, rows_in(area, len(facts), 110.0), strict=True):
         canvas.line(place.x, place.y, place.right, place.y, ink=canvas.look.line)
         middle = place.y + place.height / 2
         named = fit(title, "text", place.width * 0.4, 28.0, least=LEAST, most_lines=1)

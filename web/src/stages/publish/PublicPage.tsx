@@ -40,6 +40,12 @@ export function PublicPage({ slug }: { slug: string }) {
             />
           ))}
         </ul>
+        {standing.length > 0 && ["127.0.0.1", "localhost"].includes(window.location.hostname) && (
+          <p className="text-[13px] text-mute">
+            Only this machine reaches this address. Started with HOST=0.0.0.0, other devices of the
+            network read the page too, at the address that is printed then.
+          </p>
+        )}
         {newest && (
           <button
             type="button"
