@@ -26,9 +26,9 @@ def elsewhere(cluster: Cluster) -> Iterator[Database]:
     """The database of somebody else."""
     address = cluster.url.replace("postgresql+psycopg", "postgresql")
     with psycopg.connect(address, autocommit=True) as connection:
-        connection.execute("drop database if exists elsewhere")
-        connection.execute("create database elsewhere")
-    database = Database(address.rsplit("/", 1)[0] + "/elsewhere")
+        connection.execute("drop database if exists neighbour")
+        connection.execute("create database neighbour")
+    database = Database(address.rsplit("/", 1)[0] + "/neighbour")
     database.migrate()
     yield database
     database.close()
