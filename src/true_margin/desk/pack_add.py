@@ -6,7 +6,7 @@ import json
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any, TypeAlias
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
@@ -254,17 +254,21 @@ def run_fields(run: PackRun, known: Known) -> dict[str, Any]:
 
 def _add_runs(session: Session, home: UUID, pack: Pack, known: Known) -> None:
     added = known.runs
+    new = []
     for run in pack.runs:
-        fields = {**run_fields(run, known), "client_key": f"pack-{run.id}"[:80]}
-        if known.keep_ids:
-            fields["id"] = UUID(run.id)
-        added[run.id] = runs.add_run(session, home, fields)
+        key = UUID(run.id) if known.keep_ids else uuid4()
+        added[run.id] = key
+        named = {"id": key, "client_key": f"pack-{run.id}"[:80]}
+        new.append({**run_fields(run, known), **named})
+    runs.add_runs(session, home, new)
     for revision in pack.revisions:
         fields = revision.model_dump(exclude={"run"})
         fields["before"] = _object("revisions.csv", "before", revision.before)
         runs.add_revision(session, added[revision.run], fields)
-    for mark in pack.marks:
-        runs.add_mark(session, added[mark.run], mark.model_dump(exclude={"run"}))
+    runs.add_marks(
+        session,
+        [{"run_id": added[mark.run], **mark.model_dump(exclude={"run"})} for mark in pack.marks],
+    )
 
 
 def _add_inquiries(session: Session, home: UUID, pack: Pack, known: Known) -> None:

@@ -199,6 +199,12 @@ def list_marks(session: Session, run_ids: Iterable[UUID]) -> tuple[records.Mark,
     return tuple(record_of(row, records.Mark) for row in rows)
 
 
+def add_marks(session: Session, rows: Sequence[Mapping[str, Any]]) -> None:
+    """Add many marks at once; each row names its run."""
+    if rows:
+        session.execute(insert(MarkRow), [{"id": uuid4(), **row} for row in rows])
+
+
 def add_mark(session: Session, run_id: UUID, fields: Mapping[str, Any]) -> UUID:
     """Add a mark to a run."""
     return insert_row(session, MarkRow, {"run_id": run_id, **fields})
