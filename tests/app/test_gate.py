@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -27,10 +28,12 @@ def bench(database: Database) -> Bench:
 
 
 @pytest.fixture
-def outside(database: Database) -> TestClient:
+def outside(database: Database) -> Iterator[TestClient]:
     """A device that comes in from outside, not paired yet."""
-    app = make_app(Database(database.url), PROJECT / "web" / "dist")
-    return TestClient(Gate(app, database), base_url=OUT, follow_redirects=False)
+    own = Database(database.url)
+    app = make_app(own, PROJECT / "web" / "dist")
+    yield TestClient(Gate(app, database), base_url=OUT, follow_redirects=False)
+    own.close()
 
 
 def paired(outside: TestClient, bench: Bench, name: str = "phone") -> TestClient:

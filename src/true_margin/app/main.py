@@ -15,6 +15,7 @@ from fastapi.staticfiles import StaticFiles
 
 from true_margin import __version__
 from true_margin.app.context import SIMULATED_FEED
+from true_margin.app.hardening import Hardened
 from true_margin.app.problems import install_problems, problem
 from true_margin.app.routers import (
     bench,
@@ -87,6 +88,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         _serve_pages(app, web)
+    app.add_middleware(Hardened)
     return app
 
 

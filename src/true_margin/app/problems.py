@@ -30,6 +30,7 @@ _TITLES = {
     "invalid": "A field is not right",
     "database-away": "The database does not answer",
     "not-paired": "This device is not paired",
+    "too-large": "Too much was sent",
     "forbidden": "This device may not do that",
     "feed-away": "The price feed gives no offers",
 }

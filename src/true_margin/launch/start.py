@@ -29,6 +29,7 @@ from true_margin.desk.pack_in import import_pack
 from true_margin.desk.shootouts import archive_demo, list_shootouts
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.launch.cluster import Cluster, ClusterError
+from true_margin.launch.logs import log_requests
 from true_margin.launch.outside import OutsideError, is_outside, serving_outside
 from true_margin.store.database import Database
 
@@ -146,6 +147,7 @@ def _close(opened: Opened) -> None:
 
 
 def _serve(database: Database, settings: AppSettings) -> None:
+    log_requests(settings.data)
     app = make_app(database, settings.web, feed_of(settings))
     config = uvicorn.Config(
         app, host=HOST, port=settings.port, log_level="warning", timeout_graceful_shutdown=3,
