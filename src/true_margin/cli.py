@@ -141,6 +141,29 @@ def reset_demo() -> None:
 
 
 @cli.command()
+def backup(
+    file: Annotated[
+        Path | None, typer.Argument(help="File to write; without it one in data/backups")
+    ] = None,
+) -> None:
+    """Write the whole database into one file, and read it back; the app may run meanwhile."""
+    from true_margin.launch import start
+
+    print(f"Written and read back: {_launch(lambda settings: start.back_up(settings, file))}")
+
+
+@cli.command()
+def restore(file: Annotated[Path, typer.Argument(help="A backup")]) -> None:
+    """Bring a backup back; the database as it is now is kept under another name."""
+    from true_margin.launch import start
+
+    done = _launch(lambda settings: start.bring_back(settings, file))
+    rows = sum(done.manifest.rows.values())
+    print(f"Brought back: {rows:,} rows of {done.manifest.made_at}.")
+    print(f"The database as it was before is kept as {done.kept_as}.")
+
+
+@cli.command()
 def openapi(path: Annotated[Path, typer.Argument(help="File to write")]) -> None:
     """Write the API's OpenAPI document; the web types are made from it."""
     from true_margin.app.main import make_app
@@ -261,12 +284,13 @@ def _launch(action: Callable[[AppSettings], Outcome]) -> Outcome:
     from pydantic import ValidationError
 
     from true_margin.app.settings import AppSettings
+    from true_margin.launch.backup import BackupError
     from true_margin.launch.cluster import ClusterError
     from true_margin.launch.start import StartError
 
     try:
         return action(AppSettings())
-    except (StartError, ClusterError) as error:
+    except (StartError, ClusterError, BackupError) as error:
         _refuse(str(error))
     except ValidationError as error:
         first = error.errors()[0]

@@ -15,6 +15,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO
 
@@ -28,12 +29,21 @@ from true_margin.desk.lanes import clear_rigs
 from true_margin.desk.pack_in import import_pack
 from true_margin.desk.shootouts import archive_demo, list_shootouts
 from true_margin.exchange.data_pack import read_folder, read_pack
+from true_margin.launch.backup import (
+    Restored,
+    backup_name,
+    check_backup,
+    make_backup,
+    restore,
+)
 from true_margin.launch.cluster import Cluster, ClusterError
+from true_margin.launch.daily import daily_backups
 from true_margin.launch.logs import log_requests
 from true_margin.launch.outside import OutsideError, is_outside, serving_outside
 from true_margin.store.database import Database
 
 HOST = "127.0.0.1"
+BACKUPS = "backups"
 _STOP_WAIT_S = 30.0
 
 
@@ -67,7 +77,8 @@ def run_demo(settings: AppSettings) -> None:
             if not list_shootouts(opened.database):
                 load_demo(opened.database, settings.demo)
             clear_rigs(opened.database)
-            _serve(opened.database, settings)
+            with daily_backups(opened.database.url, settings.data / BACKUPS):
+                _serve(opened.database, settings)
         finally:
             _close(opened)
 
@@ -114,6 +125,44 @@ def reset_demo(settings: AppSettings) -> tuple[int, int]:
             opened.database.close()
         else:
             _close(opened)
+
+
+def back_up(settings: AppSettings, file: Path | None) -> Path:
+    """Write a backup, while the app runs or not; gives the file.
+
+    Raises:
+        BackupError: it cannot be written, or does not read back.
+    """
+    running = _holder(settings) is not None
+    opened = open_database(settings)
+    try:
+        made = file or settings.data / BACKUPS / backup_name(datetime.now(UTC))
+        make_backup(opened.database.url, made)
+        return made
+    finally:
+        if running:
+            opened.database.close()
+        else:
+            _close(opened)
+
+
+def bring_back(settings: AppSettings, file: Path) -> Restored:
+    """Bring a backup back in the place of what is there, which is kept under another name.
+
+    Raises:
+        StartError: the app runs.
+        BackupError: the file is off, or somebody uses the database; nothing is changed.
+    """
+    if _holder(settings) is not None:
+        raise StartError("True Margin runs on this data. Stop it first: make stop")
+    check_backup(file)
+    opened = open_database(settings)
+    try:
+        url = opened.database.url
+        opened.database.close()
+        return restore(url, file, datetime.now(UTC))
+    finally:
+        _close(opened)
 
 
 def stop(settings: AppSettings) -> bool:
@@ -267,5 +316,7 @@ def _read_pid(held: IO[str]) -> int | None:
     return int(text) if text.isdigit() else None
 
 
-__all__ = ["ClusterError", "Opened", "StartError", "load_demo", "open_database", "reset_demo",
-           "run_demo", "stop"]  # fmt: skip
+__all__ = [
+    "ClusterError", "Opened", "StartError", "back_up", "bring_back", "load_demo", "open_database",
+    "reset_demo", "run_demo", "stop",
+]  # fmt: skip
