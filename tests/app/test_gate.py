@@ -154,7 +154,8 @@ def test_a_cookie_that_is_none(outside: TestClient, cookie: str) -> None:
 
 
 def test_the_desk_shows_code_and_square_where_others_are_let_in(bench: Bench) -> None:
-    app = make_app(Database(bench.database.url))
+    # The bench's own database: nothing here closes another one.
+    app = make_app(bench.database)
     desk = TestClient(app)
     base = f"/api/v1/shootouts/{bench.slug}/devices"
     shut = desk.post(f"{base}/code")

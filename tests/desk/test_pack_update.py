@@ -17,6 +17,7 @@ from true_margin.desk import lineup, pack_in, pack_out, pack_update, runs, scrip
 from true_margin.desk.errors import RefusedError, StaleError
 from true_margin.desk.shelf import SHELF
 from true_margin.exchange.data_pack import Pack, read_folder, read_pack, write_pack, zip_files
+from true_margin.exchange.pack_tables import PackTaskSetting
 from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 
@@ -207,3 +208,18 @@ def test_any_shootout_comes_back_equal(
     given = out(elsewhere, bench.slug)
     again = pack_in.import_zip(elsewhere, zipped(given))
     assert comparable(out(elsewhere, again.slug)) == comparable(given)
+
+
+def test_a_task_that_is_set_otherwise_is_told_and_stays(bench: Bench, elsewhere: Database) -> None:
+    there = lend(bench, elsewhere)
+    there.run("B", "9:09")
+    pack = out(elsewhere, there.slug)
+    setting = PackTaskSetting(task="Parade", field="codec", value="HEVC")
+    content = zipped(pack.model_copy(update={"task_settings": [setting]}))
+    preview = pack_update.preview_zip(bench.database, content)
+    assert preview.takes == ("new runs: 1",)
+    assert "export settings of tasks that are here: 1" in preview.stays
+    assert preview.revision is not None
+    pack_update.update_from_zip(bench.database, content, bench.slug, preview.revision)
+    (task,) = SHELF.take(bench.database, bench.slug).tasks
+    assert task.settings == {}

@@ -73,7 +73,7 @@ def view_card(book: Book, card: KeptCard) -> CardView:
     revision = book.shootout.revision
     try:
         drawing = draw(book, card, Shape.WIDE, LookName.DAY)
-        heading = heading_of(book, card)
+        heading = card_heading(book, card)
     except RefusedError as error:
         return _bare(book, card, error.reason)
     return CardView(
@@ -83,7 +83,7 @@ def view_card(book: Book, card: KeptCard) -> CardView:
     )  # fmt: skip
 
 
-def heading_of(book: Book, card: KeptCard) -> Heading:
+def card_heading(book: Book, card: KeptCard) -> Heading:
     """The words around a card."""
     return card_of(book, card, Shape.WIDE).heading
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.book import Book
-from true_margin.desk.card_facts import PRICE_ROW
+from true_margin.desk.card_choices import PRICE_ROW
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.margins import LadderView, ladder_of
 from true_margin.desk.pick_words import say_money

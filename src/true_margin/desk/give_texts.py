@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
-from true_margin.desk.card_facts import foot
-from true_margin.desk.cards import heading_of, name_of_card, standing
+from true_margin.desk.card_parts import foot
+from true_margin.desk.cards import card_heading, name_of_card, standing
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins import ladder_of
 from true_margin.desk.pick_words import say_money
@@ -176,6 +176,6 @@ def chapters(book: Book) -> Iterator[str]:
 def title_of(book: Book, card: KeptCard) -> str:
     """The title that a card shows, or what it is called where it shows nothing."""
     try:
-        return heading_of(book, card).title
+        return card_heading(book, card).title
     except RefusedError:
         return name_of_card(book, card)

@@ -117,13 +117,21 @@ def _say(
             elif pack.scripts:
                 takes.append("a script")
             continue
-        if each.new:
-            takes.append(f"new {words}: {len(each.new)}")
+        new = [row for row in each.new if not _of_a_task_that_is_here(each.table, row, here)]
+        if new:
+            takes.append(f"new {words}: {len(new)}")
+        if len(new) < len(each.new):
+            stays.append(f"{words} of tasks that are here: {len(each.new) - len(new)}")
         target = takes if each.table in TAKEN else stays
         target += _say_changed(each)
         if each.only_here and each.table != "revisions":
             stays.append(f"{words} that the pack does not have: {each.only_here}")
     return tuple(takes), tuple(stays)
+
+
+def _of_a_task_that_is_here(table: str, row: Any, here: Pack) -> bool:
+    """Whether a row says how a known task is set: a task's job changes by a person only."""
+    return table == "task_settings" and row.task in {task.name for task in here.tasks}
 
 
 def _say_changed(each: TableDifference) -> Iterator[str]:

@@ -13,7 +13,7 @@ from true_margin import __version__
 from true_margin.core.wording import format_ratio
 from true_margin.desk.all_pairs import AllPairs, show_all_pairs
 from true_margin.desk.book import Book
-from true_margin.desk.card_facts import say_time
+from true_margin.desk.card_parts import say_time
 from true_margin.desk.cards import draw, picture, standing
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.fairness import FairnessView, show_fairness

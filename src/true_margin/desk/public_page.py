@@ -11,7 +11,7 @@ from typing import Any
 from true_margin.core.wording import format_ratio
 from true_margin.desk import pack_out
 from true_margin.desk.book import Book
-from true_margin.desk.card_facts import RULES
+from true_margin.desk.card_choices import RULES
 from true_margin.desk.cards import draw, picture
 from true_margin.desk.editions import PublicEdition, read_edition
 from true_margin.desk.errors import NotFoundError, RefusedError

@@ -18,6 +18,9 @@ KEYED: dict[str, tuple[str, ...]] = {
     "runs": ("id",), "revisions": ("run", "version"), "marks": ("run", "elapsed_s"),
     "inquiries": ("id",), "viewers": ("name",), "viewer_tasks": ("viewer", "task"),
     "script_names": ("name",),
+    "overrules": ("task", "machine_a", "setup_a", "machine_b", "setup_b", "made_at"),
+    "published": ("task", "machine_a", "setup_a", "machine_b", "setup_b", "kind", "value",
+                  "source", "noted_at"),
     "cards": ("kind", "task", "viewer", "title", "subtitle", "source"),
 }  # fmt: skip
 """By what a row of a table is known; rows of other tables are known by all that they say."""
