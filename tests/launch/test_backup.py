@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import subprocess
 import sys
+import tempfile
 import zipfile
+from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from threading import Event, Thread
@@ -58,6 +61,13 @@ def filled(url: str, pack: Pack) -> str:
     slug = import_pack(database, pack).slug
     database.close()
     return slug
+
+
+def migrated(url: str) -> None:
+    """Bring the tables in; nothing stays connected."""
+    database = Database(url)
+    database.migrate()
+    database.close()
 
 
 def exported(url: str, slug: str) -> Pack:
@@ -172,14 +182,14 @@ def test_a_damaged_backup_changes_nothing(own: str, tmp_path: Path, how: str, sa
 
 
 def test_nobody_is_cut_off(own: str, tmp_path: Path) -> None:
-    Database(own).migrate()
+    migrated(own)
     make_backup(own, tmp_path / "one.zip")
     with psycopg.connect(own), pytest.raises(BackupError, match="Stop the app first"):
         restore(own, tmp_path / "one.zip", NOW)
 
 
 def test_a_backup_that_cannot_be_written_leaves_nothing(own: str, tmp_path: Path) -> None:
-    Database(own).migrate()
+    migrated(own)
     address = own.rsplit("/", 1)[0]
     with pytest.raises(BackupError, match="refuses"):
         make_backup(f"{address}/nothing_here", tmp_path / "one.zip")
@@ -210,7 +220,7 @@ def test_only_our_own_files_are_dropped(tmp_path: Path) -> None:
 
 
 def test_a_backup_a_day(own: str, tmp_path: Path) -> None:
-    Database(own).migrate()
+    migrated(own)
     first = back_up_if_due(own, tmp_path, NOW)
     assert first is not None
     assert back_up_if_due(own, tmp_path, NOW + timedelta(hours=23)) is None
@@ -219,12 +229,18 @@ def test_a_backup_a_day(own: str, tmp_path: Path) -> None:
     assert {path.name for path in tmp_path.iterdir()} == {first.name, second.name}
 
 
-def test_from_the_command_line(tmp_path: Path) -> None:
-    tmp_path.chmod(0o755)
-    for parent in tmp_path.parents[:2]:
-        parent.chmod(0o755)
-    environment = {**os.environ, "TRUE_MARGIN_DATA": str(tmp_path / "data"),
-                   "TRUE_MARGIN_PORT": str(free_port()), "TRUE_MARGIN_DEMO": str(tmp_path / "none")}  # fmt: skip
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    """A folder that the database's owner may enter."""
+    made = Path(tempfile.mkdtemp(prefix="true-margin-backups-"))
+    made.chmod(0o755)
+    yield made
+    shutil.rmtree(made, ignore_errors=True)
+
+
+def test_from_the_command_line(folder: Path) -> None:
+    environment = {**os.environ, "TRUE_MARGIN_DATA": str(folder / "data"),
+                   "TRUE_MARGIN_PORT": str(free_port()), "TRUE_MARGIN_DEMO": str(folder / "none")}  # fmt: skip
 
     def run(*words: str) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
@@ -234,11 +250,11 @@ def test_from_the_command_line(tmp_path: Path) -> None:
 
     loaded = run("reset-demo")
     assert loaded.returncode == 0, loaded.stderr
-    saved = run("backup", str(tmp_path / "b.zip"))
+    saved = run("backup", str(folder / "b.zip"))
     assert saved.returncode == 0, saved.stderr
     assert "Written and read back" in saved.stdout
-    back = run("restore", str(tmp_path / "b.zip"))
+    back = run("restore", str(folder / "b.zip"))
     assert back.returncode == 0, back.stderr
     assert "is kept as true_margin_before_" in back.stdout
-    nothing = run("restore", str(tmp_path / "none.zip"))
+    nothing = run("restore", str(folder / "none.zip"))
     assert (nothing.returncode, "There is no file" in nothing.stderr) == (2, True)
