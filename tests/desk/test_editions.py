@@ -219,6 +219,37 @@ def test_a_stranger_gets_an_answer_for_their_own_work(bench: Bench) -> None:
     assert re.search(r"A, 900\sEUR; .* in 100 that nothing under", page)
 
 
+def test_a_machine_may_be_called_private(bench: Bench) -> None:
+    for name in ("Private tower", "Private laptop"):
+        bench.machine(name)
+        bench.run(name, "7:00")
+    viewers.add_viewer(
+        bench.database, bench.slug,
+        {"name": "Private person", "owned_setup_id": bench.setups["Private tower"]}, None,
+    )  # fmt: skip
+    page = public_page.public_page(bench.database, token(publish(bench)), None, {})
+    for name in ("Private tower", "Private laptop", "Private person"):
+        assert name in page
+
+
+def test_what_is_tied_to_an_archived_machine_is_published_without_it(bench: Bench) -> None:
+    gone = bench.machine("SECRET-ARCHIVED")
+    bench.run("SECRET-ARCHIVED", "5:00")
+    viewer = viewers.add_viewer(
+        bench.database, bench.slug,
+        {"name": "Owner", "owned_setup_id": bench.setups["SECRET-ARCHIVED"]}, None,
+    )  # fmt: skip
+    cards.add_card(bench.database, bench.slug, {"kind": "pick", "viewer_id": viewer.id})
+    said = bench.machine("Said")
+    lineup.change_setup(bench.database, said.setups[0].id, 1, {
+        "assumed_ratio": 1.2, "assumed_against_id": bench.setups["SECRET-ARCHIVED"],
+        "assumed_source": "maker's talk",
+    })  # fmt: skip
+    lineup.archive_machine(bench.database, gone.id, archived=True)
+    for words in everything(bench.database, token(publish(bench)), 1):
+        assert "SECRET-ARCHIVED" not in words
+
+
 def test_the_pack_of_an_edition_is_a_pack(bench: Bench) -> None:
     with_secrets(bench)
     file = public_page.public_file(bench.database, token(publish(bench)), 1, "pack.zip")

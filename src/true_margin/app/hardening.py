@@ -19,8 +19,8 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from true_margin.app.problems import problem
 
 LOG = logging.getLogger("true_margin.requests")
-MOST_BODY = 8_000_000
-"""Bytes of a body that is no upload: ten times the longest script that can be kept."""
+MOST_BODY = 64_000_000
+"""Bytes of a body that is no upload: a table of 20 million signs, each written as three."""
 MOST_UPLOAD = 110_000_000
 """Bytes of an upload, with room for what stands around the file."""
 POLICY = (
@@ -70,7 +70,7 @@ class Hardened:
             limited.over = True
         finally:
             if limited.over and not answer.sent:
-                words = "More was sent than can be taken in: 100 MB in a file, 8 MB otherwise."
+                words = "More was sent than can be taken in: 100 MB in a file, 64 MB otherwise."
                 answer.refusing = False
                 await problem("too-large", 413, words)(scope, receive, answer)
             _log(scope, name, answer.status, time.perf_counter() - began)

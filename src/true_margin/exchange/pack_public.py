@@ -8,12 +8,17 @@ from typing import Any
 
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_rows import PackRow
-from true_margin.exchange.pack_tables import TABLES
+from true_margin.exchange.pack_tables import TABLES, PackSpec
 
 PRIVATE = "private"
 """A text that begins with this word stays in the house."""
 CREW = "the crew"
 _PERSONS = ("who",)
+_NOTES = frozenset({
+    "note", "reason", "source", "why", "about", "suspected", "changed", "outcome",
+    "configuration", "coupon", "assumed_source",
+})  # fmt: skip
+"""What people write freely. Names are never emptied: other rows refer to them."""
 _JSON = ("before", "conditions", "verdicts", "settings")
 
 
@@ -49,7 +54,7 @@ def for_strangers(pack: Pack) -> Pack:
     left_out = {"scripts", "script_names", "pictures", "shootout"}
     kept = {
         table: [
-            _without_private(row)
+            _without_private(_without_ties(row, hidden))
             for row in getattr(pack, table)
             if stays(row, table) and not (table == "machines" and row.name in hidden)
         ]
@@ -73,8 +78,18 @@ def without_files(pack: Pack) -> Pack:
 
 def _names(row: PackRow, machines: Collection[object]) -> bool:
     """Whether a row is about one of these machines."""
-    fields = ("machine", "machine_a", "machine_b", "assumed_against_machine", "owned_machine")
-    return any(getattr(row, field, None) in machines for field in fields if hasattr(row, field))
+    return any(getattr(row, f, None) in machines for f in ("machine", "machine_a", "machine_b"))
+
+
+def _without_ties(row: Any, machines: Collection[object]) -> Any:
+    """A row that refers to one of these machines besides what it is about, without that."""
+    ties: dict[str, Any] = {}
+    if getattr(row, "owned_machine", None) in machines:
+        ties = {"owned_machine": None, "owned_setup": None}
+    if getattr(row, "assumed_against_machine", None) in machines:
+        ties = {"assumed_against_machine": None, "assumed_against_setup": None,
+                "assumed_ratio": None, "assumed_source": None}  # fmt: skip
+    return row.model_copy(update=ties) if ties else row
 
 
 def _without_private(row: Any) -> Any:
@@ -87,10 +102,14 @@ def _without_private(row: Any) -> Any:
             changes[field] = CREW
         elif field in _JSON:
             changes[field] = json.dumps(_cleaned(json.loads(value)))
-        elif is_private(value):
+        elif is_private(value) and (field in _NOTES or (field == "value" and _is_cell(row))):
             # What may not be empty says that something stood there.
             changes[field] = f"({PRIVATE})" if info.is_required() else info.default
     return row.model_copy(update=changes) if changes else row
+
+
+def _is_cell(row: Any) -> bool:
+    return isinstance(row, PackSpec)
 
 
 def _cleaned(value: Any) -> Any:
