@@ -193,3 +193,22 @@ def test_a_character_without_a_shape_is_named() -> None:
     drawing = draw_card(card, Shape.WIDE, LookName.DAY)
     assert set(drawing.missing) == {"Ж", "у", "к", "☃"}
     assert "Жук ☃" in drawing.alt
+
+
+def test_an_interval_without_bounds_leaves_room_for_the_rest() -> None:
+    wide = BarRow(WHO[1], 300.0, 1e-9, 1e12, "5:00", "open", "1.3× open")
+    drawing = draw_card(BarCard(HEAD, "s", (*bars([200.0]).rows, wide)), Shape.WIDE, LookName.DAY)
+    fills = [b for b in drawing.boxes if not b.text and b.width > 200 and 30 < b.height < 80]
+    assert len(fills) == 2
+    endless = RuleRow(WHO[1], 1.2, 1e-200, 1e200, "1.2× open", "open")
+    for shape in Shape:
+        card = RuleCard(HEAD, "Tarn Desk", 0.03, (*rule([2.8, 1.5]).rows, endless))
+        own = draw_card(card, shape, LookName.DAY)
+        assert all(box.x + box.width <= own.width + 0.5 for box in own.boxes)
+        # The two others are told apart by more than the width of a hair.
+        places = sorted(b.x for b in own.boxes if not b.text and b.width == 0 and b.height < 60)
+        assert places[-1] - places[0] > 100
+    point = PricePoint(WHO[0], 900.0, "900 EUR", 1.5, 1e-200, 1e200, True, False, False)
+    flat = draw_card(PriceCard(HEAD, "EUR", "B", None, "", (point, *prices(SPREAD).points)),
+                     Shape.SQUARE, LookName.NIGHT)  # fmt: skip
+    assert all(box.y >= -0.5 for box in flat.boxes)

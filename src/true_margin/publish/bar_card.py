@@ -18,6 +18,8 @@ from true_margin.publish.looks import LookName, Shape
 
 FIGURE = 34.0
 BESIDE = 30.0
+WIDEST = 1.5
+"""The axis reaches to so many times the longest bar at most."""
 
 
 def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
@@ -35,8 +37,10 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
     shown = widest([row.shown for row in card.rows], size)
     # The figures stand behind the longest bar; the words on the right edge, one column.
     end = area.right - beside - (24 if beside else 0)
-    scale = Scale(0.0, max((row.hi for row in card.rows), default=1.0),
-                  area.x + named, end - shown - 24 - area.x - named)  # fmt: skip
+    # An interval that nothing bounds would leave no room for the bars.
+    longest = max((row.value for row in card.rows), default=1.0)
+    highest = min(max((row.hi for row in card.rows), default=1.0), WIDEST * longest)
+    scale = Scale(0.0, highest, area.x + named, end - shown - 24 - area.x - named)  # fmt: skip
     canvas.line(scale.start, area.y, scale.start, area.y + height * len(rows),
                 ink=canvas.look.ink, thick=2)  # fmt: skip
     size_of_names = names_size([row.who for row in card.rows], named - 20) if named else FIGURE
@@ -69,7 +73,7 @@ def _bar(canvas: Canvas, row: BarRow, scale: Scale, middle: float, half: float) 
         canvas.rect(scale.start, top, width, tall, fill=look.band, stroke=ink, thick=3, dash=dash)
     else:
         canvas.rect(scale.start, top, width, tall, fill=ink)
-    jaws(canvas, scale.at(row.lo), scale.at(row.hi), middle, half * 0.8)
+    jaws(canvas, scale, row.lo, row.hi, middle, half * 0.8)
 
 
 def _alt(card: BarCard) -> str:

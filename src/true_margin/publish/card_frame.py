@@ -52,6 +52,10 @@ class Scale:
         part = (value - self.low) / (self.high - self.low)
         return self.start + min(max(part, 0.0), 1.0) * self.length
 
+    def holds(self, value: float) -> bool:
+        """Whether a value is on the stretch, and not beyond an end of it."""
+        return self.low <= value <= self.high
+
 
 def begin(shape: Shape, look: LookName, heading: Heading) -> tuple[Canvas, Area]:
     """Begin a card: heading on top, footnotes at the bottom; gives what is left between."""
@@ -121,20 +125,25 @@ def widest(texts: Sequence[str], size: float, face: Face = "figure") -> float:
     return max((own.width(text, size) for text in texts), default=0.0)
 
 
-def jaws(canvas: Canvas, x1: float, x2: float, y: float, half: float) -> None:
-    """Draw an interval: a line with square ends, like the jaws of a caliper."""
+def jaws(canvas: Canvas, scale: Scale, lo: float, hi: float, y: float, half: float) -> None:
+    """Draw an interval: a line with square ends, like the jaws of a caliper.
+
+    An end beyond the scale has no jaw: the line runs on to the edge.
+    """
     ink = canvas.look.ink
-    canvas.line(x1, y, x2, y, ink=ink, thick=3)
-    for x in (x1, x2):
-        canvas.line(x, y - half, x, y + half, ink=ink, thick=4)
+    canvas.line(scale.at(lo), y, scale.at(hi), y, ink=ink, thick=3)
+    for end in (lo, hi):
+        if scale.holds(end):
+            canvas.line(scale.at(end), y - half, scale.at(end), y + half, ink=ink, thick=4)
 
 
 def call_bar(
-    canvas: Canvas, x1: float, x2: float, y: float, half: float, call: str,
+    canvas: Canvas, scale: Scale, lo: float, hi: float, y: float, half: float, call: str,
     inside: tuple[float, float] | None = None,
 ) -> None:  # fmt: skip
     """Draw the bar of an interval, its fill the call; ``inside`` is its part in the band."""
     look = canvas.look
+    x1, x2 = scale.at(lo), scale.at(hi)
     if call in ("clear", "ahead"):
         canvas.rect(x1, y - half, x2 - x1, 2 * half, fill=look.ink)
         if call == "ahead" and inside is not None:
@@ -148,5 +157,6 @@ def call_bar(
     else:
         canvas.rect(x1, y - half, x2 - x1, 2 * half, stroke=look.ink, thick=3, dash="10 8")
     ends = look.mute if call == "level" else look.ink
-    for x in (x1, x2):
-        canvas.line(x, y - 2 * half, x, y + 2 * half, ink=ends, thick=4)
+    for end, x in ((lo, x1), (hi, x2)):
+        if scale.holds(end):
+            canvas.line(x, y - 2 * half, x, y + 2 * half, ink=ends, thick=4)

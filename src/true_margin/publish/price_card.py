@@ -10,7 +10,7 @@ from true_margin.publish.card_data import PriceCard, PricePoint
 from true_margin.publish.card_frame import Area, Scale, begin
 from true_margin.publish.lettering import letters
 from true_margin.publish.looks import LookName, Shape
-from true_margin.publish.rule_card import TICKS
+from true_margin.publish.rule_card import TICKS, WIDEST
 
 LABEL = 27.0
 PRICE = 24.0
@@ -42,7 +42,10 @@ def _prices(card: PriceCard, plot: Area) -> Scale:
 
 
 def _speeds(card: PriceCard, plot: Area) -> Scale:
-    ends = [1.0] + [x for p in card.points for x in (p.lo, p.hi, p.ratio)]
+    ends = [1.0] + [p.ratio for p in card.points]
+    # An interval that nothing bounds would leave no room for all others.
+    least, most = min(ends) / WIDEST, max(ends) * WIDEST
+    ends += [min(max(x, least), most) for p in card.points for x in (p.lo, p.hi)]
     low, high = math.log(min(ends)), math.log(max(ends))
     room = 0.08 * (high - low) + 0.02
     # Faster stands higher: the rule turned upright.
@@ -123,8 +126,9 @@ def _mark(canvas: Canvas, point: PricePoint, along: Scale, up: Scale) -> Box:
     top, low = up.at(-math.log(point.hi)), up.at(-math.log(point.lo))
     if low - top > 2:
         canvas.line(x, top, x, low, thick=3)
-        for end in (top, low):
-            canvas.line(x - 10, end, x + 10, end, thick=4)
+        for ratio, end in ((point.hi, top), (point.lo, low)):
+            if up.holds(-math.log(ratio)):
+                canvas.line(x - 10, end, x + 10, end, thick=4)
     canvas.mark(point.who.mark, x, y, MARK)
     reach = MARK / 2 + 4
     if point.pick:

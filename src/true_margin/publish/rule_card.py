@@ -22,6 +22,8 @@ from true_margin.publish.looks import LookName, Shape
 TICKS = (0.1, 0.2, 0.25, 0.33, 0.5, 0.67, 0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 2.0, 3.0, 4.0, 6.0, 8.0,
          10.0, 16.0, 32.0)  # fmt: skip
 FIGURE = 32.0
+WIDEST = 2.0
+"""The scale reaches so far beyond all estimates at most; intervals may run on beyond it."""
 
 
 def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
@@ -60,8 +62,11 @@ def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
 def log_scale(card: RuleCard, start: float, length: float) -> Scale:
     """The scale of the rule: fits what is shown, 1x and the band always in view."""
     ends = [1 / (1 + card.materiality), 1 + card.materiality]
+    ends += [row.ratio for row in card.rows]
+    # An interval that nothing bounds would leave no room for all others.
+    least, most = min(ends) / WIDEST, max(ends) * WIDEST
     for row in card.rows:
-        ends += [x for x in (row.ratio, row.lo, row.hi) if x is not None]
+        ends += [min(max(x, least), most) for x in (row.lo, row.hi) if x is not None]
     low, high = math.log(min(ends)), math.log(max(ends))
     room = 0.06 * (high - low) + 0.01
     return Scale(low - room, high + room, start, length)
@@ -103,7 +108,9 @@ def _row(
     x1, x2 = scale.at(math.log(row.lo)), scale.at(math.log(row.hi))
     edges = (scale.at(-math.log1p(materiality)), scale.at(math.log1p(materiality)))
     left, right = max(x1, edges[0]), min(x2, edges[1])
-    call_bar(canvas, x1, x2, middle, half, row.call, (left, right) if right > left else None)
+    ends = (math.log(row.lo), math.log(row.hi))
+    call_bar(canvas, scale, *ends, middle, half, row.call,
+             (left, right) if right > left else None)  # fmt: skip
     notch = (canvas.look.paper or canvas.look.halo) if row.call == "clear" else canvas.look.ink
     reach = half if row.call == "clear" else 2 * half
     canvas.line(x, middle - reach, x, middle + reach, ink=notch, thick=5)
