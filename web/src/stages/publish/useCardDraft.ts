@@ -22,8 +22,9 @@ export function useCardDraft(slug: string, view: Schemas["CardView"]) {
   const change = useChangeCard(slug)
   const [asked, setAsked] = useState<CardDraft>({})
   const version = useRef(view.card.version)
-  // After a refused change the version that was read stays, until the person has chosen.
-  if (!change.isError) version.current = Math.max(version.current, view.card.version)
+  // What is asked for builds on the card that was seen: another's change in the meantime is
+  // asked about, never written over.
+  if (Object.keys(asked).length === 0 && !change.isPending) version.current = view.card.version
   const stands = problemOf(change.error)?.current as { version?: number } | undefined
   const busy = change.isPending
   const failed = change.isError

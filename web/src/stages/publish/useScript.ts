@@ -6,6 +6,16 @@ import { claimsQuery, scriptQuery, useKeepScript } from "../../api/publish"
 const KEEP_AFTER_MS = 900
 const CHECK_AFTER_MS = 60
 
+/** The version that an unkept text on this device builds on; null where there is none. */
+function readBase(draftKey: string): number | null {
+  const known = localStorage.getItem(`${draftKey}-on`)
+  return known === null || localStorage.getItem(draftKey) === null ? null : Number(known)
+}
+
+function keepBase(draftKey: string, version: number): void {
+  localStorage.setItem(`${draftKey}-on`, String(version))
+}
+
 /**
  * The script as it is typed: checked at once, kept a moment later. What was not kept yet stays
  * on this device, so that a closed tab loses nothing.
@@ -16,11 +26,12 @@ export function useScript(slug: string) {
   const keep = useKeepScript(slug)
   const [text, setText] = useState<string | null>(() => localStorage.getItem(draftKey))
   const [checking, setChecking] = useState<string | null>(null)
-  const version = useRef(0)
-  // A kept text has a version of its own, which the next one builds on.
-  if (stored.data) version.current = Math.max(version.current, stored.data.version)
   const shown = text ?? stored.data?.text ?? ""
   const unkept = stored.data !== undefined && text !== null && text !== stored.data.text
+  const version = useRef(readBase(draftKey))
+  // What is typed builds on the text that it began with: another's change in the meantime is
+  // asked about, never written over.
+  if (stored.data && (!unkept || version.current === null)) version.current = stored.data.version
 
   useEffect(() => {
     const timer = setTimeout(() => setChecking(shown), CHECK_AFTER_MS)
@@ -30,9 +41,21 @@ export function useScript(slug: string) {
   const failed = keep.isError
   useEffect(() => {
     if (!unkept || text === null || failed) return
-    const timer = setTimeout(() => send({ text, version: version.current }), KEEP_AFTER_MS)
+    const timer = setTimeout(
+      () =>
+        send(
+          { text, version: version.current ?? 0 },
+          {
+            onSuccess: (kept) => {
+              version.current = kept.version
+              keepBase(draftKey, kept.version)
+            },
+          },
+        ),
+      KEEP_AFTER_MS,
+    )
     return () => clearTimeout(timer)
-  }, [text, unkept, send, failed])
+  }, [text, unkept, send, failed, draftKey])
   useEffect(() => {
     if (!unkept && stored.data) localStorage.removeItem(draftKey)
   }, [unkept, stored.data, draftKey])
@@ -53,15 +76,25 @@ export function useScript(slug: string) {
     type: (next: string) => {
       setText(next)
       localStorage.setItem(draftKey, next)
+      keepBase(draftKey, version.current ?? 0)
       if (keep.isError && stands === undefined) keep.reset()
     },
     keepMine: () => {
       if (stands?.version === undefined) return
-      version.current = stands.version
-      keep.mutate({ text: shown, version: stands.version })
+      const read = stands.version
+      version.current = read
+      keep.mutate(
+        { text: shown, version: read },
+        {
+          onSuccess: (kept) => {
+            version.current = kept.version
+          },
+        },
+      )
     },
     takeTheirs: () => {
       setText(null)
+      version.current = null
       localStorage.removeItem(draftKey)
       keep.reset()
       void stored.refetch()
