@@ -6,7 +6,7 @@ import json
 import sys
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, NoReturn, TypeVar
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn, TypeVar
 
 import typer
 
@@ -123,6 +123,49 @@ def demo(
 
 
 @cli.command()
+def serve(
+    host: Annotated[
+        str | None, typer.Option(help="Address to listen at; beyond this machine with --sign-in")
+    ] = None,
+    port: Annotated[int | None, typer.Option(min=1, max=65535, help="Port")] = None,
+    workers: Annotated[int | None, typer.Option(min=1, max=64, help="Processes")] = None,
+    address: Annotated[
+        str | None, typer.Option(help="Where people reach it, such as https://bench.example")
+    ] = None,
+    sign_in: Annotated[
+        bool | None, typer.Option("--sign-in", help="People sign in; see: true-margin invite")
+    ] = None,
+    plain: Annotated[
+        bool | None, typer.Option("--plain", help="A proxy in front speaks TLS; this does not")
+    ] = None,
+) -> None:
+    """Start the app for more than one person, or by several processes; no demo data."""
+    from true_margin.launch import start
+
+    given = {"host": host, "port": port, "workers": workers, "address": address,
+             "sign_in": sign_in, "plain": plain}  # fmt: skip
+    _launch(start.run_serve, **{name: each for name, each in given.items() if each is not None})
+
+
+@cli.command()
+def invite(
+    email: Annotated[str | None, typer.Argument(help="Whose invitation it is")] = None,
+    role: Annotated[str, typer.Option(help="owner, editor or reader of everything")] = "owner",
+    address: Annotated[
+        str | None, typer.Option(help="Where people reach the app, as for serve")
+    ] = None,
+) -> None:
+    """Make an invitation to everything here; prints its link, which is good once for 7 days."""
+    from true_margin.desk.people import ROLES
+    from true_margin.launch import start
+
+    if role not in ROLES:
+        _refuse(f"There is no role {role!r}; there are: {', '.join(ROLES)}.")
+    more = {} if address is None else {"address": address}
+    print(_launch(lambda settings: start.invite_owner(settings, role, email), **more))
+
+
+@cli.command()
 def stop() -> None:
     """Stop the app and its private database."""
     from true_margin.launch import start
@@ -181,6 +224,12 @@ def watch(
     task: Annotated[str, typer.Option(help="Task that is exported")],
     pattern: Annotated[str, typer.Option(help="Names in a folder, such as *.mp4")] = "*",
     server: Annotated[str, typer.Option(help="Address")] = "http://127.0.0.1:8437",
+    token: Annotated[
+        Path | None, typer.Option(help="File that 'true-margin pair' wrote, where people sign in")
+    ] = None,
+    certificate: Annotated[
+        Path | None, typer.Option(help="File of the server's own certificate, where it has one")
+    ] = None,
     poll: Annotated[float, typer.Option(min=0.05, max=60, help="Seconds between looks")] = 0.5,
     expected_size: Annotated[
         int | None, typer.Option(min=1, help="Bytes of the finished file, for marks")
@@ -206,7 +255,9 @@ def watch(
     if not folder.is_dir():
         _refuse(f"{folder}: there is no such folder")
     try:
-        with Server(server) as there:
+        with Server(
+            server, _token(token), None if certificate is None else str(certificate)
+        ) as there:
             if not send_only:
                 _check_names(there, shootout, setup, task)
                 what = Watched(folder, wanted, shootout, setup, task, poll, expected_size, give_up)
@@ -222,6 +273,42 @@ def watch(
         _refuse(str(error))
     except KeyboardInterrupt:
         print(f"Stopped watching. What was seen is in {log}; send it with --send-only.")
+
+
+def _path(file: Path | None) -> str | None:
+    return None if file is None else str(file)
+
+
+def _token(file: Path | None) -> str | None:
+    if file is None:
+        return None
+    try:
+        return file.read_text().strip()
+    except OSError as error:
+        _refuse(f"{file}: {error.strerror}")
+
+
+@cli.command()
+def pair(
+    code: Annotated[str, typer.Argument(help="Code that the desk shows: Bench, Pair a device")],
+    server: Annotated[str, typer.Option(help="Address")] = "http://127.0.0.1:8437",
+    name: Annotated[str, typer.Option(help="Name of this device")] = "watcher",
+    out: Annotated[Path, typer.Option(help="File to write, for watch --token")] = Path("token"),
+    certificate: Annotated[
+        Path | None, typer.Option(help="File of the server's own certificate, where it has one")
+    ] = None,
+) -> None:
+    """Pair this machine with a bench where people sign in, so that it may watch exports."""
+    from true_margin.core.errors import CoreError
+    from true_margin.watcher.send import pair as pair_with
+
+    try:
+        token = pair_with(server, code, name, _path(certificate))
+        out.touch(mode=0o600)
+        out.write_text(token)
+    except (CoreError, OSError) as error:
+        _refuse(str(error))
+    print(f"Paired. Watch with: true-margin watch … --token {out}")
 
 
 def _key_press() -> Callable[[], float | None]:
@@ -279,17 +366,22 @@ def _check_names(server: Server, shootout: str, setup: str, task: str) -> None:
         print(f"{error} The run will be kept in the log until it is back.")
 
 
-def _launch(action: Callable[[AppSettings], Outcome]) -> Outcome:
-    """Run an action of the launcher; what it refuses is said without a traceback."""
+def _launch(action: Callable[[AppSettings], Outcome], **given: Any) -> Outcome:
+    """Run an action of the launcher; what it refuses is said without a traceback.
+
+    Args:
+        action: what to do.
+        given: settings that the command line names; they go before the environment's.
+    """
     from pydantic import ValidationError
 
     from true_margin.app.settings import AppSettings
     from true_margin.launch.backup import BackupError
     from true_margin.launch.cluster import ClusterError
-    from true_margin.launch.start import StartError
+    from true_margin.launch.errors import StartError
 
     try:
-        return action(AppSettings())
+        return action(AppSettings(**given))
     except (StartError, ClusterError, BackupError) as error:
         _refuse(str(error))
     except ValidationError as error:

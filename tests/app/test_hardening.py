@@ -13,9 +13,9 @@ from fastapi.testclient import TestClient
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app import hardening
 from true_margin.app.hardening import HEADERS, LOG, REQUEST_ID
+from true_margin.app.logs import log_requests
 from true_margin.app.main import make_app
 from true_margin.desk import editions
-from true_margin.launch.logs import log_requests
 from true_margin.store.database import Database
 
 API = "/api/v1"

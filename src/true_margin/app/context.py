@@ -6,14 +6,14 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from true_margin.app.rights import who_asks
+from true_margin.desk.rights import Who
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.standins.price_feed import NAME
 from true_margin.store.database import Database
 
 SIMULATED_FEED = "/standins/price-feed"
 """Where the simulated price feed answers, beside the app."""
-LOCAL_PERSON = "local person"
-"""On loopback there is one person; accounts come with other addresses."""
 
 
 def get_database(request: Request) -> Database:
@@ -23,8 +23,8 @@ def get_database(request: Request) -> Database:
 
 
 def get_person(request: Request) -> str:
-    """Say who is asking: the person at the desk, or a paired device by its name."""
-    return str(request.scope.get("state", {}).get("person", LOCAL_PERSON))
+    """Say the name of whoever is asking, as it goes into the history of what they change."""
+    return who_asks(request).name
 
 
 def get_price_feed(request: Request) -> PriceFeed:
@@ -45,3 +45,4 @@ def own_address(request: Request) -> str:
 DatabaseHere = Annotated[Database, Depends(get_database)]
 PriceFeedHere = Annotated[PriceFeed, Depends(get_price_feed)]
 Person = Annotated[str, Depends(get_person)]
+WhoHere = Annotated[Who, Depends(who_asks)]

@@ -10,9 +10,6 @@ from __future__ import annotations
 import re
 import time
 from collections import deque
-from http.cookies import CookieError, SimpleCookie
-from typing import Any
-from urllib.parse import parse_qs
 from uuid import UUID
 
 from fastapi.concurrency import run_in_threadpool
@@ -20,6 +17,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from true_margin.app.forms import read_bearer, read_cookie, read_form
 from true_margin.app.pair_page import pair_page
 from true_margin.app.problems import problem
 from true_margin.desk import pairing
@@ -32,12 +30,11 @@ COOKIE_LIVES_S = 30 * 24 * 3600
 MOST_WRONG = 10
 WRONG_WITHIN_S = 60.0
 LOOK_AGAIN_S = 5.0
-MOST_FORM_BYTES = 4000
 
 _OWN = "/api/v1/shootouts/{slug}"
 _READ = re.compile(
     r"^(?:/|/assets/[\w.-]+|/[\w-]+\.(?:js|svg|ico|png|webmanifest)|/s/(?P<page>[^/]+)(?:/.*)?"
-    r"|/api/v1/(?:clock|health)|/api/v1/shootouts/(?P<slug>[^/]+)(?:/.*)?"
+    r"|/api/v1/(?:clock|health|me)|/api/v1/shootouts/(?P<slug>[^/]+)(?:/.*)?"
     r"|/api/v1/runs/(?P<run>[^/]+))$"
 )
 _WRITE = re.compile(
@@ -51,14 +48,16 @@ _DESK_ONLY = re.compile(r"^/api/v1/shootouts/[^/]+/(?:devices|pack|public|report
 class Gate:
     """Lets paired devices through to their own bench."""
 
-    def __init__(self, app: ASGIApp, database: Database) -> None:
+    def __init__(self, app: ASGIApp, database: Database, *, owned: bool = False) -> None:
         """Stand before an app.
 
         Args:
             app: what is served.
             database: where paired devices are kept.
+            owned: True where there are accounts; then each device is somebody's.
         """
         self._app = app
+        self._owned = owned
         self._database = database
         self._wrong: deque[float] = deque()
 
@@ -67,6 +66,7 @@ class Gate:
         if scope["type"] != "http":
             return
         request = Request(scope, receive)
+        scope.setdefault("state", {})["by_gate"] = True
         if scope["path"].startswith("/p/") and request.method in ("GET", "HEAD"):
             # Public pages are for strangers; their secret link is all that they need.
             await self._app(scope, receive, send)
@@ -85,14 +85,14 @@ class Gate:
         if refusal is not None:
             await refusal(scope, receive, send)
             return
-        scope.setdefault("state", {})["person"] = f"{device.name} (paired)"
+        scope["state"]["who"] = device.who
         await self._app(scope, receive, self._while_paired(request, send))
 
     async def _device(self, request: Request) -> KnownDevice | None:
-        token = _token(request)
+        token = device_token(request)
         if token is None:
             return None
-        return await run_in_threadpool(pairing.device_of, self._database, token)
+        return await run_in_threadpool(pairing.device_of, self._database, token, owned=self._owned)
 
     def _refusal(self, method: str, path: str, device: KnownDevice) -> Response | None:
         """None where the device may do this."""
@@ -136,7 +136,7 @@ class Gate:
         if len(self._wrong) >= MOST_WRONG:
             text = "Too many wrong codes. Wait a minute, then ask the desk for a new one."
             return HTMLResponse(pair_page("", text), 429, _HEADERS)
-        form = await _form(request)
+        form = await read_form(request)
         try:
             paired = await run_in_threadpool(
                 pairing.pair, self._database, form.get("code", ""), form.get("name", "")
@@ -180,22 +180,6 @@ def _unpaired(request: Request) -> Response:
     return problem("not-paired", 401, "This device is not paired. Open /pair and type the code.")
 
 
-def _token(request: Request) -> str | None:
-    cookie: SimpleCookie = SimpleCookie()
-    try:
-        cookie.load(request.headers.get("cookie", ""))
-    except CookieError:
-        return None
-    found: Any = cookie.get(COOKIE)
-    return None if found is None or len(found.value) > 200 else str(found.value)
-
-
-async def _form(request: Request) -> dict[str, str]:
-    body = b""
-    async for part in request.stream():
-        body += part
-        if len(body) > MOST_FORM_BYTES:
-            return {}
-    fields = parse_qs(body.decode("utf-8", errors="replace"))
-    # A zero byte cannot be kept as text.
-    return {name: values[0].replace("\x00", "") for name, values in fields.items()}
+def device_token(request: Request) -> str | None:
+    """The token of a paired device: a browser's cookie, or the header that a program sends."""
+    return read_cookie(request, COOKIE) or read_bearer(request)

@@ -38,7 +38,7 @@ HEADERS = {
     "Permissions-Policy": "camera=(), microphone=(), geolocation=(), payment=()",
 }
 REQUEST_ID = "X-Request-Id"
-_SECRET = re.compile(r"^(/p/)[^/]+")
+_SECRET = re.compile(r"^(/p/|/invitation/)[^/]+")
 
 
 class _TooLargeError(Exception):
@@ -131,7 +131,7 @@ def _limit(headers: Headers) -> int:
 
 
 def shown_path(path: str) -> str:
-    """A path as it may stand in a log: the secret part of a public link is left out.
+    """A path as it may stand in a log: the secret part of a link is left out.
 
     Example:
         >>> shown_path("/p/s3cret/1"), shown_path("/api/v1/shootouts")

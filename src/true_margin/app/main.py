@@ -8,15 +8,20 @@ from pathlib import Path
 from subprocess import Popen
 from threading import Thread
 
-from fastapi import APIRouter, FastAPI
+from fastapi import APIRouter, Depends, FastAPI
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from true_margin import __version__
+from true_margin.app.access import OPEN, Access
 from true_margin.app.context import SIMULATED_FEED
+from true_margin.app.entrance import Entrance
 from true_margin.app.hardening import Hardened
+from true_margin.app.logs import log_requests_here
+from true_margin.app.outside import Outside
 from true_margin.app.problems import install_problems, problem
+from true_margin.app.rights import PREFIX, allowed
 from true_margin.app.routers import (
     bench,
     cards,
@@ -25,6 +30,7 @@ from true_margin.app.routers import (
     giving,
     lineup,
     margins,
+    people,
     picks,
     prices,
     public,
@@ -44,13 +50,19 @@ from true_margin.store.news import News
 _YEAR_S = 31_536_000
 
 
-def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None = None) -> FastAPI:
+def make_app(
+    database: Database,
+    web: Path | None = None,
+    feed: PriceFeed | None = None,
+    access: Access = OPEN,
+) -> FastAPI:
     """Make the application on a migrated database.
 
     Args:
         database: where everything is kept.
         web: folder of the built pages; without it only the API is served.
         feed: where prices are asked; the simulated one where it is None.
+        access: who is let in, and how.
     """
 
     news = News(database.url)
@@ -75,6 +87,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.state.database = database
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.state.price_feed = feed
+    app.state.access = access
     app.state.news = news
     # Programs of simulated rigs by the shootout that they stand in.
     app.state.rigs = {}
@@ -88,6 +101,7 @@ def make_app(database: Database, web: Path | None = None, feed: PriceFeed | None
     app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         _serve_pages(app, web)
+    app.add_middleware(Entrance, database=database, access=access)
     app.add_middleware(Hardened)
     return app
 
@@ -101,7 +115,7 @@ def end_rigs(programs: Iterable[Popen[bytes]]) -> None:
 
 
 def _api(database: Database) -> APIRouter:
-    api = APIRouter(prefix="/api/v1")
+    api = APIRouter(prefix=PREFIX, dependencies=[Depends(allowed)])
     for stage in (
         shootouts,
         events,
@@ -116,6 +130,7 @@ def _api(database: Database) -> APIRouter:
         publish,
         cards,
         giving,
+        people,
     ):
         api.include_router(stage.router)
 
@@ -157,9 +172,22 @@ def _serve_pages(app: FastAPI, web: Path) -> None:
 def app_from_environment() -> FastAPI:
     """Make the application for a server process that was given DATABASE_URL."""
     settings = AppSettings()
+    if settings.log == "-":
+        log_requests_here()
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with: make demo")
-    return make_app(Database(settings.database_url), settings.web, feed_of(settings))
+    app = make_app(
+        Database(settings.database_url), settings.web, feed_of(settings), settings.access()
+    )
+    app.state.outside = outside_of(settings)
+    return app
+
+
+def outside_of(settings: AppSettings) -> Outside | None:
+    """The way in for other devices where people sign in: that of everybody."""
+    if not settings.sign_in or settings.address is None:
+        return None
+    return Outside((settings.address,), None)
 
 
 def feed_of(settings: AppSettings) -> PriceFeed | None:

@@ -19,7 +19,6 @@ Told = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max
 class NewOverrule(Request):
     """A person's word that two setups were given the same job after all."""
 
-    task_id: UUID = Field(description="Task on which the pair is broken")
     a: UUID = Field(description="One setup")
     b: UUID = Field(description="The other setup")
     reason: Why = Field(description="Why it does not matter; printed wherever the margin is")

@@ -10,4 +10,4 @@ class Outside:
     """Addresses that other devices reach, and the fingerprint of the certificate there."""
 
     addresses: tuple[str, ...]
-    fingerprint: str
+    fingerprint: str | None

@@ -16,9 +16,11 @@ from true_margin.desk.errors import (
     DatabaseAwayError,
     DeskError,
     FeedAwayError,
+    NotAllowedError,
     NotFoundError,
     RefusedError,
     StaleError,
+    TooManyError,
 )
 
 MEDIA_TYPE = "application/problem+json"
@@ -31,7 +33,9 @@ _TITLES = {
     "database-away": "The database does not answer",
     "not-paired": "This device is not paired",
     "too-large": "Too much was sent",
-    "forbidden": "This device may not do that",
+    "forbidden": "This is not allowed",
+    "not-signed-in": "You are not signed in",
+    "too-many": "Too often",
     "feed-away": "The price feed gives no offers",
 }
 
@@ -55,22 +59,31 @@ def install_problems(app: FastAPI) -> None:
     app.add_exception_handler(HTTPException, _http)
 
 
+_PLAIN: tuple[tuple[type[DeskError], str, int], ...] = (
+    (NotFoundError, "not-found", 404),
+    (NotAllowedError, "forbidden", 403),
+    (DatabaseAwayError, "database-away", 503),
+    (FeedAwayError, "feed-away", 503),
+)
+_OF_A_FIELD: tuple[tuple[type[RefusedError], str, int], ...] = (
+    (TooManyError, "too-many", 429),
+    (AmbiguousTimeError, "ambiguous-time", 422),
+    (RefusedError, "refused", 422),
+)
+
+
 def _desk(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, DeskError)
-    if isinstance(error, NotFoundError):
-        return problem("not-found", 404, error.reason)
-    if isinstance(error, DatabaseAwayError):
-        return problem("database-away", 503, error.reason)
-    if isinstance(error, FeedAwayError):
-        return problem("feed-away", 503, error.reason)
+    for known, kind, status in _PLAIN:
+        if isinstance(error, known):
+            return problem(kind, status, error.reason)
     if isinstance(error, StaleError):
         current = error.current
         shown = asdict(current) if is_dataclass(current) and not isinstance(current, type) else None
         return problem("stale", 409, error.reason, current=shown)
-    if isinstance(error, AmbiguousTimeError):
-        return problem("ambiguous-time", 422, error.reason, field=error.field, **error.extra)
-    if isinstance(error, RefusedError):
-        return problem("refused", 422, error.reason, field=error.field, **error.extra)
+    for of_a_field, kind, status in _OF_A_FIELD:
+        if isinstance(error, of_a_field):
+            return problem(kind, status, error.reason, field=error.field, **error.extra)
     return problem("refused", 422, error.reason)
 
 

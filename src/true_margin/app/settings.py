@@ -7,6 +7,8 @@ from pathlib import Path
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from true_margin.app.access import LOOPBACK_NAMES, Access
+
 PROJECT = Path(__file__).resolve().parents[3]
 
 
@@ -16,7 +18,10 @@ class AppSettings(BaseSettings):
     ``DATABASE_URL`` points at any PostgreSQL; without it the start command
     makes a private cluster in the data folder. ``TRUE_MARGIN_PRICE_FEED`` is the
     address of a price feed; without it the simulated one beside the app is asked.
-    ``TRUE_MARGIN_HOST`` lets paired devices in at that address of this machine.
+    ``TRUE_MARGIN_HOST`` lets paired devices in at that address of this machine; where people
+    sign in (``TRUE_MARGIN_SIGN_IN``) it is where the app listens. ``TRUE_MARGIN_ADDRESS`` is
+    where people reach it, when a proxy stands before it (``TRUE_MARGIN_PLAIN`` where that one
+    speaks TLS). ``TRUE_MARGIN_WORKERS`` is the number of processes that serve.
     """
 
     model_config = SettingsConfigDict(env_prefix="TRUE_MARGIN_")
@@ -29,3 +34,14 @@ class AppSettings(BaseSettings):
     host: str | None = None
     outside_port: int | None = Field(default=None, ge=1, le=65535)
     port: int = Field(default=8437, ge=1, le=65535)
+    sign_in: bool = False
+    address: str | None = Field(default=None, pattern=r"^https?://[^/?#@\s]+$")
+    plain: bool = False
+    log: str | None = None
+    workers: int = Field(default=1, ge=1, le=64)
+
+    def access(self) -> Access:
+        """Who is let in, and how."""
+        if self.sign_in:
+            return Access(sign_in=True, address=self.address)
+        return Access(names=LOOPBACK_NAMES)

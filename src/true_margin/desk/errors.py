@@ -26,6 +26,10 @@ class NotFoundError(DeskError):
     """Nothing has this name or id."""
 
 
+class NotAllowedError(DeskError):
+    """Somebody who is known may not do this; the reason says who may."""
+
+
 class DatabaseAwayError(DeskError):
     """The database does not answer; nothing was stored."""
 
@@ -61,6 +65,10 @@ class RefusedError(DeskError):
         super().__init__(reason)
         self.field = field
         self.extra = extra
+
+
+class TooManyError(RefusedError):
+    """Too many wrong tries; later it may be tried again."""
 
 
 class AmbiguousTimeError(RefusedError):

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.store import bench, records, runs, shootouts
+from true_margin.desk.people import hash_secret as _hash
+from true_margin.desk.people import roles_of
+from true_margin.desk.rights import LOCAL, Right, Who
+from true_margin.store import bench, people, records, runs, shootouts
 from true_margin.store.database import Database
 
 SIGNS = "23456789ABCDEFGHJKMNPQRSTUVWXYZ"
@@ -42,15 +44,16 @@ class KnownDevice:
     id: UUID
     name: str
     slug: str
+    who: Who
 
 
-def make_code(database: Database, slug: str) -> PairCode:
-    """Make a code for one more device; the one before it is good no longer."""
+def make_code(database: Database, slug: str, who: Who = LOCAL) -> PairCode:
+    """Make a code for one more device of somebody; the one before it is good no longer."""
     code = "".join(secrets.choice(SIGNS) for _ in range(CODE_LENGTH))
     expires_at = datetime.now(UTC) + CODE_LIVES
     with transaction(database) as session:
         home = shootouts.get_shootout(session, slug).id
-        bench.add_code(session, home, _hash(code), expires_at)
+        bench.add_code(session, home, _hash(code), expires_at, who.person_id)
     return PairCode(code, expires_at)
 
 
@@ -62,15 +65,15 @@ def pair(database: Database, code: str, name: str) -> Paired:
     """
     now, token = datetime.now(UTC), secrets.token_urlsafe(32)
     with transaction(database) as session:
-        home = bench.use_code(session, _hash(tidy_code(code)), now)
-        if home is None:
+        found = bench.use_code(session, _hash(tidy_code(code)), now)
+        if found is None:
             raise RefusedError("code", "This code is wrong or too old: ask the desk for a new one.")
         fields = {
             "name": name.strip()[:MOST_NAME_SIGNS] or "a device", "token_hash": _hash(token),
-            "paired_at": now, "seen_at": now,
+            "paired_at": now, "seen_at": now, "person_id": found[1],
         }  # fmt: skip
-        bench.add_device(session, home, fields)
-        return Paired(token, shootouts.slug_of(session, home))
+        bench.add_device(session, found[0], fields)
+        return Paired(token, shootouts.slug_of(session, found[0]))
 
 
 def tidy_code(code: str) -> str:
@@ -78,13 +81,40 @@ def tidy_code(code: str) -> str:
     return "".join(sign for sign in code.upper() if sign.isalnum())
 
 
-def device_of(database: Database, token: str) -> KnownDevice | None:
-    """Say which device a token is of; None where it was revoked, or never was."""
+def pair_at_once(database: Database, slug: str, name: str, who: Who) -> Paired:
+    """Pair a program of the app's own for somebody, without a code."""
+    now, token = datetime.now(UTC), secrets.token_urlsafe(32)
+    with transaction(database) as session:
+        bench.add_device(session, shootouts.get_shootout(session, slug).id, {
+            "name": name, "token_hash": _hash(token), "paired_at": now, "seen_at": now,
+            "person_id": who.person_id,
+        })  # fmt: skip
+    return Paired(token, slug)
+
+
+def device_of(database: Database, token: str, *, owned: bool = False) -> KnownDevice | None:
+    """Say which device a token is of; None where it was revoked, or never was.
+
+    A device that a person paired does no more than that person may do today.
+
+    Args:
+        database: where devices are kept.
+        token: that the device was told when it was paired.
+        owned: True where there are accounts: a device of nobody gets in no longer.
+    """
     with transaction(database) as session:
         device = bench.find_device(session, _hash(token), datetime.now(UTC))
-        if device is None:
+        if device is None or (owned and device.person_id is None):
             return None
-        return KnownDevice(device.id, device.name, shootouts.slug_of(session, device.shootout_id))
+        home, name, person_id = device.shootout_id, f"{device.name} (paired)", device.person_id
+        if person_id is not None:
+            account = people.get_account(session, person_id)
+            roles = roles_of(session, person_id)
+            if not Who(account.name, "person", roles, person_id).may(Right.WRITE, home):
+                return None
+            name = f"{device.name[:25]} (paired by {account.name})"
+        who = Who(name[:80], "device", {home: "editor"}, person_id)
+        return KnownDevice(device.id, device.name, shootouts.slug_of(session, home), who)
 
 
 def owns_run(database: Database, slug: str, run_id: UUID) -> bool:
@@ -104,8 +134,3 @@ def revoke(database: Database, device_id: UUID) -> tuple[records.PairedDevice, .
     with transaction(database) as session:
         home = bench.revoke_device(session, device_id, datetime.now(UTC))
         return bench.list_devices(session, home)
-
-
-def _hash(secret: str) -> str:
-    """Only this is kept: who reads the database cannot use it."""
-    return hashlib.sha256(secret.encode()).hexdigest()

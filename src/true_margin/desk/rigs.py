@@ -10,8 +10,10 @@ from dataclasses import dataclass
 from statistics import median
 from uuid import UUID
 
+from true_margin.desk import pairing
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.rights import LOCAL, Who
 from true_margin.desk.shelf import SHELF
 from true_margin.standins.rig_model import Rig
 from true_margin.standins.rigs import Order, write_orders
@@ -33,7 +35,12 @@ class RigsOnBench:
 
 
 def put_rigs(
-    database: Database, slug: str, address: str, factor: float, task_id: UUID | None = None
+    database: Database,
+    slug: str,
+    address: str,
+    factor: float,
+    task_id: UUID | None = None,
+    who: Who = LOCAL,
 ) -> tuple[RigsOnBench, subprocess.Popen[bytes]]:
     """Put up to four simulated rigs on the bench, each a setup that was measured.
 
@@ -43,6 +50,7 @@ def put_rigs(
         address: where the rigs report to.
         factor: how much faster than life they run, 1 to 120.
         task_id: what they export; the task that most setups were measured on without it.
+        who: puts them there; where people sign in the rigs are paired as theirs.
 
     Returns:
         What stands on the bench, and the program that is the rigs.
@@ -59,12 +67,15 @@ def put_rigs(
         Order(str(setup.id), str(task.id), _rig(book, task, setup, seconds), factor, _seed(setup))
         for setup, seconds in known
     ]
+    token = None
+    if who.person_id is not None:
+        token = pairing.pair_at_once(database, slug, "simulated rigs", who).token
     # Only the rigs know the address, by their standard input; no name is used as an argument.
     program = subprocess.Popen(
         PROGRAM, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, start_new_session=True
     )
     assert program.stdin is not None
-    program.stdin.write(write_orders(address, slug, orders).encode())
+    program.stdin.write(write_orders(address, slug, orders, token).encode())
     program.stdin.close()
     labels = tuple(setup.label for setup, _ in known)
     says = (

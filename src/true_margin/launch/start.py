@@ -6,11 +6,9 @@ system drops it when the holder ends, however that happens.
 
 from __future__ import annotations
 
-import errno
 import fcntl
 import os
 import signal
-import socket
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -19,14 +17,13 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO
 
-import uvicorn
-from fastapi import FastAPI
 from sqlalchemy.exc import OperationalError
 
-from true_margin.app.main import feed_of, make_app
 from true_margin.app.settings import AppSettings
 from true_margin.desk.lanes import clear_rigs
 from true_margin.desk.pack_in import import_pack
+from true_margin.desk.people import invite, is_set_up
+from true_margin.desk.rights import LOCAL
 from true_margin.desk.shootouts import archive_demo, list_shootouts
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.launch.backup import (
@@ -38,17 +35,13 @@ from true_margin.launch.backup import (
 )
 from true_margin.launch.cluster import Cluster, ClusterError
 from true_margin.launch.daily import daily_backups
-from true_margin.launch.logs import log_requests
-from true_margin.launch.outside import OutsideError, is_outside, serving_outside
+from true_margin.launch.errors import StartError
+from true_margin.launch.outside import is_outside
+from true_margin.launch.serve import check_port, serve, where_served
 from true_margin.store.database import Database
 
-HOST = "127.0.0.1"
 BACKUPS = "backups"
 _STOP_WAIT_S = 30.0
-
-
-class StartError(RuntimeError):
-    """The app cannot be started or stopped; the text says what to do."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,20 +59,65 @@ def run_demo(settings: AppSettings) -> None:
         StartError: a taken port, no built pages, or a second start.
         ClusterError: the private database cannot be made or started.
     """
+    _run(settings, demo=True)
+
+
+def run_serve(settings: AppSettings) -> None:
+    """Start everything without demo data; beyond loopback only where people sign in.
+
+    Raises:
+        StartError: also where sign-in is not set up.
+        ClusterError: the private database cannot be made or started.
+    """
+    if is_outside(settings.host) and not settings.sign_in:
+        raise StartError(
+            f"At {settings.host} others can reach True Margin, and nobody signs in. "
+            f"Set sign-in up first: true-margin invite, then true-margin serve --sign-in. "
+            f"Or let paired devices in only: make demo HOST={settings.host}"
+        )
+    _run(settings, demo=False)
+
+
+def _run(settings: AppSettings, *, demo: bool) -> None:
     if not (settings.web / "index.html").exists():
         raise StartError("The pages are not built yet. Run: make setup")
-    _check_port(settings.port)
+    settings = where_served(settings)
+    check_port(settings)
     settings.data.mkdir(parents=True, exist_ok=True)
     with _only_one(settings), _ending_on_signals():
         opened = open_database(settings)
         try:
             opened.database.migrate()
-            if not list_shootouts(opened.database):
+            if settings.sign_in and not is_set_up(opened.database):
+                raise StartError(
+                    "Nobody owns this True Margin yet, so nobody could sign in. "
+                    "Make the first owner's invitation: true-margin invite"
+                )
+            if demo and not list_shootouts(opened.database):
                 load_demo(opened.database, settings.demo)
             clear_rigs(opened.database)
             with daily_backups(opened.database.url, settings.data / BACKUPS):
-                _serve(opened.database, settings)
+                serve(opened.database, settings)
         finally:
+            _close(opened)
+
+
+def invite_owner(settings: AppSettings, role: str, email: str | None) -> str:
+    """Make an invitation from the command line; gives its link.
+
+    Whoever may run this holds the data anyway.
+    """
+    running = _holder(settings) is not None
+    settings = where_served(settings.model_copy(update={"sign_in": True}))
+    opened = open_database(settings)
+    try:
+        opened.database.migrate()
+        made = invite(opened.database, LOCAL, role, note=email)
+        return f"{settings.address}/invitation/{made.token}"
+    finally:
+        if running:
+            opened.database.close()
+        else:
             _close(opened)
 
 
@@ -195,64 +233,6 @@ def _close(opened: Opened) -> None:
         opened.cluster.stop()
 
 
-def _serve(database: Database, settings: AppSettings) -> None:
-    log_requests(settings.data)
-    app = make_app(database, settings.web, feed_of(settings))
-    config = uvicorn.Config(
-        app, host=HOST, port=settings.port, log_level="warning", timeout_graceful_shutdown=3,
-    )  # fmt: skip
-    server = uvicorn.Server(config)
-    app.state.ending = lambda: server.should_exit
-    listening = _listen(settings.port)
-    try:
-        with _outside(app, database, settings):
-            print(f"True Margin is ready: http://{HOST}:{settings.port}", flush=True)
-            print("Ctrl-C stops it and its database.", flush=True)
-            server.run(sockets=[listening])
-    except OutsideError as error:
-        raise StartError(str(error)) from error
-    finally:
-        listening.close()
-
-
-@contextmanager
-def _outside(app: FastAPI, database: Database, settings: AppSettings) -> Iterator[None]:
-    """Serve paired devices too, where an address beyond loopback was asked for."""
-    if not is_outside(settings.host):
-        yield
-        return
-    with serving_outside(app, database, settings) as outside:
-        print(f"Paired devices are let in at: {', '.join(outside.addresses)}", flush=True)
-        print("On the desk: Bench, Pair a device.", flush=True)
-        yield
-
-
-def _listen(port: int) -> socket.socket:
-    # Named as TCP, asyncio sends small answers at once; else each waits 40 ms for the other side.
-    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listening.bind((HOST, port))
-    except OSError as error:
-        raise _port_error(port, error) from error
-    listening.listen(128)
-    return listening
-
-
-def _check_port(port: int) -> None:
-    """Refuse a taken port before anything is started for nothing."""
-    _listen(port).close()
-
-
-def _port_error(port: int, error: OSError) -> StartError:
-    if error.errno == errno.EADDRINUSE:
-        return StartError(
-            f"Port {port} is taken by another program, or True Margin runs already. "
-            f"Stop it with: make stop. Or use another port: TRUE_MARGIN_PORT={port + 1} make demo"
-        )
-    return StartError(f"Port {port} cannot be used: {error.strerror}")
-
-
 @contextmanager
 def _ending_on_signals() -> Iterator[None]:
     """End like Ctrl-C when asked to terminate or when the terminal goes away."""
@@ -317,6 +297,6 @@ def _read_pid(held: IO[str]) -> int | None:
 
 
 __all__ = [
-    "ClusterError", "Opened", "StartError", "back_up", "bring_back", "load_demo", "open_database",
-    "reset_demo", "run_demo", "stop",
+    "ClusterError", "Opened", "StartError", "back_up", "bring_back", "invite_owner", "load_demo",
+    "open_database", "reset_demo", "run_demo", "run_serve", "stop",
 ]  # fmt: skip

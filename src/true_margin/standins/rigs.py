@@ -37,17 +37,18 @@ class Order:
     seed: int
 
 
-def write_orders(address: str, shootout: str, orders: list[Order]) -> str:
-    """Write what ``main`` reads."""
-    return json.dumps(
-        {"address": address, "shootout": shootout, "orders": [asdict(order) for order in orders]}
-    )
+def write_orders(address: str, shootout: str, orders: list[Order], token: str | None = None) -> str:
+    """Write what ``main`` reads; ``token`` lets the rigs in where people sign in."""
+    return json.dumps({
+        "address": address, "shootout": shootout, "token": token,
+        "orders": [asdict(order) for order in orders],
+    })  # fmt: skip
 
 
 def main() -> None:
     """Run the rigs that the standard input orders."""
     wanted = json.load(sys.stdin)
-    with Server(wanted["address"]) as server:
+    with Server(wanted["address"], wanted["token"]) as server:
         threads = [
             Thread(target=stand, args=(server, wanted["shootout"], _order(each)))
             for each in wanted["orders"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -22,6 +22,8 @@ from true_margin.store.tables_bench import (
     PairCodeRow,
     PairedDeviceRow,
 )
+
+SEEN_EVERY = timedelta(seconds=20)
 
 
 def put_event(
@@ -100,20 +102,25 @@ def list_events(session: Session, shootout_id: UUID) -> tuple[records.BenchEvent
     return tuple(record_of(row, records.BenchEvent) for row in rows)
 
 
-def add_code(session: Session, shootout_id: UUID, code_hash: str, expires_at: datetime) -> None:
+def add_code(
+    session: Session, shootout_id: UUID, code_hash: str, expires_at: datetime,
+    person_id: UUID | None = None,
+) -> None:  # fmt: skip
     """Keep a new code; those before it of the same shootout can be used no longer."""
     session.execute(
         update(PairCodeRow)
         .where(PairCodeRow.shootout_id == shootout_id, PairCodeRow.used_at.is_(None))
         .values(used_at=func.now())
     )
-    fields = {"shootout_id": shootout_id, "code_hash": code_hash, "expires_at": expires_at}
-    insert_row(session, PairCodeRow, fields)
+    insert_row(session, PairCodeRow, {
+        "shootout_id": shootout_id, "code_hash": code_hash, "expires_at": expires_at,
+        "person_id": person_id,
+    })  # fmt: skip
 
 
-def use_code(session: Session, code_hash: str, now: datetime) -> UUID | None:
-    """Use a code up; gives its shootout, or None where it is wrong, old or used."""
-    return session.scalar(
+def use_code(session: Session, code_hash: str, now: datetime) -> tuple[UUID, UUID | None] | None:
+    """Use a code up; gives its shootout and who made it, or None where it is good no longer."""
+    found = session.execute(
         update(PairCodeRow)
         .where(
             PairCodeRow.code_hash == code_hash,
@@ -121,8 +128,9 @@ def use_code(session: Session, code_hash: str, now: datetime) -> UUID | None:
             PairCodeRow.expires_at > now,
         )
         .values(used_at=now)
-        .returning(PairCodeRow.shootout_id)
-    )
+        .returning(PairCodeRow.shootout_id, PairCodeRow.person_id)
+    ).first()
+    return None if found is None else (found[0], found[1])
 
 
 def add_device(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
@@ -143,12 +151,17 @@ def list_devices(session: Session, shootout_id: UUID) -> tuple[records.PairedDev
 def find_device(session: Session, token_hash: str, now: datetime) -> records.PairedDevice | None:
     """Find the device of a token that was not revoked, and note that it was seen."""
     row = session.scalars(
-        update(PairedDeviceRow)
-        .where(PairedDeviceRow.token_hash == token_hash, PairedDeviceRow.revoked_at.is_(None))
-        .values(seen_at=now)
-        .returning(PairedDeviceRow)
+        select(PairedDeviceRow).where(
+            PairedDeviceRow.token_hash == token_hash, PairedDeviceRow.revoked_at.is_(None)
+        )
     ).first()
-    return None if row is None else record_of(row, records.PairedDevice)
+    if row is None:
+        return None
+    # Several requests a second come from a bench; each would be a write of its own.
+    if row.seen_at < now - SEEN_EVERY:
+        row.seen_at = now
+        session.flush()
+    return record_of(row, records.PairedDevice)
 
 
 def revoke_device(session: Session, device_id: UUID, now: datetime) -> UUID:

@@ -391,7 +391,7 @@ class BenchEvent:
 
 @dataclass(frozen=True, slots=True)
 class PairedDevice:
-    """A device that may work on one bench until it is revoked."""
+    """A device that may work on one bench until it is revoked; ``person_id`` paired it."""
 
     id: UUID
     shootout_id: UUID
@@ -399,6 +399,7 @@ class PairedDevice:
     paired_at: datetime
     seen_at: datetime
     revoked_at: datetime | None
+    person_id: UUID | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import String, UniqueConstraint, func
+from sqlalchemy import ForeignKey, String, UniqueConstraint, func
 from sqlalchemy.orm import Mapped, mapped_column
 
 from true_margin.store.base import Base, Keyed, shootout_key
@@ -48,6 +48,9 @@ class PairCodeRow(Keyed, Base):
     code_hash: Mapped[str] = mapped_column(String(64))
     expires_at: Mapped[datetime]
     used_at: Mapped[datetime | None]
+    person_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("people.id", ondelete="RESTRICT"), index=True
+    )
 
 
 class PairedDeviceRow(Keyed, Base):
@@ -61,3 +64,6 @@ class PairedDeviceRow(Keyed, Base):
     paired_at: Mapped[datetime]
     seen_at: Mapped[datetime]
     revoked_at: Mapped[datetime | None]
+    person_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("people.id", ondelete="RESTRICT"), index=True
+    )

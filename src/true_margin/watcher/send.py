@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ssl
 import time
 from collections.abc import Sequence
 from typing import Any
@@ -14,6 +15,7 @@ from true_margin.watcher.log import WatchedRun
 
 WAIT_S = 10.0
 RESOLUTION_S = 0.01
+DEVICE_COOKIE = "tm_device"
 
 
 class SendError(CoreError):
@@ -27,11 +29,22 @@ class AwayError(SendError):
 class Server:
     """A True Margin that answers at an address; closes its connections at the end."""
 
-    def __init__(self, address: str) -> None:
+    def __init__(
+        self, address: str, token: str | None = None, certificate: str | None = None
+    ) -> None:
+        """Reach a True Margin.
+
+        Args:
+            address: where it answers.
+            token: of this device, where people sign in there (``pair``).
+            certificate: file of its own certificate, where it has one.
+        """
         self._api = f"{address.rstrip('/')}/api/v1"
         self._offset_ms = 0.0
         # One client for all: a new one each time costs more than the request itself.
-        self._client = httpx2.Client(timeout=WAIT_S)
+        self._client = _client(certificate)
+        if token:
+            self._client.headers["Authorization"] = f"Bearer {token}"
 
     def __enter__(self) -> Server:
         return self
@@ -127,6 +140,29 @@ class Server:
         if answer.status_code >= 400:
             raise SendError(_detail(answer))
         return answer.json()
+
+
+def pair(address: str, code: str, name: str, certificate: str | None = None) -> str:
+    """Pair this device by a code that the desk shows; gives the token to keep.
+
+    Raises:
+        AwayError: the server does not answer.
+        SendError: the code is wrong, too old, or was used.
+    """
+    with _client(certificate) as client:
+        try:
+            answer = client.post(f"{address.rstrip('/')}/pair", data={"code": code, "name": name})
+        except httpx2.HTTPError as error:
+            raise AwayError(f"True Margin does not answer at {address}.") from error
+        token = answer.cookies.get(DEVICE_COOKIE)
+    if token is None:
+        raise SendError("This code is wrong or too old: ask the desk for a new one.")
+    return token
+
+
+def _client(certificate: str | None) -> httpx2.Client:
+    verify = True if certificate is None else ssl.create_default_context(cafile=certificate)
+    return httpx2.Client(timeout=WAIT_S, verify=verify)
 
 
 def _detail(answer: httpx2.Response) -> str:

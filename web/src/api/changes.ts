@@ -224,7 +224,13 @@ export function useAddRound(slug: string) {
 
 export function useOverrule(slug: string) {
   return useMutation({
-    mutationFn: (body: Schemas["NewOverrule"]) => unwrap(api.POST("/api/v1/overrules", { body })),
+    mutationFn: ({ taskId, ...body }: Schemas["NewOverrule"] & { taskId: string }) =>
+      unwrap(
+        api.POST("/api/v1/tasks/{task_id}/overrules", {
+          params: { path: { task_id: taskId } },
+          body,
+        }),
+      ),
     onSuccess: () => refresh(slug),
   })
 }

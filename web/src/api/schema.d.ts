@@ -224,7 +224,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/overrules": {
+    "/api/v1/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Me
+         * @description Say who is asking, and what they may do.
+         */
+        get: operations["show_me_api_v1_me_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/password": {
         parameters: {
             query?: never;
             header?: never;
@@ -232,12 +252,52 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
         /**
-         * Overrule
-         * @description Overrule what breaks a pair on a task, with a reason.
+         * Change Password
+         * @description Give oneself another password; every other browser is signed out.
          */
-        post: operations["overrule_api_v1_overrules_post"];
+        put: operations["change_password_api_v1_me_password_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/signed-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Signed In
+         * @description List the browsers in which one is signed in.
+         */
+        get: operations["list_signed_in_api_v1_me_signed_in_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/signed-in/{signed_in_id}/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * End Signed In
+         * @description Sign oneself out of a browser.
+         */
+        put: operations["end_signed_in_api_v1_me_signed_in__signed_in_id__ended_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -275,7 +335,7 @@ export interface paths {
         put?: never;
         /**
          * Import Pack
-         * @description Bring a zipped data pack in as a new shootout.
+         * @description Bring a zipped data pack in as a new shootout; whoever brings it owns it.
          */
         post: operations["import_pack_api_v1_packs_post"];
         delete?: never;
@@ -298,6 +358,126 @@ export interface paths {
          * @description Say what a zipped data pack would do; stores nothing.
          */
         post: operations["preview_pack_api_v1_packs_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show People
+         * @description Show who gets in, with what they may do, as far as one owns it.
+         */
+        get: operations["show_people_api_v1_people_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite
+         * @description Make an invitation; its link is told once, is good once and for seven days.
+         */
+        post: operations["invite_api_v1_people_invitations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/invitations/{invitation_id}/withdrawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Withdraw Invitation
+         * @description Withdraw an invitation that nobody has used.
+         */
+        put: operations["withdraw_invitation_api_v1_people_invitations__invitation_id__withdrawn_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * End Account
+         * @description End an account; runs keep its name.
+         */
+        put: operations["end_account_api_v1_people__person_id__ended_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Password
+         * @description Make a link by which somebody sets a new password; it is told once.
+         */
+        post: operations["new_password_api_v1_people__person_id__new_password_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Role
+         * @description Give somebody a role in one shootout or in all, or take it.
+         */
+        put: operations["set_role_api_v1_people__person_id__role_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -497,13 +677,13 @@ export interface paths {
         };
         /**
          * List Shootouts
-         * @description List the shootouts, newest first: those in use, or those in the archive.
+         * @description List the shootouts that one may see, newest first: those in use, or the archive.
          */
         get: operations["list_shootouts_api_v1_shootouts_get"];
         put?: never;
         /**
          * Make Shootout
-         * @description Make a shootout with a first round.
+         * @description Make a shootout with a first round; whoever makes it owns it.
          */
         post: operations["make_shootout_api_v1_shootouts_post"];
         delete?: never;
@@ -2168,6 +2348,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tasks/{task_id}/overrules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Overrule
+         * @description Overrule what breaks a pair on a task, with a reason.
+         */
+        post: operations["overrule_api_v1_tasks__task_id__overrules_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tasks/{task_id}/playback": {
         parameters: {
             query?: never;
@@ -2372,6 +2572,28 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Account
+         * @description A person's account; ``ended_at`` where it is good no longer.
+         */
+        Account: {
+            /** Email */
+            email: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+        };
         /**
          * AllPairs
          * @description All pairs of a task or the mix; row i holds cells for the setups before it.
@@ -3401,6 +3623,63 @@ export interface components {
             task: string | null;
         };
         /**
+         * Invitation
+         * @description An invitation; its link is told once and only a hash of it is kept.
+         *
+         *     ``role`` is None where it gives an account (``person_id``) a new password.
+         */
+        Invitation: {
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Note */
+            note: string | null;
+            /** Person Id */
+            person_id: string | null;
+            /** Role */
+            role: string | null;
+            /** Shootout Id */
+            shootout_id: string | null;
+            /** Used At */
+            used_at: string | null;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
+        };
+        /**
+         * InvitationLink
+         * @description A link to pass on; it is told once.
+         */
+        InvitationLink: {
+            /** Link */
+            link: string;
+            /** To */
+            to: string;
+            view: components["schemas"]["PeopleView"];
+        };
+        /**
+         * Invited
+         * @description An invitation as a list shows it, in words.
+         */
+        Invited: {
+            invitation: components["schemas"]["Invitation"];
+            /** To */
+            to: string;
+        };
+        /**
          * KeptCard
          * @description A card as it is asked for.
          *
@@ -4045,6 +4324,64 @@ export interface components {
             temperature_c?: number | null;
         };
         /**
+         * Me
+         * @description Who is asking: by kind ``local``, ``person`` or ``device``.
+         *
+         *     ``signs_in`` is False where there are no accounts; then one may do everything.
+         */
+        Me: {
+            /** Kind */
+            kind: string;
+            /** Makes */
+            makes: boolean;
+            /** Name */
+            name: string;
+            /** Owns All */
+            owns_all: boolean;
+            /** Roles */
+            roles: components["schemas"]["Role"][];
+            /** Signs In */
+            signs_in: boolean;
+        };
+        /**
+         * Member
+         * @description An account and what it may do.
+         */
+        Member: {
+            account: components["schemas"]["Account"];
+            /** Memberships */
+            memberships: components["schemas"]["Membership"][];
+        };
+        /**
+         * Membership
+         * @description A role in one shootout, or in all where ``shootout_id`` is None.
+         */
+        Membership: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /**
+             * Person Id
+             * Format: uuid
+             */
+            person_id: string;
+            /** Role */
+            role: string;
+            /** Shootout */
+            shootout: string | null;
+            /** Shootout Id */
+            shootout_id: string | null;
+        };
+        /**
          * Mend
          * @description A run that would bring a setup onto the ladder, in words.
          */
@@ -4253,6 +4590,28 @@ export interface components {
             task_id?: string | null;
         };
         /**
+         * NewInvite
+         * @description Whom to invite to what.
+         */
+        NewInvite: {
+            /**
+             * Note
+             * @description For whom: their e-mail address, or a word to tell it by
+             */
+            note?: string | null;
+            /**
+             * Role
+             * @description What they will be
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "reader";
+            /**
+             * Shootout
+             * @description Address of the shootout; all without
+             */
+            shootout?: string | null;
+        };
+        /**
          * NewMachine
          * @description A machine to add, with its first setup.
          */
@@ -4313,12 +4672,22 @@ export interface components {
              * @description Why it does not matter; printed wherever the margin is
              */
             reason: string;
+        };
+        /**
+         * NewPassword
+         * @description One's own password.
+         */
+        NewPassword: {
             /**
-             * Task Id
-             * Format: uuid
-             * @description Task on which the pair is broken
+             * New
+             * @description As it shall be: 10 signs or more
              */
-            task_id: string;
+            new: string;
+            /**
+             * Old
+             * @description As it is
+             */
+            old: string;
         };
         /**
          * NewPreset
@@ -4448,6 +4817,22 @@ export interface components {
              * @description The published figure
              */
             value: number;
+        };
+        /**
+         * NewRole
+         * @description What somebody may do from now on.
+         */
+        NewRole: {
+            /**
+             * Role
+             * @description The role; null takes it
+             */
+            role: ("owner" | "editor" | "reader") | null;
+            /**
+             * Shootout
+             * @description Address of the shootout; all without
+             */
+            shootout?: string | null;
         };
         /**
          * NewRound
@@ -4978,6 +5363,15 @@ export interface components {
             said_s: number;
         };
         /**
+         * OwnSignIn
+         * @description A browser in which one is signed in; ``this`` is the one that asks.
+         */
+        OwnSignIn: {
+            signed_in: components["schemas"]["SignedIn"];
+            /** This */
+            this: boolean;
+        };
+        /**
          * Pace
          * @description What the marks of a running run say; seconds.
          *
@@ -5104,7 +5498,7 @@ export interface components {
         };
         /**
          * PairedDevice
-         * @description A device that may work on one bench until it is revoked.
+         * @description A device that may work on one bench until it is revoked; ``person_id`` paired it.
          */
         PairedDevice: {
             /**
@@ -5119,6 +5513,8 @@ export interface components {
              * Format: date-time
              */
             paired_at: string;
+            /** Person Id */
+            person_id?: string | null;
             /** Revoked At */
             revoked_at: string | null;
             /**
@@ -5171,6 +5567,18 @@ export interface components {
             part: components["schemas"]["Part"];
             /** Wanted */
             wanted: string;
+        };
+        /**
+         * PeopleView
+         * @description Everybody who gets in, open invitations, and the newest tries to sign in.
+         */
+        PeopleView: {
+            /** Invitations */
+            invitations: components["schemas"]["Invited"][];
+            /** Members */
+            members: components["schemas"]["Member"][];
+            /** Tries */
+            tries: components["schemas"]["SignInTry"][];
         };
         /**
          * PickPoint
@@ -5725,6 +6133,16 @@ export interface components {
             setups: string[];
             /** Task */
             task: string;
+        };
+        /**
+         * Role
+         * @description A role in a shootout; ``shootout_id`` None means all.
+         */
+        Role: {
+            /** Role */
+            role: string;
+            /** Shootout Id */
+            shootout_id: string | null;
         };
         /**
          * Round
@@ -6687,6 +7105,55 @@ export interface components {
              * @description Version that was read
              */
             version: number;
+        };
+        /**
+         * SignInTry
+         * @description A try to sign in.
+         */
+        SignInTry: {
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Email */
+            email: string;
+            /** Worked */
+            worked: boolean;
+        };
+        /**
+         * SignedIn
+         * @description A browser in which a person is signed in.
+         */
+        SignedIn: {
+            /** Address */
+            address: string;
+            /** Browser */
+            browser: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Person Id
+             * Format: uuid
+             */
+            person_id: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
         };
         /**
          * SittingView
@@ -8240,7 +8707,27 @@ export interface operations {
             };
         };
     };
-    overrule_api_v1_overrules_post: {
+    show_me_api_v1_me_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    change_password_api_v1_me_password_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -8249,17 +8736,68 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewOverrule"];
+                "application/json": components["schemas"]["NewPassword"];
             };
         };
         responses: {
             /** @description Successful Response */
-            201: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Overrule"];
+                    "application/json": components["schemas"]["OwnSignIn"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_signed_in_api_v1_me_signed_in_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSignIn"][];
+                };
+            };
+        };
+    };
+    end_signed_in_api_v1_me_signed_in__signed_in_id__ended_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                signed_in_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSignIn"][];
                 };
             };
             /** @description Validation Error */
@@ -8357,6 +8895,187 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PackPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_people_api_v1_people_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+        };
+    };
+    invite_api_v1_people_invitations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInvite"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationLink"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    withdraw_invitation_api_v1_people_invitations__invitation_id__withdrawn_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    end_account_api_v1_people__person_id__ended_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    new_password_api_v1_people__person_id__new_password_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationLink"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_role_api_v1_people__person_id__role_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRole"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
                 };
             };
             /** @description Validation Error */
@@ -11769,6 +12488,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    overrule_api_v1_tasks__task_id__overrules_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOverrule"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overrule"];
                 };
             };
             /** @description Validation Error */

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import PlainTextResponse
 
 from true_margin.app.answers import attachment
-from true_margin.app.context import DatabaseHere, Person, own_address
+from true_margin.app.context import DatabaseHere, Person, WhoHere, own_address
 from true_margin.app.device_log import read_device_log
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
 from true_margin.desk import bench, bench_log, lanes, rigs
@@ -89,7 +89,7 @@ def bring_in_log(
 
 @router.post("/shootouts/{slug}/bench/rigs", status_code=201)
 def put_rigs(
-    slug: str, body: WantedRigs, request: Request, database: DatabaseHere
+    slug: str, body: WantedRigs, request: Request, database: DatabaseHere, who: WhoHere
 ) -> rigs.RigsOnBench:
     """Put simulated rigs on the bench of a demo; they report as watchers do."""
     programs = request.app.state.rigs
@@ -97,7 +97,7 @@ def put_rigs(
         reason = "Simulated rigs stand on this bench already: take their lanes away first."
         raise RefusedError("slug", reason)
     put, programs[slug] = rigs.put_rigs(
-        database, slug, own_address(request), body.factor, body.task_id
+        database, slug, own_address(request), body.factor, body.task_id, who
     )
     return put
 

@@ -9,7 +9,7 @@ from uuid import UUID
 import segno
 from fastapi import APIRouter, Request
 
-from true_margin.app.context import DatabaseHere
+from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.outside import Outside
 from true_margin.desk import pairing
 from true_margin.desk.errors import RefusedError
@@ -44,14 +44,14 @@ def show_devices(slug: str, request: Request, database: DatabaseHere) -> Devices
 
 
 @router.post("/shootouts/{slug}/devices/code", status_code=201)
-def make_code(slug: str, request: Request, database: DatabaseHere) -> CodeShown:
+def make_code(slug: str, request: Request, database: DatabaseHere, who: WhoHere) -> CodeShown:
     """Make a code for one more device; it is good for ten minutes and one device."""
     outside: Outside | None = request.app.state.outside
     if outside is None:
         raise RefusedError(
             "slug", "Other devices are not let in. Start again with: make demo HOST=0.0.0.0"
         )
-    made = pairing.make_code(database, slug)
+    made = pairing.make_code(database, slug, who)
     address = f"{outside.addresses[0]}/pair?code={made.code}"
     square = segno.make(address, error="m").svg_data_uri(scale=4, border=2)
     return CodeShown(made.code, made.expires_at, outside.addresses[0], square)

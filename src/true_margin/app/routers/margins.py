@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request
 
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.margin_requests import (
@@ -16,6 +16,7 @@ from true_margin.app.margin_requests import (
     NewOverrule,
     NewPublishedFigure,
 )
+from true_margin.app.rights import must_see
 from true_margin.desk import (
     all_pairs,
     before_data,
@@ -53,10 +54,12 @@ def show_pair(
     return pairs.show_pair(database, slug, task or "mix", a, b)
 
 
-@router.post("/overrules", status_code=201)
-def overrule(body: NewOverrule, database: DatabaseHere, who: Person) -> records.Overrule:
+@router.post("/tasks/{task_id}/overrules", status_code=201)
+def overrule(
+    task_id: UUID, body: NewOverrule, database: DatabaseHere, who: Person
+) -> records.Overrule:
     """Overrule what breaks a pair on a task, with a reason."""
-    return fairness.overrule(database, body.task_id, (body.a, body.b), body.reason, who)
+    return fairness.overrule(database, task_id, (body.a, body.b), body.reason, who)
 
 
 @router.post("/overrules/{overrule_id}/withdrawal")
@@ -184,6 +187,9 @@ def preview_earlier(slug: str, other: str, database: DatabaseHere) -> earlier.Ea
 
 
 @router.post("/shootouts/{slug}/earlier", status_code=201)
-def bring_earlier(slug: str, body: BringEarlier, database: DatabaseHere) -> earlier.BroughtIn:
+def bring_earlier(
+    slug: str, body: BringEarlier, request: Request, database: DatabaseHere
+) -> earlier.BroughtIn:
     """Bring the runs of an earlier shootout in, as earlier rounds."""
+    must_see(request, body.slug)
     return earlier.bring_in(database, slug, body.slug, body.task_ids)

@@ -8,10 +8,11 @@ from fastapi import APIRouter, Query, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers import attachment
-from true_margin.app.context import DatabaseHere
+from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
-from true_margin.desk import pack_in, pack_out, pack_update, sheet, shootouts
+from true_margin.desk import pack_in, pack_out, pack_update, people, sheet, shootouts
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.rights import Right
 from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
 from true_margin.store import records
 
@@ -22,15 +23,20 @@ Revision = Annotated[
 
 
 @router.get("/shootouts")
-def list_shootouts(database: DatabaseHere, archived: bool = False) -> list[records.Shootout]:
-    """List the shootouts, newest first: those in use, or those in the archive."""
-    return list(shootouts.list_shootouts(database, archived=archived))
+def list_shootouts(
+    database: DatabaseHere, who: WhoHere, archived: bool = False
+) -> list[records.Shootout]:
+    """List the shootouts that one may see, newest first: those in use, or the archive."""
+    found = shootouts.list_shootouts(database, archived=archived)
+    return [each for each in found if who.may(Right.READ, each.id)]
 
 
 @router.post("/shootouts", status_code=201)
-def make_shootout(body: NewShootout, database: DatabaseHere) -> records.Shootout:
-    """Make a shootout with a first round."""
-    return shootouts.make_shootout(database, body.model_dump())
+def make_shootout(body: NewShootout, database: DatabaseHere, who: WhoHere) -> records.Shootout:
+    """Make a shootout with a first round; whoever makes it owns it."""
+    made = shootouts.make_shootout(database, body.model_dump())
+    people.own_what_was_made(database, who, made.id)
+    return made
 
 
 @router.get("/shootouts/{slug}")
@@ -71,10 +77,12 @@ def add_round(slug: str, body: NewRound, database: DatabaseHere) -> records.Roun
 
 
 @router.post("/packs", status_code=201)
-async def import_pack(file: UploadFile, database: DatabaseHere) -> records.Shootout:
-    """Bring a zipped data pack in as a new shootout."""
+async def import_pack(file: UploadFile, database: DatabaseHere, who: WhoHere) -> records.Shootout:
+    """Bring a zipped data pack in as a new shootout; whoever brings it owns it."""
     content = await _whole(file)
-    return await run_in_threadpool(pack_in.import_zip, database, content)
+    made = await run_in_threadpool(pack_in.import_zip, database, content)
+    await run_in_threadpool(people.own_what_was_made, database, who, made.id)
+    return made
 
 
 @router.post("/packs/preview")

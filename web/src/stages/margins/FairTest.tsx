@@ -82,7 +82,7 @@ function Overrule({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
   const overrule = useOverrule(slug)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    overrule.mutate({ task_id: pair.key, a: pair.a_id, b: pair.b_id, reason })
+    overrule.mutate({ taskId: pair.key, a: pair.a_id, b: pair.b_id, reason })
   }
   if (!open) {
     return (

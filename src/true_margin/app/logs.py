@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sys
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
@@ -12,6 +13,11 @@ MOST_BYTES = 2_000_000
 KEPT_FILES = 5
 
 
+def log_requests_here() -> None:
+    """Write a line of JSON a request to the standard output, for whoever collects it."""
+    _log_by(logging.StreamHandler(sys.stdout))
+
+
 def log_requests(data: Path) -> None:
     """Write a line of JSON a request into ``log/requests.jsonl``."""
     folder = data / "log"
@@ -19,6 +25,10 @@ def log_requests(data: Path) -> None:
     handler = RotatingFileHandler(
         folder / "requests.jsonl", maxBytes=MOST_BYTES, backupCount=KEPT_FILES, encoding="utf-8"
     )
+    _log_by(handler)
+
+
+def _log_by(handler: logging.Handler) -> None:
     handler.setFormatter(logging.Formatter("%(message)s"))
     LOG.handlers = [handler]
     LOG.setLevel(logging.INFO)

@@ -1,0 +1,119 @@
+"""The pages in front of the app: signing in, and using an invitation. They need no script."""
+
+from __future__ import annotations
+
+from html import escape
+
+HEADERS = {
+    "Cache-Control": "no-store",
+    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; "
+    "frame-ancestors 'none'; base-uri 'none'",
+    "Referrer-Policy": "no-referrer",
+}
+_FRAME = """<!doctype html>
+<html lang="en">
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>{title} · True Margin</title>
+<style>
+  :root {{ color-scheme: light dark; --page: #f6f4ec; --sheet: #fbfaf5; --ink: #1d2a24;
+    --line: #6b746d; --accent: #a83420; }}
+  @media (prefers-color-scheme: dark) {{
+    :root {{ --page: #1a211e; --sheet: #202825; --ink: #e6e8dd; --line: #93a097;
+      --accent: #f0806a; }} }}
+  * {{ box-sizing: border-box; }}
+  body {{ margin: 0; min-height: 100vh; background: var(--page); color: var(--ink);
+    font: 16px/1.5 system-ui, sans-serif; display: grid; place-items: start center; }}
+  main {{ width: 100%; max-width: 420px; padding: 12vh 20px 40px; }}
+  h1 {{ font-size: 22px; line-height: 1.25; margin: 0 0 8px; }}
+  p {{ margin: 0 0 8px; }}
+  label {{ display: block; margin-top: 16px; }}
+  small {{ display: block; color: var(--line); font-size: 14px; }}
+  input {{ display: block; width: 100%; padding: 12px; font: inherit; color: inherit;
+    background: var(--sheet); border: 1px solid var(--line); border-radius: 0; }}
+  button {{ margin-top: 20px; width: 100%; padding: 14px; font: inherit; font-weight: 700;
+    color: var(--page); background: var(--ink); border: 0; cursor: pointer; }}
+  :focus-visible {{ outline: 3px solid var(--accent); outline-offset: 2px; }}
+  [role=alert] {{ color: var(--accent); }}
+</style>
+<main>
+<h1>{title}</h1>
+{inside}
+</main>
+</html>
+"""
+_SIGN_IN = """{error}
+<form method="post" action="/sign-in">
+  <input type="hidden" name="next" value="{next}">
+  <label>E-mail address <input name="email" type="email" value="{email}" maxlength="254"
+    autocomplete="username" required autofocus></label>
+  <label>Password <input name="password" type="password" maxlength="200"
+    autocomplete="current-password" required></label>
+  <button>Sign in</button>
+</form>
+<p style="margin-top: 24px"><small>No account, or the password is lost? An owner can send you a
+link. A phone for the bench is paired by code: <a href="/pair" style="color: inherit">pair this
+device</a>.</small></p>
+"""
+_INVITED = """<p>{words}</p>
+{error}
+<form method="post" action="{action}">
+  {who}
+  <label>Password <small>10 signs or more; a sentence will do</small>
+    <input name="password" type="password" minlength="10" maxlength="200"
+    autocomplete="new-password" required></label>
+  <button>{verb}</button>
+</form>
+"""
+_WHO = """<label>Your name <small>it stands at the runs that you enter</small>
+    <input name="name" value="{name}" maxlength="40" autocomplete="name" required autofocus></label>
+  <label>E-mail address <input name="email" type="email" value="{email}" maxlength="254"
+    autocomplete="username" required></label>"""
+
+
+def sign_in_page(then: str, email: str = "", error: str = "") -> str:
+    """Write the page that asks who one is.
+
+    Args:
+        then: address within the app to go to afterwards.
+        email: to start with.
+        error: why the last try was refused.
+    """
+    inside = _SIGN_IN.format(error=_note(error), next=_in(then), email=_in(email))
+    return _FRAME.format(title="Sign in to True Margin", inside=inside)
+
+
+def invitation_page(
+    token: str, words: str, *, new: bool, name: str = "", email: str = "", error: str = ""
+) -> str:
+    """Write the page on which an invitation is used.
+
+    Args:
+        token: secret part of its address.
+        words: what it invites to.
+        new: whether it makes an account; else it gives one a new password.
+        name: as typed.
+        email: as typed.
+        error: why the last try was refused.
+    """
+    who = _WHO.format(name=_in(name), email=_in(email)) if new else ""
+    inside = _INVITED.format(
+        words=escape(words), error=_note(error), action=f"/invitation/{_in(token)}", who=who,
+        verb="Make my account" if new else "Set this password",
+    )  # fmt: skip
+    title = "You are invited to True Margin" if new else "Set a new password"
+    return _FRAME.format(title=title, inside=inside)
+
+
+def gone_page(reason: str) -> str:
+    """Write the page for an invitation that is good no longer."""
+    inside = f'<p role="alert">{escape(reason)}</p><p><a href="/sign-in">Sign in</a></p>'
+    return _FRAME.format(title="This link leads nowhere", inside=inside)
+
+
+def _note(error: str) -> str:
+    return f'<p role="alert">{escape(error)}</p>' if error else ""
+
+
+def _in(text: str) -> str:
+    return escape(text, quote=True)

@@ -1,0 +1,138 @@
+"""Signing in, signing out, using an invitation: forms that need no script."""
+
+from __future__ import annotations
+
+from fastapi.concurrency import run_in_threadpool
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from true_margin.app.access import Access
+from true_margin.app.door_pages import HEADERS, gone_page, invitation_page, sign_in_page
+from true_margin.app.forms import read_form
+from true_margin.app.problems import problem
+from true_margin.desk import people
+from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooManyError
+from true_margin.desk.rights import Who
+from true_margin.store.database import Database
+from true_margin.store.people import Invitation
+
+DOORS = ("/sign-in", "/sign-out", "/invitation/")
+
+
+class Doors:
+    """The pages by which people come in and leave."""
+
+    def __init__(self, database: Database, access: Access) -> None:
+        """Open them.
+
+        Args:
+            database: where accounts are kept.
+            access: how people get in.
+        """
+        self._database = database
+        self._access = access
+
+    async def answer(self, request: Request, who: Who | None) -> Response:
+        """Answer a request for one of the doors."""
+        path = request.scope["path"]
+        if request.method not in ("GET", "HEAD", "POST"):
+            return problem("refused", 405, "This page is read, or its form is sent.")
+        if path == "/sign-out":
+            return await self._sign_out(request, who)
+        if path == "/sign-in":
+            return await self._sign_in(request)
+        return await self._invitation(request, path.removeprefix("/invitation/"))
+
+    async def _sign_in(self, request: Request) -> Response:
+        if request.method != "POST":
+            page = sign_in_page(within(request.query_params.get("next", "/")))
+            return HTMLResponse(page, headers=HEADERS)
+        form = await read_form(request)
+        then, email = within(form.get("next", "/")), form.get("email", "")
+        try:
+            found = await self._try(request, email, form.get("password", ""))
+        except TooManyError as error:
+            return HTMLResponse(sign_in_page(then, email, error.reason), 429, HEADERS)
+        except RefusedError as error:
+            return HTMLResponse(sign_in_page(then, email, error.reason), 422, HEADERS)
+        return self._let_in(found.token, then)
+
+    async def _try(self, request: Request, email: str, password: str) -> people.SignedInNow:
+        browser = request.headers.get("user-agent", "").replace("\x00", "")
+        address = request.client.host if request.client else ""
+        return await run_in_threadpool(
+            people.sign_in, self._database, email, password, browser, address
+        )
+
+    def _let_in(self, token: str, then: str) -> Response:
+        answer = RedirectResponse(then, 303)
+        answer.set_cookie(
+            self._access.cookie, token, max_age=int(people.LONGEST.total_seconds()), path="/",
+            httponly=True, secure=self._access.secure, samesite="lax",
+        )  # fmt: skip
+        return answer
+
+    async def _sign_out(self, request: Request, who: Who | None) -> Response:
+        if request.method != "POST":
+            return RedirectResponse("/", 303)
+        if who is not None:
+            await run_in_threadpool(people.sign_out, self._database, who)
+        answer = RedirectResponse("/sign-in", 303)
+        # What this browser kept of the app goes too, lanes that wait for the server excepted.
+        answer.headers["Clear-Site-Data"] = '"cache"'
+        answer.delete_cookie(
+            self._access.cookie, path="/", secure=self._access.secure, httponly=True,
+            samesite="lax",
+        )  # fmt: skip
+        return answer
+
+    async def _invitation(self, request: Request, token: str) -> Response:
+        try:
+            found = await run_in_threadpool(people.find_invitation, self._database, token[:200])
+        except NotFoundError as error:
+            return HTMLResponse(gone_page(error.reason), 404, HEADERS)
+        new, words = found.person_id is None, _words(found)
+        if request.method != "POST":
+            page = invitation_page(token, words, new=new, email=_address(found.note))
+            return HTMLResponse(page, headers=HEADERS)
+        form = await read_form(request)
+        name, email, password = (form.get(field, "") for field in ("name", "email", "password"))
+        try:
+            account = await run_in_threadpool(
+                people.accept, self._database, token[:200], email, name, password
+            )
+        except NotFoundError as error:
+            return HTMLResponse(gone_page(error.reason), 404, HEADERS)
+        except DeskError as error:
+            page = invitation_page(
+                token, words, new=new, name=name, email=email, error=error.reason
+            )
+            return HTMLResponse(page, 422, HEADERS)
+        if account.ended_at is not None:
+            return HTMLResponse(gone_page("This account has ended."), 404, HEADERS)
+        return self._let_in((await self._try(request, account.email, password)).token, "/")
+
+
+def _words(found: Invitation) -> str:
+    if found.person_id is not None:
+        return "After this you are signed out everywhere else."
+    what = {
+        "owner": "You will own", "editor": "You will work on", "reader": "You will read",
+    }[found.role or "reader"]  # fmt: skip
+    where = "every shootout here" if found.shootout_id is None else "one shootout"
+    return f"{found.made_by} invites you. {what} {where}."
+
+
+def _address(note: str | None) -> str:
+    return note if note and "@" in note else ""
+
+
+def within(path: str) -> str:
+    """A place within the app; anything else leads to its first page.
+
+    Example:
+        >>> within("/s/festival/bench"), within("//elsewhere.example/x"), within("/\\\\x")
+        ('/s/festival/bench', '/', '/')
+    """
+    plain = path.isprintable() and "\\" not in path
+    return path if plain and path.startswith("/") and not path.startswith("//") else "/"

@@ -1,0 +1,42 @@
+"""Plain forms of pages without script, and cookies, read with limits."""
+
+from __future__ import annotations
+
+from http.cookies import CookieError, SimpleCookie
+from urllib.parse import parse_qs
+
+from starlette.requests import Request
+
+MOST_FORM_BYTES = 4000
+MOST_TOKEN_SIGNS = 200
+
+
+async def read_form(request: Request) -> dict[str, str]:
+    """Read a form that was sent as such; one that is too long is empty."""
+    body = b""
+    async for part in request.stream():
+        body += part
+        if len(body) > MOST_FORM_BYTES:
+            return {}
+    fields = parse_qs(body.decode("utf-8", errors="replace"))
+    # A zero byte cannot be kept as text.
+    return {name: values[0].replace("\x00", "") for name, values in fields.items()}
+
+
+def read_cookie(request: Request, name: str) -> str | None:
+    """Read a token from a cookie; None where there is none."""
+    cookie: SimpleCookie = SimpleCookie()
+    try:
+        cookie.load(request.headers.get("cookie", ""))
+    except CookieError:
+        return None
+    found = cookie.get(name)
+    return None if found is None or len(found.value) > MOST_TOKEN_SIGNS else str(found.value)
+
+
+def read_bearer(request: Request) -> str | None:
+    """Read a token that a program sends in the header for it."""
+    kind, _, token = request.headers.get("authorization", "").partition(" ")
+    if kind.casefold() != "bearer" or len(token) > MOST_TOKEN_SIGNS:
+        return None
+    return token.strip() or None

@@ -1,0 +1,172 @@
+"""Who gets in: oneself, one's sign-ins and password, and for owners everybody else."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+from uuid import UUID
+
+from fastapi import APIRouter, Request
+from pydantic import Field, StringConstraints
+
+from true_margin.app.access import Access
+from true_margin.app.context import DatabaseHere, WhoHere
+from true_margin.app.requests import Request as Body
+from true_margin.desk import people
+from true_margin.desk.rights import Right, Who
+from true_margin.store.people import SignedIn
+
+router = APIRouter(tags=["people"])
+RoleName = Literal["owner", "editor", "reader"]
+Slug = Annotated[str, StringConstraints(min_length=1, max_length=80)]
+Secret = Annotated[str, StringConstraints(min_length=1, max_length=people.MOST_PASSWORD)]
+
+
+class NewInvite(Body):
+    """Whom to invite to what."""
+
+    role: RoleName = Field(description="What they will be")
+    shootout: Slug | None = Field(default=None, description="Address of the shootout; all without")
+    note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] | None = Field(
+        default=None, description="For whom: their e-mail address, or a word to tell it by"
+    )
+
+
+class NewRole(Body):
+    """What somebody may do from now on."""
+
+    role: RoleName | None = Field(description="The role; null takes it")
+    shootout: Slug | None = Field(default=None, description="Address of the shootout; all without")
+
+
+class NewPassword(Body):
+    """One's own password."""
+
+    old: Secret = Field(description="As it is")
+    new: Secret = Field(description="As it shall be: 10 signs or more")
+
+
+@dataclass(frozen=True, slots=True)
+class Role:
+    """A role in a shootout; ``shootout_id`` None means all."""
+
+    shootout_id: UUID | None
+    role: str
+
+
+@dataclass(frozen=True, slots=True)
+class Me:
+    """Who is asking: by kind ``local``, ``person`` or ``device``.
+
+    ``signs_in`` is False where there are no accounts; then one may do everything.
+    """
+
+    name: str
+    kind: str
+    signs_in: bool
+    roles: tuple[Role, ...]
+    makes: bool
+    owns_all: bool
+
+
+@dataclass(frozen=True, slots=True)
+class OwnSignIn:
+    """A browser in which one is signed in; ``this`` is the one that asks."""
+
+    signed_in: SignedIn
+    this: bool
+
+
+@dataclass(frozen=True, slots=True)
+class InvitationLink:
+    """A link to pass on; it is told once."""
+
+    link: str
+    to: str
+    view: people.PeopleView
+
+
+@router.get("/me")
+def show_me(request: Request, who: WhoHere) -> Me:
+    """Say who is asking, and what they may do."""
+    access: Access = request.app.state.access
+    roles = tuple(Role(home, role) for home, role in who.roles.items())
+    return Me(who.name, who.kind, access.sign_in, roles, who.may(Right.MAKE), who.may(Right.OWN))
+
+
+@router.put("/me/password")
+def change_password(body: NewPassword, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
+    """Give oneself another password; every other browser is signed out."""
+    people.change_password(database, who, body.old, body.new)
+    return _own(who, people.list_signed_in(database, who))
+
+
+@router.get("/me/signed-in")
+def list_signed_in(database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
+    """List the browsers in which one is signed in."""
+    return _own(who, people.list_signed_in(database, who))
+
+
+@router.put("/me/signed-in/{signed_in_id}/ended")
+def end_signed_in(signed_in_id: UUID, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
+    """Sign oneself out of a browser."""
+    return _own(who, people.end_signed_in(database, who, signed_in_id))
+
+
+def _own(who: Who, found: tuple[SignedIn, ...]) -> list[OwnSignIn]:
+    return [OwnSignIn(each, each.id == who.signed_in_id) for each in found]
+
+
+@router.get("/people")
+def show_people(database: DatabaseHere, who: WhoHere) -> people.PeopleView:
+    """Show who gets in, with what they may do, as far as one owns it."""
+    return people.show_people(database, who)
+
+
+@router.post("/people/invitations", status_code=201)
+def invite(
+    body: NewInvite, request: Request, database: DatabaseHere, who: WhoHere
+) -> InvitationLink:
+    """Make an invitation; its link is told once, is good once and for seven days."""
+    made = people.invite(database, who, body.role, body.shootout, body.note)
+    return _link(request, database, who, made)
+
+
+@router.put("/people/invitations/{invitation_id}/withdrawn")
+def withdraw_invitation(
+    invitation_id: UUID, database: DatabaseHere, who: WhoHere
+) -> people.PeopleView:
+    """Withdraw an invitation that nobody has used."""
+    return people.withdraw_invitation(database, who, invitation_id)
+
+
+@router.put("/people/{person_id}/role")
+def set_role(
+    person_id: UUID, body: NewRole, database: DatabaseHere, who: WhoHere
+) -> people.PeopleView:
+    """Give somebody a role in one shootout or in all, or take it."""
+    return people.set_role(database, who, person_id, body.shootout, body.role)
+
+
+@router.post("/people/{person_id}/new-password", status_code=201)
+def new_password(
+    person_id: UUID, request: Request, database: DatabaseHere, who: WhoHere
+) -> InvitationLink:
+    """Make a link by which somebody sets a new password; it is told once."""
+    return _link(request, database, who, people.invite_to_new_password(database, who, person_id))
+
+
+@router.put("/people/{person_id}/ended")
+def end_account(person_id: UUID, database: DatabaseHere, who: WhoHere) -> people.PeopleView:
+    """End an account; runs keep its name."""
+    return people.end_account(database, who, person_id)
+
+
+def _link(
+    request: Request, database: DatabaseHere, who: Who, made: people.NewInvitation
+) -> InvitationLink:
+    access: Access = request.app.state.access
+    base = access.address or str(request.base_url).rstrip("/")
+    view = people.show_people(database, who)
+    to = next((i.to for i in view.invitations if i.invitation.id == made.invitation.id), "")
+    return InvitationLink(f"{base}/invitation/{made.token}", to, view)

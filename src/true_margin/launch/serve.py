@@ -1,0 +1,170 @@
+"""Serving: one process, or several behind one socket; over TLS beyond this machine."""
+
+from __future__ import annotations
+
+import errno
+import os
+import socket
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import uvicorn
+from fastapi import FastAPI
+from uvicorn.supervisors import Multiprocess
+
+from true_margin.app.logs import log_requests
+from true_margin.app.main import feed_of, make_app, outside_of
+from true_margin.app.settings import AppSettings
+from true_margin.launch.certificate import own_addresses, own_certificate
+from true_margin.launch.errors import StartError
+from true_margin.launch.outside import OutsideError, is_outside, serving_outside
+from true_margin.store.database import Database
+
+HOST = "127.0.0.1"
+ENDS_WITHIN_S = 3
+WAITING = 1024
+"""Connections that may wait to be taken; a whole bench comes back at once after a cut."""
+
+
+def where_served(settings: AppSettings) -> AppSettings:
+    """Settings with the address at which people reach the app, where they sign in.
+
+    Raises:
+        StartError: passwords would travel in the open.
+    """
+    if not settings.sign_in:
+        return settings
+    beyond = is_outside(settings.host)
+    if settings.plain and not (settings.address or "").startswith("https://"):
+        raise StartError(
+            "Without TLS of its own True Margin needs a proxy that has it: say where people "
+            "reach it, with --address https://…"
+        )
+    if settings.address is not None:
+        return settings
+    name = own_addresses(settings.host or HOST)[0] if beyond else HOST
+    scheme = "https" if beyond else "http"
+    return settings.model_copy(update={"address": f"{scheme}://{name}:{settings.port}"})
+
+
+def serve(database: Database, settings: AppSettings) -> None:
+    """Serve until told to stop.
+
+    Raises:
+        StartError: the address or port cannot be used.
+    """
+    shown = settings.address or f"http://{HOST}:{settings.port}"
+    listening = listen(settings)
+    try:
+        if settings.workers > 1:
+            _serve_by_several(database, settings, listening, shown)
+        else:
+            _serve_alone(database, settings, listening, shown)
+    except OutsideError as error:
+        raise StartError(str(error)) from error
+    finally:
+        listening.close()
+
+
+def _serve_alone(
+    database: Database, settings: AppSettings, listening: socket.socket, shown: str
+) -> None:
+    log_requests(settings.data)
+    app = make_app(database, settings.web, feed_of(settings), settings.access())
+    app.state.outside = outside_of(settings)
+    server = uvicorn.Server(uvicorn.Config(app, **_options(settings)))
+    app.state.ending = lambda: server.should_exit
+    with _outside(app, database, settings):
+        print(f"True Margin is ready: {shown}", flush=True)
+        print("Ctrl-C stops it and its database.", flush=True)
+        server.run(sockets=[listening])
+
+
+def _serve_by_several(
+    database: Database, settings: AppSettings, listening: socket.socket, shown: str
+) -> None:
+    """Serve by processes that share the socket; one that ends is replaced."""
+    os.environ |= _for_workers(database, settings)
+    config = uvicorn.Config(
+        "true_margin.app.main:app_from_environment", factory=True, workers=settings.workers,
+        # A large book is worked out for seconds, in which a process answers nothing.
+        timeout_worker_healthcheck=60,
+        **_options(settings),
+    )  # fmt: skip
+    print(f"True Margin is ready: {shown} ({settings.workers} processes)", flush=True)
+    Multiprocess(config, sockets=[listening]).run()
+
+
+def _for_workers(database: Database, settings: AppSettings) -> dict[str, str]:
+    """What the processes are told; by their environment, which no list of processes shows."""
+    told = {"DATABASE_URL": database.url, "TRUE_MARGIN_LOG": "-"}
+    for name in ("data", "web", "address", "price_feed", "sign_in", "plain", "read_replica"):
+        value = getattr(settings, name, None)
+        if value is not None:
+            told[f"TRUE_MARGIN_{name.upper()}"] = str(value)
+    return told
+
+
+def _options(settings: AppSettings) -> dict[str, Any]:
+    options: dict[str, Any] = {
+        "log_level": "warning", "timeout_graceful_shutdown": ENDS_WITHIN_S, "server_header": False,
+        # Only a proxy on this machine may say for whom it asks.
+        "proxy_headers": settings.sign_in, "forwarded_allow_ips": HOST,
+    }  # fmt: skip
+    if _speaks_tls(settings):
+        names = (*own_addresses(settings.host or ""), socket.gethostname())
+        own = own_certificate(settings.data / "tls", names)
+        options |= {"ssl_certfile": str(own.certificate), "ssl_keyfile": str(own.key)}
+    return options
+
+
+def _speaks_tls(settings: AppSettings) -> bool:
+    return settings.sign_in and is_outside(settings.host) and not settings.plain
+
+
+@contextmanager
+def _outside(app: FastAPI, database: Database, settings: AppSettings) -> Iterator[None]:
+    """Serve paired devices too, where an address beyond loopback was asked for."""
+    if settings.sign_in or not is_outside(settings.host):
+        yield
+        return
+    with serving_outside(app, database, settings) as outside:
+        print(f"Paired devices are let in at: {', '.join(outside.addresses)}", flush=True)
+        print("On the desk: Bench, Pair a device.", flush=True)
+        yield
+
+
+def listen(settings: AppSettings) -> socket.socket:
+    """Take the port.
+
+    Raises:
+        StartError: it is taken, or cannot be used.
+    """
+    host = settings.host if settings.sign_in and settings.host else HOST
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    # Named as TCP, asyncio sends small answers at once; else each waits 40 ms for the other side.
+    listening = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind((host, settings.port))
+    except OSError as error:
+        listening.close()
+        raise _port_error(settings.port, error) from error
+    listening.listen(WAITING)
+    listening.set_inheritable(True)
+    return listening
+
+
+def check_port(settings: AppSettings) -> None:
+    """Refuse a taken port before anything is started for nothing."""
+    listen(settings).close()
+
+
+def _port_error(port: int, error: OSError) -> StartError:
+    if error.errno == errno.EADDRINUSE:
+        return StartError(
+            f"Port {port} is taken by another program, or True Margin runs already. "
+            f"Stop it with: make stop. Or use another port: TRUE_MARGIN_PORT={port + 1} make demo"
+        )
+    return StartError(f"Port {port} cannot be used: {error.strerror}")

@@ -1,0 +1,69 @@
+"""Which shootout a thing belongs to, by its place in an address."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import Select, func, select
+from sqlalchemy.orm import Session
+
+from true_margin.store.tables import (
+    FreeRow,
+    MachineRow,
+    OverruleRow,
+    RunRow,
+    SetupRow,
+    ShootoutRow,
+    TaskRow,
+    TimelineRow,
+)
+from true_margin.store.tables_bench import PairedDeviceRow
+from true_margin.store.tables_inquiries import InquiryRow, PublishedFigureRow
+from true_margin.store.tables_noted import RunPictureRow
+from true_margin.store.tables_viewers import ViewerRow
+
+_OWN: dict[str, Any] = {
+    "devices": PairedDeviceRow,
+    "free-rows": FreeRow,
+    "inquiries": InquiryRow,
+    "machines": MachineRow,
+    "published": PublishedFigureRow,
+    "runs": RunRow,
+    "tasks": TaskRow,
+    "timelines": TimelineRow,
+    "viewers": ViewerRow,
+}
+_THROUGH: dict[str, Select[UUID, UUID]] = {
+    "setups": select(SetupRow.id, MachineRow.shootout_id).join(
+        MachineRow, MachineRow.id == SetupRow.machine_id
+    ),
+    "overrules": select(OverruleRow.id, TaskRow.shootout_id).join(
+        TaskRow, TaskRow.id == OverruleRow.task_id
+    ),
+    "pictures": select(RunPictureRow.id, RunRow.shootout_id).join(
+        RunRow, RunRow.id == RunPictureRow.run_id
+    ),
+}
+COLLECTIONS = frozenset({*_OWN, *_THROUGH})
+"""First parts of addresses whose second part is an id."""
+
+
+def home_of(session: Session, collection: str, key: UUID) -> UUID | None:
+    """The shootout that a thing belongs to; of an edition that which it was made of."""
+    if collection in _OWN:
+        table = _OWN[collection]
+        home = select(table.shootout_id).where(table.id == key).scalar_subquery()
+    else:
+        query = _THROUGH[collection].subquery()
+        home = select(query.c.shootout_id).where(query.c.id == key).scalar_subquery()
+    return session.scalar(_root().where(ShootoutRow.id == home))
+
+
+def home_of_slug(session: Session, slug: str) -> UUID | None:
+    """The shootout of an address; of an edition that which it was made of."""
+    return session.scalar(_root().where(ShootoutRow.slug == slug))
+
+
+def _root() -> Select[UUID]:
+    return select(func.coalesce(ShootoutRow.edition_of, ShootoutRow.id))

@@ -1,0 +1,357 @@
+"""People, what they may do, invitations and sign-ins in the store; nothing is deleted."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from sqlalchemy import Select, func, or_, select, text, update
+from sqlalchemy.orm import Session
+
+from true_margin.store.errors import MissingRowError
+from true_margin.store.rows import get_row, insert_row, record_of
+from true_margin.store.tables import ShootoutRow
+from true_margin.store.tables_bench import PairedDeviceRow
+from true_margin.store.tables_people import (
+    InvitationRow,
+    MembershipRow,
+    PersonRow,
+    SignedInRow,
+    SignInTryRow,
+)
+
+PEOPLE_LOCK = 84370002
+"""Two owners who end each other at once would leave none; the number is arbitrary but fixed."""
+SEEN_EVERY = timedelta(minutes=1)
+"""A request more than this after the last one is noted; each would be a write of its own."""
+
+
+@dataclass(frozen=True, slots=True)
+class Account:
+    """A person's account; ``ended_at`` where it is good no longer."""
+
+    id: UUID
+    email: str
+    name: str
+    made_at: datetime
+    ended_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class Membership:
+    """A role in one shootout, or in all where ``shootout_id`` is None."""
+
+    id: UUID
+    person_id: UUID
+    shootout_id: UUID | None
+    shootout: str | None
+    role: str
+    made_at: datetime
+    made_by: str
+
+
+@dataclass(frozen=True, slots=True)
+class Invitation:
+    """An invitation; its link is told once and only a hash of it is kept.
+
+    ``role`` is None where it gives an account (``person_id``) a new password.
+    """
+
+    id: UUID
+    role: str | None
+    shootout_id: UUID | None
+    person_id: UUID | None
+    note: str | None
+    made_at: datetime
+    made_by: str
+    expires_at: datetime
+    used_at: datetime | None
+    withdrawn_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class SignedIn:
+    """A browser in which a person is signed in."""
+
+    id: UUID
+    person_id: UUID
+    browser: str
+    address: str
+    made_at: datetime
+    seen_at: datetime
+    ended_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class SignInTry:
+    """A try to sign in."""
+
+    email: str
+    address: str
+    at: datetime
+    worked: bool
+
+
+def list_accounts(session: Session) -> tuple[Account, ...]:
+    """List all accounts by name, ended ones too."""
+    rows = session.scalars(select(PersonRow).order_by(PersonRow.name, PersonRow.email))
+    return tuple(record_of(row, Account) for row in rows)
+
+
+def get_account(session: Session, person_id: UUID) -> Account:
+    """Get an account.
+
+    Raises:
+        MissingRowError: there is none.
+    """
+    return record_of(get_row(session, PersonRow, person_id, "person"), Account)
+
+
+def find_account(session: Session, email: str) -> tuple[Account, str] | None:
+    """Find an account that has not ended by its address, with the hash of its password."""
+    row = session.scalar(
+        select(PersonRow).where(PersonRow.email == email, PersonRow.ended_at.is_(None))
+    )
+    return None if row is None else (record_of(row, Account), row.password_hash)
+
+
+def email_known(session: Session, email: str) -> bool:
+    """Whether an account has this address, ended or not."""
+    return session.scalar(select(PersonRow.id).where(PersonRow.email == email)) is not None
+
+
+def add_account(session: Session, email: str, name: str, password_hash: str) -> UUID:
+    """Add an account."""
+    return insert_row(
+        session, PersonRow, {"email": email, "name": name, "password_hash": password_hash}
+    )
+
+
+def set_password(session: Session, person_id: UUID, password_hash: str) -> None:
+    """Give an account another password."""
+    get_row(session, PersonRow, person_id, "person").password_hash = password_hash
+    session.flush()
+
+
+def end_account(session: Session, person_id: UUID, now: datetime) -> None:
+    """End an account, with its sign-ins and its paired devices."""
+    row = get_row(session, PersonRow, person_id, "person")
+    row.ended_at = row.ended_at or now
+    session.flush()
+    end_all_signed_in(session, person_id, now)
+    session.execute(
+        update(PairedDeviceRow)
+        .where(PairedDeviceRow.person_id == person_id, PairedDeviceRow.revoked_at.is_(None))
+        .values(revoked_at=now)
+    )
+
+
+def in_turn(session: Session) -> None:
+    """Let nobody else change who may do what until this transaction ends."""
+    session.execute(text("select pg_advisory_xact_lock(:key)"), {"key": PEOPLE_LOCK})
+
+
+def owners_left(session: Session) -> int:
+    """How many accounts own all shootouts."""
+    return session.scalar(
+        select(func.count(func.distinct(PersonRow.id)))
+        .join(MembershipRow, MembershipRow.person_id == PersonRow.id)
+        .where(
+            PersonRow.ended_at.is_(None), MembershipRow.ended_at.is_(None),
+            MembershipRow.shootout_id.is_(None), MembershipRow.role == "owner",
+        )
+    ) or 0  # fmt: skip
+
+
+def list_memberships(session: Session, person_id: UUID | None = None) -> tuple[Membership, ...]:
+    """List what stands, of one person or of everybody; those for all shootouts first."""
+    query = (
+        select(MembershipRow, ShootoutRow.name)
+        .outerjoin(ShootoutRow, ShootoutRow.id == MembershipRow.shootout_id)
+        .where(MembershipRow.ended_at.is_(None))
+        .order_by(MembershipRow.shootout_id.is_not(None), ShootoutRow.name)
+    )
+    if person_id is not None:
+        query = query.where(MembershipRow.person_id == person_id)
+    return tuple(record_of(row, Membership, shootout=name) for row, name in session.execute(query))
+
+
+def set_membership(
+    session: Session, person_id: UUID, shootout_id: UUID | None, role: str | None, *,
+    by: str, now: datetime,
+) -> None:  # fmt: skip
+    """Give a person a role, or none; what stood before stays on record as ended."""
+    session.execute(
+        update(MembershipRow)
+        .where(
+            MembershipRow.person_id == person_id, MembershipRow.ended_at.is_(None),
+            MembershipRow.shootout_id.is_not_distinct_from(shootout_id),
+        )
+        .values(ended_at=now)
+    )  # fmt: skip
+    if role is not None:
+        insert_row(session, MembershipRow, {
+            "person_id": person_id, "shootout_id": shootout_id, "role": role, "made_by": by,
+        })  # fmt: skip
+
+
+def add_invitation(
+    session: Session, token_hash: str, expires_at: datetime, by: str, *,
+    role: str | None = None, shootout_id: UUID | None = None, person_id: UUID | None = None,
+    note: str | None = None,
+) -> UUID:  # fmt: skip
+    """Keep an invitation."""
+    return insert_row(session, InvitationRow, {
+        "token_hash": token_hash, "expires_at": expires_at, "made_by": by, "role": role,
+        "shootout_id": shootout_id, "person_id": person_id, "note": note,
+    })  # fmt: skip
+
+
+def find_invitation(session: Session, token_hash: str, now: datetime) -> Invitation | None:
+    """Find an invitation that can still be used."""
+    row = session.scalar(_usable(token_hash, now))
+    return None if row is None else record_of(row, Invitation)
+
+
+def use_invitation(session: Session, token_hash: str, now: datetime) -> Invitation | None:
+    """Use an invitation up; None where somebody else was first, or it is good no longer."""
+    row = session.scalar(_usable(token_hash, now).with_for_update())
+    if row is None:
+        return None
+    row.used_at = now
+    session.flush()
+    return record_of(row, Invitation)
+
+
+def _usable(token_hash: str, now: datetime) -> Select[InvitationRow]:
+    return select(InvitationRow).where(
+        InvitationRow.token_hash == token_hash, InvitationRow.used_at.is_(None),
+        InvitationRow.withdrawn_at.is_(None), InvitationRow.expires_at > now,
+    )  # fmt: skip
+
+
+def get_invitation(session: Session, invitation_id: UUID) -> Invitation:
+    """Get an invitation.
+
+    Raises:
+        MissingRowError: there is none.
+    """
+    return record_of(get_row(session, InvitationRow, invitation_id, "invitation"), Invitation)
+
+
+def list_invitations(session: Session, now: datetime) -> tuple[Invitation, ...]:
+    """List the invitations that can still be used, newest first."""
+    rows = session.scalars(
+        select(InvitationRow)
+        .where(
+            InvitationRow.used_at.is_(None), InvitationRow.withdrawn_at.is_(None),
+            InvitationRow.expires_at > now,
+        )
+        .order_by(InvitationRow.made_at.desc())
+    )  # fmt: skip
+    return tuple(record_of(row, Invitation) for row in rows)
+
+
+def withdraw_invitation(session: Session, invitation_id: UUID, now: datetime) -> None:
+    """Withdraw an invitation."""
+    row = get_row(session, InvitationRow, invitation_id, "invitation")
+    row.withdrawn_at = row.withdrawn_at or now
+    session.flush()
+
+
+def sign_in(
+    session: Session, person_id: UUID, token_hash: str, browser: str, address: str, now: datetime
+) -> UUID:
+    """Note that a person is signed in in a browser."""
+    return insert_row(session, SignedInRow, {
+        "person_id": person_id, "token_hash": token_hash, "browser": browser,
+        "address": address, "seen_at": now,
+    })  # fmt: skip
+
+
+def find_signed_in(
+    session: Session, token_hash: str, now: datetime, idle: timedelta, longest: timedelta
+) -> tuple[SignedIn, Account] | None:
+    """Find who is signed in by a token; None where that has ended, or is too old."""
+    found = session.execute(
+        select(SignedInRow, PersonRow)
+        .join(PersonRow, PersonRow.id == SignedInRow.person_id)
+        .where(
+            SignedInRow.token_hash == token_hash, SignedInRow.ended_at.is_(None),
+            PersonRow.ended_at.is_(None), SignedInRow.seen_at > now - idle,
+            SignedInRow.made_at > now - longest,
+        )
+    ).first()  # fmt: skip
+    if found is None:
+        return None
+    row, person = found
+    if row.seen_at < now - SEEN_EVERY:
+        row.seen_at = now
+        session.flush()
+    return record_of(row, SignedIn), record_of(person, Account)
+
+
+def list_signed_in(session: Session, person_id: UUID) -> tuple[SignedIn, ...]:
+    """List where a person is signed in, newest first."""
+    rows = session.scalars(
+        select(SignedInRow)
+        .where(SignedInRow.person_id == person_id, SignedInRow.ended_at.is_(None))
+        .order_by(SignedInRow.seen_at.desc())
+    )
+    return tuple(record_of(row, SignedIn) for row in rows)
+
+
+def end_signed_in(session: Session, person_id: UUID, signed_in_id: UUID, now: datetime) -> None:
+    """Sign a person out of one browser.
+
+    Raises:
+        MissingRowError: it is none of this person's.
+    """
+    row = get_row(session, SignedInRow, signed_in_id, "sign-in")
+    if row.person_id != person_id:
+        raise MissingRowError("sign-in", signed_in_id)
+    row.ended_at = row.ended_at or now
+    session.flush()
+
+
+def end_all_signed_in(
+    session: Session, person_id: UUID, now: datetime, but: UUID | None = None
+) -> None:
+    """Sign a person out everywhere, or everywhere but in one browser."""
+    query = update(SignedInRow).where(
+        SignedInRow.person_id == person_id, SignedInRow.ended_at.is_(None)
+    )
+    if but is not None:
+        query = query.where(SignedInRow.id != but)
+    session.execute(query.values(ended_at=now))
+
+
+def note_try(session: Session, email: str, address: str, now: datetime, *, worked: bool) -> None:
+    """Keep a try to sign in."""
+    insert_row(
+        session, SignInTryRow, {"email": email, "address": address, "at": now, "worked": worked}
+    )
+
+
+def count_wrong(session: Session, email: str, address: str, since: datetime) -> tuple[int, int]:
+    """Wrong tries since a moment: for this account since it last worked, and from this address."""
+    worked = (
+        select(func.max(SignInTryRow.at))
+        .where(SignInTryRow.email == email, SignInTryRow.worked)
+        .scalar_subquery()
+    )
+    wrong = select(func.count()).where(~SignInTryRow.worked, SignInTryRow.at > since)
+    by_email = wrong.where(
+        SignInTryRow.email == email, or_(worked.is_(None), SignInTryRow.at > worked)
+    )
+    return (
+        session.scalar(by_email) or 0,
+        session.scalar(wrong.where(SignInTryRow.address == address)) or 0,
+    )
+
+
+def list_tries(session: Session, most: int = 50) -> tuple[SignInTry, ...]:
+    """List the newest tries to sign in."""
+    rows = session.scalars(select(SignInTryRow).order_by(SignInTryRow.at.desc()).limit(most))
+    return tuple(record_of(row, SignInTry) for row in rows)

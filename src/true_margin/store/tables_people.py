@@ -1,0 +1,103 @@
+"""Tables of who gets in: people, what they may do, invitations, and where they are signed in."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import datetime
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index, String, UniqueConstraint, func
+from sqlalchemy.orm import Mapped, mapped_column
+
+from true_margin.store.base import Base, Keyed, filled
+
+ROLE = "role IN ('owner', 'editor', 'reader')"
+
+
+def person_key(*, empty: bool = False) -> Mapped[uuid.UUID]:
+    """The column that says which person a row is of."""
+    return mapped_column(ForeignKey("people.id", ondelete="RESTRICT"), index=True, nullable=empty)
+
+
+def some_shootout() -> Mapped[uuid.UUID | None]:
+    """The column that names one shootout, or all of them where it is empty."""
+    return mapped_column(ForeignKey("shootouts.id", ondelete="RESTRICT"), index=True)
+
+
+class PersonRow(Keyed, Base):
+    """An account; one that ended stays, because runs name it."""
+
+    __tablename__ = "people"
+    __table_args__ = (UniqueConstraint("email"), filled("name"), filled("email"))
+    email: Mapped[str] = mapped_column(String(254))
+    name: Mapped[str] = mapped_column(String(80))
+    password_hash: Mapped[str] = mapped_column(String(200))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    ended_at: Mapped[datetime | None]
+
+
+class MembershipRow(Keyed, Base):
+    """What a person may do with one shootout, or with all where none is named."""
+
+    __tablename__ = "memberships"
+    __table_args__ = (
+        CheckConstraint(ROLE, name="role_known"),
+        Index(
+            "uq_memberships_standing", "person_id", "shootout_id", unique=True,
+            postgresql_where="ended_at IS NULL", postgresql_nulls_not_distinct=True,
+        ),
+    )  # fmt: skip
+    person_id: Mapped[uuid.UUID] = person_key()
+    shootout_id: Mapped[uuid.UUID | None] = some_shootout()
+    role: Mapped[str] = mapped_column(String(10))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    made_by: Mapped[str] = mapped_column(String(80))
+    ended_at: Mapped[datetime | None]
+
+
+class InvitationRow(Keyed, Base):
+    """A link that makes an account, or gives one a new password; good once and for a while."""
+
+    __tablename__ = "invitations"
+    __table_args__ = (
+        UniqueConstraint("token_hash"),
+        CheckConstraint(ROLE, name="role_known"),
+        CheckConstraint("(role IS NULL) = (person_id IS NOT NULL)", name="role_or_person"),
+    )
+    token_hash: Mapped[str] = mapped_column(String(64))
+    role: Mapped[str | None] = mapped_column(String(10))
+    shootout_id: Mapped[uuid.UUID | None] = some_shootout()
+    person_id: Mapped[uuid.UUID | None] = person_key(empty=True)
+    note: Mapped[str | None] = mapped_column(String(120))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    made_by: Mapped[str] = mapped_column(String(80))
+    expires_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]
+    withdrawn_at: Mapped[datetime | None]
+
+
+class SignedInRow(Keyed, Base):
+    """A browser in which a person is signed in; only a hash of its token is kept."""
+
+    __tablename__ = "signed_in"
+    __table_args__ = (UniqueConstraint("token_hash"),)
+    person_id: Mapped[uuid.UUID] = person_key()
+    token_hash: Mapped[str] = mapped_column(String(64))
+    browser: Mapped[str] = mapped_column(String(200))
+    address: Mapped[str] = mapped_column(String(80))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    seen_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None]
+
+
+class SignInTryRow(Keyed, Base):
+    """A try to sign in, for the limit and for whoever looks back; no password is kept."""
+
+    __tablename__ = "sign_in_tries"
+    __table_args__ = (
+        Index("ix_sign_in_tries_email_at", "email", "at"),
+        Index("ix_sign_in_tries_address_at", "address", "at"),
+    )
+    email: Mapped[str] = mapped_column(String(254))
+    address: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime]
+    worked: Mapped[bool]
