@@ -15,6 +15,7 @@ import uvicorn
 from playwright.sync_api import Browser, Playwright
 
 from tests.conftest import PROJECT
+from true_margin.app.access import OPEN, Access
 from true_margin.app.main import make_app
 from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
@@ -40,7 +41,7 @@ FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--
 
 
 @contextmanager
-def serving(url: str) -> Iterator[str]:
+def serving(url: str, access: Access = OPEN) -> Iterator[str]:
     """Serve the app with its built pages on a free port; gives its address."""
     web = PROJECT / "web" / "dist"
     assert (web / "assets").exists(), "the pages are not built: make setup"
@@ -49,7 +50,7 @@ def serving(url: str) -> Iterator[str]:
     listening.bind(("127.0.0.1", 0))
     listening.listen()
     # A database object of its own: the app closes it at its end.
-    app = make_app(Database(url), web)
+    app = make_app(Database(url), web, access=access)
     server = uvicorn.Server(uvicorn.Config(app, log_level="error"))
     app.state.ending = lambda: server.should_exit
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)

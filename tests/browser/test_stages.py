@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.conftest import PROJECT
+from tests.browser.looks import found_by_axe
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
 from true_margin.desk import timelines
@@ -26,17 +26,11 @@ def test_nothing_serious_for_assistive_technology(
     page: Page, demo: records.Shootout, theme: str
 ) -> None:
     """The usual rule set for WCAG 2.2 AA, on every stage, in both themes."""
-    script = (PROJECT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
     page.emulate_media(color_scheme="dark" if theme == "dark" else "light")
-    for stage in ["/", *(f"/s/{demo.slug}/{stage}" for stage in STAGES)]:
+    for stage in ["/", "/people", *(f"/s/{demo.slug}/{stage}" for stage in STAGES)]:
         page.goto(stage)
         page.wait_for_load_state("networkidle")
-        page.evaluate(script)
-        found = page.evaluate(
-            "async () => (await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']}))"
-            ".violations.map(v => v.id + ' ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', '))"
-        )
-        assert found == [], stage
+        assert found_by_axe(page) == [], stage
 
 
 @pytest.mark.parametrize("width", [390, 768, 2560])

@@ -10,6 +10,7 @@ import { NothingHere } from "./frame/NothingHere"
 import { Bench } from "./stages/bench/Bench"
 import { LineUp } from "./stages/lineup/LineUp"
 import { Margins } from "./stages/margins/Margins"
+import { People } from "./stages/people/People"
 import { Picks } from "./stages/picks/Picks"
 import { Publish } from "./stages/publish/Publish"
 import { Runs } from "./stages/runs/Runs"
@@ -54,6 +55,7 @@ function readSearch(raw: Record<string, unknown>): Search {
 
 const root = createRootRoute({ component: Outlet, notFoundComponent: NothingHere })
 const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Shelf })
+const people = createRoute({ getParentRoute: () => root, path: "/people", component: People })
 const frame = createRoute({
   getParentRoute: () => root,
   path: "/s/$slug",
@@ -81,6 +83,7 @@ const publish = stage("publish", Publish)
 export const router = createRouter({
   routeTree: root.addChildren([
     shelf,
+    people,
     frame.addChildren([start, lineup, tasks, bench, runs, margins, picks, publish]),
   ]),
 })

@@ -17,10 +17,10 @@ _FRAME = """<!doctype html>
 <title>{title} · True Margin</title>
 <style>
   :root {{ color-scheme: light dark; --page: #f6f4ec; --sheet: #fbfaf5; --ink: #1d2a24;
-    --line: #6b746d; --accent: #a83420; }}
+    --line: #6b746d; --mute: #545d57; --accent: #a83420; }}
   @media (prefers-color-scheme: dark) {{
     :root {{ --page: #1a211e; --sheet: #202825; --ink: #e6e8dd; --line: #93a097;
-      --accent: #f0806a; }} }}
+      --mute: #a9b5a6; --accent: #f0806a; }} }}
   * {{ box-sizing: border-box; }}
   body {{ margin: 0; min-height: 100vh; background: var(--page); color: var(--ink);
     font: 16px/1.5 system-ui, sans-serif; display: grid; place-items: start center; }}
@@ -28,7 +28,7 @@ _FRAME = """<!doctype html>
   h1 {{ font-size: 22px; line-height: 1.25; margin: 0 0 8px; }}
   p {{ margin: 0 0 8px; }}
   label {{ display: block; margin-top: 16px; }}
-  small {{ display: block; color: var(--line); font-size: 14px; }}
+  small {{ display: block; color: var(--mute); font-size: 14px; }}
   input {{ display: block; width: 100%; padding: 12px; font: inherit; color: inherit;
     background: var(--sheet); border: 1px solid var(--line); border-radius: 0; }}
   button {{ margin-top: 20px; width: 100%; padding: 14px; font: inherit; font-weight: 700;

@@ -40,12 +40,13 @@ class Account:
 
 @dataclass(frozen=True, slots=True)
 class Membership:
-    """A role in one shootout, or in all where ``shootout_id`` is None."""
+    """A role in one shootout, or in all where ``shootout_id``, its name and slug are None."""
 
     id: UUID
     person_id: UUID
     shootout_id: UUID | None
     shootout: str | None
+    slug: str | None
     role: str
     made_at: datetime
     made_by: str
@@ -167,14 +168,17 @@ def owners_left(session: Session) -> int:
 def list_memberships(session: Session, person_id: UUID | None = None) -> tuple[Membership, ...]:
     """List what stands, of one person or of everybody; those for all shootouts first."""
     query = (
-        select(MembershipRow, ShootoutRow.name)
+        select(MembershipRow, ShootoutRow.name, ShootoutRow.slug)
         .outerjoin(ShootoutRow, ShootoutRow.id == MembershipRow.shootout_id)
         .where(MembershipRow.ended_at.is_(None))
         .order_by(MembershipRow.shootout_id.is_not(None), ShootoutRow.name)
     )
     if person_id is not None:
         query = query.where(MembershipRow.person_id == person_id)
-    return tuple(record_of(row, Membership, shootout=name) for row, name in session.execute(query))
+    return tuple(
+        record_of(row, Membership, shootout=name, slug=slug)
+        for row, name, slug in session.execute(query)
+    )
 
 
 def set_membership(

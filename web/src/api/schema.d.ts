@@ -4354,7 +4354,7 @@ export interface components {
         };
         /**
          * Membership
-         * @description A role in one shootout, or in all where ``shootout_id`` is None.
+         * @description A role in one shootout, or in all where ``shootout_id``, its name and slug are None.
          */
         Membership: {
             /**
@@ -4380,6 +4380,8 @@ export interface components {
             shootout: string | null;
             /** Shootout Id */
             shootout_id: string | null;
+            /** Slug */
+            slug: string | null;
         };
         /**
          * Mend

@@ -3,7 +3,7 @@ import { Link, Outlet, useMatches, useParams } from "@tanstack/react-router"
 import { useEffect, useRef, useState } from "react"
 import { problemOf } from "../api/client"
 import { isAway, queryClient, sheetQuery, shootoutQuery } from "../api/queries"
-import { ProblemNote } from "../parts/ProblemNote"
+import { ProblemNote, SignInLink } from "../parts/ProblemNote"
 import { KeyList } from "./KeyList"
 import { NextStrip } from "./NextStrip"
 import { RunSheet } from "./RunSheet"
@@ -61,6 +61,7 @@ export function Frame() {
         <p role="status" className="border-b border-accent px-4 py-1 text-[13px] text-accent">
           {problemOf(sheet.error)?.detail} Clocks run on, and what is pressed is kept on this
           device.
+          <SignInLink error={sheet.error} />
         </p>
       )}
       <div className="flex min-h-0 flex-1 flex-col md:flex-row">

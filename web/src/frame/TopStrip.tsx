@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client"
 import { shootoutsQuery } from "../api/queries"
 import { useTheme } from "../theme/useTheme"
 import { FindBox } from "./FindBox"
+import { PersonLink } from "./PersonLink"
 import { SettingChips } from "./SettingChips"
 import { Wordmark } from "./Wordmark"
 
@@ -39,6 +40,7 @@ export function TopStrip({
           </div>
         </details>
       )}
+      <PersonLink shootoutId={shootout?.id} />
       <button type="button" className="shrink-0 text-[13px] underline" onClick={flip}>
         {theme === "daybench" ? "night" : "day"}
       </button>

@@ -23,7 +23,22 @@ export function ProblemNote({
       className="mt-1 border-l-2 border-accent pl-2 text-[13px] text-accent"
     >
       {problem.detail}
+      <SignInLink error={error} />
       {children}
     </div>
+  )
+}
+
+/** Where somebody is signed out: the way back to this very place. */
+export function SignInLink({ error }: { error: unknown }) {
+  if (problemOf(error)?.type !== "/problems/not-signed-in") return null
+  const here = encodeURIComponent(window.location.pathname + window.location.search)
+  return (
+    <>
+      {" "}
+      <a className="underline" href={`/sign-in?next=${here}`}>
+        Sign in
+      </a>
+    </>
   )
 }

@@ -2,7 +2,9 @@ import { useQuery } from "@tanstack/react-query"
 import { Link } from "@tanstack/react-router"
 import { useEffect } from "react"
 import { useArchiveShootout } from "../../api/changes"
+import { meQuery } from "../../api/people"
 import { archiveQuery, shootoutsQuery } from "../../api/queries"
+import { PersonLink } from "../../frame/PersonLink"
 import { Wordmark } from "../../frame/Wordmark"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count, day } from "../../theme/format"
@@ -14,14 +16,17 @@ import { NewShootout } from "./NewShootout"
 /** All shootouts, and a place to start a new one. */
 export function Shelf() {
   const { data, error } = useQuery(shootoutsQuery())
+  const { data: me } = useQuery(meQuery)
   const [theme, flip] = useTheme()
   useEffect(() => {
     document.title = "Shootouts · True Margin"
   }, [])
   return (
     <div className="mx-auto max-w-3xl px-4 py-4">
-      <header className="flex items-center justify-between">
+      <header className="flex items-center gap-4">
         <Wordmark />
+        <span className="flex-1" />
+        <PersonLink />
         <button type="button" className="text-[13px] underline" onClick={flip}>
           {theme === "daybench" ? "night" : "day"}
         </button>
@@ -52,9 +57,26 @@ export function Shelf() {
           ))}
           {data?.length === 0 && <li className="py-3 text-mute">No shootout yet.</li>}
         </ul>
-        <NewShootout />
-        <InArchive />
-        <BringIn />
+        {me?.makes === false ? (
+          <p className="mt-6 text-[13px] text-mute">
+            You see the shootouts that you were invited to. New ones are made by editors and owners
+            of all of them.
+          </p>
+        ) : (
+          <>
+            <NewShootout />
+            <InArchive />
+            <BringIn />
+          </>
+        )}
+        {me?.kind === "local" && (
+          <p className="mt-8 text-[13px] text-mute">
+            Working on it with others?{" "}
+            <Link to="/people" className="underline">
+              People
+            </Link>
+          </p>
+        )}
       </main>
     </div>
   )

@@ -1,0 +1,78 @@
+"""Signing in, inviting somebody who then works, and ending it, as people do it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.app.accounts import PASSWORD
+from tests.browser.looks import found_by_axe
+from tests.browser.serving import serving
+from tests.desk.helpers import Bench, new_bench
+from true_margin.app.access import Access
+from true_margin.desk import people
+from true_margin.desk.rights import LOCAL
+from true_margin.store.database import Database
+
+
+@pytest.fixture
+def guarded(database: Database) -> Iterator[str]:
+    """The app where people sign in."""
+    with serving(database.url, Access(sign_in=True)) as address:
+        yield address
+
+
+def profile(browser: Browser, base: str, **more: str) -> Page:
+    return browser.new_context(base_url=base, locale="en-GB", **more).new_page()  # type: ignore[arg-type]
+
+
+def use_invitation(page: Page, link: str, name: str, email: str) -> None:
+    page.goto(link)
+    assert found_by_axe(page) == []
+    page.get_by_label("Your name").fill(name)
+    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Make my account").click()
+    expect(page.get_by_role("heading", name="Shootouts")).to_be_visible()
+
+
+def test_an_owner_invites_a_reader_who_sees_and_changes_nothing(
+    browser: Browser, guarded: str, database: Database
+) -> None:
+    bench: Bench = new_bench(database, "With a guest")
+    bench.run("A", "6:17")
+    owner = profile(browser, guarded)
+    token = people.invite(database, LOCAL, "owner").token
+    use_invitation(owner, f"/invitation/{token}", "Ada", "ada-owns@bench.test")
+    owner.get_by_role("link", name="Ada").click()
+    expect(owner.get_by_text("owner of all shootouts")).to_be_visible()
+    assert found_by_axe(owner) == []
+    owner.get_by_label("For whom").fill("Ben")
+    owner.get_by_label("as", exact=True).select_option("reader")
+    owner.get_by_label("of", exact=True).select_option(label="With a guest")
+    owner.get_by_role("button", name="Make the link").click()
+    link = owner.locator("[role=status] code").inner_text()
+
+    guest = profile(browser, guarded, color_scheme="dark")
+    use_invitation(guest, link.removeprefix(guarded), "Ben", "ben-reads@bench.test")
+    expect(guest.get_by_text("With a guest")).to_be_visible()
+    expect(guest.get_by_role("listitem")).to_have_count(1)
+    guest.goto(f"/s/{bench.slug}/runs")
+    expect(guest.get_by_role("link", name="Ben (reader)")).to_be_visible()
+    line = guest.get_by_role("combobox", name="Enter a run")
+    line.fill("a / parade / 6:30")
+    line.press("Enter")
+    expect(guest.get_by_text("an owner can make you editor").first).to_be_visible()
+
+    owner.get_by_role("button", name="End the account of Ben").click()
+    owner.get_by_role("button", name="End the account of Ben").click()
+    expect(owner.get_by_text("No longer: ")).to_contain_text("Ben")
+    guest.reload()
+    expect(guest.get_by_role("heading", name="Sign in to True Margin")).to_be_visible()
+    assert found_by_axe(guest) == []
+    # The place where they were is kept for those who may come back.
+    assert "next=%2Fs%2F" in guest.url
+    for page in (owner, guest):
+        page.context.close()

@@ -1,0 +1,65 @@
+import { useQuery } from "@tanstack/react-query"
+import { Link } from "@tanstack/react-router"
+import { useEffect } from "react"
+import { meQuery } from "../../api/people"
+import { Wordmark } from "../../frame/Wordmark"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { useTheme } from "../../theme/useTheme"
+import { Members } from "./Members"
+import { OwnAccount } from "./OwnAccount"
+
+/** Who gets in: one's own account, and for owners everybody else. */
+export function People() {
+  const { data: me, error } = useQuery(meQuery)
+  const [theme, flip] = useTheme()
+  useEffect(() => {
+    document.title = "People · True Margin"
+  }, [])
+  const owns = me?.owns_all || me?.roles.some((each) => each.role === "owner")
+  return (
+    <div className="mx-auto max-w-3xl px-4 py-4">
+      <header className="flex items-center justify-between gap-4">
+        <Wordmark />
+        <span className="flex-1" />
+        <Link to="/" className="text-[13px] underline">
+          All shootouts
+        </Link>
+        <button type="button" className="text-[13px] underline" onClick={flip}>
+          {theme === "daybench" ? "night" : "day"}
+        </button>
+      </header>
+      <main>
+        <h1 className="mt-8 mb-2 text-[18px]">People</h1>
+        <ProblemNote error={error} />
+        {me && !me.signs_in && <NobodySignsIn />}
+        {me?.kind === "person" && <OwnAccount me={me} />}
+        {me?.signs_in && owns && <Members me={me} />}
+      </main>
+    </div>
+  )
+}
+
+function NobodySignsIn() {
+  return (
+    <div className="max-w-xl text-[14px]">
+      <p>
+        Only this machine reaches True Margin, so nobody signs in: whoever sits here may do
+        everything, and runs say “local person”.
+      </p>
+      <p className="mt-3">To work on it with others:</p>
+      <ol className="mt-1 list-decimal pl-6">
+        <li>
+          make yourself owner: <code>true-margin invite</code> prints a link, good once,
+        </li>
+        <li>
+          start it for others: <code>true-margin serve --sign-in --host 0.0.0.0</code>,
+        </li>
+        <li>open the link, and invite the others here.</li>
+      </ol>
+      <p className="mt-3 text-mute">
+        A phone for the bench needs no account: Bench, then Pair a device. A proxy, several
+        processes, backups: docs/operations.md.
+      </p>
+    </div>
+  )
+}
