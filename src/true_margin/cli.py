@@ -148,6 +148,14 @@ def serve(
 
 
 @cli.command()
+def work() -> None:
+    """Do the work that waits beside the requests, such as reports; any number may run."""
+    from true_margin.launch.serve import work as work_on
+
+    _launch(work_on)
+
+
+@cli.command()
 def invite(
     email: Annotated[str | None, typer.Argument(help="Whose invitation it is")] = None,
     role: Annotated[str, typer.Option(help="owner, editor or reader of everything")] = "owner",

@@ -88,3 +88,23 @@ def test_a_log_line_holds_no_secret_and_nothing_typed(
     assert first["request"] == page.headers[REQUEST_ID]
     assert (second["method"], second["status"]) == ("POST", 200)
     assert second["ms"] > 0
+
+
+def test_metrics_count_by_route_and_are_for_this_machine(client: TestClient) -> None:
+    client.get("/api/v1/shootouts/s3cret-name/sheet")
+    told = client.get("/metrics")
+    assert told.status_code == 200
+    assert 'route="/shootouts/{slug}/sheet",status="404"' in told.text
+    assert "true_margin_request_seconds_bucket" in told.text
+    assert "s3cret" not in told.text
+    assert client.get("/metrics", headers={"X-Forwarded-For": "10.1.1.1"}).status_code == 404
+
+
+def test_ready_is_said_once_changes_are_heard(database: Database) -> None:
+    own = Database(database.url)
+    with TestClient(make_app(own)) as started:
+        assert started.get("/api/v1/ready").json()["status"] == "ready"
+    other = Database(database.url)
+    never_started = TestClient(make_app(other))
+    assert never_started.get("/api/v1/ready").status_code == 503
+    other.close()

@@ -99,4 +99,5 @@ def test_everybody_gets_what_the_table_says(stage: Stage, method: str, path: str
             continue
         answer = stage.ask(asker, method, path)
         assert outcome(answer) == row[asker], (asker, answer.status_code, answer.text[:200])
-        assert answer.status_code < 500, (asker, answer.text[:200])
+        # This app was never started, so it is not ready; that is no failure inside.
+        assert answer.status_code < 500 or path.endswith("/ready"), (asker, answer.text[:200])

@@ -257,3 +257,21 @@ def test_the_pack_of_an_edition_is_a_pack(bench: Bench) -> None:
     assert {machine.name for machine in pack.machines} == {"A", "B"}
     assert {run.who for run in pack.runs} == {"the crew"}
     assert pack.scripts == []
+
+
+def test_an_edition_is_read_from_a_replica_and_without_it_from_the_original(
+    bench: Bench, empty: Database
+) -> None:
+    """A replica that has not heard of an edition yet does not hide it."""
+    view = editions.publish_edition(bench.database, bench.slug, None, "Marit")
+    token, empty_url = view.links[0].token, empty.url
+    empty.migrate()
+    behind = Database(bench.database.url, empty_url)
+    found = editions.read_edition(behind, token, 1)
+    assert found.book.shootout.name == SHELF.take(bench.database, bench.slug).shootout.name
+    behind.close()
+    same = Database(bench.database.url, bench.database.url)
+    same.engine.dispose()
+    assert same.reader is not same
+    assert editions.read_edition(same, token, 1).edition.number == 1
+    same.close()

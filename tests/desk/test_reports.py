@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 import time
+from collections.abc import Iterator
 from datetime import timedelta
 
 import pytest
@@ -14,6 +15,7 @@ from true_margin.desk import cards, reports
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.reports import ReportView
 from true_margin.desk.shelf import SHELF
+from true_margin.desk.work import Worker
 from true_margin.store.database import Database
 
 WAIT_S = 120.0
@@ -30,6 +32,15 @@ def bench(database: Database) -> Bench:
     return bench
 
 
+@pytest.fixture
+def worker(database: Database) -> Iterator[Worker]:
+    """Somebody who does what waits."""
+    worker = Worker(database)
+    worker.start()
+    yield worker
+    worker.close()
+
+
 def until(bench: Bench, state: str) -> tuple[ReportView, set[str]]:
     """Wait for the newest report; gives it and the steps that were seen."""
     steps: set[str] = set()
@@ -44,7 +55,7 @@ def until(bench: Bench, state: str) -> tuple[ReportView, set[str]]:
     raise AssertionError("the report does not end")
 
 
-def test_a_report_is_made_with_progress(bench: Bench) -> None:
+def test_a_report_is_made_with_progress(bench: Bench, worker: Worker) -> None:
     started = reports.start_report(bench.database, bench.slug)
     assert started.report.state == "running"
     with pytest.raises(RefusedError, match="A report is being made"):
@@ -78,7 +89,7 @@ def test_a_report_needs_nothing_else(bench: Bench) -> None:
     assert [each["name"] for each in linked["about"]] == ["A", "B"]
 
 
-def test_a_report_can_be_ended(bench: Bench) -> None:
+def test_a_report_can_be_ended(bench: Bench, worker: Worker) -> None:
     started = reports.start_report(bench.database, bench.slug)
     ended = reports.end_report(bench.database, bench.slug, started.report.id)
     assert ended.report.state == "ended"
@@ -91,10 +102,7 @@ def test_a_report_can_be_ended(bench: Bench) -> None:
     assert states == ["done", "ended"]
 
 
-def test_a_report_whose_maker_is_gone_is_said(
-    bench: Bench, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(reports, "_make", lambda *_: None)
+def test_a_report_that_nobody_makes_is_said(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
     reports.start_report(bench.database, bench.slug)
     monkeypatch.setattr(reports, "LOST_AFTER", timedelta(0))
     (view,) = reports.list_reports(bench.database, bench.slug)
@@ -103,14 +111,32 @@ def test_a_report_whose_maker_is_gone_is_said(
     assert "make it again" in view.report.problem
 
 
+def test_a_report_whose_process_ends_is_made_by_the_next(bench: Bench) -> None:
+    """The first worker ends in the middle; the job is taken up again, once."""
+    started = reports.start_report(bench.database, bench.slug)
+    first = Worker(bench.database)
+    first.start()
+    end = time.monotonic() + WAIT_S
+    while reports.list_reports(bench.database, bench.slug)[0].report.done < 0.3:
+        assert time.monotonic() < end
+        time.sleep(0.02)
+    first.close()
+    view = reports.list_reports(bench.database, bench.slug)[0]
+    assert view.report.state == "running"
+    second = Worker(bench.database)
+    second.start()
+    view, _ = until(bench, "done")
+    assert view.report.id == started.report.id
+    second.close()
+
+
 def test_a_report_that_cannot_be_made_says_why(
-    bench: Bench, monkeypatch: pytest.MonkeyPatch
+    bench: Bench, worker: Worker, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     def broken(*_: object) -> None:
         raise RuntimeError("the paper is out")
 
     monkeypatch.setattr(reports, "_print", broken)
-    monkeypatch.setattr("threading.excepthook", lambda _: None)
     reports.start_report(bench.database, bench.slug)
     view, _ = until(bench, "failed")
     assert view.report.problem == "It could not be made: the paper is out"

@@ -20,10 +20,17 @@ from true_margin.store.database import MIGRATIONS, Database, driver_url
 from true_margin.store.errors import constraint_of
 
 
+def _ours(name: str | None, kind: str, _: object) -> bool:
+    """The queue library's tables are its own."""
+    return kind != "table" or not str(name).startswith("procrastinate_")
+
+
 def test_migrations_make_exactly_the_tables_of_the_code(empty: Database) -> None:
     empty.migrate()
     with empty.engine.connect() as connection:
-        found = compare_metadata(MigrationContext.configure(connection), Base.metadata)
+        found = compare_metadata(
+            MigrationContext.configure(connection, opts={"include_name": _ours}), Base.metadata
+        )
     assert found == []
 
 

@@ -16,6 +16,7 @@ from uuid import uuid4
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from true_margin.app.metrics import observe
 from true_margin.app.problems import problem
 
 LOG = logging.getLogger("true_margin.requests")
@@ -73,7 +74,9 @@ class Hardened:
                 words = "More was sent than can be taken in: 100 MB in a file, 64 MB otherwise."
                 answer.refusing = False
                 await problem("too-large", 413, words)(scope, receive, answer)
-            _log(scope, name, answer.status, time.perf_counter() - began)
+            took_s = time.perf_counter() - began
+            observe(scope, answer.status, took_s)
+            _log(scope, name, answer.status, took_s)
 
 
 class _Answer:

@@ -8,7 +8,7 @@ from pathlib import Path
 from subprocess import Popen
 from threading import Thread
 
-from fastapi import APIRouter, Depends, FastAPI
+from fastapi import APIRouter, Depends, FastAPI, Request
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
@@ -19,6 +19,7 @@ from true_margin.app.context import SIMULATED_FEED
 from true_margin.app.entrance import Entrance
 from true_margin.app.hardening import Hardened
 from true_margin.app.logs import log_requests_here
+from true_margin.app.metrics import show_metrics
 from true_margin.app.outside import Outside
 from true_margin.app.problems import install_problems, problem
 from true_margin.app.rights import PREFIX, allowed
@@ -41,7 +42,9 @@ from true_margin.app.routers import (
 )
 from true_margin.app.settings import AppSettings
 from true_margin.desk import shootouts as shootouts_desk
+from true_margin.desk.errors import DatabaseAwayError
 from true_margin.desk.shelf import warm_shelf
+from true_margin.desk.work import Worker
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.standins.price_feed import make_price_feed
 from true_margin.store.database import Database
@@ -55,6 +58,8 @@ def make_app(
     web: Path | None = None,
     feed: PriceFeed | None = None,
     access: Access = OPEN,
+    *,
+    works: bool = False,
 ) -> FastAPI:
     """Make the application on a migrated database.
 
@@ -63,15 +68,20 @@ def make_app(
         web: folder of the built pages; without it only the API is served.
         feed: where prices are asked; the simulated one where it is None.
         access: who is let in, and how.
+        works: whether this process also does what waits in the queue.
     """
 
     news = News(database.url)
+    worker = Worker(database)
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
         Thread(target=warm_shelf, args=(database,), daemon=True).start()
         news.start()
+        if works:
+            worker.start()
         yield
+        worker.close()
         end_rigs(app.state.rigs.values())
         news.close()
         database.close()
@@ -98,6 +108,7 @@ def make_app(
     install_problems(app)
     app.include_router(_api(database))
     app.include_router(public.router)
+    app.add_route("/metrics", show_metrics, methods=["GET"], include_in_schema=False)
     app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         _serve_pages(app, web)
@@ -140,6 +151,14 @@ def _api(database: Database) -> APIRouter:
         shootouts_desk.check_database(database)
         return {"status": "ok", "version": __version__}
 
+    @api.get("/ready", tags=["service"], responses={503: {"description": "Not now"}})
+    def ready(request: Request) -> dict[str, str]:
+        """Say whether requests may be sent here: tables as this version needs them, news heard."""
+        shootouts_desk.check_ready(database)
+        if not request.app.state.news.hears:
+            raise DatabaseAwayError("This process does not hear of changes yet.")
+        return {"status": "ready", "version": __version__}
+
     return api
 
 
@@ -177,7 +196,10 @@ def app_from_environment() -> FastAPI:
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with: make demo")
     app = make_app(
-        Database(settings.database_url), settings.web, feed_of(settings), settings.access()
+        Database(settings.database_url, settings.read_replica),
+        settings.web,
+        feed_of(settings),
+        settings.access(),
     )
     app.state.outside = outside_of(settings)
     return app

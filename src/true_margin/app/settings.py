@@ -21,7 +21,8 @@ class AppSettings(BaseSettings):
     ``TRUE_MARGIN_HOST`` lets paired devices in at that address of this machine; where people
     sign in (``TRUE_MARGIN_SIGN_IN``) it is where the app listens. ``TRUE_MARGIN_ADDRESS`` is
     where people reach it, when a proxy stands before it (``TRUE_MARGIN_PLAIN`` where that one
-    speaks TLS). ``TRUE_MARGIN_WORKERS`` is the number of processes that serve.
+    speaks TLS). ``TRUE_MARGIN_WORKERS`` is the number of processes that serve,
+    ``TRUE_MARGIN_READ_REPLICA`` a copy of the database that public pages are read from.
     """
 
     model_config = SettingsConfigDict(env_prefix="TRUE_MARGIN_")
@@ -36,6 +37,7 @@ class AppSettings(BaseSettings):
     port: int = Field(default=8437, ge=1, le=65535)
     sign_in: bool = False
     address: str | None = Field(default=None, pattern=r"^https?://[^/?#@\s]+$")
+    read_replica: str | None = None
     plain: bool = False
     log: str | None = None
     workers: int = Field(default=1, ge=1, le=64)

@@ -10,7 +10,7 @@ from uuid import UUID
 from true_margin.desk import pack_in, pack_out
 from true_margin.desk.book import Book
 from true_margin.desk.edition_changes import what_changed
-from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
 from true_margin.desk.shelf import SHELF
 from true_margin.exchange.pack_public import for_strangers
 from true_margin.store import editions, shootouts
@@ -119,4 +119,13 @@ def read_edition(database: Database, token: str, number: int | None) -> PublicEd
     if link is None or edition is None:
         raise NotFoundError("There is nothing at this address.")
     numbers = tuple(each.number for each in found)
-    return PublicEdition(link, edition, numbers, SHELF.take(database, edition.frozen_slug))
+    return PublicEdition(link, edition, numbers, _frozen(database, edition.frozen_slug))
+
+
+def _frozen(database: Database, slug: str) -> Book:
+    """The book of an edition, which never changes: read from a replica where there is one."""
+    try:
+        return SHELF.take(database.reader, slug)
+    except (NotFoundError, DatabaseAwayError):
+        # The replica is away, or has not heard of it yet.
+        return SHELF.take(database, slug)

@@ -131,9 +131,11 @@ def _file(database: Database, found: PublicEdition, name: str) -> PublicFile:
             return PublicFile(draw(book, kept, shape, look).svg.encode(), "image/svg+xml")
         return PublicFile(picture(book, kept, shape, look), "image/png")
     if name == "report.html":
-        return PublicFile(report_pages(database, book)[0].encode(), "text/html; charset=utf-8")
+        return PublicFile(
+            report_pages(database.reader, book)[0].encode(), "text/html; charset=utf-8"
+        )
     if name == "pack.zip":
-        pack = without_files(pack_out.export_pack(database, book.shootout.slug))
+        pack = without_files(pack_out.export_pack(database.reader, book.shootout.slug))
         return PublicFile(zip_files(write_pack(pack)), "application/zip")
     raise NotFoundError("There is nothing at this address.")
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import logging
 import sys
-import threading
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from subprocess import Popen
@@ -14,18 +15,21 @@ from uuid import UUID
 from markupsafe import Markup
 
 from true_margin.desk.book import Book
-from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
 from true_margin.desk.page_data import Step, linked_data, page_data, report_data
 from true_margin.desk.shelf import SHELF
 from true_margin.publish.pages import font_faces, json_ld, render
 from true_margin.store import reports
 from true_margin.store.database import Database
+from true_margin.store.queue import put_job
 from true_margin.store.reports import Report
 
+JOB = "report"
 LOST_AFTER = timedelta(minutes=5)
+"""A report that gave no sign for so long has no process that makes it, and none took it over."""
 LOOK_S = 0.3
 USUAL_PRINT_S = 6.0
-"""A report that gave no sign for so long was ended with the process that made it."""
+LOG = logging.getLogger("true_margin.reports")
 
 
 class EndedError(Exception):
@@ -67,7 +71,7 @@ def start_report(database: Database, slug: str) -> ReportView:
             session, book.shootout.id, book.shootout.revision, datetime.now(UTC)
         )
         made = reports.get_report(session, book.shootout.id, key)
-    threading.Thread(target=_make, args=(database, book, key), daemon=True, name="report").start()
+        put_job(session, JOB, slug=slug, report_id=str(key))
     return ReportView(made, outdated=False)
 
 
@@ -135,8 +139,23 @@ def _print(html: str, step: Step) -> bytes:
         return pdf.read()
 
 
-def _make(database: Database, book: Book, key: UUID) -> None:
+def make_report(database: Database, ending: Callable[[], bool], slug: str, report_id: str) -> None:
+    """Make a report that waits in the queue; what goes wrong is told by the report itself.
+
+    Args:
+        database: where it is.
+        ending: says whether this process is about to end.
+        slug: of the shootout.
+        report_id: of the report.
+
+    Raises:
+        InterruptedError: this process ends; the report is made again by the next one.
+    """
+    key = UUID(report_id)
+
     def step(words: str, part: float) -> None:
+        if ending():
+            raise InterruptedError("this process ends")
         now = datetime.now(UTC)
         with transaction(database) as session:
             if not reports.change_report(
@@ -145,16 +164,21 @@ def _make(database: Database, book: Book, key: UUID) -> None:
                 raise EndedError
 
     try:
+        step("reading the book", 0.0)
+        book = SHELF.take(database, slug)
         html, printed = report_pages(database, book, step)
         pdf = _print(printed, step)
         with transaction(database) as session:
             reports.change_report(session, key, {
                 "state": "done", "step": "done", "done": 1.0, "html": html.encode(), "pdf": pdf,
+                "revision": book.shootout.revision,
             })  # fmt: skip
-    except EndedError:
+    except (EndedError, NotFoundError):
         return
+    except (InterruptedError, DatabaseAwayError):
+        raise
     except Exception as error:
+        LOG.exception("a report could not be made")
         words = f"It could not be made: {error}"[:500]
         with transaction(database) as session:
             reports.change_report(session, key, {"state": "failed", "problem": words})
-        raise

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency
-from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.errors import DatabaseAwayError, RefusedError, transaction
 from true_margin.desk.shelf import SHELF
 from true_margin.store import records, shootouts
 from true_margin.store.database import Database
@@ -48,6 +48,17 @@ def check_database(database: Database) -> None:
     """
     with transaction(database) as session:
         shootouts.answers(session)
+
+
+def check_ready(database: Database) -> None:
+    """Ask whether the tables are those of this version.
+
+    Raises:
+        DatabaseAwayError: they are not, or the database does not answer.
+    """
+    with transaction(database):
+        if not database.is_current():
+            raise DatabaseAwayError("The tables are of another version of True Margin.")
 
 
 def make_shootout(database: Database, fields: Mapping[str, Any]) -> records.Shootout:

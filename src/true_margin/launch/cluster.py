@@ -242,6 +242,8 @@ class Cluster:
 
     def _start_on(self, port: int) -> subprocess.CompletedProcess[str]:
         options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
+        # Several processes serve with some forty connections each.
+        options += " -c max_connections=300"
         if not self._durable:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
         self.log.write_text("")

@@ -4,7 +4,12 @@ from __future__ import annotations
 
 import errno
 import os
+import shutil
+import signal
 import socket
+import subprocess
+import sys
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -16,6 +21,7 @@ from uvicorn.supervisors import Multiprocess
 from true_margin.app.logs import log_requests
 from true_margin.app.main import feed_of, make_app, outside_of
 from true_margin.app.settings import AppSettings
+from true_margin.desk.work import Worker
 from true_margin.launch.certificate import own_addresses, own_certificate
 from true_margin.launch.errors import StartError
 from true_margin.launch.outside import OutsideError, is_outside, serving_outside
@@ -23,6 +29,7 @@ from true_margin.store.database import Database
 
 HOST = "127.0.0.1"
 ENDS_WITHIN_S = 3
+LOOK_S = 0.5
 WAITING = 1024
 """Connections that may wait to be taken; a whole bench comes back at once after a cut."""
 
@@ -71,7 +78,7 @@ def _serve_alone(
     database: Database, settings: AppSettings, listening: socket.socket, shown: str
 ) -> None:
     log_requests(settings.data)
-    app = make_app(database, settings.web, feed_of(settings), settings.access())
+    app = make_app(database, settings.web, feed_of(settings), settings.access(), works=True)
     app.state.outside = outside_of(settings)
     server = uvicorn.Server(uvicorn.Config(app, **_options(settings)))
     app.state.ending = lambda: server.should_exit
@@ -93,12 +100,47 @@ def _serve_by_several(
         **_options(settings),
     )  # fmt: skip
     print(f"True Margin is ready: {shown} ({settings.workers} processes)", flush=True)
-    Multiprocess(config, sockets=[listening]).run()
+    with _working():
+        Multiprocess(config, sockets=[listening]).run()
+
+
+@contextmanager
+def _working() -> Iterator[None]:
+    """A process beside those that answer does what waits in the queue; it is replaced too."""
+    ended = threading.Event()
+
+    def watch() -> None:
+        while not ended.is_set():
+            program = subprocess.Popen([sys.executable, "-m", "true_margin", "work"])
+            while program.poll() is None and not ended.wait(LOOK_S):
+                pass
+            if ended.is_set():
+                program.terminate()
+                try:
+                    program.wait(ENDS_WITHIN_S + 5)
+                except subprocess.TimeoutExpired:
+                    program.kill()
+            ended.wait(LOOK_S)
+
+    thread = threading.Thread(target=watch, name="working")
+    thread.start()
+    try:
+        yield
+    finally:
+        ended.set()
+        thread.join()
 
 
 def _for_workers(database: Database, settings: AppSettings) -> dict[str, str]:
     """What the processes are told; by their environment, which no list of processes shows."""
-    told = {"DATABASE_URL": database.url, "TRUE_MARGIN_LOG": "-"}
+    metrics = settings.data / "metrics"
+    shutil.rmtree(metrics, ignore_errors=True)
+    metrics.mkdir(parents=True)
+    told = {
+        "PROMETHEUS_MULTIPROC_DIR": str(metrics),
+        "DATABASE_URL": database.url,
+        "TRUE_MARGIN_LOG": "-",
+    }
     for name in ("data", "web", "address", "price_feed", "sign_in", "plain", "read_replica"):
         value = getattr(settings, name, None)
         if value is not None:
@@ -168,3 +210,22 @@ def _port_error(port: int, error: OSError) -> StartError:
             f"Stop it with: make stop. Or use another port: TRUE_MARGIN_PORT={port + 1} make demo"
         )
     return StartError(f"Port {port} cannot be used: {error.strerror}")
+
+
+def work(settings: AppSettings) -> None:
+    """Do what waits in the queue of the database that DATABASE_URL names, until told to stop.
+
+    Raises:
+        StartError: no database is named.
+    """
+    if settings.database_url is None:
+        raise StartError("Say whose work to do: DATABASE_URL is not set.")
+    database = Database(settings.database_url)
+    worker = Worker(database)
+    ended = threading.Event()
+    for name in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(name, lambda *_: ended.set())
+    worker.start()
+    ended.wait()
+    worker.close()
+    database.close()

@@ -124,7 +124,7 @@ def invite_owner(settings: AppSettings, role: str, email: str | None) -> str:
 def open_database(settings: AppSettings) -> Opened:
     """Open the database that DATABASE_URL names, or the private one."""
     if settings.database_url is not None:
-        database = Database(settings.database_url)
+        database = Database(settings.database_url, settings.read_replica)
         try:
             database.answers()
         except OperationalError as error:
@@ -135,7 +135,7 @@ def open_database(settings: AppSettings) -> Opened:
         return Opened(database, None)
     cluster = Cluster(settings.data)
     cluster.start()
-    return Opened(Database(cluster.url), cluster)
+    return Opened(Database(cluster.url, settings.read_replica), cluster)
 
 
 def load_demo(database: Database, folder: Path) -> int:

@@ -8,6 +8,8 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -27,11 +29,16 @@ class Database:
 
     Args:
         url: SQLAlchemy address.
+        replica: address of a copy that follows it and can be read, if there is one.
     """
 
-    def __init__(self, url: str) -> None:
+    def __init__(self, url: str, replica: str | None = None) -> None:
         self.url = driver_url(url)
-        self.engine: Engine = create_engine(self.url, pool_pre_ping=True, pool_size=8)
+        # As many as there are threads that answer requests: none waits for another's.
+        self.engine: Engine = create_engine(
+            self.url, pool_pre_ping=True, pool_size=10, max_overflow=30
+        )
+        self.reader: Database = self if replica is None else Database(replica)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager
@@ -52,6 +59,15 @@ class Database:
         config.attributes["engine"] = self.engine
         command.upgrade(config, revision)
 
+    def is_current(self) -> bool:
+        """Whether the tables are those of this version of the code."""
+        script = ScriptDirectory(str(MIGRATIONS))
+        with self.engine.connect() as connection:
+            found = MigrationContext.configure(connection).get_current_revision()
+        return found == script.get_current_head()
+
     def close(self) -> None:
         """Close all connections."""
         self.engine.dispose()
+        if self.reader is not self:
+            self.reader.close()

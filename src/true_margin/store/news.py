@@ -43,6 +43,11 @@ class News:
         self._thread.start()
         self._listening.wait(FIRST_S)
 
+    @property
+    def hears(self) -> bool:
+        """Whether the database tells changes at this moment."""
+        return self._listening.is_set()
+
     def close(self) -> None:
         """Listen no longer."""
         self._end.set()
@@ -78,6 +83,7 @@ class News:
                         for notify in connection.notifies(timeout=LOOK_S):
                             self._tell(notify.payload)
             except psycopg.Error:
+                self._listening.clear()
                 self._end.wait(LOOK_S)
 
     def _tell(self, news: str) -> None:

@@ -6,10 +6,11 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, String, UniqueConstraint, func
+from sqlalchemy import String, UniqueConstraint, func
 from sqlalchemy.orm import Mapped, mapped_column
 
 from true_margin.store.base import Base, Keyed, shootout_key
+from true_margin.store.tables_people import person_key
 
 
 class BenchEventRow(Keyed, Base):
@@ -48,9 +49,7 @@ class PairCodeRow(Keyed, Base):
     code_hash: Mapped[str] = mapped_column(String(64))
     expires_at: Mapped[datetime]
     used_at: Mapped[datetime | None]
-    person_id: Mapped[uuid.UUID | None] = mapped_column(
-        ForeignKey("people.id", ondelete="RESTRICT"), index=True
-    )
+    person_id: Mapped[uuid.UUID | None] = person_key(empty=True)
 
 
 class PairedDeviceRow(Keyed, Base):
@@ -64,6 +63,4 @@ class PairedDeviceRow(Keyed, Base):
     paired_at: Mapped[datetime]
     seen_at: Mapped[datetime]
     revoked_at: Mapped[datetime | None]
-    person_id: Mapped[uuid.UUID | None] = mapped_column(
-        ForeignKey("people.id", ondelete="RESTRICT"), index=True
-    )
+    person_id: Mapped[uuid.UUID | None] = person_key(empty=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy import CheckConstraint, ForeignKey, Index, String, UniqueConstraint, func
 from sqlalchemy.orm import Mapped, mapped_column
@@ -13,7 +14,7 @@ from true_margin.store.base import Base, Keyed, filled
 ROLE = "role IN ('owner', 'editor', 'reader')"
 
 
-def person_key(*, empty: bool = False) -> Mapped[uuid.UUID]:
+def person_key(*, empty: bool = False) -> Mapped[Any]:
     """The column that says which person a row is of."""
     return mapped_column(ForeignKey("people.id", ondelete="RESTRICT"), index=True, nullable=empty)
 

@@ -14,6 +14,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
 from true_margin.app.context import DatabaseHere
+from true_margin.app.metrics import STREAMS
 from true_margin.desk import lanes, shootouts
 from true_margin.store.database import Database
 from true_margin.store.news import EVERYTHING, News
@@ -48,6 +49,7 @@ async def _events(
             loop.call_soon_threadsafe(heard.put_nowait, each)
 
     unsubscribe = news.subscribe(hear)
+    STREAMS.inc()
     try:
         # Read after the subscription: a change between the two would never be told.
         yield _event((await run_in_threadpool(shootouts.get_shootout, database, slug)).revision)
@@ -74,6 +76,7 @@ async def _events(
             elif about == str(shootout_id):
                 yield _event(int(told))
     finally:
+        STREAMS.dec()
         unsubscribe()
 
 
