@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 
 from true_margin.core.timeline_differences import Change, compare_timelines
 from true_margin.exchange import timeline_files
+from true_margin.exchange.apart import Apart
 from true_margin.exchange.timeline_files import TimelineError, read_timeline
 
 RATES = (24.0, 24000 / 1001, 25.0, 30000 / 1001, 50.0, 60000 / 1001)
@@ -305,3 +306,23 @@ def test_a_timeline_inside_a_timeline_counts_by_what_it_holds() -> None:
 
     assert read(nested(100)).fingerprint == read(nested(100)).fingerprint
     assert read(nested(100)).fingerprint != read(nested(99)).fingerprint
+
+
+def test_a_file_that_crashes_its_reader_is_refused_and_the_next_one_read() -> None:
+    """The native library does not survive this one; the process that reads it is replaced."""
+    document = otio.schema.Timeline("edit")
+    document.tracks.append(otio.schema.Track(children=[clip("a", 0, 10, 25.0)]))
+    good = document.to_json_string().encode()
+    time = b'{"OTIO_SCHEMA": "RationalTime.1", "rate": 25.0, "value": 1.0}'
+    references = b'"media_references": {'
+    # A time where a medium belongs, under a name that stands twice.
+    crashing = good.replace(references, references + b'"a": ' + time + b"}, " + references)
+    assert crashing != good
+    apart = Apart()
+    assert apart.read("edit.otio", good).clips > 0
+    with pytest.raises(TimelineError, match="does not survive"):
+        apart.read("edit.otio", crashing)
+    assert apart.read("edit.otio", good).fingerprint == read_timeline("edit.otio", good).fingerprint
+    with pytest.raises(TimelineError, match="not JSON"):
+        apart.read("edit.otio", b"{")
+    apart.close()

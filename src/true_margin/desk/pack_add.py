@@ -19,6 +19,7 @@ from true_margin.desk.needs import need_rows, read_needs, unpacked_need
 from true_margin.desk.run_marks import picture_columns
 from true_margin.desk.sheet_rows import machine_rows, read_cells
 from true_margin.desk.timelines import stored_file
+from true_margin.exchange.apart import APART
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_noted import (
     PackInquiry,
@@ -29,7 +30,6 @@ from true_margin.exchange.pack_publish import PackScript
 from true_margin.exchange.pack_tables import PackRun
 from true_margin.exchange.pack_viewers import PackViewer
 from true_margin.exchange.probe_files import read_probe
-from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import (
     cards,
     inquiries,
@@ -374,7 +374,7 @@ def _add_timeline_files(
     for file in pack.timeline_files:
         content = pack.contents[file.content]
         try:
-            timeline = read_timeline(file.name, content, rate=file.edl_rate)
+            timeline = APART.read(file.name, content, rate=file.edl_rate)
         except CoreError as error:
             raise RefusedError("file", f"{file.content}: {error.reason}") from error
         fields = {

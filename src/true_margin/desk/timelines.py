@@ -15,7 +15,7 @@ from true_margin.core.timelines import Timeline, format_timecode, outline
 from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.shelf import SHELF
-from true_margin.exchange.timeline_files import read_timeline
+from true_margin.exchange.apart import APART
 from true_margin.store import records, shootouts, timelines
 from true_margin.store.database import Database
 
@@ -192,7 +192,7 @@ def stored_file(
 
 def _read(name: str, content: bytes, rate: float | None) -> Timeline:
     try:
-        return read_timeline(name, content, rate=rate)
+        return APART.read(name, content, rate=rate)
     except CoreError as error:
         raise RefusedError("file", error.reason) from error
 

@@ -22,6 +22,7 @@ from typing import Any, get_args
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from true_margin.core.errors import CoreError
+from true_margin.exchange.archives import BROKEN_ARCHIVE
 from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
@@ -214,7 +215,9 @@ def read_zip(content: bytes) -> dict[str, bytes]:
                 for entry, name in named
                 if name in known or re.match(f"{CONTENT_NAME}|{PROBE_NAME}|{PICTURE_NAME}", name)
             }
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, OSError, EOFError) as error:
+    except PackError:
+        raise
+    except BROKEN_ARCHIVE as error:
         raise PackError(f"the pack is not a whole zip archive: {error}") from error
 
 

@@ -25,6 +25,7 @@ from true_margin.core.timelines import (
     exact_rate,
     normal_timeline,
 )
+from true_margin.exchange.archives import BROKEN_ARCHIVE
 
 MAX_BYTES = 100_000_000
 MAX_EXPANDED_BYTES = 200_000_000
@@ -80,7 +81,9 @@ def _unpack(content: bytes) -> bytes:
                 unpacked = file.read(MAX_EXPANDED_BYTES + 1)
     except KeyError:
         raise TimelineError("The archive holds no content.otio; is it an .otioz?") from None
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, OSError, EOFError) as error:
+    except TimelineError:
+        raise
+    except BROKEN_ARCHIVE as error:
         raise TimelineError(f"The archive is not whole: {error}") from error
     if len(unpacked) > MAX_EXPANDED_BYTES:
         raise TimelineError("The timeline in the archive is too large when unpacked.")

@@ -1,0 +1,1 @@
+"""Damaged input of every kind, made from good input by seeded chance."""
