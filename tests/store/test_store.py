@@ -11,7 +11,7 @@ from sqlalchemy import inspect, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk.runs import revise_run
+from true_margin.desk.runs import revise_run, show_run, show_runs
 from true_margin.desk.shootouts import get_shootout
 from true_margin.desk.spec_sheet import show_lineup
 from true_margin.store import bench as _bench_tables  # noqa: F401 (every table is known then)
@@ -117,6 +117,20 @@ def test_data_of_the_first_schema_comes_through_and_goes_back(empty: Database) -
         " ('00000000-0000-0000-0000-000000000003', '00000000-0000-0000-0000-000000000002', 'as is', 0, 'mains', 3.2, 1)",
         "prices": "insert into prices (id, machine_id, kind, amount, currency, dated) values"
         " (gen_random_uuid(), '00000000-0000-0000-0000-000000000002', 'list', 380, 'EUR', '2026-11-03')",
+        "apps": "insert into apps (id, shootout_id, name) values"
+        " ('00000000-0000-0000-0000-000000000004', '00000000-0000-0000-0000-000000000001', 'Heddle')",
+        "tasks": "insert into tasks (id, shootout_id, name, position, app_id, measure, work, unit, version) values"
+        " ('00000000-0000-0000-0000-000000000005', '00000000-0000-0000-0000-000000000001', 'Parade', 0,"
+        " '00000000-0000-0000-0000-000000000004', 'time', 660, 's', 1)",
+        "rounds": "insert into rounds (id, shootout_id, name, position) values"
+        " ('00000000-0000-0000-0000-000000000006', '00000000-0000-0000-0000-000000000001', '1', 0)",
+        "runs": "insert into runs (id, shootout_id, setup_id, task_id, round_id, place, status, value, typed,"
+        " resolution, approximate, bound, method, u, reason, who, client_key, version)"
+        " select gen_random_uuid(), '00000000-0000-0000-0000-000000000001', '00000000-0000-0000-0000-000000000003',"
+        " '00000000-0000-0000-0000-000000000005', '00000000-0000-0000-0000-000000000006', n, 'ok', 376 + n, '6:17',"
+        " 1, false, false, 'stopwatch', 0.4, null, 'Marit', 'key ' || n, 1 from generate_series(1, 4) n",
+        "run_revisions": "insert into run_revisions (id, run_id, version, before, who, why)"
+        " select gen_random_uuid(), id, 1, '{\"value\": 377}', 'Marit', 'typed twice' from runs where place = 1",
     }
     with empty.transaction() as session:
         for statement in made.values():
@@ -138,4 +152,11 @@ def test_data_of_the_first_schema_comes_through_and_goes_back(empty: Database) -
     command.downgrade(config, "0001")
     with empty.transaction() as session:
         counts = [session.scalar(text(f"select count(*) from {table}")) for table in made]
-    assert counts == [1, 1, 1, 1]
+        values = session.scalars(text("select value from runs order by place")).all()
+    assert counts == [1, 1, 1, 1, 1, 1, 1, 4, 1]
+    assert values == [377, 378, 379, 380]
+    # And forward again, with everything that was there.
+    empty.migrate()
+    again = show_runs(empty, "old").runs
+    assert [each.run.value for each in again] == [377, 378, 379, 380]
+    assert show_run(empty, again[0].run.id).revisions[0].why == "typed twice"

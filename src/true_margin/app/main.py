@@ -16,8 +16,10 @@ from fastapi.staticfiles import StaticFiles
 from true_margin import __version__
 from true_margin.app.access import OPEN, Access
 from true_margin.app.context import SIMULATED_FEED
+from true_margin.app.describe import described
 from true_margin.app.entrance import Entrance
 from true_margin.app.hardening import Hardened
+from true_margin.app.lifeline import end_with_parent
 from true_margin.app.logs import log_requests_here
 from true_margin.app.metrics import show_metrics
 from true_margin.app.outside import Outside
@@ -112,6 +114,7 @@ def make_app(
     app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         _serve_pages(app, web)
+    app.openapi = described(app)  # type: ignore[method-assign]
     app.add_middleware(Entrance, database=database, access=access)
     app.add_middleware(Hardened)
     return app
@@ -151,7 +154,7 @@ def _api(database: Database) -> APIRouter:
         shootouts_desk.check_database(database)
         return {"status": "ok", "version": __version__}
 
-    @api.get("/ready", tags=["service"], responses={503: {"description": "Not now"}})
+    @api.get("/ready", tags=["service"])
     def ready(request: Request) -> dict[str, str]:
         """Say whether requests may be sent here: tables as this version needs them, news heard."""
         shootouts_desk.check_ready(database)
@@ -191,6 +194,7 @@ def _serve_pages(app: FastAPI, web: Path) -> None:
 def app_from_environment() -> FastAPI:
     """Make the application for a server process that was given DATABASE_URL."""
     settings = AppSettings()
+    end_with_parent()
     if settings.log == "-":
         log_requests_here()
     if settings.database_url is None:

@@ -182,6 +182,32 @@ class Cluster:
             self._run([program, "-D", str(self.data), *options, "stop"])
         self.port = None
 
+    def alive(self) -> bool:
+        """Say whether the server's process is there, without asking it anything."""
+        lines = self._pid_lines()
+        return bool(lines) and self._is_ours(lines[0].strip())
+
+    def start_again(self) -> None:
+        """Start the server where it was, on the port that everybody knows.
+
+        Raises:
+            ClusterError: it does not start.
+        """
+        port = self.port
+        if port is None:
+            raise ClusterError("the database was never started")
+        self._drop_stale_pid()
+        if self._start_on(port).returncode != 0:
+            self.port = port
+            raise ClusterError(f"the end of {self.log} says:\n{self._log_tail()}")
+
+    def _is_ours(self, pid: str) -> bool:
+        command = Path(f"/proc/{pid}/cmdline")
+        try:
+            return str(self.data).encode() in command.read_bytes()
+        except OSError:
+            return False
+
     def running(self) -> bool:
         """Say whether a server holds the data, judged by a real connection."""
         lines = self._pid_lines()
@@ -300,13 +326,11 @@ class Cluster:
         if not lines:
             return
         pid = lines[0].strip()
-        command = Path(f"/proc/{pid}/cmdline")
-        alive = command.exists() and str(self.data).encode() in command.read_bytes()
-        if alive:
+        if self._is_ours(pid):
             deadline = time.monotonic() + 30
-            while time.monotonic() < deadline and command.exists():
+            while time.monotonic() < deadline and self._is_ours(pid):
                 time.sleep(0.2)
-            if command.exists():
+            if self._is_ours(pid):
                 raise ClusterError(
                     f"A database server (process {pid}) holds {self.data} but does not answer. "
                     f"Stop it with: make stop"

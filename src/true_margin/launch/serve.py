@@ -18,6 +18,7 @@ import uvicorn
 from fastapi import FastAPI
 from uvicorn.supervisors import Multiprocess
 
+from true_margin.app.lifeline import end_with_parent
 from true_margin.app.logs import log_requests
 from true_margin.app.main import feed_of, make_app, outside_of
 from true_margin.app.settings import AppSettings
@@ -220,6 +221,9 @@ def work(settings: AppSettings) -> None:
     """
     if settings.database_url is None:
         raise StartError("Say whose work to do: DATABASE_URL is not set.")
+    if settings.log == "-":
+        # Started beside processes that answer; alone it stays until it is told to end.
+        end_with_parent()
     database = Database(settings.database_url)
     worker = Worker(database)
     ended = threading.Event()

@@ -36,6 +36,7 @@ from true_margin.launch.backup import (
 from true_margin.launch.cluster import Cluster, ClusterError
 from true_margin.launch.daily import daily_backups
 from true_margin.launch.errors import StartError
+from true_margin.launch.keeper import kept_running
 from true_margin.launch.outside import is_outside
 from true_margin.launch.serve import check_port, serve, where_served
 from true_margin.store.database import Database
@@ -96,7 +97,8 @@ def _run(settings: AppSettings, *, demo: bool) -> None:
             if demo and not list_shootouts(opened.database):
                 load_demo(opened.database, settings.demo)
             clear_rigs(opened.database)
-            with daily_backups(opened.database.url, settings.data / BACKUPS):
+            backups = settings.data / BACKUPS
+            with kept_running(opened.cluster), daily_backups(opened.database.url, backups):
                 serve(opened.database, settings)
         finally:
             _close(opened)

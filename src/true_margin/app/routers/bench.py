@@ -5,8 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request
-from fastapi.responses import PlainTextResponse
+from fastapi import APIRouter, Query, Request, Response
 
 from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere, Person, WhoHere, own_address
@@ -17,6 +16,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.verdicts import SaidNow
 
 router = APIRouter(tags=["bench"])
+LOG_MEDIA = "application/x-ndjson"
 
 
 @router.get("/shootouts/{slug}/bench")
@@ -71,12 +71,15 @@ def put_events(slug: str, body: LaneEvents, database: DatabaseHere) -> lanes.Sha
     return lanes.put_events(database, slug, events)
 
 
-@router.get("/shootouts/{slug}/bench/log", response_class=PlainTextResponse)
-def export_log(slug: str, database: DatabaseHere) -> PlainTextResponse:
+@router.get(
+    "/shootouts/{slug}/bench/log",
+    response_class=Response,
+    responses={200: {"content": {LOG_MEDIA: {}}}},
+)
+def export_log(slug: str, database: DatabaseHere) -> Response:
     """Give every event of the bench as JSON lines."""
     text = lanes.export_log(database, slug)
-    return PlainTextResponse(text, media_type="application/x-ndjson",
-                             headers=attachment(f"{slug}-bench.jsonl"))  # fmt: skip
+    return Response(text, media_type=LOG_MEDIA, headers=attachment(f"{slug}-bench.jsonl"))
 
 
 @router.post("/shootouts/{slug}/bench/log", status_code=201)

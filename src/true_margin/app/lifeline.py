@@ -1,0 +1,22 @@
+"""A process that ends with the one that started it, however that one ends."""
+
+from __future__ import annotations
+
+import os
+import signal
+import threading
+import time
+
+LOOK_S = 0.3
+
+
+def end_with_parent() -> None:
+    """End this process soon after its parent is gone; else it would hold the port for ever."""
+    parent = os.getppid()
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(LOOK_S)
+        os.kill(os.getpid(), signal.SIGTERM)
+
+    threading.Thread(target=watch, daemon=True, name="lifeline").start()
