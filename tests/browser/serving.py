@@ -41,7 +41,7 @@ FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--
 
 
 @contextmanager
-def serving(url: str, access: Access = OPEN) -> Iterator[str]:
+def serving(url: str, access: Access = OPEN, *, works: bool = True) -> Iterator[str]:
     """Serve the app with its built pages on a free port; gives its address."""
     web = PROJECT / "web" / "dist"
     assert (web / "assets").exists(), "the pages are not built: make setup"
@@ -50,7 +50,7 @@ def serving(url: str, access: Access = OPEN) -> Iterator[str]:
     listening.bind(("127.0.0.1", 0))
     listening.listen()
     # A database object of its own: the app closes it at its end.
-    app = make_app(Database(url), web, access=access, works=True)
+    app = make_app(Database(url), web, access=access, works=works)
     server = uvicorn.Server(uvicorn.Config(app, log_level="error"))
     app.state.ending = lambda: server.should_exit
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)

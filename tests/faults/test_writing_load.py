@@ -10,6 +10,7 @@ import os
 import random
 import shutil
 import signal
+import socket
 import subprocess
 import sys
 import tempfile
@@ -70,6 +71,16 @@ class Served:
             return httpx2.get(f"{self.address}/api/v1/ready", timeout=5).status_code == 200
         except httpx2.HTTPError:
             return False
+
+    def taken(self) -> bool:
+        """Whether somebody holds the port."""
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", self.port))
+            except OSError:
+                return True
+        return False
 
     def until_well(self) -> float:
         """Wait until it is; gives the seconds."""
@@ -168,7 +179,7 @@ def _end_the_server(served: Served, _: random.Random) -> None:
     served.process.kill()
     served.process.wait()
     # Its processes end with it, which frees the port.
-    time.sleep(1.0)
+    wait_for(lambda: not served.taken(), BACK_WITHIN_S)
     served.start()
 
 
@@ -217,6 +228,8 @@ def test_nothing_acknowledged_is_lost_and_nothing_doubled(served: Served) -> Non
         time.sleep(chance.uniform(0.05, 0.8))
         FAULTS[round_ % len(FAULTS)](served, chance)
         back.append(served.until_well())
+        assert served.process is not None
+        assert served.process.poll() is None, "another process answers in its place"
     time.sleep(1.0)
     ended.set()
     for writer in writers:

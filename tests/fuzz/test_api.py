@@ -44,7 +44,7 @@ def test_any_request_is_answered_as_the_document_says(
     wanted = {name: value for name, value in names.items() if name not in ("kind", "name")}
     lines = [f'"path.{name}" = "{value}"' for name, value in wanted.items()] if real else []
     config.write_text("\n".join(["[parameters]", *lines]))
-    with serving(database.url) as address:
+    with serving(database.url, works=False) as address:
         done = subprocess.run(
             [str(Path(sys.executable).with_name("schemathesis")), "--config-file", str(config),
              "run", f"{address}/api/v1/openapi.json", "--checks", ",".join(CHECKS),

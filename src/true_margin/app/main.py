@@ -19,6 +19,7 @@ from true_margin.app.context import SIMULATED_FEED
 from true_margin.app.describe import described
 from true_margin.app.entrance import Entrance
 from true_margin.app.hardening import Hardened
+from true_margin.app.lane_feed import LaneFeed
 from true_margin.app.lifeline import end_with_parent
 from true_margin.app.logs import log_requests_here
 from true_margin.app.metrics import show_metrics
@@ -101,6 +102,7 @@ def make_app(
     app.state.price_feed = feed
     app.state.access = access
     app.state.news = news
+    app.state.lane_feed = LaneFeed(database, news)
     # Programs of simulated rigs by the shootout that they stand in.
     app.state.rigs = {}
     # How other devices get in; set where they are let in at all.

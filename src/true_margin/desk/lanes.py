@@ -78,13 +78,18 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
     latest = now_ms() + AHEAD_MS
     with transaction(database) as session:
         home = book.shootout.id
+        known: Sequence[LaneState] | None = None
+        told = []
         for event in sorted(events, key=lambda each: str(each.lane["id"])):
             stamp = Stamp(min(event.at_ms, latest), event.client, event.seq)
             lane = dict(event.lane)
             if lane.get("number") is None:
-                lane["number"] = _digit(bench.list_lanes(session, home, _since()), str(lane["id"]))
-            state = LaneState(stamp, lane)
-            bench.put_event(session, home, str(lane["id"]), event.kind, state)
+                known = known or bench.list_lanes(session, home, _since())
+                lane["number"] = _digit(known, str(lane["id"]))
+                # The next one without a digit of this call must not get the same.
+                known = (*known, LaneState(stamp, lane))
+            told.append((str(lane["id"]), event.kind, LaneState(stamp, lane)))
+        bench.put_events(session, home, told)
         standing = [s for s in bench.list_lanes(session, home, _since()) if not _is_gone(s)]
         if len(standing) > MOST_LANES:
             reason = f"A bench holds {MOST_LANES} lanes at a time: take some away first."
@@ -121,11 +126,13 @@ def show_lanes(database: Database, slug: str) -> SharedBench:
     return SharedBench(tuple(_shared(state) for state in (*standing, *gone)), now_ms())
 
 
-def show_lane(database: Database, shootout_id: UUID, lane_key: str) -> SharedLane | None:
-    """Give one lane as it stands."""
+def some_lanes(
+    database: Database, shootout_id: UUID, lane_keys: Sequence[str]
+) -> dict[str, SharedLane]:
+    """Give some lanes as they stand, by their keys."""
     with transaction(database) as session:
-        states = bench.list_lanes(session, shootout_id, 0.0, lane_key)
-    return _shared(states[0]) if states else None
+        states = bench.list_lanes(session, shootout_id, 0.0, lane_keys)
+    return {str(state.lane["id"]): _shared(state) for state in states}
 
 
 def _shared(state: LaneState) -> SharedLane:
@@ -147,7 +154,7 @@ def clear_rigs(database: Database) -> int:
         for place, (home, state) in enumerate(found):
             stamp = Stamp(at, f"start-{at:.0f}", place)
             lane = {**state.lane, "phase": GONE}
-            bench.put_event(session, home, str(lane["id"]), "removed", LaneState(stamp, lane))
+            bench.put_events(session, home, [(str(lane["id"]), "removed", LaneState(stamp, lane))])
     return len(found)
 
 

@@ -18,9 +18,10 @@ import uvicorn
 from fastapi import FastAPI
 from uvicorn.supervisors import Multiprocess
 
-from true_margin.app.lifeline import end_with_parent
+from true_margin.app.lifeline import PARENT, end_with_parent
 from true_margin.app.logs import log_requests
 from true_margin.app.main import feed_of, make_app, outside_of
+from true_margin.app.metrics import FOLDER
 from true_margin.app.settings import AppSettings
 from true_margin.desk.work import Worker
 from true_margin.launch.certificate import own_addresses, own_certificate
@@ -138,7 +139,8 @@ def _for_workers(database: Database, settings: AppSettings) -> dict[str, str]:
     shutil.rmtree(metrics, ignore_errors=True)
     metrics.mkdir(parents=True)
     told = {
-        "PROMETHEUS_MULTIPROC_DIR": str(metrics),
+        PARENT: str(os.getpid()),
+        FOLDER: str(metrics),
         "DATABASE_URL": database.url,
         "TRUE_MARGIN_LOG": "-",
     }
@@ -221,9 +223,8 @@ def work(settings: AppSettings) -> None:
     """
     if settings.database_url is None:
         raise StartError("Say whose work to do: DATABASE_URL is not set.")
-    if settings.log == "-":
-        # Started beside processes that answer; alone it stays until it is told to end.
-        end_with_parent()
+    # Started beside processes that answer; alone it stays until it is told to end.
+    end_with_parent()
     database = Database(settings.database_url)
     worker = Worker(database)
     ended = threading.Event()
