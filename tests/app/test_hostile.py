@@ -221,3 +221,19 @@ def test_parts_of_a_viewer_may_be_left_out_but_not_be_wrong(
     version = client.get(f"{API}/shootouts/{bench.slug}/picks").json()[0]["viewer"]["version"]
     changed = client.patch(f"{API}/viewers/{key}", json={"version": version, "tasks": asked})
     assert changed.status_code == status, changed.text
+
+
+def test_what_random_requests_once_broke(client: TestClient, bench: Bench) -> None:
+    """Each of these was answered with a failure inside when it was first asked."""
+    run = bench.run("A", "6:20", note="a bell \x07 and \x1b[31m").run
+    empty = {"method": None, "setup_id": None, "task_id": None, "round_id": None, "status": None}
+    changed = client.patch(f"{API}/runs/{run.id}", json={"version": 1, "why": "x", **empty})
+    assert (changed.status_code, changed.json()["run"]["status"]) == (200, "ok")
+    setup = show_lineup(bench.database, bench.slug).columns[0].machine.setups[0]
+    half = {"version": setup.version, "assumed_ratio": 2.0}
+    refused = client.patch(f"{API}/setups/{setup.id}", json=half)
+    assert (refused.status_code, refused.json()["field"]) == (422, "assumed_ratio")
+    bench.machine("Bell\x07")
+    for name in ("results", "specs", "prices"):
+        answer = client.get(f"{API}/shootouts/{bench.slug}/tables/{name}.xlsx")
+        assert answer.status_code == 200, answer.text

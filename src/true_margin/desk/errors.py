@@ -80,6 +80,11 @@ _BROKEN = {
         "name",
         "A machine of this name is in the line-up already, or in its archive.",
     ),
+    "uq_people_email": ("email", "There is an account with this address already."),
+    "ck_setups_assumed_whole": (
+        "assumed_ratio",
+        "An assumed speed needs three things: how many times as fast, as which, who says.",
+    ),
     "uq_free_rows_shootout_id_title": ("title", "The sheet has a row of this name already."),
     "uq_setups_machine_id_name": ("name", "This machine has a setup of this name already."),
     "uq_viewers_shootout_id_name": (
@@ -105,6 +110,10 @@ _BROKEN = {
     ),
     "ck_runs_ok_has_value": ("typed", "A run that counts needs a time or an amount."),
 }
+
+
+_ENDINGS = ("_positive", "_range", "_filled", "_known", "_code", "_not_negative", "_whole")
+"""Ends of the names of rules that are about one field, which stands before."""
 
 
 @contextmanager
@@ -143,7 +152,11 @@ def _refusal_of(error: IntegrityError) -> RefusedError | None:
     column = getattr(getattr(error.orig, "diag", None), "column_name", None)
     if not name and column:
         return RefusedError(column, f"{column.replace('_', ' ')} cannot be empty.")
-    if name.endswith(("_positive", "_range", "_filled", "_known")):
-        field = name.split("_", 2)[-1].rsplit("_", 1)[0]
+    ending = next((each for each in _ENDINGS if name.endswith(each)), None)
+    if ending is not None:
+        field = name.split("_", 2)[-1].removesuffix(ending)
         return RefusedError(field, f"{field.replace('_', ' ')} is out of range.")
+    if name.startswith("uq_"):
+        # Looked for before, so somebody else has made it at the same moment.
+        return RefusedError("name", "This was made already, a moment ago: look again.")
     return None

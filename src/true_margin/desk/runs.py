@@ -329,9 +329,15 @@ def revise_run(
     return StoredRun(run, says, changed)
 
 
+_CAN_BE_EMPTY = frozenset({"typed", "reason", "reached", "note"})
+"""Of a change that names nothing for another field, that field stays as it is."""
+
+
 def revised_columns(places: Places, run: records.Run, changes: Mapping[str, Any]) -> dict[str, Any]:
     """Check a change of a run and give the columns that it sets."""
-    own = {name: value for name, value in changes.items() if (name, value) != ("placed_u", None)}
+    own = {
+        name: value for name, value in changes.items() if value is not None or name in _CAN_BE_EMPTY
+    }
     meaning = own.pop("meaning", None)
     task = places.task(own.get("task_id", run.task_id))
     if task.measure != places.task(run.task_id).measure:

@@ -7,8 +7,10 @@ import io
 from dataclasses import dataclass
 from enum import StrEnum
 from html import escape
+from typing import Any
 
 from openpyxl import Workbook
+from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from openpyxl.styles import Font
 
 Cell = str | float | int | None
@@ -133,17 +135,22 @@ def html_rows(table: Table) -> str:
     )
 
 
+def _in_workbook(value: Any) -> Any:
+    """A value as a workbook can hold it: control signs are no part of its XML."""
+    return ILLEGAL_CHARACTERS_RE.sub("\ufffd", value) if isinstance(value, str) else value
+
+
 def to_xlsx(tables: tuple[Table, ...]) -> bytes:
     """Write a workbook, a sheet a table; texts stay texts whatever they begin with."""
     book = Workbook()
     book.remove(book.active)
     for table in tables:
         sheet = book.create_sheet(_sheet_name(table.title, book.sheetnames))
-        sheet.append(list(table.columns))
+        sheet.append([_in_workbook(each) for each in table.columns])
         for cell in sheet[1]:
             cell.font = Font(bold=True)
         for row in table.rows:
-            sheet.append(list(row))
+            sheet.append([_in_workbook(each) for each in row])
         for cells in sheet.iter_rows():
             for cell in cells:
                 if isinstance(cell.value, str):
@@ -151,7 +158,7 @@ def to_xlsx(tables: tuple[Table, ...]) -> bytes:
                     cell.data_type = "s"
         if table.note:
             sheet.append([])
-            sheet.append([table.note])
+            sheet.append([_in_workbook(table.note)])
             sheet.cell(sheet.max_row, 1).data_type = "s"
         sheet.freeze_panes = "B2"
         for at, column in enumerate(table.columns):
