@@ -1,4 +1,7 @@
-"""What every route needs: the database and who is asking."""
+"""What every route needs: the database and who is asking.
+
+They wait for nothing, and are no plain functions only so that no thread is asked for them.
+"""
 
 from __future__ import annotations
 
@@ -16,23 +19,28 @@ SIMULATED_FEED = "/standins/price-feed"
 """Where the simulated price feed answers, beside the app."""
 
 
-def get_database(request: Request) -> Database:
+async def get_database(request: Request) -> Database:
     """Give the app's database."""
     database: Database = request.app.state.database
     return database
 
 
-def get_person(request: Request) -> str:
+async def get_person(request: Request) -> str:
     """Say the name of whoever is asking, as it goes into the history of what they change."""
     return who_asks(request).name
 
 
-def get_price_feed(request: Request) -> PriceFeed:
+async def get_price_feed(request: Request) -> PriceFeed:
     """Give the price feed: the one that was set, else the simulated one beside the app."""
     feed: PriceFeed | None = request.app.state.price_feed
     if feed is not None:
         return feed
     return HttpPriceFeed(NAME, f"{own_address(request)}{SIMULATED_FEED}")
+
+
+async def get_who(request: Request) -> Who:
+    """Say who is asking."""
+    return who_asks(request)
 
 
 def own_address(request: Request) -> str:
@@ -45,4 +53,4 @@ def own_address(request: Request) -> str:
 DatabaseHere = Annotated[Database, Depends(get_database)]
 PriceFeedHere = Annotated[PriceFeed, Depends(get_price_feed)]
 Person = Annotated[str, Depends(get_person)]
-WhoHere = Annotated[Who, Depends(who_asks)]
+WhoHere = Annotated[Who, Depends(get_who)]

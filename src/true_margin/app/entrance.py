@@ -94,7 +94,8 @@ class Entrance:
         token = read_cookie(request, self._access.cookie)
         if token is None:
             return None
-        return await run_in_threadpool(people.who_is, self._database, token)
+        known = people.who_was(self._database, token)
+        return known or await run_in_threadpool(people.who_is, self._database, token)
 
     def _while_signed_in(self, request: Request, send: Send) -> Send:
         """A stream that is open ends soon after its person was signed out."""

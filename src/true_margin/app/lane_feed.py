@@ -8,7 +8,6 @@ import logging
 from collections import defaultdict
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import asdict
 from uuid import UUID
 
 from fastapi.concurrency import run_in_threadpool
@@ -29,6 +28,12 @@ LOG = logging.getLogger("true_margin.events")
 def revision_event(revision: int) -> str:
     """The event that says which revision a shootout has; 0 where anything may have changed."""
     return f"event: revision\ndata: {revision}\n\n"
+
+
+def lane_event(lane: lanes.SharedLane) -> str:
+    """The event that tells a lane as it stands."""
+    told = {"at_ms": lane.at_ms, "client": lane.client, "seq": lane.seq, "lane": lane.lane}
+    return f"event: lane\ndata: {json.dumps(told, separators=(',', ':'))}\n\n"
 
 
 class LaneFeed:
@@ -111,4 +116,4 @@ class LaneFeed:
                     self._give(home, revision_event(0))
                     continue
                 for lane in found.values():
-                    self._give(home, f"event: lane\ndata: {json.dumps(asdict(lane))}\n\n")
+                    self._give(home, lane_event(lane))

@@ -8,6 +8,7 @@ from __future__ import annotations
 from uuid import UUID
 
 from fastapi import Request
+from fastapi.concurrency import run_in_threadpool
 
 from true_margin.desk.errors import NotAllowedError, NotFoundError
 from true_margin.desk.rights import NOBODY, Right, Who, find_home
@@ -75,7 +76,7 @@ def who_asks(request: Request) -> Who:
     return who
 
 
-def allowed(request: Request) -> None:
+async def allowed(request: Request) -> None:
     """Refuse whoever may not do this; what one may not see is not there.
 
     Raises:
@@ -83,8 +84,11 @@ def allowed(request: Request) -> None:
         NotAllowedError: they see it, and may not do this.
     """
     who = who_asks(request)
-    if who.kind == "local":
-        return
+    if who.kind != "local":
+        await run_in_threadpool(_judge, request, who)
+
+
+def _judge(request: Request, who: Who) -> None:
     template = _template(request)
     right = right_of(request.method, template)
     home = _home(request, template)

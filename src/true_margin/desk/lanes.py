@@ -64,6 +64,9 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
     A lane that comes without a digit gets the lowest free one here, so that all devices
     show the same.
 
+    Returns:
+        The lanes that were told of, as they stand now; the others have not changed by this.
+
     Raises:
         RefusedError: a setup or task is not in this shootout, or the bench is full; nothing
             is kept.
@@ -90,11 +93,12 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
                 known = (*known, LaneState(stamp, lane))
             told.append((str(lane["id"]), event.kind, LaneState(stamp, lane)))
         bench.put_events(session, home, told)
-        standing = [s for s in bench.list_lanes(session, home, _since()) if not _is_gone(s)]
-        if len(standing) > MOST_LANES:
+        if bench.count_standing(session, home, _since()) > MOST_LANES:
             reason = f"A bench holds {MOST_LANES} lanes at a time: take some away first."
             raise RefusedError("events", reason)
-    return show_lanes(database, slug)
+        told_of = {key for key, _, _ in told}
+        touched = bench.list_lanes(session, home, 0.0, sorted(told_of))
+    return SharedBench(tuple(_shared(state) for state in touched), now_ms())
 
 
 def _digit(states: Sequence[LaneState], lane_key: str) -> int:

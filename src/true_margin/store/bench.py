@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any
-from uuid import UUID, uuid4
+from uuid import UUID
 
-from sqlalchemy import ARRAY, Text, cast, func, select, update
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import func, select, text, update
 from sqlalchemy.orm import Session
 
-from true_margin.core.lanes import LaneState, Stamp, join_lanes
+from true_margin.core.lanes import GONE, LaneState, Stamp, join_lanes
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
 from true_margin.store.news import CHANNEL
@@ -24,6 +24,23 @@ from true_margin.store.tables_bench import (
 )
 
 SEEN_EVERY = timedelta(seconds=20)
+# Written out, since statements with as many values as there are events would each be made anew.
+_MAKE_LANES = text("""
+    insert into bench_lanes (id, shootout_id, lane_key, client, seq, at_ms, lane)
+    select gen_random_uuid(), :home, lane_key, client, seq, at_ms, lane
+    from jsonb_to_recordset(cast(:lanes as jsonb))
+      as told (lane_key text, client text, seq int, at_ms float8, lane jsonb)
+    on conflict do nothing
+""")
+_KEEP_EVENTS = text("""
+    insert into bench_events (id, shootout_id, kind, client, seq, at_ms, lane)
+    select gen_random_uuid(), :home, kind, client, seq, at_ms, lane
+    from jsonb_to_recordset(cast(:events as jsonb))
+      as told (kind text, client text, seq int, at_ms float8, lane jsonb)
+    on conflict do nothing
+    returning client, seq
+""")
+_TELL = text("select pg_notify(:channel, told) from unnest(cast(:news as text[])) as told")
 
 
 def put_events(
@@ -47,14 +64,8 @@ def put_events(
     # Each lane's row is made first and locked, in one order: devices of one lane take turns.
     keys = sorted({key for key, _, _ in events})
     first = {key: state for key, _, state in reversed(events)}
-    session.execute(
-        insert(BenchLaneRow)
-        .values([
-            {"id": uuid4(), "shootout_id": shootout_id, "lane_key": key, **_columns(first[key])}
-            for key in keys
-        ])
-        .on_conflict_do_nothing()
-    )  # fmt: skip
+    lanes = [{"lane_key": key, **_columns(first[key])} for key in keys]
+    session.execute(_MAKE_LANES, {"home": shootout_id, "lanes": json.dumps(lanes)})
     rows = {
         row.lane_key: row
         for row in session.scalars(
@@ -65,15 +76,11 @@ def put_events(
             .execution_options(populate_existing=True)
         )
     }
-    added = {(row.client, row.seq) for row in session.execute(
-        insert(BenchEventRow)
-        .values([
-            {"id": uuid4(), "shootout_id": shootout_id, "kind": kind, **_columns(state)}
-            for _, kind, state in events
-        ])
-        .on_conflict_do_nothing()
-        .returning(BenchEventRow.client, BenchEventRow.seq)
-    )}  # fmt: skip
+    told = [{"kind": kind, **_columns(state)} for _, kind, state in events]
+    added = {
+        (row.client, row.seq)
+        for row in session.execute(_KEEP_EVENTS, {"home": shootout_id, "events": json.dumps(told)})
+    }
     changed = set()
     for key, _, state in events:
         if (state.stamp.client, state.stamp.seq) in added:
@@ -86,8 +93,8 @@ def put_events(
     session.flush()
     if changed:
         # Heard by every process when the transaction is kept, and not otherwise.
-        told = [f"{shootout_id} lane {key}" for key in sorted(changed)]
-        session.execute(select(func.pg_notify(CHANNEL, func.unnest(cast(told, ARRAY(Text))))))
+        news = [f"{shootout_id} lane {key}" for key in sorted(changed)]
+        session.execute(_TELL, {"channel": CHANNEL, "news": news})
     return len(added)
 
 
@@ -106,6 +113,15 @@ def list_lanes(
     if lane_keys is not None:
         query = query.where(BenchLaneRow.lane_key.in_(lane_keys))
     return tuple(_state(row) for row in session.scalars(query.order_by(BenchLaneRow.lane_key)))
+
+
+def count_standing(session: Session, shootout_id: UUID, since_ms: float) -> int:
+    """Count the lanes that stand on a bench and were touched since a moment."""
+    query = select(func.count()).where(
+        BenchLaneRow.shootout_id == shootout_id, BenchLaneRow.at_ms >= since_ms,
+        BenchLaneRow.lane["phase"].as_string() != GONE,
+    )  # fmt: skip
+    return session.scalar(query) or 0
 
 
 def list_rig_lanes(session: Session) -> tuple[tuple[UUID, LaneState], ...]:

@@ -60,7 +60,7 @@ def show_lanes(slug: str, database: DatabaseHere) -> lanes.SharedBench:
 
 @router.post("/shootouts/{slug}/bench/events")
 def put_events(slug: str, body: LaneEvents, database: DatabaseHere) -> lanes.SharedBench:
-    """Keep events of lanes, however late and however often they come; gives the lanes."""
+    """Keep events of lanes, however late and however often they come; gives those lanes."""
     events = [
         lanes.NewEvent(
             each.client, each.seq, each.kind, each.at_ms,
