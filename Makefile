@@ -3,7 +3,7 @@ PY := .venv/bin/python
 # A warm start is twice as fast with compiled modules kept, whatever the shell says.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: setup demo stop reset-demo test faults check types lock bench validity screenshots
+.PHONY: setup demo stop reset-demo test faults soak check types lock bench validity screenshots
 
 setup:  ## install everything that is missing, build the pages
 	@tools/setup.sh
@@ -44,6 +44,14 @@ lock:  ## resolve the Python packages again
 faults:  ## kill the server, restart the database, cut the network, twenty times each
 	@tools/setup.sh
 	@TRUE_MARGIN_FAULT_ROUNDS=20 $(PY) -m pytest tests/faults
+
+soak:  ## what takes too long for every day: faults, damaged input, random requests, load (an hour)
+	@tools/setup.sh
+	@TRUE_MARGIN_LOAD_ROUNDS=200 $(PY) -m pytest tests/faults/test_writing_load.py -s
+	@TRUE_MARGIN_FUZZ_CASES=100000 TRUE_MARGIN_API_EXAMPLES=40 $(PY) -m pytest tests/fuzz
+	@PYTHONPATH=. $(PY) -m bench.load --seconds 600 --workers 2
+	@PYTHONPATH=. $(PY) -m bench.load --seconds 60 --people 20 --workers 1
+	@PYTHONPATH=. $(PY) -m bench.years
 
 bench:  ## measure the analysis against a peer, clicks, cards, the first load, two devices, a large book
 	@$(PY) bench/analysis.py

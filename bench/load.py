@@ -92,10 +92,10 @@ def _well(address: str) -> bool:
         return False
 
 
-def prepare(database: Database) -> tuple[list[tuple[str, Bench]], str]:
+def prepare(database: Database, count: int) -> tuple[list[tuple[str, Bench]], str]:
     """People who are signed in, each with the bench that they work on; and a public page."""
     benches = []
-    for number in range(PEOPLE // A_BENCH):
+    for number in range(max(1, count // A_BENCH)):
         bench = new_bench(database, f"Evening {number}")
         for name in "CDEFGH":
             bench.machine(name)
@@ -104,7 +104,7 @@ def prepare(database: Database) -> tuple[list[tuple[str, Bench]], str]:
             bench.run("B", typed.replace("6", "7", 1))
         benches.append(bench)
     tokens = []
-    for number in range(PEOPLE):
+    for number in range(count):
         email = f"person{number}@bench.test"
         made = people.invite(database, LOCAL, "editor", benches[number // A_BENCH].slug)
         people.accept(database, made.token, email, f"Person {number}", PASSWORD)
@@ -157,7 +157,7 @@ async def person(
     ]
     there = PlainClient(address, f"tm_person={token}")
     follower = asyncio.create_task(_follow(address, token, bench, until, told))
-    await asyncio.sleep(number * MARK_EVERY_S / PEOPLE)
+    await asyncio.sleep((number % PEOPLE) * MARK_EVERY_S / PEOPLE)
     while time.monotonic() < until:
         turn = time.monotonic()
         events = [lane.event(device, seq + at, task) for at, lane in enumerate(lanes)]
@@ -262,12 +262,12 @@ def say(told: Told, memory: list[tuple[float, float]], seconds: float) -> None:
           f"{settled[-1]:.0f} MB at the end")  # fmt: skip
 
 
-def run(workers: int, seconds: float) -> None:
-    """One evening with so many processes."""
+def run(workers: int, seconds: float, count: int) -> None:
+    """One evening with so many processes and people."""
     with served(workers) as (address, database, program):
-        tokens, page = prepare(database)
+        tokens, page = prepare(database, count)
         print(
-            f"{workers} processes, {PEOPLE} people, {READERS} strangers, {seconds:.0f} s:",
+            f"{workers} processes, {count} people, {READERS} strangers, {seconds:.0f} s:",
             flush=True,
         )
         told, memory = asyncio.run(evening(address, tokens, page, seconds, program))
@@ -279,8 +279,9 @@ def main() -> None:
     asked = argparse.ArgumentParser(description=__doc__)
     asked.add_argument("--seconds", type=float, default=60.0)
     asked.add_argument("--workers", type=int, default=2)
+    asked.add_argument("--people", type=int, default=PEOPLE, help="a multiple of 5")
     given = asked.parse_args()
-    run(given.workers, given.seconds)
+    run(given.workers, given.seconds, given.people)
 
 
 if __name__ == "__main__":

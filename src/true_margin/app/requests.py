@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date
 from typing import Annotated, Literal
 from uuid import UUID
@@ -37,6 +38,18 @@ SPEC_CELLS = "Rows of the spec sheet by field, as typed; null empties one"
 STATE_CELLS = "State that it is tested in by field, as typed; null empties one"
 
 
+_HALF = re.compile("[\ud800-\udfff]")
+
+
+def plain_text(text: str) -> str:
+    """Refuse what no database text can hold, before it gets there."""
+    if "\x00" in text:
+        raise ValueError("text cannot hold a zero byte")
+    if not text.isascii() and _HALF.search(text):
+        raise ValueError("text cannot hold half a character")
+    return text
+
+
 class Request(BaseModel):
     """Base of all request bodies."""
 
@@ -48,10 +61,7 @@ class Request(BaseModel):
         """Refuse what no database text can hold, before it gets there."""
         for text in value.values() if isinstance(value, dict) else [value]:
             if isinstance(text, str):
-                if "\x00" in text:
-                    raise ValueError("text cannot hold a zero byte")
-                if any("\ud800" <= sign <= "\udfff" for sign in text):
-                    raise ValueError("text cannot hold half a character")
+                plain_text(text)
         return value
 
 

@@ -6,9 +6,9 @@ from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
-from true_margin.app.requests import Note, Reason, Request, Version, Why
+from true_margin.app.requests import Note, Reason, Request, Version, Why, plain_text
 
 Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
 Method = Literal["stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"]
@@ -99,8 +99,13 @@ class TakeBack(Request):
     runs: list[RunRef] = Field(min_length=1, max_length=5000, description="As they stand")
 
 
-class MarkFields(Request):
-    """A reading inside a run; it says at least one thing besides its time."""
+class MarkFields(BaseModel):
+    """A reading inside a run; it says at least one thing besides its time.
+
+    A bench sends hundreds of them a second, so only its one text is looked through.
+    """
+
+    model_config = ConfigDict(extra="forbid")
 
     elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
     fraction: Part | None = Field(default=None, description="Part of the work done")
@@ -130,9 +135,14 @@ class MarkFields(Request):
     left_s: float | None = Field(
         default=None, ge=0, le=1e7, allow_inf_nan=False, description="Left, as the app says"
     )
-    event: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] | None = Field(
-        default=None, description="What happened, such as: fan starts"
-    )
+    event: (
+        Annotated[
+            str,
+            StringConstraints(strip_whitespace=True, max_length=200),
+            AfterValidator(plain_text),
+        ]
+        | None
+    ) = Field(default=None, description="What happened, such as: fan starts")
 
 
 class NewMarks(Request):

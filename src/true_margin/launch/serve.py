@@ -102,8 +102,35 @@ def _serve_by_several(
         **_options(settings),
     )  # fmt: skip
     print(f"True Margin is ready: {shown} ({settings.workers} processes)", flush=True)
+    # Each process has a socket of its own; this one kept the port until they have theirs.
+    listening.close()
     with _working():
-        Multiprocess(config, sockets=[listening]).run()
+        _Balanced(config, settings).run()
+
+
+class _Balanced(Multiprocess):
+    """Processes that are each given connections by the system in turns.
+
+    On a socket that they share, whichever is idle takes all connections that wait, and keeps
+    them. A process that ends takes its socket with it, so nobody waits at a closed door.
+    """
+
+    def __init__(self, config: uvicorn.Config, settings: AppSettings) -> None:
+        self._settings = settings
+        self._given: list[socket.socket] = []
+        super().__init__(config, sockets=[])
+
+    @property
+    def sockets(self) -> list[socket.socket]:
+        """Asked for once for each process that is about to start."""
+        for earlier in self._given:
+            earlier.close()
+        self._given = [listen(self._settings, shared_port=True)]
+        return self._given
+
+    @sockets.setter
+    def sockets(self, _: list[socket.socket]) -> None:
+        """None are shared."""
 
 
 @contextmanager
@@ -180,8 +207,12 @@ def _outside(app: FastAPI, database: Database, settings: AppSettings) -> Iterato
         yield
 
 
-def listen(settings: AppSettings) -> socket.socket:
+def listen(settings: AppSettings, *, shared_port: bool = False) -> socket.socket:
     """Take the port.
+
+    Args:
+        settings: name it.
+        shared_port: whether other processes of this app listen there too.
 
     Raises:
         StartError: it is taken, or cannot be used.
@@ -191,6 +222,8 @@ def listen(settings: AppSettings) -> socket.socket:
     # Named as TCP, asyncio sends small answers at once; else each waits 40 ms for the other side.
     listening = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    if shared_port:
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
     try:
         listening.bind((host, settings.port))
     except OSError as error:

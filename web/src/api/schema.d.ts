@@ -787,7 +787,7 @@ export interface paths {
         put?: never;
         /**
          * Put Events
-         * @description Keep events of lanes, however late and however often they come; gives the lanes.
+         * @description Keep events of lanes, however late and however often they come; gives those lanes.
          */
         post: operations["put_events_api_v1_shootouts__slug__bench_events_post"];
         delete?: never;
@@ -4270,6 +4270,8 @@ export interface components {
         /**
          * MarkFields
          * @description A reading inside a run; it says at least one thing besides its time.
+         *
+         *     A bench sends hundreds of them a second, so only its one text is looked through.
          */
         MarkFields: {
             /**

@@ -1,0 +1,132 @@
+"""Formats of one's own country, fingers, eyes, ears, motion: tried in the real interface."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.test_stages import STAGES
+from tests.desk.helpers import Bench
+from true_margin.desk import lineup
+from true_margin.desk.shelf import SHELF
+from true_margin.store import records
+
+LEAST_TOUCH, LANE_TOUCH = 24, 44
+"""Pixels: the least that WCAG 2.2 asks of any target, and what a press on a lane has."""
+
+
+@pytest.mark.parametrize(
+    ("locale", "amount", "day"),
+    [
+        ("en-GB", "1,299.50", "3 Nov 2026"),
+        ("de-DE", "1.299,50", "3. Nov. 2026"),
+        ("fr-FR", "1 299,50", "3 nov. 2026"),
+    ],
+)
+def test_money_and_days_are_written_as_the_reader_is_used_to(
+    browser: Browser, address: str, bench: Bench, locale: str, amount: str, day: str
+) -> None:
+    machine = SHELF.take(bench.database, bench.slug).machines[0]
+    lineup.add_price(bench.database, machine.id, {
+        "kind": "list", "amount": "1299.50", "currency": "EUR", "dated": "2026-11-03",
+    })  # fmt: skip
+    context = browser.new_context(
+        base_url=address, locale=locale, viewport={"width": 1280, "height": 800}
+    )
+    page = context.new_page()
+    page.goto(f"/s/{bench.slug}/lineup?machine={machine.id}")
+    expect(page.get_by_text(re.compile(spaced(amount))).first).to_be_visible()
+    expect(page.get_by_text(re.compile(spaced(day))).first).to_be_visible()
+    context.close()
+
+
+def spaced(text: str) -> str:
+    """A pattern for a text in which any kind of space may stand."""
+    return r"\s".join(re.escape(part) for part in text.split(" "))
+
+
+def test_what_is_pressed_on_a_phone_is_large_enough(page: Page, bench: Bench) -> None:
+    bench.run("A", "6:17")
+    page.set_viewport_size({"width": 390, "height": 800})
+    page.goto(f"/s/{bench.slug}/bench")
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    page.get_by_role("button", name=re.compile("lane", re.IGNORECASE)).first.click()
+    small = page.evaluate(
+        """least => [...document.querySelectorAll('main button, main select, main input')]
+          .filter(each => each.offsetParent !== null)
+          .map(each => [each.getAttribute('aria-label') || each.textContent || each.name,
+            each.getBoundingClientRect()])
+          .filter(([, box]) => Math.min(box.width, box.height) < least)
+          .map(([name, box]) => `${name}: ${box.width} x ${box.height}`)""",
+        LEAST_TOUCH,
+    )
+    assert small == []
+
+
+def test_nothing_moves_for_those_who_asked_for_that(page: Page, demo: records.Shootout) -> None:
+    page.emulate_media(reduced_motion="reduce")
+    for stage in ("margins", "bench", "picks"):
+        page.goto(f"/s/{demo.slug}/{stage}")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        moving = page.evaluate(
+            """() => [...document.querySelectorAll('main *')].filter(each => {
+                 const style = getComputedStyle(each)
+                 const times = `${style.transitionDuration},${style.animationDuration}`
+                 return times.split(',').some(time => parseFloat(time) > 0.01)
+               }).map(each => each.className).slice(0, 5)"""
+        )
+        assert moving == [], stage
+
+
+def test_the_rule_and_the_ladder_are_read_aloud_as_sentences(
+    page: Page, demo: records.Shootout
+) -> None:
+    """What a screen reader says of a drawn margin holds the names, the ratio and the call."""
+    page.goto(f"/s/{demo.slug}/margins")
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    said = page.evaluate(
+        """() => [...document.querySelectorAll('main [role=img][aria-label]')]
+          .map(each => each.getAttribute('aria-label'))"""
+    )
+    told = [each for each in said if "times as fast" in each]
+    assert len(told) >= 5
+    for each in told:
+        assert re.search(r"\d\.\d+", each), each
+        assert len(each.split()) > 5, each
+
+
+def test_at_twice_the_size_nothing_is_lost(page: Page, demo: records.Shootout) -> None:
+    """A window of 1280 pixels at 200 % is one of 640: everything is there, nothing sideways."""
+    page.set_viewport_size({"width": 640, "height": 400})
+    for stage in STAGES:
+        page.goto(f"/s/{demo.slug}/{stage}")
+        expect(page.get_by_role("heading", level=1)).to_be_attached()
+        wide = page.evaluate("document.documentElement.scrollWidth")
+        assert wide <= 640, f"{stage} is {wide} wide"
+
+
+def test_a_task_is_made_and_timed_by_keyboard_alone(page: Page, bench: Bench) -> None:
+    """From Tasks to a run in the book without touching a pointer."""
+    page.goto(f"/s/{bench.slug}/tasks")
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    button = page.get_by_role("button", name=re.compile("Add task|New task", re.IGNORECASE)).first
+    for _ in range(60):
+        if button.evaluate("each => each === document.activeElement"):
+            break
+        page.keyboard.press("Tab")
+    expect(button).to_be_focused()
+    page.keyboard.press("Enter")
+    page.goto(f"/s/{bench.slug}/runs")
+    page.keyboard.press("Tab")
+    line = page.get_by_role("combobox", name="Enter a run")
+    for _ in range(60):
+        if line.evaluate("each => each === document.activeElement"):
+            break
+        page.keyboard.press("Tab")
+    expect(line).to_be_focused()
+    page.keyboard.type("a / parade / 6:17 log")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("6:17").first).to_be_visible()
