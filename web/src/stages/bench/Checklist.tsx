@@ -40,7 +40,7 @@ export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane })
             <button
               key={field}
               type="button"
-              className={`underline decoration-dotted underline-offset-3 ${value === false ? "text-accent" : ""}`}
+              className={`min-h-6 underline decoration-dotted underline-offset-3 ${value === false ? "text-accent" : ""}`}
               onClick={(event) => {
                 event.currentTarget.blur()
                 bench.check(lane.number, { [field]: value !== true })
