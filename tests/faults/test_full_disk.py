@@ -1,0 +1,88 @@
+"""The disk of the data folder runs full while runs are written, and is made room on again."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from uuid import uuid4
+
+import httpx2
+import pytest
+from sqlalchemy import text
+
+from tests.desk.helpers import Bench, new_bench
+from tests.faults.conftest import wait_for
+from tests.faults.test_writing_load import Served
+from true_margin.store.database import Database
+
+SIZE_MB = 220
+BACK_WITHIN_S = 60.0
+
+
+@pytest.fixture
+def small() -> Iterator[Path]:
+    """A data folder on a disk of its own, which is small."""
+    folder = Path(tempfile.mkdtemp(prefix="true-margin-disk-"))
+    folder.chmod(0o755)
+    mount = ["mount", "-t", "tmpfs", "-o", f"size={SIZE_MB}m,mode=755", "tmpfs", str(folder)]
+    if subprocess.run(mount, capture_output=True, check=False).returncode != 0:
+        folder.rmdir()
+        pytest.skip("this machine lets nobody mount a small disk")
+    yield folder
+    subprocess.run(["umount", "-l", str(folder)], check=True)
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.with_name(f"{folder.name}.log").unlink(missing_ok=True)
+
+
+def write(there: httpx2.Client, bench: Bench, key: str) -> httpx2.Response:
+    """Store a run with a long note, so that the disk is soon full."""
+    return there.post(f"/api/v1/shootouts/{bench.slug}/runs", json={
+        "setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
+        "typed": "6:17", "client_key": key, "note": uuid4().hex * 60,
+    })  # fmt: skip
+
+
+def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
+    served = Served(small)
+    served.start()
+    served.until_well()
+    try:
+        database = Database(served.url())
+        bench = new_bench(database, "On a small disk")
+        kept, refused = [], []
+        with httpx2.Client(base_url=served.address, timeout=30) as there:
+            assert write(there, bench, "the first").status_code == 201
+            kept.append("the first")
+            ballast = small / "ballast"
+            ballast.write_bytes(b"")
+            subprocess.run(["dd", "if=/dev/zero", f"of={ballast}", "bs=1M"], capture_output=True,
+                           check=False)  # fmt: skip
+            for number in range(400):
+                key = f"disk run {number:04d}"
+                try:
+                    answer = write(there, bench, key)
+                except httpx2.HTTPError:
+                    refused.append(key)
+                    continue
+                assert answer.status_code in (201, 503), answer.text
+                (kept if answer.status_code == 201 else refused).append(key)
+                if answer.status_code == 503:
+                    assert "Nothing was stored" in answer.json()["detail"]
+                if len(refused) > 5:
+                    break
+            assert refused, "the disk never was full"
+            ballast.unlink()
+            wait_for(served.well, BACK_WITHIN_S)
+            for key in refused:
+                wait_for(lambda: write(there, bench, key).status_code == 201, 30)  # noqa: B023
+        with database.transaction() as session:
+            found = session.scalars(text("select client_key from runs")).all()
+        assert sorted(found) == sorted(kept + refused)
+        database.close()
+    finally:
+        assert served.process is not None
+        served.process.terminate()
+        served.process.wait(60)
