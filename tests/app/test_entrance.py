@@ -76,6 +76,27 @@ def test_an_invitation_makes_an_account_once(database: Database, bench: Bench) -
     assert "good no longer" in again.text
 
 
+def test_an_account_joins_another_shootout_by_an_invitation(
+    database: Database, bench: Bench
+) -> None:
+    here, email = invited(database, bench.slug)
+    other = new_bench(database, "Also theirs")
+    link = f"/invitation/{people.invite(database, LOCAL, 'reader', other.slug).token}"
+    stranger = browser(database).post(
+        link, data={"name": "A", "email": email, "password": PASSWORD}
+    )
+    assert "sign in, then open this again" in stranger.text
+    assert "Join as Ada Quill" in here.get(link).text
+    assert here.post(link).status_code == 303
+    assert {s["slug"] for s in here.get("/api/v1/shootouts").json()} == {bench.slug, other.slug}
+    assert here.post(link).status_code == 404
+    # A weaker role does not take the stronger one away.
+    weaker = people.invite(database, LOCAL, "reader", bench.slug).token
+    assert here.post(f"/invitation/{weaker}").status_code == 303
+    round_ = {"name": "Still mine", "versions": {}}
+    assert here.post(f"/api/v1/shootouts/{bench.slug}/rounds", json=round_).status_code == 201
+
+
 def test_nobody_is_shown_the_door_and_comes_back_to_where_they_were(
     database: Database, bench: Bench
 ) -> None:

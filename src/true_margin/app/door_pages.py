@@ -65,6 +65,11 @@ _INVITED = """<p>{words}</p>
   <button>{verb}</button>
 </form>
 """
+_JOIN = """<p>{words}</p>
+<form method="post" action="{action}"><button>Join as {name}</button></form>
+<p style="margin-top: 24px"><small>Somebody else? <a href="/people" style="color: inherit">Sign
+out</a> first, then open this link again.</small></p>
+"""
 _WHO = """<label>Your name <small>it stands at the runs that you enter</small>
     <input name="name" value="{name}" maxlength="40" autocomplete="name" required autofocus></label>
   <label>E-mail address <input name="email" type="email" value="{email}" maxlength="254"
@@ -103,6 +108,12 @@ def invitation_page(
     )  # fmt: skip
     title = "You are invited to True Margin" if new else "Set a new password"
     return _FRAME.format(title=title, inside=inside)
+
+
+def join_page(token: str, words: str, name: str) -> str:
+    """Write the page on which somebody who is signed in uses an invitation."""
+    inside = _JOIN.format(words=escape(words), action=f"/invitation/{_in(token)}", name=_in(name))
+    return _FRAME.format(title="You are invited to True Margin", inside=inside)
 
 
 def gone_page(reason: str) -> str:

@@ -7,7 +7,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from true_margin.app.access import Access
-from true_margin.app.door_pages import HEADERS, gone_page, invitation_page, sign_in_page
+from true_margin.app.door_pages import HEADERS, gone_page, invitation_page, join_page, sign_in_page
 from true_margin.app.forms import read_form
 from true_margin.app.problems import problem
 from true_margin.desk import people
@@ -41,7 +41,7 @@ class Doors:
             return await self._sign_out(request, who)
         if path == "/sign-in":
             return await self._sign_in(request)
-        return await self._invitation(request, path.removeprefix("/invitation/"))
+        return await self._invitation(request, path.removeprefix("/invitation/"), who)
 
     async def _sign_in(self, request: Request) -> Response:
         if request.method != "POST":
@@ -86,12 +86,14 @@ class Doors:
         )  # fmt: skip
         return answer
 
-    async def _invitation(self, request: Request, token: str) -> Response:
+    async def _invitation(self, request: Request, token: str, who: Who | None) -> Response:
         try:
             found = await run_in_threadpool(people.find_invitation, self._database, token[:200])
         except NotFoundError as error:
             return HTMLResponse(gone_page(error.reason), 404, HEADERS)
         new, words = found.person_id is None, _words(found)
+        if who is not None and new:
+            return await self._join(request, token, words, who)
         if request.method != "POST":
             page = invitation_page(token, words, new=new, email=_address(found.note))
             return HTMLResponse(page, headers=HEADERS)
@@ -111,6 +113,15 @@ class Doors:
         if account.ended_at is not None:
             return HTMLResponse(gone_page("This account has ended."), 404, HEADERS)
         return self._let_in((await self._try(request, account.email, password)).token, "/")
+
+    async def _join(self, request: Request, token: str, words: str, who: Who) -> Response:
+        if request.method != "POST":
+            return HTMLResponse(join_page(token, words, who.name), headers=HEADERS)
+        try:
+            await run_in_threadpool(people.join, self._database, token[:200], who)
+        except NotFoundError as error:
+            return HTMLResponse(gone_page(error.reason), 404, HEADERS)
+        return RedirectResponse("/", 303)
 
 
 def _words(found: Invitation) -> str:

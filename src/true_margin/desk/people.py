@@ -31,6 +31,7 @@ from true_margin.store.database import Database
 from true_margin.store.people import Account, Invitation, Membership, SignedIn, SignInTry
 
 ROLES = ("owner", "editor", "reader")
+"""Strongest first."""
 INVITATION_LIVES = timedelta(days=7)
 IDLE = timedelta(days=7)
 LONGEST = timedelta(days=30)
@@ -173,7 +174,7 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
             raise RefusedError("name", "A name of 1 to 40 signs is needed: it stands at your runs.")
         if people.email_known(session, email):
             # Whoever holds an invitation is trusted to learn that.
-            reason = "There is an account with this address already: sign in with it."
+            reason = "There is an account with this address already: sign in, then open this again."
             raise RefusedError("email", reason)
         check_password(password, email, name)
         key = people.add_account(session, email, name, _HASHER.hash(password))
@@ -181,6 +182,24 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
             session, key, found.shootout_id, found.role, by=found.made_by, now=now
         )
         return people.get_account(session, key)
+
+
+def join(database: Database, token: str, who: Who) -> None:
+    """Use an invitation with the account that one has; a stronger role stays.
+
+    Raises:
+        NotFoundError: it is good no longer, or is for a new password.
+    """
+    now = datetime.now(UTC)
+    with _changing(database) as session:
+        found = people.use_invitation(session, hash_secret(token), now)
+        if found is None or found.role is None or who.person_id is None:
+            raise NotFoundError(_GONE)
+        standing = roles_of(session, who.person_id).get(found.shootout_id)
+        if standing is None or ROLES.index(found.role) < ROLES.index(standing):
+            people.set_membership(
+                session, who.person_id, found.shootout_id, found.role, by=found.made_by, now=now
+            )
 
 
 def check_password(password: str, email: str, name: str) -> None:
