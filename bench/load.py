@@ -31,7 +31,7 @@ import psutil
 from tests.desk.helpers import Bench, new_bench
 
 from bench.plain_http import PlainClient
-from true_margin.desk import editions, people
+from true_margin.desk import editions, people, sign_in
 from true_margin.desk.rights import LOCAL
 from true_margin.launch.cluster import Cluster, free_port
 from true_margin.store.database import Database
@@ -108,7 +108,7 @@ def prepare(database: Database, count: int) -> tuple[list[tuple[str, Bench]], st
         email = f"person{number}@bench.test"
         made = people.invite(database, LOCAL, "editor", benches[number // A_BENCH].slug)
         people.accept(database, made.token, email, f"Person {number}", PASSWORD)
-        signed_in = people.sign_in(database, email, PASSWORD, "bench", f"10.0.0.{number}")
+        signed_in = sign_in.sign_in(database, email, PASSWORD, "bench", f"10.0.0.{number}")
         tokens.append((signed_in.token, benches[number // A_BENCH]))
     view = editions.publish_edition(database, benches[0].slug, None, "Person 0")
     return tokens, f"/p/{view.links[0].token}"

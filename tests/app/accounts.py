@@ -7,7 +7,7 @@ from itertools import count
 from uuid import uuid4
 
 from tests.desk.helpers import Bench
-from true_margin.desk import cards, pairing, people, viewers
+from true_margin.desk import cards, pairing, people, sign_in, viewers
 from true_margin.desk.rights import LOCAL, Who
 from true_margin.desk.spec_sheet import show_lineup
 from true_margin.store import editions, inquiries, overrules, reports, shootouts
@@ -20,16 +20,16 @@ PASSWORD = "a bench of my own"
 _NUMBERS = count(1)
 
 
-def account(database: Database, role: str, slug: str | None = None) -> people.SignedInNow:
+def account(database: Database, role: str, slug: str | None = None) -> sign_in.SignedInNow:
     """Invite somebody, who makes an account and signs in."""
     email = f"person{next(_NUMBERS)}-{uuid4().hex[:6]}@bench.test"
     token = people.invite(database, LOCAL, role, slug).token
     people.accept(database, token, email, f"{role} {slug or 'of all'}"[:40], PASSWORD)
-    return people.sign_in(database, email, PASSWORD, "a browser", f"10.0.0.{next(_NUMBERS)}")
+    return sign_in.sign_in(database, email, PASSWORD, "a browser", f"10.0.0.{next(_NUMBERS)}")
 
 
-def who_of(database: Database, signed_in: people.SignedInNow) -> Who:
-    who = people.who_is(database, signed_in.token)
+def who_of(database: Database, signed_in: sign_in.SignedInNow) -> Who:
+    who = sign_in.who_is(database, signed_in.token)
     assert who is not None
     return who
 

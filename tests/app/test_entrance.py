@@ -13,7 +13,7 @@ from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app.access import LOOPBACK_NAMES, Access
 from true_margin.app.main import make_app
-from true_margin.desk import pairing, people, runs
+from true_margin.desk import pairing, people, runs, sign_in
 from true_margin.desk.errors import RefusedError, TooManyError
 from true_margin.desk.rights import LOCAL, find_home
 from true_margin.store.database import Database
@@ -124,18 +124,18 @@ def test_wrong_tries_are_slowed_down_for_the_account_and_for_the_address(
     database: Database, bench: Bench, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     _, email = invited(database, bench.slug)
-    for _ in range(people.MOST_WRONG_ACCOUNT):
+    for _ in range(sign_in.MOST_WRONG_ACCOUNT):
         with pytest.raises(RefusedError, match="do not belong"):
-            people.sign_in(database, email, "wrong", "", f"10.9.{uuid4().hex[:6]}")
+            sign_in.sign_in(database, email, "wrong", "", f"10.9.{uuid4().hex[:6]}")
     with pytest.raises(TooManyError):
-        people.sign_in(database, email, PASSWORD, "", "10.9.9.9")
-    monkeypatch.setattr(people, "MOST_WRONG_ADDRESS", 3)
+        sign_in.sign_in(database, email, PASSWORD, "", "10.9.9.9")
+    monkeypatch.setattr(sign_in, "MOST_WRONG_ADDRESS", 3)
     address = f"10.8.{uuid4().hex[:6]}"
     for n in range(3):
         with pytest.raises(RefusedError, match="do not belong"):
-            people.sign_in(database, f"guess{n}@bench.test", "wrong", "", address)
+            sign_in.sign_in(database, f"guess{n}@bench.test", "wrong", "", address)
     with pytest.raises(TooManyError):
-        people.sign_in(database, "guess9@bench.test", "wrong", "", address)
+        sign_in.sign_in(database, "guess9@bench.test", "wrong", "", address)
 
 
 def test_signing_out_ends_this_browser_and_a_new_password_all_others(

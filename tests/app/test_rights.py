@@ -16,7 +16,7 @@ from tests.desk.helpers import new_bench
 from tests.desk.test_price_feed import Feed
 from true_margin.app.access import Access
 from true_margin.app.main import make_app
-from true_margin.desk import people
+from true_margin.desk import sign_in
 from true_margin.store.database import Database
 
 TABLE = Path(__file__).with_name("rights.csv")
@@ -56,7 +56,7 @@ def stage(database: Database) -> Stage:
         account(database, "editor", elsewhere.slug),
     )
     revoked = account(database, "owner")
-    people.sign_out(database, who_of(database, revoked))
+    sign_in.sign_out(database, who_of(database, revoked))
     app = make_app(database, PROJECT / "web" / "dist", Feed(), Access(sign_in=True))
     tokens = {
         "nobody": None, "revoked": revoked.token, "reader": reader.token, "other": other.token,

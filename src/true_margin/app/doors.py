@@ -10,7 +10,7 @@ from true_margin.app.access import Access
 from true_margin.app.door_pages import HEADERS, gone_page, invitation_page, join_page, sign_in_page
 from true_margin.app.forms import read_form
 from true_margin.app.problems import problem
-from true_margin.desk import people
+from true_margin.desk import people, sign_in
 from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooManyError
 from true_margin.desk.rights import Who
 from true_margin.store.database import Database
@@ -57,17 +57,17 @@ class Doors:
             return HTMLResponse(sign_in_page(then, email, error.reason), 422, HEADERS)
         return self._let_in(found.token, then)
 
-    async def _try(self, request: Request, email: str, password: str) -> people.SignedInNow:
+    async def _try(self, request: Request, email: str, password: str) -> sign_in.SignedInNow:
         browser = request.headers.get("user-agent", "").replace("\x00", "")
         address = request.client.host if request.client else ""
         return await run_in_threadpool(
-            people.sign_in, self._database, email, password, browser, address
+            sign_in.sign_in, self._database, email, password, browser, address
         )
 
     def _let_in(self, token: str, then: str) -> Response:
         answer = RedirectResponse(then, 303)
         answer.set_cookie(
-            self._access.cookie, token, max_age=int(people.LONGEST.total_seconds()), path="/",
+            self._access.cookie, token, max_age=int(sign_in.LONGEST.total_seconds()), path="/",
             httponly=True, secure=self._access.secure, samesite="lax",
         )  # fmt: skip
         return answer
@@ -76,7 +76,7 @@ class Doors:
         if request.method != "POST":
             return RedirectResponse("/", 303)
         if who is not None:
-            await run_in_threadpool(people.sign_out, self._database, who)
+            await run_in_threadpool(sign_in.sign_out, self._database, who)
         answer = RedirectResponse("/sign-in", 303)
         # What this browser kept of the app goes too, lanes that wait for the server excepted.
         answer.headers["Clear-Site-Data"] = '"cache"'

@@ -20,7 +20,7 @@ from true_margin.app.doors import DOORS, Doors
 from true_margin.app.forms import read_cookie
 from true_margin.app.gate import LOOK_AGAIN_S, Gate, device_token
 from true_margin.app.problems import problem
-from true_margin.desk import people
+from true_margin.desk import sign_in
 from true_margin.desk.errors import DatabaseAwayError
 from true_margin.desk.rights import LOCAL, Who
 from true_margin.store.database import Database
@@ -94,8 +94,8 @@ class Entrance:
         token = read_cookie(request, self._access.cookie)
         if token is None:
             return None
-        known = people.who_was(self._database, token)
-        return known or await run_in_threadpool(people.who_is, self._database, token)
+        known = sign_in.who_was(self._database, token)
+        return known or await run_in_threadpool(sign_in.who_is, self._database, token)
 
     def _while_signed_in(self, request: Request, send: Send) -> Send:
         """A stream that is open ends soon after its person was signed out."""

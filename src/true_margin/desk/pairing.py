@@ -8,9 +8,9 @@ from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.desk.people import hash_secret as _hash
-from true_margin.desk.people import roles_of
 from true_margin.desk.rights import LOCAL, Right, Who
+from true_margin.desk.sign_in import hash_secret as _hash
+from true_margin.desk.sign_in import roles_of
 from true_margin.store import bench, people, records, runs, shootouts
 from true_margin.store.database import Database
 

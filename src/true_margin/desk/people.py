@@ -1,57 +1,39 @@
-"""Accounts: inviting people, what each may do, signing in and out."""
+"""Accounts: inviting people, and what each may do."""
 
 from __future__ import annotations
 
-import hashlib
 import re
 import secrets
-import time
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from functools import cache
 from uuid import UUID
 
-from pwdlib import PasswordHash
-from pwdlib.hashers.argon2 import Argon2Hasher
 from sqlalchemy.orm import Session
-from zxcvbn.frequency_lists import FREQUENCY_LISTS
 
 from true_margin.desk.errors import (
     NotAllowedError,
     NotFoundError,
     RefusedError,
-    TooManyError,
     transaction,
 )
 from true_margin.desk.rights import Right, Who
+from true_margin.desk.sign_in import (
+    changing,
+    check_password,
+    hash_password,
+    hash_secret,
+    roles_of,
+    tidy_email,
+)
 from true_margin.store import homes, people, shootouts
 from true_margin.store.database import Database
-from true_margin.store.people import Account, Invitation, Membership, SignedIn, SignInTry
+from true_margin.store.people import Account, Invitation, Membership, SignInTry
 
 ROLES = ("owner", "editor", "reader")
 """Strongest first."""
 INVITATION_LIVES = timedelta(days=7)
-IDLE = timedelta(days=7)
-LONGEST = timedelta(days=30)
-"""A sign-in ends after so long without a request, and after so long in any case."""
-LEAST_PASSWORD, MOST_PASSWORD = 10, 200
-WRONG_WITHIN = timedelta(minutes=15)
-MOST_WRONG_ACCOUNT, MOST_WRONG_ADDRESS = 8, 40
-BELIEVED_S = 1.0
-MOST_BELIEVED = 10_000
-_FOUND: dict[tuple[str, str], tuple[float, Who]] = {}
-_HASHER = PasswordHash((Argon2Hasher(),))
 _EMAIL = re.compile(r"^[^@\s]+@[^@\s]+$")
-
-
-@dataclass(frozen=True, slots=True)
-class SignedInNow:
-    """Somebody who just signed in: the token is told once and kept by the browser alone."""
-
-    token: str
-    account: Account
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,11 +67,6 @@ class NewInvitation:
 
     invitation: Invitation
     token: str
-
-
-def hash_secret(secret: str) -> str:
-    """Only this is kept of a token: who reads the database cannot use it."""
-    return hashlib.sha256(secret.encode()).hexdigest()
 
 
 def is_set_up(database: Database) -> bool:
@@ -157,15 +134,15 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
         NotFoundError: it is good no longer.
         RefusedError: the address, name or password will not do.
     """
-    now, email, name = datetime.now(UTC), _tidy_email(email), " ".join(name.split())
-    with _changing(database) as session:
+    now, email, name = datetime.now(UTC), tidy_email(email), " ".join(name.split())
+    with changing(database) as session:
         found = people.use_invitation(session, hash_secret(token), now)
         if found is None:
             raise NotFoundError(_GONE)
         if found.person_id is not None:
             account = people.get_account(session, found.person_id)
             check_password(password, account.email, account.name)
-            people.set_password(session, account.id, _HASHER.hash(password))
+            people.set_password(session, account.id, hash_password(password))
             people.end_all_signed_in(session, account.id, now)
             return account
         if not _EMAIL.match(email) or len(email) > 254:
@@ -177,7 +154,7 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
             reason = "There is an account with this address already: sign in, then open this again."
             raise RefusedError("email", reason)
         check_password(password, email, name)
-        key = people.add_account(session, email, name, _HASHER.hash(password))
+        key = people.add_account(session, email, name, hash_password(password))
         people.set_membership(
             session, key, found.shootout_id, found.role, by=found.made_by, now=now
         )
@@ -191,7 +168,7 @@ def join(database: Database, token: str, who: Who) -> None:
         NotFoundError: it is good no longer, or is for a new password.
     """
     now = datetime.now(UTC)
-    with _changing(database) as session:
+    with changing(database) as session:
         found = people.use_invitation(session, hash_secret(token), now)
         if found is None or found.role is None or who.person_id is None:
             raise NotFoundError(_GONE)
@@ -200,163 +177,6 @@ def join(database: Database, token: str, who: Who) -> None:
             people.set_membership(
                 session, who.person_id, found.shootout_id, found.role, by=found.made_by, now=now
             )
-
-
-def check_password(password: str, email: str, name: str) -> None:
-    """Refuse a password that is short, or among those that are tried first.
-
-    Raises:
-        RefusedError: says which.
-    """
-    if len(password) < LEAST_PASSWORD:
-        reason = f"A password of {LEAST_PASSWORD} signs or more is needed; a sentence will do."
-        raise RefusedError("password", reason)
-    if len(password) > MOST_PASSWORD:
-        reason = f"A password may have {MOST_PASSWORD} signs at most."
-        raise RefusedError("password", reason)
-    folded = password.casefold()
-    own = {email.casefold(), email.casefold().partition("@")[0], name.casefold(), "true margin",
-           "truemargin"}  # fmt: skip
-    bare = folded.strip("0123456789!?.-_ ")
-    if folded in _common() or bare in _common() or bare in own or len(set(folded)) < 4:
-        reason = "This password is among those that are tried first: take another."
-        raise RefusedError("password", reason)
-
-
-@cache
-def _common() -> frozenset[str]:
-    return frozenset(FREQUENCY_LISTS["passwords"])
-
-
-def sign_in(
-    database: Database, email: str, password: str, browser: str, address: str
-) -> SignedInNow:
-    """Sign somebody in.
-
-    Raises:
-        TooManyError: too many wrong tries for this account, or from this address.
-        RefusedError: address and password do not belong together; never says which is off.
-    """
-    now, email = datetime.now(UTC), _tidy_email(email)[:254]
-    with transaction(database) as session:
-        by_account, by_address = people.count_wrong(session, email, address, now - WRONG_WITHIN)
-        if by_account >= MOST_WRONG_ACCOUNT or by_address >= MOST_WRONG_ADDRESS:
-            raise TooManyError("password", "Too many wrong tries. Wait a quarter of an hour.")
-        found = people.find_account(session, email)
-    # As long as for an account that is there, so that time does not tell which are.
-    good, fresh = _HASHER.verify_and_update(
-        password[:MOST_PASSWORD], _nobodys_hash() if found is None else found[1]
-    )
-    token = secrets.token_urlsafe(32)
-    with transaction(database) as session:
-        people.note_try(session, email, address, now, worked=good and found is not None)
-        if good and found is not None:
-            if fresh is not None:
-                people.set_password(session, found[0].id, fresh)
-            people.sign_in(
-                session, found[0].id, hash_secret(token), browser[:200], address[:80], now
-            )
-    if found is None or not good:
-        raise RefusedError("password", "Address and password do not belong together.")
-    return SignedInNow(token, found[0])
-
-
-@cache
-def _nobodys_hash() -> str:
-    return _HASHER.hash(secrets.token_urlsafe(16))
-
-
-def _tidy_email(email: str) -> str:
-    return email.strip().casefold()
-
-
-def who_is(database: Database, token: str) -> Who | None:
-    """Say who is signed in by a token; None where nobody is.
-
-    What was found is believed for a second: a bench asks several times in that. Changes made
-    by this process are known at once, those by others after that second.
-    """
-    asked, key = time.monotonic(), (database.url, hash_secret(token))
-    who = _look_up(database, key[1])
-    if len(_FOUND) > MOST_BELIEVED:
-        _FOUND.clear()
-    if who is not None:
-        _FOUND[key] = (asked, who)
-    return who
-
-
-def who_was(database: Database, token: str) -> Who | None:
-    """Say who was signed in by a token within the last second, without asking anybody."""
-    known = _FOUND.get((database.url, hash_secret(token)))
-    if known is None or time.monotonic() - known[0] >= BELIEVED_S:
-        return None
-    return known[1]
-
-
-def _look_up(database: Database, token_hash: str) -> Who | None:
-    with transaction(database) as session:
-        found = people.find_signed_in(session, token_hash, datetime.now(UTC), IDLE, LONGEST)
-        if found is None:
-            return None
-        signed_in, account = found
-        return Who(account.name, "person", roles_of(session, account.id), account.id, signed_in.id)
-
-
-def roles_of(session: Session, person_id: UUID) -> dict[UUID | None, str]:
-    """What a person may do, by shootout."""
-    return {each.shootout_id: each.role for each in people.list_memberships(session, person_id)}
-
-
-def sign_out(database: Database, who: Who) -> None:
-    """End the sign-in of this browser."""
-    if who.person_id is None or who.signed_in_id is None:
-        return
-    with _changing(database) as session:
-        people.end_signed_in(session, who.person_id, who.signed_in_id, datetime.now(UTC))
-
-
-def list_signed_in(database: Database, who: Who) -> tuple[SignedIn, ...]:
-    """List where somebody is signed in."""
-    if who.person_id is None:
-        return ()
-    with transaction(database) as session:
-        return people.list_signed_in(session, who.person_id)
-
-
-def end_signed_in(database: Database, who: Who, signed_in_id: UUID) -> tuple[SignedIn, ...]:
-    """Sign oneself out of a browser, this or another."""
-    if who.person_id is None:
-        raise NotFoundError(f"There is no sign-in {signed_in_id}.")
-    with _changing(database) as session:
-        people.end_signed_in(session, who.person_id, signed_in_id, datetime.now(UTC))
-        return people.list_signed_in(session, who.person_id)
-
-
-def change_password(database: Database, who: Who, old: str, new: str) -> None:
-    """Give oneself another password; every other browser is signed out.
-
-    Raises:
-        RefusedError: the old one is not it, or the new one will not do.
-        TooManyError: the old one was wrong too often.
-    """
-    if who.person_id is None:
-        raise RefusedError("old", "There are no accounts here: sign-in is not set up.")
-    now = datetime.now(UTC)
-    with transaction(database) as session:
-        account = people.get_account(session, who.person_id)
-        wrong, _ = people.count_wrong(session, account.email, "", now - WRONG_WITHIN)
-        if wrong >= MOST_WRONG_ACCOUNT:
-            raise TooManyError("old", "Too many wrong tries. Wait a quarter of an hour.")
-        found = people.find_account(session, account.email)
-    good = found is not None and _HASHER.verify(old[:MOST_PASSWORD], found[1])
-    if not good:
-        with transaction(database) as session:
-            people.note_try(session, account.email, "", now, worked=False)
-        raise RefusedError("old", "This is not your password.")
-    check_password(new, account.email, account.name)
-    with _changing(database) as session:
-        people.set_password(session, account.id, _HASHER.hash(new))
-        people.end_all_signed_in(session, account.id, now, but=who.signed_in_id)
 
 
 def show_people(database: Database, who: Who) -> PeopleView:
@@ -415,7 +235,7 @@ def set_role(
     Raises:
         RefusedError: nobody would own all shootouts any more.
     """
-    with _changing(database) as session:
+    with changing(database) as session:
         home = None if slug is None else homes.home_of_slug(session, slug)
         if slug is not None and home is None:
             raise NotFoundError(f"There is no shootout {slug}.")
@@ -435,7 +255,7 @@ def end_account(database: Database, who: Who, person_id: UUID) -> PeopleView:
     Raises:
         RefusedError: nobody would own all shootouts any more.
     """
-    with _changing(database) as session:
+    with changing(database) as session:
         _only_owners(who, None)
         people.in_turn(session)
         people.end_account(session, person_id, datetime.now(UTC))
@@ -447,20 +267,10 @@ def own_what_was_made(database: Database, who: Who, shootout_id: UUID) -> None:
     """Whoever makes a shootout owns it."""
     if who.person_id is None or who.may(Right.OWN, shootout_id):
         return
-    with _changing(database) as session:
+    with changing(database) as session:
         people.set_membership(
             session, who.person_id, shootout_id, "owner", by=who.name, now=datetime.now(UTC)
         )
-
-
-@contextmanager
-def _changing(database: Database) -> Iterator[Session]:
-    """A transaction after which nobody is believed to be who they were."""
-    try:
-        with transaction(database) as session:
-            yield session
-    finally:
-        _FOUND.clear()
 
 
 def _only_owners(who: Who, home: UUID | None) -> None:

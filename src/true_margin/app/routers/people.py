@@ -12,14 +12,14 @@ from pydantic import Field, StringConstraints
 from true_margin.app.access import Access
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Request as Body
-from true_margin.desk import people
+from true_margin.desk import people, sign_in
 from true_margin.desk.rights import Right, Who
 from true_margin.store.people import SignedIn
 
 router = APIRouter(tags=["people"])
 RoleName = Literal["owner", "editor", "reader"]
 Slug = Annotated[str, StringConstraints(min_length=1, max_length=80)]
-Secret = Annotated[str, StringConstraints(min_length=1, max_length=people.MOST_PASSWORD)]
+Secret = Annotated[str, StringConstraints(min_length=1, max_length=sign_in.MOST_PASSWORD)]
 
 
 class NewInvite(Body):
@@ -97,20 +97,20 @@ def show_me(request: Request, who: WhoHere) -> Me:
 @router.put("/me/password")
 def change_password(body: NewPassword, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
     """Give oneself another password; every other browser is signed out."""
-    people.change_password(database, who, body.old, body.new)
-    return _own(who, people.list_signed_in(database, who))
+    sign_in.change_password(database, who, body.old, body.new)
+    return _own(who, sign_in.list_signed_in(database, who))
 
 
 @router.get("/me/signed-in")
 def list_signed_in(database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
     """List the browsers in which one is signed in."""
-    return _own(who, people.list_signed_in(database, who))
+    return _own(who, sign_in.list_signed_in(database, who))
 
 
 @router.put("/me/signed-in/{signed_in_id}/ended")
 def end_signed_in(signed_in_id: UUID, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
     """Sign oneself out of a browser."""
-    return _own(who, people.end_signed_in(database, who, signed_in_id))
+    return _own(who, sign_in.end_signed_in(database, who, signed_in_id))
 
 
 def _own(who: Who, found: tuple[SignedIn, ...]) -> list[OwnSignIn]:
