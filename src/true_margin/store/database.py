@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -12,7 +13,9 @@ from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.pool import QueuePool
 
+CLOSES_WITHIN_S = 3.0
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
@@ -67,7 +70,12 @@ class Database:
         return found == script.get_current_head()
 
     def close(self) -> None:
-        """Close all connections."""
+        """Close all connections, once those that are in use have been given back."""
+        until = time.monotonic() + CLOSES_WITHIN_S
+        while isinstance(self.engine.pool, QueuePool) and self.engine.pool.checkedout():
+            if time.monotonic() > until:
+                break
+            time.sleep(0.01)
         self.engine.dispose()
         if self.reader is not self:
             self.reader.close()
