@@ -3,9 +3,10 @@
 Run it with ``python -m bench.load`` (``make soak`` runs it in full). It starts the app as
 ``true-margin serve --sign-in --workers N`` does, on a durable database of its own, signs people
 in, and has each send events for eight lanes every second, as the bench of the web sends them:
-all lanes that were pressed since in one request. Each also follows the events of its bench.
-Strangers read a public page and its files. Every answer is counted; a lost or refused one is
-an error. Times are of the asking side, on the same machine, so they hold its load as well.
+all lanes that were pressed since in one request, of each the mark that is new. Each also
+follows the events of its bench. Strangers read a public page and its files. Every answer is
+counted; a lost or refused one is an error. Times are of the asking side, on the same machine,
+so they hold its load as well.
 """
 
 from __future__ import annotations
@@ -116,32 +117,30 @@ def prepare(database: Database, count: int) -> tuple[list[tuple[str, Bench]], st
 
 @dataclass
 class Lane:
-    """A lane as its device knows it; its marks are kept as text, as they are sent."""
+    """A lane as its device knows it."""
 
     id: str
     number: int
     setup_id: str
     key: str
     began: float
-    marks: list[str] = field(default_factory=list)
 
     def event(self, device: str, seq: int, task: str) -> str:
         """Mark it, or stop it where its export is over and begin the next."""
         now = time.time()
         elapsed, key = now - self.began, self.key
         stopped = elapsed >= EXPORT_S
-        if not stopped:
-            self.marks.append(f'{{"elapsed_s":{elapsed:.2f},"fraction":{elapsed / EXPORT_S:.4f}}}')
+        mark = f'{{"elapsed_s":{elapsed:.2f},"fraction":{elapsed / EXPORT_S:.4f}}}'
         text = (
             f'{{"client":"{device}","seq":{seq},"kind":"{"stopped" if stopped else "mark"}",'
             f'"at_ms":{now * 1000:.1f},"lane":{{"id":"{self.id}","number":{self.number},'
             f'"setup_id":"{self.setup_id}","task_id":"{task}","queue":[],"key":"{key}",'
-            f'"started_ms":{self.began * 1000:.1f},"marks":[{",".join(self.marks)}],'
+            f'"started_ms":{self.began * 1000:.1f},"marks":[{"" if stopped else mark}],'
             + (f'"phase":"stopped","elapsed_s":{elapsed:.2f}' if stopped else '"phase":"running"')
             + "}}"
         )
         if stopped:
-            self.key, self.began, self.marks = uuid4().hex, now, []
+            self.key, self.began = uuid4().hex, now
         return text
 
 
@@ -193,7 +192,7 @@ async def _follow(address: str, token: str, bench: Bench, until: float, told: To
     while time.monotonic() < until:
         try:
             async for piece in there.follow(f"/api/v1/shootouts/{bench.slug}/events"):
-                told.heard += piece.count(b"event: lane")
+                told.heard += piece.count(b'"task_id"')
         except (OSError, asyncio.IncompleteReadError, ValueError) as error:
             told.outcomes[f"events {type(error).__name__}"] += 1
             there.close()
@@ -222,6 +221,23 @@ def memory_mb(program: subprocess.Popen[bytes]) -> float:
             if "postgres" not in each.name():
                 total += each.memory_full_info().uss
     return total / 1e6
+
+
+def processor_s(program: subprocess.Popen[bytes]) -> tuple[float, float, float]:
+    """Processor seconds so far: of the app, of the database, of the asking side."""
+    app = database = 0.0
+    found = psutil.Process(program.pid)
+    for each in (found, *found.children(recursive=True)):
+        with suppress(psutil.Error):
+            used = each.cpu_times()
+            app += used.user + used.system
+    for each in psutil.process_iter(["name"]):
+        with suppress(psutil.Error):
+            if "postgres" in each.name():
+                used = each.cpu_times()
+                database += used.user + used.system
+    own = psutil.Process().cpu_times()
+    return app, database, own.user + own.system
 
 
 async def evening(
@@ -253,6 +269,9 @@ def say(told: Told, memory: list[tuple[float, float]], seconds: float) -> None:
     print(f"  marks: {len(told.ms)} requests of {LANES} events, {len(told.ms) / seconds:.1f}/s; "
           f"median {p50:.0f} ms, 95 % within {p95:.0f} ms, 99 % within {p99:.0f} ms, "
           f"longest {max(told.ms):.0f} ms (goal: 95 % within {P95_GOAL_MS:.0f} ms)")  # fmt: skip
+    quarters = np.array_split(np.array(told.ms), 4)
+    words = ", ".join(f"{np.percentile(each, 95):.0f}" for each in quarters)
+    print(f"  95 % within, by quarters of the time: {words} ms")
     q50, q95 = np.percentile(told.page_ms, [50, 95])
     print(f"  public page: {len(told.page_ms)} readings, median {q50:.0f} ms, 95 % {q95:.0f} ms")
     print(f"  lanes heard by open pages: {told.heard} ({told.heard / seconds:.0f}/s)")
@@ -270,8 +289,13 @@ def run(workers: int, seconds: float, count: int) -> None:
             f"{workers} processes, {count} people, {READERS} strangers, {seconds:.0f} s:",
             flush=True,
         )
+        before = processor_s(program)
         told, memory = asyncio.run(evening(address, tokens, page, seconds, program))
+        used = [now - then for then, now in zip(before, processor_s(program), strict=True)]
         say(told, memory, seconds)
+        app, database_s, asking = (1000 * each / len(told.ms) for each in used)
+        print(f"  processor time by request of marks, all else included: app {app:.1f} ms, "
+              f"database {database_s:.1f} ms, asking side {asking:.1f} ms")  # fmt: skip
 
 
 def main() -> None:

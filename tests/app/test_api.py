@@ -10,7 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 from openapi_spec_validator import validate
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, done, new_bench
 from tests.desk.test_timelines import edit
 from true_margin.app.main import make_app
 from true_margin.desk.pack_out import export_pack
@@ -201,10 +201,16 @@ def test_packs_go_out_and_come_in(
     assert out.headers["content-type"] == "application/zip"
     assert out.content == zip_files(write_pack(export_pack(database, demo.slug)))
     answer = client.post(f"{API}/packs", files={"file": ("x.zip", out.content)})
-    assert answer.status_code == 201
-    assert answer.json()["name"] == demo.name
+    assert answer.status_code == 202
+    made = done(database, answer.json()["id"])
+    assert made.slug is not None
+    assert client.get(f"{API}/shootouts/{made.slug}").json()["name"] == demo.name
     bad = client.post(f"{API}/packs", files={"file": ("x.zip", b"not a zip")})
-    assert problem(bad, 422, "refused")["field"] == "file"
+    failed = done(database, bad.json()["id"])
+    assert failed.problem is not None
+    assert (failed.state, failed.problem.kind, failed.problem.field) == (
+        "failed", "refused", "file",
+    )  # fmt: skip
 
 
 def test_pages_for_every_deep_link_and_files_for_themselves(client: TestClient) -> None:

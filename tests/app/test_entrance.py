@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import threading
+from datetime import UTC, datetime
 from uuid import uuid4
 
 import pytest
@@ -16,7 +18,9 @@ from true_margin.app.main import make_app
 from true_margin.desk import pairing, people, runs, sign_in
 from true_margin.desk.errors import RefusedError, TooManyError
 from true_margin.desk.rights import LOCAL, find_home
+from true_margin.store import people as people_store
 from true_margin.store.database import Database
+from true_margin.store.news import PEOPLE, News
 from true_margin.store.people import list_accounts
 
 HTTPS = "https://bench.example"
@@ -156,6 +160,30 @@ def test_signing_out_ends_this_browser_and_a_new_password_all_others(
     kept = browser(database)
     kept.cookies.set("__Host-tm_person", token)
     assert kept.get("/api/v1/me").status_code == 401
+
+
+def test_a_sign_in_that_another_process_ended_is_known_at_once(
+    database: Database, bench: Bench
+) -> None:
+    reader = account(database, "reader", bench.slug)
+    heard = threading.Event()
+    news = News(database.url)
+    news.subscribe(sign_in.forget)
+    news.subscribe(lambda told: heard.set() if told == PEOPLE else None)
+    news.start()
+    try:
+        assert sign_in.who_is(database, reader.token) is not None
+        believed = sign_in.who_was(database, reader.token, hears=True)
+        assert believed is not None
+        # As another process does it: this one's own memory is not touched.
+        with database.transaction() as session:
+            people_store.end_all_signed_in(session, reader.account.id, datetime.now(UTC))
+            people_store.tell_changed(session)
+        assert heard.wait(10)
+        assert sign_in.who_was(database, reader.token, hears=True) is None
+        assert sign_in.who_is(database, reader.token) is None
+    finally:
+        news.close()
 
 
 def test_an_owner_ends_an_account_and_resets_a_password(database: Database, bench: Bench) -> None:

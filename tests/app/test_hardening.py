@@ -94,7 +94,7 @@ def test_metrics_count_by_route_and_are_for_this_machine(client: TestClient) -> 
     client.get("/api/v1/shootouts/s3cret-name/sheet")
     told = client.get("/metrics")
     assert told.status_code == 200
-    assert 'route="/shootouts/{slug}/sheet",status="404"' in told.text
+    assert 'route="/api/v1/shootouts/{slug}/sheet",status="404"' in told.text
     assert "true_margin_request_seconds_bucket" in told.text
     assert "s3cret" not in told.text
     assert client.get("/metrics", headers={"X-Forwarded-For": "10.1.1.1"}).status_code == 404

@@ -70,7 +70,7 @@ def filled(path: str, bench: Bench) -> str:
         "{overrule_id}": str(uuid4()), "{inquiry_id}": str(uuid4()), "{figure_id}": str(uuid4()),
         "{other}": "nowhere", "{row_id}": str(uuid4()), "{field}": "memory_gb",
         "{viewer_id}": str(_viewer(bench)), "{card_id}": str(_card(bench)),
-        "{report_id}": str(uuid4()), "{link_id}": str(uuid4()),
+        "{report_id}": str(uuid4()), "{link_id}": str(uuid4()), "{errand_id}": str(uuid4()),
     }  # fmt: skip
     for name, value in known.items():
         path = path.replace(name, value)

@@ -9,7 +9,7 @@ import pytest
 from demo.probes import probe_json
 from fastapi.testclient import TestClient
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, done, new_bench
 from tests.desk.test_price_feed import Feed, offer
 from true_margin.app.main import make_app
 from true_margin.store.database import Database
@@ -81,9 +81,29 @@ def test_prices_from_a_feed(client: TestClient, bench: Bench) -> None:
         [900.0],
     )
     key = preview["changes"][0]["key"]
-    said(client.post(f"{own}/refresh", json={"keys": [key]}), 201)
-    again = said(client.post(f"{own}/refresh", json={"keys": [key]}), 422)
-    assert "other offers than those you saw" in again["detail"]
+    feed = Feed(offer("A", "900"))
+    first = said(client.post(f"{own}/refresh", json={"keys": [key]}), 202)
+    assert (first["state"], first["step"]) == ("running", "waiting")
+    assert done(bench.database, first["id"], feed).stored == 1
+    shown = said(client.get(f"{API}/errands/{first['id']}"), 200)
+    assert (shown["state"], shown["stored"], shown["problem"]) == ("done", 1, None)
+    again = said(client.post(f"{own}/refresh", json={"keys": [key]}), 202)
+    failed = done(bench.database, again["id"], feed)
+    assert failed.problem is not None
+    assert (failed.state, failed.problem.kind, failed.problem.field) == (
+        "failed", "refused", "keys",
+    )  # fmt: skip
+    assert "other offers than those you saw" in failed.problem.detail
+    away = done(
+        bench.database,
+        said(client.post(f"{own}/refresh", json={"keys": ["x"]}), 202)["id"],
+        Feed(away=True),
+    )
+    assert away.problem is not None
+    assert (away.problem.kind, "All prices are as they were" in away.problem.detail) == (
+        "feed-away", True,
+    )  # fmt: skip
+    said(client.get(f"{API}/errands/{uuid4()}"), 404)
     assert said(client.get(f"{API}/rates", params={"on": "2026-11-24"}), 200)
     said(client.get(f"{API}/rates", params={"on": "soon"}), 422)
 

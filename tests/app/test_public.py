@@ -10,7 +10,7 @@ import opentimelineio as otio
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, done, new_bench
 from true_margin.app.main import make_app
 from true_margin.desk import cards, editions
 from true_margin.store.database import Database
@@ -131,10 +131,12 @@ def test_a_pack_is_shown_before_it_is_taken(client: TestClient, bench: Bench) ->
     file = {"file": ("x.zip", content, "application/zip")}
     preview = client.post(f"{API}/packs/preview", files=file).json()
     assert (preview["slug"], preview["takes"]) == (bench.slug, [])
-    stale = client.post(f"{base}/pack?revision=1", files=file)
-    assert (stale.status_code, stale.json()["type"]) == (409, "/problems/stale")
-    done = client.post(f"{base}/pack?revision={preview['revision']}", files=file)
-    assert done.status_code == 200
+    stale = done(bench.database, client.post(f"{base}/pack?revision=1", files=file).json()["id"])
+    assert stale.problem is not None
+    assert (stale.state, stale.problem.kind) == ("failed", "stale")
+    asked = client.post(f"{base}/pack?revision={preview['revision']}", files=file)
+    assert asked.status_code == 202
+    assert done(bench.database, asked.json()["id"]).slug == bench.slug
     broken = client.post(
         f"{API}/packs/preview", files={"file": ("x.zip", b"no", "application/zip")}
     )

@@ -16,7 +16,7 @@ from tests.desk.helpers import new_bench
 from tests.desk.test_price_feed import Feed
 from true_margin.app.access import Access
 from true_margin.app.main import make_app
-from true_margin.desk import sign_in
+from true_margin.desk import errands, sign_in
 from true_margin.store.database import Database
 
 TABLE = Path(__file__).with_name("rights.csv")
@@ -63,7 +63,9 @@ def stage(database: Database) -> Stage:
         "editor": editor.token, "owner": owner.token,
     }  # fmt: skip
     client = TestClient(app, raise_server_exceptions=False, follow_redirects=False)
-    return Stage(database, client, tokens, one_of_everything(bench, elsewhere))
+    own = errands.bring_in(database, who_of(database, editor), b"")
+    things = one_of_everything(bench, elsewhere) | {"errand_id": str(own.id)}
+    return Stage(database, client, tokens, things)
 
 
 def read_table() -> dict[tuple[str, str], dict[str, str]]:

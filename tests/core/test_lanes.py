@@ -9,7 +9,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from true_margin.core.lanes import LaneState, Stamp, join_lanes
+from true_margin.core.lanes import MOST_MARKS, LaneState, Stamp, join_lanes
 
 MARKS = st.lists(
     st.fixed_dictionaries(
@@ -65,6 +65,18 @@ def test_a_story_told_in_any_order_ends_alike() -> None:
     assert all(end.lane["elapsed_s"] == 5.0 for end in ends), "the first stop stands"
     assert all([m["elapsed_s"] for m in end.lane["marks"]] == [3.0] for end in ends)
     assert {end.lane["phase"] for end in ends} == {"stopped"}
+
+
+def test_a_lane_keeps_the_newest_marks_only() -> None:
+    def told(first: int, stamp: Stamp) -> LaneState:
+        marks = [{"elapsed_s": float(first + at)} for at in range(MOST_MARKS)]
+        return LaneState(stamp, {"key": "run 1", "phase": "running", "marks": marks})
+
+    early, late = told(0, TWO[0]), told(500, TWO[1])
+    kept = join_lanes(late, early).lane["marks"]
+    assert (len(kept), kept[0], kept[-1]) == (
+        MOST_MARKS, {"elapsed_s": 500.0}, {"elapsed_s": MOST_MARKS + 499.0},
+    )  # fmt: skip
 
 
 def test_an_undone_stop_is_no_first_stop() -> None:

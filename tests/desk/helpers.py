@@ -7,7 +7,9 @@ from itertools import count
 from typing import Any
 from uuid import UUID
 
-from true_margin.desk import lineup, runs, shootouts, tasks
+from true_margin.desk import errands, lineup, pack_in, runs, shootouts, tasks
+from true_margin.desk.rights import LOCAL
+from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -56,3 +58,14 @@ def new_bench(database: Database, name: str = "Own shootout") -> Bench:
     bench.machine("B")
     bench.task("Parade", work=660.0, unit="s")
     return bench
+
+
+def import_zip(database: Database, content: bytes) -> records.Shootout:
+    """Bring a zipped pack in as a new shootout."""
+    return pack_in.import_pack(database, pack_in.read_zipped(content))
+
+
+def done(database: Database, errand_id: str, feed: PriceFeed | None = None) -> errands.ErrandView:
+    """Do an errand as a worker would, and show what came of it."""
+    errands.do_errand(database, lambda: False, errand_id, lambda *_: feed or HttpPriceFeed(*_))
+    return errands.show_errand(database, LOCAL, UUID(errand_id))

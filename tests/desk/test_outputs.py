@@ -9,12 +9,11 @@ from uuid import uuid4
 import pytest
 from demo.probes import probe_json
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, import_zip, new_bench
 from true_margin.desk import (
     fairness,
     margins,
     outputs,
-    pack_in,
     pack_out,
     pairs,
     shootouts,
@@ -169,7 +168,7 @@ def test_everything_noted_travels_in_a_pack(bench: Bench) -> None:
     outputs.note_settings(bench.database, task, bench.setups["B"], {"depth": "10"}, "Jo")
     outputs.note_look(bench.database, task, bench.setups["A"], {"plays": True}, "Jo")
     out = pack_out.export_pack(bench.database, bench.slug)
-    again = pack_in.import_zip(bench.database, zip_files(write_pack(out)))
+    again = import_zip(bench.database, zip_files(write_pack(out)))
     (copied,) = tasks.show_tasks(bench.database, again.slug)
     before, after = (
         [(r.settings, r.output, r.parts, r.settings_apart, r.look and r.look.plays) for r in s.rows]
@@ -182,7 +181,7 @@ def test_everything_noted_travels_in_a_pack(bench: Bench) -> None:
     files = write_pack(out)
     files["probe-1.json"] = b"{}"
     with pytest.raises(RefusedError, match=r"probe-1\.json"):
-        pack_in.import_zip(bench.database, zip_files(files))
+        import_zip(bench.database, zip_files(files))
     assert json.loads(write_pack(out)["probe-2.json"])["streams"][0]["width"] == 1280
 
 

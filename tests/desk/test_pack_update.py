@@ -11,7 +11,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import DEMO, PROJECT
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, import_zip, new_bench
 from tests.desk.test_packs import comparable
 from true_margin.desk import lineup, pack_in, pack_out, pack_update, runs, script, viewers
 from true_margin.desk.errors import RefusedError, StaleError
@@ -53,7 +53,7 @@ def zipped(pack: Pack) -> bytes:
 
 def lend(bench: Bench, elsewhere: Database) -> Bench:
     """The same shootout at somebody else's."""
-    there = pack_in.import_zip(elsewhere, zipped(out(bench.database, bench.slug)))
+    there = import_zip(elsewhere, zipped(out(bench.database, bench.slug)))
     book = SHELF.take(elsewhere, there.slug)
     return Bench(
         elsewhere, there.slug, {s.machine: s.id for s in book.setups},
@@ -74,7 +74,7 @@ def test_ids_are_kept_where_nothing_has_them(bench: Bench, elsewhere: Database) 
     there = lend(bench, elsewhere)
     pack = out(bench.database, bench.slug)
     assert out(elsewhere, there.slug) == pack
-    copy = pack_in.import_zip(bench.database, zipped(pack))
+    copy = import_zip(bench.database, zipped(pack))
     assert copy.id != pack.shootout.id
 
 
@@ -170,7 +170,7 @@ def test_every_demo_shootout_comes_back_whole(elsewhere: Database, name: str) ->
     given = out(elsewhere, first.slug)
     # What the demo does not say is filled in on the way: only that differs.
     assert comparable(given).runs == comparable(pack).runs
-    again = pack_in.import_zip(elsewhere, zipped(given))
+    again = import_zip(elsewhere, zipped(given))
     assert comparable(out(elsewhere, again.slug)) == comparable(given)
     assert DEMO.exists()
 
@@ -206,7 +206,7 @@ def test_any_shootout_comes_back_equal(
     clean = words.replace("\x00", "").encode("utf-8", "ignore").decode()
     script.keep_script(elsewhere, bench.slug, clean, 0)
     given = out(elsewhere, bench.slug)
-    again = pack_in.import_zip(elsewhere, zipped(given))
+    again = import_zip(elsewhere, zipped(given))
     assert comparable(out(elsewhere, again.slug)) == comparable(given)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.desk.helpers import new_bench
+from tests.desk.helpers import import_zip, new_bench
 from true_margin.desk import pack_in, pack_out, runs, shootouts
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.shelf import SHELF
@@ -32,7 +32,7 @@ def comparable(pack: Pack) -> Pack:
 
 def test_out_and_in_again_is_equal(database: Database, demo: records.Shootout) -> None:
     out = pack_out.export_pack(database, demo.slug)
-    again = pack_in.import_zip(database, zip_files(write_pack(out)))
+    again = import_zip(database, zip_files(write_pack(out)))
     assert comparable(pack_out.export_pack(database, again.slug)) == comparable(out)
     one, other = (
         result_object(SHELF.take(database, slug).analysis) for slug in (demo.slug, again.slug)
@@ -44,9 +44,7 @@ def test_history_travels_with_the_runs(database: Database) -> None:
     bench = new_bench(database)
     run = bench.run("A", "6:17").run
     runs.revise_run(database, run.id, 1, {"typed": "6:18"}, "Jo", "misread")
-    again = pack_in.import_zip(
-        database, zip_files(write_pack(pack_out.export_pack(database, bench.slug)))
-    )
+    again = import_zip(database, zip_files(write_pack(pack_out.export_pack(database, bench.slug))))
     (copied,) = runs.show_runs(database, again.slug).runs
     detail = runs.show_run(database, copied.run.id)
     assert (detail.run.value, detail.run.version) == (378.0, 2)
@@ -58,7 +56,7 @@ def test_a_pack_that_is_off_stores_nothing(database: Database, demo_pack: Pack) 
     files = write_pack(demo_pack)
     files["revisions.csv"] = files["revisions.csv"].replace(b'"{', b'"[', 1)
     with pytest.raises(RefusedError, match="not JSON"):
-        pack_in.import_zip(database, zip_files(files))
+        import_zip(database, zip_files(files))
     assert len(shootouts.list_shootouts(database)) == before
 
 

@@ -19,6 +19,7 @@ class Feed:
     """A feed of fixed offers, or none at all."""
 
     name = "The feed"
+    address = "http://feed.invalid"
 
     def __init__(self, *offers: FeedOffer, away: bool = False) -> None:
         self.known, self.away = list(offers), away

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import pack_in, pack_out, runs, script
+from tests.desk.helpers import Bench, import_zip, new_bench
+from true_margin.desk import pack_out, runs, script
 from true_margin.desk.errors import RefusedError, StaleError
 from true_margin.desk.sheet import show_sheet
 from true_margin.exchange.data_pack import write_pack, zip_files
@@ -86,7 +86,7 @@ def test_the_script_travels_in_the_pack(bench: Bench) -> None:
     long = TEXT + "and so on, " * 15_000
     script.keep_script(bench.database, bench.slug, long, version)
     out = pack_out.export_pack(bench.database, bench.slug)
-    again = pack_in.import_zip(bench.database, zip_files(write_pack(out)))
+    again = import_zip(bench.database, zip_files(write_pack(out)))
     view = script.show_script(bench.database, again.slug)
     assert view.text == long
     assert list(view.names) == ["grey"]

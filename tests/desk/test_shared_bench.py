@@ -13,6 +13,8 @@ from true_margin.app.device_log import read_device_log
 from true_margin.desk import bench as desk_bench
 from true_margin.desk import bench_log, lanes, rigs, runs
 from true_margin.desk.errors import RefusedError
+from true_margin.store import runs as run_store
+from true_margin.store import shootouts
 from true_margin.store.database import Database
 
 
@@ -50,6 +52,33 @@ def test_events_in_any_order_and_twice_end_alike(bench: Bench) -> None:
         "armed", "running", "running", "stopped",
     ]  # fmt: skip
     assert {json.loads(line)["setup"] for line in log} == {"A"}
+
+
+def test_marks_are_told_once_and_the_lane_keeps_them_all(bench: Bench) -> None:
+    def mark(client: str, seq: int, at: float, **more: Any) -> lanes.SharedLane:
+        told = {"elapsed_s": at, "fraction": at / 10}
+        one = event(bench, client, seq, 9000 - 1000 * at, "running", marks=[told], **more)
+        (answer,) = lanes.put_events(bench.database, bench.slug, [one]).lanes
+        assert answer.lane["marks"] == [told], "whoever tells a mark knows the earlier ones"
+        return answer
+
+    mark("desk", 1, 1.0)
+    late = mark("phone", 1, 3.0)
+    mark("desk", 2, 2.0)
+    again = mark("desk", 1, 1.0)
+    assert (again.at_ms, again.client) == (late.at_ms, "phone"), "it stands as it was told last"
+    assert [each["elapsed_s"] for each in stand(bench)["marks"]] == [1.0, 2.0, 3.0]
+    other = mark("desk", 3, 4.0, key="the next run of lane one")
+    assert other.lane["key"] == "the next run of lane one"
+    assert [each["elapsed_s"] for each in stand(bench)["marks"]] == [4.0]
+
+
+def test_a_setup_that_was_added_a_moment_ago_may_be_timed_at_once(bench: Bench) -> None:
+    lanes.put_events(bench.database, bench.slug, [event(bench, "desk", 1, 9, "armed")])
+    bench.machine("C")
+    lane = event(bench, "desk", 2, 8, "armed", setup_id=str(bench.setups["C"]))
+    (answer,) = lanes.put_events(bench.database, bench.slug, [lane]).lanes
+    assert answer.lane["setup_id"] == str(bench.setups["C"])
 
 
 def test_a_clock_that_is_ahead_does_not_shut_others_out(bench: Bench) -> None:
@@ -94,6 +123,11 @@ def test_simulated_rigs_are_for_demos_and_need_something_measured(bench: Bench) 
 
 def test_a_log_that_is_brought_in_twice_adds_its_runs_once(bench: Bench) -> None:
     started = event(bench, "desk", 1, 9000, "running")
+    marked = [
+        replace(event(bench, "desk", 10 + at, 8000 - 1000 * at, "running", marks=[
+            {"elapsed_s": float(at), "fraction": at / 10}]), kind="mark")
+        for at in (1, 2)
+    ]  # fmt: skip
     stopped = event(bench, "desk", 2, 2000, "stopped", elapsed_s=7.0)
     kept = {"event": "run", "marks": [{"elapsed_s": 2.0, "fraction": 0.5}], "run": {
         "setup_id": str(bench.setups["B"]), "task_id": str(bench.tasks["Parade"]),
@@ -106,7 +140,7 @@ def test_a_log_that_is_brought_in_twice_adds_its_runs_once(bench: Bench) -> None
     ]  # fmt: skip
     lines = [
         *({"event": e.kind if e.kind != "running" else "started", "client": f"{e.client}-device",
-           "seq": e.seq, "at_ms": e.at_ms, "lane": dict(e.lane)} for e in (started, stopped)),
+           "seq": e.seq, "at_ms": e.at_ms, "lane": dict(e.lane)} for e in (started, *marked, stopped)),
         kept, *watched,
     ]  # fmt: skip
     text = "\n".join(json.dumps(line) for line in lines)
@@ -117,6 +151,10 @@ def test_a_log_that_is_brought_in_twice_adds_its_runs_once(bench: Bench) -> None
     made = [each.run for each in runs.show_runs(bench.database, bench.slug).runs]
     assert sorted(run.value or 0 for run in made) == [5.0, 7.0, 370.0]
     assert {run.method for run in made} == {"watch", "stopwatch"}
+    with bench.database.transaction() as session:
+        marks, _ = run_store.read_marks(session, shootouts.get_shootout(session, bench.slug).id)
+    of_lane = next(run.id for run in made if run.value == 7.0)
+    assert [mark.elapsed_s for mark in marks if mark.run_id == of_lane] == [1.0, 2.0]
 
 
 @pytest.mark.parametrize(

@@ -6,11 +6,10 @@ from uuid import UUID
 
 import pytest
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, import_zip, new_bench
 from true_margin.desk import (
     lineup,
     margins,
-    pack_in,
     pack_out,
     runs,
     shootouts,
@@ -148,7 +147,7 @@ def test_the_archive_keeps_runs_out_of_every_figure_and_loses_none(bench: Bench)
     with pytest.raises(RefusedError, match="or in its archive"):
         bench.machine("B")
     packed = zip_files(write_pack(pack_out.export_pack(bench.database, bench.slug)))
-    again = pack_in.import_zip(bench.database, packed)
+    again = import_zip(bench.database, packed)
     copied = spec_sheet.show_lineup(bench.database, again.slug)
     assert [(m.name, m.runs) for m in copied.archived] == [("B", 1)]
     lineup.archive_machine(bench.database, machine.id, archived=False)
@@ -190,7 +189,7 @@ def test_an_assumed_speed_needs_its_source_and_travels(bench: Bench) -> None:
     with pytest.raises(RefusedError, match="another setup"):
         assume(bench, "B", 1.2, bench.setups["B"], "itself")
     packed = zip_files(write_pack(pack_out.export_pack(bench.database, bench.slug)))
-    again = pack_in.import_zip(bench.database, packed)
+    again = import_zip(bench.database, packed)
     first, second = spec_sheet.show_lineup(bench.database, again.slug).setups
     assert (second.assumed_ratio, second.assumed_against_id) == (1.2, first.id)
     assume(bench, "B", None, None, None)

@@ -6,13 +6,12 @@ from typing import Any
 
 import pytest
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, import_zip, new_bench
 from true_margin.desk import (
     entry,
     lineup,
     margins,
     outputs,
-    pack_in,
     pack_out,
     spec_sheet,
     tasks,
@@ -118,7 +117,7 @@ def test_revisions_travel_in_a_pack(bench: Bench) -> None:
     bench.run("A", "6:10")
     change(bench, settings={"bit_rate": "80"})
     packed = zip_files(write_pack(pack_out.export_pack(bench.database, bench.slug)))
-    again = pack_in.import_zip(bench.database, packed)
+    again = import_zip(bench.database, packed)
     copied = {s.task.name: s for s in tasks.show_tasks(bench.database, again.slug)}
     assert copied["Parade (revision 1)"].followed_by == copied["Parade"].task.id
     assert [s.settings_line for s in copied.values()] == ["HEVC, 80 Mbit/s", "HEVC, 60 Mbit/s"]

@@ -5,9 +5,10 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from threading import Thread
+from typing import Any, cast
 
 import pytest
 
@@ -19,10 +20,44 @@ from true_margin.desk import lanes, runs
 from true_margin.exchange.spec_table import read_specs
 from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
+from true_margin.watcher.live import LiveLane
 from true_margin.watcher.log import LogError, WatchedRun, read_log
 from true_margin.watcher.send import AwayError, SendError, Server
 from true_margin.watcher.sensors import write_specs
 from true_margin.watcher.watch import Watched, send_log, watch
+
+
+class Told:
+    """A server that keeps what it is told, or is away."""
+
+    def __init__(self) -> None:
+        self.events: list[Any] = []
+        self.away = False
+
+    def now_ms(self) -> float:
+        return 1000.0
+
+    def post_events(self, _: str, events: Sequence[object]) -> None:
+        if self.away:
+            raise AwayError("away")
+        self.events += events
+
+
+def test_each_mark_is_told_until_the_server_has_it_and_then_no_more() -> None:
+    server = Told()
+    lane = LiveLane(cast(Server, server), "shootout", "setup", "task", "watcher", "the run")
+    lane.started()
+    lane.mark(1.0, cpu_load=0.5)
+    server.away = True
+    lane.mark(2.0, cpu_load=0.6)
+    lane.mark(3.0, cpu_load=0.7)
+    server.away = False
+    lane.mark(4.0, cpu_load=0.8)
+    lane.stopped(5.0)
+    told = [[mark["elapsed_s"] for mark in each["lane"]["marks"]] for each in server.events]
+    assert told == [[], [1.0], [2.0, 3.0, 4.0], []]
+    assert len(lane.marks) == 4
+
 
 POLL_S = 0.2
 PREAMBLE = """

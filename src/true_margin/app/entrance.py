@@ -24,6 +24,7 @@ from true_margin.desk import sign_in
 from true_margin.desk.errors import DatabaseAwayError
 from true_margin.desk.rights import LOCAL, Who
 from true_margin.store.database import Database
+from true_margin.store.news import News
 
 SAFE = ("GET", "HEAD", "OPTIONS")
 FOR_ALL = ("/assets/", "/p/", "/standins/", "/api/v1/health", "/api/v1/ready", "/metrics")
@@ -35,14 +36,17 @@ _BY_PROXY = ("x-forwarded-for", "x-forwarded-host", "x-real-ip", "forwarded")
 class Entrance:
     """Stands before the routes; leaves who is asking in the request's state."""
 
-    def __init__(self, app: ASGIApp, database: Database, access: Access) -> None:
+    def __init__(self, app: ASGIApp, database: Database, access: Access, news: News) -> None:
         """Stand before an app.
 
         Args:
             app: what is served.
             database: where accounts and devices are kept.
             access: how people get in.
+            news: what tells of changes of people.
         """
+        self._news = news
+        news.subscribe(sign_in.forget)
         self._app = app
         self._database = database
         self._access = access
@@ -94,7 +98,7 @@ class Entrance:
         token = read_cookie(request, self._access.cookie)
         if token is None:
             return None
-        known = sign_in.who_was(self._database, token)
+        known = sign_in.who_was(self._database, token, hears=self._news.hears)
         return known or await run_in_threadpool(sign_in.who_is, self._database, token)
 
     def _while_signed_in(self, request: Request, send: Send) -> Send:

@@ -8,6 +8,7 @@ import logging
 from collections import defaultdict
 from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import asdict
 from uuid import UUID
 
 from fastapi.concurrency import run_in_threadpool
@@ -15,9 +16,8 @@ from fastapi.concurrency import run_in_threadpool
 from true_margin.desk import lanes
 from true_margin.desk.errors import DeskError
 from true_margin.store.database import Database
-from true_margin.store.news import EVERYTHING, News
+from true_margin.store.news import EVERYTHING, LANE, LANES, News
 
-LANE = "lane "
 GATHER_S = 0.05
 """News of lanes that come within so long are read together; nobody sees the difference."""
 MOST_WAITING = 1000
@@ -30,14 +30,13 @@ def revision_event(revision: int) -> str:
     return f"event: revision\ndata: {revision}\n\n"
 
 
-def lane_event(lane: lanes.SharedLane) -> str:
-    """The event that tells a lane as it stands."""
-    told = {"at_ms": lane.at_ms, "client": lane.client, "seq": lane.seq, "lane": lane.lane}
-    return f"event: lane\ndata: {json.dumps(told, separators=(',', ':'))}\n\n"
+def lanes_event(told: str) -> str:
+    """The event that tells lanes, written as JSON, as they stand; of their marks the new ones."""
+    return f"event: lanes\ndata: {told}\n\n"
 
 
 class LaneFeed:
-    """Reads each lane that was pressed once, however many pages follow its bench."""
+    """Passes on lanes that were told, and reads once what was too much to tell."""
 
     def __init__(self, database: Database, news: News) -> None:
         """Prepare to follow; nothing happens before somebody follows.
@@ -85,6 +84,8 @@ class LaneFeed:
                 self._give(known, revision_event(0))
         elif home not in self._pages:
             return
+        elif told.startswith(LANES):
+            self._give(home, lanes_event(told.removeprefix(LANES)))
         elif told.startswith(LANE):
             self._pressed[home].add(told.removeprefix(LANE))
             if self._reading is None or self._reading.done():
@@ -115,5 +116,5 @@ class LaneFeed:
                     LOG.warning("lanes could not be read; pages ask again")
                     self._give(home, revision_event(0))
                     continue
-                for lane in found.values():
-                    self._give(home, lane_event(lane))
+                told = [asdict(lane) for lane in found.values()]
+                self._give(home, lanes_event(json.dumps(told, separators=(",", ":"))))

@@ -10,7 +10,7 @@ from subprocess import Popen
 from threading import Thread
 from typing import Any
 
-from fastapi import APIRouter, Depends, FastAPI, Request
+from fastapi import APIRouter, FastAPI, Request
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
@@ -27,7 +27,7 @@ from true_margin.app.logs import log_requests_here
 from true_margin.app.metrics import show_metrics
 from true_margin.app.outside import Outside
 from true_margin.app.problems import install_problems, problem
-from true_margin.app.rights import PREFIX, allowed
+from true_margin.app.rights import stage_router
 from true_margin.app.routers import (
     bench,
     cards,
@@ -113,14 +113,16 @@ def make_app(
     # Whoever serves the app says here when it is about to end.
     app.state.ending = lambda: False
     install_problems(app)
-    app.include_router(_api(database))
-    app.include_router(public.router)
+    # Routes are taken over as they are: routers that are included are made twice more, which
+    # takes a process seconds at its start, and are looked through one by one at each request.
+    for router in (*_api(database), public.router):
+        app.router.routes.extend(router.routes)
     app.add_route("/metrics", show_metrics, methods=["GET"], include_in_schema=False)
     app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         _serve_pages(app, web)
     app.openapi = described(app)  # type: ignore[method-assign]
-    app.add_middleware(Entrance, database=database, access=access)
+    app.add_middleware(Entrance, database=database, access=access, news=news)
     app.add_middleware(Hardened)
     return app
 
@@ -144,9 +146,8 @@ def end_rigs(programs: Iterable[Popen[bytes]]) -> None:
             program.wait(timeout=5)
 
 
-def _api(database: Database) -> APIRouter:
-    api = APIRouter(prefix=PREFIX, dependencies=[Depends(allowed)])
-    for stage in (
+def _api(database: Database) -> tuple[APIRouter, ...]:
+    stages = (
         shootouts,
         events,
         lineup,
@@ -161,16 +162,16 @@ def _api(database: Database) -> APIRouter:
         cards,
         giving,
         people,
-    ):
-        api.include_router(stage.router)
+    )
+    service = stage_router("service")
 
-    @api.get("/health", tags=["service"])
+    @service.get("/health")
     def health() -> dict[str, str]:
         """Say whether the app and its database answer."""
         shootouts_desk.check_database(database)
         return {"status": "ok", "version": __version__}
 
-    @api.get("/ready", tags=["service"])
+    @service.get("/ready")
     def ready(request: Request) -> dict[str, str]:
         """Say whether requests may be sent here: tables as this version needs them, news heard."""
         shootouts_desk.check_ready(database)
@@ -178,7 +179,7 @@ def _api(database: Database) -> APIRouter:
             raise DatabaseAwayError("This process does not hear of changes yet.")
         return {"status": "ready", "version": __version__}
 
-    return api
+    return (*(stage.router for stage in stages), service)
 
 
 def _serve_pages(app: FastAPI, web: Path) -> None:

@@ -1,7 +1,8 @@
 """A lane as several devices see it: which state stands when they tell different ones.
 
-Every event carries the whole lane and a stamp. Joining is the same in whatever order the
-events come, and however often, so that late and repeated ones do no harm.
+Every event carries the whole lane and a stamp, and of its marks at least those that are new.
+Joining is the same in whatever order the events come, and however often, so that late and
+repeated ones do no harm.
 """
 
 from __future__ import annotations
@@ -12,6 +13,8 @@ from typing import Any
 
 STOPPED = "stopped"
 GONE = "gone"
+MOST_MARKS = 10_000
+"""A lane keeps the newest so many; three hours of one a second."""
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -64,7 +67,7 @@ def join_lanes(one: LaneState, other: LaneState) -> LaneState:
     for mark in (*older.lane.get("marks", ()), *newer.lane.get("marks", ())):
         said = {name: value for name, value in mark.items() if value is not None}
         marks[mark["elapsed_s"]] = {**marks.get(mark["elapsed_s"], {}), **said}
-    joined = {**newer.lane, "marks": [marks[at] for at in sorted(marks)]}
+    joined = {**newer.lane, "marks": [marks[at] for at in sorted(marks)[-MOST_MARKS:]]}
     if _same_stop(older.lane, newer.lane):
         first = older if older.lane["elapsed_s"] <= newer.lane["elapsed_s"] else newer
         joined |= {name: first.lane.get(name) for name in _OF_STOP}

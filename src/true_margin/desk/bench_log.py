@@ -79,22 +79,30 @@ def bring_in(database: Database, slug: str, log: DeviceLog, who: str) -> LogBrou
 
 
 def _stopped(events: Sequence[NewEvent]) -> list[KeptRun]:
-    """Runs that lanes ended with, by their newest stop."""
+    """Runs that lanes ended with, by their newest stop, with the marks of all their events."""
     newest: dict[str, NewEvent] = {}
+    marks: dict[str, dict[float, dict[str, Any]]] = {}
     for event in sorted(events, key=lambda each: (each.at_ms, each.seq)):
+        own = marks.setdefault(str(event.lane["key"]), {})
+        for mark in event.lane.get("marks") or ():
+            own[mark["elapsed_s"]] = {**own.get(mark["elapsed_s"], {}), **mark}
         if event.lane.get("phase") == "stopped" and event.lane.get("elapsed_s"):
             newest[str(event.lane["key"])] = event
-    return [_of_lane(event.lane) for event in newest.values() if event.kind != "failed"]
+    return [
+        _of_lane(event.lane, tuple(marks[key].values()))
+        for key, event in newest.items()
+        if event.kind != "failed"
+    ]
 
 
-def _of_lane(lane: Mapping[str, Any]) -> KeptRun:
+def _of_lane(lane: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> KeptRun:
     fields = {
         "setup_id": UUID(str(lane["setup_id"])), "task_id": UUID(str(lane["task_id"])),
         "typed": format_elapsed(float(lane["elapsed_s"]), TOLD_S), "status": "ok",
         "placed_u": float(lane.get("placed_u_s") or 0.0), "client_key": str(lane["key"]),
         "conditions": dict(lane.get("conditions") or {}),
     }  # fmt: skip
-    return KeptRun(fields, tuple(lane.get("marks") or ()))
+    return KeptRun(fields, marks)
 
 
 def _of_watcher(book: Book, run: WatchedRun) -> KeptRun:

@@ -10,6 +10,7 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.core.lanes import GONE, LaneState, Stamp
+from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.shelf import SHELF
 from true_margin.store import bench, shootouts
@@ -65,19 +66,19 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
     show the same.
 
     Returns:
-        The lanes that were told of, as they stand now; the others have not changed by this.
+        The lanes that were told of, as they stand now, with those of their marks that were
+        told: whoever told them has the others, or hears of them.
 
     Raises:
         RefusedError: a setup or task is not in this shootout, or the bench is full; nothing
             is kept.
     """
-    book = SHELF.take(database, slug)
-    timed = book.task_index
-    for event in events:
-        if UUID(str(event.lane["setup_id"])) not in book.setup_index:
-            raise RefusedError("setup_id", "This setup is not in this shootout's line-up.")
-        if any(UUID(str(t)) not in timed for t in (event.lane["task_id"], *event.lane["queue"])):
-            raise RefusedError("task_id", "This task is not timed in this shootout.")
+    book = SHELF.taken_lately(database, slug)
+    if book is None or _unknown(book, events) is not None:
+        book = SHELF.take(database, slug)
+        refusal = _unknown(book, events)
+        if refusal is not None:
+            raise refusal
     latest = now_ms() + AHEAD_MS
     with transaction(database) as session:
         home = book.shootout.id
@@ -92,13 +93,22 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
                 # The next one without a digit of this call must not get the same.
                 known = (*known, LaneState(stamp, lane))
             told.append((str(lane["id"]), event.kind, LaneState(stamp, lane)))
-        bench.put_events(session, home, told)
-        if bench.count_standing(session, home, _since()) > MOST_LANES:
+        kept = bench.put_events(session, home, told)
+        if kept.came and bench.count_standing(session, home, _since()) > MOST_LANES:
             reason = f"A bench holds {MOST_LANES} lanes at a time: take some away first."
             raise RefusedError("events", reason)
-        told_of = {key for key, _, _ in told}
-        touched = bench.list_lanes(session, home, 0.0, sorted(told_of))
-    return SharedBench(tuple(_shared(state) for state in touched), now_ms())
+    return SharedBench(tuple(_shared(state) for state in kept.lanes), now_ms())
+
+
+def _unknown(book: Book, events: Sequence[NewEvent]) -> RefusedError | None:
+    """What to say of a setup or task that is not in a book; None where all are."""
+    for event in events:
+        if UUID(str(event.lane["setup_id"])) not in book.setup_index:
+            return RefusedError("setup_id", "This setup is not in this shootout's line-up.")
+        tasks = (event.lane["task_id"], *event.lane["queue"])
+        if any(UUID(str(task)) not in book.task_index for task in tasks):
+            return RefusedError("task_id", "This task is not timed in this shootout.")
+    return None
 
 
 def _digit(states: Sequence[LaneState], lane_key: str) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
@@ -14,6 +15,12 @@ from true_margin.desk.shootouts import free_slug
 from true_margin.exchange.data_pack import Pack, read_pack, read_zip
 from true_margin.store import inquiries, lineup, records, runs, shootouts
 from true_margin.store.database import Database
+
+AndThen = Callable[[Session, records.Shootout], None]
+
+
+def leave_it(_session: Session, _shootout: records.Shootout) -> None:
+    """Keep nothing else."""
 
 
 def read_zipped(content: bytes) -> Pack:
@@ -28,17 +35,13 @@ def read_zipped(content: bytes) -> Pack:
         raise RefusedError("file", error.reason) from error
 
 
-def import_zip(database: Database, content: bytes) -> records.Shootout:
-    """Bring a zipped pack in as a new shootout.
-
-    Raises:
-        RefusedError: with the file, line and reason; nothing is stored.
-    """
-    return import_pack(database, read_zipped(content))
-
-
 def import_pack(
-    database: Database, pack: Pack, *, demo: bool = False, edition_of: UUID | None = None
+    database: Database,
+    pack: Pack,
+    *,
+    demo: bool = False,
+    edition_of: UUID | None = None,
+    and_then: AndThen = leave_it,
 ) -> records.Shootout:
     """Bring a pack in as a new shootout, in one transaction.
 
@@ -50,6 +53,7 @@ def import_pack(
         pack: what to bring in.
         demo: whether it is one of the demo's.
         edition_of: the shootout that it is a frozen edition of; it never changes then.
+        and_then: what else is kept in the same transaction.
     """
     with transaction(database) as session:
         own = pack.shootout.model_dump(exclude={"id", "baseline_machine", "baseline_setup"})
@@ -69,7 +73,9 @@ def import_pack(
         shootouts.change_shootout(session, shootout, shootout.version, changes)
         if edition_of is not None:
             shootouts.freeze(session, home, edition_of)
-        return shootouts.get_shootout(session, slug)
+        made = shootouts.get_shootout(session, slug)
+        and_then(session, made)
+        return made
 
 
 def _ids_free(session: Session, pack: Pack) -> bool:

@@ -21,7 +21,7 @@ from true_margin.desk.pack_add import (
     viewer_fields,
     viewer_parts,
 )
-from true_margin.desk.pack_in import read_zipped
+from true_margin.desk.pack_in import AndThen, leave_it, read_zipped
 from true_margin.desk.sheet_rows import machine_rows
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_difference import (
@@ -156,7 +156,7 @@ def _name(table: str, changed: Changed) -> str:
 
 
 def update_from_zip(
-    database: Database, content: bytes, slug: str, revision: int
+    database: Database, content: bytes, slug: str, revision: int, and_then: AndThen = leave_it
 ) -> records.Shootout:
     """Take over what a pack has and the shootout has not, in one transaction.
 
@@ -165,6 +165,7 @@ def update_from_zip(
         content: the zipped pack.
         slug: of the shootout that was shown.
         revision: that was shown.
+        and_then: what else is kept in the same transaction.
 
     Raises:
         RefusedError: the pack is off, or of another shootout; nothing is stored.
@@ -181,7 +182,9 @@ def update_from_zip(
         if now != revision + 1:
             raise StaleError("shootout", shootouts.get_shootout(session, slug))
         _update(session, target, here, pack)
-        return shootouts.get_shootout(session, slug)
+        updated = shootouts.get_shootout(session, slug)
+        and_then(session, updated)
+        return updated
 
 
 def _update(session: Session, target: records.Shootout, here: Pack, pack: Pack) -> None:

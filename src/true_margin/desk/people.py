@@ -268,9 +268,13 @@ def own_what_was_made(database: Database, who: Who, shootout_id: UUID) -> None:
     if who.person_id is None or who.may(Right.OWN, shootout_id):
         return
     with changing(database) as session:
-        people.set_membership(
-            session, who.person_id, shootout_id, "owner", by=who.name, now=datetime.now(UTC)
-        )
+        make_owner(session, who.person_id, shootout_id, who.name)
+
+
+def make_owner(session: Session, person_id: UUID, shootout_id: UUID, name: str) -> None:
+    """Make somebody owner of what they made."""
+    people.set_membership(session, person_id, shootout_id, "owner", by=name, now=datetime.now(UTC))
+    people.tell_changed(session)
 
 
 def _only_owners(who: Who, home: UUID | None) -> None:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
+
+from sqlalchemy.orm import Session
 
 from true_margin.desk.book import Book
 from true_margin.desk.errors import FeedAwayError, RefusedError, transaction
@@ -103,9 +105,20 @@ def preview_refresh(database: Database, slug: str, feed: PriceFeed) -> RefreshPr
 
 
 def commit_refresh(
-    database: Database, slug: str, feed: PriceFeed, keys: Sequence[str]
+    database: Database,
+    slug: str,
+    feed: PriceFeed,
+    keys: Sequence[str],
+    and_then: Callable[[Session], None] | None = None,
 ) -> RefreshPreview:
     """Store the offers that a person chose, all or nothing; earlier records stay.
+
+    Args:
+        database: where the book is.
+        slug: of the shootout.
+        feed: asked once more: what is stored is what it says now.
+        keys: of the offers that were shown and chosen.
+        and_then: what else is kept in the same transaction.
 
     Raises:
         FeedAwayError: the feed gave no offers; all prices are as they were.
@@ -125,6 +138,8 @@ def commit_refresh(
         shootouts.bump_revision(session, home)
         for change in chosen:
             lineup.add_price(session, change.machine_id, _record(offers[change.key], feed.name))
+        if and_then is not None:
+            and_then(session)
     return RefreshPreview(preview.feed, tuple(chosen), preview.known, preview.without)
 
 

@@ -86,6 +86,12 @@ LOCAL = Who(LOCAL_NAME, "local")
 """On loopback without accounts there is one person, who may do everything."""
 
 
+def known_home(database: Database, collection: str, key: UUID | str) -> UUID | None:
+    """Which shootout a thing belonged to a moment ago, without asking anybody; None if unknown."""
+    known = _HOMES.get((database.url, collection, str(key)))
+    return known[1] if known is not None and time.monotonic() - known[0] < BELIEVED_S else None
+
+
 def find_home(database: Database, collection: str, key: UUID | str) -> UUID | None:
     """Which shootout a thing belongs to; None where there is no such thing.
 
@@ -94,9 +100,9 @@ def find_home(database: Database, collection: str, key: UUID | str) -> UUID | No
         collection: first part of its address, such as ``machines``; ``shootouts`` for one itself.
         key: its id, or the name in the address of a shootout.
     """
-    known = _HOMES.get((database.url, collection, str(key)))
-    if known is not None and time.monotonic() - known[0] < BELIEVED_S:
-        return known[1]
+    known = known_home(database, collection, key)
+    if known is not None:
+        return known
     with transaction(database) as session:
         if collection == "shootouts":
             home = homes.home_of_slug(session, str(key))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
@@ -32,6 +33,7 @@ from true_margin.store import (
 from true_margin.store.database import Database
 
 _KEPT_BOOKS = 32
+LATELY_S = 5.0
 _Noted = TypeVar(
     "_Noted",
     records.SettingsUsed,
@@ -50,6 +52,7 @@ class BookShelf:
         self._books: OrderedDict[tuple[UUID, int], Book] = OrderedDict()
         self._gates: dict[tuple[UUID, int], threading.Lock] = {}
         self._newest: dict[UUID, int] = {}
+        self._taken: dict[tuple[str, str], tuple[float, Book]] = {}
         self._lock = threading.Lock()
 
     def take(self, database: Database, slug: str) -> Book:
@@ -65,7 +68,21 @@ class BookShelf:
                 gate = self._gates.setdefault(key, threading.Lock())
             # After a change every open page asks at once: one of them loads, the others wait.
             with gate:
-                return self._kept(key) or self._keep(key, self._load(session, shootout))
+                book = self._kept(key) or self._keep(key, self._load(session, shootout))
+        with self._lock:
+            if len(self._taken) > _KEPT_BOOKS:
+                self._taken.clear()
+            self._taken[database.url, slug] = (time.monotonic(), book)
+        return book
+
+    def taken_lately(self, database: Database, slug: str) -> Book | None:
+        """Give the book that was taken last, if that was just now; it may have changed since.
+
+        For what is asked many times a second of things that hardly ever change.
+        """
+        with self._lock:
+            at, book = self._taken.get((database.url, slug), (0.0, None))
+        return book if book is not None and time.monotonic() - at < LATELY_S else None
 
     def _load(self, session: Session, shootout: records.Shootout) -> Book:
         with self._lock:

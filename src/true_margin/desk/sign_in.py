@@ -21,6 +21,7 @@ from true_margin.desk.errors import NotFoundError, RefusedError, TooManyError, t
 from true_margin.desk.rights import Who
 from true_margin.store import people
 from true_margin.store.database import Database
+from true_margin.store.news import EVERYTHING, PEOPLE
 from true_margin.store.people import Account, SignedIn
 
 IDLE = timedelta(days=7)
@@ -29,10 +30,24 @@ LONGEST = timedelta(days=30)
 LEAST_PASSWORD, MOST_PASSWORD = 10, 200
 WRONG_WITHIN = timedelta(minutes=15)
 MOST_WRONG_ACCOUNT, MOST_WRONG_ADDRESS = 8, 40
-BELIEVED_S = 1.0
+BELIEVED_S, BELIEVED_DEAF_S = 10.0, 1.0
+"""Who somebody is, is believed so long where changes of people are heard, else a moment only."""
 MOST_BELIEVED = 10_000
-_FOUND: dict[tuple[str, str], tuple[float, Who]] = {}
 _HASHER = PasswordHash((Argon2Hasher(),))
+
+
+class _Believed:
+    """Who was found by which token, and when; begun anew whenever people change."""
+
+    def __init__(self) -> None:
+        self.found: dict[tuple[str, str], tuple[float, Who]] = {}
+
+    def forget(self) -> None:
+        # Another one: a look that began before the change puts what it found into the old.
+        self.found = {}
+
+
+_BELIEVED = _Believed()
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,24 +140,37 @@ def tidy_email(email: str) -> str:
 def who_is(database: Database, token: str) -> Who | None:
     """Say who is signed in by a token; None where nobody is.
 
-    What was found is believed for a second: a bench asks several times in that. Changes made
-    by this process are known at once, those by others after that second.
+    What was found is believed for a while, since a bench asks every second; any change of
+    people ends that in every process (``forget``), with the transaction that makes it.
     """
     asked, key = time.monotonic(), (database.url, hash_secret(token))
+    before = _BELIEVED.found
     who = _look_up(database, key[1])
-    if len(_FOUND) > MOST_BELIEVED:
-        _FOUND.clear()
+    if len(before) > MOST_BELIEVED:
+        before.clear()
     if who is not None:
-        _FOUND[key] = (asked, who)
+        # Where people changed meanwhile, this is no longer what is looked into.
+        before[key] = (asked, who)
     return who
 
 
-def who_was(database: Database, token: str) -> Who | None:
-    """Say who was signed in by a token within the last second, without asking anybody."""
-    known = _FOUND.get((database.url, hash_secret(token)))
-    if known is None or time.monotonic() - known[0] >= BELIEVED_S:
-        return None
-    return known[1]
+def who_was(database: Database, token: str, *, hears: bool) -> Who | None:
+    """Say who was signed in by a token a moment ago, without asking anybody.
+
+    Args:
+        database: where accounts are kept.
+        token: of the browser.
+        hears: whether this process is told of changes.
+    """
+    known = _BELIEVED.found.get((database.url, hash_secret(token)))
+    within_s = BELIEVED_S if hears else BELIEVED_DEAF_S
+    return known[1] if known is not None and time.monotonic() - known[0] < within_s else None
+
+
+def forget(news: str) -> None:
+    """Believe nobody to be who they were, where news say that people may have changed."""
+    if news in (PEOPLE, EVERYTHING):
+        _BELIEVED.forget()
 
 
 def _look_up(database: Database, token_hash: str) -> Who | None:
@@ -217,5 +245,6 @@ def changing(database: Database) -> Iterator[Session]:
     try:
         with transaction(database) as session:
             yield session
+            people.tell_changed(session)
     finally:
-        _FOUND.clear()
+        _BELIEVED.forget()

@@ -9,7 +9,7 @@ import threading
 from collections.abc import Callable
 from functools import partial
 
-from true_margin.desk import reports
+from true_margin.desk import errands, reports
 from true_margin.store.database import Database
 from true_margin.store.queue import work
 
@@ -72,6 +72,7 @@ class Worker:
         try:
             tasks = {
                 reports.JOB: partial(reports.make_report, self._database, self._ending.is_set),
+                errands.JOB: partial(errands.do_errand, self._database, self._ending.is_set),
             }
             await work(self._database.url, tasks, ended, f"true-margin {os.getpid()}")
         finally:

@@ -51,6 +51,11 @@ class PriceFeed(Protocol):
         """What it is called on the screen."""
         ...
 
+    @property
+    def address(self) -> str:
+        """Where it is asked, by this process or another."""
+        ...
+
     def offers(self, machines: Sequence[str]) -> list[FeedOffer]:
         """Give the offers there are of these machines.
 
@@ -68,7 +73,7 @@ class HttpPriceFeed:
 
     def __init__(self, name: str, address: str, wait_s: float = WAIT_S) -> None:
         self.name = name
-        self._address = address.rstrip("/")
+        self.address = address.rstrip("/")
         self._wait_s = wait_s
 
     def offers(self, machines: Sequence[str]) -> list[FeedOffer]:
@@ -79,7 +84,7 @@ class HttpPriceFeed:
         """
         asked = {"machine": list(machines)}
         try:
-            answer = httpx2.get(f"{self._address}/offers", params=asked, timeout=self._wait_s)
+            answer = httpx2.get(f"{self.address}/offers", params=asked, timeout=self._wait_s)
         except httpx2.TimeoutException as error:
             raise PriceFeedError(
                 f"{self.name} did not answer within {self._wait_s:g} s."

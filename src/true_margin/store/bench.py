@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -14,7 +15,7 @@ from sqlalchemy.orm import Session
 from true_margin.core.lanes import GONE, LaneState, Stamp, join_lanes
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
-from true_margin.store.news import CHANNEL
+from true_margin.store.news import CHANNEL, LANE, LANES
 from true_margin.store.rows import insert_row, record_of
 from true_margin.store.tables_bench import (
     BenchEventRow,
@@ -25,27 +26,60 @@ from true_margin.store.tables_bench import (
 
 SEEN_EVERY = timedelta(seconds=20)
 # Written out, since statements with as many values as there are events would each be made anew.
-_MAKE_LANES = text("""
-    insert into bench_lanes (id, shootout_id, lane_key, client, seq, at_ms, lane)
-    select gen_random_uuid(), :home, lane_key, client, seq, at_ms, lane
-    from jsonb_to_recordset(cast(:lanes as jsonb))
-      as told (lane_key text, client text, seq int, at_ms float8, lane jsonb)
-    on conflict do nothing
+_KEEP = text("""
+    with made as (
+      insert into bench_lanes (id, shootout_id, lane_key, client, seq, at_ms, lane)
+      select gen_random_uuid(), :home, lane_key, client, seq, at_ms, lane
+      from jsonb_to_recordset(cast(:lanes as jsonb))
+        as told (lane_key text, client text, seq int, at_ms float8, lane jsonb)
+      on conflict do nothing
+      returning lane_key
+    ), kept as (
+      insert into bench_events (id, shootout_id, kind, client, seq, at_ms, lane)
+      select gen_random_uuid(), :home, kind, client, seq, at_ms, lane
+      from jsonb_to_recordset(cast(:events as jsonb))
+        as told (kind text, client text, seq int, at_ms float8, lane jsonb)
+      on conflict do nothing
+      returning client, seq
+    )
+    select lane_key, null, null from made union all select null, client, seq from kept
 """)
-_KEEP_EVENTS = text("""
-    insert into bench_events (id, shootout_id, kind, client, seq, at_ms, lane)
-    select gen_random_uuid(), :home, kind, client, seq, at_ms, lane
-    from jsonb_to_recordset(cast(:events as jsonb))
-      as told (kind text, client text, seq int, at_ms float8, lane jsonb)
-    on conflict do nothing
-    returning client, seq
+_LOCKED = text("""
+    select id, lane_key, at_ms, client, seq, lane from bench_lanes
+    where shootout_id = :home and lane_key = any(:keys) order by lane_key for update
 """)
-_TELL = text("select pg_notify(:channel, told) from unnest(cast(:news as text[])) as told")
+# What changed is heard by every process when the transaction is kept, and not otherwise.
+_CHANGE_AND_TELL = text("""
+    with changed as (
+      update bench_lanes set at_ms = told.at_ms, client = told.client, seq = told.seq,
+        lane = told.lane
+      from jsonb_to_recordset(cast(:lanes as jsonb))
+        as told (id uuid, client text, seq int, at_ms float8, lane jsonb)
+      where bench_lanes.id = told.id
+    )
+    select pg_notify(:channel, told) from unnest(cast(:news as text[])) as told
+""")
+_MOST_TOLD = 7900
+"""Bytes of one piece of news; the database takes 8000."""
+
+
+@dataclass(frozen=True, slots=True)
+class LanesTold:
+    """What came of events.
+
+    Attributes:
+        lanes: as they stand now, in the order of their keys; of the marks those that these
+            events told.
+        came: whether a lane stands that was not there before.
+    """
+
+    lanes: tuple[LaneState, ...]
+    came: bool
 
 
 def put_events(
     session: Session, shootout_id: UUID, events: Sequence[tuple[str, str, LaneState]]
-) -> int:
+) -> LanesTold:
     """Keep events and join their lanes; the same event again changes nothing.
 
     A device tells several lanes at once, many devices every second: so this takes the same
@@ -55,52 +89,63 @@ def put_events(
         session: of the transaction.
         shootout_id: whose bench it is.
         events: key of the lane, kind of the event, and the lane as it was told.
-
-    Returns:
-        How many were not known yet.
     """
     if not events:
-        return 0
-    # Each lane's row is made first and locked, in one order: devices of one lane take turns.
+        return LanesTold((), came=False)
+    # Each lane's row is made first and then locked, in one order: devices take turns.
     keys = sorted({key for key, _, _ in events})
     first = {key: state for key, _, state in reversed(events)}
-    lanes = [{"lane_key": key, **_columns(first[key])} for key in keys]
-    session.execute(_MAKE_LANES, {"home": shootout_id, "lanes": json.dumps(lanes)})
+    told = sorted(events, key=lambda each: (each[2].stamp.client, each[2].stamp.seq))
+    found = session.execute(_KEEP, {
+        "home": shootout_id,
+        "lanes": json.dumps([{"lane_key": key, **_columns(first[key])} for key in keys]),
+        "events": json.dumps([{"kind": kind, **_columns(state)} for _, kind, state in told]),
+    }).all()  # fmt: skip
+    made = {key for key, _, _ in found if key is not None}
+    added = {(client, seq) for key, client, seq in found if key is None}
     rows = {
         row.lane_key: row
-        for row in session.scalars(
-            select(BenchLaneRow)
-            .where(BenchLaneRow.shootout_id == shootout_id, BenchLaneRow.lane_key.in_(keys))
-            .order_by(BenchLaneRow.lane_key)
-            .with_for_update()
-            .execution_options(populate_existing=True)
-        )
-    }
-    told = [{"kind": kind, **_columns(state)} for _, kind, state in events]
-    added = {
-        (row.client, row.seq)
-        for row in session.execute(_KEEP_EVENTS, {"home": shootout_id, "events": json.dumps(told)})
-    }
+        for row in session.execute(_LOCKED, {"home": shootout_id, "keys": keys})
+    }  # fmt: skip
+    states = {key: _state(row) for key, row in rows.items()}
+    marks: dict[str, dict[float, Any]] = {key: {} for key in keys}
     changed = set()
     for key, _, state in events:
+        marks[key] |= {mark["elapsed_s"]: mark for mark in state.lane.get("marks", ())}
         if (state.stamp.client, state.stamp.seq) in added:
-            row = rows[key]
-            joined = join_lanes(_state(row), state)
-            stamp = joined.stamp
-            row.at_ms, row.client, row.seq = stamp.at_ms, stamp.client, stamp.seq
-            row.lane = dict(joined.lane)
+            states[key] = join_lanes(states[key], state)
             changed.add(key)
-    session.flush()
+    shown = {key: _with_marks(states[key], marks[key]) for key in keys}
     if changed:
-        # Heard by every process when the transaction is kept, and not otherwise.
-        news = [f"{shootout_id} lane {key}" for key in sorted(changed)]
-        session.execute(_TELL, {"channel": CHANNEL, "news": news})
-    return len(added)
+        lanes = [{"id": str(rows[key].id), **_columns(states[key])} for key in sorted(changed)]
+        news = _news(shootout_id, {key: shown[key] for key in sorted(changed)})
+        session.execute(
+            _CHANGE_AND_TELL, {"lanes": json.dumps(lanes), "channel": CHANNEL, "news": news}
+        )
+    back = (rows[key].lane.get("phase") == GONE != states[key].lane.get("phase") for key in keys)
+    return LanesTold(tuple(shown.values()), came=bool(made) or any(back))
 
 
 def _columns(state: LaneState) -> dict[str, Any]:
     stamp = state.stamp
     return {"client": stamp.client, "seq": stamp.seq, "at_ms": stamp.at_ms, "lane": state.lane}
+
+
+def _with_marks(state: LaneState, some: Mapping[float, Any]) -> LaneState:
+    """A lane with those of its marks that are among some."""
+    marks = [mark for mark in state.lane.get("marks", ()) if mark["elapsed_s"] in some]
+    return replace(state, lane={**state.lane, "marks": marks})
+
+
+def _news(shootout_id: UUID, lanes: Mapping[str, LaneState]) -> list[str]:
+    """News of lanes: they themselves where that is short enough, else that they changed."""
+    whole = [_columns(state) for state in lanes.values()]
+    text_ = f"{shootout_id} {LANES}{json.dumps(whole, separators=(',', ':'))}"
+    if len(text_) <= _MOST_TOLD:
+        return [text_]
+    if len(lanes) > 1:
+        return [each for key, state in lanes.items() for each in _news(shootout_id, {key: state})]
+    return [f"{shootout_id} {LANE}{key}" for key in lanes]
 
 
 def list_lanes(
@@ -135,7 +180,7 @@ def list_rig_lanes(session: Session) -> tuple[tuple[UUID, LaneState], ...]:
     return tuple((row.shootout_id, _state(row)) for row in rows)
 
 
-def _state(row: BenchLaneRow) -> LaneState:
+def _state(row: Any) -> LaneState:
     return LaneState(Stamp(row.at_ms, row.client, row.seq), row.lane)
 
 

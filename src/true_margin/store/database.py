@@ -37,9 +37,10 @@ class Database:
 
     def __init__(self, url: str, replica: str | None = None) -> None:
         self.url = driver_url(url)
-        # As many as there are threads that answer requests: none waits for another's.
+        # As many as there are threads that answer requests: none waits for another's. Half are
+        # kept: those beyond are opened anew each time, which costs more than what they are for.
         self.engine: Engine = create_engine(
-            self.url, pool_pre_ping=True, pool_size=10, max_overflow=30
+            self.url, pool_pre_ping=True, pool_size=20, max_overflow=20
         )
         self.reader: Database = self if replica is None else Database(replica)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)

@@ -10,6 +10,10 @@ import psycopg
 CHANNEL = "shootouts"
 EVERYTHING = "*"
 """Told after a connection was lost: anything may have changed meanwhile."""
+PEOPLE = "people"
+"""Told when somebody's roles, password or sign-ins changed."""
+LANE, LANES = "lane ", "lanes "
+"""Begin what is told of a bench after its shootout: a lane's key, or lanes as JSON."""
 LOOK_S = 1.0
 FIRST_S = 5.0
 """A start waits so long for the database to listen; what comes later is told as everything."""
@@ -57,8 +61,9 @@ class News:
     def subscribe(self, callback: Callable[[str], None]) -> Callable[[], None]:
         """Have something called with each piece of news; gives the way to end it.
 
-        The news is ``<id of the shootout> <revision>``, or ``*`` where anything may have
-        changed. It is called in the listening thread.
+        The news is ``<id of the shootout> <revision>``, ``<id> lane <key>``,
+        ``<id> lanes <JSON>``, ``people``, or ``*`` where anything may have changed. It is
+        called in the listening thread.
         """
         with self._lock:
             self._callbacks.add(callback)

@@ -10,6 +10,7 @@ from sqlalchemy import Select, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
 from true_margin.store.errors import MissingRowError
+from true_margin.store.news import CHANNEL, PEOPLE
 from true_margin.store.rows import get_row, insert_row, record_of
 from true_margin.store.tables import ShootoutRow
 from true_margin.store.tables_bench import PairedDeviceRow
@@ -272,6 +273,11 @@ def sign_in(
         "person_id": person_id, "token_hash": token_hash, "browser": browser,
         "address": address, "seen_at": now,
     })  # fmt: skip
+
+
+def tell_changed(session: Session) -> None:
+    """Tell every process that people changed, once the transaction is kept."""
+    session.execute(select(func.pg_notify(CHANNEL, PEOPLE)))
 
 
 def find_signed_in(

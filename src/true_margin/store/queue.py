@@ -16,6 +16,8 @@ TRIES, AGAIN_S = 5, 2
 """A job whose process was ended is tried again so often, after so many seconds."""
 LOOK_FOR_LOST_S = 15.0
 SIGN_OF_LIFE_S, LOST_AFTER_S = 5.0, 30.0
+AT_ONCE = 3
+"""Jobs that one process does at a time: a short one need not wait for a long one to end."""
 POLL_S = 5.0
 """Jobs are told by the database; this is for one that was told while nobody listened."""
 LOG = logging.getLogger("true_margin.queue")
@@ -55,7 +57,7 @@ async def work(
     async with app.open_async():
         worker = asyncio.create_task(
             app.run_worker_async(
-                queues=[QUEUE], name=name, concurrency=1, install_signal_handlers=False,
+                queues=[QUEUE], name=name, concurrency=AT_ONCE, install_signal_handlers=False,
                 fetch_job_polling_interval=POLL_S, update_heartbeat_interval=SIGN_OF_LIFE_S,
                 stalled_worker_timeout=LOST_AFTER_S, shutdown_graceful_timeout=2.0,
                 delete_jobs="successful",

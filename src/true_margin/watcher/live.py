@@ -15,10 +15,10 @@ _REST = ("number", "queue", "conditions", "undone")
 
 @dataclass
 class LiveLane:
-    """One lane of the bench, told from here; the whole lane goes with every event.
+    """One lane of the bench, told from here; the lane goes with every event, its marks once.
 
-    A server that is away misses nothing that matters: the next event says it all, and the
-    run itself is sent apart, until it is stored.
+    A server that is away misses nothing that matters: the next event says what it missed,
+    and the run itself is sent apart, until it is stored.
     """
 
     server: Server
@@ -35,16 +35,19 @@ class LiveLane:
         self.client = f"{self.timed_by}-{uuid.uuid4()}"
         self.started_ms = 0.0
         self._seq = 0
+        self._untold: list[dict[str, Any]] = list(self.marks)
         self._rest: dict[str, Any] = {}
 
     def armed(self, key: str | None = None) -> None:
         """Tell that it waits; with a key: for another run."""
         self.key, self.marks, self.started_ms = key or self.key, [], 0.0
+        self._untold = []
         self._tell("armed", "armed")
 
     def take(self, lane: Mapping[str, Any]) -> None:
         """Go on from a lane that a person armed or started elsewhere."""
         self.key, self.marks = str(lane["key"]), list(lane.get("marks", ()))
+        self._untold = []
         self.task_id = str(lane["task_id"])
         self.started_ms = float(lane.get("started_ms") or 0.0)
         # What a person said of the lane stays with it.
@@ -57,7 +60,9 @@ class LiveLane:
 
     def mark(self, elapsed_s: float, **said: Any) -> None:
         """Tell a reading."""
-        self.marks.append({"elapsed_s": round(elapsed_s, 1), **said})
+        mark = {"elapsed_s": round(elapsed_s, 1), **said}
+        self.marks.append(mark)
+        self._untold.append(mark)
         self._tell("mark", "running")
 
     def stopped(self, elapsed_s: float) -> None:
@@ -78,7 +83,7 @@ class LiveLane:
             "id": self.lane_id, "setup_id": self.setup_id, "task_id": self.task_id,
             "phase": phase, "key": self.key, "started_ms": self.started_ms,
             "started_by": self.client, "timed_by": self.timed_by, "factor": self.factor,
-            "marks": self.marks[-MOST_MARKS:], **self._rest, **more,
+            "marks": self._untold[-MOST_MARKS:], **self._rest, **more,
         }  # fmt: skip
         event = {
             "client": self.client, "seq": self._seq, "kind": kind,
@@ -89,3 +94,4 @@ class LiveLane:
         except SendError:
             # The bench is a view; the log and the run are what lasts.
             return
+        self._untold = []

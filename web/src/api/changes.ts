@@ -1,6 +1,7 @@
 /** Everything that writes; each change refreshes what is shown of the shootout. */
 import { useMutation } from "@tanstack/react-query"
 import { api, type Schemas, unwrap } from "./client"
+import { type Errand, finished } from "./errands"
 import { queryClient, refresh, shootoutQuery } from "./queries"
 
 export function useMakeShootout() {
@@ -305,13 +306,13 @@ export async function postForm<Answer>(address: string, form: FormData): Promise
   )
 }
 
-/** Brings a data pack in as a new shootout. */
-export async function importPack(file: File): Promise<Schemas["Shootout"]> {
+/** Brings a data pack in as a new shootout; gives the name in its address. */
+export async function importPack(file: File, told: (errand: Errand) => void): Promise<string> {
   const form = new FormData()
   form.append("file", file)
-  const made = await postForm<Schemas["Shootout"]>("/api/v1/packs", form)
+  const made = await finished(await postForm<Errand>("/api/v1/packs", form), told)
   await queryClient.invalidateQueries({ queryKey: ["shootouts"] })
-  return made
+  return made.slug ?? ""
 }
 
 /** Says what a pack would do; nothing is stored. */
@@ -325,13 +326,14 @@ export function previewPack(file: File): Promise<Schemas["PackPreview"]> {
 export async function updateFromPack(
   file: File,
   preview: Schemas["PackPreview"],
-): Promise<Schemas["Shootout"]> {
+  told: (errand: Errand) => void,
+): Promise<string> {
   const form = new FormData()
   form.append("file", file)
   const address = `/api/v1/shootouts/${preview.slug}/pack?revision=${preview.revision}`
-  const made = await postForm<Schemas["Shootout"]>(address, form)
+  const made = await finished(await postForm<Errand>(address, form), told)
   await queryClient.invalidateQueries()
-  return made
+  return made.slug ?? ""
 }
 
 /** Keeps a file of a timeline, as saved on a setup, or as the reviewer keeps it. */

@@ -1,6 +1,7 @@
 /** Prices: records, extras, what a feed knows, and the rates that convert them. */
 import { queryOptions, useMutation, useQuery } from "@tanstack/react-query"
 import { api, type Schemas, unwrap } from "./client"
+import { finished } from "./errands"
 import { queryClient, refresh } from "./queries"
 
 export function useAddPrice(slug: string) {
@@ -35,13 +36,15 @@ export function usePreviewRefresh(slug: string) {
 
 export function useCommitRefresh(slug: string) {
   return useMutation({
-    mutationFn: (keys: string[]) =>
-      unwrap(
+    mutationFn: async (keys: string[]) => {
+      const asked = await unwrap(
         api.POST("/api/v1/shootouts/{slug}/prices/refresh", {
           params: { path: { slug } },
           body: { keys },
         }),
-      ),
+      )
+      return finished(asked, () => undefined)
+    },
     onSuccess: () => refresh(slug),
   })
 }

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/errands/{errand_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Errand
+         * @description Show how far something is that was asked for and is done beside the requests.
+         */
+        get: operations["show_errand_api_v1_errands__errand_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/free-rows/{row_id}": {
         parameters: {
             query?: never;
@@ -335,7 +355,7 @@ export interface paths {
         put?: never;
         /**
          * Import Pack
-         * @description Bring a zipped data pack in as a new shootout; whoever brings it owns it.
+         * @description Have a zipped data pack brought in as a new shootout; whoever brings it owns it.
          */
         post: operations["import_pack_api_v1_packs_post"];
         delete?: never;
@@ -1559,7 +1579,7 @@ export interface paths {
         put?: never;
         /**
          * Update From Pack
-         * @description Take over what a zipped data pack of this shootout has beyond it.
+         * @description Have taken over what a zipped data pack of this shootout has beyond it.
          */
         post: operations["update_from_pack_api_v1_shootouts__slug__pack_post"];
         delete?: never;
@@ -1719,7 +1739,7 @@ export interface paths {
         put?: never;
         /**
          * Commit Refresh
-         * @description Store the chosen offers, all or nothing.
+         * @description Have the chosen offers stored, all or nothing.
          */
         post: operations["commit_refresh_api_v1_shootouts__slug__prices_refresh_post"];
         delete?: never;
@@ -3281,6 +3301,46 @@ export interface components {
              * @description As typed: setup / task / value
              */
             line: string;
+        };
+        /**
+         * ErrandProblem
+         * @description Why an errand failed; nothing of it was stored.
+         */
+        ErrandProblem: {
+            /** Detail */
+            detail: string;
+            /** Field */
+            field?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "refused" | "stale" | "not-found" | "feed-away" | "failed";
+        };
+        /**
+         * ErrandView
+         * @description How far an errand is; ``done`` from 0 to 1.
+         *
+         *     Once it is done ``slug`` names the shootout that it made or changed, and ``stored`` counts
+         *     the prices that it stored.
+         */
+        ErrandView: {
+            /** Done */
+            done: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            problem?: components["schemas"]["ErrandProblem"] | null;
+            /** Slug */
+            slug?: string | null;
+            /** State */
+            state: string;
+            /** Step */
+            step: string;
+            /** Stored */
+            stored?: number | null;
         };
         /**
          * Extra
@@ -8476,6 +8536,46 @@ export interface operations {
             };
         };
     };
+    show_errand_api_v1_errands__errand_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                errand_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrandView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rename_free_row_api_v1_free_rows__row_id__patch: {
         parameters: {
             query?: never;
@@ -9076,12 +9176,12 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            201: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Shootout"];
+                    "application/json": components["schemas"]["ErrandView"];
                 };
             };
             /** @description Not now: try again */
@@ -11868,12 +11968,12 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            200: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Shootout"];
+                    "application/json": components["schemas"]["ErrandView"];
                 };
             };
             /** @description Not now: try again */
@@ -12208,12 +12308,12 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            201: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefreshPreview"];
+                    "application/json": components["schemas"]["ErrandView"];
                 };
             };
             /** @description Not now: try again */

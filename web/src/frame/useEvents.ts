@@ -18,16 +18,17 @@ export function useEvents(slug: string): void {
         const known = queryClient.getQueryData(sheetQuery(slug).queryKey)?.revision ?? 0
         // 0 says that anything may have changed while nobody could listen.
         if (revision === 0 || revision > known) void refresh(slug)
+        if (revision === 0) void benchOf(slug).catchUp()
       }, OWN_MS)
     }
     const timer = setTimeout(() => {
       source = new EventSource(`/api/v1/shootouts/${encodeURIComponent(slug)}/events`)
       source.addEventListener("revision", heard)
-      source.addEventListener("lane", (event: MessageEvent<string>) => {
-        benchOf(slug).receive([JSON.parse(event.data) as Schemas["SharedLane"]])
+      source.addEventListener("lanes", (event: MessageEvent<string>) => {
+        benchOf(slug).receive(JSON.parse(event.data) as Schemas["SharedLane"][])
       })
       // What was pressed while nobody could listen.
-      source.addEventListener("open", () => void benchOf(slug).share())
+      source.addEventListener("open", () => void benchOf(slug).catchUp())
     }, BEGIN_MS)
     return () => {
       clearTimeout(timer)

@@ -67,10 +67,17 @@ export class Bench {
     for (const lane of this.state.desk.lanes) {
       if (lane.stamp === null) this.tell("changed", lane, lane.pressedAt || lanes.now())
     }
-    await this.share()
+    await this.catchUp()
   }
 
-  /** Sends what other devices do not know yet, and takes what they did. */
+  /** Hears of all lanes: of those that others told meanwhile, too. */
+  async catchUp(): Promise<void> {
+    await this.share()
+    const remote = await this.sync.ask().catch(() => null)
+    if (remote !== null) this.receive(remote.lanes)
+  }
+
+  /** Sends what other devices do not know yet, and takes how its lanes stand then. */
   readonly share = async (): Promise<void> => {
     const remote = await this.sync.flush()
     if (remote === null) return

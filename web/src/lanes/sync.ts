@@ -1,6 +1,6 @@
 /** Tells the server what happens on the lanes, and places this device's clock on the server's. */
 import { api, problemOf, type Schemas, unwrap } from "../api/client"
-import type { NumberedLane } from "./desk"
+import { MOST_LANES, type NumberedLane } from "./desk"
 import * as lanes from "./lane"
 import { type Here, told } from "./shared"
 
@@ -10,6 +10,8 @@ type Waiting = { seq: number; client: string; kind: Kind; at: number; lane: Numb
 
 const ROUNDS = 5
 const BATCH = 100
+/** So many marks one event may tell. */
+const MOST_MARKS = 2000
 const CLOCK_AGAIN_MS = 60_000
 const KEPT = (slug: string) => `tm-events-${slug}`
 const DEVICE = "tm-device"
@@ -27,6 +29,7 @@ export class Sync {
   readonly here: Here = { device: deviceId(), offset: 0, half: 0 }
   private readonly client = `page-${crypto.randomUUID()}`
   private seq = 0
+  private readonly untold = new Untold()
   private placedAt = -1
   private sending: Promise<Schemas["SharedLane"][] | null> | null = null
 
@@ -55,7 +58,7 @@ export class Sync {
     else localStorage.setItem(KEPT(this.slug), JSON.stringify(events))
   }
 
-  /** Sends what waits and gives the lanes as they stand; null where the server is away. */
+  /** Sends what waits and gives its lanes as they stand; null where the server is away. */
   flush(): Promise<Schemas["SharedLane"][] | null> {
     this.sending ??= this.send().finally(() => {
       this.sending = null
@@ -67,7 +70,7 @@ export class Sync {
     try {
       if (this.placedAt < 0) await this.place()
       const batch = this.waiting().slice(0, BATCH)
-      if (batch.length === 0) return (await this.ask()).lanes
+      if (batch.length === 0) return []
       let answer: Schemas["SharedBench"]
       try {
         answer = await this.tell(batch)
@@ -77,6 +80,7 @@ export class Sync {
         for (const each of batch) await this.tell([each]).catch(unlessRefused)
         answer = await this.ask()
       }
+      for (const { lane } of batch) this.untold.toldAll(lane)
       const sent = new Set(batch.map((each) => `${each.client} ${each.seq}`))
       this.write(this.waiting().filter((each) => !sent.has(`${each.client} ${each.seq}`)))
       return this.waiting().length > 0 ? await this.send() : answer.lanes
@@ -85,7 +89,8 @@ export class Sync {
     }
   }
 
-  private ask(): Promise<Schemas["SharedBench"]> {
+  /** Asks for all lanes, with all their marks. */
+  ask(): Promise<Schemas["SharedBench"]> {
     return unwrap(
       api.GET("/api/v1/shootouts/{slug}/bench/lanes", { params: { path: { slug: this.slug } } }),
     )
@@ -98,7 +103,7 @@ export class Sync {
         seq,
         kind,
         at_ms: Math.max(0, at + this.here.offset),
-        lane: told(lane, this.here, kind === "removed") as Schemas["LaneFields"],
+        lane: told(this.untold.of(lane), this.here, kind === "removed") as Schemas["LaneFields"],
       })),
     }
     return unwrap(
@@ -128,6 +133,26 @@ export class Sync {
     this.here.offset = best.offset
     this.here.half = best.trip / 2
     this.placedAt = lanes.now()
+  }
+}
+
+/** Marks that the server does not know yet: an event need not tell the others again. */
+class Untold {
+  private readonly known = new Map<string, Set<string>>()
+
+  /** The lane with those of its marks that were not told; the newest where they are too many. */
+  of(lane: NumberedLane): NumberedLane {
+    const known = this.known.get(lane.key)
+    const marks = lane.marks.filter((mark) => !known?.has(JSON.stringify(mark)))
+    return { ...lane, marks: marks.slice(-MOST_MARKS) }
+  }
+
+  toldAll(lane: NumberedLane): void {
+    const known = this.known.get(lane.key) ?? new Set()
+    for (const mark of lane.marks) known.add(JSON.stringify(mark))
+    // Runs long since over are told no more.
+    if (this.known.size > 4 * MOST_LANES) this.known.clear()
+    this.known.set(lane.key, known)
   }
 }
 

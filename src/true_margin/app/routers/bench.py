@@ -5,17 +5,18 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 
 from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere, Person, WhoHere, own_address
 from true_margin.app.device_log import read_device_log
+from true_margin.app.rights import stage_router
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
 from true_margin.desk import bench, bench_log, lanes, rigs
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.verdicts import SaidNow
 
-router = APIRouter(tags=["bench"])
+router = stage_router("bench")
 LOG_MEDIA = "application/x-ndjson"
 
 

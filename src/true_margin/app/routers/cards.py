@@ -5,15 +5,16 @@ from __future__ import annotations
 from typing import Any
 from uuid import UUID
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere
 from true_margin.app.publish_requests import CardChange, CardOrder, CardRetirement, NewCard
+from true_margin.app.rights import stage_router
 from true_margin.desk import cards
 from true_margin.publish.looks import LookName, Shape
 
-router = APIRouter(tags=["publish"])
+router = stage_router("publish")
 SVG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/svg+xml": {}}}}
 PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 

@@ -7,15 +7,16 @@ from datetime import datetime
 from uuid import UUID
 
 import segno
-from fastapi import APIRouter, Request
+from fastapi import Request
 
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.outside import Outside
+from true_margin.app.rights import stage_router
 from true_margin.desk import pairing
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
 
-router = APIRouter(tags=["devices"])
+router = stage_router("devices")
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,17 +6,18 @@ import asyncio
 from collections.abc import AsyncIterator, Callable
 from uuid import UUID
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
 from true_margin.app.context import DatabaseHere
 from true_margin.app.lane_feed import LaneFeed, revision_event
 from true_margin.app.metrics import STREAMS
+from true_margin.app.rights import stage_router
 from true_margin.desk import shootouts
 from true_margin.store.database import Database
 
-router = APIRouter(tags=["events"])
+router = stage_router("events")
 STILL_HERE_S = 15.0
 LOOK_S = 0.5
 
@@ -46,7 +47,11 @@ async def _events(
         # A server that is about to end would wait for its open pages, which never leave.
         while not ending():
             try:
-                yield await asyncio.wait_for(heard.get(), LOOK_S)
+                told = await asyncio.wait_for(heard.get(), LOOK_S)
+                # What came together goes together.
+                while not heard.empty():
+                    told += heard.get_nowait()
+                yield told
                 quiet_s = 0.0
             except TimeoutError:
                 quiet_s += LOOK_S

@@ -5,16 +5,17 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.publish_requests import NewEdition
+from true_margin.app.rights import stage_router
 from true_margin.desk import editions, give_tables, give_texts, give_timeline, reports
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.tables import MEDIA, TableFormat, write_table
 
-router = APIRouter(tags=["publish"])
+router = stage_router("publish")
 TableName = Literal["results", "specs", "prices"]
 TABLE: dict[int | str, dict[str, Any]] = {
     200: {"content": {kind.split(";")[0]: {} for kind in MEDIA.values()}}

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter
-
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import (
     Archiving,
@@ -20,10 +18,11 @@ from true_margin.app.requests import (
     SpecText,
     TrialMark,
 )
+from true_margin.app.rights import stage_router
 from true_margin.desk import lineup, spec_paste, spec_sheet
 from true_margin.store import records
 
-router = APIRouter(tags=["line-up"])
+router = stage_router("line-up")
 
 
 @router.get("/shootouts/{slug}/lineup")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.margin_requests import (
@@ -16,7 +16,7 @@ from true_margin.app.margin_requests import (
     NewOverrule,
     NewPublishedFigure,
 )
-from true_margin.app.rights import must_see
+from true_margin.app.rights import must_see, stage_router
 from true_margin.desk import (
     all_pairs,
     before_data,
@@ -34,7 +34,7 @@ from true_margin.desk import (
 )
 from true_margin.store import records
 
-router = APIRouter(tags=["margins"])
+router = stage_router("margins")
 TaskKey = Annotated[
     str | None, Query(max_length=40, description="Id of a task, or 'mix'; the first with runs")
 ]

@@ -6,17 +6,18 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from pydantic import Field, StringConstraints
 
 from true_margin.app.access import Access
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Request as Body
+from true_margin.app.rights import stage_router
 from true_margin.desk import people, sign_in
 from true_margin.desk.rights import Right, Who
 from true_margin.store.people import SignedIn
 
-router = APIRouter(tags=["people"])
+router = stage_router("people")
 RoleName = Literal["owner", "editor", "reader"]
 Slug = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 Secret = Annotated[str, StringConstraints(min_length=1, max_length=sign_in.MOST_PASSWORD)]

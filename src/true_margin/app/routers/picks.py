@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter
-
 from true_margin.app.context import DatabaseHere
 from true_margin.app.pick_requests import (
     KeptPrices,
@@ -15,11 +13,12 @@ from true_margin.app.pick_requests import (
     ViewerRetirement,
     WhatIf,
 )
+from true_margin.app.rights import stage_router
 from true_margin.desk import pick_turns, picks, viewers
 from true_margin.store import records
 from true_margin.store.records_viewers import Viewer
 
-router = APIRouter(tags=["picks"])
+router = stage_router("picks")
 
 
 @router.get("/shootouts/{slug}/picks")

@@ -5,14 +5,13 @@ from __future__ import annotations
 from datetime import date
 from uuid import UUID
 
-from fastapi import APIRouter
-
-from true_margin.app.context import DatabaseHere, PriceFeedHere
+from true_margin.app.context import DatabaseHere, PriceFeedHere, WhoHere
 from true_margin.app.requests import ChosenOffers, NewExtra, NewPrice
-from true_margin.desk import lineup, price_feed
+from true_margin.app.rights import stage_router
+from true_margin.desk import errands, lineup, price_feed
 from true_margin.store import records
 
-router = APIRouter(tags=["prices"])
+router = stage_router("prices")
 
 
 @router.post("/machines/{machine_id}/prices", status_code=201)
@@ -35,12 +34,12 @@ def preview_refresh(
     return price_feed.preview_refresh(database, slug, feed)
 
 
-@router.post("/shootouts/{slug}/prices/refresh", status_code=201)
+@router.post("/shootouts/{slug}/prices/refresh", status_code=202)
 def commit_refresh(
-    slug: str, body: ChosenOffers, database: DatabaseHere, feed: PriceFeedHere
-) -> price_feed.RefreshPreview:
-    """Store the chosen offers, all or nothing."""
-    return price_feed.commit_refresh(database, slug, feed, body.keys)
+    slug: str, body: ChosenOffers, database: DatabaseHere, feed: PriceFeedHere, who: WhoHere
+) -> errands.ErrandView:
+    """Have the chosen offers stored, all or nothing."""
+    return errands.store_prices(database, who, slug, feed, body.keys)
 
 
 @router.get("/rates")

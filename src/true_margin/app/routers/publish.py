@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
 from pydantic import Field
 
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import Name, Request
+from true_margin.app.rights import stage_router
 from true_margin.desk import script
 
-router = APIRouter(tags=["publish"])
+router = stage_router("publish")
 Text = Annotated[str, Field(max_length=1_000_000, description="Whole text of the script")]
 Read = Annotated[int, Field(ge=0, lt=2**31, description="Version that was read; 0 for none yet")]
 

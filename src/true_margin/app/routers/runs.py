@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter, Response, UploadFile
+from fastapi import Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers import BookInBrief
 from true_margin.app.context import DatabaseHere, Person
+from true_margin.app.rights import stage_router
 from true_margin.app.run_requests import (
     EntryText,
     ManyRuns,
@@ -25,7 +26,7 @@ from true_margin.app.uploads import plain_name
 from true_margin.desk import entry, imports, observed, run_changes, run_marks, runs
 from true_margin.desk.imports import ImportRequest
 
-router = APIRouter(tags=["runs"])
+router = stage_router("runs")
 
 
 @router.get("/shootouts/{slug}/runs", response_model=BookInBrief)

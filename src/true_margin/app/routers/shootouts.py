@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 from typing import Annotated
+from uuid import UUID
 
-from fastapi import APIRouter, Query, Response, UploadFile
+from fastapi import Query, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
-from true_margin.desk import pack_in, pack_out, pack_update, people, sheet, shootouts
+from true_margin.app.rights import stage_router
+from true_margin.desk import errands, pack_out, pack_update, people, sheet, shootouts
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.rights import Right
 from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
 from true_margin.store import records
 
-router = APIRouter(tags=["shootouts"])
+router = stage_router("shootouts")
 Revision = Annotated[
     int, Query(ge=0, lt=2**62, description="Revision of the shootout that was shown")
 ]
@@ -76,13 +78,11 @@ def add_round(slug: str, body: NewRound, database: DatabaseHere) -> records.Roun
     return shootouts.add_round(database, slug, body.name, body.versions)
 
 
-@router.post("/packs", status_code=201)
-async def import_pack(file: UploadFile, database: DatabaseHere, who: WhoHere) -> records.Shootout:
-    """Bring a zipped data pack in as a new shootout; whoever brings it owns it."""
+@router.post("/packs", status_code=202)
+async def import_pack(file: UploadFile, database: DatabaseHere, who: WhoHere) -> errands.ErrandView:
+    """Have a zipped data pack brought in as a new shootout; whoever brings it owns it."""
     content = await _whole(file)
-    made = await run_in_threadpool(pack_in.import_zip, database, content)
-    await run_in_threadpool(people.own_what_was_made, database, who, made.id)
-    return made
+    return await run_in_threadpool(errands.bring_in, database, who, content)
 
 
 @router.post("/packs/preview")
@@ -92,13 +92,19 @@ async def preview_pack(file: UploadFile, database: DatabaseHere) -> pack_update.
     return await run_in_threadpool(pack_update.preview_zip, database, content)
 
 
-@router.post("/shootouts/{slug}/pack")
+@router.post("/shootouts/{slug}/pack", status_code=202)
 async def update_from_pack(
-    slug: str, file: UploadFile, revision: Revision, database: DatabaseHere
-) -> records.Shootout:
-    """Take over what a zipped data pack of this shootout has beyond it."""
+    slug: str, file: UploadFile, revision: Revision, database: DatabaseHere, who: WhoHere
+) -> errands.ErrandView:
+    """Have taken over what a zipped data pack of this shootout has beyond it."""
     content = await _whole(file)
-    return await run_in_threadpool(pack_update.update_from_zip, database, content, slug, revision)
+    return await run_in_threadpool(errands.update, database, who, content, slug, revision)
+
+
+@router.get("/errands/{errand_id}")
+def show_errand(errand_id: UUID, database: DatabaseHere, who: WhoHere) -> errands.ErrandView:
+    """Show how far something is that was asked for and is done beside the requests."""
+    return errands.show_errand(database, who, errand_id)
 
 
 async def _whole(file: UploadFile) -> bytes:

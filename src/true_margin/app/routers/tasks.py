@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Form, UploadFile
+from fastapi import Form, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.context import DatabaseHere, Person
@@ -17,6 +17,7 @@ from true_margin.app.requests import (
     SettingsUsed,
     TaskChange,
 )
+from true_margin.app.rights import stage_router
 from true_margin.app.uploads import plain_name
 from true_margin.desk import outputs, tasks, timelines
 from true_margin.desk.errors import RefusedError
@@ -24,7 +25,7 @@ from true_margin.exchange import probe_files
 from true_margin.exchange.timeline_files import MAX_BYTES
 from true_margin.store import records
 
-router = APIRouter(tags=["tasks"])
+router = stage_router("tasks")
 
 
 @router.get("/shootouts/{slug}/tasks")

@@ -51,7 +51,7 @@ export function RefreshPrices({ slug, onClose }: { slug: string; onClose: () => 
               )
             }
           >
-            Add {count(chosen.length, "price")}
+            {commit.isPending ? "Storing…" : `Add ${count(chosen.length, "price")}`}
           </button>
         )}
         <button type="button" className="btn btn-sm" disabled={preview.isPending} onClick={ask}>

@@ -2,6 +2,7 @@ import { useNavigate } from "@tanstack/react-router"
 import { useState } from "react"
 import { importPack, previewPack, updateFromPack } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import type { Errand } from "../../api/errands"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 
@@ -25,13 +26,14 @@ export function BringIn() {
       setBusy("")
     }
   }
+  const tell = ({ step, done }: Errand) => setBusy(`${Math.round(100 * done)} %: ${step}…`)
   const look = (file: File | undefined) => {
     if (!file) return
     setLooked(null)
     void doing("Reading the pack…", async () => {
       const preview = await previewPack(file)
       if (preview.slug !== null) setLooked({ file, preview })
-      else await open((await importPack(file)).slug)
+      else await open(await importPack(file, tell))
     })
   }
   return (
@@ -72,7 +74,7 @@ export function BringIn() {
                 disabled={busy !== ""}
                 onClick={() =>
                   void doing("Taking over…", async () =>
-                    open((await updateFromPack(looked.file, looked.preview)).slug),
+                    open(await updateFromPack(looked.file, looked.preview, tell)),
                   )
                 }
               >
@@ -84,7 +86,7 @@ export function BringIn() {
               className="btn btn-sm h-8"
               disabled={busy !== ""}
               onClick={() =>
-                void doing("Bringing in…", async () => open((await importPack(looked.file)).slug))
+                void doing("Bringing in…", async () => open(await importPack(looked.file, tell)))
               }
             >
               Bring in as a copy
