@@ -6,7 +6,9 @@ from playwright.sync_api import Page, sync_playwright
 from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
 
-from true_margin.desk import editions, lanes
+from true_margin.app.access import Access
+from true_margin.desk import editions, lanes, people, sign_in
+from true_margin.desk.rights import LOCAL
 from true_margin.desk.sheet import show_sheet
 from true_margin.launch.start import load_demo
 from true_margin.store.database import Database
@@ -15,7 +17,10 @@ SLUG = "which-machine-for-the-festival-season"
 FOLDER = PROJECT / "docs" / "screenshots"
 LINK = "LINK"
 """Stands for the secret link of the edition that is published for the picture."""
-WIDE, TALL, PHONE = (1280, 800), (1280, 1100), (390, 844)
+GUESTS = (("Marit", "owner", None), ("Ines", "editor", None), ("Jo", "editor", SLUG),
+          ("Bela", "reader", SLUG))  # fmt: skip
+PASSWORD = "a bench of my own"  # noqa: S105
+WIDE, PHONE = (1280, 800), (390, 844)
 
 
 def pick_pair(page: Page) -> None:
@@ -75,12 +80,6 @@ def pick_cell(page: Page) -> None:
     page.get_by_role("complementary").get_by_text("times as fast").first.wait_for()
 
 
-def title_maker(page: Page) -> None:
-    """Open another viewer, with what would change the pick."""
-    page.get_by_role("navigation", name="All viewers").get_by_text("Title maker").click()
-    page.get_by_text("at 45").first.wait_for()
-
-
 def show_card(page: Page) -> None:
     """Wait until the card is drawn."""
     page.get_by_role("region", name="Card as it is exported").get_by_role("img").wait_for()
@@ -108,7 +107,6 @@ PICTURES = (
     ("margins-rounds", f"/s/{SLUG}/margins?view=rounds", WIDE, "dark", None),
     ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
     ("picks", f"/s/{SLUG}/picks", WIDE, "light", None),
-    ("picks-night", f"/s/{SLUG}/picks?view=turns", TALL, "dark", title_maker),
     ("publish", f"/s/{SLUG}/publish", WIDE, "light", None),
     ("publish-cards", f"/s/{SLUG}/publish?view=cards", WIDE, "light", show_card),
     ("publish-give", f"/s/{SLUG}/publish?view=give", WIDE, "dark", None),
@@ -139,6 +137,27 @@ def take_all(address: str, focus: str, link: str, database: Database) -> None:
         browser.close()
 
 
+def take_people(address: str, database: Database) -> None:
+    """Take the picture of who gets in, as an owner sees it."""
+    for name, role, slug in GUESTS:
+        made = people.invite(database, LOCAL, role, slug)
+        people.accept(database, made.token, f"{name.lower()}@bench.test", name, PASSWORD)
+    owner = sign_in.sign_in(database, f"{GUESTS[0][0].lower()}@bench.test", PASSWORD, "", "here")
+    people.invite(database, LOCAL, "editor", SLUG, note="Tomas, for the weekend")
+    with sync_playwright() as playwright:
+        browser = launch(playwright)
+        page = browser.new_page(
+            base_url=address, viewport={"width": WIDE[0], "height": WIDE[1]}, locale="en-GB"
+        )
+        page.context.add_cookies(
+            [{"name": Access(sign_in=True).cookie, "value": owner.token, "url": address}]
+        )
+        page.goto("/people")
+        page.wait_for_load_state("networkidle")
+        page.screenshot(path=FOLDER / "people.png")
+        browser.close()
+
+
 def main() -> None:
     """Take the pictures on a throwaway database."""
     FOLDER.mkdir(parents=True, exist_ok=True)
@@ -150,6 +169,8 @@ def main() -> None:
         view = editions.publish_edition(database, SLUG, "The autumn edition.", "Marit")
         with serving(cluster.url) as address:
             take_all(address, focus, view.links[0].token, database)
+        with serving(cluster.url, Access(sign_in=True)) as address:
+            take_people(address, database)
         database.close()
 
 

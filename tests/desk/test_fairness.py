@@ -149,12 +149,14 @@ def test_an_overrule_needs_a_break_and_prints_its_reason(bench: Bench) -> None:
     with pytest.raises(RefusedError, match="overruled already"):
         overrule(bench, "A", "B")
 
-    withdrawn = fairness.withdraw(bench.database, kept.id)
+    withdrawn = fairness.withdraw(bench.database, kept.id, "Ines")
     assert withdrawn.withdrawn_at is not None
+    again = fairness.withdraw(bench.database, kept.id, "Jo")
+    assert (again.withdrawn_by, again.withdrawn_at) == ("Ines", withdrawn.withdrawn_at)
     assert [row.label for row in ladder(bench).rows] == ["A", "C"]
     assert len(SHELF.take(bench.database, bench.slug).overrules) == 1
     with pytest.raises(NotFoundError):
-        fairness.withdraw(bench.database, uuid4())
+        fairness.withdraw(bench.database, uuid4(), "Ines")
 
 
 def test_timing_by_hand_against_a_log_muddies(bench: Bench) -> None:

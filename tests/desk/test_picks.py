@@ -21,7 +21,7 @@ from true_margin.desk.picks import PickView, show_pick
 from true_margin.desk.shelf import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 DAY = date(2026, 11, 24)
 

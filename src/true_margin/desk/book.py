@@ -26,7 +26,7 @@ from true_margin.desk.prices import tested_price
 from true_margin.desk.run_index import Places, RunIndex, index_runs
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 from true_margin.store.scripts import Script
 
 

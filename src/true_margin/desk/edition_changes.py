@@ -10,7 +10,7 @@ from true_margin.desk.book import Book
 from true_margin.desk.pick_words import say_money
 from true_margin.desk.prices import price_of
 from true_margin.desk.viewers import answer
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 MOST_CALLS = 12
 

@@ -77,14 +77,14 @@ def overrule(
         return next(o for o in overrules.list_overrules(session, home) if o.id == key)
 
 
-def withdraw(database: Database, overrule_id: UUID) -> records.Overrule:
-    """Withdraw an overrule; it stays on record.
+def withdraw(database: Database, overrule_id: UUID, who: str) -> records.Overrule:
+    """Withdraw an overrule; it stays on record, with who did it.
 
     Raises:
         NotFoundError: no such overrule.
     """
     with transaction(database) as session:
-        task_id = overrules.withdraw_overrule(session, overrule_id, datetime.now(UTC))
+        task_id = overrules.withdraw_overrule(session, overrule_id, datetime.now(UTC), who)
         home = tasks.task_home(session, task_id)
         shootouts.bump_revision(session, home)
         found = overrules.list_overrules(session, home)

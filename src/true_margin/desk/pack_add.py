@@ -81,7 +81,9 @@ def add_rows(session: Session, home: UUID, pack: Pack, known: Known) -> None:
     _add_noted(session, pack, known)
     _add_timeline_files(session, home, pack, known.setups)
     for each in pack.overrules:
-        fields = each.model_dump(include={"reason", "who", "made_at", "withdrawn_at"})
+        fields = each.model_dump(
+            include={"reason", "who", "made_at", "withdrawn_at", "withdrawn_by"}
+        )
         fields["task_id"] = known.tasks[each.task]
         fields["setup_a_id"] = known.setups[each.machine_a, each.setup_a]
         fields["setup_b_id"] = known.setups[each.machine_b, each.setup_b]

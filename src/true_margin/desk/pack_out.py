@@ -59,7 +59,7 @@ from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackVi
 from true_margin.store import outputs, records, runs, shootouts, timelines
 from true_margin.store.cards import KeptCard
 from true_margin.store.database import Database
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 Row = TypeVar("Row", bound=PackNoted)
 

@@ -21,7 +21,7 @@ from true_margin.desk.pick_words import (
     say_money,
     years_of,
 )
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 
 @dataclass(frozen=True, slots=True)

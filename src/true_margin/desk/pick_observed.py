@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 
 from true_margin.core.specs import show_spec
 from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 if TYPE_CHECKING:
     from true_margin.desk.book import Book

@@ -33,7 +33,7 @@ from true_margin.desk.pick_words import (
     years_of,
 )
 from true_margin.desk.viewer_prices import SetupPrice
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,7 +29,7 @@ from true_margin.desk.pick_words import (
     RULE_OF,
 )
 from true_margin.desk.viewer_prices import SetupPrice, owned_price, price_for
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 Prices = Mapping[UUID, Decimal]
 """Prices to try instead of the stored ones, by machine, in the viewer's currency."""

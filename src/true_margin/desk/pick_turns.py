@@ -18,7 +18,7 @@ from true_margin.desk.pick_words import say_round
 from true_margin.desk.shelf import SHELF
 from true_margin.desk.viewers import checked_prices, find_viewer, tried
 from true_margin.store.database import Database
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 
 @dataclass(frozen=True, slots=True)

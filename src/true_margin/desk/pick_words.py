@@ -12,7 +12,7 @@ from true_margin.core.picks import Contest, Decision, NoPick, Rule
 from true_margin.core.weekly import Payback, PaybackKind, Span
 from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
 from true_margin.desk.book import Book
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 SPACE = "\u00a0"
 RULE_OF = {

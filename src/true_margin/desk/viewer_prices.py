@@ -19,7 +19,7 @@ from true_margin.core.money import (
 from true_margin.desk.prices import core_price, record_for
 from true_margin.standins.rates import simulated_rates
 from true_margin.store import records
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 if TYPE_CHECKING:
     from true_margin.desk.book import Book

@@ -22,7 +22,7 @@ from true_margin.desk.picks import PickProblem, PickView, show_pick
 from true_margin.desk.shelf import SHELF
 from true_margin.store import lineup, records, shootouts, viewers
 from true_margin.store.database import Database
-from true_margin.store.records_viewers import Viewer, ViewerTask
+from true_margin.store.records.viewers import Viewer, ViewerTask
 
 MOST_VIEWERS = 60
 DEFAULTS: dict[str, Any] = {

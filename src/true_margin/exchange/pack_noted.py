@@ -85,6 +85,7 @@ class PackOverrule(PackRow):
     who: Text = "unknown"
     made_at: datetime
     withdrawn_at: datetime | None = None
+    withdrawn_by: Text | None = None
 
 
 class PackInquiry(PackRow):

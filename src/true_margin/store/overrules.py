@@ -32,14 +32,15 @@ def add_overrule(session: Session, fields: Mapping[str, Any]) -> UUID:
     return insert_row(session, OverruleRow, {**fields, "setup_a_id": a, "setup_b_id": b})
 
 
-def withdraw_overrule(session: Session, overrule_id: UUID, at: datetime) -> UUID:
+def withdraw_overrule(session: Session, overrule_id: UUID, at: datetime, by: str) -> UUID:
     """Withdraw an overrule, and give its task.
 
     Raises:
         MissingRowError: no such overrule.
     """
     row = get_row(session, OverruleRow, overrule_id, "overrule")
-    row.withdrawn_at = row.withdrawn_at or at
+    if row.withdrawn_at is None:
+        row.withdrawn_at, row.withdrawn_by = at, by
     session.flush()
     task: UUID = row.task_id
     return task

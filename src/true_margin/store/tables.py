@@ -291,6 +291,7 @@ class OverruleRow(Keyed, Base):
     who: Mapped[str] = mapped_column(String(120))
     made_at: Mapped[datetime]
     withdrawn_at: Mapped[datetime | None]
+    withdrawn_by: Mapped[str | None] = mapped_column(String(120))
 
 
 class RoundRow(Keyed, Base):

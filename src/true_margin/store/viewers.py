@@ -10,7 +10,7 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from true_margin.store.records_viewers import Viewer, ViewerTask
+from true_margin.store.records.viewers import Viewer, ViewerTask
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
 from true_margin.store.tables_viewers import ViewerRow, ViewerTaskRow
 

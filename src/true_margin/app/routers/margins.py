@@ -63,9 +63,9 @@ def overrule(
 
 
 @router.post("/overrules/{overrule_id}/withdrawal")
-def withdraw(overrule_id: UUID, database: DatabaseHere) -> records.Overrule:
+def withdraw(overrule_id: UUID, database: DatabaseHere, who: Person) -> records.Overrule:
     """Withdraw an overrule; it stays on record."""
-    return fairness.withdraw(database, overrule_id)
+    return fairness.withdraw(database, overrule_id, who)
 
 
 @router.get("/shootouts/{slug}/margins/open")

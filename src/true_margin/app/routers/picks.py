@@ -16,7 +16,7 @@ from true_margin.app.pick_requests import (
 from true_margin.app.rights import stage_router
 from true_margin.desk import pick_turns, picks, viewers
 from true_margin.store import records
-from true_margin.store.records_viewers import Viewer
+from true_margin.store.records.viewers import Viewer
 
 router = stage_router("picks")
 

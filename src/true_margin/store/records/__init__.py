@@ -1,0 +1,48 @@
+"""What the store gives out: frozen values, one module for each part of a book."""
+
+from __future__ import annotations
+
+from true_margin.store.records.bench import BenchEvent, PairedDevice
+from true_margin.store.records.inquiries import Inquiry, PublishedFigure
+from true_margin.store.records.lineup import Extra, FreeRow, Machine, Price, Setup
+from true_margin.store.records.noted import (
+    OutputFile,
+    OutputLook,
+    Playback,
+    SettingsUsed,
+    Trial,
+    Trouble,
+)
+from true_margin.store.records.runs import Mark, Overrule, Run, RunPicture, RunRevision
+from true_margin.store.records.shootout import AppVersion, Round, Shootout
+from true_margin.store.records.tasks import Preset, Task, Timeline, TimelineFile
+
+__all__ = [
+    "AppVersion",
+    "BenchEvent",
+    "Extra",
+    "FreeRow",
+    "Inquiry",
+    "Machine",
+    "Mark",
+    "OutputFile",
+    "OutputLook",
+    "Overrule",
+    "PairedDevice",
+    "Playback",
+    "Preset",
+    "Price",
+    "PublishedFigure",
+    "Round",
+    "Run",
+    "RunPicture",
+    "RunRevision",
+    "SettingsUsed",
+    "Setup",
+    "Shootout",
+    "Task",
+    "Timeline",
+    "TimelineFile",
+    "Trial",
+    "Trouble",
+]

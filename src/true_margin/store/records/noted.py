@@ -1,0 +1,94 @@
+"""What was noted of a setup on a task beside its runs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+
+@dataclass(frozen=True, slots=True)
+class SettingsUsed:
+    """The export settings that were really used on a setup for a task."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    settings: dict[str, Any]
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class OutputFile:
+    """What a probe said of the file that a setup exported; of one run, or of any."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    run_id: UUID | None
+    name: str
+    facts: dict[str, Any]
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class OutputLook:
+    """What a person saw and heard of an exported file; None where nobody looked."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    plays: bool | None
+    in_sync: bool | None
+    colour_right: bool | None
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Playback:
+    """The best preview quality that a setup held, and the frames it dropped of all."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    quality: str
+    dropped: int | None
+    total: int | None
+    note: str | None
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """A graded judgement of the edit itself: scrubbing, seeking, playback, page switch, import."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    kind: str
+    grade: str
+    freezes: int | None
+    dropped: int | None
+    total: int | None
+    note: str | None
+    who: str
+    noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Trouble:
+    """A fault worth telling that is not a time; of one run, or of none."""
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    run_id: UUID | None
+    kind: str
+    note: str | None
+    who: str
+    noted_at: datetime

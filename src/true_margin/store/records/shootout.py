@@ -1,0 +1,53 @@
+"""Shootouts and their rounds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID
+
+
+@dataclass(frozen=True, slots=True)
+class Shootout:
+    """One comparison and its settings."""
+
+    id: UUID
+    slug: str
+    name: str
+    subject: str
+    currency: str
+    confidence: float
+    materiality: float
+    prior_df: float
+    prior_cv: float
+    update_prior_df: float
+    update_prior_cv: float
+    baseline_setup_id: UUID | None
+    price_date: date
+    price_kind: str
+    trial_rows: list[str]
+    demo: bool
+    archived_at: datetime | None
+    revision: int
+    rest_revision: int
+    version: int
+    created_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class AppVersion:
+    """An app with the version that a round was run with."""
+
+    app: str
+    version: str
+
+
+@dataclass(frozen=True, slots=True)
+class Round:
+    """A round and the app versions that it was run with."""
+
+    id: UUID
+    name: str
+    position: int
+    brought_from: str | None
+    versions: tuple[AppVersion, ...]
