@@ -5423,6 +5423,8 @@ export interface components {
             who: string;
             /** Withdrawn At */
             withdrawn_at: string | null;
+            /** Withdrawn By */
+            withdrawn_by?: string | null;
         };
         /**
          * OwnEstimate
