@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from html import escape
+from pathlib import Path
 
 HEADERS = {
     "Cache-Control": "no-store",
-    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; "
-    "frame-ancestors 'none'; base-uri 'none'",
+    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; font-src 'self'; "
+    "form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
     "Referrer-Policy": "no-referrer",
 }
 _FRAME = """<!doctype html>
@@ -23,12 +24,12 @@ _FRAME = """<!doctype html>
       --mute: #a9b5a6; --accent: #f0806a; }} }}
   * {{ box-sizing: border-box; }}
   body {{ margin: 0; min-height: 100vh; background: var(--page); color: var(--ink);
-    font: 16px/1.5 system-ui, sans-serif; display: grid; place-items: start center; }}
+    font: 16px/1.5 Text, system-ui, sans-serif; display: grid; place-items: start center; }}
   main {{ width: 100%; max-width: 420px; padding: 12vh 20px 40px; }}
-  h1 {{ font-size: 22px; line-height: 1.25; margin: 0 0 8px; }}
+  h1 {{ font: 700 22px/1.25 Head, system-ui, sans-serif; margin: 0 0 8px; }}
   p {{ margin: 0 0 8px; }}
   label {{ display: block; margin-top: 16px; }}
-  small {{ display: block; color: var(--mute); font-size: 14px; }}
+  small {{ display: block; color: var(--mute); font-size: 14px; margin-bottom: 6px; }}
   input {{ display: block; width: 100%; padding: 12px; font: inherit; color: inherit;
     background: var(--sheet); border: 1px solid var(--line); border-radius: 0; }}
   button {{ margin-top: 20px; width: 100%; padding: 14px; font: inherit; font-weight: 700;
@@ -74,6 +75,24 @@ _WHO = """<label>Your name <small>it stands at the runs that you enter</small>
     <input name="name" value="{name}" maxlength="40" autocomplete="name" required autofocus></label>
   <label>E-mail address <input name="email" type="email" value="{email}" maxlength="254"
     autocomplete="username" required></label>"""
+
+
+_FONTS = {"Text": "atkinson-hyperlegible-next-latin-wght", "Head": "familjen-grotesk-latin-wght"}
+
+
+def faces_of(web: Path | None) -> str:
+    """The rules that load the fonts of the built pages; empty where there are none.
+
+    Args:
+        web: folder of the built pages; names of its files change with their content.
+    """
+    found = ((name, file) for name, start in _FONTS.items() if web is not None
+             for file in (web / "assets").glob(f"{start}-*.woff2"))  # fmt: skip
+    return "".join(
+        f"\n  @font-face {{ font-family: {name}; src: url(/assets/{file.name}); "
+        "font-weight: 200 800; font-display: swap; }"
+        for name, file in found
+    )
 
 
 def sign_in_page(then: str, email: str = "", error: str = "") -> str:

@@ -2,17 +2,26 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from fastapi.concurrency import run_in_threadpool
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from true_margin.app.access import Access
-from true_margin.app.door_pages import HEADERS, gone_page, invitation_page, join_page, sign_in_page
+from true_margin.app.door_pages import (
+    HEADERS,
+    faces_of,
+    gone_page,
+    invitation_page,
+    join_page,
+    sign_in_page,
+)
 from true_margin.app.forms import read_form
 from true_margin.app.problems import problem
 from true_margin.desk import people, sign_in
 from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooManyError
-from true_margin.desk.rights import Who
+from true_margin.desk.rights import LOCAL_NAME, Who
 from true_margin.store.database import Database
 from true_margin.store.people import Invitation
 
@@ -22,13 +31,15 @@ DOORS = ("/sign-in", "/sign-out", "/invitation/")
 class Doors:
     """The pages by which people come in and leave."""
 
-    def __init__(self, database: Database, access: Access) -> None:
+    def __init__(self, database: Database, access: Access, web: Path | None = None) -> None:
         """Open them.
 
         Args:
             database: where accounts are kept.
             access: how people get in.
+            web: folder of the built pages, whose fonts these are set in.
         """
+        self._faces = faces_of(web)
         self._database = database
         self._access = access
 
@@ -43,18 +54,21 @@ class Doors:
             return await self._sign_in(request)
         return await self._invitation(request, path.removeprefix("/invitation/"), who)
 
+    def _show(self, page: str, status: int = 200) -> Response:
+        return HTMLResponse(page.replace("<style>", f"<style>{self._faces}", 1), status, HEADERS)
+
     async def _sign_in(self, request: Request) -> Response:
         if request.method != "POST":
             page = sign_in_page(within(request.query_params.get("next", "/")))
-            return HTMLResponse(page, headers=HEADERS)
+            return self._show(page)
         form = await read_form(request)
         then, email = within(form.get("next", "/")), form.get("email", "")
         try:
             found = await self._try(request, email, form.get("password", ""))
         except TooManyError as error:
-            return HTMLResponse(sign_in_page(then, email, error.reason), 429, HEADERS)
+            return self._show(sign_in_page(then, email, error.reason), 429)
         except RefusedError as error:
-            return HTMLResponse(sign_in_page(then, email, error.reason), 422, HEADERS)
+            return self._show(sign_in_page(then, email, error.reason), 422)
         return self._let_in(found.token, then)
 
     async def _try(self, request: Request, email: str, password: str) -> sign_in.SignedInNow:
@@ -90,13 +104,13 @@ class Doors:
         try:
             found = await run_in_threadpool(people.find_invitation, self._database, token[:200])
         except NotFoundError as error:
-            return HTMLResponse(gone_page(error.reason), 404, HEADERS)
+            return self._show(gone_page(error.reason), 404)
         new, words = found.person_id is None, _words(found)
         if who is not None and new:
             return await self._join(request, token, words, who)
         if request.method != "POST":
             page = invitation_page(token, words, new=new, email=_address(found.note))
-            return HTMLResponse(page, headers=HEADERS)
+            return self._show(page)
         form = await read_form(request)
         name, email, password = (form.get(field, "") for field in ("name", "email", "password"))
         try:
@@ -104,23 +118,23 @@ class Doors:
                 people.accept, self._database, token[:200], email, name, password
             )
         except NotFoundError as error:
-            return HTMLResponse(gone_page(error.reason), 404, HEADERS)
+            return self._show(gone_page(error.reason), 404)
         except DeskError as error:
             page = invitation_page(
                 token, words, new=new, name=name, email=email, error=error.reason
             )
-            return HTMLResponse(page, 422, HEADERS)
+            return self._show(page, 422)
         if account.ended_at is not None:
-            return HTMLResponse(gone_page("This account has ended."), 404, HEADERS)
+            return self._show(gone_page("This account has ended."), 404)
         return self._let_in((await self._try(request, account.email, password)).token, "/")
 
     async def _join(self, request: Request, token: str, words: str, who: Who) -> Response:
         if request.method != "POST":
-            return HTMLResponse(join_page(token, words, who.name), headers=HEADERS)
+            return self._show(join_page(token, words, who.name))
         try:
             await run_in_threadpool(people.join, self._database, token[:200], who)
         except NotFoundError as error:
-            return HTMLResponse(gone_page(error.reason), 404, HEADERS)
+            return self._show(gone_page(error.reason), 404)
         return RedirectResponse("/", 303)
 
 
@@ -131,7 +145,8 @@ def _words(found: Invitation) -> str:
         "owner": "You will own", "editor": "You will work on", "reader": "You will read",
     }[found.role or "reader"]  # fmt: skip
     where = "every shootout here" if found.shootout_id is None else "one shootout"
-    return f"{found.made_by} invites you. {what} {where}."
+    by = "" if found.made_by == LOCAL_NAME else f"{found.made_by} invites you. "
+    return f"{by}{what} {where}."
 
 
 def _address(note: str | None) -> str:

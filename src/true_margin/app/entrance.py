@@ -8,6 +8,7 @@ work on their bench, and strangers read public pages; everybody else is shown th
 from __future__ import annotations
 
 import time
+from pathlib import Path
 from urllib.parse import quote, urlsplit
 
 from fastapi.concurrency import run_in_threadpool
@@ -36,7 +37,9 @@ _BY_PROXY = ("x-forwarded-for", "x-forwarded-host", "x-real-ip", "forwarded")
 class Entrance:
     """Stands before the routes; leaves who is asking in the request's state."""
 
-    def __init__(self, app: ASGIApp, database: Database, access: Access, news: News) -> None:
+    def __init__(
+        self, app: ASGIApp, database: Database, access: Access, news: News, web: Path | None
+    ) -> None:
         """Stand before an app.
 
         Args:
@@ -44,13 +47,14 @@ class Entrance:
             database: where accounts and devices are kept.
             access: how people get in.
             news: what tells of changes of people.
+            web: folder of the built pages.
         """
         self._news = news
         news.subscribe(sign_in.forget)
         self._app = app
         self._database = database
         self._access = access
-        self._doors = Doors(database, access)
+        self._doors = Doors(database, access, web)
         self._gate = Gate(app, database, owned=True)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:

@@ -122,7 +122,7 @@ def make_app(
     if web is not None:
         _serve_pages(app, web)
     app.openapi = described(app)  # type: ignore[method-assign]
-    app.add_middleware(Entrance, database=database, access=access, news=news)
+    app.add_middleware(Entrance, database=database, access=access, news=news, web=web)
     app.add_middleware(Hardened)
     return app
 

@@ -12,6 +12,7 @@ import { TopStrip } from "./TopStrip"
 import { useEvents } from "./useEvents"
 import { useLaneDigits } from "./useLaneDigits"
 import { useLaneSignals } from "./useLaneSignals"
+import { useReads } from "./useReads"
 import { useStageKeys } from "./useStageKeys"
 
 /** A page that met a server or database that was away comes back by itself. */
@@ -34,6 +35,7 @@ export function Frame() {
   useFollowRevision(slug, sheet.data?.revision)
   const name = STAGES.find((each) => each.id === stage)?.name ?? ""
   const title = shootout.data?.name
+  const reads = useReads(shootout.data?.id)
   useEffect(() => {
     const clocks = running > 0 ? `● ${running} running · ` : ""
     const news = signal ? `▲ ${signal} · ` : ""
@@ -57,6 +59,11 @@ export function Frame() {
         baseline={sheet.data?.baseline_id ?? null}
         onKeys={() => setKeys(true)}
       />
+      {reads && (
+        <p className="border-b border-line bg-base-200 px-4 py-1 text-[13px] text-mute">
+          You read this shootout; what you would change is not stored. An owner can make you editor.
+        </p>
+      )}
       {sheet.error && (
         <p role="status" className="border-b border-accent px-4 py-1 text-[13px] text-accent">
           {problemOf(sheet.error)?.detail} Clocks run on, and what is pressed is kept on this
@@ -70,7 +77,7 @@ export function Frame() {
           <Outlet />
         </main>
       </div>
-      <NextStrip slug={slug} next={sheet.data?.next} />
+      {!reads && <NextStrip slug={slug} next={sheet.data?.next} />}
       <KeyList open={keys} onClose={() => setKeys(false)} />
     </div>
   )

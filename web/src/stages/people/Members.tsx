@@ -49,11 +49,11 @@ export function Members({ me }: { me: Schemas["Me"] }) {
                 key={each.id}
                 className="flex flex-wrap items-center gap-x-3 border-b border-line py-1"
               >
-                <span className="min-w-0 flex-1 break-words">
+                <span className="w-full break-words sm:w-auto sm:flex-1">
                   {each.note ? `${each.note}: ` : ""}
                   {to}
                 </span>
-                <span className="text-mute">
+                <span className="flex-1 text-mute sm:flex-none">
                   by {each.made_by}, until {day(each.expires_at)}
                 </span>
                 <button

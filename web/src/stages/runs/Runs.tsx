@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import { useCallback, useState } from "react"
-import { lineupQuery, roundsQuery, runsQuery, tasksQuery } from "../../api/queries"
+import { lineupQuery, roundsQuery, runsQuery, shootoutQuery, tasksQuery } from "../../api/queries"
+import { useReads } from "../../frame/useReads"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { StagePage } from "../../parts/StagePage"
@@ -42,13 +43,15 @@ export function Runs() {
     setSeveral(next)
   }
   const importing = focus === "import"
+  const reads = useReads(useQuery(shootoutQuery(slug)).data?.id)
   return (
     <>
       <StagePage
         title="Runs"
         aside={book.data && `${count(book.data.runs.length, "run")} in the book`}
         tools={
-          !importing && (
+          !importing &&
+          !reads && (
             <>
               {!several && (book.data?.runs.length ?? 0) > 0 && (
                 <button
@@ -78,7 +81,7 @@ export function Runs() {
           <ImportPanel slug={slug} onClose={close} />
         ) : (
           <>
-            <EntryLine slug={slug} onStored={setLast} />
+            {!reads && <EntryLine slug={slug} onStored={setLast} />}
             {last && (
               <TakeBack
                 key={last.runs.map((each) => `${each.id}${each.version}`).join()}
