@@ -13,7 +13,7 @@ from playwright.sync_api import Browser, sync_playwright
 from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
 
-from true_margin.launch.start import load_demo
+from true_margin.launch.upkeep import load_demo
 from true_margin.store.database import Database
 
 PATH = "/s/which-machine-for-the-festival-season/margins"

@@ -10,7 +10,7 @@ from true_margin.app.access import Access
 from true_margin.desk import editions, lanes, people, sign_in
 from true_margin.desk.rights import LOCAL
 from true_margin.desk.sheet import show_sheet
-from true_margin.launch.start import load_demo
+from true_margin.launch.upkeep import load_demo
 from true_margin.store.database import Database
 
 SLUG = "which-machine-for-the-festival-season"

@@ -114,6 +114,9 @@ def demo(
     ] = None,
 ) -> None:
     """Start the app with its private database, and the demo shootouts if it is empty."""
+    from true_margin.launch import holder
+
+    _launch(holder.refuse_second)
     from true_margin.launch import start
 
     def run(settings: AppSettings) -> None:
@@ -140,11 +143,15 @@ def serve(
     ] = None,
 ) -> None:
     """Start the app for more than one person, or by several processes; no demo data."""
-    from true_margin.launch import start
+    from true_margin.launch import holder
 
     given = {"host": host, "port": port, "workers": workers, "address": address,
              "sign_in": sign_in, "plain": plain}  # fmt: skip
-    _launch(start.run_serve, **{name: each for name, each in given.items() if each is not None})
+    said = {name: each for name, each in given.items() if each is not None}
+    _launch(holder.refuse_second, **said)
+    from true_margin.launch import start
+
+    _launch(start.run_serve, **said)
 
 
 @cli.command()
@@ -165,29 +172,29 @@ def invite(
 ) -> None:
     """Make an invitation to everything here; prints its link, which is good once for 7 days."""
     from true_margin.desk.people import ROLES
-    from true_margin.launch import start
+    from true_margin.launch import upkeep
 
     if role not in ROLES:
         _refuse(f"There is no role {role!r}; there are: {', '.join(ROLES)}.")
     more = {} if address is None else {"address": address}
-    print(_launch(lambda settings: start.invite_owner(settings, role, email), **more))
+    print(_launch(lambda settings: upkeep.invite_owner(settings, role, email), **more))
 
 
 @cli.command()
 def stop() -> None:
     """Stop the app and its private database."""
-    from true_margin.launch import start
+    from true_margin.launch import holder
 
-    was_running = _launch(start.stop)
+    was_running = _launch(holder.stop)
     print("Stopped." if was_running else "Nothing was running.")
 
 
 @cli.command("reset-demo")
 def reset_demo() -> None:
     """Put the demo shootouts aside and load fresh ones; your own stay as they are."""
-    from true_margin.launch import start
+    from true_margin.launch import upkeep
 
-    aside, loaded = _launch(start.reset_demo)
+    aside, loaded = _launch(upkeep.reset_demo)
     print(f"{aside} demo shootouts put aside, {loaded} loaded afresh.")
 
 
@@ -198,17 +205,17 @@ def backup(
     ] = None,
 ) -> None:
     """Write the whole database into one file, and read it back; the app may run meanwhile."""
-    from true_margin.launch import start
+    from true_margin.launch import copies
 
-    print(f"Written and read back: {_launch(lambda settings: start.back_up(settings, file))}")
+    print(f"Written and read back: {_launch(lambda settings: copies.back_up(settings, file))}")
 
 
 @cli.command()
 def restore(file: Annotated[Path, typer.Argument(help="A backup")]) -> None:
     """Bring a backup back; the database as it is now is kept under another name."""
-    from true_margin.launch import start
+    from true_margin.launch import copies
 
-    done = _launch(lambda settings: start.bring_back(settings, file))
+    done = _launch(lambda settings: copies.bring_back(settings, file))
     rows = sum(done.manifest.rows.values())
     print(f"Brought back: {rows:,} rows of {done.manifest.made_at}.")
     print(f"The database as it was before is kept as {done.kept_as}.")

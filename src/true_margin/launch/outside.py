@@ -18,16 +18,10 @@ from true_margin.launch.certificate import own_addresses, own_certificate
 from true_margin.store.database import Database
 
 STARTS_WITHIN_S = 15.0
-LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 
 class OutsideError(RuntimeError):
     """Other devices cannot be served; the text says why."""
-
-
-def is_outside(host: str | None) -> bool:
-    """Whether an address lies beyond loopback."""
-    return host is not None and host not in LOOPBACK
 
 
 @contextmanager

@@ -24,37 +24,16 @@ from true_margin.app.main import feed_of, make_app, outside_of
 from true_margin.app.metrics import FOLDER
 from true_margin.app.settings import AppSettings
 from true_margin.desk.work import Worker
+from true_margin.launch.address import HOST, is_outside
 from true_margin.launch.certificate import own_addresses, own_certificate
 from true_margin.launch.errors import StartError
-from true_margin.launch.outside import OutsideError, is_outside, serving_outside
+from true_margin.launch.outside import OutsideError, serving_outside
 from true_margin.store.database import Database
 
-HOST = "127.0.0.1"
 ENDS_WITHIN_S = 3
 LOOK_S = 0.5
 WAITING = 1024
 """Connections that may wait to be taken; a whole bench comes back at once after a cut."""
-
-
-def where_served(settings: AppSettings) -> AppSettings:
-    """Settings with the address at which people reach the app, where they sign in.
-
-    Raises:
-        StartError: passwords would travel in the open.
-    """
-    if not settings.sign_in:
-        return settings
-    beyond = is_outside(settings.host)
-    if settings.plain and not (settings.address or "").startswith("https://"):
-        raise StartError(
-            "Without TLS of its own True Margin needs a proxy that has it: say where people "
-            "reach it, with --address https://…"
-        )
-    if settings.address is not None:
-        return settings
-    name = own_addresses(settings.host or HOST)[0] if beyond else HOST
-    scheme = "https" if beyond else "http"
-    return settings.model_copy(update={"address": f"{scheme}://{name}:{settings.port}"})
 
 
 def serve(database: Database, settings: AppSettings) -> None:

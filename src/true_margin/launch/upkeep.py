@@ -1,0 +1,47 @@
+"""What the command line does to the data beside serving it: invitations, the demo anew."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from true_margin.app.settings import AppSettings
+from true_margin.desk.pack_in import import_pack
+from true_margin.desk.people import invite
+from true_margin.desk.rights import LOCAL
+from true_margin.desk.shootouts import archive_demo
+from true_margin.exchange.data_pack import read_folder, read_pack
+from true_margin.launch.address import where_served
+from true_margin.launch.opened import at_hand
+from true_margin.store.database import Database
+
+
+def invite_owner(settings: AppSettings, role: str, email: str | None) -> str:
+    """Make an invitation from the command line; gives its link.
+
+    Whoever may run this holds the data anyway.
+    """
+    settings = where_served(settings.model_copy(update={"sign_in": True}))
+    with at_hand(settings) as opened:
+        opened.database.migrate()
+        made = invite(opened.database, LOCAL, role, note=email)
+        return f"{settings.address}/invitation/{made.token}"
+
+
+def load_demo(database: Database, folder: Path) -> int:
+    """Load every demo pack, by the same way in that a user has."""
+    # The first by name comes in last, and so stands first on the shelf.
+    packs = sorted((path.parent for path in folder.glob("*/datapackage.json")), reverse=True)
+    for path in packs:
+        import_pack(database, read_pack(read_folder(path)), demo=True)
+    return len(packs)
+
+
+def reset_demo(settings: AppSettings) -> tuple[int, int]:
+    """Put the demo shootouts aside and load fresh ones; own shootouts stay.
+
+    Returns:
+        How many were put aside, and how many were loaded.
+    """
+    with at_hand(settings) as opened:
+        opened.database.migrate()
+        return archive_demo(opened.database), load_demo(opened.database, settings.demo)
