@@ -69,3 +69,20 @@ def empty(cluster: Cluster) -> Iterator[Database]:
     database = Database(address.rsplit("/", 1)[0] + "/apart")
     yield database
     database.close()
+
+
+LONG = (
+    "tests/launch/test_cluster", "tests/browser/test_stages", "tests/faults/", "tests/launch/",
+    "tests/app/test_hostile", "tests/watcher/", "tests/browser/",
+)  # fmt: skip
+"""Files that take long begin first: else one process works on them when all others are done."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Put the tests of long files first; otherwise the order stays."""
+
+    def rank(item: pytest.Item) -> int:
+        found = (at for at, start in enumerate(LONG) if item.nodeid.startswith(start))
+        return next(found, len(LONG))
+
+    items.sort(key=rank)

@@ -107,27 +107,3 @@ def test_at_twice_the_size_nothing_is_lost(page: Page, demo: records.Shootout) -
         expect(page.get_by_role("heading", level=1)).to_be_attached()
         wide = page.evaluate("document.documentElement.scrollWidth")
         assert wide <= 640, f"{stage} is {wide} wide"
-
-
-def test_a_task_is_made_and_timed_by_keyboard_alone(page: Page, bench: Bench) -> None:
-    """From Tasks to a run in the book without touching a pointer."""
-    page.goto(f"/s/{bench.slug}/tasks")
-    expect(page.get_by_role("heading", level=1)).to_be_visible()
-    button = page.get_by_role("button", name=re.compile("Add task|New task", re.IGNORECASE)).first
-    for _ in range(60):
-        if button.evaluate("each => each === document.activeElement"):
-            break
-        page.keyboard.press("Tab")
-    expect(button).to_be_focused()
-    page.keyboard.press("Enter")
-    page.goto(f"/s/{bench.slug}/runs")
-    page.keyboard.press("Tab")
-    line = page.get_by_role("combobox", name="Enter a run")
-    for _ in range(60):
-        if line.evaluate("each => each === document.activeElement"):
-            break
-        page.keyboard.press("Tab")
-    expect(line).to_be_focused()
-    page.keyboard.type("a / parade / 6:17 log")
-    page.keyboard.press("Enter")
-    expect(page.get_by_text("6:17").first).to_be_visible()

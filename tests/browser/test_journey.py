@@ -52,6 +52,46 @@ def add_task(page: Page) -> None:
     expect(page.get_by_text("0 runs on 0 setups")).to_be_visible()
 
 
+def time_a_run(page: Page) -> None:
+    """On the bench: arm a lane, start and stop it, and end the run as void."""
+    go(page, "3", "Bench")
+    tab_to(page, "Arm the lane")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Lane 1, Tall Oak")).to_be_visible()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
+    page.wait_for_timeout(600)
+    page.keyboard.press("v")
+    page.keyboard.type("false start")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("kept as void, false start")).to_be_visible()
+
+
+def pick(page: Page) -> None:
+    """Make a viewer, who is told why nothing can be picked for them."""
+    go(page, "6", "Picks")
+    tab_to(page, "New")
+    page.keyboard.press("Enter")
+    page.keyboard.type("Filmer")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("The pick")).to_be_visible()
+    expect(page.get_by_role("navigation", name="All viewers")).to_contain_text("Filmer")
+
+
+def say(page: Page) -> None:
+    """Write a claim that says too much, and take the line that is offered."""
+    go(page, "7", "Publish")
+    text = page.get_by_label("Script", exact=True)
+    while not text.evaluate("each => each === document.activeElement"):
+        page.keyboard.press("Tab")
+    page.keyboard.type("Tall Oak is twice as fast as Small Birch.")
+    claims = page.get_by_label("Claims")
+    expect(claims).to_contain_text("overstated")
+    page.keyboard.press("Control+Enter")
+    expect(text).not_to_have_value(re.compile("twice"))
+    expect(claims).not_to_contain_text("overstated")
+
+
 def enter_runs(page: Page) -> None:
     line = page.get_by_label(re.compile("Enter a run"))
     expect(line).to_be_focused()
@@ -70,7 +110,7 @@ def enter_runs(page: Page) -> None:
         page.keyboard.type(f"birch / harvest / {typed}")
         page.keyboard.press("Enter")
         expect(line).to_have_value("Small Birch / Harvest film, export / ")
-    expect(page.get_by_text("6 runs in the book")).to_be_visible()
+    expect(page.get_by_text("7 runs in the book")).to_be_visible()
 
 
 def test_from_the_shelf_to_a_verdict_by_keyboard(page: Page, demo: records.Shootout) -> None:
@@ -83,6 +123,7 @@ def test_from_the_shelf_to_a_verdict_by_keyboard(page: Page, demo: records.Shoot
     line_up(page, "Tall Oak", "Small Birch")
     go(page, "2", "Tasks")
     add_task(page)
+    time_a_run(page)
     go(page, "4", "Runs")
     enter_runs(page)
     go(page, "5", "Harvest film, export")
@@ -108,6 +149,8 @@ def test_from_the_shelf_to_a_verdict_by_keyboard(page: Page, demo: records.Shoot
     expect(
         page.get_by_role("img", name=re.compile("1.21 times as fast as Small Birch"))
     ).to_be_visible()
+    pick(page)
+    say(page)
 
 
 def test_the_list_of_keys_and_the_find_box(page: Page, demo: records.Shootout) -> None:

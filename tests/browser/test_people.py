@@ -65,9 +65,9 @@ def test_an_owner_invites_a_reader_who_sees_and_changes_nothing(
     expect(guest.get_by_role("combobox", name="Enter a run")).to_have_count(0)
     # What is offered all the same is refused, and says why.
     guest.goto(f"/s/{bench.slug}/tasks")
-    guest.get_by_role("button", name="Add a task").first.click()
-    guest.get_by_label("Name").first.fill("Of my own")
-    guest.get_by_label("App").first.fill("Heddle")
+    guest.get_by_role("button", name="Add task").first.click()
+    guest.get_by_label("Name of the task").fill("Of my own")
+    guest.get_by_label("App", exact=True).first.fill("Heddle")
     guest.keyboard.press("Enter")
     expect(guest.get_by_text("an owner can make you editor").first).to_be_visible()
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
+import psycopg
 import pytest
 from sqlalchemy.orm import Session
 
@@ -15,13 +17,26 @@ from true_margin.desk.errors import DatabaseAwayError, NotFoundError
 from true_margin.desk.rights import LOCAL, Right
 from true_margin.desk.sign_in import roles_of
 from true_margin.exchange.data_pack import write_pack, zip_files
+from true_margin.launch.cluster import Cluster
 from true_margin.store import errands as kept
 from true_margin.store.database import Database
 
 
+@pytest.fixture(scope="module")
+def own(cluster: Cluster) -> Iterator[Database]:
+    """A database that no app works on: what waits here waits for these tests."""
+    address = cluster.url.replace("postgresql+psycopg", "postgresql")
+    with psycopg.connect(address, autocommit=True) as connection:
+        connection.execute("create database errands")
+    database = Database(address.rsplit("/", 1)[0] + "/errands")
+    database.migrate()
+    yield database
+    database.close()
+
+
 @pytest.fixture
-def bench(database: Database) -> Bench:
-    bench = new_bench(database, "Errands")
+def bench(own: Database) -> Bench:
+    bench = new_bench(own, "Errands")
     bench.run("A", "6:10")
     return bench
 
