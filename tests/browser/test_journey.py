@@ -17,6 +17,8 @@ def tab_to(page: Page, name: str) -> None:
         found = page.evaluate(
             """() => {
                 const at = document.activeElement
+                // Between the last control and the first, the page itself has it.
+                if (at === document.body) return ""
                 const label = at.labels && at.labels[0] ? at.labels[0].textContent : ""
                 return at.getAttribute("aria-label") || label || at.textContent
             }"""
