@@ -24,8 +24,16 @@ export function useEvents(slug: string): void {
     const timer = setTimeout(() => {
       source = new EventSource(`/api/v1/shootouts/${encodeURIComponent(slug)}/events`)
       source.addEventListener("revision", heard)
+      // Many may come at once, each of which would draw the page anew before the next is heard.
+      let told: Schemas["SharedLane"][] = []
+      const take = () => {
+        const lanes = told
+        told = []
+        benchOf(slug).receive(lanes)
+      }
       source.addEventListener("lanes", (event: MessageEvent<string>) => {
-        benchOf(slug).receive(JSON.parse(event.data) as Schemas["SharedLane"][])
+        if (told.length === 0) setTimeout(take)
+        told.push(...(JSON.parse(event.data) as Schemas["SharedLane"][]))
       })
       // What was pressed while nobody could listen.
       source.addEventListener("open", () => void benchOf(slug).catchUp())
