@@ -111,8 +111,9 @@ PICTURES = (
     ("publish-cards", f"/s/{SLUG}/publish?view=cards", WIDE, "light", show_card),
     ("publish-give", f"/s/{SLUG}/publish?view=give", WIDE, "dark", None),
     ("public-page", f"/p/{LINK}?work0=30&budget=1500&hour=20", (1280, 1500), "light", None),
-    ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
+    # Last: a rig that still runs would stand in the next picture.
+    ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),
 )
 
 
