@@ -12,6 +12,7 @@ from fastapi.testclient import TestClient
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app import hardening
+from true_margin.app.access import Access
 from true_margin.app.hardening import HEADERS, LOG, REQUEST_ID
 from true_margin.app.logs import log_requests
 from true_margin.app.main import make_app
@@ -111,3 +112,14 @@ def test_ready_is_said_once_changes_are_heard(database: Database) -> None:
     never_started = TestClient(make_app(other))
     assert never_started.get("/api/v1/ready").status_code == 503
     other.close()
+
+
+def test_browsers_come_by_tls_only_where_a_proxy_speaks_it(database: Database) -> None:
+    def told(access: Access) -> str | None:
+        asked = TestClient(make_app(database, access=access), base_url="https://bench.example")
+        return asked.get("/sign-in").headers.get("strict-transport-security")
+
+    https = "https://bench.example"
+    assert told(Access(sign_in=True, address=https, proxied=True)) == "max-age=31536000"
+    assert told(Access(sign_in=True, address=https)) is None
+    assert told(Access(sign_in=True, address="http://127.0.0.1:8437", proxied=True)) is None

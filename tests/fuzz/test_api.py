@@ -56,4 +56,5 @@ def test_any_request_is_answered_as_the_document_says(
     found = re.search(r"^\s*(\d+) generated", done.stdout, re.M)
     assert done.returncode == 0, done.stdout[-6000:]
     assert found is not None
+    print(f"{found[1]} cases, {'real' if real else 'made-up'} ids, seed {SEED}: none failed")
     assert int(found[1]) > 40 * EXAMPLES

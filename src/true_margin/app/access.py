@@ -17,16 +17,27 @@ class Access:
             of its own. None where any will do.
         address: where people reach the app, if it is set; it decides whether cookies are
             for TLS only.
+        proxied: whether a proxy speaks TLS there, with a certificate that browsers know.
     """
 
     sign_in: bool = False
     names: frozenset[str] | None = None
     address: str | None = None
+    proxied: bool = False
 
     @property
     def secure(self) -> bool:
         """Whether people reach the app by TLS."""
         return (self.address or "").startswith("https://")
+
+    @property
+    def strict(self) -> bool:
+        """Whether browsers shall never come by anything but TLS again.
+
+        Not where the app speaks TLS itself: its own certificate is new on another machine, and
+        a browser that was told this would let nobody in any more.
+        """
+        return self.secure and self.proxied
 
     @property
     def cookie(self) -> str:

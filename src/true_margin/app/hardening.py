@@ -10,6 +10,7 @@ import json
 import logging
 import re
 import time
+from collections.abc import Mapping
 from datetime import UTC, datetime
 from uuid import uuid4
 
@@ -38,6 +39,7 @@ HEADERS = {
     "Cross-Origin-Resource-Policy": "same-origin",
     "Permissions-Policy": "camera=(), microphone=(), geolocation=(), payment=()",
 }
+STRICT = {"Strict-Transport-Security": "max-age=31536000"}
 REQUEST_ID = "X-Request-Id"
 _SECRET = re.compile(r"^(/p/|/invitation/)[^/]+")
 
@@ -49,9 +51,15 @@ class _TooLargeError(Exception):
 class Hardened:
     """Stands around the app; whatever an answer says of itself stays as it is."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        """Stand around an app."""
+    def __init__(self, app: ASGIApp, *, strict: bool = False) -> None:
+        """Stand around an app.
+
+        Args:
+            app: what is served.
+            strict: whether browsers are told to come by TLS only from now on.
+        """
         self._app = app
+        self._headers = {**HEADERS, **(STRICT if strict else {})}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Serve one request."""
@@ -60,7 +68,7 @@ class Hardened:
             return
         began, name = time.perf_counter(), uuid4().hex[:16]
         scope.setdefault("state", {})["request_id"] = name
-        answer = _Answer(send, name)
+        answer = _Answer(send, name, self._headers)
         limited = _Limited(receive, _limit(Headers(scope=scope)))
         limited.answer = answer
         try:
@@ -82,9 +90,10 @@ class Hardened:
 class _Answer:
     """Sends an answer with its headers; holds back what is said of a body that was cut off."""
 
-    def __init__(self, send: Send, name: str) -> None:
+    def __init__(self, send: Send, name: str, headers: Mapping[str, str]) -> None:
         self._send = send
         self._name = name
+        self._headers = headers
         self.status = 500
         self.sent = False
         self.refusing = False
@@ -95,7 +104,7 @@ class _Answer:
         if message["type"] == "http.response.start":
             self.status, self.sent = message["status"], True
             headers = MutableHeaders(scope=message)
-            for header, value in HEADERS.items():
+            for header, value in self._headers.items():
                 headers.setdefault(header, value)
             headers[REQUEST_ID] = self._name
         await self._send(message)

@@ -123,7 +123,7 @@ def make_app(
         _serve_pages(app, web)
     app.openapi = described(app)  # type: ignore[method-assign]
     app.add_middleware(Entrance, database=database, access=access, news=news, web=web)
-    app.add_middleware(Hardened)
+    app.add_middleware(Hardened, strict=access.strict)
     return app
 
 

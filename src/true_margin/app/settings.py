@@ -45,5 +45,5 @@ class AppSettings(BaseSettings):
     def access(self) -> Access:
         """Who is let in, and how."""
         if self.sign_in:
-            return Access(sign_in=True, address=self.address)
+            return Access(sign_in=True, address=self.address, proxied=self.plain)
         return Access(names=LOOPBACK_NAMES)
