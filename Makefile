@@ -3,7 +3,7 @@ PY := .venv/bin/python
 # A warm start is twice as fast with compiled modules kept, whatever the shell says.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: setup demo stop reset-demo test faults soak check types lock bench validity screenshots
+.PHONY: setup demo stop reset-demo test faults soak check types lock audit bench validity screenshots
 
 setup:  ## install everything that is missing, build the pages
 	@tools/setup.sh
@@ -40,6 +40,10 @@ lock:  ## resolve the Python packages again
 	@for set in "requirements.lock --extra dev pyproject.toml" "tools/node.lock tools/node.in"; do \
 	  .venv/bin/uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-header \
 	    --no-annotate --no-emit-index-url --no-emit-find-links -o $$set; done
+
+audit:  ## ask the registries for known weaknesses of what is installed; fails where they do not answer
+	@tools/setup.sh
+	@tools/audit.sh
 
 faults:  ## kill the server, restart the database, cut the network, twenty times each
 	@tools/setup.sh

@@ -74,13 +74,16 @@ export class Sync {
       let answer: Schemas["SharedBench"]
       try {
         answer = await this.tell(batch)
+        for (const { lane } of batch) this.untold.toldAll(lane)
       } catch (error) {
         if (problemOf(error)?.status !== 422) throw error
         // One of them cannot be, such as a lane of an archived machine: it must not keep the rest.
-        for (const each of batch) await this.tell([each]).catch(unlessRefused)
+        for (const each of batch) {
+          const told = () => this.untold.toldAll(each.lane)
+          await this.tell([each]).then(told, unlessRefused)
+        }
         answer = await this.ask()
       }
-      for (const { lane } of batch) this.untold.toldAll(lane)
       const sent = new Set(batch.map((each) => `${each.client} ${each.seq}`))
       this.write(this.waiting().filter((each) => !sent.has(`${each.client} ${each.seq}`)))
       return this.waiting().length > 0 ? await this.send() : answer.lanes
