@@ -11,7 +11,7 @@ from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.rights import LOCAL, Right, Who
 from true_margin.desk.sign_in import hash_secret as _hash
 from true_margin.desk.sign_in import roles_of
-from true_margin.store import bench, people, records, runs, shootouts
+from true_margin.store import devices, people, records, runs, shootouts
 from true_margin.store.database import Database
 
 SIGNS = "23456789ABCDEFGHJKMNPQRSTUVWXYZ"
@@ -53,7 +53,7 @@ def make_code(database: Database, slug: str, who: Who = LOCAL) -> PairCode:
     expires_at = datetime.now(UTC) + CODE_LIVES
     with transaction(database) as session:
         home = shootouts.get_shootout(session, slug).id
-        bench.add_code(session, home, _hash(code), expires_at, who.person_id)
+        devices.add_code(session, home, _hash(code), expires_at, who.person_id)
     return PairCode(code, expires_at)
 
 
@@ -65,14 +65,14 @@ def pair(database: Database, code: str, name: str) -> Paired:
     """
     now, token = datetime.now(UTC), secrets.token_urlsafe(32)
     with transaction(database) as session:
-        found = bench.use_code(session, _hash(tidy_code(code)), now)
+        found = devices.use_code(session, _hash(tidy_code(code)), now)
         if found is None:
             raise RefusedError("code", "This code is wrong or too old: ask the desk for a new one.")
         fields = {
             "name": name.strip()[:MOST_NAME_SIGNS] or "a device", "token_hash": _hash(token),
             "paired_at": now, "seen_at": now, "person_id": found[1],
         }  # fmt: skip
-        bench.add_device(session, found[0], fields)
+        devices.add_device(session, found[0], fields)
         return Paired(token, shootouts.slug_of(session, found[0]))
 
 
@@ -85,7 +85,7 @@ def pair_at_once(database: Database, slug: str, name: str, who: Who) -> Paired:
     """Pair a program of the app's own for somebody, without a code."""
     now, token = datetime.now(UTC), secrets.token_urlsafe(32)
     with transaction(database) as session:
-        bench.add_device(session, shootouts.get_shootout(session, slug).id, {
+        devices.add_device(session, shootouts.get_shootout(session, slug).id, {
             "name": name, "token_hash": _hash(token), "paired_at": now, "seen_at": now,
             "person_id": who.person_id,
         })  # fmt: skip
@@ -103,7 +103,7 @@ def device_of(database: Database, token: str, *, owned: bool = False) -> KnownDe
         owned: True where there are accounts: a device of nobody gets in no longer.
     """
     with transaction(database) as session:
-        device = bench.find_device(session, _hash(token), datetime.now(UTC))
+        device = devices.find_device(session, _hash(token), datetime.now(UTC))
         if device is None or (owned and device.person_id is None):
             return None
         home, name, person_id = device.shootout_id, f"{device.name} (paired)", device.person_id
@@ -126,11 +126,11 @@ def owns_run(database: Database, slug: str, run_id: UUID) -> bool:
 def list_devices(database: Database, slug: str) -> tuple[records.PairedDevice, ...]:
     """List the devices of a bench, newest first, revoked ones too."""
     with transaction(database) as session:
-        return bench.list_devices(session, shootouts.get_shootout(session, slug).id)
+        return devices.list_devices(session, shootouts.get_shootout(session, slug).id)
 
 
 def revoke(database: Database, device_id: UUID) -> tuple[records.PairedDevice, ...]:
     """Let a device in no longer; gives those of its bench."""
     with transaction(database) as session:
-        home = bench.revoke_device(session, device_id, datetime.now(UTC))
-        return bench.list_devices(session, home)
+        home = devices.revoke_device(session, device_id, datetime.now(UTC))
+        return devices.list_devices(session, home)
