@@ -5,11 +5,13 @@ from __future__ import annotations
 import shutil
 import tempfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import psycopg
 import pytest
 from hypothesis import HealthCheck, settings
+from psycopg import sql
 
 from true_margin.desk.pack_in import import_pack
 from true_margin.exchange.data_pack import Pack, read_folder, read_pack
@@ -59,16 +61,23 @@ def demo(database: Database, demo_pack: Pack) -> records.Shootout:
     return import_pack(database, demo_pack, demo=True)
 
 
+@contextmanager
+def database_apart(cluster: Cluster, name: str) -> Iterator[Database]:
+    """A database of its own on the cluster, without any tables."""
+    address = cluster.url.replace("postgresql+psycopg", "postgresql")
+    with psycopg.connect(address, autocommit=True) as connection:
+        connection.execute(sql.SQL("drop database if exists {}").format(sql.Identifier(name)))
+        connection.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
+    database = Database(address.rsplit("/", 1)[0] + f"/{name}")
+    yield database
+    database.close()
+
+
 @pytest.fixture
 def empty(cluster: Cluster) -> Iterator[Database]:
     """A database of its own without any tables."""
-    address = cluster.url.replace("postgresql+psycopg", "postgresql")
-    with psycopg.connect(address, autocommit=True) as connection:
-        connection.execute("drop database if exists apart")
-        connection.execute("create database apart")
-    database = Database(address.rsplit("/", 1)[0] + "/apart")
-    yield database
-    database.close()
+    with database_apart(cluster, "apart") as database:
+        yield database
 
 
 LONG = (

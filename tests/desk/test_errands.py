@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
-import psycopg
 import pytest
 from sqlalchemy.orm import Session
 
 from tests.app.accounts import account, who_of
+from tests.conftest import database_apart
 from tests.desk.helpers import Bench, done, new_bench
 from true_margin.desk import errands, pack_in, pack_out, shootouts
 from true_margin.desk.errors import DatabaseAwayError, NotFoundError
@@ -25,13 +25,9 @@ from true_margin.store.database import Database
 @pytest.fixture(scope="module")
 def own(cluster: Cluster) -> Iterator[Database]:
     """A database that no app works on: what waits here waits for these tests."""
-    address = cluster.url.replace("postgresql+psycopg", "postgresql")
-    with psycopg.connect(address, autocommit=True) as connection:
-        connection.execute("create database errands")
-    database = Database(address.rsplit("/", 1)[0] + "/errands")
-    database.migrate()
-    yield database
-    database.close()
+    with database_apart(cluster, "errands") as database:
+        database.migrate()
+        yield database
 
 
 @pytest.fixture

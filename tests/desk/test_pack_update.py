@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from decimal import Decimal
 
-import psycopg
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.conftest import DEMO, PROJECT
+from tests.conftest import DEMO, PROJECT, database_apart
 from tests.desk.helpers import Bench, import_zip, new_bench
 from tests.desk.test_packs import comparable
 from true_margin.desk import lineup, pack_in, pack_out, pack_update, runs, script, viewers
@@ -25,14 +24,9 @@ from true_margin.store.database import Database
 @pytest.fixture(scope="module")
 def elsewhere(cluster: Cluster) -> Iterator[Database]:
     """The database of somebody else."""
-    address = cluster.url.replace("postgresql+psycopg", "postgresql")
-    with psycopg.connect(address, autocommit=True) as connection:
-        connection.execute("drop database if exists neighbour")
-        connection.execute("create database neighbour")
-    database = Database(address.rsplit("/", 1)[0] + "/neighbour")
-    database.migrate()
-    yield database
-    database.close()
+    with database_apart(cluster, "neighbour") as database:
+        database.migrate()
+        yield database
 
 
 @pytest.fixture

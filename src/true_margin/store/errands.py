@@ -7,11 +7,11 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select, update
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from true_margin.store.errors import MissingRowError
-from true_margin.store.rows import insert_row, record_of
+from true_margin.store.rows import insert_row, record_of, update_running
 from true_margin.store.tables_errands import ErrandRow
 
 _SHOWN = (
@@ -66,10 +66,4 @@ def errand_file(session: Session, errand_id: UUID) -> bytes:
 
 def change_errand(session: Session, errand_id: UUID, changes: dict[str, Any]) -> bool:
     """Change an errand that still runs; says whether it did."""
-    found = session.execute(
-        update(ErrandRow)
-        .where(ErrandRow.id == errand_id, ErrandRow.state == "running")
-        .values(**changes)
-        .returning(ErrandRow.id)
-    )
-    return found.first() is not None
+    return update_running(session, ErrandRow, errand_id, changes)

@@ -7,11 +7,11 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select, update
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from true_margin.store.errors import MissingRowError
-from true_margin.store.rows import insert_row, record_of
+from true_margin.store.rows import insert_row, record_of, update_running
 from true_margin.store.tables_publish import ReportRow
 
 _SHOWN = (
@@ -70,13 +70,7 @@ def add_report(session: Session, shootout_id: UUID, revision: int, now: datetime
 
 def change_report(session: Session, report_id: UUID, changes: dict[str, Any]) -> bool:
     """Change a report that still runs; says whether it did."""
-    found = session.execute(
-        update(ReportRow)
-        .where(ReportRow.id == report_id, ReportRow.state == "running")
-        .values(**changes)
-        .returning(ReportRow.id)
-    )
-    return found.first() is not None
+    return update_running(session, ReportRow, report_id, changes)
 
 
 def report_file(session: Session, report_id: UUID, kind: str) -> bytes | None:

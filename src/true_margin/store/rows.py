@@ -46,6 +46,17 @@ def get_row(session: Session, table: type[Base], key: UUID, what: str) -> Any:
     return row
 
 
+def update_running(session: Session, table: Any, key: UUID, changes: Mapping[str, Any]) -> bool:
+    """Change a row whose state is still ``running``; says whether it was."""
+    found = session.execute(
+        update(table)
+        .where(table.id == key, table.state == "running")
+        .values(**changes)
+        .returning(table.id)
+    )
+    return found.first() is not None
+
+
 def update_row(
     session: Session,
     table: Any,
