@@ -29,9 +29,9 @@ _FRAME = """<!doctype html>
   h1 {{ font: 700 22px/1.25 Head, system-ui, sans-serif; margin: 0 0 8px; }}
   p {{ margin: 0 0 8px; }}
   label {{ display: block; margin-top: 16px; }}
-  small {{ display: block; color: var(--mute); font-size: 14px; margin-bottom: 6px; }}
-  input {{ display: block; width: 100%; padding: 12px; font: inherit; color: inherit;
-    background: var(--sheet); border: 1px solid var(--line); border-radius: 0; }}
+  small {{ display: block; color: var(--mute); font-size: 14px; }}
+  input {{ display: block; width: 100%; margin-top: 6px; padding: 12px; font: inherit;
+    color: inherit; background: var(--sheet); border: 1px solid var(--line); border-radius: 0; }}
   button {{ margin-top: 20px; width: 100%; padding: 14px; font: inherit; font-weight: 700;
     color: var(--page); background: var(--ink); border: 0; cursor: pointer; }}
   :focus-visible {{ outline: 3px solid var(--accent); outline-offset: 2px; }}

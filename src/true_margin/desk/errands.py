@@ -183,7 +183,7 @@ def _do(database: Database, key: UUID, feed_at: Callable[[str, str], PriceFeed])
 
     if errand.kind == BRING_IN:
         pack = pack_in.read_zipped(content)
-        _step(database, key, f"storing {len(pack.runs)} runs and what belongs to them", 0.4)
+        _step(database, key, "storing its runs and what belongs to them", 0.4)
         pack_in.import_pack(database, pack, and_then=made)
     elif errand.kind == UPDATE:
         pack_update.update_from_zip(

@@ -11,7 +11,7 @@ export function PersonLink({ shootoutId }: { shootoutId?: string | undefined }) 
   return (
     <Link to="/people" className="max-w-40 shrink-0 truncate text-[13px] underline">
       {me.name}
-      {reads ? " (reader)" : ""}
+      {reads && <span className="hidden md:inline"> (reader)</span>}
     </Link>
   )
 }
