@@ -18,15 +18,15 @@ LEAST_TOUCH = 24
 
 
 @pytest.mark.parametrize(
-    ("locale", "amount", "day"),
+    ("locale", "amount", "day", "point"),
     [
-        ("en-GB", "1,299.50", "3 Nov 2026"),
-        ("de-DE", "1.299,50", "3. Nov. 2026"),
-        ("fr-FR", "1 299,50", "3 nov. 2026"),
+        ("en-GB", "1,299.50", "3 Nov 2026", "."),
+        ("de-DE", "1.299,50", "3. Nov. 2026", ","),
+        ("fr-FR", "1 299,50", "3 nov. 2026", ","),
     ],
 )
-def test_money_and_days_are_written_as_the_reader_is_used_to(
-    browser: Browser, address: str, bench: Bench, locale: str, amount: str, day: str
+def test_numbers_and_days_are_written_as_the_reader_is_used_to(
+    browser: Browser, address: str, bench: Bench, locale: str, amount: str, day: str, point: str
 ) -> None:
     machine = SHELF.take(bench.database, bench.slug).machines[0]
     lineup.add_price(bench.database, machine.id, {
@@ -39,6 +39,22 @@ def test_money_and_days_are_written_as_the_reader_is_used_to(
     page.goto(f"/s/{bench.slug}/lineup?machine={machine.id}")
     expect(page.get_by_text(re.compile(spaced(amount))).first).to_be_visible()
     expect(page.get_by_text(re.compile(spaced(day))).first).to_be_visible()
+    for typed in ("18.42", "18.40", "18.44"):
+        bench.run("A", typed)
+    bench.run("B", "12.1")
+    page.goto(f"/s/{bench.slug}/margins?a={bench.setups['A']}&b={bench.setups['B']}")
+    # The figure is the page's, the sentence the server's.
+    ratio = rf"1\{point}52"
+    expect(
+        page.locator(".ladder-ratio, .figure").get_by_text(re.compile(ratio)).first
+    ).to_be_visible()
+    expect(page.get_by_text(re.compile(rf"{ratio} times as fast")).first).to_be_visible()
+    page.goto(f"/s/{bench.slug}/runs")
+    expect(page.get_by_text(re.compile(rf"18\{point}42")).first).to_be_visible()
+    assert (
+        page.get_by_role("main").get_by_text(re.compile(rf"\d\{'.,'.replace(point, '')}\d")).count()
+        == 0
+    )
     context.close()
 
 

@@ -77,30 +77,46 @@ def browser(playwright: Playwright) -> Iterator[Browser]:
 @pytest.fixture(scope="session")
 def blank(browser: Browser, bundle: str) -> Iterator[Page]:
     """A page with nothing but the modules, and an origin, so that it has a storage of its own."""
-    page = browser.new_page(locale="en-GB")
+    page = _loaded(browser, bundle, "en-GB")
+    yield page
+    page.close()
+
+
+@pytest.fixture(scope="session")
+def german(browser: Browser, bundle: str) -> Iterator[Call]:
+    """Calls a function of a module for a reader who writes a comma."""
+    page = _loaded(browser, bundle, "de-DE")
+    yield _caller(page)
+    page.close()
+
+
+def _loaded(browser: Browser, bundle: str, locale: str) -> Page:
+    page = browser.new_page(locale=locale)
     page.route(
         "http://blank.test/**",
         lambda route: route.fulfill(body="<html></html>", content_type="text/html"),
     )
     page.goto("http://blank.test/")
     page.add_script_tag(content=bundle.replace("process.env.NODE_ENV", '"production"'))
-    yield page
-    page.close()
+    return page
 
 
 @pytest.fixture
 def call(blank: Page) -> Call:
     """Calls a function of a module: ``call("format.clock", 377, 0.1)``."""
     blank.evaluate("() => localStorage.clear()")
+    return _caller(blank)
 
+
+def _caller(page: Page) -> Call:
     def function(name: str, *arguments: Any) -> Any:
         module, member = name.split(".")
-        return blank.evaluate(
+        return page.evaluate(
             "([module, member, args]) => window.tm[module][member](...args)",
             [module, member, list(arguments)],
         )
 
-    function.page = blank  # type: ignore[attr-defined]
+    function.page = page  # type: ignore[attr-defined]
     return function
 
 

@@ -101,7 +101,7 @@ def test_amounts_keep_their_work_in_another_unit(call: Call) -> None:
     [("12", 12), ("1 290,5", 1290.5), ("-3", -3), ("1.5.2", None), ("some", None), ("", None)],
 )
 def test_numbers_as_typed(call: Call, text: str, value: float | None) -> None:
-    assert call("units.readNumber", text) == value
+    assert call("format.readNumber", text) == value
 
 
 @pytest.mark.parametrize(

@@ -69,6 +69,39 @@ def test_writing(call: Call, name: str, arguments: list[Any], text: str) -> None
 
 
 @pytest.mark.parametrize(
+    ("name", "arguments", "text"),
+    [
+        ("clock", [377.2, 0.1], "6:17,2"),
+        ("keptClock", [377.2, 0.1], "6:17.2"),
+        ("ratio", [1.5323], "1,53"),
+        ("seconds", [-5.44], "−5,4 s"),
+        ("plain", [-0.55, 1], "−0,6"),
+        ("compact", [0.45374], "0,4537"),
+        ("percent", [0.0234], "2,3 %"),
+        ("money", ["1290.50"], "1.290,50"),
+        ("day", ["2026-11-24"], "24. Nov. 2026"),
+        ("readNumber", ["1,5"], 1.5),
+        ("readNumber", ["1.5"], 1.5),
+        ("readNumber", ["1.290,50"], 1290.5),
+        ("plainNumber", ["1.234.567,5"], "1234567.5"),
+        ("readNumber", ["1.290"], None),
+        ("readNumber", ["1,290"], 1.29),
+    ],
+)
+def test_writing_and_reading_for_somebody_who_writes_a_comma(
+    german: Call, name: str, arguments: list[Any], text: str | float | None
+) -> None:
+    assert german(f"format.{name}", *arguments) == text
+
+
+def test_a_sign_that_may_stand_for_thousands_is_not_guessed_at(call: Call) -> None:
+    assert call("format.readNumber", "1,290") is None
+    assert call("format.readNumber", "1,290.50") == 1290.5
+    assert call("format.readNumber", "1,29") == 1.29
+    assert call("job.readWork", "1,200 photos") is None
+
+
+@pytest.mark.parametrize(
     ("run", "measure", "text"),
     [
         (

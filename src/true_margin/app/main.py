@@ -27,6 +27,7 @@ from true_margin.app.logs import log_requests_here
 from true_margin.app.metrics import show_metrics
 from true_margin.app.outside import Outside
 from true_margin.app.problems import install_problems, problem
+from true_margin.app.reader import Reader
 from true_margin.app.rights import stage_router
 from true_margin.app.routers import (
     bench,
@@ -122,6 +123,7 @@ def make_app(
     if web is not None:
         _serve_pages(app, web)
     app.openapi = described(app)  # type: ignore[method-assign]
+    app.add_middleware(Reader)
     app.add_middleware(Entrance, database=database, access=access, news=news, web=web)
     app.add_middleware(Hardened, strict=access.strict)
     return app

@@ -25,6 +25,7 @@ from true_margin.core.claim_numbers import (
     read_number,
     read_part,
 )
+from true_margin.core.numerals import short
 
 
 class Form(StrEnum):
@@ -245,9 +246,9 @@ def _percent(match: re.Match[str]) -> Claim:
 
 def _asked(match: re.Match[str]) -> Unread:
     said = read_multiple(match["multiple"])
-    n = f"{said.value:g}"
+    n = short(said.value)
     return Unread(
-        f"{n} times faster may mean {n} times as fast or {said.value + 1:g} times as fast: "
+        f"{n} times faster may mean {n} times as fast or {short(said.value + 1)} times as fast: "
         f"say which.", asked=True,
     )  # fmt: skip
 

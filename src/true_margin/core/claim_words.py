@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from true_margin.core.claim_grammar import Form
 from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import fixed, short
 from true_margin.core.study import Study
 from true_margin.core.wording import format_elapsed, format_ratio
 
@@ -82,8 +83,8 @@ def _alone(told: Told, a: str, on: str) -> str:
 
 def _percent(value: float) -> str:
     """As many digits as keep it within the tolerance of what it says."""
-    return f"{value:.0f}" if abs(value) >= 10 else f"{value:.1f}"
+    return f"{value:.0f}" if abs(value) >= 10 else fixed(value, 1)
 
 
 def _length(seconds: float) -> str:
-    return format_elapsed(seconds) if seconds >= 60 else f"{seconds:.2g} seconds"
+    return format_elapsed(seconds) if seconds >= 60 else f"{short(seconds, 2)} seconds"

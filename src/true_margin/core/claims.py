@@ -28,6 +28,7 @@ from true_margin.core.claim_verdicts import (
 )
 from true_margin.core.claim_words import Told, say_instead
 from true_margin.core.margins import Call, Margin, decide_call, own_half, time_saved
+from true_margin.core.numerals import fixed
 from true_margin.core.same_work import margin_between_tasks
 from true_margin.core.study import Measure
 
@@ -395,7 +396,7 @@ class _Judge:
         one, other = claim.apps
         name = self._study.setups[setup]
         ratio = math.exp(margin.log_ratio)
-        say = f"{name} is {ratio:.2f} times as fast in {one} as in {other}."
+        say = f"{name} is {fixed(ratio, 2)} times as fast in {one} as in {other}."
         return replace(_with(verdict, claim.form.value, figure, say), a=setup)
 
 

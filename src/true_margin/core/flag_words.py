@@ -19,6 +19,7 @@ from true_margin.core.checks import (
     Mark,
     thirds,
 )
+from true_margin.core.numerals import fixed, short
 from true_margin.core.study import FloatArray, Study
 
 
@@ -61,8 +62,8 @@ def slowed_words(marks: Sequence[Mark]) -> str:
         return "slowed down"
     first, last = both
     return (
-        f"slowed down: the last third went at {first / last:.2f} of the first third's pace "
-        f"(flagged below {SLOWED_BELOW:g})"
+        f"slowed down: the last third went at {fixed(first / last, 2)} of the first third's pace "
+        f"(flagged below {short(SLOWED_BELOW)})"
     )
 
 
@@ -72,7 +73,7 @@ def _far_from_median(v: FloatArray, at: int) -> str:
     z = 0.6745 * (v[at] - middle) / mad
     return (
         f"odd one: {_apart(v[at] - middle)} than the median of {len(v)} runs, "
-        f"modified z {abs(z):.1f} (flagged above {ODD_Z:g})"
+        f"modified z {fixed(abs(z), 1)} (flagged above {short(ODD_Z)})"
     )
 
 
@@ -102,8 +103,8 @@ def _drifting(v: FloatArray) -> str:
     p = 0.0 if error == 0 else 2.0 * float(stdtr(len(v) - 2, -abs(slope) / error))
     way = "faster" if slope > 0 else "slower"
     return (
-        f"drifting: {_share(abs(slope))} {way} with each of {len(v)} runs, p {p:.2g} "
-        f"(flagged below {DRIFT_P:g})"
+        f"drifting: {_share(abs(slope))} {way} with each of {len(v)} runs, p {short(p, 2)} "
+        f"(flagged below {short(DRIFT_P)})"
     )
 
 
@@ -113,4 +114,4 @@ def _apart(difference: float) -> str:
 
 
 def _share(part: float) -> str:
-    return f"{100 * part:.2g} %" if part < 0.1 else f"{100 * part:.0f} %"
+    return f"{short(100 * part, 2)} %" if part < 0.1 else f"{100 * part:.0f} %"

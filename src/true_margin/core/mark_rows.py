@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import TypeAlias
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import short
 
 MarkValue: TypeAlias = float | str | None
 EVENT = "event"
@@ -88,7 +89,9 @@ def _within(value: MarkValue, title: str, least: float, most: float) -> float:
     if not isinstance(value, int | float) or isinstance(value, bool) or not math.isfinite(value):
         raise QuantityError(f"{title}: a number is needed, not {value!r}")
     if not least <= value <= most:
-        raise QuantityError(f"{title}: {value:g} is not between {least:g} and {most:g}")
+        raise QuantityError(
+            f"{title}: {short(value)} is not between {short(least)} and {short(most)}"
+        )
     return float(value)
 
 

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from true_margin.core.errors import QuantityError
-from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, show_spec
+from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, say_spec
 
 NOISE = ("silent", "quiet", "audible", "loud")
 PLAYBACK = ("none", "quarter", "half", "full")
@@ -140,7 +140,7 @@ def say_need(need: Need, specs: Iterable[Spec]) -> str:
     spec = _spec_of(need.about, specs)
     unit = f" {spec.unit}" if spec.unit and spec.kind in (Kind.NUMBER, Kind.WHOLE) else ""
     how = "" if need.relation == "is" else f"{need.relation} "
-    return f"{spec.title.lower()} {how}{show_spec(need.value)}{unit}"
+    return f"{spec.title.lower()} {how}{say_spec(need.value)}{unit}"
 
 
 def miss(need: Need, seen: Seen, specs: Iterable[Spec]) -> str | None:
@@ -163,7 +163,7 @@ def miss(need: Need, seen: Seen, specs: Iterable[Spec]) -> str | None:
     if _meets(need, value):
         return None
     unit = f" {spec.unit}" if spec.unit and spec.kind in (Kind.NUMBER, Kind.WHOLE) else ""
-    return f"{spec.title.lower()} {show_spec(value)}{unit}"
+    return f"{spec.title.lower()} {say_spec(value)}{unit}"
 
 
 def _value_of(about: str, seen: Seen) -> SpecValue | None:

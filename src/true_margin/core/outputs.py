@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from true_margin.core.checks import SIZE_TOLERANCE, wrong_output
+from true_margin.core.numerals import short
 from true_margin.core.wording import format_elapsed
 
 USUAL_RATE = 25.0
@@ -139,7 +140,7 @@ def _file_size(facts: OutputFacts, others: Sequence[int]) -> PartFound | None:
 
 
 def _megabytes(size: float) -> str:
-    return f"{size / 1e6:.4g} MB"
+    return f"{short(size / 1e6, 4)} MB"
 
 
 def _named(part: Part, found: Sequence[str], wanted: str | None) -> PartFound | None:
@@ -164,7 +165,7 @@ def _rate(found: float | None, wanted: float | None) -> PartFound | None:
     if found is None or wanted is None:
         return None
     ok = abs(found / float(wanted) - 1.0) <= RATE_TOLERANCE
-    return PartFound(Part.FRAME_RATE, f"{found:.5g}", f"{float(wanted):.5g}", ok)
+    return PartFound(Part.FRAME_RATE, short(found, 5), short(float(wanted), 5), ok)
 
 
 def _colour(

@@ -7,10 +7,13 @@ job); which of the three depends on what the shootout puts on trial.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from types import MappingProxyType
+
+from true_margin.core.numerals import localised
 
 ROOM_APART_C = 5.0
 """Rooms further apart than this may move a time, in °C."""
@@ -127,6 +130,9 @@ _IF_THE_SETTING = (
 _OWN_PATHS = (Subject.MACHINE, Subject.PROCESSOR, Subject.GRAPHICS, Subject.SYSTEM)
 
 
+_MEASURED = frozenset(Condition) - {Condition.SYSTEM, Condition.DRIVER, Condition.APP_VERSION}
+"""Conditions whose words hold numbers; elsewhere 24.1 is a version, which nobody writes 24,1."""
+_DECIMAL = re.compile(r"(?<![\w.])\d+\.\d+(?![\w.])")
 _JOB = (Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT)
 
 
@@ -164,9 +170,9 @@ def compare_parity(
         rest = {k: v for k, v in parts.items() if k not in marked}
         if rest:
             weight, why = weigh(condition, one, other, subject, across_rounds=across_rounds)
-            found.append(Difference(condition, *_words(rest), weight, why))
+            found.append(Difference(condition, *_words(condition, rest), weight, why))
         if marked:
-            words = _words(marked)
+            words = _words(condition, marked)
             found.append(Difference(condition, *words, Weight.ALLOWED, "it is marked as on trial"))
     return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
 
@@ -187,14 +193,21 @@ def _parts(value: str | Mapping[str, str] | None) -> Mapping[str, str]:
     return {"": value} if isinstance(value, str) else value
 
 
-def _words(parts: Mapping[str, tuple[str, str]]) -> tuple[str, str]:
+def _words(condition: Condition, parts: Mapping[str, tuple[str, str]]) -> tuple[str, str]:
     """Both sides in words; the name of a part stands before its value where it has one."""
     here, there = (
         ", ".join(f"{part.lower()} {pair[side]}" if part else pair[side]
                   for part, pair in parts.items())
         for side in (0, 1)
     )  # fmt: skip
-    return here, there
+    return say_condition(condition, here), say_condition(condition, there)
+
+
+def say_condition(condition: Condition, words: str) -> str:
+    """Words of a condition as whoever reads them writes numbers."""
+    if condition not in _MEASURED:
+        return words
+    return _DECIMAL.sub(lambda found: localised(found[0]), words)
 
 
 def _differs(condition: Condition, here: str, there: str) -> bool:

@@ -21,6 +21,7 @@ from true_margin.core.analysis import DEFAULT_SEED, Analysis
 from true_margin.core.contrasts import Contrasts, contrast_setups
 from true_margin.core.errors import CoreError
 from true_margin.core.ladder import draw_speeds
+from true_margin.core.numerals import short
 from true_margin.core.study import FlagArray, FloatArray, IndexArray
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, WorkSpeeds
@@ -94,7 +95,7 @@ class Viewer:
         """
         if not (math.isfinite(self.horizon) and 0 < self.horizon <= MOST_YEARS):
             raise CoreError(
-                f"a horizon of {self.horizon:g} years: must be above 0 and at most 50; "
+                f"a horizon of {short(self.horizon)} years: must be above 0 and at most 50; "
                 f"a machine must be kept for some time before it can be worth anything"
             )
         for what, amount in (("budget", self.budget), ("resale", self.resale)):
@@ -102,7 +103,7 @@ class Viewer:
                 raise CoreError(f"the {what} must be 0 or more, got {amount}")
         for seconds in self.accepted.values():
             if not (math.isfinite(seconds) and seconds > 0):
-                raise CoreError(f"an accepted time must be above 0, got {seconds:g}")
+                raise CoreError(f"an accepted time must be above 0, got {short(seconds)}")
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ from enum import StrEnum
 from typing import TypeAlias
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import localised, short
 
 SpecValue: TypeAlias = str | float | int | bool | list[str]
 SMALLEST = 1e-6
@@ -140,14 +141,27 @@ def show_spec(value: object) -> str:
     return str(value)
 
 
+def say_spec(value: object) -> str:
+    """Write a stored value for whoever reads it, without its unit; typed so, it reads back.
+
+    Example:
+        >>> say_spec(3.6), say_spec("app 3.6")
+        ('3.6', 'app 3.6')
+    """
+    text = show_spec(value)
+    return localised(text) if isinstance(value, float) else text
+
+
 def _number(spec: Spec, plain: str) -> float | int:
     match = _NUMBER.match(plain) if plain.replace("°", "").isascii() else None
     if match is None:
         raise QuantityError(f"{spec.title}: {plain!r} is not a number; type it like 16 or 3.6")
     value = float(match[1].replace(",", ".")) * _scale(spec, match[2].lower(), plain)
     if not spec.least <= value <= spec.most:
-        least = "more than 0" if spec.least == SMALLEST else f"at least {spec.least:g}"
-        raise QuantityError(f"{spec.title}: {plain!r} must be {least} and at most {spec.most:g}")
+        least = "more than 0" if spec.least == SMALLEST else f"at least {short(spec.least)}"
+        raise QuantityError(
+            f"{spec.title}: {plain!r} must be {least} and at most {short(spec.most)}"
+        )
     if spec.kind is Kind.NUMBER:
         return round(value, 6)
     if value != int(value):

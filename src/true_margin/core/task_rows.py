@@ -8,7 +8,7 @@ from types import MappingProxyType
 from typing import Any
 
 from true_margin.core.errors import QuantityError
-from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, show_spec
+from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, say_spec
 
 OPERATIONS = (
     "export", "background render", "transcode", "stabilise", "denoise", "retime", "photo batch",
@@ -106,7 +106,7 @@ def settings_line(settings: Mapping[str, Any]) -> str:
         ...                "depth": 10, "bit_rate": 60.0, "encoder": "hardware"})
         '3840x2160 at 50 frames/s, HEVC, 10 bit, 60 Mbit/s, hardware encoder'
     """
-    text = {field: show_spec(value) for field, value in settings.items()}
+    text = {field: say_spec(value) for field, value in settings.items()}
     rate = f"{text['frame_rate']} frames/s" if "frame_rate" in text else ""
     codec = " in ".join(text[f] for f in ("codec", "container") if f in text)
     bits = f"{text['bit_rate']} Mbit/s" if "bit_rate" in text else ""

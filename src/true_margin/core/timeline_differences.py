@@ -9,6 +9,7 @@ from enum import StrEnum
 from fractions import Fraction
 from itertools import pairwise
 
+from true_margin.core.numerals import short, trimmed
 from true_margin.core.timelines import (
     Item,
     ItemKind,
@@ -76,7 +77,7 @@ def compare_timelines(one: Timeline, other: Timeline) -> tuple[Difference, ...]:
 
 
 def _rate(rate: Fraction) -> str:
-    return f"{float(rate):.3f}".rstrip("0").rstrip(".")
+    return trimmed(float(rate), 3)
 
 
 def _lone_track(one: Timeline, other: Timeline, place: int) -> Difference:
@@ -184,7 +185,7 @@ def _changed(one: Timeline, here: Placed, there: Placed, place: int) -> Differen
 def _words(one: Timeline, placed: Placed) -> str:
     item, rate = placed.item, one.rate
     frames = item.duration * rate
-    length = f"{float(frames):g} frames"
+    length = f"{short(float(frames))} frames"
     if item.kind is ItemKind.GAP:
         return f"a gap of {length} at {format_timecode(placed.at, rate)}"
     if item.kind is ItemKind.TRANSITION:

@@ -18,6 +18,7 @@ from scipy.special import stdtrit
 from true_margin.core.analysis import Analysis
 from true_margin.core.contrasts import Contrasts, contrast_setups
 from true_margin.core.errors import CoreError
+from true_margin.core.numerals import short
 from true_margin.core.study import FloatArray, IndexArray, Measure
 
 WEEKS_IN_YEAR = 52.0
@@ -70,7 +71,7 @@ def check_amounts(analysis: Analysis, amounts: Mapping[int, float]) -> None:
     for task, amount in amounts.items():
         if not (math.isfinite(amount) and amount >= 0):
             name = analysis.study.tasks[task].name
-            raise CoreError(f"weekly work of {name}: must be 0 or more, got {amount:g}")
+            raise CoreError(f"weekly work of {name}: must be 0 or more, got {short(amount)}")
 
 
 def weekly_tasks(analysis: Analysis, amounts: Mapping[int, float]) -> list[int]:

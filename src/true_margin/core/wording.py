@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import fixed, localised
 
 BEYOND_WORDS = 1e6
 """Ratios beyond this (or 1 over it) are not written out."""
@@ -27,7 +28,7 @@ def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
     whole, part = divmod(steps, 10**decimals)
     minutes, second = divmod(whole, 60)
     hours, minute = divmod(minutes, 60)
-    tail = f".{part:0{decimals}d}" if decimals else ""
+    tail = localised(f".{part:0{decimals}d}") if decimals else ""
     if hours:
         return f"{hours}:{minute:02d}:{second:02d}{tail}"
     return f"{minute}:{second:02d}{tail}"
@@ -44,7 +45,7 @@ def format_ratio(ratio: float) -> str:
         return f"over {BEYOND_WORDS:.0f}"
     if ratio <= 1 / BEYOND_WORDS:
         return "under 0.000001"
-    return f"{ratio:.2f}" if abs(math.log(ratio)) >= 0.02 else f"{ratio:.3f}"
+    return fixed(ratio, 2) if abs(math.log(ratio)) >= 0.02 else fixed(ratio, 3)
 
 
 def ratio_of(log_ratio: float) -> float:

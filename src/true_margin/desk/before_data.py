@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.cells import Basis, Spread
+from true_margin.core.numerals import fixed, short
 from true_margin.core.sittings import WORTH_SETTLING, runs_before_data
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError
@@ -88,7 +89,7 @@ def _row(book: Book, task: int, difference: float, minutes: float | None, setups
 
 
 def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours: float) -> str:
-    said = f"a difference of {100 * difference:g} %"
+    said = f"a difference of {short(100 * difference)} %"
     if not rows:
         return f"Add the tasks first: then this says how many runs settle {said}."
     worth = [row.runs_each for row in rows if row.worth_it and row.runs_each is not None]
@@ -99,7 +100,7 @@ def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours
         )
     few, many = min(worth), max(worth)
     runs = f"{few} run{'s' if few != 1 else ''}" if few == many else f"{few} to {many} runs"
-    bench = f", about {hours:.1f} hours of bench" if hours else ""
+    bench = f", about {fixed(hours, 1)} hours of bench" if hours else ""
     rest = len(rows) - len(worth)
     if difference < materiality:
         said = f"that {said} is too small to matter"

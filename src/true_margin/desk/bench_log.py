@@ -8,6 +8,7 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.core.errors import CoreError
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
@@ -95,6 +96,7 @@ def _stopped(events: Sequence[NewEvent]) -> list[KeptRun]:
     ]
 
 
+@writing(PLAIN)  # kept as it was typed
 def _of_lane(lane: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> KeptRun:
     fields = {
         "setup_id": UUID(str(lane["setup_id"])), "task_id": UUID(str(lane["task_id"])),
@@ -105,6 +107,7 @@ def _of_lane(lane: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> Kep
     return KeptRun(fields, marks)
 
 
+@writing(PLAIN)
 def _of_watcher(book: Book, run: WatchedRun) -> KeptRun:
     setup = next((s for s in book.setups if s.label.casefold() == run.setup.casefold()), None)
     task = next((t for t in book.tasks if t.name.casefold() == run.task.casefold()), None)

@@ -17,6 +17,7 @@ from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.checks import Mark as CoreMark
 from true_margin.core.checks import slowed_down
 from true_margin.core.needs import Seen
+from true_margin.core.numerals import Numerals, numerals
 from true_margin.core.study import Measure, Settings, Study, TaskFacts
 from true_margin.desk.conditions import Parity
 from true_margin.desk.needs import see_setups
@@ -28,6 +29,9 @@ from true_margin.store import records
 from true_margin.store.cards import KeptCard
 from true_margin.store.records.viewers import Viewer
 from true_margin.store.scripts import Script
+
+MOST_LANGUAGES = 8
+"""Answers of a book are kept in so many ways of writing at once."""
 
 
 @dataclass(frozen=True)
@@ -150,9 +154,16 @@ class Book:
         """What marks say of heat, noise and power."""
         return read_marks(self)
 
-    @cached_property
+    @property
     def answers(self) -> dict[Any, Any]:
-        """What was worked out of this book for viewers, by what was asked."""
+        """What was worked out of this book, by what was asked, as it is written now."""
+        known, signs = self._answers, numerals()
+        if signs not in known and len(known) >= MOST_LANGUAGES:
+            known.clear()
+        return known.setdefault(signs, {})
+
+    @cached_property
+    def _answers(self) -> dict[Numerals, dict[Any, Any]]:
         return {}
 
     @cached_property

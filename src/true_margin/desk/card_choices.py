@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from decimal import Decimal
 
+from true_margin.core.numerals import say_day
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.book import Book
 from true_margin.desk.card_parts import Chosen, foot, heading_of
@@ -61,7 +62,7 @@ def price_of_viewer(book: Book, card: KeptCard, _: Shape) -> PriceCard:
         ))  # fmt: skip
     shown = [book.setup_index[key] for key in chosen.keys]
     unpriced = [row.label for row in view.rows if row.price.amount is None]
-    notes = [*foot(book, None, shown), f"prices of {book.shootout.price_date:%-d %B %Y}",
+    notes = [*foot(book, None, shown), f"prices of {say_day(book.shootout.price_date, whole=True)}",
              *chosen.note()]  # fmt: skip
     if unpriced:
         notes.append(f"no price: {', '.join(unpriced)}")
@@ -79,7 +80,7 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
     view, name, budget, rule = _picked(book, card)
     picked = view.picked
     notes = [*foot(book, None, [book.setup_index[row.setup_id] for row in view.rows]),
-             f"prices of {book.shootout.price_date:%-d %B %Y}"]  # fmt: skip
+             f"prices of {say_day(book.shootout.price_date, whole=True)}"]  # fmt: skip
     heading = heading_of(book, card, name, rule, notes)
     facts: list[tuple[str, str]] = []
     if budget is not None:

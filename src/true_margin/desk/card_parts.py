@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from uuid import UUID
 
+from true_margin.core.numerals import say_day
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
 from true_margin.desk.margins import carried, task_index
@@ -61,7 +62,9 @@ def heading_of(
         card.title or name,
         subtitle if card.subtitle is None else card.subtitle,
         tuple(notes),
-        f"{book.shootout.name}, {newest:%-d %B %Y}" if card.source is None else card.source,
+        f"{book.shootout.name}, {say_day(newest, whole=True)}"
+        if card.source is None
+        else card.source,
     )
 
 

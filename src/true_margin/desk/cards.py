@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID, uuid4
 
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk.book import Book
 from true_margin.desk.card_facts import card_of
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
@@ -67,6 +68,7 @@ def standing(book: Book) -> list[KeptCard]:
     return [card for card in book.cards if card.retired_at is None]
 
 
+@writing(PLAIN)
 def view_card(book: Book, card: KeptCard) -> CardView:
     """A card with its words; drawn once, so that its text alternative is what it shows."""
     name = name_of_card(book, card)
@@ -83,6 +85,7 @@ def view_card(book: Book, card: KeptCard) -> CardView:
     )  # fmt: skip
 
 
+@writing(PLAIN)
 def card_heading(book: Book, card: KeptCard) -> Heading:
     """The words around a card."""
     return card_of(book, card, Shape.WIDE).heading
@@ -97,6 +100,7 @@ def name_of_card(book: Book, card: KeptCard) -> str:
     return f"{card.kind.capitalize()} card" + (f": {about}" if about else "")
 
 
+@writing(PLAIN)
 def draw(book: Book, card: KeptCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a card of a book, once for each shape and look.
 

@@ -10,6 +10,7 @@ from uuid import UUID
 
 import numpy as np
 
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.parity import (
     Condition,
     Difference,
@@ -101,6 +102,7 @@ def spec_value(machine: records.Machine, setup: records.Setup, field: str) -> An
     return own if own is not None else machine.specs.get(field)
 
 
+@writing(PLAIN)  # kept with the book, and held against each other
 def conditions_of(book: Book) -> dict[tuple[int, int], Facts]:
     """Gather what is known of each attempted (setup, task)."""
     methods = {

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from true_margin.core.margins import Call
+from true_margin.core.numerals import short
 from true_margin.desk.book import Book
 from true_margin.desk.pick_words import say_money
 from true_margin.desk.prices import price_of
@@ -63,10 +64,12 @@ def _runs(before: Book, after: Book) -> Iterator[str]:
 
 def _settings(before: Book, after: Book) -> Iterator[str]:
     one, other = before.shootout, after.shootout
-    if one.confidence != other.confidence:
-        yield f"Confidence: {100 * one.confidence:g} % is now {100 * other.confidence:g} %."
-    if one.materiality != other.materiality:
-        yield f"What matters: {100 * one.materiality:g} % is now {100 * other.materiality:g} %."
+    for what, was, now in (
+        ("Confidence", one.confidence, other.confidence),
+        ("What matters", one.materiality, other.materiality),
+    ):
+        if was != now:
+            yield f"{what}: {short(100 * was)} % is now {short(100 * now)} %."
     names = [None if b.baseline is None else b.baseline.label for b in (before, after)]
     if names[0] != names[1]:
         yield f"Baseline: {names[0] or 'none'} is now {names[1] or 'none'}."

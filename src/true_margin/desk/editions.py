@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from uuid import UUID
 
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk import pack_in, pack_out
 from true_margin.desk.book import Book
 from true_margin.desk.edition_changes import what_changed
@@ -74,7 +75,9 @@ def publish_edition(database: Database, slug: str, note: str | None, who: str) -
         before = editions.list_editions(session, home)
         changes: list[str] = []
         if before:
-            changes = list(what_changed(SHELF.take(database, before[0].frozen_slug), copy))
+            last = SHELF.take(database, before[0].frozen_slug)
+            with writing(PLAIN):  # kept, and read by everybody
+                changes = list(what_changed(last, copy))
         number = before[0].number + 1 if before else 1
         editions.add_edition(session, home, number, frozen.id, note=note or None,
                              changes=changes, who=who)  # fmt: skip

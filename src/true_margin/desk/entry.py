@@ -7,6 +7,7 @@ from uuid import UUID
 
 from true_margin.core.entry_line import Entry, Found, Match, entry_name, read_entry
 from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import short
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
 from true_margin.desk.errors import AmbiguousTimeError
@@ -123,9 +124,9 @@ def _read_typed(entry: Entry, measure: str) -> _TypedValue:
 def _words(value: ReadValue, measure: str) -> str:
     sign = "over " if value.bound else ("about " if value.approximate else "")
     if measure == "amount":
-        return f"{sign}{value.value:g}"
+        return f"{sign}{short(value.value)}"
     clock = format_elapsed(value.value, value.resolution)
-    return f"{sign}{clock} ± {value.u:.2g} s"
+    return f"{sign}{clock} ± {short(value.u, 2)} s"
 
 
 def _missing(entry: Entry) -> str | None:

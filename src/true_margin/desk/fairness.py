@@ -9,7 +9,7 @@ from uuid import UUID
 
 import numpy as np
 
-from true_margin.core.parity import Condition, Weight
+from true_margin.core.parity import Condition, Weight, say_condition
 from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.shelf import SHELF
@@ -177,9 +177,10 @@ def _said(book: Book, setup: int, task: int, condition: Condition) -> str:
     value = book.parity.facts[setup, task].values.get(condition)
     if value is None:
         return "not noted"
-    if isinstance(value, str):
-        return value
-    return ", ".join(f"{part.lower()} {word}" for part, word in value.items())
+    words = value if isinstance(value, str) else ", ".join(
+        f"{part.lower()} {word}" for part, word in value.items()
+    )  # fmt: skip
+    return say_condition(condition, words)
 
 
 def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:

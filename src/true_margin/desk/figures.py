@@ -13,6 +13,7 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.completion import wilson
 from true_margin.core.ladder import DRAWS, Rung
 from true_margin.core.margins import student_quantile
+from true_margin.core.numerals import fixed, short
 from true_margin.core.wording import format_elapsed, format_ratio
 from true_margin.desk.book import Book
 from true_margin.desk.errors import NotFoundError
@@ -117,7 +118,7 @@ def _value(book: Book, comparison: Comparison, rung: Rung) -> Working:
         + (", moved to the latest round by what the update did" if late else ""),
         (
             f"{own} run{'s' if own != 1 else ''}",
-            f"{100 * level:g} % interval, Student's t with {_df(contrasts.own_df[at])}",
+            f"{short(100 * level)} % interval, Student's t with {_df(contrasts.own_df[at])}",
         ),
         "It is carried over: a run in the latest round would replace it." if late
         else ("One run only: a second would show whether it repeats." if own == 1 else None),
@@ -127,11 +128,11 @@ def _value(book: Book, comparison: Comparison, rung: Rung) -> Working:
 def _shown(value: float, facts: records.Task) -> str:
     if facts.measure == "time":
         return format_elapsed(value, 1.0 if value >= 20 else 0.01)
-    return f"{value:.4g} {facts.unit or ''}".strip()
+    return f"{short(value, 4)} {facts.unit or ''}".strip()
 
 
 def _df(value: float) -> str:
-    return f"{value:.1f} degrees of freedom" if math.isfinite(value) else "the normal limit"
+    return f"{fixed(value, 1)} degrees of freedom" if math.isfinite(value) else "the normal limit"
 
 
 def _speed(book: Book, task: int, rung: Rung) -> Working | None:
@@ -141,10 +142,12 @@ def _speed(book: Book, task: int, rung: Rung) -> Working | None:
         return None
     seconds = math.exp(-rung.log_speed)
     per = speed_of(facts, seconds)
+    if per is None:
+        return None
     work = format_elapsed(facts.work) if facts.unit in ("s", None) else \
-        f"{facts.work:g} {facts.unit}"  # fmt: skip
+        f"{short(facts.work)} {facts.unit}"  # fmt: skip
     return Working(
-        "Speed", f"{per:.2f} {unit}", "work of the task over its time",
+        "Speed", f"{fixed(per, 2)} {unit}", "work of the task over its time",
         (f"{work} of work", f"{_shown(seconds, facts)} of time"), None,
     )  # fmt: skip
 
@@ -154,13 +157,13 @@ def _mix(book: Book, rung: Rung) -> Working:
     used = np.flatnonzero(mix)
     theta = book.analysis.fit.theta[rung.setup]
     parts = tuple(
-        f"{book.tasks[t].name}: weight {mix[t] / mix.sum():.2f}, "
+        f"{book.tasks[t].name}: weight {fixed(mix[t] / mix.sum(), 2)}, "
         f"{_shown(math.exp(-theta[t] if book.tasks[t].measure == 'time' else theta[t]), facts)}"
         for t in used.tolist()
         for facts in (book.tasks[t],)
     )
     return Working(
-        "Speed over the mix", f"log speed {rung.log_speed:+.3f}",
+        "Speed over the mix", f"log speed {fixed(rung.log_speed, 3, signed=True)}",
         "weighted mean of log speeds: the geometric mean, so no task counts more for being long",
         parts, None,
     )  # fmt: skip
@@ -179,10 +182,11 @@ def _ratio(book: Book, comparison: Comparison, rung: Rung) -> Working | None:
         f"{format_ratio(math.exp(margin.lo))} to {format_ratio(math.exp(margin.hi))}",
         "exp of the difference of log speeds, with Student's t over its standard error",
         (
-            f"difference {margin.log_ratio:+.4f}, standard error {margin.se:.4f}",
+            f"difference {fixed(margin.log_ratio, 4, signed=True)}, "
+            f"standard error {fixed(margin.se, 4)}",
             _df(margin.df),
             f"call {margin.call.value}, against a band of "
-            f"{100 * book.shootout.materiality:g} %",
+            f"{short(100 * book.shootout.materiality)} %",
         ),
         "Pick both rows for what would settle it." if margin.call.value in ("open", "ahead")
         else None,
@@ -196,7 +200,7 @@ def _ranks(book: Book, comparison: Comparison, rung: Rung) -> Working:
     return Working(
         "Rank", f"{rung.best_rank}" if same else f"{rung.best_rank} to {rung.worst_rank} of {k}",
         "1 + those that are surely faster, to all less those that are surely slower; sure for "
-        f"all pairs at once at {100 * book.shootout.confidence:g} % (Tukey and Kramer)",
+        f"all pairs at once at {short(100 * book.shootout.confidence)} % (Tukey and Kramer)",
         (f"{faster} surely faster", f"{slower} surely slower"),
         None if same else f"{k - 1 - faster - slower} cannot be told apart from it yet.",
     )  # fmt: skip
@@ -226,9 +230,10 @@ def _spread(book: Book, task: int) -> Working:
         "partly measured": "Few repeats: the prior still has a say.",
     }.get(spread.basis.value)
     return Working(
-        "Spread between runs", f"{100 * spread.cv:.1f} %, {spread.basis.value}",
+        "Spread between runs", f"{fixed(100 * spread.cv, 1)} %, {spread.basis.value}",
         "scatter within cells, blended with the prior",
-        (own, f"prior {100 * s.prior_cv:g} % with the weight of {s.prior_df:g} repeats"), limits,
+        (own, f"prior {short(100 * s.prior_cv)} % with the weight of {short(s.prior_df)} repeats"),
+        limits,
     )  # fmt: skip
 
 
@@ -237,5 +242,5 @@ def _completion(ok: int, tried: int, confidence: float) -> Working:
     return Working(
         "Completion", f"{ok} of {tried} attempts",
         "completed of attempted, voids left out; interval by Wilson (1927)",
-        (f"{100 * lo:.0f} to {100 * hi:.0f} in 100 at {100 * confidence:g} %",), None,
+        (f"{100 * lo:.0f} to {100 * hi:.0f} in 100 at {short(100 * confidence)} %",), None,
     )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.book import Book
 from true_margin.desk.card_choices import PRICE_ROW
@@ -23,6 +24,7 @@ def show_table(database: Database, slug: str, name: str) -> Table:
     return table_of(SHELF.take(database, slug), name)
 
 
+@writing(PLAIN)
 def table_of(book: Book, name: str) -> Table:
     """Give a table of a book by name.
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from true_margin.core.numerals import PLAIN, say_day, short, writing
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
 from true_margin.desk.card_parts import foot
@@ -35,6 +36,7 @@ def show_texts(database: Database, slug: str) -> GivenTexts:
     return texts_of(SHELF.take(database, slug))
 
 
+@writing(PLAIN)
 def texts_of(book: Book) -> GivenTexts:
     """Give the texts of a book."""
     return GivenTexts(
@@ -55,7 +57,7 @@ def _description(book: Book) -> Iterator[str]:
         yield "\nWhich machine for whom"
         yield from picks
     if book.machines:
-        on = f"{book.shootout.price_date:%-d %B %Y}"
+        on = say_day(book.shootout.price_date, whole=True)
         yield f"\nWhat was tested, and prices as of {on}"
         yield from (_machine(book, machine) for machine in book.machines)
     if any(p.paid_link for m in book.machines for p in _told(book, m)):
@@ -102,9 +104,11 @@ def _machine(book: Book, machine: records.Machine) -> str:
     if price is not None:
         money = say_money(price.amount, price.currency)
         source = f", {price.source}" if price.source else ""
-        until = f", until {price.until:%-d %B %Y}" if price.until else ""
+        until = f", until {say_day(price.until, whole=True)}" if price.until else ""
         paid = " (paid link)" if price.paid_link else ""
-        parts.append(f"{money} ({price.kind}, {price.dated:%-d %B %Y}{source}{until}){paid}")
+        parts.append(
+            f"{money} ({price.kind}, {say_day(price.dated, whole=True)}{source}{until}){paid}"
+        )
     else:
         parts.append("no price")
     if obtained:
@@ -127,8 +131,9 @@ def short_method(book: Book) -> Iterator[str]:
         "Every run is kept, also those that do not count."
     )
     yield (
-        f"A difference is called clear where its interval of {100 * s.confidence:g} % lies beyond "
-        f"{100 * s.materiality:g} %, and level where it lies within; all others are open."
+        f"A difference is called clear where its interval of {short(100 * s.confidence)} % lies "
+        f"beyond {short(100 * s.materiality)} %, and level where it lies within; all others are "
+        "open."
     )
     broken = 0 if book.parity.broken is None else int(book.parity.broken.sum()) // 2
     yield (
@@ -144,7 +149,7 @@ def method_lines(book: Book) -> Iterator[str]:
     yield ""
     yield "Tasks"
     for at, task in enumerate(book.tasks):
-        work = "" if task.work is None else f", {task.work:g} {task.unit or 's'} of work"
+        work = "" if task.work is None else f", {short(task.work)} {task.unit or 's'} of work"
         start = f" from {task.starts_when}" if task.starts_when else ""
         end = f" to {task.ends_when}" if task.ends_when else ""
         timed = f"; timed{start}{end}" if start or end else ""
@@ -160,7 +165,8 @@ def method_lines(book: Book) -> Iterator[str]:
         "Times are compared on a logarithmic scale: a setup's speed on a task, and what each app "
         "update did, are fitted together by weighted least squares; an update that may have "
         "landed unevenly widens what is carried over from an earlier round. Spreads of few runs "
-        f"are held against an assumed {100 * book.shootout.prior_cv:g} %. Means are geometric. "
+        f"are held against an assumed {short(100 * book.shootout.prior_cv)} %. "
+        "Means are geometric. "
         "Crashes and failed runs take a setup off the ladder instead of out of the average."
     )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk.book import Book
 from true_margin.desk.cards import picture, standing
 from true_margin.desk.errors import RefusedError
@@ -17,6 +18,7 @@ from true_margin.store.cards import KeptCard
 from true_margin.store.database import Database
 
 
+@writing(PLAIN)
 def give_timeline(
     database: Database, slug: str, shape: Shape, look: LookName, rate: float
 ) -> bytes:
@@ -43,6 +45,7 @@ def give_timeline(
     return zip_files(files)
 
 
+@writing(PLAIN)
 def say_of(book: Book, card: KeptCard) -> str:
     """The line to say while a card stands: what it shows, as far as it holds."""
     if card.viewer_id is not None and card.kind in (CardKind.PRICE, CardKind.PICK):

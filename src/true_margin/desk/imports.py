@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.entry_line import Found, match_name
 from true_margin.core.errors import CoreError
+from true_margin.core.numerals import short
 from true_margin.core.quantities import ReadingMethod
 from true_margin.desk.book import Book
 from true_margin.desk.entry import TimeMeaning
@@ -156,7 +157,7 @@ def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
         meaning = (request.answers or {}).get(row.line)
         try:
             value = read_value(typed, measure, method or ReadingMethod.STOPWATCH, meaning)
-            words = f"{value.value:g}" + (" s" if measure == "time" else "")
+            words = short(value.value) + (" s" if measure == "time" else "")
         except AmbiguousTimeError as error:
             meanings = tuple(TimeMeaning(**each) for each in error.extra["meanings"])
             problem = f"{typed} has two meanings: choose one"

@@ -13,6 +13,7 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.completion import wilson
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call
+from true_margin.core.numerals import fixed, short
 from true_margin.core.out_of_line import RESTLESS
 from true_margin.core.wording import say_margin
 from true_margin.desk.book import Book
@@ -257,9 +258,9 @@ def _detail(book: Book, setup: records.Setup) -> str:
     clock = setup.specs.get("clock_ghz")
     parts = [
         f"{cores} cores" if cores else None,
-        f"{memory:g} GB" if memory else None,
+        f"{short(memory)} GB" if memory else None,
         power if power and power != "mains" else None,
-        f"{clock:g} GHz" if clock else None,
+        f"{short(clock)} GHz" if clock else None,
     ]
     return ", ".join(part for part in parts if part)
 
@@ -323,7 +324,7 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
     if carried[:, tasks].any():
         yield (
             f"Figures marked ↻ are carried over from an earlier round; updates land unevenly by "
-            f"{100 * update.cv:.1f} % ({update.basis.value if update.basis else 'assumed'})."
+            f"{fixed(100 * update.cv, 1)} % ({update.basis.value if update.basis else 'assumed'})."
         )
     if update.bridges_disagree:
         yield "The bridge machines disagree about what the update did: see Rounds."
@@ -331,6 +332,6 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
         factor = float(book.analysis.cells.unrest[setup])
         if factor > RESTLESS:
             yield (
-                f"Runs of {book.setups[setup].label} scatter {factor:.1f} times as much as the "
-                f"others'; its margins allow for that."
+                f"Runs of {book.setups[setup].label} scatter {fixed(factor, 1)} times as much as "
+                f"the others'; its margins allow for that."
             )

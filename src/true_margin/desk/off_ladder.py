@@ -11,6 +11,7 @@ import numpy as np
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import OffLadder
+from true_margin.core.numerals import fixed, short
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
 from true_margin.store import records
@@ -85,9 +86,9 @@ def usual_seconds(book: Book, task: int) -> float | None:
 def _assumed(book: Book, setup: records.Setup) -> str:
     """What is said of a setup that was not measured, and by whom."""
     at = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
-    if at is None:
+    if at is None or setup.assumed_ratio is None:
         return ""
-    words = f"{setup.assumed_ratio:.2f}x {book.setups[at].label}"
+    words = f"{fixed(setup.assumed_ratio, 2)}x {book.setups[at].label}"
     return f"; said to be {words} ({setup.assumed_source}), which is not measured"
 
 
@@ -138,4 +139,4 @@ def _bound(book: Book, setup: records.Setup, task: int | None) -> str | None:
         return None
     largest = max(run.value for run in bounds if run.value is not None)
     amount = book.tasks[task].measure == "amount"
-    return f"more than {largest:g}" if amount else f"more than {format_elapsed(largest)}"
+    return f"more than {short(largest)}" if amount else f"more than {format_elapsed(largest)}"

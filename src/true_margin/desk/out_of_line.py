@@ -11,6 +11,7 @@ from uuid import UUID
 
 import numpy as np
 
+from true_margin.core.numerals import fixed
 from true_margin.core.out_of_line import Finding, Kind, find_out_of_line
 from true_margin.core.study import FlagArray
 from true_margin.core.wording import format_ratio
@@ -156,7 +157,7 @@ def _carried(book: Book, found: Finding) -> tuple[str, str]:
 
 def _restless(book: Book, found: Finding) -> tuple[str, str]:
     a, _, _ = _names(book, found)
-    words = f"Runs of {a} scatter {found.value:.1f} times as much as those of the others."
+    words = f"Runs of {a} scatter {fixed(found.value, 1)} times as much as those of the others."
     return words, "Does it slow down when hot, or does something else run on it?"
 
 

@@ -10,7 +10,7 @@ from uuid import UUID
 
 from true_margin.core.errors import CoreError, QuantityError
 from true_margin.core.outputs import PartFound, is_another_clip
-from true_margin.core.specs import show_spec
+from true_margin.core.specs import say_spec
 from true_margin.core.task_rows import OBSERVATION, SETTINGS, read_settings, settings_line
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
@@ -230,7 +230,7 @@ def _timeline(book: Book, task: records.Task, setup: records.Setup) -> str:
 
 def _apart(wanted: Mapping[str, Any], used: Mapping[str, Any]) -> tuple[SettingApart, ...]:
     return tuple(
-        SettingApart(spec.title, show_spec(wanted.get(spec.field)), show_spec(used.get(spec.field)))
+        SettingApart(spec.title, say_spec(wanted.get(spec.field)), say_spec(used.get(spec.field)))
         for spec in SETTINGS
         if wanted.get(spec.field) != used.get(spec.field)
     )

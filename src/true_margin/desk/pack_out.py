@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any, TypeVar
 from uuid import UUID
 
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, show_spec
 from true_margin.desk.book import Book
@@ -64,6 +65,7 @@ from true_margin.store.records.viewers import Viewer
 Row = TypeVar("Row", bound=PackNoted)
 
 
+@writing(PLAIN)
 def export_pack(database: Database, slug: str) -> Pack:
     """Give a whole shootout as a pack."""
     with transaction(database) as session:

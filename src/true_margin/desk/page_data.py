@@ -5,11 +5,13 @@ from __future__ import annotations
 import base64
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from itertools import islice
 from typing import Any
 
 from markupsafe import Markup
 
 from true_margin import __version__
+from true_margin.core.numerals import PLAIN, fixed, say_day, short, writing
 from true_margin.core.wording import format_ratio
 from true_margin.desk.all_pairs import AllPairs, show_all_pairs
 from true_margin.desk.book import Book
@@ -122,7 +124,7 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
     return PageData(
         book.shootout.name,
         "none" if book.baseline is None else book.baseline.label,
-        f"{newest:%-d %B %Y}",
+        say_day(newest, whole=True),
         tuple(findings(book)),
         tuple(pick_lines(book)),
         tuple(short_method(book)),
@@ -162,7 +164,11 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
     for row in view.rows:
         typical = ""
         if row.typical is not None:
-            typical = say_time(row.typical) if view.measure == "time" else f"{row.typical:,.0f}"
+            typical = (
+                say_time(row.typical)
+                if view.measure == "time"
+                else fixed(row.typical, 0, grouped=True)
+            )
         ratio = "" if row.ratio is None else f"{format_ratio(row.ratio)}×"
         if row.call == "baseline":
             ratio = "1×"
@@ -219,9 +225,10 @@ def _runs(book: Book, task_id: object) -> Iterator[PageRun]:
     for run in book.runs:
         if run.task_id != task_id:
             continue
-        value = "" if run.value is None else (
-            say_time(run.value) if task.measure == "time" else f"{run.value:g} {task.unit or ''}"
-        )  # fmt: skip
+        value = ""
+        if run.value is not None:
+            amount = f"{short(run.value)} {task.unit or ''}"
+            value = say_time(run.value) if task.measure == "time" else amount
         said = (run.reason, run.note, "simulated" if run.simulated else None)
         reason = "; ".join(each for each in said if each and not is_private(each))
         started = "" if run.started_at is None else f"{run.started_at:%Y-%m-%d %H:%M}"
@@ -231,16 +238,17 @@ def _runs(book: Book, task_id: object) -> Iterator[PageRun]:
         )  # fmt: skip
 
 
-def linked_data(book: Book, data: PageData, url: str | None = None) -> dict[str, Any]:
+@writing(PLAIN)  # read by programs, and kept by them
+def linked_data(book: Book, url: str | None = None) -> dict[str, Any]:
     """The page as schema.org knows it: a data set with what was measured and by what."""
     found: dict[str, Any] = {
         "@context": "https://schema.org",
         "@type": "Dataset",
-        "name": data.name,
-        "description": " ".join(data.findings[:3]) or data.name,
+        "name": book.shootout.name,
+        "description": " ".join(islice(findings(book), 3)) or book.shootout.name,
         "dateModified": f"{book.shootout.created_at:%Y-%m-%d}",
         "isAccessibleForFree": True,
-        "measurementTechnique": list(data.method),
+        "measurementTechnique": list(short_method(book)),
         "variableMeasured": [
             {"@type": "PropertyValue", "name": task.name, "unitText": task.unit or "s"}
             for task in book.tasks

@@ -12,6 +12,7 @@ import numpy as np
 from true_margin.core.analysis import Comparison
 from true_margin.core.cells import Spread
 from true_margin.core.margins import Call, Margin, time_saved
+from true_margin.core.numerals import fixed, short
 from true_margin.core.parity import Weight
 from true_margin.core.wording import percent_faster, percent_less_time, say_margin
 from true_margin.desk.book import Book
@@ -199,9 +200,9 @@ def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None)
     counts = [counted_runs(book, task, s) for s in (a, b)]
     yield f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}"
     if spread is not None:
-        yield f"Spread between runs {100 * spread.cv:.1f} %, {spread.basis.value}"
+        yield f"Spread between runs {fixed(100 * spread.cv, 1)} %, {spread.basis.value}"
     if carried(book, a, task) or carried(book, b, task):
-        yield f"Carried over from an earlier round; update spread {100 * _tau(book):.1f} %"
+        yield f"Carried over from an earlier round; update spread {fixed(100 * _tau(book), 1)} %"
 
 
 def _tau(book: Book) -> float:
@@ -223,13 +224,15 @@ def _formula(book: Book, margin: Margin, spread: Spread | None) -> Iterable[str]
     if spread is not None:
         prior = book.shootout
         yield (
-            f"Spread² = (prior {prior.prior_df:g} × {100 * prior.prior_cv:g} %² + scatter of "
-            f"repeats) / ({prior.prior_df:g} + {spread.repeat_df}) = ({100 * spread.cv:.2f} %)²"
+            f"Spread² = (prior {short(prior.prior_df)} × {short(100 * prior.prior_cv)} %² + "
+            f"scatter of repeats) / ({short(prior.prior_df)} + {spread.repeat_df}) = "
+            f"({fixed(100 * spread.cv, 2)} %)²"
         )
-    df = f"{margin.df:.1f}" if math.isfinite(margin.df) else "unlimited"
-    yield f"Difference of log speeds {margin.log_ratio:+.4f}, standard error {margin.se:.4f}"
-    yield f"Student's t at {level:g} % with {df} degrees of freedom gives the interval"
+    df = fixed(margin.df, 1) if math.isfinite(margin.df) else "unlimited"
+    apart, error = fixed(margin.log_ratio, 4, signed=True), fixed(margin.se, 4)
+    yield f"Difference of log speeds {apart}, standard error {error}"
+    yield f"Student's t at {short(level)} % with {df} degrees of freedom gives the interval"
     yield (
         f"Call {margin.call.value}: the interval against the band of "
-        f"{100 * book.shootout.materiality:g} %"
+        f"{short(100 * book.shootout.materiality)} %"
     )

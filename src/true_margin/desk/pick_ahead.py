@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import timedelta
 from uuid import UUID
 
 from true_margin.core.flips import needed_speed
 from true_margin.core.frontier import frontier_steps
+from true_margin.core.numerals import fixed
 from true_margin.core.picks import (
     Contest,
 )
@@ -46,10 +46,8 @@ def steps_of(book: Book, viewer: Viewer, contest: Contest | None) -> Iterator[Pi
     for step in found:
         per_hour = None
         if step.per_hour is not None:
-            each = [
-                f"{x:.{2 if x < 100 else 0}f}"
-                for x in (step.per_hour.value, step.per_hour.lo, step.per_hour.hi)
-            ]
+            span = (step.per_hour.value, step.per_hour.lo, step.per_hour.hi)
+            each = [fixed(x, 2 if x < 100 else 0) for x in span]
             years = years_of(contest.viewer.horizon)
             first = f"{each[0]} {viewer.currency} an hour saved over {years}"
             per_hour = f"{first}, {each[1]} to {each[2]}"
@@ -69,8 +67,8 @@ def offers_of(book: Book, viewer: Viewer, solved: Solved, what_if: Prices | None
         after = solve(book, viewer, what_if, (price.record_id,), solved.speeds)
         now, then = _name_of(book, solved), _name_of(book, after)
         machine = book.machine_of[setup.id].name
-        left = (price.until - book.shootout.price_date) / timedelta(days=1)
-        days = "today" if left == 0 else f"in {left:g} day" if left == 1 else f"in {left:g} days"
+        left = (price.until - book.shootout.price_date).days
+        days = "today" if left == 0 else f"in {left} {'day' if left == 1 else 'days'}"
         amount = "" if price.amount is None else f" ({say_money(price.amount, viewer.currency)})"
         what = "the pick stays" if now == then else f"then {then} is picked, today {now}"
         yield f"The offer on {machine}{amount} ends {days}; {what}."

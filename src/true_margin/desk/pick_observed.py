@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import TYPE_CHECKING
 
-from true_margin.core.specs import show_spec
+from true_margin.core.specs import say_spec
 from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly
 from true_margin.store.records.viewers import Viewer
 
@@ -120,8 +120,8 @@ def beyond_speed(book: Book, owned: int, setup: int) -> str | None:
             parts += _ports(before, after)
             continue
         unit = _UNITS.get(field, "")
-        now = f"{show_spec(after)}{unit}" if after is not None else "not noted"
-        was = f"{show_spec(before)}{unit}" if before is not None else "not noted"
+        now = f"{say_spec(after)}{unit}" if after is not None else "not noted"
+        was = f"{say_spec(before)}{unit}" if before is not None else "not noted"
         parts.append(f"{title} {now} (owned: {was})")
     return "; ".join(parts) or None
 
@@ -135,7 +135,7 @@ def _ports(before: object, after: object) -> list[str]:
     lost = [f"{n - after_count.get(p, 0)} {p}" for p, n in before_count.items()
             if n > after_count.get(p, 0)]  # fmt: skip
     if not had or not has:
-        return [f"ports {show_spec(has) or 'not noted'} (owned: {show_spec(had) or 'not noted'})"]
+        return [f"ports {say_spec(has) or 'not noted'} (owned: {say_spec(had) or 'not noted'})"]
     said = [f"gains {', '.join(gained)}"] if gained else []
     return [*said, f"loses {', '.join(lost)}"] if lost else said
 

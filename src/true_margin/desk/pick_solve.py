@@ -11,6 +11,7 @@ from uuid import UUID
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import CoreError
 from true_margin.core.needs import NOISE
+from true_margin.core.numerals import short
 from true_margin.core.picks import (
     Contest,
     Decision,
@@ -61,7 +62,7 @@ def core_viewer(book: Book, viewer: Viewer) -> CoreViewer:
             continue
         for name, value in (("weight", part.weight), ("amount", part.amount)):
             if not (math.isfinite(value) and value >= 0):
-                reason = f"{book.tasks[at].name}: {name} must be 0 or more, got {value:g}."
+                reason = f"{book.tasks[at].name}: {name} must be 0 or more, got {short(value)}."
                 raise RefusedError("tasks", reason)
         weights[at] = part.weight
         amounts[at] = part.amount * (book.tasks[at].work or 1.0 if part.by_run else 1.0)

@@ -9,6 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.core.margins import time_saved
+from true_margin.core.numerals import short
 from true_margin.core.sensitivity import Lever, Turn, find_turns
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book import Book
@@ -119,16 +120,16 @@ def _by_run(book: Book, viewer: Viewer, task: int) -> bool:
 def _words(book: Book, viewer: Viewer, lever: Lever, field: str, value: float) -> str:
     if field in ("hour_value", "budget"):
         if field == "hour_value" and value < 100:
-            return f"{value:.3g} {viewer.currency}"
+            return f"{short(value, 3)} {viewer.currency}"
         return say_round(value, viewer.currency)
     if field == "attended":
         return f"{100 * value:.0f} %"
     if field == "horizon_years":
-        return f"{value:.2g} years"
+        return f"{short(value, 2)} years"
     if field == "weeks":
         return f"{value:.0f} weeks"
     if field == "usage":
-        return f"{value:.2g} times" if value != 1 else "as it is"
+        return f"{short(value, 2)} times" if value != 1 else "as it is"
     if field == "accepted_s":
         return format_elapsed(value)
     return _work_words(book, viewer, lever, field, value)
@@ -150,7 +151,7 @@ def _work_words(book: Book, viewer: Viewer, lever: Lever, field: str, value: flo
 
 
 def _plain(value: float) -> str:
-    return f"{value:.3g}" if value < 1000 else f"{value:.0f}"
+    return short(value, 3) if value < 1000 else f"{value:.0f}"
 
 
 def show_saved(

@@ -8,13 +8,13 @@ from decimal import ROUND_HALF_UP, Decimal
 
 from true_margin.core.currencies import minor_unit
 from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import fixed, localised, short
 from true_margin.core.picks import Contest, Decision, NoPick, Rule
 from true_margin.core.weekly import Payback, PaybackKind, Span
 from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
 from true_margin.desk.book import Book
 from true_margin.store.records.viewers import Viewer
 
-SPACE = "\u00a0"
 RULE_OF = {
     "fastest": Rule.FASTEST, "value": Rule.VALUE, "worth": Rule.WORTH, "enough": Rule.ENOUGH,
 }  # fmt: skip
@@ -25,13 +25,13 @@ def say_money(amount: Decimal, currency: str) -> str:
     """Write money: thousands parted by a space, the minor unit only where there is any.
 
     Example:
-        >>> say_money(Decimal("1553.39"), "EUR").replace(SPACE, " ")
+        >>> say_money(Decimal("1553.39"), "EUR").replace("\u00a0", " ")
         '1 553.39 EUR'
     """
     exact = amount.quantize(minor_unit(currency), rounding=ROUND_HALF_UP)
     whole = exact == exact.to_integral_value()
-    written = f"{exact:,.0f}" if whole else f"{exact:,}"
-    return f"{written.replace(',', SPACE).replace('-', '−')} {currency}"
+    written = fixed(exact, 0, grouped=True) if whole else localised(f"{exact:,}")
+    return f"{written} {currency}"
 
 
 def say_round(amount: float, currency: str) -> str:
@@ -57,7 +57,7 @@ def say_number(value: float) -> str:
         >>> say_number(0.634), say_number(26.4), say_number(143.0)
         ('0.63', '26', '143')
     """
-    return f"{value:.2g}" if value < 100 else f"{round(value)}"
+    return short(value, 2) if value < 100 else f"{round(value)}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +101,7 @@ def say_pick(said: Said, pick: int, chance: float) -> str:
 
 def _claim(said: Said) -> str:
     rule = said.contest.viewer.rule
-    percent = f"more than {100 * said.book.shootout.materiality:g} %"
+    percent = f"more than {short(100 * said.book.shootout.materiality)} %"
     if rule is Rule.FASTEST:
         return f"{said.under_budget} serves this work {percent} better"
     if rule is Rule.VALUE:
@@ -137,7 +137,7 @@ def in_hundred(chance: float) -> str:
 
 def years_of(years: float) -> str:
     """A horizon in words."""
-    return "1 year" if years == 1 else f"{years:g} years"
+    return "1 year" if years == 1 else f"{short(years)} years"
 
 
 def say_level(said: Said, pick: int) -> str | None:
@@ -244,7 +244,7 @@ def say_payback(
         return "pays at once: it costs no more than the owned one brings"
     if kind is PaybackKind.SLOWER:
         more = say_money(resale - price, viewer.currency)
-        return f"slower, but {more} in hand now against {-hours.value:.2g} h a week lost"
+        return f"slower, but {more} in hand now against {short(-hours.value, 2)} h a week lost"
     if kind is PaybackKind.NEVER:
         return "never pays back" if hours.hi <= 0 else "never pays back: waiting costs nothing"
     assert found.weeks is not None, "a payback in weeks has weeks"
@@ -269,7 +269,7 @@ def _months(weeks: float) -> str:
     if months < 36:
         return f"{math.floor(months + 0.5)} months"
     years = months / 12
-    return f"{years:.1f} years" if years < 100 else "over 100 years"
+    return f"{fixed(years, 1)} years" if years < 100 else "over 100 years"
 
 
 def _shortened(lo: str, hi: str) -> str:
@@ -285,5 +285,5 @@ def say_hours(span: Span, per: str) -> str:
         '1.9 h a week, 1.7 to 2.1'
     """
     digits = 0 if abs(span.value) >= 20 else 1 if abs(span.value) >= 1 else 2
-    parts = [f"{x:.{digits}f}".replace("-", "−") for x in (span.value, span.lo, span.hi)]
+    parts = [fixed(x, digits) for x in (span.value, span.lo, span.hi)]
     return f"{parts[0]} h {per}, {parts[1]} to {parts[2]}"

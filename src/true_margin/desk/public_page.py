@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from typing import Any
 
+from true_margin.core.numerals import PLAIN, say_day, writing
 from true_margin.core.wording import format_ratio
 from true_margin.desk import pack_out
 from true_margin.desk.book import Book
@@ -98,8 +99,8 @@ def public_page(
     return render(
         "public.html", data=data, edition=found.edition, numbers=found.numbers,
         newest=found.numbers[0], base=base, here=here, files=f"{here}/files",
-        dated=f"{found.edition.created_at:%-d %B %Y}", yours=_yours(book, asked),
-        fonts=font_faces("/p/fonts"), linked=json_ld(linked_data(book, data)),
+        dated=say_day(found.edition.created_at, whole=True), yours=_yours(book, asked),
+        fonts=font_faces("/p/fonts"), linked=json_ld(linked_data(book)),
     )  # fmt: skip
 
 
@@ -117,6 +118,7 @@ def public_file(database: Database, token: str, number: int, name: str) -> Publi
     return file
 
 
+@writing(PLAIN)
 def _file(database: Database, found: PublicEdition, name: str) -> PublicFile:
     book = found.book
     if (table := _TABLE.match(name)) is not None:

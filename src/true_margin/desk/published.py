@@ -11,6 +11,7 @@ from uuid import UUID
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, student_quantile
+from true_margin.core.numerals import fixed, short
 from true_margin.core.published import Beside, FigureKind, published_log, set_beside
 from true_margin.core.wording import format_elapsed, format_ratio
 from true_margin.desk.book import Book
@@ -57,13 +58,13 @@ def _view(book: Book, figure: records.PublishedFigure, task: int | None) -> Publ
         return PublishedView(figure, True, f"Inside our interval: {ours}.")
     side = "above" if beside.theirs > beside.hi else "below"
     off = 100 * (beside.off - 1)
-    return PublishedView(figure, False, f"{off:.1f} % {side} our interval: {ours}.")
+    return PublishedView(figure, False, f"{fixed(off, 1)} % {side} our interval: {ours}.")
 
 
 def _shown(value: float, *, alone: bool, timed: bool) -> str:
     if not alone:
         return format_ratio(value)
-    return format_elapsed(value) if timed else f"{value:.4g}"
+    return format_elapsed(value) if timed else short(value, 4)
 
 
 def _beside(book: Book, figure: records.PublishedFigure, task: int | None) -> Beside | None:

@@ -14,6 +14,7 @@ from uuid import UUID
 
 from markupsafe import Markup
 
+from true_margin.core.numerals import say_day
 from true_margin.desk.book import Book
 from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
 from true_margin.desk.page_data import Step, linked_data, page_data, report_data
@@ -107,8 +108,8 @@ def report_pages(database: Database, book: Book, step: Step | None = None) -> tu
     # Stands inside a CSS text: what could end it is taken out.
     running = Markup("".join(c for c in data.name if c not in '"\\\n\r<>'))  # noqa: S704
     values = {
-        "data": data, "report": more, "made": f"{datetime.now(UTC):%-d %B %Y}",
-        "running": running, "fonts": font_faces(), "linked": json_ld(linked_data(book, data)),
+        "data": data, "report": more, "made": say_day(datetime.now(UTC), whole=True),
+        "running": running, "fonts": font_faces(), "linked": json_ld(linked_data(book)),
     }  # fmt: skip
     return render("report.html", pdf=False, **values), render("report.html", pdf=True, **values)
 

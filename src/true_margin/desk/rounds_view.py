@@ -11,6 +11,7 @@ import numpy as np
 
 from true_margin.core.bridges import OFF_Z, Bridge, Update, list_updates
 from true_margin.core.margins import decide_call
+from true_margin.core.numerals import fixed
 from true_margin.core.wording import format_ratio
 from true_margin.desk.book import Book
 from true_margin.desk.shelf import SHELF
@@ -179,7 +180,7 @@ def _uneven(book: Book) -> str | None:
     if update.df is None:
         return "How unevenly updates land rests on no evidence: carried-over figures may be off."
     return (
-        f"Updates land unevenly by {100 * update.cv:.1f} % from one setup to the next "
+        f"Updates land unevenly by {fixed(100 * update.cv, 1)} % from one setup to the next "
         f"({update.basis.value}); carried-over figures allow for it."
     )
 
@@ -195,7 +196,7 @@ def _misfit(book: Book) -> str | None:
             f"The bridge machines disagree about what the update did: the chance of such a "
             f"disagreement by scatter alone is {chance}."
         )
-    return f"The bridge machines agree as well as their runs allow (p = {p:.2f})."
+    return f"The bridge machines agree as well as their runs allow (p = {fixed(p, 2)})."
 
 
 def _merge(book: Book) -> Merge | None:

@@ -9,6 +9,7 @@ from itertools import combinations
 from uuid import UUID
 
 from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import fixed
 from true_margin.core.same_work import FixedCost, fixed_cost, margin_between_tasks
 from true_margin.core.wording import format_elapsed, format_ratio
 from true_margin.desk.book import Book
@@ -150,6 +151,7 @@ def _cost_words(found: FixedCost, task: records.Task) -> str:
     rate, low, high = found.rate
     unit = task.unit or "s"
     if unit == "s":
-        return f"{start}, then {60 * rate:.1f} s for a minute of timeline ({60 * low:.1f} to " \
-            f"{60 * high:.1f})"  # fmt: skip
-    return f"{start}, then {rate:.2f} s for each of the {unit} ({low:.2f} to {high:.2f})"
+        minute, least, most = (fixed(60 * x, 1) for x in (rate, low, high))
+        return f"{start}, then {minute} s for a minute of timeline ({least} to {most})"
+    each, least, most = (fixed(x, 2) for x in (rate, low, high))
+    return f"{start}, then {each} s for each of the {unit} ({least} to {most})"

@@ -14,6 +14,7 @@ from true_margin.core.claim_words import Told, say_instead
 from true_margin.core.claims import Checked, check_line
 from true_margin.core.errors import CoreError
 from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import fixed
 from true_margin.core.parity import Weight
 from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
@@ -208,7 +209,7 @@ def _figure(found: Checked) -> str | None:
     if found.value is None or found.lo is None or found.hi is None:
         return None
     digits = 0 if found.quantity in ("seconds", "rank") or abs(found.value) >= 20 else 2
-    parts = [f"{x:.{digits}f}".replace("-", "−") for x in (found.value, found.lo, found.hi)]
+    parts = [fixed(x, digits) for x in (found.value, found.lo, found.hi)]
     unit = found.quantity or ""
     if unit.startswith("%"):
         return f"{parts[0]} {unit}, {parts[1]} to {parts[2]}"

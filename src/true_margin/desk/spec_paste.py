@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from true_margin.core.errors import CoreError
-from true_margin.core.specs import parse_spec, show_spec
+from true_margin.core.specs import parse_spec, say_spec
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.lineup import FIRST_SETUP
@@ -61,9 +61,9 @@ def preview_specs(database: Database, slug: str, text: str) -> SpecPreview:
 def _change(book: Book, entry: SpecEntry) -> SpecChange | None:
     """One change; None where the machine has that spec already."""
     machine = next((m for m in book.machines if m.name == entry.machine), None)
-    before = "" if machine is None else show_spec(machine.specs.get(entry.spec.field))
+    before = "" if machine is None else say_spec(machine.specs.get(entry.spec.field))
     try:
-        after = show_spec(parse_spec(entry.spec, entry.text))
+        after = say_spec(parse_spec(entry.spec, entry.text))
     except CoreError as error:
         return SpecChange(
             entry.machine, entry.spec.field, entry.spec.title, before, entry.text, error.reason

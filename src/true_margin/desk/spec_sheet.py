@@ -8,7 +8,7 @@ from datetime import date
 from uuid import UUID
 
 from true_margin.core.spec_rows import SPECS, STATES
-from true_margin.core.specs import Spec, show_spec
+from true_margin.core.specs import Spec, say_spec
 from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import RefusedError, transaction
@@ -221,8 +221,8 @@ def _cell(machine: records.Machine, setup: records.Setup, field: str, level: str
 def cell_text(machine: records.Machine, setup: records.Setup, field: str) -> str:
     """A cell of the sheet as it would be typed: a state of the setup, or a spec."""
     if field in _STATE_FIELDS:
-        return show_spec(setup.conditions.get(field))
-    return show_spec(spec_value(machine, setup, field))
+        return say_spec(setup.conditions.get(field))
+    return say_spec(spec_value(machine, setup, field))
 
 
 def _sharing(book: Book, machine: records.Machine) -> tuple[str, ...]:

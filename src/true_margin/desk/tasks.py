@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call
-from true_margin.core.specs import show_spec
+from true_margin.core.numerals import PLAIN, writing
+from true_margin.core.specs import say_spec
 from true_margin.core.task_rows import (
     EVENTS,
     OBSERVATION,
@@ -145,7 +146,7 @@ def _sheet(book: Book, task: records.Task) -> TaskSheet:
 
 
 def _typed(settings: Mapping[str, Any]) -> dict[str, str]:
-    return {field: show_spec(value) for field, value in settings.items()}
+    return {field: say_spec(value) for field, value in settings.items()}
 
 
 def _versions(book: Book, app: str) -> tuple[RoundVersion, ...]:
@@ -223,6 +224,7 @@ def _becomes(
     return stored.get(name, getattr(known, name))
 
 
+@writing(PLAIN)  # kept as it is
 def _corrected(known: records.Task, changed: list[str], why: str, own: Mapping[str, Any]) -> str:
     """The note of a task whose description was put right; what it said stays in words."""
     was = "; ".join(

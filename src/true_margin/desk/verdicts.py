@@ -7,6 +7,7 @@ from uuid import UUID
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.margins import CALL_ORDER, Call, Margin
+from true_margin.core.numerals import short
 from true_margin.core.wording import format_elapsed, say_margin
 from true_margin.desk.book import Book
 from true_margin.desk.settling import settle_words
@@ -84,7 +85,7 @@ def shown_value(run: records.Run, task: records.Task) -> str:
     if run.value is None:
         return "no value"
     if task.measure == "amount":
-        return f"{run.value:g} {task.unit or ''}".strip()
+        return f"{short(run.value)} {task.unit or ''}".strip()
     sign = "over " if run.bound else ("about " if run.approximate else "")
     return sign + format_elapsed(run.value, run.resolution or 1.0)
 

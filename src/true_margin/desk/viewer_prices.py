@@ -16,6 +16,7 @@ from true_margin.core.money import (
     RateMissingError,
     check_currency,
 )
+from true_margin.core.numerals import say_day, short
 from true_margin.desk.prices import core_price, record_for
 from true_margin.standins.rates import simulated_rates
 from true_margin.store import records
@@ -92,11 +93,11 @@ def _stored(
         amount += extras
     except QuantityError as error:
         return _none(error.reason)
-    said = [record.kind, *([record.source] if record.source else []), f"{record.dated:%-d %b %Y}"]
+    said = [record.kind, *([record.source] if record.source else []), say_day(record.dated)]
     if record.currency != viewer.currency:
         said.append(f"from {record.currency} at the simulated rate")
     if taxed:
-        said.append(f"{float(viewer.tax_percent or 0):g} % tax added")
+        said.append(f"{short(float(viewer.tax_percent or 0))} % tax added")
     if far:
         said.append(f"a price of {record.region}")
     on = book.shootout.price_date

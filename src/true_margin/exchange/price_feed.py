@@ -15,6 +15,7 @@ import httpx2
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from true_margin.core.errors import CoreError
+from true_margin.core.numerals import short
 
 WAIT_S = 8.0
 """How long a feed is waited for."""
@@ -87,7 +88,7 @@ class HttpPriceFeed:
             answer = httpx2.get(f"{self.address}/offers", params=asked, timeout=self._wait_s)
         except httpx2.TimeoutException as error:
             raise PriceFeedError(
-                f"{self.name} did not answer within {self._wait_s:g} s."
+                f"{self.name} did not answer within {short(self._wait_s)} s."
             ) from error
         except httpx2.HTTPError as error:
             raise PriceFeedError(f"{self.name} cannot be reached.") from error

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useSetShootout } from "../api/changes"
 import type { Schemas } from "../api/client"
 import { lineupQuery } from "../api/queries"
-import { percent } from "../theme/format"
+import { percent, plain } from "../theme/format"
 
 const CONFIDENCES = [0.8, 0.9, 0.95, 0.99]
 const MATERIALITIES = [0, 0.01, 0.02, 0.03, 0.05, 0.1]
@@ -20,7 +20,7 @@ export function SettingChips({
   const { mutate: set } = useSetShootout(shootout.slug)
   return (
     <div className="flex flex-col gap-3 xl:flex-row xl:items-center">
-      <Chip label="1.00×" title="Baseline: the setup that reads 1.00×">
+      <Chip label={`${plain(1, 2)}×`} title={`Baseline: the setup that reads ${plain(1, 2)}×`}>
         <select
           aria-label="Baseline"
           className="w-28 truncate bg-transparent font-bold"

@@ -6,7 +6,7 @@ import { useEffect, useSyncExternalStore } from "react"
 import { clientKey } from "../api/changes"
 import type { Schemas } from "../api/client"
 import { refresh } from "../api/queries"
-import { clock } from "../theme/format"
+import { keptClock } from "../theme/format"
 import * as desks from "./desk"
 import * as lanes from "./lane"
 import { flush, settle, waiting, want } from "./outbox"
@@ -172,7 +172,7 @@ export class Bench {
     const body: Schemas["NewRun"] = {
       setup_id: lane.setupId,
       task_id: lane.taskId,
-      typed: seconds >= lanes.TOLD_S ? clock(seconds, lanes.TOLD_S) : null,
+      typed: seconds >= lanes.TOLD_S ? keptClock(seconds, lanes.TOLD_S) : null,
       method: "stopwatch",
       status: how.status,
       reason: how.reason,

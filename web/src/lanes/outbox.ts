@@ -1,7 +1,7 @@
 /** Runs on their way to the server: kept on this device until it has them. */
 import { addMarks, addRun, reviseRun } from "../api/changes"
 import { problemOf, type Schemas } from "../api/client"
-import { clock } from "../theme/format"
+import { keptClock } from "../theme/format"
 import { elapsed, type Lane, type MarkAt, TOLD_S } from "./lane"
 
 /** What waits on this device as JSON lines, to be brought in by another. */
@@ -41,7 +41,7 @@ export function want(item: Wanted): void {
 export function settle(lane: Lane): void {
   const seconds = elapsed(lane, 0)
   if (seconds < TOLD_S) return
-  const typed = clock(seconds, TOLD_S)
+  const typed = keptClock(seconds, TOLD_S)
   write(
     waiting().map((item) =>
       item.body.client_key === lane.key && item.body.status === "ok"

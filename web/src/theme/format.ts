@@ -1,14 +1,60 @@
-/** The one place where times, ratios and money are written. */
+/** The one place where times, ratios and money are written, in the reader's own signs. */
 
 export const MISSING = "–"
 
+/** The language that the browser asks the server for too, so that both write alike. */
+const READER = navigator.language
+const DIGITS = { numberingSystem: "latn" }
+const SIGNS = new Intl.NumberFormat(READER, DIGITS).formatToParts(1234567.8)
+const sign = (type: string, or: string) => SIGNS.find((part) => part.type === type)?.value ?? or
+/** Between the whole and the decimals. */
+const POINT = sign("decimal", ".")
+/** Between thousands. */
+const GROUP = sign("group", " ")
+
+/** Turns a number as the language writes it (-1.5) into the reader's signs. */
+export function localised(written: string): string {
+  return written.replace(".", POINT).replace(/^-/, "−")
+}
+
+/** Reads a plain number with the reader's signs, a decimal point or comma, or thin spaces; null
+ * where it is none, or where a sign may stand for thousands as well as before decimals. */
+export function readNumber(text: string): number | null {
+  const plain = plainNumber(text)
+  return plain === null ? null : Number(plain)
+}
+
+/** A typed number with a point and nothing else, as the server takes it; null as above. */
+export function plainNumber(text: string): string | null {
+  let plain = text.replace(/[\s\u202f\u00a0]/g, "")
+  if (GROUP === "." || GROUP === ",") {
+    const grouped = new RegExp(`^-?\\d{1,3}(\\${GROUP}\\d{3})+(\\${POINT}\\d+)?$`)
+    if (grouped.test(plain)) {
+      // 1,499 alone may be either; 1,499.00 may not.
+      if (!plain.includes(POINT)) return null
+      plain = plain.replaceAll(GROUP, "")
+    }
+  }
+  plain = plain.replace(",", ".")
+  return /^-?\d+(\.\d+)?$/.test(plain) ? plain : null
+}
+
 /** Writes seconds as a clock, with as many decimals as the resolution bears. */
 export function clock(seconds: number | null | undefined, resolution_s = 1): string {
+  return clockWith(POINT, seconds, resolution_s)
+}
+
+/** A clock as it is kept: the same whoever reads it. */
+export function keptClock(seconds: number, resolution_s: number): string {
+  return clockWith(".", seconds, resolution_s)
+}
+
+function clockWith(point: string, seconds: number | null | undefined, resolution_s: number) {
   if (seconds === null || seconds === undefined) return MISSING
   const decimals = Math.max(0, Math.min(3, Math.ceil(-Math.log10(resolution_s) - 1e-9)))
   const steps = Math.round(Math.abs(seconds) * 10 ** decimals)
   const whole = Math.floor(steps / 10 ** decimals)
-  const part = decimals ? `.${String(steps % 10 ** decimals).padStart(decimals, "0")}` : ""
+  const part = decimals ? `${point}${String(steps % 10 ** decimals).padStart(decimals, "0")}` : ""
   const hours = Math.floor(whole / 3600)
   const minutes = Math.floor((whole % 3600) / 60)
   const rest = String(whole % 60).padStart(2, "0")
@@ -20,19 +66,19 @@ export function clock(seconds: number | null | undefined, resolution_s = 1): str
 /** Writes a ratio: two decimals, three close to 1. */
 export function ratio(value: number | null | undefined): string {
   if (value === null || value === undefined) return MISSING
-  return Math.abs(Math.log(value)) >= 0.02 ? value.toFixed(2) : value.toFixed(3)
+  return localised(value.toFixed(Math.abs(Math.log(value)) >= 0.02 ? 2 : 3))
 }
 
 /** Writes a plain number with at most `digits` decimals, a true minus sign, no grouping. */
 export function plain(value: number | null | undefined, digits = 1): string {
   if (value === null || value === undefined) return MISSING
-  return value.toFixed(digits).replace("-", "−")
+  return localised(value.toFixed(digits))
 }
 
 /** Writes a number that may be long, as short as it can be. */
 export function compact(value: number | null | undefined): string {
   if (value === null || value === undefined) return MISSING
-  return Number(value.toPrecision(4)).toString()
+  return localised(Number(value.toPrecision(4)).toString())
 }
 
 /** Writes seconds saved: as a clock from two minutes on, with a sign. */
@@ -40,14 +86,15 @@ export function seconds(value: number): string {
   const sign = value < 0 ? "−" : "+"
   const size = Math.abs(value)
   if (size >= 120) return `${sign}${clock(size)}`
-  return `${sign}${size >= 10 ? size.toFixed(0) : size.toFixed(1)} s`
+  return `${sign}${localised(size.toFixed(size >= 10 ? 0 : 1))} s`
 }
 
 /** Writes an amount of money in the reader's locale, without its currency. */
 export function money(amount: string | number): string {
   const value = Number(amount)
   const digits = Number.isInteger(value) ? 0 : 2
-  return new Intl.NumberFormat(undefined, {
+  return new Intl.NumberFormat(READER, {
+    ...DIGITS,
     minimumFractionDigits: digits,
     maximumFractionDigits: digits,
   }).format(value)
@@ -56,7 +103,8 @@ export function money(amount: string | number): string {
 /** Writes a day in the reader's locale. */
 export function day(iso: string | null | undefined): string {
   if (!iso) return MISSING
-  return new Intl.DateTimeFormat(undefined, {
+  return new Intl.DateTimeFormat(READER, {
+    ...DIGITS,
     day: "numeric",
     month: "short",
     year: "numeric",
@@ -65,14 +113,16 @@ export function day(iso: string | null | undefined): string {
 
 /** Writes a day and time in the reader's locale. */
 export function moment(iso: string): string {
-  return new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" }).format(
-    new Date(iso),
-  )
+  return new Intl.DateTimeFormat(READER, {
+    ...DIGITS,
+    dateStyle: "medium",
+    timeStyle: "short",
+  }).format(new Date(iso))
 }
 
 /** Writes a fraction as a percentage. */
 export function percent(fraction: number, digits = 1): string {
-  return `${Number((100 * fraction).toFixed(digits))} %`
+  return `${localised(String(Number((100 * fraction).toFixed(digits))))} %`
 }
 
 /** Writes a run's value as its task measures it. */

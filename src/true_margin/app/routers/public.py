@@ -33,7 +33,7 @@ KEPT = "public, max-age=60"
 
 def _answer(request: Request, content: bytes, media_type: str, kept: str) -> Response:
     tag = f'"{hashlib.sha256(content).hexdigest()[:32]}"'
-    headers = {**SAFE, "Cache-Control": kept, "ETag": tag}
+    headers = {**SAFE, "Cache-Control": kept, "ETag": tag, "Vary": "Accept-Language"}
     if request.headers.get("if-none-match") == tag:
         return Response(status_code=304, headers=headers)
     return Response(content, media_type=media_type, headers=headers)

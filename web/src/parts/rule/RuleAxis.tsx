@@ -1,3 +1,4 @@
+import { compact } from "../../theme/format"
 import type { RuleScale } from "./scale"
 
 const percentOf = (part: number) => `${(100 * part).toFixed(3)}%`
@@ -47,7 +48,7 @@ export function RuleAxis({
             fontWeight={tick === 1 ? 700 : 400}
             fill={tick === 1 ? "var(--color-base-content)" : "var(--tm-mute)"}
           >
-            {tick}×
+            {compact(tick)}×
           </text>
         </g>
       ))}

@@ -2,7 +2,7 @@ import { type FormEvent, useState } from "react"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import { Field, TextField } from "../../parts/Field"
-import { clock } from "../../theme/format"
+import { clock, plain, readNumber } from "../../theme/format"
 
 const WHICH = {
   "start late": { press: "start", sign: 1 },
@@ -18,7 +18,7 @@ export function CorrectPress({ bench, lane }: { bench: Bench; lane: NumberedLane
   const [which, setWhich] = useState<Which>("start late")
   const [text, setText] = useState("")
   const [why, setWhy] = useState("")
-  const seconds = Number(text.trim().replace(",", "."))
+  const seconds = readNumber(text) ?? Number.NaN
   const { press, sign } = WHICH[which]
   const was = lane.elapsedS ?? 0
   const will = was + (press === "start" ? 1 : -1) * sign * seconds
@@ -66,7 +66,7 @@ export function CorrectPress({ bench, lane }: { bench: Bench; lane: NumberedLane
           onText={setText}
           inputMode="decimal"
           placeholder="2"
-          error={text.trim() && bad ? "0.1 to 3600" : null}
+          error={text.trim() && bad ? `${plain(0.1)} to 3600` : null}
           autoFocus
         />
       </div>

@@ -3,7 +3,7 @@ import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
 import { SetupMark } from "../../parts/SetupMark"
-import { clock } from "../../theme/format"
+import { clock, compact } from "../../theme/format"
 import { Checklist } from "./Checklist"
 import { CorrectPress } from "./CorrectPress"
 import { LaneButtons } from "./LaneButtons"
@@ -126,7 +126,7 @@ export function LaneView({
 /** Says who times a lane that no hand stops, or that another device began it. */
 function timedBy(lane: NumberedLane): string | null {
   if (lane.timedBy === "rig") {
-    return `simulated, ${lane.factor} times as fast as life`
+    return `simulated, ${compact(lane.factor)} times as fast as life`
   }
   if (lane.timedBy === "watcher") return "timed by its watcher"
   return lane.startedBy !== "" && lane.phase !== "armed" ? "started on another device" : null

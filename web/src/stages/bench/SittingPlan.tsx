@@ -5,7 +5,7 @@ import type { Bench } from "../../lanes/bench"
 import { type Desk, MOST_LANES } from "../../lanes/desk"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { count } from "../../theme/format"
+import { count, readNumber } from "../../theme/format"
 
 /** What to run in the time there is: a whole sitting, which can be put on the lanes. */
 export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench; desk: Desk }) {
@@ -14,7 +14,7 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
   const [asked, setAsked] = useState<{ minutes: number; change: number } | null>(null)
   const { data, error } = useQuery(sittingQuery(slug, asked?.minutes ?? null, asked?.change ?? 5))
   const typed = Number(text.trim())
-  const change = Number(changeText.trim().replace(",", "."))
+  const change = readNumber(changeText) ?? Number.NaN
   const bad = !(typed > 0 && typed <= 1440 && change >= 0 && change <= 600)
   const submit = (event: FormEvent) => {
     event.preventDefault()

@@ -2,17 +2,19 @@ import { type FormEvent, useState } from "react"
 import { useChangeSetup } from "../../api/changes"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { ratio as asRatio } from "../../theme/format"
+import { ratio as asRatio, compact, plain, readNumber } from "../../theme/format"
 import type { Setup } from "./specs"
 
 /** How fast a setup without runs is said to be, and by whom; never mixed with what was measured. */
 export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; setups: Setup[] }) {
   const others = setups.filter((each) => each.id !== setup.id)
-  const [ratio, setRatio] = useState(setup.assumed_ratio === null ? "" : `${setup.assumed_ratio}`)
+  const [ratio, setRatio] = useState(
+    setup.assumed_ratio === null ? "" : compact(setup.assumed_ratio),
+  )
   const [against, setAgainst] = useState(setup.assumed_against_id ?? others[0]?.id ?? "")
   const [source, setSource] = useState(setup.assumed_source ?? "")
   const change = useChangeSetup(slug)
-  const value = Number(ratio.trim().replace(",", "."))
+  const value = readNumber(ratio) ?? Number.NaN
   const bad = ratio.trim() !== "" && !(value > 0 && value <= 1000)
   const save = (body: { ratio: number; against: string; source: string } | null) =>
     change.mutate({
@@ -41,8 +43,8 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
           label="Times as fast"
           value={ratio}
           onText={setRatio}
-          placeholder="1.2"
-          error={bad ? "Type it like 1.2." : null}
+          placeholder={plain(1.2)}
+          error={bad ? `Type it like ${plain(1.2)}.` : null}
         />
         <Field label="as">
           {(id) => (

@@ -3,13 +3,13 @@ import { useState } from "react"
 import { planQuery } from "../../api/margins"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { percent } from "../../theme/format"
+import { percent, plain, readNumber } from "../../theme/format"
 
 /** Before any data: how many runs a stated difference needs, and the bench time they cost. */
 export function BeforeData({ slug }: { slug: string }) {
   const [difference, setDifference] = useState("5")
   const [minutes, setMinutes] = useState("")
-  const number = (text: string) => Number(text.trim().replace(",", "."))
+  const number = (text: string) => readNumber(text) ?? Number.NaN
   const stated = number(difference) / 100
   const each = minutes.trim() ? number(minutes) : null
   const bad = !(stated > 0 && stated <= 10) || (each !== null && !(each > 0))
@@ -65,7 +65,7 @@ export function BeforeData({ slug }: { slug: string }) {
                       {row.runs_each ?? "never"}
                     </td>
                     <td className="figure text-right">
-                      {row.hours === null ? "–" : row.hours.toFixed(1)}
+                      {row.hours === null ? "–" : plain(row.hours)}
                     </td>
                   </tr>
                 ))}

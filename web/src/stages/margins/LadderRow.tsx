@@ -99,7 +99,7 @@ export function LadderRow({
         title="How its figures come about"
         onClick={onFigure}
       >
-        {isBase ? "1.00" : ratio(row.ratio)}
+        {isBase ? plain(1, 2) : ratio(row.ratio)}
       </button>
       {view.measure && (
         <span className="ladder-value figure text-right">

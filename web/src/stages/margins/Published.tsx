@@ -4,7 +4,7 @@ import { useNotePublished, useWithdrawPublished } from "../../api/margins"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart } from "../../parts/SideNote"
-import { compact } from "../../theme/format"
+import { compact, readNumber } from "../../theme/format"
 
 type Kind = Schemas["NewPublishedFigure"]["kind"]
 
@@ -65,7 +65,7 @@ function NoteOne({
   const [text, setText] = useState("")
   const [source, setSource] = useState("")
   const note = useNotePublished(slug)
-  const value = Number(text.trim().replace(",", "."))
+  const value = readNumber(text) ?? Number.NaN
   const setup = alone === "a" ? pair.a_id : pair.b_id
   const submit = (event: FormEvent) => {
     event.preventDefault()

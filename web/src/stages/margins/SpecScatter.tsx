@@ -78,7 +78,7 @@ export function SpecScatter({ slug, task }: { slug: string; task: string }) {
               className="figure"
               fill="var(--tm-mute)"
             >
-              {tick}×
+              {compact(tick)}×
             </text>
           </g>
         ))}

@@ -1,8 +1,6 @@
 import type { Schemas } from "../../api/client"
 import { SetupMark } from "../../parts/SetupMark"
-import { money } from "../../theme/format"
-
-const MISSING = "–"
+import { MISSING, money, plain } from "../../theme/format"
 
 /** What was observed beside the money; never added up into one figure. */
 export function BesideTable({
@@ -13,7 +11,7 @@ export function BesideTable({
   placeOf: (id: string) => number
 }) {
   const number = (value: number | null, digits = 0, unit = "") =>
-    value === null ? MISSING : `${value.toFixed(digits)}${unit}`
+    value === null ? MISSING : `${plain(value, digits)}${unit}`
   return (
     <div className="overflow-x-auto">
       <table className="w-full min-w-[680px] text-[13px]">
@@ -49,10 +47,7 @@ export function BesideTable({
                 </th>
                 <td className="figure pr-3">{number(seen.peak_c, 0, " °C")}</td>
                 <td className="pr-3">
-                  {[
-                    seen.noise_db === null ? null : `${seen.noise_db.toFixed(1)} dB`,
-                    seen.noise_class,
-                  ]
+                  {[seen.noise_db === null ? null : `${plain(seen.noise_db)} dB`, seen.noise_class]
                     .filter(Boolean)
                     .join(", ") || MISSING}
                 </td>

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client"
 import { SetupMark } from "../../parts/SetupMark"
-import { money, ratio } from "../../theme/format"
+import { money, plain, ratio } from "../../theme/format"
 import { inHundred } from "./ViewerStrip"
 
 /** Every setup behind the pick: price, speed, value, what beats it, why it is out. */
@@ -61,7 +61,9 @@ export function FieldTable({
                   </span>
                 )}
               </td>
-              {weekly && <td className="figure pr-3 text-right">{row.hours?.value.toFixed(2)}</td>}
+              {weekly && (
+                <td className="figure pr-3 text-right">{row.hours && plain(row.hours.value, 2)}</td>
+              )}
               <td className="figure pr-3 text-right whitespace-nowrap">
                 {row.value ? ratio(row.value.value) : "–"}
                 {row.value && row.value.lo !== row.value.hi && (

@@ -1,5 +1,5 @@
 import { useEffect, useId, useState } from "react"
-import { readNumber } from "./units"
+import { localised, plain, plainNumber, readNumber } from "../../theme/format"
 
 /**
  * A number with its unit and a slider under it; both say the same. What is typed counts at once
@@ -31,11 +31,13 @@ export function NumberLine({
   children?: React.ReactNode
 }) {
   const id = useId()
-  const [text, setText] = useState(value ?? "")
+  const [text, setText] = useState(localised(value ?? ""))
   const [wrong, setWrong] = useState(false)
   // What is changed elsewhere is shown; what is being typed is left alone while it means the same.
   useEffect(() => {
-    setText((now) => (value !== null && readNumber(now) === Number(value) ? now : (value ?? "")))
+    setText((now) =>
+      value !== null && readNumber(now) === Number(value) ? now : localised(value ?? ""),
+    )
     setWrong(false)
   }, [value])
   const type = (typed: string) => {
@@ -45,11 +47,13 @@ export function NumberLine({
       onChange(null)
       return
     }
-    const read = readNumber(typed)
+    const read = plainNumber(typed)
     setWrong(read === null)
-    if (read !== null) onChange(typed.replace(/[\s\u202f\u00a0]/g, "").replace(",", "."))
+    if (read !== null) onChange(read)
   }
-  const said = wrong ? "Type a number, such as 12 or 12.5." : error
+  const said = wrong
+    ? `Type a number without a sign between thousands, such as 1200 or ${plain(12.5)}.`
+    : error
   const at = Math.min(Math.max(Number(value ?? 0), 0), max)
   return (
     <div className="min-w-0">

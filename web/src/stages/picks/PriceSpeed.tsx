@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client"
 import { fitScale } from "../../parts/rule/scale"
 import { markOf } from "../../parts/SetupMark"
 import { useWidth } from "../../parts/useWidth"
-import { money, ratio } from "../../theme/format"
+import { compact, money, ratio } from "../../theme/format"
 
 const HEIGHT = 380
 const [LEFT, RIGHT, TOP, BELOW] = [44, 14, 14, 44]
@@ -127,7 +127,7 @@ export function PriceSpeed({
               fontWeight={tick === 1 ? 700 : 400}
               fill={tick === 1 ? "var(--color-base-content)" : "var(--tm-mute)"}
             >
-              {tick}×
+              {compact(tick)}×
             </text>
           </g>
         ))}

@@ -32,13 +32,6 @@ export function recount(task: PickTask, part: Part, by_run: boolean): Partial<Pa
   return { by_run, amount: by_run ? part.amount / task.work : part.amount * task.work }
 }
 
-/** Reads a plain number with a decimal comma or thin spaces; null where it is none. */
-export function readNumber(text: string): number | null {
-  const plain = text.replace(/[\s\u202f\u00a0]/g, "").replace(",", ".")
-  if (!/^-?\d+(\.\d+)?$/.test(plain)) return null
-  return Number(plain)
-}
-
 /** Reads a time with a colon (5:00, 1:05:00) in seconds; null where it is none. */
 export function readClock(text: string): number | null {
   const found = /^(?:(\d{1,3}):)?(\d{1,3}):([0-5]\d)$/.exec(text.trim())

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useState } from "react"
 import { textsQuery } from "../../api/cards"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { localised } from "../../theme/format"
 import { Reports } from "./Reports"
 
 const TABLES = [
@@ -63,7 +64,9 @@ export function GiveAway({ slug }: { slug: string }) {
               onChange={(event) => setRate(event.target.value)}
             >
               {RATES.map((each) => (
-                <option key={each}>{each}</option>
+                <option key={each} value={each}>
+                  {localised(String(each))}
+                </option>
               ))}
             </select>
           </label>

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react"
 import { useChangeCard } from "../../api/cards"
 import { problemOf, type Schemas } from "../../api/client"
+import { compact } from "../../theme/format"
 
 /** Words are kept a moment after they were typed, a choice at once. */
 const WORDS_AFTER_MS = 600
@@ -65,7 +66,7 @@ export function useCardDraft(slug: string, view: Schemas["CardView"]) {
       title: asked.title ?? view.title,
       subtitle: asked.subtitle ?? view.subtitle,
       source: asked.source ?? view.source,
-      seconds: asked.seconds ?? String(view.card.seconds),
+      seconds: asked.seconds ?? compact(view.card.seconds),
     },
     task: asked.task_id === undefined ? view.card.task_id : asked.task_id,
     viewer: asked.viewer_id === undefined ? view.card.viewer_id : asked.viewer_id,

@@ -6,7 +6,7 @@ import { useReads } from "../../frame/useReads"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { StagePage } from "../../parts/StagePage"
-import { count } from "../../theme/format"
+import { count, plain } from "../../theme/format"
 import { EVERYTHING } from "./cells"
 import { EntryLine } from "./EntryLine"
 import { ImportPanel } from "./ImportPanel"
@@ -105,7 +105,7 @@ export function Runs() {
               <EmptyStage title="No runs yet">
                 <p>
                   Type the first one above: setup, task and time, divided by a slash. Times as you
-                  would write them: 6:17, 6m17s, 377 s, 18.4 min.
+                  would write them: 6:17, 6m17s, 377 s, {plain(18.4)} min.
                 </p>
               </EmptyStage>
             )}

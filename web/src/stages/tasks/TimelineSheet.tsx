@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { timelineQuery } from "../../api/queries"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { count } from "../../theme/format"
+import { count, localised } from "../../theme/format"
 import { AddTimelineFile } from "./AddTimelineFile"
 import { TrackLines } from "./TrackLines"
 
@@ -22,7 +22,7 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
       {data?.facts && data.reference && (
         <>
           <p className="mb-2 text-[13px] text-mute">
-            {data.reference.name} · {data.facts.length} at {data.facts.rate} frames/s ·{" "}
+            {data.reference.name} · {data.facts.length} at {localised(data.facts.rate)} frames/s ·{" "}
             {count(data.facts.tracks.length, "track")}, {count(data.facts.clips, "clip")},{" "}
             {data.facts.cuts !== null && <>{count(data.facts.cuts, "cut")}, </>}
             {count(data.facts.effects, "effect")}, {count(data.facts.media, "media file")} ·{" "}

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client"
+import { readNumber } from "../../theme/format"
 
 export type Sheet = Schemas["TaskSheet"]
 export type Change = Omit<Schemas["TaskChange"], "version">
@@ -33,6 +34,6 @@ export function presetOver(
 export function readWork(text: string): { work: number; unit: string | null } | null {
   const match = /^(\d+(?:[.,]\d+)?)\s*(.{0,40})$/.exec(text.trim())
   if (!match) return null
-  const work = Number(match[1]?.replace(",", "."))
+  const work = readNumber(match[1] ?? "") ?? 0
   return work > 0 ? { work, unit: match[2]?.trim() || null } : null
 }
