@@ -212,6 +212,47 @@ async def stranger(address: str, page: str, number: int, until: float, told: Tol
     there.close()
 
 
+GROUPS = Path("/sys/fs/cgroup/cpu")
+PERIOD_US = 20_000
+
+
+@contextmanager
+def held_back(program: subprocess.Popen[bytes], share: float | None) -> Iterator[None]:
+    """Let each process that serves have so much of one core, and no more.
+
+    Where the asking side and the database need the other cores, a second process could show
+    nothing: so each gets a part that leaves room for all.
+    """
+    if share is None:
+        yield
+        return
+    made = []
+    try:
+        for each in _serving(program):
+            group = GROUPS / f"true-margin-{each.pid}"
+            group.mkdir()
+            made.append(group)
+            (group / "cpu.cfs_period_us").write_text(str(PERIOD_US))
+            (group / "cpu.cfs_quota_us").write_text(str(int(share * PERIOD_US)))
+            (group / "cgroup.procs").write_text(str(each.pid))
+        yield
+    except OSError as error:
+        raise SystemExit(f"--share needs the right to make a group of processes: {error}") from None
+    finally:
+        for group in made:
+            for pid in (group / "cgroup.procs").read_text().split():
+                (GROUPS / "cgroup.procs").write_text(pid)
+            group.rmdir()
+
+
+def _serving(program: subprocess.Popen[bytes]) -> list[psutil.Process]:
+    """The processes that answer: those that hold the port, one where there is only one."""
+    found = psutil.Process(program.pid)
+    children = [each for each in found.children() if "postgres" not in each.name()]
+    workers = [each for each in children if "spawn_main" in " ".join(each.cmdline())]
+    return workers or [found]
+
+
 def memory_mb(program: subprocess.Popen[bytes]) -> float:
     """Memory of the app's processes together, what they share counted once."""
     found = psutil.Process(program.pid)
@@ -281,7 +322,7 @@ def say(told: Told, memory: list[tuple[float, float]], seconds: float) -> None:
           f"{settled[-1]:.0f} MB at the end")  # fmt: skip
 
 
-def run(workers: int, seconds: float, count: int) -> None:
+def run(workers: int, seconds: float, count: int, share: float | None) -> None:
     """One evening with so many processes and people."""
     with served(workers) as (address, database, program):
         tokens, page = prepare(database, count)
@@ -290,7 +331,8 @@ def run(workers: int, seconds: float, count: int) -> None:
             flush=True,
         )
         before = processor_s(program)
-        told, memory = asyncio.run(evening(address, tokens, page, seconds, program))
+        with held_back(program, share):
+            told, memory = asyncio.run(evening(address, tokens, page, seconds, program))
         used = [now - then for then, now in zip(before, processor_s(program), strict=True)]
         say(told, memory, seconds)
         app, database_s, asking = (1000 * each / len(told.ms) for each in used)
@@ -304,8 +346,9 @@ def main() -> None:
     asked.add_argument("--seconds", type=float, default=60.0)
     asked.add_argument("--workers", type=int, default=2)
     asked.add_argument("--people", type=int, default=PEOPLE, help="a multiple of 5")
+    asked.add_argument("--share", type=float, help="part of one core that each process gets")
     given = asked.parse_args()
-    run(given.workers, given.seconds, given.people)
+    run(given.workers, given.seconds, given.people, given.share)
 
 
 if __name__ == "__main__":

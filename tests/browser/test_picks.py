@@ -42,10 +42,10 @@ def test_a_viewer_by_keyboard_and_a_price_past_its_flip_price(page: Page, bench:
     page.keyboard.press("Enter")
     page.keyboard.type("Filmer")
     page.keyboard.press("Enter")
-    says(page, "C, 2 000 EUR; over 99 in 100")
+    says(page, "C, 2,000 EUR; over 99 in 100")
     page.get_by_label("Budget", exact=True).focus()
     page.keyboard.type("1500")
-    says(page, "B, 900 EUR; over 99 in 100 that nothing under 1 500 EUR")
+    says(page, "B, 900 EUR; over 99 in 100 that nothing under 1,500 EUR")
     page.get_by_role("button", name="Keep it").focus()
     page.keyboard.press("Enter")
     expect(page.get_by_text("Tried, not kept")).to_be_hidden()
@@ -66,7 +66,7 @@ def test_a_viewer_by_keyboard_and_a_price_past_its_flip_price(page: Page, bench:
     says(page, "B, 900 EUR; ")
     page.mouse.move(middle[0] - 640 * per_euro, middle[1], steps=8)
     page.mouse.up()
-    expect(page.get_by_label("The pick")).to_contain_text(re.compile(r"C, 1\s\d\d0 EUR; over 99"))
+    expect(page.get_by_label("The pick")).to_contain_text(re.compile(r"C, 1,\d\d0 EUR; over 99"))
     page.get_by_role("button", name="Put it back").click()
     says(page, "B, 900 EUR; ")
     # The same with the arrow keys, and kept.
@@ -109,9 +109,11 @@ def test_the_mix_sums_and_weekly_work_keeps_its_unit(page: Page, bench: Bench) -
     page.get_by_label("Unit of Titles, export").select_option("times")
     expect(amount).to_have_value("6")
     amount.fill("-3")
-    expect(page.get_by_text("Titles, export: amount must be 0 or more, got -")).to_be_visible()
+    expect(page.get_by_text("Titles, export: amount must be 0 or more, got −")).to_be_visible()
     amount.fill("some")
-    expect(page.get_by_text("Type a number, such as 12 or 12.5.")).to_be_visible()
+    expect(
+        page.get_by_text("Type a number without a sign between thousands, such as 1200 or 12.5.")
+    ).to_be_visible()
 
 
 def test_bad_wishes_are_explained_in_place_and_lose_nothing(
@@ -132,7 +134,7 @@ def test_bad_wishes_are_explained_in_place_and_lose_nothing(
     says(page, "Cairn Brick, 940 EUR")
     # Each viewer has an address of its own, and its answer stands there.
     page.get_by_role("navigation", name="All viewers").get_by_text("Title maker").click()
-    says(page, "Ferrous T9 stock, 1 790 EUR")
+    says(page, "Ferrous T9 stock, 1,790 EUR")
     assert "viewer=" in page.url
     page.get_by_role("link", name="What would change it").click()
     page.get_by_role("button", name=re.compile("at 45.* EUR: Cairn Brick")).click()
@@ -140,14 +142,14 @@ def test_bad_wishes_are_explained_in_place_and_lose_nothing(
     expect(page.get_by_text("Tried, not kept: this viewer")).to_be_visible()
     page.go_back()
     page.go_back()
-    says(page, "nothing under 1 500 EUR serves this work")
+    says(page, "nothing under 1,500 EUR serves this work")
 
 
 def test_somebody_elses_change_is_not_undone_by_keeping_ones_own(page: Page, bench: Bench) -> None:
     priced_field(bench)
     viewer = viewers.add_viewer(bench.database, bench.slug, {"name": "Filmer"}, None)
     page.goto(f"/s/{bench.slug}/picks")
-    says(page, "C, 2 000 EUR; ")
+    says(page, "C, 2,000 EUR; ")
     page.get_by_label("Budget", exact=True).fill("1500")
     says(page, "B, 900 EUR; ")
     changes = {"hour_value": Decimal(77)}

@@ -7,7 +7,14 @@ from datetime import date
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    field_validator,
+)
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 LongName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
@@ -50,10 +57,18 @@ def plain_text(text: str) -> str:
     return text
 
 
-class Request(BaseModel):
-    """Base of all request bodies."""
+class Bare(BaseModel):
+    """Base of what a bench sends hundreds of times a second: its texts are looked through one
+    by one, each as ``PlainText``."""
 
     model_config = ConfigDict(extra="forbid")
+
+
+PlainText = AfterValidator(plain_text)
+
+
+class Request(Bare):
+    """Base of all other request bodies: every text in them is looked through."""
 
     @field_validator("*", mode="before")
     @classmethod

@@ -6,9 +6,9 @@ from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
-from true_margin.app.requests import Note, Reason, Request, Version, Why, plain_text
+from true_margin.app.requests import Bare, Note, PlainText, Reason, Request, Version, Why
 
 Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
 Method = Literal["stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"]
@@ -18,7 +18,7 @@ Part = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, lt=2**31)]
 
 
-class StartConditions(Request):
+class StartConditions(Bare):
     """What was seen before a start; null where nobody looked."""
 
     fresh_boot: bool | None = Field(default=None, description="Freshly booted")
@@ -52,7 +52,7 @@ class NewRun(Request):
     simulated: bool = Field(default=False, description="Timed by a simulated rig")
     note: Note | None = Field(default=None, description="Anything else")
     started_at: datetime | None = Field(default=None, description="When it was started")
-    client_key: Annotated[str, StringConstraints(min_length=8, max_length=80)] = Field(
+    client_key: Annotated[str, StringConstraints(min_length=8, max_length=80), PlainText] = Field(
         description="Made by the client; the same key again stores nothing"
     )
 
@@ -99,13 +99,8 @@ class TakeBack(Request):
     runs: list[RunRef] = Field(min_length=1, max_length=5000, description="As they stand")
 
 
-class MarkFields(BaseModel):
-    """A reading inside a run; it says at least one thing besides its time.
-
-    A bench sends hundreds of them a second, so only its one text is looked through.
-    """
-
-    model_config = ConfigDict(extra="forbid")
+class MarkFields(Bare):
+    """A reading inside a run; it says at least one thing besides its time."""
 
     elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
     fraction: Part | None = Field(default=None, description="Part of the work done")
@@ -139,7 +134,7 @@ class MarkFields(BaseModel):
         Annotated[
             str,
             StringConstraints(strip_whitespace=True, max_length=200),
-            AfterValidator(plain_text),
+            PlainText,
         ]
         | None
     ) = Field(default=None, description="What happened, such as: fan starts")
@@ -213,11 +208,11 @@ class TableText(Request):
     leave_out_bad: bool = Field(default=False, description="Store the good rows only")
 
 
-Digest = Annotated[str, StringConstraints(min_length=8, max_length=80)]
+Digest = Annotated[str, StringConstraints(min_length=8, max_length=80), PlainText]
 Millis = Annotated[float, Field(ge=0, le=1e14, allow_inf_nan=False)]
 
 
-class LaneFields(Request):
+class LaneFields(Bare):
     """A lane, whole, as one device sees it; moments in ms on the server's clock."""
 
     id: Digest = Field(description="Of the lane, made by the device that armed it")
@@ -233,7 +228,7 @@ class LaneFields(Request):
         default=0, description="Presses that were taken back or corrected, of this run"
     )
     started_ms: Millis = Field(default=0.0, description="Moment of the start")
-    started_by: Annotated[str, StringConstraints(max_length=80)] = Field(
+    started_by: Annotated[str, StringConstraints(max_length=80), PlainText] = Field(
         default="", description="Device on whose clock the start was pressed"
     )
     start_u_s: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = Field(
@@ -256,7 +251,7 @@ class LaneFields(Request):
     marks: list[MarkFields] = Field(default_factory=list, max_length=2000, description="So far")
 
 
-class LaneEvent(Request):
+class LaneEvent(Bare):
     """One event of a lane; the same client and seq again change nothing."""
 
     client: Digest = Field(description="Who tells it")

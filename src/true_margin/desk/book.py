@@ -5,10 +5,11 @@ Loaded whole, analysed once, and kept until something in the shootout changes.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from threading import RLock
+from typing import Any, TypeVar
 from uuid import UUID
 
 import numpy as np
@@ -30,6 +31,7 @@ from true_margin.store.cards import KeptCard
 from true_margin.store.records.viewers import Viewer
 from true_margin.store.scripts import Script
 
+Made = TypeVar("Made")
 MOST_LANGUAGES = 8
 """Answers of a book are kept in so many ways of writing at once."""
 
@@ -154,17 +156,37 @@ class Book:
         """What marks say of heat, noise and power."""
         return read_marks(self)
 
-    @property
-    def answers(self) -> dict[Any, Any]:
-        """What was worked out of this book, by what was asked, as it is written now."""
-        known, signs = self._answers, numerals()
-        if signs not in known and len(known) >= MOST_LANGUAGES:
-            known.clear()
-        return known.setdefault(signs, {})
+    def answer(self, asked: Hashable, make: Callable[[], Made]) -> Made:
+        """Give what was worked out of this book for a question, as it is written now.
+
+        Where many ask the same at once, one works it out and the others wait for it.
+
+        Args:
+            asked: the question.
+            make: works it out.
+        """
+        known = self._known()
+        if asked not in known:
+            with self._working:
+                if asked not in known:
+                    known[asked] = make()
+        made: Made = known[asked]
+        return made
+
+    def _known(self) -> dict[Hashable, Any]:
+        every, signs = self._answers, numerals()
+        if signs not in every and len(every) >= MOST_LANGUAGES:
+            every.clear()
+        return every.setdefault(signs, {})
 
     @cached_property
-    def _answers(self) -> dict[Numerals, dict[Any, Any]]:
+    def _answers(self) -> dict[Numerals, dict[Hashable, Any]]:
         return {}
+
+    @cached_property
+    def _working(self) -> RLock:
+        # One answer may ask for another.
+        return RLock()
 
     @cached_property
     def slowed(self) -> frozenset[UUID]:

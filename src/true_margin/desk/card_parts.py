@@ -28,7 +28,7 @@ class Chosen:
         first = set(map(UUID, card.setups.get("highlighted", ())))
         whole = [*order, *(key for key in there if key not in order)]
         # Whoever edits the card sees all of them in this order.
-        book.answers["on card", card.id, card.version] = tuple(whole)
+        book.answer(("on card", card.id, card.version), lambda: tuple(whole))
         wanted = [key for key in whole if key not in left]
         # What is to be seen first stands on the card even where it is far down.
         kept = {key for key in wanted if key in first}

@@ -81,7 +81,7 @@ def view_card(book: Book, card: KeptCard) -> CardView:
     return CardView(
         card, name, heading.title, heading.subtitle, heading.source, heading.notes,
         drawing.alt, drawing.missing, None,
-        book.answers.get(("on card", card.id, card.version), ()), revision,
+        book.answer(("on card", card.id, card.version), tuple), revision,
     )  # fmt: skip
 
 
@@ -107,20 +107,18 @@ def draw(book: Book, card: KeptCard, shape: Shape, look: LookName) -> Drawing:
     Raises:
         RefusedError: there is nothing to show; says why.
     """
-    key = ("drawn", card.id, card.version, shape, look)
-    if key not in book.answers:
-        book.answers[key] = draw_card(card_of(book, card, shape), shape, look)
-    drawing: Drawing = book.answers[key]
-    return drawing
+    return book.answer(
+        ("drawn", card.id, card.version, shape, look),
+        lambda: draw_card(card_of(book, card, shape), shape, look),
+    )
 
 
 def picture(book: Book, card: KeptCard, shape: Shape, look: LookName) -> bytes:
     """A card as PNG, made once for each shape and look."""
-    key = ("png", card.id, card.version, shape, look)
-    if key not in book.answers:
-        book.answers[key] = to_png(draw(book, card, shape, look))
-    png: bytes = book.answers[key]
-    return png
+    return book.answer(
+        ("png", card.id, card.version, shape, look),
+        lambda: to_png(draw(book, card, shape, look)),
+    )
 
 
 def find_card(book: Book, card_id: UUID) -> KeptCard:

@@ -105,10 +105,7 @@ def show_ladder(database: Database, slug: str, key: str | None) -> LadderView:
 
 def ladder_of(book: Book, key: str | None) -> LadderView:
     """The ladder of a task of a book, worked out once."""
-    if ("ladder", key) not in book.answers:
-        book.answers["ladder", key] = _ladder(book, key)
-    view: LadderView = book.answers["ladder", key]
-    return view
+    return book.answer(("ladder", key), lambda: _ladder(book, key))
 
 
 def _ladder(book: Book, key: str | None) -> LadderView:

@@ -90,20 +90,26 @@ def public_page(
         NotFoundError: the link leads nowhere.
     """
     found = read_edition(database, token, number)
+    if asked:
+        return _page(found, token, asked)
+    # Most ask for nothing of their own; all that can still change is which editions there are.
+    return found.book.answer(("html", token, found.numbers), lambda: _page(found, token, asked))
+
+
+def _page(found: PublicEdition, token: str, asked: Mapping[str, str]) -> str:
     book = found.book
-    if "page" not in book.answers:
-        book.answers["page"] = page_data(book)
     base = f"/p/{token}"
     here = f"{base}/{found.edition.number}"
-    data = book.answers["page"]
+    data, linked = book.answer("page", lambda: (page_data(book), json_ld(linked_data(book))))
     return render(
         "public.html", data=data, edition=found.edition, numbers=found.numbers,
         newest=found.numbers[0], base=base, here=here, files=f"{here}/files",
         dated=say_day(found.edition.created_at, whole=True), yours=_yours(book, asked),
-        fonts=font_faces("/p/fonts"), linked=json_ld(linked_data(book)),
+        fonts=font_faces("/p/fonts"), linked=linked,
     )  # fmt: skip
 
 
+@writing(PLAIN)
 def public_file(database: Database, token: str, number: int, name: str) -> PublicFile:
     """A file of an edition by name.
 
@@ -111,14 +117,9 @@ def public_file(database: Database, token: str, number: int, name: str) -> Publi
         NotFoundError: the link leads nowhere, or there is no such file.
     """
     found = read_edition(database, token, number)
-    key = ("file", name)
-    if key not in found.book.answers:
-        found.book.answers[key] = _file(database, found, name)
-    file: PublicFile = found.book.answers[key]
-    return file
+    return found.book.answer(("file", name), lambda: _file(database, found, name))
 
 
-@writing(PLAIN)
 def _file(database: Database, found: PublicEdition, name: str) -> PublicFile:
     book = found.book
     if (table := _TABLE.match(name)) is not None:

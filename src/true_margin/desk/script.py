@@ -85,9 +85,9 @@ def show_script(database: Database, slug: str) -> ScriptView:
 
 
 def _view(book: Book, text: str, version: int, seen: Mapping[str, str]) -> ScriptView:
-    if "offered" not in book.answers:
-        book.answers["offered"] = (tuple(_true_lines(book)), tuple(_tempting_lines(book)))
-    true, tempting = book.answers["offered"]
+    true, tempting = book.answer(
+        "offered", lambda: (tuple(_true_lines(book)), tuple(_tempting_lines(book)))
+    )
     return ScriptView(text, version, check_text(book, text, seen), true, tempting, _own_names(book))
 
 
@@ -117,22 +117,24 @@ def check_text(book: Book, text: str, seen: Mapping[str, str]) -> tuple[CheckedL
 
 def tally_claims(book: Book) -> tuple[int, int, int]:
     """How many claims the kept script makes, how many do not hold, how many changed."""
-    if "tally" not in book.answers:
-        names, script = book_names(book), book.script
-        seen = {} if script is None else script.verdicts
-        lines = () if script is None else read_script(script.text)
-        found = [(line.text, checked.verdict) for line in lines
-                 if (checked := _check(book, names, line.text)) is not None]  # fmt: skip
-        wrong = sum(verdict not in (Verdict.HOLDS, Verdict.LIKELY) for _, verdict in found)
-        changed = sum(seen.get(text, verdict.value) != verdict.value for text, verdict in found)
-        book.answers["tally"] = (len(found), wrong, changed)
-    total, wrong, changed = book.answers["tally"]
-    return total, wrong, changed
+    return book.answer("tally", lambda: _tally(book))
+
+
+def _tally(book: Book) -> tuple[int, int, int]:
+    names, script = book_names(book), book.script
+    seen = {} if script is None else script.verdicts
+    lines = () if script is None else read_script(script.text)
+    found = [(line.text, checked.verdict) for line in lines
+             if (checked := _check(book, names, line.text)) is not None]  # fmt: skip
+    wrong = sum(verdict not in (Verdict.HOLDS, Verdict.LIKELY) for _, verdict in found)
+    changed = sum(seen.get(text, verdict.value) != verdict.value for text, verdict in found)
+    return len(found), wrong, changed
 
 
 def _check(book: Book, names: Names, text: str) -> Checked | None:
     """Check a sentence, once for a book: most lines stay while one is typed."""
-    known: dict[str, Checked | None] = book.answers.setdefault("claims", {})
+    none: dict[str, Checked | None] = {}
+    known = book.answer("claims", lambda: none)
     if text not in known:
         if len(known) > MOST_KNOWN:
             known.clear()
@@ -142,22 +144,23 @@ def _check(book: Book, names: Names, text: str) -> Checked | None:
 
 def book_names(book: Book) -> Names:
     """What may be named in a script: setups, machines, tasks, apps, and machines by form."""
-    if "names" not in book.answers:
-        groups: dict[str, list[int]] = {}
-        for i, setup in enumerate(book.setups):
-            form = spec_value(book.machine_of[setup.id], setup, "form")
-            if form:
-                groups.setdefault(f"{str(form).casefold()}s", []).append(i)
-        book.answers["names"] = Names(
-            tuple(setup.label for setup in book.setups),
-            tuple(setup.machine for setup in book.setups),
-            tuple(task.name for task in book.tasks),
-            tuple(task.app for task in book.tasks),
-            {name: tuple(own) for name, own in groups.items()},
-            {name: book.setup_index[key] for name, key in _own_names(book).items()},
-        )
-    found: Names = book.answers["names"]
-    return found
+    return book.answer("names", lambda: _names(book))
+
+
+def _names(book: Book) -> Names:
+    groups: dict[str, list[int]] = {}
+    for i, setup in enumerate(book.setups):
+        form = spec_value(book.machine_of[setup.id], setup, "form")
+        if form:
+            groups.setdefault(f"{str(form).casefold()}s", []).append(i)
+    return Names(
+        tuple(setup.label for setup in book.setups),
+        tuple(setup.machine for setup in book.setups),
+        tuple(task.name for task in book.tasks),
+        tuple(task.app for task in book.tasks),
+        {name: tuple(own) for name, own in groups.items()},
+        {name: book.setup_index[key] for name, key in _own_names(book).items()},
+    )
 
 
 def _own_names(book: Book) -> dict[str, UUID]:

@@ -33,7 +33,7 @@ from true_margin.store import (
 from true_margin.store.database import Database
 
 _KEPT_BOOKS = 32
-LATELY_S = 5.0
+LATELY_S = 30.0
 _Noted = TypeVar(
     "_Noted",
     records.SettingsUsed,

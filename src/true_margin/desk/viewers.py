@@ -92,18 +92,16 @@ def _card(book: Book, viewer: Viewer) -> ViewerCard:
 
 def answer(book: Book, viewer: Viewer) -> PickView:
     """The pick of a stored viewer, worked out once for a book."""
-    key = ("pick", viewer.id)
-    if key not in book.answers:
-        try:
-            book.answers[key] = show_pick(book, viewer)
-        except RefusedError as error:
-            # A viewer that was stored may ask for what a changed shootout cannot give.
-            problem = PickProblem(error.field, error.reason)
-            book.answers[key] = PickView(
-                viewer.currency, None, (), None, problem, (), (), (), (), (), ()
-            )
-    found: PickView = book.answers[key]
-    return found
+    return book.answer(("pick", viewer.id), lambda: _pick(book, viewer))
+
+
+def _pick(book: Book, viewer: Viewer) -> PickView:
+    try:
+        return show_pick(book, viewer)
+    except RefusedError as error:
+        # A viewer that was stored may ask for what a changed shootout cannot give.
+        problem = PickProblem(error.field, error.reason)
+        return PickView(viewer.currency, None, (), None, problem, (), (), (), (), (), ())
 
 
 def show_viewer(database: Database, slug: str, viewer_id: UUID) -> PickView:

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from pathlib import Path
 
+import psycopg
 from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, text
+from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy.engine.interfaces import DBAPIConnection
+from sqlalchemy.exc import InvalidatePoolError
 from sqlalchemy.orm import Session, sessionmaker
-from sqlalchemy.pool import QueuePool
+from sqlalchemy.pool import ConnectionPoolEntry, PoolProxiedConnection, QueuePool
 
 CLOSES_WITHIN_S = 3.0
+FRESH_S = 2.0
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
@@ -25,6 +29,30 @@ def driver_url(url: str) -> str:
         if url.startswith(prefix):
             return "postgresql+psycopg://" + url.removeprefix(prefix)
     return url
+
+
+def _given_back(_: DBAPIConnection | None, record: ConnectionPoolEntry) -> None:
+    record.info["given_back"] = time.monotonic()
+
+
+def _still_there(
+    connection: DBAPIConnection, record: ConnectionPoolEntry, _: PoolProxiedConnection
+) -> None:
+    """Ask a connection that lay idle whether it is still there, before somebody needs it.
+
+    One that worked a moment ago is not asked: that would be a question for every question. If
+    the database went in just that moment, one request is told so, and the others ask anew.
+    """
+    given_back = record.info.get("given_back")
+    if given_back is None or time.monotonic() - given_back < FRESH_S:
+        return
+    try:
+        with closing(connection.cursor()) as cursor:
+            cursor.execute("select 1")
+        connection.rollback()
+    except psycopg.Error as error:
+        # All others that lay there are asked to leave too.
+        raise InvalidatePoolError from error
 
 
 class Database:
@@ -39,9 +67,9 @@ class Database:
         self.url = driver_url(url)
         # As many as there are threads that answer requests: none waits for another's. Half are
         # kept: those beyond are opened anew each time, which costs more than what they are for.
-        self.engine: Engine = create_engine(
-            self.url, pool_pre_ping=True, pool_size=20, max_overflow=20
-        )
+        self.engine: Engine = create_engine(self.url, pool_size=20, max_overflow=20)
+        event.listen(self.engine, "checkin", _given_back)
+        event.listen(self.engine, "checkout", _still_there)
         self.reader: Database = self if replica is None else Database(replica)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 

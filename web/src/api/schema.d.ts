@@ -4330,8 +4330,6 @@ export interface components {
         /**
          * MarkFields
          * @description A reading inside a run; it says at least one thing besides its time.
-         *
-         *     A bench sends hundreds of them a second, so only its one text is looked through.
          */
         MarkFields: {
             /**
