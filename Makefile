@@ -54,7 +54,8 @@ soak:  ## what takes too long for every day: faults, damaged input, random reque
 	@TRUE_MARGIN_LOAD_ROUNDS=200 $(PY) -m pytest tests/faults/test_writing_load.py -s
 	@TRUE_MARGIN_FUZZ_CASES=100000 TRUE_MARGIN_API_EXAMPLES=40 $(PY) -m pytest tests/fuzz
 	@PYTHONPATH=. $(PY) -m bench.load --seconds 600 --workers 2
-	@PYTHONPATH=. $(PY) -m bench.load --seconds 60 --people 20 --workers 1
+	@PYTHONPATH=. $(PY) -m bench.load --seconds 40 --share 0.3 --workers 1
+	@PYTHONPATH=. $(PY) -m bench.load --seconds 40 --share 0.3 --workers 2
 	@PYTHONPATH=. $(PY) -m bench.years
 
 bench:  ## measure the analysis against a peer, clicks, cards, the first load, two devices, a large book

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react"
 import { problemOf } from "../api/client"
 import { isAway, queryClient, sheetQuery, shootoutQuery } from "../api/queries"
 import { ProblemNote, SignInLink } from "../parts/ProblemNote"
+import { Reading } from "../parts/Reading"
 import { KeyList } from "./KeyList"
 import { NextStrip } from "./NextStrip"
 import { RunSheet } from "./RunSheet"
@@ -53,33 +54,35 @@ export function Frame() {
     )
   }
   return (
-    <div className="flex h-dvh flex-col">
-      <TopStrip
-        shootout={shootout.data}
-        baseline={sheet.data?.baseline_id ?? null}
-        onKeys={() => setKeys(true)}
-      />
-      {reads && (
-        <p className="border-b border-line bg-base-200 px-4 py-1 text-[13px] text-mute">
-          You read this shootout; what you would change is not stored. An owner can make you editor.
-        </p>
-      )}
-      {sheet.error && (
-        <p role="status" className="border-b border-accent px-4 py-1 text-[13px] text-accent">
-          {problemOf(sheet.error)?.detail} Clocks run on, and what is pressed is kept on this
-          device.
-          <SignInLink error={sheet.error} />
-        </p>
-      )}
-      <div className="flex min-h-0 flex-1 flex-col md:flex-row">
-        <RunSheet slug={slug} stage={stage} lines={sheet.data?.stages} />
-        <main className="flex min-h-0 min-w-0 flex-1 overflow-hidden" key={slug}>
-          <Outlet />
-        </main>
+    <Reading.Provider value={reads !== false}>
+      <div className="flex h-dvh flex-col">
+        <TopStrip
+          shootout={shootout.data}
+          baseline={sheet.data?.baseline_id ?? null}
+          onKeys={() => setKeys(true)}
+        />
+        {reads && (
+          <p className="border-b border-line bg-base-200 px-4 py-1 text-[13px] text-mute">
+            You read this shootout. To change something, ask an owner to make you editor.
+          </p>
+        )}
+        {sheet.error && (
+          <p role="status" className="border-b border-accent px-4 py-1 text-[13px] text-accent">
+            {problemOf(sheet.error)?.detail} Clocks run on, and what is pressed is kept on this
+            device.
+            <SignInLink error={sheet.error} />
+          </p>
+        )}
+        <div className="flex min-h-0 flex-1 flex-col md:flex-row">
+          <RunSheet slug={slug} stage={stage} lines={sheet.data?.stages} />
+          <main className="flex min-h-0 min-w-0 flex-1 overflow-hidden" key={slug}>
+            <Outlet />
+          </main>
+        </div>
+        {reads === false && <NextStrip slug={slug} next={sheet.data?.next} />}
+        <KeyList open={keys} onClose={() => setKeys(false)} />
       </div>
-      {!reads && <NextStrip slug={slug} next={sheet.data?.next} />}
-      <KeyList open={keys} onClose={() => setKeys(false)} />
-    </div>
+    </Reading.Provider>
   )
 }
 

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useSetShootout } from "../api/changes"
 import type { Schemas } from "../api/client"
 import { lineupQuery } from "../api/queries"
+import { useReading } from "../parts/Reading"
 import { percent, plain } from "../theme/format"
 
 const CONFIDENCES = [0.8, 0.9, 0.95, 0.99]
@@ -18,11 +19,13 @@ export function SettingChips({
 }) {
   const lineup = useQuery(lineupQuery(shootout.slug)).data
   const { mutate: set } = useSetShootout(shootout.slug)
+  const reading = useReading()
   return (
     <div className="flex flex-col gap-3 xl:flex-row xl:items-center">
       <Chip label={`${plain(1, 2)}×`} title={`Baseline: the setup that reads ${plain(1, 2)}×`}>
         <select
           aria-label="Baseline"
+          disabled={reading}
           className="w-28 truncate bg-transparent font-bold"
           value={baseline ?? ""}
           onChange={(event) => set({ baseline_setup_id: event.target.value })}
@@ -86,10 +89,12 @@ function Numbers({
   offered: number[]
   onChange: (value: number) => void
 }) {
+  const reading = useReading()
   const choices = offered.includes(value) ? offered : [...offered, value].sort((a, b) => a - b)
   return (
     <select
       aria-label={label}
+      disabled={reading}
       className="bg-transparent font-bold"
       value={value}
       onChange={(event) => onChange(Number(event.target.value))}

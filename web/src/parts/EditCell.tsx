@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useId, useRef, useState } from "react"
 import type { Problem } from "../api/client"
 import { problemOf } from "../api/client"
+import { useReading } from "./Reading"
 
 type Outcome = { saved: true } | { saved: false; reason: string }
 
@@ -40,6 +41,7 @@ export function EditCell({
   const button = useRef<HTMLButtonElement>(null)
   const base = useRef(text)
   const words = useId()
+  const reading = useReading()
 
   const leave = () => {
     setDraft(null)
@@ -84,6 +86,14 @@ export function EditCell({
     event.stopPropagation()
   }
 
+  if (reading) {
+    return (
+      <span className={`block min-h-7 px-1 py-1 break-words ${className}`}>
+        {shown || <span className="text-mute">–</span>}
+        {shown && unit && <span className="text-[12px] text-mute"> {unit}</span>}
+      </span>
+    )
+  }
   if (conflict) {
     return (
       <Conflict

@@ -8,6 +8,7 @@ import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
 import { newest } from "../../lanes/marks"
 import { EmptyStage } from "../../parts/EmptyStage"
+import { useReading } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { singleKeysOn, useKeys } from "../../parts/useKeys"
 import { clock } from "../../theme/format"
@@ -36,6 +37,7 @@ export function Bench() {
   const shootout = useQuery(shootoutQuery(slug)).data
   const { bench, state } = useBench(slug)
   const { desk } = state
+  const reading = useReading()
   const [asked, setAsked] = useState<Asked | null>(null)
   const [adding, setAdding] = useState(false)
   useFocus(focus, bench)
@@ -48,7 +50,7 @@ export function Bench() {
   }
   const falseStart = (number: number, at: number) => bench.end(number, "void", "false start", at)
   useKeys((event) => {
-    if (!singleKeysOn() || desk.lanes.length === 0) return false
+    if (reading || !singleKeysOn() || desk.lanes.length === 0) return false
     const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
     const at = lanes.momentOf(event)
     if (digit !== undefined && event.shiftKey) bench.start(Number(digit), at)
@@ -82,7 +84,7 @@ export function Bench() {
       tools={
         <>
           {desk.lanes.length > 0 && <SoundSwitch />}
-          {!open && desk.lanes.length < desks.MOST_LANES && (
+          {!open && !reading && desk.lanes.length < desks.MOST_LANES && (
             <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
               Add a lane
             </button>
@@ -90,7 +92,7 @@ export function Bench() {
         </>
       }
     >
-      {lineup && timed && open && (
+      {lineup && timed && open && !reading && (
         <ArmForm
           setups={onDesk(lineup)}
           tasks={timed}
@@ -150,8 +152,13 @@ export function Bench() {
         pending={state.pending}
         said={!desk.lanes.some((lane) => lane.key === state.result?.run.client_key)}
       />
-      {lineup && <SittingPlan slug={slug} bench={bench} desk={desk} />}
-      {lineup && tasks && (
+      {reading && desk.lanes.length === 0 && (
+        <EmptyStage title="No lane stands here">
+          <p>What is timed on this bench shows here as it runs.</p>
+        </EmptyStage>
+      )}
+      {lineup && !reading && <SittingPlan slug={slug} bench={bench} desk={desk} />}
+      {lineup && tasks && !reading && (
         <BetweenRuns
           slug={slug}
           setups={onDesk(lineup)}
@@ -159,8 +166,8 @@ export function Bench() {
           selected={desks.laneOf(desk, desk.selected) ?? null}
         />
       )}
-      <OtherDevices slug={slug} />
-      {shootout?.demo && <SimulatedRigs slug={slug} />}
+      {!reading && <OtherDevices slug={slug} />}
+      {shootout?.demo && !reading && <SimulatedRigs slug={slug} />}
     </StagePage>
   )
 }

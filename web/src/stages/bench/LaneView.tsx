@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
+import { useReading } from "../../parts/Reading"
 import { SetupMark } from "../../parts/SetupMark"
 import { clock, compact } from "../../theme/format"
 import { Checklist } from "./Checklist"
@@ -55,6 +56,7 @@ export function LaneView({
     best?.value,
   )
   const who = timedBy(lane)
+  const reading = useReading()
   const buttons = (
     <LaneButtons
       bench={bench}
@@ -77,6 +79,7 @@ export function LaneView({
         <button
           type="button"
           aria-label={stops ? `Stop lane ${number}` : `Lane ${number}`}
+          disabled={reading}
           onClick={(event) =>
             stops ? bench.stop(number, lanes.momentOf(event)) : bench.select(number)
           }
@@ -111,12 +114,12 @@ export function LaneView({
           <LaneReadings lane={lane} />
           {next && <p className="text-[13px] text-mute">then {next}</p>}
           <LaneSaid slug={slug} lane={lane} />
-          {small && <div className="max-sm:hidden">{buttons}</div>}
+          {small && !reading && <div className="max-sm:hidden">{buttons}</div>}
         </div>
       </div>
-      {small ? <div className="sm:hidden">{buttons}</div> : buttons}
-      {phase === "armed" && <Checklist bench={bench} lane={lane} />}
-      {phase === "stopped" && lane.timedBy === "hand" && (
+      {!reading && (small ? <div className="sm:hidden">{buttons}</div> : buttons)}
+      {phase === "armed" && !reading && <Checklist bench={bench} lane={lane} />}
+      {phase === "stopped" && lane.timedBy === "hand" && !reading && (
         <CorrectPress key={lane.key} bench={bench} lane={lane} />
       )}
     </section>

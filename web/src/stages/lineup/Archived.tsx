@@ -1,5 +1,6 @@
 import { useArchiveMachine } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { Writes } from "../../parts/Reading"
 import { count } from "../../theme/format"
 
 /** Machines that were put away with their runs; they stand in no figure until they come back. */
@@ -20,14 +21,16 @@ export function Archived({
           <li key={id} className="flex items-center gap-3 border-b border-line py-1">
             <strong className="min-w-0 break-words">{name}</strong>
             <span className="flex-1 text-[13px] text-mute">with {count(runs, "run")}</span>
-            <button
-              type="button"
-              className="btn btn-xs"
-              disabled={archive.isPending}
-              onClick={() => archive.mutate({ id, archived: false })}
-            >
-              Take out
-            </button>
+            <Writes>
+              <button
+                type="button"
+                className="btn btn-xs"
+                disabled={archive.isPending}
+                onClick={() => archive.mutate({ id, archived: false })}
+              >
+                Take out
+              </button>
+            </Writes>
           </li>
         ))}
       </ul>

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react"
 import { useChangeSetup } from "../../api/changes"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useReading, Writes } from "../../parts/Reading"
 import { ratio as asRatio, compact, plain, readNumber } from "../../theme/format"
 import type { Setup } from "./specs"
 
@@ -31,6 +32,8 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
     if (!bad) save({ ratio: value, against, source })
   }
   const said = setups.find((each) => each.id === setup.assumed_against_id)
+  const reading = useReading()
+  if (reading && setup.assumed_ratio === null) return null
   return (
     <details className="mb-2 pl-3 text-[13px]">
       <summary className="cursor-pointer text-mute">
@@ -38,49 +41,51 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
           ? `assumed: ${asRatio(setup.assumed_ratio)} ${said.label}`
           : "assumed speed, where there are no runs"}
       </summary>
-      <form onSubmit={submit} className="mt-1 grid grid-cols-2 gap-2">
-        <TextField
-          label="Times as fast"
-          value={ratio}
-          onText={setRatio}
-          placeholder={plain(1.2)}
-          error={bad ? `Type it like ${plain(1.2)}.` : null}
-        />
-        <Field label="as">
-          {(id) => (
-            <select
-              id={id}
-              className="select select-sm w-full bg-page"
-              value={against}
-              onChange={(event) => setAgainst(event.target.value)}
-            >
-              {others.map((each) => (
-                <option key={each.id} value={each.id}>
-                  {each.label}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
-        <div className="col-span-2">
-          <TextField label="Who says so" value={source} onText={setSource} maxLength={200} />
-        </div>
-        <button
-          type="submit"
-          className="btn btn-xs"
-          disabled={bad || !ratio.trim() || !source.trim() || !against || change.isPending}
-        >
-          Note it
-        </button>
-        {setup.assumed_ratio !== null && (
-          <button type="button" className="btn btn-ghost btn-xs" onClick={() => save(null)}>
-            Take back
+      <Writes>
+        <form onSubmit={submit} className="mt-1 grid grid-cols-2 gap-2">
+          <TextField
+            label="Times as fast"
+            value={ratio}
+            onText={setRatio}
+            placeholder={plain(1.2)}
+            error={bad ? `Type it like ${plain(1.2)}.` : null}
+          />
+          <Field label="as">
+            {(id) => (
+              <select
+                id={id}
+                className="select select-sm w-full bg-page"
+                value={against}
+                onChange={(event) => setAgainst(event.target.value)}
+              >
+                {others.map((each) => (
+                  <option key={each.id} value={each.id}>
+                    {each.label}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+          <div className="col-span-2">
+            <TextField label="Who says so" value={source} onText={setSource} maxLength={200} />
+          </div>
+          <button
+            type="submit"
+            className="btn btn-xs"
+            disabled={bad || !ratio.trim() || !source.trim() || !against || change.isPending}
+          >
+            Note it
           </button>
-        )}
-        <div className="col-span-2 empty:hidden">
-          <ProblemNote error={change.error} />
-        </div>
-      </form>
+          {setup.assumed_ratio !== null && (
+            <button type="button" className="btn btn-ghost btn-xs" onClick={() => save(null)}>
+              Take back
+            </button>
+          )}
+          <div className="col-span-2 empty:hidden">
+            <ProblemNote error={change.error} />
+          </div>
+        </form>
+      </Writes>
     </details>
   )
 }

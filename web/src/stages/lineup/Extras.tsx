@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react"
 import { problemOf } from "../../api/client"
 import { useAddExtra } from "../../api/prices"
 import { TextField } from "../../parts/Field"
+import { Writes } from "../../parts/Reading"
 import { money } from "../../theme/format"
 import { today } from "./AddPrice"
 import type { Setup } from "./specs"
@@ -45,33 +46,35 @@ export function Extras({
           </li>
         ))}
       </ul>
-      <form onSubmit={submit} className="mt-1 flex items-end gap-2">
-        <div className="flex-1">
-          <TextField
-            label="Extra"
-            placeholder="dock"
-            value={name}
-            onText={setName}
-            maxLength={120}
-          />
-        </div>
-        <div className="w-20">
-          <TextField
-            label={currency}
-            value={amount}
-            onText={setAmount}
-            error={problem ? problem.detail : null}
-          />
-        </div>
-        <button
-          type="submit"
-          className="btn btn-sm"
-          disabled={!name.trim() || !amount.trim()}
-          aria-label={`Add extra to ${setup.label}`}
-        >
-          Add
-        </button>
-      </form>
+      <Writes>
+        <form onSubmit={submit} className="mt-1 flex items-end gap-2">
+          <div className="flex-1">
+            <TextField
+              label="Extra"
+              placeholder="dock"
+              value={name}
+              onText={setName}
+              maxLength={120}
+            />
+          </div>
+          <div className="w-20">
+            <TextField
+              label={currency}
+              value={amount}
+              onText={setAmount}
+              error={problem ? problem.detail : null}
+            />
+          </div>
+          <button
+            type="submit"
+            className="btn btn-sm"
+            disabled={!name.trim() || !amount.trim()}
+            aria-label={`Add extra to ${setup.label}`}
+          >
+            Add
+          </button>
+        </form>
+      </Writes>
     </div>
   )
 }

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useState } from "react"
 import { lineupQuery, shootoutQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { subjectName } from "../../theme/subjects"
 import { AddMachine } from "./AddMachine"
@@ -69,27 +70,31 @@ export function LineUp() {
                   ))}
                 </select>
               </label>
-              <button
-                type="button"
-                className="btn btn-sm"
-                onClick={() => void navigate({ search: { focus: "prices" } })}
-              >
-                Refresh prices
-              </button>
-              <button
-                type="button"
-                className="btn btn-sm"
-                onClick={() => void navigate({ search: { focus: "paste" } })}
-              >
-                Paste specs
-              </button>
-              <button
-                type="button"
-                className="btn btn-primary btn-sm"
-                onClick={() => void navigate({ search: { focus: "add" } })}
-              >
-                Add machine
-              </button>
+              <Writes>
+                <button
+                  type="button"
+                  className="btn btn-sm"
+                  onClick={() => void navigate({ search: { focus: "prices" } })}
+                >
+                  Refresh prices
+                </button>
+
+                <button
+                  type="button"
+                  className="btn btn-sm"
+                  onClick={() => void navigate({ search: { focus: "paste" } })}
+                >
+                  Paste specs
+                </button>
+
+                <button
+                  type="button"
+                  className="btn btn-primary btn-sm"
+                  onClick={() => void navigate({ search: { focus: "add" } })}
+                >
+                  Add machine
+                </button>
+              </Writes>
             </>
           )
         }
@@ -107,7 +112,11 @@ export function LineUp() {
           <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={close} />
         )}
         {focus === "prices" && <RefreshPrices slug={slug} onClose={close} />}
-        {adding && data && <AddMachine slug={slug} columns={data.columns} onClose={close} />}
+        {adding && data && (
+          <Writes>
+            <AddMachine slug={slug} columns={data.columns} onClose={close} />
+          </Writes>
+        )}
         {data && !empty && (
           <>
             <SpecSheet
@@ -118,7 +127,9 @@ export function LineUp() {
               onRow={(field) => void navigate({ search: { row: field } })}
               onFile={(name, file) => void drop(name, file)}
             />
-            <AddRow slug={slug} />
+            <Writes>
+              <AddRow slug={slug} />
+            </Writes>
           </>
         )}
         {data && <Archived slug={slug} machines={data.archived} />}

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client"
 import { EditCell } from "../../parts/EditCell"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { count, day, money } from "../../theme/format"
 import { AddPrice } from "./AddPrice"
@@ -51,7 +52,9 @@ export function MachineNote({
           theirs={theirName}
         />
       </div>
-      <MachineActions slug={slug} machine={machine} ids={ids} onArchived={onClose} />
+      <Writes>
+        <MachineActions slug={slug} machine={machine} ids={ids} onArchived={onClose} />
+      </Writes>
       <NotePart title="Setups">
         <p className="mb-1 text-[13px] text-mute">
           A setup is the machine in one tested state. Runs belong to setups.
@@ -69,17 +72,21 @@ export function MachineNote({
               <SetupFields slug={slug} setup={setup} column={column} rows={rows} />
               <Assumed slug={slug} setup={setup} setups={setups} />
               <Extras slug={slug} setup={setup} currency={currency} />
-              <button
-                type="button"
-                className="btn btn-ghost btn-xs"
-                onClick={() => copy.mutate({ id: machine.id, body: copyOf(setup, machine) })}
-              >
-                Copy this setup
-              </button>
+              <Writes>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-xs"
+                  onClick={() => copy.mutate({ id: machine.id, body: copyOf(setup, machine) })}
+                >
+                  Copy this setup
+                </button>
+              </Writes>
             </li>
           ))}
         </ul>
-        <AddSetup slug={slug} machineId={machine.id} />
+        <Writes>
+          <AddSetup slug={slug} machineId={machine.id} />
+        </Writes>
       </NotePart>
       <NotePart title="Prices">
         <ul>
@@ -109,7 +116,9 @@ export function MachineNote({
           ))}
           {machine.prices.length === 0 && <li className="text-mute">No price yet.</li>}
         </ul>
-        <AddPrice slug={slug} machineId={machine.id} currency={currency} />
+        <Writes>
+          <AddPrice slug={slug} machineId={machine.id} currency={currency} />
+        </Writes>
       </NotePart>
     </SideNote>
   )

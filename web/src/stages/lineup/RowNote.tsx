@@ -1,6 +1,7 @@
 import { usePutOnTrial, useRemoveFreeRow, useRenameFreeRow } from "../../api/changes"
 import { EditCell } from "../../parts/EditCell"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useReading } from "../../parts/Reading"
 import { SideNote } from "../../parts/SideNote"
 import type { Row } from "./specs"
 
@@ -10,6 +11,7 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
   const rename = useRenameFreeRow(slug)
   const remove = useRemoveFreeRow(slug)
   const id = row.free_row_id
+  const reading = useReading()
   const save = async (title: string) => {
     if (!id || !title.trim()) return { saved: false as const, reason: "A row needs a name." }
     await rename.mutateAsync({ id, title })
@@ -40,6 +42,7 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
       <label className="mt-4 flex items-start gap-2">
         <input
           type="checkbox"
+          disabled={reading}
           className="checkbox checkbox-sm mt-0.5"
           checked={trial.isPending ? trial.variables.on_trial : row.on_trial}
           onChange={(event) => trial.mutate({ field: row.field, on_trial: event.target.checked })}
@@ -51,7 +54,7 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
           </span>
         </span>
       </label>
-      {id && (
+      {id && !reading && (
         <button
           type="button"
           className="btn btn-xs mt-4"

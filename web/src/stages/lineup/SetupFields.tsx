@@ -1,5 +1,6 @@
 import { useState } from "react"
 import { EditCell } from "../../parts/EditCell"
+import { Writes } from "../../parts/Reading"
 import { type Column, cellText, type Row, type Setup } from "./specs"
 import { theirCell, useCells } from "./useCells"
 
@@ -21,21 +22,23 @@ export function SetupFields({
   return (
     <div className="mb-1 pl-3 text-[13px]">
       <Cells slug={slug} setup={setup} column={column} rows={specs.filter(own)} part="specs" />
-      <select
-        aria-label={`Own value of ${setup.label}`}
-        className="my-1 w-full bg-transparent text-mute"
-        value=""
-        onChange={(event) => setAdded([...added, event.target.value])}
-      >
-        <option value="">a value of its own for …</option>
-        {specs
-          .filter((row) => !own(row))
-          .map((row) => (
-            <option key={row.field} value={row.field}>
-              {row.title}
-            </option>
-          ))}
-      </select>
+      <Writes>
+        <select
+          aria-label={`Own value of ${setup.label}`}
+          className="my-1 w-full bg-transparent text-mute"
+          value=""
+          onChange={(event) => setAdded([...added, event.target.value])}
+        >
+          <option value="">a value of its own for …</option>
+          {specs
+            .filter((row) => !own(row))
+            .map((row) => (
+              <option key={row.field} value={row.field}>
+                {row.title}
+              </option>
+            ))}
+        </select>
+      </Writes>
       <details open={column.machine.setups.length === 1}>
         <summary className="cursor-pointer text-mute">state of the test</summary>
         <Cells

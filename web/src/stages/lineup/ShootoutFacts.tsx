@@ -5,7 +5,8 @@ import type { Schemas } from "../../api/client"
 import { ratesQuery } from "../../api/prices"
 import { EditCell } from "../../parts/EditCell"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { day } from "../../theme/format"
+import { useReading, Writes } from "../../parts/Reading"
+import { day, localised } from "../../theme/format"
 import { SUBJECTS, subjectName } from "../../theme/subjects"
 import { KINDS } from "./AddPrice"
 
@@ -18,7 +19,7 @@ function Rates({ on }: { on: string }) {
       <ul>
         {data?.map(({ currency, dated, per_eur }) => (
           <li key={currency}>
-            1 EUR = <span className="figure">{per_eur}</span> {currency}, {day(dated)}
+            1 EUR = <span className="figure">{localised(per_eur)}</span> {currency}, {day(dated)}
           </li>
         ))}
       </ul>
@@ -32,6 +33,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
   const archive = useArchiveShootout()
   const navigate = useNavigate()
   const { version } = shootout
+  const reading = useReading()
   const rename = async (name: string) => {
     if (!name.trim()) return { saved: false as const, reason: "A shootout needs a name." }
     await change.mutateAsync({ version, name })
@@ -55,6 +57,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
         <dd className="border-b border-line py-1 pl-1">
           <select
             aria-label="On trial"
+            disabled={reading}
             className="bg-transparent"
             value={shootout.subject}
             onChange={(event) => {
@@ -75,6 +78,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
           <input
             type="date"
             aria-label="Price date"
+            disabled={reading}
             required
             className="border-b border-line bg-transparent"
             value={shootout.price_date}
@@ -84,6 +88,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
           />
           <select
             aria-label="Kind of price that counts first"
+            disabled={reading}
             className="bg-transparent"
             value={shootout.price_kind}
             onChange={(event) => {
@@ -106,21 +111,25 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
         </a>{" "}
         <span className="text-[13px] text-mute">open CSV tables, zipped, voids and history in</span>
       </p>
-      <p className="mt-2">
-        <button
-          type="button"
-          className="btn btn-xs"
-          onClick={() =>
-            archive.mutate(
-              { slug: shootout.slug, archived: true },
-              { onSuccess: () => void navigate({ to: "/" }) },
-            )
-          }
-        >
-          Put the shootout in the archive
-        </button>{" "}
-        <span className="text-[13px] text-mute">nothing of it is lost; the shelf keeps a list</span>
-      </p>
+      <Writes>
+        <p className="mt-2">
+          <button
+            type="button"
+            className="btn btn-xs"
+            onClick={() =>
+              archive.mutate(
+                { slug: shootout.slug, archived: true },
+                { onSuccess: () => void navigate({ to: "/" }) },
+              )
+            }
+          >
+            Put the shootout in the archive
+          </button>{" "}
+          <span className="text-[13px] text-mute">
+            nothing of it is lost; the shelf keeps a list
+          </span>
+        </p>
+      </Writes>
       <ProblemNote error={change.error ?? archive.error} />
     </section>
   )

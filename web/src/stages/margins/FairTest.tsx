@@ -3,6 +3,7 @@ import { useOverrule, useWithdraw } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
 
 type Line = Schemas["ParityLine"]
@@ -58,16 +59,22 @@ function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairVie
       {line.overrule && (
         <span className="block text-[13px] text-mute">
           Overruled by {line.overrule.who}: {line.overrule.reason}.{" "}
-          <button
-            type="button"
-            className="underline"
-            onClick={() => line.overrule && withdraw.mutate(line.overrule.id)}
-          >
-            Withdraw
-          </button>
+          <Writes>
+            <button
+              type="button"
+              className="underline"
+              onClick={() => line.overrule && withdraw.mutate(line.overrule.id)}
+            >
+              Withdraw
+            </button>
+          </Writes>
         </span>
       )}
-      {breaks && !line.overrule && pair.key !== "mix" && <Overrule slug={slug} pair={pair} />}
+      {breaks && !line.overrule && pair.key !== "mix" && (
+        <Writes>
+          <Overrule slug={slug} pair={pair} />
+        </Writes>
+      )}
       {breaks && !line.overrule && pair.key === "mix" && (
         <span className="block text-[13px] text-mute">Choose the task to overrule it there.</span>
       )}

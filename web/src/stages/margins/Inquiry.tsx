@@ -6,6 +6,7 @@ import { useChangeInquiry } from "../../api/margins"
 import { runsQuery } from "../../api/queries"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { day, moment, runValue } from "../../theme/format"
 
 type View = Schemas["InquiryView"]
@@ -52,9 +53,11 @@ export function Inquiry({ slug, view }: { slug: string; view: View }) {
       {open ? (
         <Notes slug={slug} view={view} onDone={() => setOpen(false)} />
       ) : (
-        <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
-          {inquiry.closed_at ? "Change it" : "Note what came out"}
-        </button>
+        <Writes>
+          <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
+            {inquiry.closed_at ? "Change it" : "Note what came out"}
+          </button>
+        </Writes>
       )}
     </>
   )

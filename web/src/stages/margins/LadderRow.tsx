@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client"
+import { useReading } from "../../parts/Reading"
 import { Jaws } from "../../parts/rule/Jaws"
 import { RuleBand } from "../../parts/rule/RuleAxis"
 import type { RuleScale } from "../../parts/rule/scale"
@@ -28,6 +29,7 @@ export function LadderRow({
   onFigure: () => void
 }) {
   const isBase = row.call === "baseline"
+  const reading = useReading()
   const ranks =
     row.best_rank === row.worst_rank ? `${row.best_rank}` : `${row.best_rank}–${row.worst_rank}`
   const said = isBase
@@ -43,6 +45,7 @@ export function LadderRow({
           aria-label={isBase ? `${row.label} is the baseline` : `Make ${row.label} the baseline`}
           aria-pressed={isBase}
           title={isBase ? "the baseline" : `Make ${row.label} the baseline`}
+          disabled={reading}
           onClick={onBaseline}
         >
           <SetupMark index={place} />

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client"
 import { outOfLineQuery, useOpenInquiry } from "../../api/margins"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { Inquiry } from "./Inquiry"
 
 type Finding = Schemas["FindingView"]
@@ -31,9 +32,11 @@ export function OutOfLine({ slug }: { slug: string }) {
         {own ? (
           <OpenInquiry slug={slug} finding={null} onDone={() => setOwn(false)} />
         ) : (
-          <button type="button" className="btn btn-xs mt-2" onClick={() => setOwn(true)}>
-            Look into something else
-          </button>
+          <Writes>
+            <button type="button" className="btn btn-xs mt-2" onClick={() => setOwn(true)}>
+              Look into something else
+            </button>
+          </Writes>
         )}
       </section>
       {data.inquiries.length > 0 && (
@@ -63,9 +66,11 @@ function FindingItem({ slug, finding }: { slug: string; finding: Finding }) {
       ) : open ? (
         <OpenInquiry slug={slug} finding={finding} onDone={() => setOpen(false)} />
       ) : (
-        <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
-          Open an inquiry
-        </button>
+        <Writes>
+          <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
+            Open an inquiry
+          </button>
+        </Writes>
       )}
     </>
   )

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client"
 import { useNotePublished, useWithdrawPublished } from "../../api/margins"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
 import { compact, readNumber } from "../../theme/format"
 
@@ -29,22 +30,26 @@ export function Published({ slug, pair }: { slug: string; pair: Schemas["PairVie
             </strong>
             <span className="text-[13px]">, {figure.source}</span>
             <span className="block text-[13px]">{words}</span>
-            <button
-              type="button"
-              className="text-[13px] text-mute underline"
-              onClick={() => withdraw.mutate(figure.id)}
-            >
-              Withdraw
-            </button>
+            <Writes>
+              <button
+                type="button"
+                className="text-[13px] text-mute underline"
+                onClick={() => withdraw.mutate(figure.id)}
+              >
+                Withdraw
+              </button>
+            </Writes>
           </li>
         ))}
       </ul>
       {open ? (
         <NoteOne slug={slug} pair={pair} onDone={() => setOpen(false)} />
       ) : (
-        <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
-          Set a figure beside it
-        </button>
+        <Writes>
+          <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
+            Set a figure beside it
+          </button>
+        </Writes>
       )}
       <ProblemNote error={withdraw.error} />
     </NotePart>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { roundsQuery, useMergeRounds } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { bandOf, RuleHead, RuleRow } from "../../parts/rule/RuleRow"
 import { fitScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
@@ -46,17 +47,19 @@ export function Updates({ slug }: { slug: string }) {
         {data.merge && (
           <p className="mt-2">
             {data.merge.words}{" "}
-            <button
-              type="button"
-              className="btn btn-xs"
-              disabled={merge.isPending}
-              onClick={() =>
-                data.merge &&
-                merge.mutate({ from_id: data.merge.from_id, into_id: data.merge.into_id })
-              }
-            >
-              Make them one round
-            </button>
+            <Writes>
+              <button
+                type="button"
+                className="btn btn-xs"
+                disabled={merge.isPending}
+                onClick={() =>
+                  data.merge &&
+                  merge.mutate({ from_id: data.merge.from_id, into_id: data.merge.into_id })
+                }
+              >
+                Make them one round
+              </button>
+            </Writes>
           </p>
         )}
         <ProblemNote error={merge.error} />
@@ -92,7 +95,9 @@ export function Updates({ slug }: { slug: string }) {
           </ul>
         </section>
       )}
-      <Earlier slug={slug} />
+      <Writes>
+        <Earlier slug={slug} />
+      </Writes>
     </div>
   )
 }

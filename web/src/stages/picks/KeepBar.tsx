@@ -1,6 +1,7 @@
 import { problemOf } from "../../api/client"
 import { useChangeViewer, useKeepPrices } from "../../api/picks"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { changesOf, type Draft, type Prices } from "./draft"
 
 /** What is tried and not stored: keep it, or put it back. */
@@ -54,14 +55,16 @@ export function KeepBar({
         <span className="min-w-0 flex-1">
           Tried, not kept: {what}. Nothing is stored until you keep it.
         </span>
-        <button
-          type="button"
-          className="btn btn-primary btn-xs h-7 px-3 text-[13px]"
-          disabled={change.isPending || keepPrices.isPending}
-          onClick={() => tryKeep(base.version)}
-        >
-          Keep it
-        </button>
+        <Writes>
+          <button
+            type="button"
+            className="btn btn-primary btn-xs h-7 px-3 text-[13px]"
+            disabled={change.isPending || keepPrices.isPending}
+            onClick={() => tryKeep(base.version)}
+          >
+            Keep it
+          </button>
+        </Writes>
         <button type="button" className="btn btn-xs h-7 px-3 text-[13px]" onClick={onDone}>
           Put it back
         </button>

@@ -7,6 +7,7 @@ import { cardsQuery, pickQuery } from "../../api/picks"
 import { lineupQuery, tasksQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
 import { ViewLine } from "../../parts/ViewLine"
@@ -148,7 +149,9 @@ export function Picks() {
             Add a viewer: what they do in a week, what they can pay, what they own. The machine to
             buy follows, with how sure that is.
           </p>
-          <ViewerActions slug={slug} cards={all} viewer={null} onOpen={open} />
+          <Writes>
+            <ViewerActions slug={slug} cards={all} viewer={null} onOpen={open} />
+          </Writes>
         </EmptyStage>
       </StagePage>
     )
@@ -184,7 +187,9 @@ export function Picks() {
                 ))}
               </select>
             </label>
-            <ViewerActions slug={slug} cards={all} viewer={viewer} onOpen={open} />
+            <Writes>
+              <ViewerActions slug={slug} cards={all} viewer={viewer} onOpen={open} />
+            </Writes>
           </div>
           <div className="picks-fields">
             <WorkRows

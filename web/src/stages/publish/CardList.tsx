@@ -1,6 +1,7 @@
 import { useOrderCards } from "../../api/cards"
 import type { Schemas } from "../../api/client"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 
 /** The kept cards in their order, which is that of the timeline. */
 export function CardList({
@@ -39,24 +40,27 @@ export function CardList({
                 {each.card.kind} card{each.problem ? ": shows nothing" : ""}
               </span>
             </button>
-            <button
-              type="button"
-              className="w-7 text-mute disabled:opacity-40"
-              aria-label={`Move ${each.title} up`}
-              disabled={at === 0}
-              onClick={() => move(at, -1)}
-            >
-              ↑
-            </button>
-            <button
-              type="button"
-              className="w-7 text-mute disabled:opacity-40"
-              aria-label={`Move ${each.title} down`}
-              disabled={at === cards.length - 1}
-              onClick={() => move(at, 1)}
-            >
-              ↓
-            </button>
+            <Writes>
+              <button
+                type="button"
+                className="w-7 text-mute disabled:opacity-40"
+                aria-label={`Move ${each.title} up`}
+                disabled={at === 0}
+                onClick={() => move(at, -1)}
+              >
+                ↑
+              </button>
+
+              <button
+                type="button"
+                className="w-7 text-mute disabled:opacity-40"
+                aria-label={`Move ${each.title} down`}
+                disabled={at === cards.length - 1}
+                onClick={() => move(at, 1)}
+              >
+                ↓
+              </button>
+            </Writes>
           </li>
         ))}
       </ol>

@@ -3,6 +3,7 @@ import { useNavigate } from "@tanstack/react-router"
 import { useState } from "react"
 import { keptCardsQuery } from "../../api/cards"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { CardEditor } from "./CardEditor"
 import { CardList } from "./CardList"
 import { CardPicture } from "./CardPicture"
@@ -24,7 +25,9 @@ export function Cards({ slug, chosen }: { slug: string; chosen: string | undefin
     <div className="cards">
       <div className="min-w-0">
         <CardList slug={slug} cards={standing} current={view?.card.id} onOpen={open} />
-        <NewCard slug={slug} onOpen={open} />
+        <Writes>
+          <NewCard slug={slug} onOpen={open} />
+        </Writes>
         <RetiredCards
           slug={slug}
           cards={cards.data.filter((each) => each.card.retired_at !== null)}
@@ -40,7 +43,9 @@ export function Cards({ slug, chosen }: { slug: string; chosen: string | undefin
             onShape={setShape}
             onLook={setLook}
           />
-          <CardEditor key={view.card.id} slug={slug} view={view} />
+          <Writes>
+            <CardEditor key={view.card.id} slug={slug} view={view} />
+          </Writes>
         </>
       ) : (
         <p className="max-w-xl text-[13px] text-mute">

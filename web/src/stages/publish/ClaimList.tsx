@@ -1,5 +1,6 @@
 import { Link } from "@tanstack/react-router"
 import type { Schemas } from "../../api/client"
+import { Writes } from "../../parts/Reading"
 import { stands } from "./verdicts"
 
 /** Every claim with its verdict, the figure, what lies behind it, and a line to say instead. */
@@ -53,9 +54,11 @@ export function ClaimList({
           {claim.say && claim.verdict !== "holds" && (
             <p className="mt-1 border-l-2 border-line pl-2">
               Say: {claim.say}{" "}
-              <button type="button" className="underline" onClick={() => onSay(claim)}>
-                Say this
-              </button>
+              <Writes>
+                <button type="button" className="underline" onClick={() => onSay(claim)}>
+                  Say this
+                </button>
+              </Writes>
             </p>
           )}
         </li>

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client"
+import { Writes } from "../../parts/Reading"
 
 /** Lines that nobody has written yet: strong ones that hold, and near ones that do not. */
 export function OfferedLines({
@@ -18,9 +19,11 @@ export function OfferedLines({
           {view.true.map((line) => (
             <li key={line.text} className="border-t border-line py-1.5">
               {line.text}{" "}
-              <button type="button" className="underline" onClick={() => onAdd(line.text)}>
-                Add it
-              </button>
+              <Writes>
+                <button type="button" className="underline" onClick={() => onAdd(line.text)}>
+                  Add it
+                </button>
+              </Writes>
             </li>
           ))}
         </ul>

@@ -3,6 +3,7 @@ import { useState } from "react"
 import { publicQuery, usePublic } from "../../api/cards"
 import type { Schemas } from "../../api/client"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { day } from "../../theme/format"
 
 /** What strangers may read: numbered frozen editions behind secret links. */
@@ -47,13 +48,15 @@ export function PublicPage({ slug }: { slug: string }) {
           </p>
         )}
         {newest && (
-          <button
-            type="button"
-            className="mt-1 text-[13px] text-mute underline"
-            onClick={() => change.mutate("link")}
-          >
-            Make another link
-          </button>
+          <Writes>
+            <button
+              type="button"
+              className="mt-1 text-[13px] text-mute underline"
+              onClick={() => change.mutate("link")}
+            >
+              Make another link
+            </button>
+          </Writes>
         )}
       </section>
       <section aria-label="Next edition" className="mt-5">
@@ -77,24 +80,27 @@ export function PublicPage({ slug }: { slug: string }) {
             </ul>
           </>
         )}
-        <label className="mt-2 block text-[13px] text-mute">
-          What readers should know of it
-          <textarea
-            className="textarea mt-0.5 w-full bg-page text-base-content"
-            rows={2}
-            maxLength={1000}
-            value={note}
-            onChange={(event) => setNote(event.target.value)}
-          />
-        </label>
-        <button
-          type="button"
-          className="btn btn-sm btn-primary mt-2 h-9"
-          disabled={change.isPending}
-          onClick={publish}
-        >
-          {change.isPending ? "Freezing…" : `Publish edition ${next}`}
-        </button>
+        <Writes>
+          <label className="mt-2 block text-[13px] text-mute">
+            What readers should know of it
+            <textarea
+              className="textarea mt-0.5 w-full bg-page text-base-content"
+              rows={2}
+              maxLength={1000}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+            />
+          </label>
+
+          <button
+            type="button"
+            className="btn btn-sm btn-primary mt-2 h-9"
+            disabled={change.isPending}
+            onClick={publish}
+          >
+            {change.isPending ? "Freezing…" : `Publish edition ${next}`}
+          </button>
+        </Writes>
         <ProblemNote error={change.error} />
       </section>
       {view.editions.length > 0 && (
@@ -144,13 +150,15 @@ function LinkLine({ link, onRevoke }: { link: Schemas["Link"]; onRevoke: () => v
           </button>
         </span>
       ) : (
-        <button
-          type="button"
-          className="text-[13px] text-mute underline"
-          onClick={() => setSure(true)}
-        >
-          Revoke
-        </button>
+        <Writes>
+          <button
+            type="button"
+            className="text-[13px] text-mute underline"
+            onClick={() => setSure(true)}
+          >
+            Revoke
+          </button>
+        </Writes>
       )}
     </li>
   )

@@ -1,4 +1,5 @@
 import { useParams, useSearch } from "@tanstack/react-router"
+import { useReading } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { ViewLine } from "../../parts/ViewLine"
 import { Cards } from "./Cards"
@@ -17,13 +18,16 @@ const VIEWS = [
 export function Publish() {
   const { slug } = useParams({ from: "/s/$slug/publish" })
   const search = useSearch({ from: "/s/$slug/publish" })
-  const current = VIEWS.find((each) => each.id === search.view)?.id ?? "script"
+  // Secret links are for those who make them.
+  const reading = useReading()
+  const views = VIEWS.filter((each) => !reading || each.id !== "public")
+  const current = views.find((each) => each.id === search.view)?.id ?? "script"
   return (
     <StagePage title="Publish" aside="say only what holds">
       <ViewLine
         slug={slug}
         stage="/s/$slug/publish"
-        views={VIEWS}
+        views={views}
         current={current}
         search={(id): Record<string, string> => (id === "script" ? {} : { view: id })}
       />

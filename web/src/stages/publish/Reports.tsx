@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import { reportsQuery, useEndReport, useStartReport } from "../../api/cards"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { moment } from "../../theme/format"
 
 /** Reports: made beside the work, with progress; finished ones stay to be saved. */
@@ -27,19 +28,27 @@ export function Reports({ slug }: { slug: string }) {
             max={1}
           />
           <span className="min-w-0 flex-1">{running.report.step}</span>
-          <button type="button" className="underline" onClick={() => end.mutate(running.report.id)}>
-            End it
-          </button>
+          <Writes>
+            <button
+              type="button"
+              className="underline"
+              onClick={() => end.mutate(running.report.id)}
+            >
+              End it
+            </button>
+          </Writes>
         </div>
       ) : (
-        <button
-          type="button"
-          className="btn btn-sm my-1 h-8"
-          disabled={start.isPending}
-          onClick={() => start.mutate()}
-        >
-          Make report
-        </button>
+        <Writes>
+          <button
+            type="button"
+            className="btn btn-sm my-1 h-8"
+            disabled={start.isPending}
+            onClick={() => start.mutate()}
+          >
+            Make report
+          </button>
+        </Writes>
       )}
       <ProblemNote error={reports.error ?? start.error ?? end.error} />
       <ul>

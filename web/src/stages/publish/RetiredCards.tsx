@@ -1,6 +1,7 @@
 import { useRetireCard } from "../../api/cards"
 import type { Schemas } from "../../api/client"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 
 /** Cards that were taken off the list; nothing of them is lost. */
 export function RetiredCards({ slug, cards }: { slug: string; cards: Schemas["CardView"][] }) {
@@ -13,15 +14,17 @@ export function RetiredCards({ slug, cards }: { slug: string; cards: Schemas["Ca
         {cards.map((each) => (
           <li key={each.card.id} className="flex gap-2 border-t border-line py-1">
             <span className="min-w-0 flex-1 break-words">{each.title}</span>
-            <button
-              type="button"
-              className="underline"
-              onClick={() =>
-                retire.mutate({ id: each.card.id, version: each.card.version, retired: false })
-              }
-            >
-              Bring back
-            </button>
+            <Writes>
+              <button
+                type="button"
+                className="underline"
+                onClick={() =>
+                  retire.mutate({ id: each.card.id, version: each.card.version, retired: false })
+                }
+              >
+                Bring back
+              </button>
+            </Writes>
           </li>
         ))}
       </ul>

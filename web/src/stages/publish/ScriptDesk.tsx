@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useRef } from "react"
 import type { Schemas } from "../../api/client"
+import { useReading } from "../../parts/Reading"
 import { BAR_CLASS, stands, VERDICTS } from "./verdicts"
 
 /**
@@ -19,8 +20,9 @@ export function ScriptDesk({
   onAccept: (line: number) => void
 }) {
   const area = useRef<HTMLTextAreaElement>(null)
+  const reading = useReading()
   const pressed = (event: KeyboardEvent<HTMLTextAreaElement>) => {
-    if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return
+    if (reading || event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return
     event.preventDefault()
     const before = text.slice(0, event.currentTarget.selectionStart)
     onAccept(before.split("\n").length)
@@ -61,6 +63,7 @@ export function ScriptDesk({
       <textarea
         ref={area}
         aria-label="Script"
+        readOnly={reading}
         spellCheck={false}
         className="script-text"
         value={text}

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client"
 import { useNameInScript } from "../../api/publish"
 import { lineupQuery } from "../../api/queries"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 
 /** Other names that the reviewer uses for setups: "the big grey one". */
 export function ScriptNames({ slug, view }: { slug: string; view: Schemas["ScriptView"] }) {
@@ -26,41 +27,45 @@ export function ScriptNames({ slug, view }: { slug: string; view: Schemas["Scrip
             <span className="min-w-0 flex-1 break-words">
               {own}: {label(id)}
             </span>
-            <button
-              type="button"
-              className="text-mute underline"
-              aria-label={`Take back the name ${own}`}
-              onClick={() => change.mutate({ name: own, setup_id: null })}
-            >
-              Take back
-            </button>
+            <Writes>
+              <button
+                type="button"
+                className="text-mute underline"
+                aria-label={`Take back the name ${own}`}
+                onClick={() => change.mutate({ name: own, setup_id: null })}
+              >
+                Take back
+              </button>
+            </Writes>
           </li>
         ))}
       </ul>
-      <form onSubmit={add} className="mt-1 flex flex-wrap gap-1.5">
-        <input
-          aria-label="Name in the script"
-          className="input input-sm min-w-0 flex-1 bg-page"
-          placeholder="big grey one"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <select
-          aria-label="Setup that it means"
-          className="select select-sm w-40 bg-page"
-          value={setup}
-          onChange={(event) => setChosen(event.target.value)}
-        >
-          {setups.map((each) => (
-            <option key={each.id} value={each.id}>
-              {each.label}
-            </option>
-          ))}
-        </select>
-        <button type="submit" className="btn btn-sm h-8" disabled={setup === ""}>
-          Add name
-        </button>
-      </form>
+      <Writes>
+        <form onSubmit={add} className="mt-1 flex flex-wrap gap-1.5">
+          <input
+            aria-label="Name in the script"
+            className="input input-sm min-w-0 flex-1 bg-page"
+            placeholder="big grey one"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <select
+            aria-label="Setup that it means"
+            className="select select-sm w-40 bg-page"
+            value={setup}
+            onChange={(event) => setChosen(event.target.value)}
+          >
+            {setups.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.label}
+              </option>
+            ))}
+          </select>
+          <button type="submit" className="btn btn-sm h-8" disabled={setup === ""}>
+            Add name
+          </button>
+        </form>
+      </Writes>
       <ProblemNote error={change.error} />
     </details>
   )

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client"
 import { useSeeScript } from "../../api/publish"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { ClaimList } from "./ClaimList"
 import { OfferedLines } from "./OfferedLines"
 import { ScriptDesk } from "./ScriptDesk"
@@ -33,9 +34,15 @@ export function ScriptView({ slug }: { slug: string }) {
           {script.unkept ? "not kept yet" : "kept"}
         </span>
         {changed > 0 && !script.unkept && (
-          <button type="button" className="btn btn-sm h-7" onClick={() => see.mutate(view.version)}>
-            Seen: {changed} changed
-          </button>
+          <Writes>
+            <button
+              type="button"
+              className="btn btn-sm h-7"
+              onClick={() => see.mutate(view.version)}
+            >
+              Seen: {changed} changed
+            </button>
+          </Writes>
         )}
       </div>
       <ProblemNote error={script.error ?? see.error}>
@@ -59,9 +66,11 @@ export function ScriptView({ slug }: { slug: string }) {
             onText={script.type}
             onAccept={accept}
           />
-          <p className="mt-1 text-[12px] text-mute">
-            Ctrl Enter on a line says what holds instead. Lines that claim nothing are left alone.
-          </p>
+          <Writes>
+            <p className="mt-1 text-[12px] text-mute">
+              Ctrl Enter on a line says what holds instead. Lines that claim nothing are left alone.
+            </p>
+          </Writes>
         </div>
         <section aria-label="Claims">
           <h2 className="mb-1 text-[14px]">Claims</h2>

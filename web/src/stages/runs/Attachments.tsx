@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client"
 import { useAttachPicture, useAttachProbe } from "../../api/runs"
 import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
 import { moment } from "../../theme/format"
 
@@ -29,14 +30,20 @@ export function Attachments({ slug, detail }: { slug: string; detail: Schemas["R
           </span>
         </a>
       ))}
-      <div className="flex flex-wrap gap-2">
-        <PickFile label="Attach a picture" accept="image/png,image/jpeg" onFile={picture.mutate} />
-        <PickFile
-          label="Attach its probe file"
-          accept=".json,application/json"
-          onFile={probe.mutate}
-        />
-      </div>
+      <Writes>
+        <div className="flex flex-wrap gap-2">
+          <PickFile
+            label="Attach a picture"
+            accept="image/png,image/jpeg"
+            onFile={picture.mutate}
+          />
+          <PickFile
+            label="Attach its probe file"
+            accept=".json,application/json"
+            onFile={probe.mutate}
+          />
+        </div>
+      </Writes>
       {probe.isSuccess && (
         <p className="mt-1 text-[13px]">Kept. Tasks shows whether the output is as wanted.</p>
       )}

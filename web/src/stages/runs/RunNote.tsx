@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { lineupQuery, roundsQuery, runQuery, tasksQuery } from "../../api/queries"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { compact, moment, percent, runValue } from "../../theme/format"
 import { Attachments } from "./Attachments"
@@ -66,7 +67,9 @@ export function RunNote({
             <Reading run={data.run} measure={measure} />
           </NotePart>
           <RunMarks detail={data} />
-          <ReviseRun key={data.run.version} slug={slug} run={data.run} onChanged={onChanged} />
+          <Writes>
+            <ReviseRun key={data.run.version} slug={slug} run={data.run} onChanged={onChanged} />
+          </Writes>
           <Attachments slug={slug} detail={data} />
           <History detail={data} measure={measure} />
         </>

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import { useCallback, useState } from "react"
-import { lineupQuery, roundsQuery, runsQuery, shootoutQuery, tasksQuery } from "../../api/queries"
-import { useReads } from "../../frame/useReads"
+import { lineupQuery, roundsQuery, runsQuery, tasksQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useReading } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { count, plain } from "../../theme/format"
 import { EVERYTHING } from "./cells"
@@ -43,7 +43,7 @@ export function Runs() {
     setSeveral(next)
   }
   const importing = focus === "import"
-  const reads = useReads(useQuery(shootoutQuery(slug)).data?.id)
+  const reads = useReading()
   return (
     <>
       <StagePage

@@ -4,6 +4,7 @@ import { taskWordsQuery, useKeepPreset } from "../../api/tasks"
 import { EditCell } from "../../parts/EditCell"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { presetOver, type Sheet } from "./job"
 
 type Settings = Record<string, string | null>
@@ -30,25 +31,27 @@ export function ExportSettings({
       <summary className="cursor-pointer">
         {sheet.settings_line || <span className="text-mute">none yet</span>}
       </summary>
-      <label className="mt-2 flex flex-wrap items-center gap-2 text-[13px] text-mute">
-        start from
-        <select
-          className="select select-xs w-56 bg-page"
-          value=""
-          onChange={(event) => {
-            const preset = data?.presets.find((each) => each.name === event.target.value)
-            if (preset) void onSave(presetOver(typed, preset.settings))
-          }}
-        >
-          <option value="">a preset …</option>
-          {data?.presets.map((preset) => (
-            <option key={preset.name} value={preset.name}>
-              {preset.name}
-              {preset.own ? " (yours)" : ""}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Writes>
+        <label className="mt-2 flex flex-wrap items-center gap-2 text-[13px] text-mute">
+          start from
+          <select
+            className="select select-xs w-56 bg-page"
+            value=""
+            onChange={(event) => {
+              const preset = data?.presets.find((each) => each.name === event.target.value)
+              if (preset) void onSave(presetOver(typed, preset.settings))
+            }}
+          >
+            <option value="">a preset …</option>
+            {data?.presets.map((preset) => (
+              <option key={preset.name} value={preset.name}>
+                {preset.name}
+                {preset.own ? " (yours)" : ""}
+              </option>
+            ))}
+          </select>
+        </label>
+      </Writes>
       <dl className="mt-1 grid grid-cols-[110px_minmax(0,1fr)] items-center text-[13px] sm:grid-cols-[110px_minmax(0,1fr)_110px_minmax(0,1fr)]">
         {data?.settings.map(({ field, title, unit, choices }) => (
           <div key={field} className="contents">
@@ -67,7 +70,11 @@ export function ExportSettings({
           </div>
         ))}
       </dl>
-      {Object.keys(typed).length > 0 && <KeepPreset settings={typed} />}
+      {Object.keys(typed).length > 0 && (
+        <Writes>
+          <KeepPreset settings={typed} />
+        </Writes>
+      )}
     </details>
   )
 }

@@ -5,6 +5,7 @@ import { runsQuery } from "../../api/queries"
 import { useAddOutput, useNoteLook } from "../../api/tasks"
 import { Field } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useReading, Writes } from "../../parts/Reading"
 import { day, runValue } from "../../theme/format"
 
 type Row = Schemas["SetupSameness"]
@@ -65,6 +66,7 @@ const WORDS = [
 
 function Look({ slug, taskId, row }: { slug: string; taskId: string; row: Row }) {
   const note = useNoteLook(slug, taskId)
+  const reading = useReading()
   const set = (field: (typeof LOOKS)[number][0], value: string) =>
     note.mutate({
       setup_id: row.setup_id,
@@ -84,7 +86,7 @@ function Look({ slug, taskId, row }: { slug: string; taskId: string; row: Row })
             <select
               className={`bg-transparent underline ${seen === false ? "text-accent" : ""}`}
               value={seen === null || seen === undefined ? "" : seen ? "yes" : "no"}
-              disabled={note.isPending}
+              disabled={note.isPending || reading}
               onChange={(event) => set(field, event.target.value)}
             >
               {WORDS.map(([value, words]) => (
@@ -126,59 +128,61 @@ function AddProbe({ slug, taskId, row }: { slug: string; taskId: string; row: Ro
     )
   }
   return (
-    <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
-      <Field label="Probe file of the export (JSON)">
-        {(id) => (
-          <input
-            id={id}
-            ref={chooser}
-            type="file"
-            accept=".json,application/json"
-            className="file-input file-input-sm w-60 bg-page"
-            onChange={(event) => {
-              add.reset()
-              setReally(false)
-              setFile(event.target.files?.[0] ?? null)
-            }}
-          />
-        )}
-      </Field>
-      <div className="w-36">
-        <Field label="Of which run">
+    <Writes>
+      <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
+        <Field label="Probe file of the export (JSON)">
           {(id) => (
-            <select
+            <input
               id={id}
-              className="select select-sm w-full bg-page"
-              value={runId}
-              onChange={(event) => setRunId(event.target.value)}
-            >
-              <option value="">any of them</option>
-              {runs?.map(({ run }) => (
-                <option key={run.id} value={run.id}>
-                  {runValue(run, "time")} {run.status}
-                </option>
-              ))}
-            </select>
+              ref={chooser}
+              type="file"
+              accept=".json,application/json"
+              className="file-input file-input-sm w-60 bg-page"
+              onChange={(event) => {
+                add.reset()
+                setReally(false)
+                setFile(event.target.files?.[0] ?? null)
+              }}
+            />
           )}
         </Field>
-      </div>
-      {problem?.field === "really" && (
-        <label className="flex w-full items-center gap-2 text-[13px]">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-xs"
-            checked={really}
-            onChange={(event) => setReally(event.target.checked)}
-          />
-          the machine really wrote this
-        </label>
-      )}
-      <button type="submit" className="btn btn-sm" disabled={!file || add.isPending}>
-        {add.isPending ? "Reading…" : "Bring in"}
-      </button>
-      <div className="w-full empty:hidden">
-        <ProblemNote error={add.error} />
-      </div>
-    </form>
+        <div className="w-36">
+          <Field label="Of which run">
+            {(id) => (
+              <select
+                id={id}
+                className="select select-sm w-full bg-page"
+                value={runId}
+                onChange={(event) => setRunId(event.target.value)}
+              >
+                <option value="">any of them</option>
+                {runs?.map(({ run }) => (
+                  <option key={run.id} value={run.id}>
+                    {runValue(run, "time")} {run.status}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+        </div>
+        {problem?.field === "really" && (
+          <label className="flex w-full items-center gap-2 text-[13px]">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={really}
+              onChange={(event) => setReally(event.target.checked)}
+            />
+            the machine really wrote this
+          </label>
+        )}
+        <button type="submit" className="btn btn-sm" disabled={!file || add.isPending}>
+          {add.isPending ? "Reading…" : "Bring in"}
+        </button>
+        <div className="w-full empty:hidden">
+          <ProblemNote error={add.error} />
+        </div>
+      </form>
+    </Writes>
   )
 }

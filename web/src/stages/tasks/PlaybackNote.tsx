@@ -3,6 +3,7 @@ import { problemOf, type Schemas } from "../../api/client"
 import { useNotePlayback } from "../../api/tasks"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 
 const QUALITIES = ["full", "half", "quarter", "none"] as const
 
@@ -44,40 +45,42 @@ export function PlaybackNote({
         {row.playback ? seenWords(row.playback) : "Nobody looked yet."}
         {row.playback?.note && ` ${row.playback.note}`}
       </p>
-      <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
-        <Field label="Best quality held">
-          {(id) => (
-            <select
-              id={id}
-              className="select select-sm w-32 bg-page"
-              value={quality}
-              onChange={(event) =>
-                setQuality(QUALITIES.find((each) => each === event.target.value) ?? "full")
-              }
-            >
-              {QUALITIES.map((each) => (
-                <option key={each}>{each}</option>
-              ))}
-            </select>
-          )}
-        </Field>
-        <div className="w-32">
-          <TextField
-            label="Dropped frames"
-            value={dropped}
-            onText={setDropped}
-            inputMode="numeric"
-            error={bad ? "Whole numbers." : problem?.field === "dropped" ? problem.detail : null}
-          />
-        </div>
-        <div className="w-32">
-          <TextField label="of how many" value={total} onText={setTotal} inputMode="numeric" />
-        </div>
-        <button type="submit" className="btn btn-sm" disabled={bad || note.isPending}>
-          Note it
-        </button>
-        {problem && problem.field !== "dropped" && <ProblemNote error={note.error} />}
-      </form>
+      <Writes>
+        <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
+          <Field label="Best quality held">
+            {(id) => (
+              <select
+                id={id}
+                className="select select-sm w-32 bg-page"
+                value={quality}
+                onChange={(event) =>
+                  setQuality(QUALITIES.find((each) => each === event.target.value) ?? "full")
+                }
+              >
+                {QUALITIES.map((each) => (
+                  <option key={each}>{each}</option>
+                ))}
+              </select>
+            )}
+          </Field>
+          <div className="w-32">
+            <TextField
+              label="Dropped frames"
+              value={dropped}
+              onText={setDropped}
+              inputMode="numeric"
+              error={bad ? "Whole numbers." : problem?.field === "dropped" ? problem.detail : null}
+            />
+          </div>
+          <div className="w-32">
+            <TextField label="of how many" value={total} onText={setTotal} inputMode="numeric" />
+          </div>
+          <button type="submit" className="btn btn-sm" disabled={bad || note.isPending}>
+            Note it
+          </button>
+          {problem && problem.field !== "dropped" && <ProblemNote error={note.error} />}
+        </form>
+      </Writes>
     </div>
   )
 }

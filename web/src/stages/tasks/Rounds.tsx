@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client"
 import { roundsQuery } from "../../api/queries"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 
 /** The rounds, oldest first, with the app versions of each; opens a new one. */
 export function Rounds({ slug, sheets }: { slug: string; sheets: Schemas["TaskSheet"][] }) {
@@ -31,9 +32,11 @@ export function Rounds({ slug, sheets }: { slug: string; sheets: Schemas["TaskSh
       {opening ? (
         <OpenRound slug={slug} sheets={sheets} onDone={() => setOpening(false)} />
       ) : (
-        <button type="button" className="btn btn-sm mt-3" onClick={() => setOpening(true)}>
-          Open a round
-        </button>
+        <Writes>
+          <button type="button" className="btn btn-sm mt-3" onClick={() => setOpening(true)}>
+            Open a round
+          </button>
+        </Writes>
       )}
     </section>
   )

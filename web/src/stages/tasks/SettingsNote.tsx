@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client"
 import { taskWordsQuery, useNoteSettings } from "../../api/tasks"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import type { Sheet } from "./job"
 
 /** The settings that were really used on a setup: as the task has them, or what was different. */
@@ -60,36 +61,38 @@ export function SettingsNote({
           </tbody>
         </table>
       )}
-      <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-2">
-        <button type="button" className="btn btn-sm" onClick={() => send({})}>
-          As the task has it
-        </button>
-        <Field label="or different in">
-          {(id) => (
-            <select
-              id={id}
-              className="select select-sm w-36 bg-page"
-              value={field}
-              onChange={(event) => setField(event.target.value)}
-            >
-              {words?.settings.map((each) => (
-                <option key={each.field} value={each.field}>
-                  {each.title}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
-        <div className="w-32">
-          <TextField label="it was" value={text} onText={setText} maxLength={120} />
-        </div>
-        <button type="submit" className="btn btn-sm" disabled={note.isPending}>
-          Note it
-        </button>
-        <div className="w-full empty:hidden">
-          <ProblemNote error={note.error} />
-        </div>
-      </form>
+      <Writes>
+        <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-2">
+          <button type="button" className="btn btn-sm" onClick={() => send({})}>
+            As the task has it
+          </button>
+          <Field label="or different in">
+            {(id) => (
+              <select
+                id={id}
+                className="select select-sm w-36 bg-page"
+                value={field}
+                onChange={(event) => setField(event.target.value)}
+              >
+                {words?.settings.map((each) => (
+                  <option key={each.field} value={each.field}>
+                    {each.title}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+          <div className="w-32">
+            <TextField label="it was" value={text} onText={setText} maxLength={120} />
+          </div>
+          <button type="submit" className="btn btn-sm" disabled={note.isPending}>
+            Note it
+          </button>
+          <div className="w-full empty:hidden">
+            <ProblemNote error={note.error} />
+          </div>
+        </form>
+      </Writes>
     </div>
   )
 }

@@ -6,6 +6,7 @@ import { type Problem, problemOf } from "../../api/client"
 import { taskWordsQuery } from "../../api/tasks"
 import { EditCell } from "../../parts/EditCell"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useReading } from "../../parts/Reading"
 import { clock, compact, count, percent } from "../../theme/format"
 import { ExportSettings } from "./ExportSettings"
 import { JobChange } from "./JobChange"
@@ -41,6 +42,7 @@ export function TaskDetail({
 }) {
   const { task } = sheet
   const words = useQuery(taskWordsQuery).data
+  const reading = useReading()
   const change = useChangeTask(slug)
   const [pending, setPending] = useState<Change | null>(null)
   const [stale, setStale] = useState<number | null>(null)
@@ -110,6 +112,7 @@ export function TaskDetail({
         <Row title="Operation">
           <select
             aria-label="Operation of the task"
+            disabled={reading}
             className="w-full bg-transparent px-1 py-1"
             value={task.operation ?? ""}
             onChange={(event) => {

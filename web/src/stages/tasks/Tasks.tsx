@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client"
 import { tasksQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useReading, Writes } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { count } from "../../theme/format"
 import { AddTask } from "./AddTask"
@@ -21,6 +22,7 @@ export function Tasks() {
   const navigate = useNavigate({ from: "/s/$slug/tasks" })
   const { data, error } = useQuery(tasksQuery(slug))
   const empty = data?.length === 0
+  const reading = useReading()
   const adding = focus === "add" || empty
   const chosen = adding ? undefined : (data?.find((each) => each.task.id === task) ?? data?.[0])
   const open = (id: string) => void navigate({ search: { task: id } })
@@ -30,13 +32,15 @@ export function Tasks() {
       aside="what is timed, in which app, on which timeline"
       tools={
         !adding && (
-          <button
-            type="button"
-            className="btn btn-primary btn-sm"
-            onClick={() => void navigate({ search: { focus: "add" } })}
-          >
-            Add task
-          </button>
+          <Writes>
+            <button
+              type="button"
+              className="btn btn-primary btn-sm"
+              onClick={() => void navigate({ search: { focus: "add" } })}
+            >
+              Add task
+            </button>
+          </Writes>
         )
       }
     >
@@ -52,7 +56,7 @@ export function Tasks() {
       <div className="grid gap-6 md:grid-cols-[minmax(200px,300px)_minmax(0,1fr)]">
         {!empty && data && <TaskList sheets={data} chosen={chosen?.task.id} onOpen={open} />}
         <div className="min-w-0">
-          {adding && data && (
+          {adding && !reading && data && (
             <AddTask
               slug={slug}
               sheets={data}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { timelineQuery } from "../../api/queries"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { count, localised } from "../../theme/format"
 import { AddTimelineFile } from "./AddTimelineFile"
 import { TrackLines } from "./TrackLines"
@@ -42,7 +43,11 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
           )}
         </>
       )}
-      {data && <AddTimelineFile slug={slug} timelineId={timelineId} setups={settable(data)} />}
+      {data && (
+        <Writes>
+          <AddTimelineFile slug={slug} timelineId={timelineId} setups={settable(data)} />
+        </Writes>
+      )}
     </section>
   )
 }
