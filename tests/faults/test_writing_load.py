@@ -93,6 +93,11 @@ class Served:
         pid = (self.folder / "postgres" / "postmaster.pid").read_text().splitlines()[0]
         return int(pid)
 
+    def said_last(self) -> str:
+        """What the app wrote of its last failure."""
+        log = self.folder.with_name(f"{self.folder.name}.log").read_text(errors="replace")
+        return "Traceback" + log.rpartition("Traceback")[2][-4000:]
+
     def url(self) -> str:
         """Where the database answers now."""
         cluster = Cluster(self.folder)
@@ -236,6 +241,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_doubled(served: Served) -> Non
         writer.join(BACK_WITHIN_S)
         assert not writer.is_alive(), "a writer is not answered any more"
     served.until_well()
+    assert [each for one in told for each in one.wrong] == [], served.said_last()
     _judge(database, bench, told)
     database.close()
     acknowledged = sum(len(each.runs) for each in told)
@@ -245,7 +251,6 @@ def test_nothing_acknowledged_is_lost_and_nothing_doubled(served: Served) -> Non
 
 
 def _judge(database: Database, bench: Bench, told: list[Written]) -> None:
-    assert [each for one in told for each in one.wrong] == []
     with database.transaction() as session:
         found = {
             str(key): str(run)

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from sqlalchemy.exc import DataError, IntegrityError, OperationalError
+from sqlalchemy.exc import DataError, DBAPIError, IntegrityError, OperationalError
+from sqlalchemy.exc import TimeoutError as NoneFreeError
 from sqlalchemy.orm import Session
 
 from true_margin.core.errors import CoreError, QuantityError
@@ -131,13 +132,17 @@ def transaction(database: Database) -> Iterator[Session]:
         if refusal is None:
             raise
         raise refusal from error
-    except OperationalError as error:
-        raise DatabaseAwayError(
-            "The database does not answer. Nothing was stored; try again shortly."
-        ) from error
     except DataError as error:
         reason = "Something in it cannot be stored: a zero byte, or a number out of range."
         raise RefusedError("text", reason) from error
+    except (DBAPIError, NoneFreeError) as error:
+        # A connection that was cut in the middle of an answer has no kind of error of its own.
+        cut = isinstance(error, DBAPIError) and error.connection_invalidated
+        if not cut and not isinstance(error, (OperationalError, NoneFreeError)):
+            raise
+        raise DatabaseAwayError(
+            "The database does not answer. Nothing was stored; try again shortly."
+        ) from error
     except QuantityError as error:
         raise RefusedError("typed", error.reason) from error
     except CoreError as error:

@@ -108,10 +108,12 @@ export function LineUp() {
             </p>
           </EmptyStage>
         )}
-        {focus === "paste" && (
-          <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={close} />
-        )}
-        {focus === "prices" && <RefreshPrices slug={slug} onClose={close} />}
+        <Writes>
+          {focus === "paste" && (
+            <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={close} />
+          )}
+          {focus === "prices" && <RefreshPrices slug={slug} onClose={close} />}
+        </Writes>
         {adding && data && (
           <Writes>
             <AddMachine slug={slug} columns={data.columns} onClose={close} />

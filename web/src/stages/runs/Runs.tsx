@@ -42,8 +42,8 @@ export function Runs() {
     if (!next.delete(id)) next.add(id)
     setSeveral(next)
   }
-  const importing = focus === "import"
   const reads = useReading()
+  const importing = focus === "import" && !reads
   return (
     <>
       <StagePage
