@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useNavigate } from "@tanstack/react-router"
 import { cardsQuery } from "../api/picks"
 import { lineupQuery, shootoutsQuery, tasksQuery } from "../api/queries"
+import { useReading } from "../parts/Reading"
 import { STAGES } from "./stages"
 
 export type Finding = { words: string; kind: string; go: () => void }
@@ -15,10 +16,8 @@ export function useFind(slug: string, text: string, flipTheme: () => void): Find
   // Picks are only worked out for the box once somebody types in it.
   const viewers = useQuery({ ...cardsQuery(slug), enabled: text.trim() !== "" }).data
   const params = { slug }
-  const all: Finding[] = [
-    ...STAGES.flatMap(({ path, name }) =>
-      path ? [{ words: name, kind: "stage", go: () => void navigate({ to: path, params }) }] : [],
-    ),
+  const reading = useReading()
+  const writes: Finding[] = [
     {
       words: "Add machine",
       kind: "do",
@@ -34,6 +33,12 @@ export function useFind(slug: string, text: string, flipTheme: () => void): Find
       kind: "do",
       go: () => void navigate({ to: "/s/$slug/runs", params, search: { focus: "import" } }),
     },
+  ]
+  const all: Finding[] = [
+    ...STAGES.flatMap(({ path, name }) =>
+      path ? [{ words: name, kind: "stage", go: () => void navigate({ to: path, params }) }] : [],
+    ),
+    ...(reading ? [] : writes),
     { words: "Make a shootout", kind: "do", go: () => void navigate({ to: "/" }) },
     { words: "Day or night", kind: "do", go: flipTheme },
     ...(tasks ?? []).map(({ task }) => ({
