@@ -29,7 +29,8 @@ DATA = re.compile(
     r"tax_percent|per_eur|\w+_at|version|since_version|typed|specs\.\w+|text)$"
 )
 """Values as they are kept or as they were typed; the pages write them."""
-MADE_FOR_ALL = re.compile(r"/(cards|texts|script|health|shootouts)\?")
+MADE_FOR_ALL = re.compile(r"/(cards|texts|script|health|shootouts|people|me|signed-in)\?")
+"""Written for everybody, or not about one shootout."""
 
 
 @pytest.fixture(scope="module")
