@@ -30,13 +30,13 @@ export function Frame() {
   const [keys, setKeys] = useState(false)
   const stage = useStage()
   useStageKeys(slug, () => setKeys(true))
-  const running = useLaneDigits(slug)
+  const reads = useReads(shootout.data?.id)
+  const running = useLaneDigits(slug, reads === true)
   const signal = useLaneSignals(slug)
   useEvents(slug)
   useFollowRevision(slug, sheet.data?.revision)
   const name = STAGES.find((each) => each.id === stage)?.name ?? ""
   const title = shootout.data?.name
-  const reads = useReads(shootout.data?.id)
   useEffect(() => {
     const clocks = running > 0 ? `● ${running} running · ` : ""
     const news = signal ? `▲ ${signal} · ` : ""

@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client"
 import { useAttachPicture, useAttachProbe } from "../../api/runs"
 import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { Writes } from "../../parts/Reading"
+import { useReading, Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
 import { moment } from "../../theme/format"
 
@@ -10,6 +10,8 @@ import { moment } from "../../theme/format"
 export function Attachments({ slug, detail }: { slug: string; detail: Schemas["RunDetail"] }) {
   const picture = useAttachPicture(slug, detail.run.id)
   const probe = useAttachProbe(slug, detail.run)
+  const reading = useReading()
+  if (reading && detail.pictures.length === 0) return null
   return (
     <NotePart title="Attached">
       {detail.pictures.map((each) => (
