@@ -16,6 +16,7 @@ from true_margin.store import records
 from true_margin.store.database import Database
 
 SCHEMES: tuple[Literal["light", "dark"], ...] = ("light", "dark")
+THEMES = {"light": "daybench", "dark": "nightbench"}
 SETTLED_WIDTH = """() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(
     () => done(document.documentElement.scrollWidth))))"""
 STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import",
@@ -33,9 +34,10 @@ def test_nothing_serious_for_assistive_technology(page: Page, demo: records.Shoo
         page.wait_for_load_state("networkidle")
         for scheme, rules in zip(SCHEMES, (RULES, COLOURS), strict=True):
             page.emulate_media(color_scheme=scheme)
+            expect(page.locator("html")).to_have_attribute("data-theme", THEMES[scheme])
             backgrounds.add(page.evaluate("getComputedStyle(document.body).backgroundColor"))
             assert found_by_axe(page, rules) == [], f"{stage}, {scheme}"
-    assert len(backgrounds) == len(SCHEMES), "the theme follows the system at once"
+    assert len(backgrounds) == len(SCHEMES), "the theme follows the system"
 
 
 def test_nothing_runs_out_of_the_page(

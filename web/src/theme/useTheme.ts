@@ -16,6 +16,7 @@ export function useTheme(): [ThemeName, () => void] {
       document.documentElement.dataset.theme = system.matches ? "nightbench" : "daybench"
       setTheme(current())
     }
+    follow() // it may have changed between the first paint and now
     system.addEventListener("change", follow)
     return () => system.removeEventListener("change", follow)
   }, [])
