@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
+from pydantic_core import from_json, to_json
 from sqlalchemy import func, select, text
 from sqlalchemy.orm import Session
 
@@ -22,25 +22,26 @@ from true_margin.store.tables_bench import (
 
 # Written out, since statements with as many values as there are events would each be made anew.
 _KEEP = text("""
-    with made as (
+    with told as (
+      select * from jsonb_to_recordset(cast(:events as jsonb))
+        as told (lane_key text, kind text, client text, seq int, at_ms float8, lane jsonb)
+    ), made as (
       insert into bench_lanes (id, shootout_id, lane_key, client, seq, at_ms, lane)
-      select gen_random_uuid(), :home, lane_key, client, seq, at_ms, lane
-      from jsonb_to_recordset(cast(:lanes as jsonb))
-        as told (lane_key text, client text, seq int, at_ms float8, lane jsonb)
+      select distinct on (lane_key) gen_random_uuid(), :home, lane_key, client, seq, at_ms, lane
+      from told order by lane_key, client, seq
       on conflict do nothing
       returning lane_key
     ), kept as (
       insert into bench_events (id, shootout_id, kind, client, seq, at_ms, lane)
       select gen_random_uuid(), :home, kind, client, seq, at_ms, lane
-      from jsonb_to_recordset(cast(:events as jsonb))
-        as told (kind text, client text, seq int, at_ms float8, lane jsonb)
+      from told order by client, seq
       on conflict do nothing
       returning client, seq
     )
     select lane_key, null, null from made union all select null, client, seq from kept
 """)
 _LOCKED = text("""
-    select id, lane_key, at_ms, client, seq, lane from bench_lanes
+    select id, lane_key, at_ms, client, seq, cast(lane as text) as lane from bench_lanes
     where shootout_id = :home and lane_key = any(:keys) order by lane_key for update
 """)
 # What changed is heard by every process when the transaction is kept, and not otherwise.
@@ -52,7 +53,7 @@ _CHANGE_AND_TELL = text("""
         as told (id uuid, client text, seq int, at_ms float8, lane jsonb)
       where bench_lanes.id = told.id
     )
-    select pg_notify(:channel, told) from unnest(cast(:news as text[])) as told
+    select pg_notify(:channel, told) from jsonb_array_elements_text(cast(:news as jsonb)) as told
 """)
 _MOST_TOLD = 7900
 """Bytes of one piece of news; the database takes 8000."""
@@ -89,20 +90,21 @@ def put_events(
         return LanesTold((), came=False)
     # Each lane's row is made first and then locked, in one order: devices take turns.
     keys = sorted({key for key, _, _ in events})
-    first = {key: state for key, _, state in reversed(events)}
-    told = sorted(events, key=lambda each: (each[2].stamp.client, each[2].stamp.seq))
-    found = session.execute(_KEEP, {
+    # Past the session, which would look through each statement for objects that it keeps.
+    connection = session.connection()
+    found = connection.execute(_KEEP, {
         "home": shootout_id,
-        "lanes": json.dumps([{"lane_key": key, **_columns(first[key])} for key in keys]),
-        "events": json.dumps([{"kind": kind, **_columns(state)} for _, kind, state in told]),
+        "events": _json(
+            {"lane_key": key, "kind": kind, **_columns(state)} for key, kind, state in events
+        ),
     }).all()  # fmt: skip
     made = {key for key, _, _ in found if key is not None}
     added = {(client, seq) for key, client, seq in found if key is None}
-    rows = {
-        row.lane_key: row
-        for row in session.execute(_LOCKED, {"home": shootout_id, "keys": keys})
-    }  # fmt: skip
-    states = {key: _state(row) for key, row in rows.items()}
+    ids, before = {}, {}
+    for row in connection.execute(_LOCKED, {"home": shootout_id, "keys": keys}):
+        ids[row.lane_key] = str(row.id)
+        before[row.lane_key] = LaneState(Stamp(row.at_ms, row.client, row.seq), from_json(row.lane))
+    states = dict(before)
     marks: dict[str, dict[float, Any]] = {key: {} for key in keys}
     changed = set()
     for key, _, state in events:
@@ -112,13 +114,19 @@ def put_events(
             changed.add(key)
     shown = {key: _with_marks(states[key], marks[key]) for key in keys}
     if changed:
-        lanes = [{"id": str(rows[key].id), **_columns(states[key])} for key in sorted(changed)]
         news = _news(shootout_id, {key: shown[key] for key in sorted(changed)})
-        session.execute(
-            _CHANGE_AND_TELL, {"lanes": json.dumps(lanes), "channel": CHANNEL, "news": news}
-        )
-    back = (rows[key].lane.get("phase") == GONE != states[key].lane.get("phase") for key in keys)
+        connection.execute(_CHANGE_AND_TELL, {
+            "lanes": _json({"id": ids[key], **_columns(states[key])} for key in sorted(changed)),
+            "channel": CHANNEL,
+            "news": _json(news),
+        })  # fmt: skip
+    back = (before[key].lane.get("phase") == GONE != states[key].lane.get("phase") for key in keys)
     return LanesTold(tuple(shown.values()), came=bool(made) or any(back))
+
+
+def _json(values: Iterable[Any]) -> str:
+    """Plain values as the database reads them; every device needs this every second."""
+    return to_json(list(values)).decode()
 
 
 def _columns(state: LaneState) -> dict[str, Any]:
@@ -135,8 +143,8 @@ def _with_marks(state: LaneState, some: Mapping[float, Any]) -> LaneState:
 def _news(shootout_id: UUID, lanes: Mapping[str, LaneState]) -> list[str]:
     """News of lanes: they themselves where that is short enough, else that they changed."""
     whole = [_columns(state) for state in lanes.values()]
-    text_ = f"{shootout_id} {LANES}{json.dumps(whole, separators=(',', ':'))}"
-    if len(text_) <= _MOST_TOLD:
+    text_ = f"{shootout_id} {LANES}{_json(whole)}"
+    if len(text_.encode()) <= _MOST_TOLD:
         return [text_]
     if len(lanes) > 1:
         return [each for key, state in lanes.items() for each in _news(shootout_id, {key: state})]
