@@ -7,6 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.browser.looks import visit
 from tests.browser.test_stages import STAGES
 from tests.desk.helpers import Bench
 from true_margin.desk import lineup
@@ -85,8 +86,7 @@ def test_what_is_pressed_on_a_phone_is_large_enough(page: Page, bench: Bench) ->
 def test_nothing_moves_for_those_who_asked_for_that(page: Page, demo: records.Shootout) -> None:
     page.emulate_media(reduced_motion="reduce")
     for stage in ("margins", "bench", "picks"):
-        page.goto(f"/s/{demo.slug}/{stage}")
-        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        visit(page, f"/s/{demo.slug}/{stage}")
         moving = page.evaluate(
             """() => [...document.querySelectorAll('main *')].filter(each => {
                  const style = getComputedStyle(each)
@@ -101,9 +101,7 @@ def test_the_rule_and_the_ladder_are_read_aloud_as_sentences(
     page: Page, demo: records.Shootout
 ) -> None:
     """What a screen reader says of a drawn margin holds the names, the ratio and the call."""
-    page.goto(f"/s/{demo.slug}/margins")
-    expect(page.get_by_role("heading", level=1)).to_be_visible()
-    page.wait_for_load_state("networkidle")
+    visit(page, f"/s/{demo.slug}/margins")
     said = page.evaluate(
         """() => [...document.querySelectorAll('main [role=img][aria-label]')]
           .map(each => each.getAttribute('aria-label'))"""
@@ -119,7 +117,6 @@ def test_at_twice_the_size_nothing_is_lost(page: Page, demo: records.Shootout) -
     """A window of 1280 pixels at 200 % is one of 640: everything is there, nothing sideways."""
     page.set_viewport_size({"width": 640, "height": 400})
     for stage in STAGES:
-        page.goto(f"/s/{demo.slug}/{stage}")
-        expect(page.get_by_role("heading", level=1)).to_be_attached()
+        visit(page, f"/s/{demo.slug}/{stage}")
         wide = page.evaluate("document.documentElement.scrollWidth")
         assert wide <= 640, f"{stage} is {wide} wide"

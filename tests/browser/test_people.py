@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.app.accounts import PASSWORD
-from tests.browser.looks import found_by_axe
+from tests.browser.looks import found_by_axe, visit
 from tests.browser.serving import serving
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app.access import Access
@@ -76,9 +76,7 @@ def test_a_reader_is_offered_nothing_that_would_be_refused(
     notes = [f"lineup?machine={book.machines[0].id}", "lineup?row=cores",
              f"runs?run={book.runs[0].id}", f"margins?a={a}&b={b}"]  # fmt: skip
     for stage in (*WITH_FORMS, *notes):
-        page.goto(f"/s/{demo.slug}/{stage}")
-        expect(page.get_by_role("heading", level=1)).to_be_visible()
-        page.wait_for_timeout(300)
+        visit(page, f"/s/{demo.slug}/{stage}")
         pressed = page.evaluate(PRESS_ALL)
         assert refused == [], f"{stage}: after {pressed}"
         everything += pressed

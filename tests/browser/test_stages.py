@@ -7,7 +7,7 @@ from typing import Literal
 
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.looks import COLOURS, RULES, found_by_axe
+from tests.browser.looks import COLOURS, RULES, found_by_axe, visit
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
 from true_margin.desk import timelines
@@ -30,8 +30,7 @@ def test_nothing_serious_for_assistive_technology(page: Page, demo: records.Shoo
     page.emulate_media(reduced_motion="reduce")
     backgrounds = set()
     for stage in ["/", "/people", *(f"/s/{demo.slug}/{stage}" for stage in STAGES)]:
-        page.goto(stage)
-        page.wait_for_load_state("networkidle")
+        visit(page, stage)
         for scheme, rules in zip(SCHEMES, (RULES, COLOURS), strict=True):
             page.emulate_media(color_scheme=scheme)
             expect(page.locator("html")).to_have_attribute("data-theme", THEMES[scheme])
@@ -51,9 +50,8 @@ def test_nothing_runs_out_of_the_page(
     long.run("B", "6:40")
     for slug in (demo.slug, long.slug):
         for stage in STAGES:
-            page.goto(f"/s/{slug}/{stage}")
-            expect(page.get_by_role("heading", level=1)).to_be_visible()
-            for width in (390, 768, 2560):
+            visit(page, f"/s/{slug}/{stage}")
+            for width in (2560, 390, 768):
                 page.set_viewport_size({"width": width, "height": 800})
                 wide = page.evaluate(SETTLED_WIDTH)
                 assert wide <= width, f"{stage} is {wide} wide at {width}"
