@@ -19,9 +19,9 @@ WITHIN = """where => {
   return true
 }"""
 """Goes on inside the app where it is open already, as its links do; says whether it could."""
-IDLE = """ms => new Promise(done => setTimeout(
-    () => requestIdleCallback(() => done(), {timeout: 200}), ms))"""
-"""After a while, once the page has nothing to do; a large window without a screen never says so."""
+IDLE = """ms => new Promise(done => setTimeout(() => requestAnimationFrame(
+    () => requestIdleCallback(() => done(), {timeout: 200})), ms))"""
+"""After a while, once the page has drawn and has nothing to do; a window may never say so."""
 
 
 def visit(page: Page, where: str) -> None:
