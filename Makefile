@@ -21,7 +21,7 @@ reset-demo:  ## put the demo shootouts aside and load fresh ones
 	@.venv/bin/true-margin reset-demo
 
 test: check  ## all checks and all tests, browser included
-	@$(PY) -m pytest -n auto --dist loadfile --no-loadscope-reorder
+	@$(PY) -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder  # many only wait
 
 check:  ## style, types, floors, fresh generated files
 	@tools/setup.sh
