@@ -20,8 +20,9 @@ reset-demo:  ## put the demo shootouts aside and load fresh ones
 	@tools/setup.sh
 	@.venv/bin/true-margin reset-demo
 
+# One process more than there are cores: many tests only wait for a process or a page.
 test: check  ## all checks and all tests, browser included
-	@$(PY) -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder  # many only wait
+	@$(PY) -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder
 
 check:  ## style, types, floors, fresh generated files
 	@tools/setup.sh
