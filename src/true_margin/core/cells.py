@@ -22,6 +22,8 @@ UNREST_P = 0.1
 """Below this p-value setups are given spreads of their own."""
 UNREST_PRIOR_DF = 4.0
 """Degrees of freedom of the prior that draws each setup's share towards 1."""
+LEAST_VARIANCE = 1e-100
+"""Of log speed. Less is none that runs can have, and squares of its weights are no numbers."""
 MOST_OVER = 6.0
 """A cell's scatter counts at most this many times the pooled one: an odd run is no unrest."""
 
@@ -122,7 +124,7 @@ def build_cells(study: Study) -> CellTable:
         Cells sorted by task, setup, round.
 
     Raises:
-        SpreadUnknownError: a task has no repeat and no prior, or a variance of 0.
+        SpreadUnknownError: a task has no repeat and no prior, or next to no variance.
 
     Reference:
         Gelman et al. (2013), Bayesian Data Analysis, 3rd ed., 2.6; Smyth (2004).
@@ -277,7 +279,7 @@ def _spreads(
 
 def _task_spread(study: Study, task: int, repeat_df: int, scatter: float) -> Spread:
     variance = moderated_variance(scatter, repeat_df, study.settings)
-    if not variance > 0:
+    if not variance > LEAST_VARIANCE:
         raise SpreadUnknownError(study.tasks[task].name)
     df = study.settings.prior_df + repeat_df
     return Spread(float(np.sqrt(variance)), df, repeat_df, scatter, basis_of(repeat_df))
