@@ -320,6 +320,7 @@ _FORMS: tuple[tuple[str, _Read], ...] = (
     (rf"there(?: is|'s) no (?:real |visible )?difference between {_A} and {_B}",
      _simple(Form.SAME)),
     (rf"(?:it is )?too close to call between {_A} and {_B}", _simple(Form.OPEN)),
+    (rf"{_A} and {_B} (?:are|were) too close to call", _simple(Form.OPEN)),
     (rf"{_A} (?:is|was) the (?:fastest|quickest)(?: of all| here| of them all| machine)?",
      _simple(Form.FASTEST)),
     (rf"{_A} (?:wins|won)", _simple(Form.FASTEST)),

@@ -132,7 +132,8 @@ def _small(name: str) -> str:
 _NO_NAME = frozenset(
     ("it", "this", "that", "the", "we", "i", "you", "and", "but", "so", "on", "in", "here",
      "nothing", "there", "they", "these", "those", "if", "when", "while", "at", "for", "with",
-     "both", "all", "every", "each", "no", "not", "yes", "then", "also", "even", "still", "what")
+     "both", "all", "every", "each", "no", "not", "yes", "then", "also", "even", "still", "what",
+     "too")
 )  # fmt: skip
 _CAPITAL = re.compile(r"(?<![\w‹])(?:[A-Z][\w-]*)(?: (?:[A-Z][\w-]*|\d[\w-]*))*")
 
