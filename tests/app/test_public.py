@@ -105,7 +105,7 @@ def test_pictures_tables_and_texts_are_given(client: TestClient, bench: Bench) -
     assert client.get(f"{base}/tables/secrets.csv").status_code == 422
     texts = client.get(f"{base}/texts").json()
     assert texts["chapters"].splitlines() == ["0:00 Parade", "0:06 All tasks, equal mix of 1"]
-    assert "4 runs of 1 tasks count" in texts["description"]
+    assert "4 runs of 1 task counted" in texts["description"]
 
 
 def test_cards_drop_into_an_edit(client: TestClient, bench: Bench) -> None:

@@ -30,7 +30,7 @@ def test_four_simulated_rigs_from_arming_to_the_margin_they_change(
     page.goto(f"/s/{shootout.slug}/bench")
     page.get_by_label("as fast as life").select_option("120")
     page.get_by_role("button", name="Put simulated rigs on the bench").click()
-    expect(page.get_by_text("4 simulated rigs come to the bench")).to_be_visible()
+    expect(page.get_by_text("4 simulated rigs for the bench")).to_be_visible()
     expect(page.get_by_role("timer")).to_have_count(4)
     expect(page.get_by_text("simulated, 120 times as fast as life")).to_have_count(4)
     # What times itself is started like any other lane; its digit does not stop it.

@@ -12,6 +12,16 @@ BEYOND_WORDS = 1e6
 MOST_LOG = 690.0
 
 
+def count_of(number: int, noun: str) -> str:
+    """Write how many there are of something whose plural takes an s.
+
+    Example:
+        >>> count_of(1, "run"), count_of(0, "call")
+        ('1 run', '0 calls')
+    """
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
 def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
     """Write a time as a clock, with the decimals that its resolution bears.
 

@@ -11,6 +11,7 @@ from uuid import UUID
 from true_margin.core.checks import Mark
 from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
 from true_margin.core.sittings import Candidate, OpenPair, open_pairs, propose_sitting
+from true_margin.core.wording import count_of
 from true_margin.desk.book import Book, progress_of
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.shelf import SHELF
@@ -203,7 +204,7 @@ def _why(candidates: Sequence[Candidate], runs: int, change_overs: int) -> str:
     if not candidates:
         return "No call is open on what is on the desk: more runs would settle nothing."
     calls = len({(c.task, p.a, p.b) for c in candidates for p in c.pairs})
-    words = "1 open call" if calls == 1 else f"{calls} open calls"
+    words = count_of(calls, "open call")
     if runs == 0:
         shortest = f"{_shortest(candidates):.0f} min"
         return f"Not even one run fits: the shortest that helps takes {shortest}."

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from true_margin.core.numerals import say_day
 from true_margin.core.spec_rows import STATES
+from true_margin.core.wording import count_of
 from true_margin.desk.book import Book
 from true_margin.desk.card_parts import Chosen, foot, heading_of
 from true_margin.desk.errors import RefusedError
@@ -130,7 +131,7 @@ def specs_of(book: Book, card: KeptCard, shape: Shape) -> SpecCard:
     kept = rows[: MOST_ROWS[shape]]
     notes = [*chosen.note()]
     if len(rows) > len(kept):
-        notes.append(f"{len(rows) - len(kept)} more rows in the table")
+        notes.append(f"{count_of(len(rows) - len(kept), 'more row')} in the table")
     subtitle = "a square marks rows that differ" if any(row[2] for row in kept) else ""
     return SpecCard(
         heading_of(book, card, "What was tested", subtitle, notes),

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from uuid import UUID
 
 from true_margin.core.numerals import say_day
-from true_margin.core.wording import format_elapsed
+from true_margin.core.wording import count_of, format_elapsed
 from true_margin.desk.book import Book
 from true_margin.desk.margins import carried, task_index
 from true_margin.publish.card_data import (
@@ -77,7 +77,7 @@ def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
     """What a card's figures rest on: runs, level, round, overrules, what is carried over."""
     counted = [t for t, w in enumerate(book.analysis.study.mix) if w] if task is None else [task]
     runs = int(sum(book.index.ok[s, t] for s in setups for t in counted))
-    yield f"{runs} {'run' if runs == 1 else 'runs'}"
+    yield count_of(runs, "run")
     yield f"jaws: {100 * book.shootout.confidence:g} %"
     if len(book.rounds) > 1:
         yield f"round {book.rounds[-1].name}"
@@ -89,7 +89,7 @@ def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
         for t, pair in book.parity.overruled
     )  # fmt: skip
     if words:
-        yield f"{words} parity {'overrule' if words == 1 else 'overrules'}"
+        yield count_of(words, "parity overrule")
     faked = sum(
         run.simulated for run in book.runs
         if book.setup_index[run.setup_id] in setups and book.task_index.get(run.task_id) in counted

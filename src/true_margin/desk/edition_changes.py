@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from true_margin.core.margins import Call
 from true_margin.core.numerals import short
+from true_margin.core.wording import count_of
 from true_margin.desk.book import Book
 from true_margin.desk.pick_words import say_money
 from true_margin.desk.prices import price_of
@@ -55,11 +56,11 @@ def _runs(before: Book, after: Book) -> Iterator[str]:
     changed = sum(n for name, n in new.items() if (name[1], name[2], name[3]) in places)
     added = sum(new.values()) - changed
     if added:
-        yield f"{added} {'run' if added == 1 else 'runs'} more."
+        yield f"{count_of(added, 'run')} more."
     if changed:
-        yield f"{changed} {'run' if changed == 1 else 'runs'} corrected or made void."
+        yield f"{count_of(changed, 'run')} corrected or made void."
     if sum(gone.values()) > changed:
-        yield f"{sum(gone.values()) - changed} runs no longer there."
+        yield f"{count_of(sum(gone.values()) - changed, 'run')} no longer there."
 
 
 def _settings(before: Book, after: Book) -> Iterator[str]:
@@ -94,7 +95,7 @@ def _calls(before: Book, after: Book) -> Iterator[str]:
     for task, a, b in changed[:MOST_CALLS]:
         yield f"{task}, {a} over {b}: {was[task, a, b]} is now {now[task, a, b]}."
     if len(changed) > MOST_CALLS:
-        yield f"{len(changed) - MOST_CALLS} more calls changed."
+        yield f"{count_of(len(changed) - MOST_CALLS, 'more call')} changed."
 
 
 def _all_calls(book: Book) -> dict[tuple[str, str, str], str]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from true_margin.core.numerals import PLAIN, say_day, short, writing
-from true_margin.core.wording import format_elapsed
+from true_margin.core.wording import count_of, format_elapsed
 from true_margin.desk.book import Book
 from true_margin.desk.card_parts import foot
 from true_margin.desk.cards import card_heading, name_of_card, standing
@@ -127,7 +127,8 @@ def short_method(book: Book) -> Iterator[str]:
     bad = int(book.index.tried.sum()) - ok
     rounds = ", ".join(round_.name for round_ in book.rounds)
     yield (
-        f"{ok} runs of {len(book.tasks)} tasks count, {bad} failed; rounds: {rounds}. "
+        f"{count_of(ok, 'run')} of {count_of(len(book.tasks), 'task')} counted, {bad} failed; "
+        f"rounds: {rounds}. "
         "Every run is kept, also those that do not count."
     )
     yield (
@@ -137,8 +138,8 @@ def short_method(book: Book) -> Iterator[str]:
     )
     broken = 0 if book.parity.broken is None else int(book.parity.broken.sum()) // 2
     yield (
-        f"Setups are compared only where they were given the same job: {broken} pairs on a task "
-        f"were not, {len(book.parity.overruled)} were accepted with a reason."
+        "Setups are compared only where they were given the same job. Pairs on a task that were "
+        f"not: {broken}; accepted with a reason: {len(book.parity.overruled)}."
     )
 
 

@@ -13,6 +13,7 @@ from true_margin.core.entry_line import Found, match_name
 from true_margin.core.errors import CoreError
 from true_margin.core.numerals import short
 from true_margin.core.quantities import ReadingMethod
+from true_margin.core.wording import count_of
 from true_margin.desk.book import Book
 from true_margin.desk.entry import TimeMeaning
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
@@ -117,7 +118,8 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
     if bad and not request.leave_out_bad:
         raise RefusedError(
             "text",
-            f"{len(bad)} rows cannot be stored; nothing was. Correct them or leave them out.",
+            f"{count_of(len(bad), 'row')} cannot be stored; nothing was. Correct or leave out "
+            "what is listed.",
             lines=[{"line": row.line, "where": row.where, "reason": row.problem} for row in bad],
         )  # fmt: skip
     digest = hashlib.sha256(request.text.encode()).hexdigest()[:24]

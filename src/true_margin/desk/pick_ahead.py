@@ -13,7 +13,7 @@ from true_margin.core.numerals import fixed
 from true_margin.core.picks import (
     Contest,
 )
-from true_margin.core.wording import format_ratio, ratio_of
+from true_margin.core.wording import count_of, format_ratio, ratio_of
 from true_margin.desk.book import Book
 from true_margin.desk.pick_solve import Prices, Solved, solve
 from true_margin.desk.pick_words import (
@@ -68,7 +68,7 @@ def offers_of(book: Book, viewer: Viewer, solved: Solved, what_if: Prices | None
         now, then = _name_of(book, solved), _name_of(book, after)
         machine = book.machine_of[setup.id].name
         left = (price.until - book.shootout.price_date).days
-        days = "today" if left == 0 else f"in {left} {'day' if left == 1 else 'days'}"
+        days = "today" if left == 0 else f"in {count_of(left, 'day')}"
         amount = "" if price.amount is None else f" ({say_money(price.amount, viewer.currency)})"
         what = "the pick stays" if now == then else f"then {then} is picked, today {now}"
         yield f"The offer on {machine}{amount} ends {days}; {what}."

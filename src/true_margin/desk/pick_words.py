@@ -11,7 +11,7 @@ from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed, localised, short
 from true_margin.core.picks import Contest, Decision, NoPick, Rule
 from true_margin.core.weekly import Payback, PaybackKind, Span
-from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
+from true_margin.core.wording import count_of, format_elapsed, format_ratio, ratio_of
 from true_margin.desk.book import Book
 from true_margin.store.records.viewers import Viewer
 
@@ -264,7 +264,7 @@ def _months(weeks: float) -> str:
     """
     if weeks < 9:
         count = max(1, math.floor(weeks + 0.5))
-        return f"{count} week" if count == 1 else f"{count} weeks"
+        return count_of(count, "week")
     months = weeks / WEEKS_A_MONTH
     if months < 36:
         return f"{math.floor(months + 0.5)} months"

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from statistics import median
 from uuid import UUID
 
+from true_margin.core.wording import count_of
 from true_margin.desk import pairing
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError
@@ -79,8 +80,8 @@ def put_rigs(
     program.stdin.close()
     labels = tuple(setup.label for setup, _ in known)
     says = (
-        f"{len(labels)} simulated rigs come to the bench for {task.name}; "
-        f"start them like any other lane, they stop by themselves."
+        f"{count_of(len(labels), 'simulated rig')} for the bench, on {task.name}: start each like "
+        "any other lane, it stops by itself."
     )
     return RigsOnBench(labels, task.name, says), program
 

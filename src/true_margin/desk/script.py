@@ -16,6 +16,7 @@ from true_margin.core.errors import CoreError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed
 from true_margin.core.parity import Weight
+from true_margin.core.wording import count_of
 from true_margin.desk.book import Book
 from true_margin.desk.conditions import spec_value
 from true_margin.desk.errors import RefusedError, StaleError, transaction
@@ -225,7 +226,7 @@ def _behind(book: Book, found: Checked) -> Iterator[str]:
     for setup in (found.a, found.b):
         if setup is not None:
             runs = int(sum(book.index.ok[setup, t] for t in tasks))
-            yield f"{book.setups[setup].label}: {runs} {'run' if runs == 1 else 'runs'}"
+            yield f"{book.setups[setup].label}: {count_of(runs, 'run')}"
     if found.a is None or found.b is None:
         return
     muddy = sorted({

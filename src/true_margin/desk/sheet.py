@@ -7,6 +7,7 @@ from uuid import UUID
 
 from true_margin.core.margins import Call
 from true_margin.core.sittings import rank_next_runs
+from true_margin.core.wording import count_of
 from true_margin.desk.bench import candidates_of
 from true_margin.desk.book import Book
 from true_margin.desk.fairness import tally
@@ -64,14 +65,10 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
     return RunSheet(book.shootout.revision, baseline, stages, _next(book))
 
 
-def _count(number: int, noun: str) -> str:
-    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
-
-
 def _lineup(book: Book) -> StageLine:
     if not book.machines:
         return StageLine("lineup", "no machines yet", None)
-    line = f"{_count(len(book.machines), 'machine')}, {_count(len(book.setups), 'setup')}"
+    line = f"{count_of(len(book.machines), 'machine')}, {count_of(len(book.setups), 'setup')}"
     prices = [view_price(book, machine) for machine in book.machines]
     unpriced = sum(price is None for price in prices)
     stale = sum(price is not None and price.stale for price in prices)
@@ -85,14 +82,14 @@ def _tasks(book: Book) -> StageLine:
         return StageLine("tasks", "no tasks yet", None)
     timelines = {task.timeline for task in book.tasks if task.timeline}
     current = [task for task in book.tasks if not task.superseded]
-    line = _count(len(current) + len(book.observed), "task")
+    line = count_of(len(current) + len(book.observed), "task")
     differ = len(differing(book))
     wrong = wrong_outputs(book)
     attention = [
         ("1 edit differs" if differ == 1 else f"{differ} edits differ") if differ else "",
-        _count(wrong, "wrong output") if wrong else "",
+        count_of(wrong, "wrong output") if wrong else "",
     ]
-    words = f"{line}, {_count(len(timelines), 'timeline')}"
+    words = f"{line}, {count_of(len(timelines), 'timeline')}"
     return StageLine("tasks", words, " · ".join(part for part in attention if part) or None)
 
 
@@ -110,7 +107,7 @@ def _runs(book: Book) -> StageLine:
         return StageLine("runs", "no runs yet", None)
     flagged = len(flags_of(book))
     return StageLine(
-        "runs", _count(len(book.runs), "run"), f"{flagged} flagged" if flagged else None
+        "runs", count_of(len(book.runs), "run"), f"{flagged} flagged" if flagged else None
     )
 
 
@@ -122,8 +119,8 @@ def _margins(book: Book) -> StageLine:
     clear = sum(pairs.count(Call.CLEAR) for pairs in calls)
     fair = tally(book)
     attention = [
-        f"{_count(open_calls, 'call')} open" if open_calls else "",
-        _count(fair.breaks, "break") if fair.breaks else "",
+        f"{count_of(open_calls, 'call')} open" if open_calls else "",
+        count_of(fair.breaks, "break") if fair.breaks else "",
         f"{fair.muddy} muddy" if fair.muddy else "",
     ]
     said = " · ".join(part for part in attention if part)
@@ -132,7 +129,7 @@ def _margins(book: Book) -> StageLine:
 
 def _picks(book: Book) -> StageLine:
     active = sum(viewer.retired_at is None for viewer in book.viewers)
-    return StageLine("picks", _count(active, "viewer") if active else "no viewers yet", None)
+    return StageLine("picks", count_of(active, "viewer") if active else "no viewers yet", None)
 
 
 def _publish(book: Book) -> StageLine:
@@ -144,7 +141,7 @@ def _publish(book: Book) -> StageLine:
         f"{changed} changed" if changed else "",
     ]
     said = " · ".join(part for part in attention if part)
-    return StageLine("publish", _count(claims, "claim"), said or None)
+    return StageLine("publish", count_of(claims, "claim"), said or None)
 
 
 def _next(book: Book) -> NextThing:
@@ -184,7 +181,7 @@ def _next_run(book: Book) -> NextThing:
         )  # fmt: skip
     best = ranked[0]
     setup, task = book.setups[best.setup], book.tasks[best.task]
-    calls = _count(len(best.pairs), "open call")
+    calls = count_of(len(best.pairs), "open call")
     minutes = max(1, round(best.minutes))
     return NextThing(
         f"{setup.label} · {task.name}",
