@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from uuid import UUID
+import re
+from uuid import UUID, uuid4
 
 import pytest
 
@@ -301,9 +302,46 @@ def test_a_published_figure_beside_ours(database: Database) -> None:
     assert off.figure.id not in {each.figure.id for each in left.published}
 
 
+def test_a_published_figure_where_ours_is_missing_or_lies_above(database: Database) -> None:
+    bench = new_bench(database)
+    bench.machine("C")
+    for time in ("5:00", "5:01", "5:02"):
+        bench.run("A", time, method="log")
+    for time in ("7:30", "7:31", "7:32"):
+        bench.run("B", time, method="log")
+
+    def words(task: int | None = 0, **more: object) -> list[str]:
+        published.note_published(database, bench.slug, published_fields(bench, **more), "Jo")
+        book = SHELF.take(database, bench.slug)
+        places = [book.setup_index[bench.setups[name]] for name in "ABC"]
+        pair = (places[0], places[2 if more.get("setup_b_id") == bench.setups["C"] else 1])
+        return [each.words for each in published.published_on(book, task, *pair)]
+
+    missing = "Ours is missing here, so it cannot be set beside."
+    assert words(setup_b_id=bench.setups["C"]) == [missing]
+    (below,) = words(kind="% less time", value=10.0)
+    assert re.search(r"^31\.\d % below our interval: ours is 1\.50 times as fast", below)
+    (mix,) = words(task=None, task_id=None)
+    assert mix.startswith("Inside our interval: ours is 1.50 times as fast")
+    # A time that was published too short lies below ours, though it says faster.
+    short = words(kind="value", value=240.0, setup_b_id=None)
+    assert any(re.search(r"% below our interval: ours is 5:01", each) for each in short)
+    assert missing not in short
+
+
+def test_withdrawing_what_was_never_published_is_refused(database: Database) -> None:
+    with pytest.raises(NotFoundError):
+        published.withdraw_published(database, uuid4())
+
+
 @pytest.mark.parametrize(
     ("more", "field"),
     [
+        ({"setup_b_id": uuid4()}, "setup_a_id"),
+        ({"setup_a_id": uuid4()}, "setup_a_id"),
+        ({"task_id": uuid4()}, "task_id"),
+        ({"value": 0.0}, "value"),
+        ({"value": float("inf")}, "value"),
         ({"kind": "% less time", "value": 100.0}, "value"),
         ({"setup_b_id": None}, "setup_b_id"),
         ({"kind": "value"}, "setup_b_id"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
@@ -331,7 +332,7 @@ def test_levers_are_said_in_the_viewers_units(bench: Bench) -> None:
     }
     assert levers["hour_value"].above is not None
     assert levers["hour_value"].above.pick == "B"
-    assert levers["amount"].now == "1 times a week"
+    assert levers["amount"].now == "once a week"
     assert levers["amount"].above is not None
     # Trying the value that is offered really changes the pick.
     more = {**asked, **week(bench, 1, amount=levers["amount"].above.value, by_run=True)}
@@ -340,6 +341,35 @@ def test_levers_are_said_in_the_viewers_units(bench: Bench) -> None:
     (saved,) = pick_turns.show_saved(bench.database, bench.slug, viewer.id, bench.setups["C"])
     assert (saved.owned, saved.own) == ("10:00", "2:30")
     assert saved.lo < saved.saved_s < saved.hi
+
+
+@pytest.mark.parametrize("asked", [
+    {"rule": "worth", "hour_value": Decimal(20), "budget": Decimal(1200), "weeks": 40},
+    {"rule": "worth", "hour_value": Decimal(60), "horizon_years": 1.0, "attended": 1.0},
+    {"rule": "value", "budget": Decimal(1000)},
+    {"rule": "fastest", "budget": Decimal(2500)},
+])  # fmt: skip
+def test_every_turn_that_is_offered_turns_the_pick(bench: Bench, asked: dict[str, Any]) -> None:
+    """A step past the value another setup is picked, and the one that was named."""
+    whole = {"currency": "EUR", "owned_setup_id": bench.setups["A"], **week(bench, 20), **asked}
+    now = viewers.try_viewer(bench.database, bench.slug, whole, {}).picked
+    assert now is not None
+    tried = 0
+    for lever in pick_turns.show_turns(bench.database, bench.slug, whole, {}):
+        for turn, past in ((lever.below, 0.99), (lever.above, 1.01)):
+            if turn is None or lever.task_id is not None or lever.field == "usage":
+                continue
+            value: Any = turn.value * past
+            if lever.field in ("hour_value", "budget"):
+                value = Decimal(f"{value:.2f}")
+            moved = {**whole, lever.field: value}
+            then = viewers.try_viewer(bench.database, bench.slug, moved, {}).picked
+            name = "nothing" if then is None else f"keep {then.label}" if then.keep else then.label
+            assert name == turn.pick, (lever.title, turn)
+            assert then is None or then.label != now.label
+            assert not re.search(r"(?<![\d.,])1 (?:years|weeks|times)", lever.now + turn.words)
+            tried += 1
+    assert tried > 0
 
 
 def test_every_story_of_the_demo_is_found(database: Database, demo: records.Shootout) -> None:

@@ -11,11 +11,11 @@ from uuid import UUID
 from true_margin.core.margins import time_saved
 from true_margin.core.numerals import short
 from true_margin.core.sensitivity import Lever, Turn, find_turns
-from true_margin.core.wording import format_elapsed
+from true_margin.core.wording import count_of, format_elapsed
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.pick_solve import Prices, market_of, solve
-from true_margin.desk.pick_words import say_round
+from true_margin.desk.pick_words import say_round, years_of
 from true_margin.desk.shelf import SHELF
 from true_margin.desk.viewers import checked_prices, find_viewer, tried
 from true_margin.store.database import Database
@@ -125,9 +125,9 @@ def _words(book: Book, viewer: Viewer, lever: Lever, field: str, value: float) -
     if field == "attended":
         return f"{100 * value:.0f} %"
     if field == "horizon_years":
-        return f"{short(value, 2)} years"
+        return years_of(float(f"{value:.2g}"))
     if field == "weeks":
-        return f"{value:.0f} weeks"
+        return count_of(round(value), "week")
     if field == "usage":
         return f"{short(value, 2)} times" if value != 1 else "as it is"
     if field == "accepted_s":
@@ -144,7 +144,8 @@ def _work_words(book: Book, viewer: Viewer, lever: Lever, field: str, value: flo
         return f"{100 * share:.0f} % of the mix"
     task = book.tasks[lever.task]
     if _by_run(book, viewer, lever.task) or task.work is None:
-        return f"{_plain(value / (task.work or 1.0))} times a week"
+        times = _plain(value / (task.work or 1.0))
+        return "once a week" if times == "1" else f"{times} times a week"
     if task.unit in ("s", None):
         return f"{_plain(value / 60)} min a week"
     return f"{_plain(value)} {task.unit} a week"
