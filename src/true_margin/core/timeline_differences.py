@@ -19,6 +19,7 @@ from true_margin.core.timelines import (
     placed_items,
     signature,
 )
+from true_margin.core.wording import count_of
 
 
 class Change(StrEnum):
@@ -83,7 +84,7 @@ def _rate(rate: Fraction) -> str:
 def _lone_track(one: Timeline, other: Timeline, place: int) -> Difference:
     here = place < len(one.tracks)
     track = (one if here else other).tracks[place]
-    words = f"{track.kind} track of {len(track.items)} items"
+    words = f"{track.kind} track of {count_of(len(track.items), 'item')}"
     sides = (words, "no such track") if here else ("no such track", words)
     return Difference(Change.TRACK, place + 1, Fraction(0), f"track {place + 1}", *sides)
 

@@ -9,6 +9,7 @@ from uuid import UUID
 from true_margin.core.cells import Basis, Spread
 from true_margin.core.numerals import fixed, short
 from true_margin.core.sittings import WORTH_SETTLING, runs_before_data
+from true_margin.core.wording import count_of
 from true_margin.desk.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.off_ladder import usual_seconds
@@ -99,10 +100,10 @@ def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours
             f"on every task."
         )
     few, many = min(worth), max(worth)
-    runs = f"{few} run{'s' if few != 1 else ''}" if few == many else f"{few} to {many} runs"
+    runs = count_of(few, "run") if few == many else f"{few} to {many} runs"
     bench = f", about {fixed(hours, 1)} hours of bench" if hours else ""
     rest = len(rows) - len(worth)
     if difference < materiality:
         said = f"that {said} is too small to matter"
-    left = f" {rest} of {len(rows)} tasks are not worth it." if rest else ""
+    left = f" Not worth it: {rest} of {count_of(len(rows), 'task')}." if rest else ""
     return f"{runs} of each setup on each task would settle {said}{bench}.{left}"
