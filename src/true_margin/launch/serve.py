@@ -12,11 +12,14 @@ import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from multiprocessing.connection import wait
+from pickle import UnpicklingError
 from typing import Any
 
 import uvicorn
 from fastapi import FastAPI
-from uvicorn.supervisors import Multiprocess
+from uvicorn.config import STARTUP_FAILURE
+from uvicorn.supervisors.multiprocess import Multiprocess, Process
 
 from true_margin.app.lifeline import PARENT, end_with_parent
 from true_margin.app.logs import log_requests
@@ -110,6 +113,38 @@ class _Balanced(Multiprocess):
     @sockets.setter
     def sockets(self, _: list[socket.socket]) -> None:
         """None are shared."""
+
+    def keep_subprocess_alive(self) -> None:
+        """Replace each process that ended, or that answers nothing for too long.
+
+        One that ends while it is asked, or while another is, is noticed at once.
+        """
+        for place, process in enumerate(self.processes):
+            if self.should_exit.is_set():
+                return
+            if self._goes_on(process):
+                continue
+            process.kill()
+            process.join()
+            if process.exitcode == STARTUP_FAILURE:
+                # It would fail in the same way for ever.
+                self.should_exit.set()
+                return
+            self.processes[place] = Process(self.config, self.sockets)
+            self.processes[place].start()
+
+    def _goes_on(self, process: Process) -> bool:
+        own, asked = process.process.sentinel, process.parent_conn
+        all_ends = [each.process.sentinel for each in self.processes]
+        try:
+            asked.send(b"ping")
+            ready = wait([asked, *all_ends], self.config.timeout_worker_healthcheck)
+            if asked in ready:
+                asked.recv()
+        except (OSError, EOFError, UnpicklingError):
+            return False
+        # Where another one ended, this one is asked again in a moment.
+        return own not in ready and bool(ready)
 
 
 @contextmanager
