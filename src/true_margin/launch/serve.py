@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import logging
 import os
 import shutil
 import signal
@@ -33,6 +34,7 @@ from true_margin.launch.errors import StartError
 from true_margin.launch.outside import OutsideError, serving_outside
 from true_margin.store.database import Database
 
+LOG = logging.getLogger("uvicorn.error")
 ENDS_WITHIN_S = 3
 LOOK_S = 0.5
 WAITING = 1024
@@ -127,7 +129,7 @@ class _Balanced(Multiprocess):
             process.kill()
             process.join()
             if process.exitcode == STARTUP_FAILURE:
-                # It would fail in the same way for ever.
+                LOG.error("a process could not start, and would not the next time: stopping")
                 self.should_exit.set()
                 return
             self.processes[place] = Process(self.config, self.sockets)
