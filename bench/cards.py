@@ -14,11 +14,11 @@ from functools import partial
 from tests.browser.serving import throwaway_cluster
 from tests.conftest import DEMO
 
-from true_margin.desk.book import Book
-from true_margin.desk.card_facts import card_of
-from true_margin.desk.cards import standing
-from true_margin.desk.pack_in import import_pack
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.packs.incoming import import_pack
+from true_margin.desk.publish.card_facts import card_of
+from true_margin.desk.publish.cards import standing
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.cards import draw_card, to_png

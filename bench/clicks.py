@@ -19,7 +19,7 @@ from sqlalchemy import insert
 from tests.browser.serving import serving, throwaway_cluster
 from tests.desk.helpers import Bench, new_bench
 
-from true_margin.desk.shootouts import add_round
+from true_margin.desk.shootouts.shootouts import add_round
 from true_margin.launch.upkeep import load_demo
 from true_margin.store import shootouts
 from true_margin.store.database import Database

@@ -32,8 +32,9 @@ import psutil
 from tests.desk.helpers import Bench, new_bench
 
 from bench.plain_http import PlainClient
-from true_margin.desk import editions, people, sign_in
-from true_margin.desk.rights import LOCAL
+from true_margin.desk.access import people, sign_in
+from true_margin.desk.access.rights import LOCAL
+from true_margin.desk.publish import editions
 from true_margin.launch.cluster import Cluster, free_port
 from true_margin.store.database import Database
 

@@ -16,8 +16,12 @@ from sqlalchemy import text
 from tests.browser.serving import throwaway_cluster
 from tests.desk.helpers import Bench, new_bench
 
-from true_margin.desk import margins, runs, sheet, spec_sheet, tasks
-from true_margin.desk.shelf import SHELF, BookShelf
+from true_margin.desk.book.shelf import SHELF, BookShelf
+from true_margin.desk.lineup import spec_sheet
+from true_margin.desk.margins import margins
+from true_margin.desk.run_sheet import sheet
+from true_margin.desk.runs import runs
+from true_margin.desk.tasks import tasks
 from true_margin.store.database import Database
 
 COPIES, SETUPS, TASKS, RUNS = 500, 8, 10, 4000

@@ -13,7 +13,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 from psycopg import sql
 
-from true_margin.desk.pack_in import import_pack
+from true_margin.desk.packs.incoming import import_pack
 from true_margin.exchange.data_pack import Pack, read_folder, read_pack
 from true_margin.launch.cluster import Cluster
 from true_margin.store import records

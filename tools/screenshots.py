@@ -7,9 +7,11 @@ from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
 
 from true_margin.app.access import Access
-from true_margin.desk import editions, lanes, people, sign_in
-from true_margin.desk.rights import LOCAL
-from true_margin.desk.sheet import show_sheet
+from true_margin.desk.access import people, sign_in
+from true_margin.desk.access.rights import LOCAL
+from true_margin.desk.bench import lanes
+from true_margin.desk.publish import editions
+from true_margin.desk.run_sheet.sheet import show_sheet
 from true_margin.launch.upkeep import load_demo
 from true_margin.store.database import Database
 

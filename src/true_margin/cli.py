@@ -171,7 +171,7 @@ def invite(
     ] = None,
 ) -> None:
     """Make an invitation to everything here; prints its link, which is good once for 7 days."""
-    from true_margin.desk.people import ROLES
+    from true_margin.desk.access.people import ROLES
     from true_margin.launch import upkeep
 
     if role not in ROLES:

@@ -7,9 +7,11 @@ from itertools import count
 from uuid import uuid4
 
 from tests.desk.helpers import Bench
-from true_margin.desk import cards, pairing, people, sign_in, viewers
-from true_margin.desk.rights import LOCAL, Who
-from true_margin.desk.spec_sheet import show_lineup
+from true_margin.desk.access import pairing, people, sign_in
+from true_margin.desk.access.rights import LOCAL, Who
+from true_margin.desk.lineup.spec_sheet import show_lineup
+from true_margin.desk.picks import viewers
+from true_margin.desk.publish import cards
 from true_margin.store import editions, inquiries, overrules, reports, shootouts
 from true_margin.store.database import Database
 from true_margin.store.rows import insert_row

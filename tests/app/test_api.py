@@ -13,7 +13,7 @@ from openapi_spec_validator import validate
 from tests.desk.helpers import Bench, done, new_bench
 from tests.desk.test_timelines import edit
 from true_margin.app.main import make_app
-from true_margin.desk.pack_out import export_pack
+from true_margin.desk.packs.outgoing import export_pack
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store import records
 from true_margin.store.database import Database

@@ -15,9 +15,10 @@ from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app.access import LOOPBACK_NAMES, Access
 from true_margin.app.main import make_app
-from true_margin.desk import pairing, people, runs, sign_in
+from true_margin.desk.access import pairing, people, sign_in
+from true_margin.desk.access.rights import LOCAL, find_home
 from true_margin.desk.errors import RefusedError, TooManyError
-from true_margin.desk.rights import LOCAL, find_home
+from true_margin.desk.runs import runs
 from true_margin.store import people as people_store
 from true_margin.store.database import Database
 from true_margin.store.news import PEOPLE, News

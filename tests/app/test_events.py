@@ -10,7 +10,7 @@ import httpx2
 
 from tests.browser.serving import serving
 from tests.desk.helpers import new_bench
-from true_margin.desk import lanes
+from true_margin.desk.bench import lanes
 from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 

@@ -14,7 +14,10 @@ from tests.desk.helpers import Bench, new_bench
 from true_margin.app.gate import COOKIE, MOST_WRONG, Gate
 from true_margin.app.main import make_app
 from true_margin.app.outside import Outside
-from true_margin.desk import editions, lanes, pairing, runs
+from true_margin.desk.access import pairing
+from true_margin.desk.bench import lanes
+from true_margin.desk.publish import editions
+from true_margin.desk.runs import runs
 from true_margin.launch.certificate import own_addresses, own_certificate
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -117,7 +120,7 @@ def test_one_set_of_rigs_stands_on_a_bench_at_a_time(
     database: Database, demo: records.Shootout, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     idle = (sys.executable, "-c", "import time; time.sleep(60)")
-    monkeypatch.setattr("true_margin.desk.rigs.PROGRAM", idle)
+    monkeypatch.setattr("true_margin.desk.bench.rigs.PROGRAM", idle)
     path = f"/api/v1/shootouts/{demo.slug}/bench/rigs"
     app = make_app(Database(database.url))
     with TestClient(app) as desk:

@@ -16,7 +16,7 @@ from true_margin.app.access import Access
 from true_margin.app.hardening import HEADERS, LOG, REQUEST_ID
 from true_margin.app.logs import log_requests
 from true_margin.app.main import make_app
-from true_margin.desk import editions
+from true_margin.desk.publish import editions
 from true_margin.store.database import Database
 
 API = "/api/v1"

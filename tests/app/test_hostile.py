@@ -14,9 +14,10 @@ from hypothesis import strategies as st
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_price_feed import Feed
 from true_margin.app.main import make_app
-from true_margin.desk import cards, viewers
-from true_margin.desk.shelf import SHELF
-from true_margin.desk.spec_sheet import show_lineup
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.lineup.spec_sheet import show_lineup
+from true_margin.desk.picks import viewers
+from true_margin.desk.publish import cards
 from true_margin.store.database import Database
 
 API = "/api/v1"

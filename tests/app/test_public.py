@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from tests.desk.helpers import Bench, done, new_bench
 from true_margin.app.main import make_app
-from true_margin.desk import cards, editions
+from true_margin.desk.publish import cards, editions
 from true_margin.store.database import Database
 
 API = "/api/v1"

@@ -14,9 +14,9 @@ from fastapi.testclient import TestClient
 from true_margin.app.main import make_app
 from true_margin.app.reader import numerals_of
 from true_margin.core.numerals import PLAIN, Numerals
-from true_margin.desk import editions
-from true_margin.desk.book import MOST_LANGUAGES
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.book.book import MOST_LANGUAGES
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.publish import editions
 from true_margin.store import records
 from true_margin.store.database import Database
 

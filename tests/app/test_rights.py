@@ -16,7 +16,8 @@ from tests.desk.helpers import new_bench
 from tests.desk.test_price_feed import Feed
 from true_margin.app.access import Access
 from true_margin.app.main import make_app
-from true_margin.desk import errands, sign_in
+from true_margin.desk.access import sign_in
+from true_margin.desk.jobs import errands
 from true_margin.store.database import Database
 
 TABLE = Path(__file__).with_name("rights.csv")

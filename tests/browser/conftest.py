@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expec
 
 from tests.browser.serving import launch, serving
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import runs
+from true_margin.desk.runs import runs
 from true_margin.launch.cluster import Cluster
 from true_margin.store import records
 from true_margin.store.database import Database

@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 from tests.browser.conftest import stored
 from tests.browser.serving import serving
 from tests.desk.helpers import Bench
-from true_margin.desk import runs
+from true_margin.desk.runs import runs
 from true_margin.launch.cluster import Cluster
 
 

@@ -10,8 +10,8 @@ from playwright.sync_api import Browser, Page, expect
 from tests.browser.looks import visit
 from tests.browser.test_stages import STAGES
 from tests.desk.helpers import Bench
-from true_margin.desk import lineup
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.lineup import lineup
 from true_margin.store import records
 
 LEAST_TOUCH = 24

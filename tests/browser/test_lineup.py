@@ -7,7 +7,8 @@ import re
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.desk.helpers import Bench
-from true_margin.desk import lineup, pack_in, spec_sheet
+from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.packs import incoming as pack_in
 from true_margin.exchange.data_pack import Pack
 from true_margin.store.database import Database
 

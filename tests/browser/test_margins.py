@@ -7,7 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk.shootouts import get_shootout
+from true_margin.desk.shootouts.shootouts import get_shootout
 from true_margin.store import records
 from true_margin.store.database import Database
 

@@ -12,9 +12,9 @@ from tests.browser.looks import found_by_axe, visit
 from tests.browser.serving import serving
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app.access import Access
-from true_margin.desk import people
-from true_margin.desk.rights import LOCAL
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.access import people
+from true_margin.desk.access.rights import LOCAL
+from true_margin.desk.book.shelf import SHELF
 from true_margin.store import records
 from true_margin.store.database import Database
 

@@ -9,8 +9,10 @@ from decimal import Decimal
 from playwright.sync_api import Page, expect
 
 from tests.desk.helpers import Bench
-from true_margin.desk import lineup, shootouts, viewers
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.lineup import lineup
+from true_margin.desk.picks import viewers
+from true_margin.desk.shootouts import shootouts
 from true_margin.store import records
 
 DAY = date(2026, 11, 24)

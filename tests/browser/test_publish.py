@@ -9,8 +9,9 @@ from uuid import uuid4
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.desk.helpers import Bench
-from true_margin.desk import cards, pack_out, script
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.publish import cards, script
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.publish.looks import LookName, Shape
 from true_margin.store import records

@@ -7,8 +7,9 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.conftest import DEMO
-from true_margin.desk import margins, runs
-from true_margin.desk.pack_in import import_pack
+from true_margin.desk.margins import margins
+from true_margin.desk.packs.incoming import import_pack
+from true_margin.desk.runs import runs
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.store.database import Database
 

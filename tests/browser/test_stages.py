@@ -10,8 +10,8 @@ from playwright.sync_api import Browser, Page, expect
 from tests.browser.looks import COLOURS, RULES, found_by_axe, visit
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
-from true_margin.desk import timelines
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.tasks import timelines
 from true_margin.store import records
 from true_margin.store.database import Database
 

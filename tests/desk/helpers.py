@@ -8,8 +8,13 @@ from itertools import count
 from typing import Any
 from uuid import UUID
 
-from true_margin.desk import errands, lineup, pack_in, runs, shootouts, tasks
-from true_margin.desk.rights import LOCAL
+from true_margin.desk.access.rights import LOCAL
+from true_margin.desk.jobs import errands
+from true_margin.desk.lineup import lineup
+from true_margin.desk.packs import incoming as pack_in
+from true_margin.desk.runs import runs
+from true_margin.desk.shootouts import shootouts
+from true_margin.desk.tasks import tasks
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.store import records
 from true_margin.store.database import Database

@@ -8,9 +8,11 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.core.mark_rows import MarkValue
-from true_margin.desk import bench as desk_bench
-from true_margin.desk import lineup, run_marks, runs, spec_sheet
+from true_margin.desk.bench import bench as desk_bench
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.runs import marks as run_marks
+from true_margin.desk.runs import runs
 from true_margin.store.database import Database
 
 

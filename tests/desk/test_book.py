@@ -11,21 +11,16 @@ import pytest
 from sqlalchemy.orm import Session
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import bench as bench_desk
-from true_margin.desk import (
-    entry,
-    lineup,
-    margins,
-    pairs,
-    runs,
-    shootouts,
-    spec_sheet,
-    tasks,
-)
-from true_margin.desk.book import Book
+from true_margin.desk.bench import bench as bench_desk
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF, load_book
 from true_margin.desk.errors import AmbiguousTimeError, NotFoundError, RefusedError, StaleError
-from true_margin.desk.sheet import show_sheet
-from true_margin.desk.shelf import SHELF, load_book
+from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.margins import margins, pairs
+from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.runs import entry, runs
+from true_margin.desk.shootouts import shootouts
+from true_margin.desk.tasks import tasks
 from true_margin.store import records
 from true_margin.store import shootouts as store_shootouts
 from true_margin.store.database import Database
@@ -377,7 +372,7 @@ def test_many_who_ask_at_once_get_one_book(bench: Bench, monkeypatch: pytest.Mon
         time.sleep(0.2)
         return load_book(session, shootout)
 
-    monkeypatch.setattr("true_margin.desk.shelf.load_book", slow_load)
+    monkeypatch.setattr("true_margin.desk.book.shelf.load_book", slow_load)
     with ThreadPoolExecutor(6) as pool:
         books = list(pool.map(lambda _: SHELF.take(bench.database, bench.slug), range(6)))
     assert len(loads) == 1

@@ -9,12 +9,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk.book import Book
-from true_margin.desk.run_marks import add_marks
-from true_margin.desk.runs import add_run, revise_run
-from true_margin.desk.shelf import SHELF, load_book
-from true_margin.desk.shootouts import change_shootout, get_shootout
-from true_margin.desk.spec_sheet import show_lineup
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF, load_book
+from true_margin.desk.lineup.spec_sheet import show_lineup
+from true_margin.desk.runs.marks import add_marks
+from true_margin.desk.runs.runs import add_run, revise_run
+from true_margin.desk.shootouts.shootouts import change_shootout, get_shootout
 from true_margin.exchange.case_result import result_object
 from true_margin.store.database import Database
 

@@ -7,10 +7,11 @@ from uuid import uuid4
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import cards, give_timeline, viewers
-from true_margin.desk.cards import CardView
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.picks import viewers
+from true_margin.desk.publish import cards, give_timeline
+from true_margin.desk.publish.cards import CardView
 from true_margin.publish.looks import LookName, Shape
 from true_margin.store import records
 from true_margin.store.database import Database

@@ -8,12 +8,12 @@ import pytest
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.margins import Call, Margin
-from true_margin.desk.book import Book
-from true_margin.desk.margins import show_ladder
-from true_margin.desk.runs import flags_of, show_runs
-from true_margin.desk.sheet import show_sheet
-from true_margin.desk.shelf import SHELF
-from true_margin.desk.verdicts import margin_between
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.margins.margins import show_ladder
+from true_margin.desk.margins.verdicts import margin_between
+from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.runs.runs import flags_of, show_runs
 from true_margin.exchange.data_pack import Pack
 from true_margin.store import records
 from true_margin.store.database import Database

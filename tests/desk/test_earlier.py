@@ -7,10 +7,11 @@ import math
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import earlier, rounds_view
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
-from true_margin.desk.run_marks import add_marks
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.margins import rounds_view
+from true_margin.desk.runs import earlier
+from true_margin.desk.runs.marks import add_marks
 from true_margin.store.database import Database
 
 

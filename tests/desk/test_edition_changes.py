@@ -8,9 +8,12 @@ from decimal import Decimal
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import lineup, runs, shootouts, viewers
-from true_margin.desk.edition_changes import MOST_CALLS, what_changed
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.lineup import lineup
+from true_margin.desk.picks import viewers
+from true_margin.desk.publish.edition_changes import MOST_CALLS, what_changed
+from true_margin.desk.runs import runs
+from true_margin.desk.shootouts import shootouts
 from true_margin.store.database import Database
 
 TIMES = {"A": ("6:10", "6:12", "6:11"), "B": ("9:02", "9:04", "9:03")}

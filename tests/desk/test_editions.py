@@ -11,18 +11,13 @@ import pytest
 from sqlalchemy import text
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import (
-    cards,
-    editions,
-    lineup,
-    public_page,
-    runs,
-    script,
-    shootouts,
-    viewers,
-)
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.lineup import lineup
+from true_margin.desk.picks import viewers
+from true_margin.desk.publish import cards, editions, public_page, script
+from true_margin.desk.runs import runs
+from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import read_pack, read_zip
 from true_margin.store.database import Database
 

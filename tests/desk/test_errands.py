@@ -12,10 +12,13 @@ from sqlalchemy.orm import Session
 from tests.app.accounts import account, who_of
 from tests.conftest import database_apart
 from tests.desk.helpers import Bench, done, new_bench
-from true_margin.desk import errands, pack_in, pack_out, shootouts
+from true_margin.desk.access.rights import LOCAL, Right
+from true_margin.desk.access.sign_in import roles_of
 from true_margin.desk.errors import DatabaseAwayError, NotFoundError
-from true_margin.desk.rights import LOCAL, Right
-from true_margin.desk.sign_in import roles_of
+from true_margin.desk.jobs import errands
+from true_margin.desk.packs import incoming as pack_in
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.launch.cluster import Cluster
 from true_margin.store import errands as kept

@@ -8,10 +8,13 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
-from true_margin.desk import fairness, lineup, margins, pairs, shootouts, spec_sheet, timelines
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
-from true_margin.desk.sheet import show_sheet
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.margins import fairness, margins, pairs
+from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.shootouts import shootouts
+from true_margin.desk.tasks import timelines
 from true_margin.store import records
 from true_margin.store.database import Database
 

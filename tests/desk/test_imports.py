@@ -7,9 +7,11 @@ from dataclasses import replace
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import imports, runs, shootouts, spec_sheet
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.imports import ImportRequest
+from true_margin.desk.lineup import spec_sheet
+from true_margin.desk.runs import imports, runs
+from true_margin.desk.runs.imports import ImportRequest
+from true_margin.desk.shootouts import shootouts
 from true_margin.store.database import Database
 
 

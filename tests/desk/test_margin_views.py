@@ -8,7 +8,9 @@ from uuid import UUID, uuid4
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import (
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
+from true_margin.desk.margins import (
     all_pairs,
     before_data,
     fairness,
@@ -21,12 +23,10 @@ from true_margin.desk import (
     same_work,
     spec_scatter,
 )
-from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
-from true_margin.desk.run_changes import merge_rounds
-from true_margin.desk.runs import show_run
-from true_margin.desk.shelf import SHELF
-from true_margin.desk.shootouts import add_round
-from true_margin.desk.shootouts import list_rounds as get_rounds
+from true_margin.desk.runs.changes import merge_rounds
+from true_margin.desk.runs.runs import show_run
+from true_margin.desk.shootouts.shootouts import add_round
+from true_margin.desk.shootouts.shootouts import list_rounds as get_rounds
 from true_margin.store import records
 from true_margin.store.database import Database
 

@@ -10,18 +10,13 @@ import pytest
 from demo.probes import probe_json
 
 from tests.desk.helpers import Bench, import_zip, new_bench
-from true_margin.desk import (
-    fairness,
-    margins,
-    outputs,
-    pack_out,
-    pairs,
-    shootouts,
-    tasks,
-)
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
-from true_margin.desk.sheet import show_sheet
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.margins import fairness, margins, pairs
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.shootouts import shootouts
+from true_margin.desk.tasks import outputs, tasks
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store.database import Database
 

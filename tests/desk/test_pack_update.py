@@ -12,9 +12,15 @@ from hypothesis import strategies as st
 from tests.conftest import DEMO, PROJECT, database_apart
 from tests.desk.helpers import Bench, import_zip, new_bench
 from tests.desk.test_packs import comparable
-from true_margin.desk import lineup, pack_in, pack_out, pack_update, runs, script, viewers
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, StaleError
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.lineup import lineup
+from true_margin.desk.packs import incoming as pack_in
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.packs import update as pack_update
+from true_margin.desk.picks import viewers
+from true_margin.desk.publish import script
+from true_margin.desk.runs import runs
 from true_margin.exchange.data_pack import Pack, read_folder, read_pack, write_pack, zip_files
 from true_margin.exchange.pack_tables import PackTaskSetting
 from true_margin.launch.cluster import Cluster

@@ -5,9 +5,12 @@ from __future__ import annotations
 import pytest
 
 from tests.desk.helpers import import_zip, new_bench
-from true_margin.desk import pack_in, pack_out, runs, shootouts
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.packs import incoming as pack_in
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.runs import runs
+from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.case_result import result_object
 from true_margin.exchange.data_pack import Pack, write_pack, zip_files
 from true_margin.store import records

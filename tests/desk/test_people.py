@@ -10,14 +10,14 @@ from sqlalchemy import text
 
 from tests.app.accounts import PASSWORD, account, who_of
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import pairing, people, sign_in
+from true_margin.desk.access import pairing, people, sign_in
+from true_margin.desk.access.rights import LOCAL, Right, find_home
 from true_margin.desk.errors import (
     NotAllowedError,
     NotFoundError,
     RefusedError,
     TooManyError,
 )
-from true_margin.desk.rights import LOCAL, Right, find_home
 from true_margin.store.database import Database
 
 

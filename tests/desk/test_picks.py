@@ -15,11 +15,14 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.core.analysis import analyse
-from true_margin.desk import lineup, pick_turns, shootouts, viewers
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
-from true_margin.desk.pick_words import in_hundred, say_money
-from true_margin.desk.picks import PickView, show_pick
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.lineup import lineup
+from true_margin.desk.picks import turns as pick_turns
+from true_margin.desk.picks import viewers
+from true_margin.desk.picks.picks import PickView, show_pick
+from true_margin.desk.picks.words import in_hundred, say_money
+from true_margin.desk.shootouts import shootouts
 from true_margin.store import records
 from true_margin.store.database import Database
 from true_margin.store.records.viewers import Viewer

@@ -9,8 +9,9 @@ from decimal import Decimal
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import lineup, price_feed, shootouts, spec_sheet
 from true_margin.desk.errors import FeedAwayError, RefusedError
+from true_margin.desk.lineup import lineup, price_feed, spec_sheet
+from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.price_feed import FeedOffer, PriceFeedError
 from true_margin.store.database import Database
 

@@ -9,9 +9,10 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import lineup, shootouts, spec_sheet
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.shootouts import shootouts
 from true_margin.store import records
 from true_margin.store.database import Database
 

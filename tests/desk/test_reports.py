@@ -11,11 +11,11 @@ from datetime import timedelta
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import cards, reports
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
-from true_margin.desk.reports import ReportView
-from true_margin.desk.shelf import SHELF
-from true_margin.desk.work import Worker
+from true_margin.desk.jobs.worker import Worker
+from true_margin.desk.publish import cards, reports
+from true_margin.desk.publish.reports import ReportView
 from true_margin.store.database import Database
 
 WAIT_S = 120.0

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from true_margin.desk.rights import LOCAL, NOBODY, Right, Who
+from true_margin.desk.access.rights import LOCAL, NOBODY, Right, Who
 
 HERE, ELSEWHERE = uuid4(), uuid4()
 ROLES = ("reader", "editor", "owner")

@@ -7,9 +7,12 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import observed, run_changes, run_marks, runs
+from true_margin.desk.bench import observed
 from true_margin.desk.errors import RefusedError, StaleError
-from true_margin.desk.pack_in import import_pack
+from true_margin.desk.packs.incoming import import_pack
+from true_margin.desk.runs import changes as run_changes
+from true_margin.desk.runs import marks as run_marks
+from true_margin.desk.runs import runs
 from true_margin.exchange.data_pack import Pack
 from true_margin.store import records
 from true_margin.store.database import Database

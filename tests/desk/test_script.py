@@ -5,9 +5,11 @@ from __future__ import annotations
 import pytest
 
 from tests.desk.helpers import Bench, import_zip, new_bench
-from true_margin.desk import pack_out, runs, script
 from true_margin.desk.errors import RefusedError, StaleError
-from true_margin.desk.sheet import show_sheet
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.publish import script
+from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.runs import runs
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store import records
 from true_margin.store.database import Database

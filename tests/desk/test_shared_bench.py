@@ -10,9 +10,11 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.app.device_log import read_device_log
-from true_margin.desk import bench as desk_bench
-from true_margin.desk import bench_log, lanes, rigs, runs
+from true_margin.desk.bench import bench as desk_bench
+from true_margin.desk.bench import lanes, rigs
+from true_margin.desk.bench import log as bench_log
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.runs import runs
 from true_margin.store import runs as run_store
 from true_margin.store import shootouts
 from true_margin.store.database import Database

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import spec_paste, spec_sheet
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.lineup import spec_paste, spec_sheet
 from true_margin.store.database import Database
 
 BLOCK = "\tA\tB\tC\nCores\t8\t12\t16\nStorage\t512 GB\t1 TB\t-\n"

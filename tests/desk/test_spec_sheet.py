@@ -7,17 +7,13 @@ from uuid import UUID
 import pytest
 
 from tests.desk.helpers import Bench, import_zip, new_bench
-from true_margin.desk import (
-    lineup,
-    margins,
-    pack_out,
-    runs,
-    shootouts,
-    spec_paste,
-    spec_sheet,
-)
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.lineup import lineup, spec_paste, spec_sheet
+from true_margin.desk.margins import margins
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.runs import runs
+from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store.database import Database
 

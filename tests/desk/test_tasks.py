@@ -7,18 +7,14 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, import_zip, new_bench
-from true_margin.desk import (
-    entry,
-    lineup,
-    margins,
-    outputs,
-    pack_out,
-    spec_sheet,
-    tasks,
-)
-from true_margin.desk.book import mix_of
+from true_margin.desk.book.book import mix_of
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.margins import margins
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.runs import entry
+from true_margin.desk.tasks import outputs, tasks
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store import records
 from true_margin.store.database import Database

@@ -9,10 +9,10 @@ import opentimelineio as otio
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk import timelines
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
-from true_margin.desk.sheet import show_sheet
-from true_margin.desk.shelf import SHELF
+from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.tasks import timelines
 from true_margin.store import records
 from true_margin.store.database import Database
 

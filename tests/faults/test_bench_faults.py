@@ -14,7 +14,8 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.desk.helpers import Bench, new_bench
 from tests.faults.conftest import CUT_S, ROUNDS, Life
-from true_margin.desk import lanes, runs
+from true_margin.desk.bench import lanes
+from true_margin.desk.runs import runs
 
 WRONG_BY_S = 0.050
 _SEQ = itertools.count(1)

@@ -15,8 +15,8 @@ import pytest
 from tests.desk.helpers import new_bench
 from tests.fuzz.mutate import damaged
 from tests.fuzz.targets import REFUSALS, Target, claims, packs, probes, tables, timelines, times
-from true_margin.desk import cards
-from true_margin.desk.pack_out import export_pack
+from true_margin.desk.packs.outgoing import export_pack
+from true_margin.desk.publish import cards
 from true_margin.exchange.data_pack import write_pack
 from true_margin.store.database import Database
 

@@ -20,8 +20,8 @@ import pytest
 from tests.conftest import PROJECT
 from tests.desk.helpers import new_bench
 from tests.desk.test_packs import comparable
-from true_margin.desk.pack_in import import_pack
-from true_margin.desk.pack_out import export_pack
+from true_margin.desk.packs.incoming import import_pack
+from true_margin.desk.packs.outgoing import export_pack
 from true_margin.exchange.data_pack import Pack
 from true_margin.launch.backup import (
     DUMP,

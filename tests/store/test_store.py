@@ -11,9 +11,9 @@ from sqlalchemy import inspect, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
 from tests.desk.helpers import Bench, new_bench
-from true_margin.desk.runs import revise_run, show_run, show_runs
-from true_margin.desk.shootouts import get_shootout
-from true_margin.desk.spec_sheet import show_lineup
+from true_margin.desk.lineup.spec_sheet import show_lineup
+from true_margin.desk.runs.runs import revise_run, show_run, show_runs
+from true_margin.desk.shootouts.shootouts import get_shootout
 from true_margin.store import bench as _bench_tables  # noqa: F401 (every table is known then)
 from true_margin.store.base import Base
 from true_margin.store.database import MIGRATIONS, Database, driver_url

@@ -16,7 +16,8 @@ from tests.browser.serving import serving
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from true_margin.core.specs import parse_spec
-from true_margin.desk import lanes, runs
+from true_margin.desk.bench import lanes
+from true_margin.desk.runs import runs
 from true_margin.exchange.spec_table import read_specs
 from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database

@@ -10,7 +10,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from true_margin.app.rights import who_asks
-from true_margin.desk.rights import Who
+from true_margin.desk.access.rights import Who
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.standins.price_feed import NAME
 from true_margin.store.database import Database

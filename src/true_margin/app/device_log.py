@@ -9,8 +9,8 @@ from pydantic import Field, ValidationError
 
 from true_margin.app.requests import Request
 from true_margin.app.run_requests import LaneEvent, MarkFields, NewRun
-from true_margin.desk.bench_log import DeviceLog, KeptRun, with_line
-from true_margin.desk.lanes import NewEvent
+from true_margin.desk.bench.lanes import NewEvent
+from true_margin.desk.bench.log import DeviceLog, KeptRun, with_line
 
 MOST_LINES = 50_000
 

@@ -19,9 +19,9 @@ from true_margin.app.door_pages import (
 )
 from true_margin.app.forms import read_form
 from true_margin.app.problems import problem
-from true_margin.desk import people, sign_in
+from true_margin.desk.access import people, sign_in
+from true_margin.desk.access.rights import LOCAL_NAME, Who
 from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooManyError
-from true_margin.desk.rights import LOCAL_NAME, Who
 from true_margin.store.database import Database
 from true_margin.store.people import Invitation
 

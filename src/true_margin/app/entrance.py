@@ -21,9 +21,9 @@ from true_margin.app.doors import DOORS, Doors
 from true_margin.app.forms import read_cookie
 from true_margin.app.gate import LOOK_AGAIN_S, Gate, device_token
 from true_margin.app.problems import problem
-from true_margin.desk import sign_in
+from true_margin.desk.access import sign_in
+from true_margin.desk.access.rights import LOCAL, Who
 from true_margin.desk.errors import DatabaseAwayError
-from true_margin.desk.rights import LOCAL, Who
 from true_margin.store.database import Database
 from true_margin.store.news import News
 

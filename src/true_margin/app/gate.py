@@ -20,9 +20,9 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from true_margin.app.forms import read_bearer, read_cookie, read_form
 from true_margin.app.pair_page import pair_page
 from true_margin.app.problems import problem
-from true_margin.desk import pairing
+from true_margin.desk.access import pairing
+from true_margin.desk.access.pairing import KnownDevice
 from true_margin.desk.errors import DeskError
-from true_margin.desk.pairing import KnownDevice
 from true_margin.store.database import Database
 
 COOKIE = "tm_device"

@@ -13,7 +13,7 @@ from uuid import UUID
 
 from fastapi.concurrency import run_in_threadpool
 
-from true_margin.desk import lanes
+from true_margin.desk.bench import lanes
 from true_margin.desk.errors import DeskError
 from true_margin.store.database import Database
 from true_margin.store.news import EVERYTHING, LANE, LANES, News

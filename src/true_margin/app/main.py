@@ -47,10 +47,10 @@ from true_margin.app.routers import (
     tasks,
 )
 from true_margin.app.settings import AppSettings
-from true_margin.desk import shootouts as shootouts_desk
+from true_margin.desk.book.shelf import warm_shelf
 from true_margin.desk.errors import DatabaseAwayError
-from true_margin.desk.shelf import warm_shelf
-from true_margin.desk.work import Worker
+from true_margin.desk.jobs.worker import Worker
+from true_margin.desk.shootouts import shootouts as shootouts_desk
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.standins.price_feed import make_price_feed
 from true_margin.store.database import Database

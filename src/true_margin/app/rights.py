@@ -10,8 +10,8 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Request
 from fastapi.concurrency import run_in_threadpool
 
+from true_margin.desk.access.rights import NOBODY, Right, Who, find_home, known_home
 from true_margin.desk.errors import NotAllowedError, NotFoundError
-from true_margin.desk.rights import NOBODY, Right, Who, find_home, known_home
 from true_margin.store.database import Database
 from true_margin.store.homes import COLLECTIONS
 
@@ -52,7 +52,7 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("POST", "/shootouts/{slug}/public/links"): Right.OWN,
     ("PUT", "/shootouts/{slug}/public/links/{link_id}/revoked"): Right.OWN,
 }
-"""Routes of people ask the desk again (``desk/people``), which knows whom they are about."""
+"""Routes of people ask the desk again (``desk/access/people``), which knows whom they are about."""
 _BESIDE = frozenset({
     "clock", "errands", "health", "me", "packs", "people", "presets", "rates", "ready",
     "task-words",

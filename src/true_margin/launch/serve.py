@@ -27,7 +27,7 @@ from true_margin.app.logs import log_requests
 from true_margin.app.main import feed_of, make_app, outside_of
 from true_margin.app.metrics import FOLDER
 from true_margin.app.settings import AppSettings
-from true_margin.desk.work import Worker
+from true_margin.desk.jobs.worker import Worker
 from true_margin.launch.address import HOST, is_outside
 from true_margin.launch.certificate import own_addresses, own_certificate
 from true_margin.launch.errors import StartError

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from true_margin.app.settings import AppSettings
-from true_margin.desk.lanes import clear_rigs
-from true_margin.desk.people import is_set_up
-from true_margin.desk.shootouts import list_shootouts
+from true_margin.desk.access.people import is_set_up
+from true_margin.desk.bench.lanes import clear_rigs
+from true_margin.desk.shootouts.shootouts import list_shootouts
 from true_margin.launch.address import is_outside, where_served
 from true_margin.launch.copies import BACKUPS
 from true_margin.launch.daily import daily_backups

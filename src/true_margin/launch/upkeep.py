@@ -5,10 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from true_margin.app.settings import AppSettings
-from true_margin.desk.pack_in import import_pack
-from true_margin.desk.people import invite
-from true_margin.desk.rights import LOCAL
-from true_margin.desk.shootouts import archive_demo
+from true_margin.desk.access.people import invite
+from true_margin.desk.access.rights import LOCAL
+from true_margin.desk.packs.incoming import import_pack
+from true_margin.desk.shootouts.shootouts import archive_demo
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.launch.address import where_served
 from true_margin.launch.opened import at_hand

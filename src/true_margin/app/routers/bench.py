@@ -13,9 +13,10 @@ from true_margin.app.context import DatabaseHere, Person, WhoHere, own_address
 from true_margin.app.device_log import read_device_log
 from true_margin.app.rights import stage_router
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
-from true_margin.desk import bench, bench_log, lanes, rigs
+from true_margin.desk.bench import bench, lanes, rigs
+from true_margin.desk.bench import log as bench_log
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.verdicts import SaidNow
+from true_margin.desk.margins.verdicts import SaidNow
 
 router = stage_router("bench")
 LOG_MEDIA = "application/x-ndjson"

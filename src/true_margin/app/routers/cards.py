@@ -11,7 +11,7 @@ from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere
 from true_margin.app.publish_requests import CardChange, CardOrder, CardRetirement, NewCard
 from true_margin.app.rights import stage_router
-from true_margin.desk import cards
+from true_margin.desk.publish import cards
 from true_margin.publish.looks import LookName, Shape
 
 router = stage_router("publish")

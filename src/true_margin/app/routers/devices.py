@@ -12,7 +12,7 @@ from fastapi import Request
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.outside import Outside
 from true_margin.app.rights import stage_router
-from true_margin.desk import pairing
+from true_margin.desk.access import pairing
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
 

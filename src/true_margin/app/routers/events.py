@@ -14,7 +14,7 @@ from true_margin.app.context import DatabaseHere
 from true_margin.app.lane_feed import LaneFeed, revision_event
 from true_margin.app.metrics import STREAMS
 from true_margin.app.rights import stage_router
-from true_margin.desk import shootouts
+from true_margin.desk.shootouts import shootouts
 from true_margin.store.database import Database
 
 router = stage_router("events")

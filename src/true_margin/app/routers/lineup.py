@@ -19,7 +19,7 @@ from true_margin.app.requests import (
     TrialMark,
 )
 from true_margin.app.rights import stage_router
-from true_margin.desk import lineup, spec_paste, spec_sheet
+from true_margin.desk.lineup import lineup, spec_paste, spec_sheet
 from true_margin.store import records
 
 router = stage_router("line-up")

@@ -17,10 +17,9 @@ from true_margin.app.margin_requests import (
     NewPublishedFigure,
 )
 from true_margin.app.rights import must_see, stage_router
-from true_margin.desk import (
+from true_margin.desk.margins import (
     all_pairs,
     before_data,
-    earlier,
     fairness,
     figures,
     margins,
@@ -28,10 +27,11 @@ from true_margin.desk import (
     pairs,
     published,
     rounds_view,
-    run_changes,
     same_work,
     spec_scatter,
 )
+from true_margin.desk.runs import changes as run_changes
+from true_margin.desk.runs import earlier
 from true_margin.store import records
 
 router = stage_router("margins")

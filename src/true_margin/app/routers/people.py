@@ -13,8 +13,8 @@ from true_margin.app.access import Access
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Request as Body
 from true_margin.app.rights import stage_router
-from true_margin.desk import people, sign_in
-from true_margin.desk.rights import Right, Who
+from true_margin.desk.access import people, sign_in
+from true_margin.desk.access.rights import Right, Who
 from true_margin.store.people import SignedIn
 
 router = stage_router("people")

@@ -14,7 +14,8 @@ from true_margin.app.pick_requests import (
     WhatIf,
 )
 from true_margin.app.rights import stage_router
-from true_margin.desk import pick_turns, picks, viewers
+from true_margin.desk.picks import picks, viewers
+from true_margin.desk.picks import turns as pick_turns
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer
 

@@ -8,7 +8,8 @@ from uuid import UUID
 from true_margin.app.context import DatabaseHere, PriceFeedHere, WhoHere
 from true_margin.app.requests import ChosenOffers, NewExtra, NewPrice
 from true_margin.app.rights import stage_router
-from true_margin.desk import errands, lineup, price_feed
+from true_margin.desk.jobs import errands
+from true_margin.desk.lineup import lineup, price_feed
 from true_margin.store import records
 
 router = stage_router("prices")

@@ -7,8 +7,8 @@ import hashlib
 from fastapi import APIRouter, Request, Response
 
 from true_margin.app.context import DatabaseHere
-from true_margin.desk import public_page
 from true_margin.desk.errors import NotFoundError
+from true_margin.desk.publish import public_page
 from true_margin.publish.lettering import FONTS
 from true_margin.publish.pages import render
 

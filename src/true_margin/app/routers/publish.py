@@ -10,7 +10,7 @@ from pydantic import Field
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import Name, Request
 from true_margin.app.rights import stage_router
-from true_margin.desk import script
+from true_margin.desk.publish import script
 
 router = stage_router("publish")
 Text = Annotated[str, Field(max_length=1_000_000, description="Whole text of the script")]

@@ -23,8 +23,11 @@ from true_margin.app.run_requests import (
     TakeBack,
 )
 from true_margin.app.uploads import plain_name
-from true_margin.desk import entry, imports, observed, run_changes, run_marks, runs
-from true_margin.desk.imports import ImportRequest
+from true_margin.desk.bench import observed
+from true_margin.desk.runs import changes as run_changes
+from true_margin.desk.runs import entry, imports, runs
+from true_margin.desk.runs import marks as run_marks
+from true_margin.desk.runs.imports import ImportRequest
 
 router = stage_router("runs")
 

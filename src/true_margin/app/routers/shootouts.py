@@ -12,9 +12,14 @@ from true_margin.app.answers import attachment
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
 from true_margin.app.rights import stage_router
-from true_margin.desk import errands, pack_out, pack_update, people, sheet, shootouts
+from true_margin.desk.access import people
+from true_margin.desk.access.rights import Right
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.rights import Right
+from true_margin.desk.jobs import errands
+from true_margin.desk.packs import outgoing as pack_out
+from true_margin.desk.packs import update as pack_update
+from true_margin.desk.run_sheet import sheet
+from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
 from true_margin.store import records
 

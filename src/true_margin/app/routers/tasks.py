@@ -19,8 +19,8 @@ from true_margin.app.requests import (
 )
 from true_margin.app.rights import stage_router
 from true_margin.app.uploads import plain_name
-from true_margin.desk import outputs, tasks, timelines
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.tasks import outputs, tasks, timelines
 from true_margin.exchange import probe_files
 from true_margin.exchange.timeline_files import MAX_BYTES
 from true_margin.store import records

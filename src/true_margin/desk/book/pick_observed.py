@@ -1,0 +1,150 @@
+"""Observations beside the money: heat, noise, power, failures, playback, weight.
+
+They are shown, never added up into one figure with speed or price.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import TYPE_CHECKING
+
+from true_margin.core.specs import say_spec
+from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly
+from true_margin.store.records.viewers import Viewer
+
+if TYPE_CHECKING:
+    from true_margin.desk.book.book import Book
+
+
+@dataclass(frozen=True, slots=True)
+class Readings:
+    """What marks of ok runs say of each setup, by its place.
+
+    ``power_w`` is the mean by setup and task.
+    """
+
+    peak_c: Mapping[int, float]
+    noise_db: Mapping[int, float]
+    power_w: Mapping[tuple[int, int], float]
+
+
+@dataclass(frozen=True, slots=True)
+class Observed:
+    """What was observed of a setup; None where nobody looked.
+
+    ``energy_kwh`` is for the weekly work, on the tasks whose power is known (``energy_on``
+    says on how many of them); ``energy_cost`` is a year's, in the viewer's currency.
+    """
+
+    peak_c: float | None
+    noise_db: float | None
+    noise_class: str | None
+    power_w: float | None
+    energy_kwh: float | None
+    energy_on: str | None
+    energy_cost: Decimal | None
+    failed: int
+    tried: int
+    playback: str | None
+    weight_kg: float | None
+
+
+def read_marks(book: Book) -> Readings:
+    """Gather what the marks of ok runs say."""
+    peak: dict[int, float] = {}
+    noise: dict[int, float] = {}
+    power: dict[tuple[int, int], tuple[float, int]] = {}
+    for mark in book.marks:
+        if mark.temperature_c is None and mark.noise_db is None and mark.power_w is None:
+            continue
+        run = book.runs[book.place_of[mark.run_id]]
+        task = book.task_index.get(run.task_id)
+        if run.status != "ok" or task is None:
+            continue
+        at = book.setup_index[run.setup_id]
+        if mark.temperature_c is not None:
+            peak[at] = max(peak.get(at, -273.0), mark.temperature_c)
+        if mark.noise_db is not None:
+            noise[at] = max(noise.get(at, 0.0), mark.noise_db)
+        if mark.power_w is not None:
+            total, count = power.get((at, task), (0.0, 0))
+            power[at, task] = (total + mark.power_w, count + 1)
+    return Readings(peak, noise, {key: total / n for key, (total, n) in power.items()})
+
+
+def observed_of(book: Book, setup: int, viewer: Viewer, weekly: Weekly | None) -> Observed:
+    """What was observed of a setup, with the energy that a viewer's week takes."""
+    seen = book.seen[setup]
+    power = {task: w for (at, task), w in book.readings.power_w.items() if at == setup}
+    kwh = on = cost = None
+    place = None if weekly is None else weekly.place(setup)
+    if weekly is not None and place is not None and power:
+        parts = weekly.parts[place]
+        used = [task for task in range(len(parts)) if parts[task] > 0]
+        known = [task for task in used if task in power]
+        if known:
+            kwh = float(sum(parts[task] * power[task] for task in known)) / 1000
+            on = None if len(known) == len(used) else f"{len(known)} of {len(used)} tasks"
+            if viewer.energy_price is not None:
+                weeks = min(viewer.weeks, WEEKS_IN_YEAR)
+                cost = (Decimal(repr(kwh * weeks)) * viewer.energy_price).quantize(Decimal("0.01"))
+    weight, noise = seen.rows.get("weight_kg"), seen.rows.get("noise")
+    return Observed(
+        book.readings.peak_c.get(setup), seen.noise_db, None if noise is None else str(noise),
+        sum(power.values()) / len(power) if power else None, kwh, on, cost, *seen.failures,
+        seen.playback, weight if isinstance(weight, float) else None,
+    )  # fmt: skip
+
+
+BEYOND = (
+    ("ports", "ports"), ("screen", "screen"), ("weight_kg", "weight"), ("memory_gb", "memory"),
+    ("storage_gb", "storage"), ("noise", "noise"), ("supported_until", "support"),
+)  # fmt: skip
+_UNITS = {"weight_kg": " kg", "memory_gb": " GB", "storage_gb": " GB"}
+
+
+def beyond_speed(book: Book, owned: int, setup: int) -> str | None:
+    """Gains and losses of a setup against the owned one besides speed, in a line.
+
+    Ports are told apart one by one; other rows are set side by side.
+    """
+    had, has = book.seen[owned].rows, book.seen[setup].rows
+    parts = []
+    for field, title in BEYOND:
+        before, after = had.get(field), has.get(field)
+        if before == after or (before is None and after is None):
+            continue
+        if field == "ports":
+            parts += _ports(before, after)
+            continue
+        unit = _UNITS.get(field, "")
+        now = f"{say_spec(after)}{unit}" if after is not None else "not noted"
+        was = f"{say_spec(before)}{unit}" if before is not None else "not noted"
+        parts.append(f"{title} {now} (owned: {was})")
+    return "; ".join(parts) or None
+
+
+def _ports(before: object, after: object) -> list[str]:
+    had = before if isinstance(before, list) else []
+    has = after if isinstance(after, list) else []
+    before_count, after_count = _counted(had), _counted(has)
+    gained = [f"{n - before_count.get(p, 0)} {p}" for p, n in after_count.items()
+              if n > before_count.get(p, 0)]  # fmt: skip
+    lost = [f"{n - after_count.get(p, 0)} {p}" for p, n in before_count.items()
+            if n > after_count.get(p, 0)]  # fmt: skip
+    if not had or not has:
+        return [f"ports {say_spec(has) or 'not noted'} (owned: {say_spec(had) or 'not noted'})"]
+    said = [f"gains {', '.join(gained)}"] if gained else []
+    return [*said, f"loses {', '.join(lost)}"] if lost else said
+
+
+def _counted(ports: Sequence[object]) -> dict[str, int]:
+    """Ports by kind: ``4 USB`` is four of one kind."""
+    found: dict[str, int] = {}
+    for port in ports:
+        number, _, kind = str(port).partition(" ")
+        count, name = (int(number), kind) if number.isdecimal() and kind else (1, str(port))
+        found[name] = found.get(name, 0) + min(count, 1000)
+    return found

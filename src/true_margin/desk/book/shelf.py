@@ -1,0 +1,252 @@
+"""The shelf of books: each shootout's latest, loaded whole or followed from the one before."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import TypeVar
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from true_margin.core.analysis import analyse
+from true_margin.core.task_rows import OBSERVATION
+from true_margin.desk.book.book import Book, build_study
+from true_margin.desk.errors import DeskError, transaction
+from true_margin.store import (
+    cards,
+    inquiries,
+    lineup,
+    outputs,
+    overrules,
+    records,
+    runs,
+    scripts,
+    shootouts,
+    tasks,
+    timelines,
+    viewers,
+)
+from true_margin.store.database import Database
+
+_KEPT_BOOKS = 32
+LATELY_S = 30.0
+_Noted = TypeVar(
+    "_Noted",
+    records.SettingsUsed,
+    records.OutputFile,
+    records.OutputLook,
+    records.Playback,
+    records.Trial,
+    records.Trouble,
+)
+
+
+class BookShelf:
+    """Keeps the latest books in memory, by shootout and revision."""
+
+    def __init__(self) -> None:
+        self._books: OrderedDict[tuple[UUID, int], Book] = OrderedDict()
+        self._gates: dict[tuple[UUID, int], threading.Lock] = {}
+        self._newest: dict[UUID, int] = {}
+        self._taken: dict[tuple[str, str], tuple[float, Book]] = {}
+        self._lock = threading.Lock()
+
+    def take(self, database: Database, slug: str) -> Book:
+        """Give the book of a shootout as it stands now.
+
+        Raises:
+            NotFoundError: no such shootout.
+        """
+        with transaction(database) as session:
+            shootout = shootouts.get_shootout(session, slug)
+            key = (shootout.id, shootout.revision)
+            with self._lock:
+                gate = self._gates.setdefault(key, threading.Lock())
+            # After a change every open page asks at once: one of them loads, the others wait.
+            with gate:
+                book = self._kept(key) or self._keep(key, self._load(session, shootout))
+        with self._lock:
+            if len(self._taken) > _KEPT_BOOKS:
+                self._taken.clear()
+            self._taken[database.url, slug] = (time.monotonic(), book)
+        return book
+
+    def taken_lately(self, database: Database, slug: str) -> Book | None:
+        """Give the book that was taken last, if that was just now; it may have changed since.
+
+        For what is asked many times a second of things that hardly ever change.
+        """
+        with self._lock:
+            at, book = self._taken.get((database.url, slug), (0.0, None))
+        return book if book is not None and time.monotonic() - at < LATELY_S else None
+
+    def _load(self, session: Session, shootout: records.Shootout) -> Book:
+        with self._lock:
+            before = self._books.get((shootout.id, self._newest.get(shootout.id, -1)))
+        if before is None or before.shootout.rest_revision != shootout.rest_revision:
+            return load_book(session, shootout)
+        return follow_book(session, shootout, before)
+
+    def _kept(self, key: tuple[UUID, int]) -> Book | None:
+        with self._lock:
+            book = self._books.get(key)
+            if book is not None:
+                self._books.move_to_end(key)
+                self._gates.pop(key, None)
+            return book
+
+    def _keep(self, key: tuple[UUID, int], book: Book) -> Book:
+        with self._lock:
+            newest = self._newest.get(key[0], -1)
+            if key[1] > newest:
+                # Nobody asks for an earlier revision again.
+                self._books.pop((key[0], newest), None)
+                self._newest[key[0]] = key[1]
+            self._books[key] = book
+            self._gates.pop(key, None)
+            while len(self._books) > _KEPT_BOOKS:
+                self._books.popitem(last=False)
+        return book
+
+
+SHELF = BookShelf()
+
+
+def warm_shelf(database: Database, most: int = 4) -> None:
+    """Take the newest books ahead of the first reader, who would wait for them."""
+    try:
+        with transaction(database) as session:
+            slugs = [each.slug for each in shootouts.list_shootouts(session)[:most]]
+        for slug in slugs:
+            analysis = SHELF.take(database, slug).analysis
+            # The draws and quantiles of one ladder serve the next: all of them are kept.
+            for comparison in (*analysis.tasks, analysis.mix):
+                _ = comparison and comparison.rungs
+    except DeskError:
+        # The reader's own request meets the same trouble and says it.
+        return
+
+
+def load_book(session: Session, shootout: records.Shootout, *, archive: bool = False) -> Book:
+    """Load everything in a shootout; what is in the archive only where it is asked for."""
+    machines = lineup.list_machines(session, shootout.id, archived=None if archive else False)
+    all_tasks = tasks.list_tasks(session, shootout.id)
+    there = {setup.id for machine in machines for setup in machine.setups}
+    all_runs, run_stamp = runs.read_runs(session, shootout.id)
+    own_runs = tuple(r for r in all_runs if r.setup_id in there)
+    kept = {run.id for run in own_runs}
+    marks, mark_stamp = runs.read_marks(session, shootout.id)
+    files = timelines.list_files(session, shootout.id)
+    words = overrules.list_overrules(session, shootout.id)
+    return Book(
+        shootout,
+        machines,
+        tuple(task for task in all_tasks if task.measure != OBSERVATION),
+        shootouts.list_rounds(session, shootout.id),
+        own_runs,
+        tuple(mark for mark in marks if mark.run_id in kept),
+        timelines.list_timelines(session, shootout.id),
+        tuple(f for f in files if f.setup_id is None or f.setup_id in there),
+        tuple(o for o in words if {o.setup_a_id, o.setup_b_id} <= there),
+        lineup.list_free_rows(session, shootout.id),
+        tuple(task for task in all_tasks if task.measure == OBSERVATION),
+        _of(there, outputs.list_settings_used(session, shootout.id)),
+        _of(there, outputs.list_output_files(session, shootout.id)),
+        _of(there, outputs.list_looks(session, shootout.id)),
+        _of(there, outputs.list_playbacks(session, shootout.id)),
+        _of(there, outputs.list_trials(session, shootout.id)),
+        _of(there, outputs.list_troubles(session, shootout.id)),
+        inquiries.list_inquiries(session, shootout.id),
+        inquiries.list_published(session, shootout.id),
+        viewers.list_viewers(session, shootout.id),
+        scripts.get_script(session, shootout.id),
+        cards.list_cards(session, shootout.id),
+        (run_stamp, mark_stamp),
+    )
+
+
+def follow_book(session: Session, shootout: records.Shootout, before: Book) -> Book:
+    """Make the book anew where only runs, marks, viewers and settings were written.
+
+    What was written is read alone, and what does not rest on it is taken over.
+    """
+    changed, run_stamp = runs.read_runs(session, shootout.id, before.stamps[0])
+    new_marks, mark_stamp = runs.read_marks(session, shootout.id, before.stamps[1])
+    stamps = (max(run_stamp, before.stamps[0]), max(mark_stamp, before.stamps[1]))
+    there = [run for run in changed if run.setup_id in before.setup_index]
+    at, rows = _merged(before, there)
+    marks = before.marks
+    if new_marks:
+        known = {run.id for run in rows}
+        added = {(m.run_id, m.elapsed_s): m for m in (*marks, *new_marks) if m.run_id in known}
+        marks = tuple(sorted(added.values(), key=lambda m: m.elapsed_s))
+    asking = viewers.list_viewers(session, shootout.id)
+    script = scripts.get_script(session, shootout.id)
+    book = replace(
+        before,
+        shootout=shootout,
+        runs=rows,
+        marks=marks,
+        viewers=asking,
+        script=script,
+        cards=cards.list_cards(session, shootout.id),
+        stamps=stamps,
+    )
+    _take_over(before, book, at, there)
+    return book
+
+
+def _merged(
+    before: Book, changed: Sequence[records.Run]
+) -> tuple[list[int] | None, tuple[records.Run, ...]]:
+    """Put changed and new runs into a book's runs.
+
+    Returns:
+        Where each changed run stands, None where the order is another; and all runs.
+    """
+    rows = list(before.runs)
+    at = []
+    for run in changed:
+        place = before.place_of.get(run.id)
+        if place is None:
+            at.append(len(rows))
+            rows.append(run)
+        else:
+            at.append(place)
+            rows[place] = run
+    near = {p for place in at for p in (place, place + 1) if 0 < p < len(rows)}
+    if all(rows[p - 1].place <= rows[p].place for p in near):
+        return at, tuple(rows)
+    return None, tuple(sorted(rows, key=lambda run: run.place))
+
+
+def _take_over(
+    before: Book, book: Book, at: list[int] | None, changed: Sequence[records.Run]
+) -> None:
+    """Give a book what was worked out of the one before and still holds."""
+    known, own = before.__dict__, book.__dict__
+    for name in ("setups", "setup_index", "task_index", "machine_of", "noted"):
+        if name in known:
+            own[name] = known[name]
+    if book.marks is before.marks and "marks_of" in known:
+        own["marks_of"] = known["marks_of"]
+    if at is not None and "index" in known:
+        own["index"] = before.index.replaced(at, changed) if changed else before.index
+        own["place_of"] = {
+            **before.place_of, **{run.id: p for run, p in zip(changed, at, strict=True)}
+        } if changed else before.place_of  # fmt: skip
+    judged = ("subject", "trial_rows")
+    if all(getattr(before.shootout, n) == getattr(book.shootout, n) for n in judged) and (
+        "parity" in known and before.index.methods == book.index.methods
+    ):
+        own["parity"] = known["parity"]
+    if "analysis" in known:
+        own["analysis"] = analyse(build_study(book), before=before.analysis)
+
+
+def _of(setups: set[UUID], noted: tuple[_Noted, ...]) -> tuple[_Noted, ...]:
+    return tuple(each for each in noted if each.setup_id in setups)

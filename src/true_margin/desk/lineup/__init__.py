@@ -1,0 +1,4 @@
+"""Line-up: machines, setups, their spec sheet and their prices.
+
+May import the book.
+"""

@@ -1,0 +1,4 @@
+"""Margins: ladders, pairs, rounds, fairness, and all that is asked of differences.
+
+May import the book.
+"""

@@ -1,0 +1,109 @@
+"""Before any data: how many runs would settle a stated difference, and what they cost."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from uuid import UUID
+
+from true_margin.core.cells import Basis, Spread
+from true_margin.core.numerals import fixed, short
+from true_margin.core.sittings import WORTH_SETTLING, runs_before_data
+from true_margin.core.wording import count_of
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import RefusedError
+from true_margin.desk.margins.off_ladder import usual_seconds
+from true_margin.store.database import Database
+
+
+@dataclass(frozen=True, slots=True)
+class PlanRow:
+    """Runs of each setup that a task needs, and hours for all setups; None where unknown."""
+
+    task_id: UUID
+    task: str
+    spread_cv: float
+    basis: str
+    runs_each: int | None
+    minutes: float | None
+    hours: float | None
+    worth_it: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """What settling a stated difference costs, task by task."""
+
+    difference: float
+    setups: int
+    rows: tuple[PlanRow, ...]
+    hours: float
+    summary: str
+
+
+def plan_before_data(
+    database: Database, slug: str, difference: float, minutes: float | None = None
+) -> Plan:
+    """Count the runs that would settle a stated difference on every task.
+
+    Args:
+        database: where the book is.
+        slug: of the shootout.
+        difference: ratio of speeds less 1, such as 0.05.
+        minutes: of one run where a task has none yet.
+
+    Raises:
+        RefusedError: the difference is not above 0.
+    """
+    if not 0 < difference <= 10:
+        raise RefusedError("difference", "A difference between 0 and 1 000 % is needed.")
+    book = SHELF.take(database, slug)
+    desk = [s for s in book.setups if book.machine_of[s.id].retired_at is None
+            and s.assumed_ratio is None]  # fmt: skip
+    rows = tuple(
+        _row(book, place, difference, minutes, len(desk))
+        for place, task in enumerate(book.tasks)
+        if not task.superseded
+    )
+    hours = sum(row.hours or 0.0 for row in rows if row.worth_it)
+    return Plan(
+        difference, len(desk), rows, hours, _say(difference, book.shootout.materiality, rows, hours)
+    )
+
+
+def _row(book: Book, task: int, difference: float, minutes: float | None, setups: int) -> PlanRow:
+    facts, s = book.tasks[task], book.shootout
+    spread = book.analysis.cells.spread[task] or Spread(
+        s.prior_cv, max(s.prior_df, 0.5), 0, 0.0, Basis.ASSUMED
+    )
+    need = runs_before_data(difference, spread, math.log1p(s.materiality), s.confidence)
+    seconds = usual_seconds(book, task)
+    each = seconds / 60 if seconds is not None else minutes
+    hours = None
+    if each is not None and need.runs_each is not None:
+        hours = setups * need.runs_each * each / 60
+    return PlanRow(
+        facts.id, facts.name, spread.cv, spread.basis.value, need.runs_each, each, hours,
+        need.worth_it,
+    )  # fmt: skip
+
+
+def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours: float) -> str:
+    said = f"a difference of {short(100 * difference)} %"
+    if not rows:
+        return f"Add the tasks first: then this says how many runs settle {said}."
+    worth = [row.runs_each for row in rows if row.worth_it and row.runs_each is not None]
+    if not worth:
+        return (
+            f"Not worth settling: {said} would take more than {WORTH_SETTLING} runs of each setup "
+            f"on every task."
+        )
+    few, many = min(worth), max(worth)
+    runs = count_of(few, "run") if few == many else f"{few} to {many} runs"
+    bench = f", about {fixed(hours, 1)} hours of bench" if hours else ""
+    rest = len(rows) - len(worth)
+    if difference < materiality:
+        said = f"that {said} is too small to matter"
+    left = f" Not worth it: {rest} of {count_of(len(rows), 'task')}." if rest else ""
+    return f"{runs} of each setup on each task would settle {said}{bench}.{left}"

@@ -1,0 +1,334 @@
+"""The ladder of a task, or of the mix, as the Margins stage shows it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.analysis import Comparison
+from true_margin.core.completion import wilson
+from true_margin.core.ladder import Rung
+from true_margin.core.margins import Call
+from true_margin.core.numerals import fixed, short
+from true_margin.core.out_of_line import RESTLESS
+from true_margin.core.wording import say_margin
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import spec_value
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import NotFoundError
+from true_margin.desk.margins.inquiry_words import inquiry_line
+from true_margin.desk.margins.off_ladder import OffRow, list_off
+from true_margin.desk.margins.verdicts import margin_between
+from true_margin.store import records
+from true_margin.store.database import Database
+
+MIX = "mix"
+
+
+@dataclass(frozen=True, slots=True)
+class LadderRow:
+    """One setup on the ladder.
+
+    ``ratio``, ``lo`` and ``hi`` are times as fast as the baseline; ``typical``
+    is the fitted time in seconds, or the amount; ``carried`` marks figures that
+    come from earlier rounds.
+    """
+
+    setup_id: UUID
+    label: str
+    detail: str
+    place: int
+    best_rank: int
+    worst_rank: int
+    ratio: float | None
+    lo: float | None
+    hi: float | None
+    call: str
+    p_fastest: float
+    typical: float | None
+    speed: float | None
+    runs: int
+    carried: bool
+    completion: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class TaskChoice:
+    """A task that a ladder can be shown for; ``key`` goes into the address."""
+
+    key: str
+    name: str
+    measure: str
+    runs: int
+
+
+@dataclass(frozen=True, slots=True)
+class OpenCalls:
+    """How many calls are open on a task."""
+
+    key: str
+    open_calls: int
+
+
+@dataclass(frozen=True, slots=True)
+class LadderView:
+    """The ladder of one task, or of the mix."""
+
+    key: str
+    title: str
+    choices: tuple[TaskChoice, ...]
+    measure: str | None
+    unit: str | None
+    speed_unit: str | None
+    round: str | None
+    baseline_id: UUID | None
+    baseline: str | None
+    confidence: float
+    materiality: float
+    spread_cv: float | None
+    spread_basis: str | None
+    rows: tuple[LadderRow, ...]
+    off: tuple[OffRow, ...]
+    summary: str
+    notes: tuple[str, ...]
+    open_calls: int
+
+
+def show_ladder(database: Database, slug: str, key: str | None) -> LadderView:
+    """Give the ladder of a task (by id), of the mix, or of the first task with runs."""
+    return ladder_of(SHELF.take(database, slug), key)
+
+
+def ladder_of(book: Book, key: str | None) -> LadderView:
+    """The ladder of a task of a book, worked out once."""
+    return book.answer(("ladder", key), lambda: _ladder(book, key))
+
+
+def _ladder(book: Book, key: str | None) -> LadderView:
+    task = task_index(book, key)
+    comparison = book.analysis.comparison(task)
+    choices = tuple(_choice(book, i) for i in range(len(book.tasks)))
+    if comparison is None:
+        return _empty(book, choices)
+    spread = None if task is None else book.analysis.cells.spread[task]
+    facts = None if task is None else book.tasks[task]
+    return LadderView(
+        key=MIX if facts is None else str(facts.id),
+        title=title(book, task),
+        choices=choices,
+        measure=None if facts is None else facts.measure,
+        unit=None if facts is None else facts.unit,
+        speed_unit=speed_unit(facts),
+        round=book.rounds[-1].name if book.rounds else None,
+        baseline_id=None if book.baseline is None else book.baseline.id,
+        baseline=None if book.baseline is None else book.baseline.label,
+        confidence=book.shootout.confidence,
+        materiality=book.shootout.materiality,
+        spread_cv=None if spread is None else spread.cv,
+        spread_basis=None if spread is None else spread.basis.value,
+        rows=tuple(_row(book, comparison, rung, at) for at, rung in enumerate(comparison.rungs)),
+        off=tuple(list_off(book, comparison)),
+        summary=_summary(book, comparison),
+        notes=tuple(_notes(book, comparison)),
+        open_calls=comparison.pairs.count(Call.OPEN),
+    )
+
+
+def count_open(database: Database, slug: str) -> tuple[OpenCalls, ...]:
+    """Count the open calls of every task."""
+    book = SHELF.take(database, slug)
+    return tuple(
+        OpenCalls(str(task.id), book.analysis.tasks[i].pairs.count(Call.OPEN))
+        for i, task in enumerate(book.tasks)
+    )
+
+
+def task_index(book: Book, key: str | None) -> int | None:
+    """The task meant by an address: an id, ``mix``, or none (the first with runs)."""
+    if key == MIX:
+        return None
+    if key is None:
+        there = np.flatnonzero(book.index.ok.any(axis=0))
+        return int(there[0]) if len(there) else None
+    found = next((i for i, task in enumerate(book.tasks) if str(task.id) == key), None)
+    if found is None:
+        raise NotFoundError(f"There is no task {key} in this shootout.")
+    return found
+
+
+def _choice(book: Book, task: int) -> TaskChoice:
+    facts = book.tasks[task]
+    runs = int(book.index.kept[:, task].sum())
+    return TaskChoice(str(facts.id), facts.name, facts.measure, runs)
+
+
+def title(book: Book, task: int | None) -> str:
+    """Name a task, or the mix, as a heading."""
+    if task is None:
+        return f"All tasks, equal mix of {sum(w > 0 for w in book.analysis.study.mix)}"
+    return book.tasks[task].name
+
+
+def speed_unit(task: records.Task | None) -> str | None:
+    """Say in what a task's speed is given; None where it has none."""
+    if task is None or task.measure != "time" or task.work is None:
+        return None
+    if task.unit in ("s", None):
+        return "times real time"
+    return f"{task.unit}/{'s' if task.unit == 'frames' else 'min'}"
+
+
+def speed_of(task: records.Task, seconds: float) -> float | None:
+    """Give a task's speed in its unit, at a time for one run; None without stated work."""
+    if task.work is None:
+        return None
+    per_s = task.work / seconds
+    return per_s if task.unit in ("s", "frames", None) else 60.0 * per_s
+
+
+def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
+    s = book.shootout
+    return LadderView(
+        MIX, "No tasks yet", choices, None, None, None, None, None, None, s.confidence,
+        s.materiality, None, None, (), (), "", (), 0,
+    )  # fmt: skip
+
+
+def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
+    setup = book.setups[rung.setup]
+    base = book.analysis.study.baseline
+    margin = None if base is None else margin_between(comparison, rung.setup, base)
+    is_base = rung.setup == base
+    typical, speed = _typical(book, comparison, rung)
+    ok, tried = _attempts(book, rung.setup, comparison.task)
+    return LadderRow(
+        setup.id, setup.label, _detail(book, setup), at, rung.best_rank, rung.worst_rank,
+        rung.ratio,
+        None if margin is None or is_base else math.exp(margin.lo),
+        None if margin is None or is_base else math.exp(margin.hi),
+        "baseline" if is_base else ("" if margin is None else margin.call.value),
+        rung.p_fastest, typical, speed, ok,
+        carried(book, rung.setup, comparison.task),
+        None if ok == tried else _completion(ok, tried, book.shootout.confidence),
+    )  # fmt: skip
+
+
+def _completion(ok: int, tried: int, confidence: float) -> str:
+    lo, hi = wilson(ok, tried, confidence)
+    return f"{ok} of {tried} attempts completed ({100 * lo:.0f} to {100 * hi:.0f} in 100)"
+
+
+def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | None, float | None]:
+    """Fitted time (or amount), and speed in work a time, of a setup on a task."""
+    if comparison.task is None:
+        return None, None
+    task = book.tasks[comparison.task]
+    if task.measure == "amount":
+        return math.exp(rung.log_speed), None
+    seconds = math.exp(-rung.log_speed)
+    return seconds, speed_of(task, seconds)
+
+
+def _attempts(book: Book, setup: int, task: int | None) -> tuple[int, int]:
+    """Ok runs, and attempts with voids left out, of a setup."""
+    tasks = slice(None) if task is None else task
+    return int(book.index.ok[setup, tasks].sum()), int(book.index.tried[setup, tasks].sum())
+
+
+def carried(book: Book, setup: int, task: int | None) -> bool:
+    """Say whether a setup's figure comes from earlier rounds."""
+    own = book.analysis.fit.carried[setup]
+    if task is not None:
+        return bool(own[task])
+    return bool(own[np.flatnonzero(book.analysis.study.mix)].any())
+
+
+def _detail(book: Book, setup: records.Setup) -> str:
+    machine = book.machine_of[setup.id]
+    cores = machine.specs.get("cores")
+    memory = spec_value(machine, setup, "memory_gb")
+    power = setup.conditions.get("power")
+    clock = setup.specs.get("clock_ghz")
+    parts = [
+        f"{cores} cores" if cores else None,
+        f"{short(memory)} GB" if memory else None,
+        power if power and power != "mains" else None,
+        f"{short(clock)} GHz" if clock else None,
+    ]
+    return ", ".join(part for part in parts if part)
+
+
+def _summary(book: Book, comparison: Comparison) -> str:
+    """Which setup is ahead, by how much, and how surely, in one sentence."""
+    rungs = comparison.rungs
+    if not rungs:
+        return "Nothing to compare yet: no setup has been measured here."
+    leader = book.setups[rungs[0].setup].label
+    if len(rungs) == 1:
+        return f"Only {leader} has been measured. A second setup makes a margin."
+    second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
+    assert second is not None, "setups on a ladder have margins"
+    rival = book.setups[rungs[1].setup].label
+    if second.call is Call.NOT_COMPARABLE and _is_broken(book, comparison.task, rungs[:2]):
+        return (
+            f"{leader} and {rival} lead, and cannot be compared: they were not given the same "
+            f"job. Pick both rows to see what differs."
+        )
+    said = say_margin(second, leader, rival, book.shootout.confidence)
+    if second.call is Call.CLEAR:
+        return said
+    chance = round(100 * rungs[0].p_fastest)
+    return f"{said} {chance} in 100 that {leader} is the fastest of all."
+
+
+def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:
+    """True where the two setups were not given the same job on a task that counts here."""
+    broken = book.parity.broken
+    if broken is None:
+        return False
+    a, b = (rung.setup for rung in rungs)
+    mix = book.analysis.study.mix
+    on = [task] if task is not None else [t for t, weight in enumerate(mix) if weight]
+    return bool(broken[on, a, b].any())
+
+
+def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
+    task = comparison.task
+    for inquiry in book.inquiries:
+        if task is not None and inquiry.task_id == book.tasks[task].id:
+            yield inquiry_line(inquiry)
+    base = book.baseline
+    on = {book.setups[rung.setup].id for rung in comparison.rungs}
+    if base is not None and on and base.id not in on:
+        yield (
+            f"The baseline {base.label} does not stand on this ladder, so no ratios are shown: "
+            f"a marker makes another setup the baseline."
+        )
+    k = len(comparison.pairs.contrasts.setups)
+    if k > 1 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
+        yield "Every pair is level here: this task tells nothing apart."
+    update = book.analysis.fit.update
+    carried = book.analysis.fit.carried
+    tasks = (
+        np.flatnonzero(book.analysis.study.mix)
+        if comparison.task is None
+        else np.array([comparison.task])
+    )
+    if carried[:, tasks].any():
+        yield (
+            f"Figures marked ↻ are carried over from an earlier round; updates land unevenly by "
+            f"{fixed(100 * update.cv, 1)} % ({update.basis.value if update.basis else 'assumed'})."
+        )
+    if update.bridges_disagree:
+        yield "The bridge machines disagree about what the update did: see Rounds."
+    for setup in np.flatnonzero(book.analysis.cells.unrest != 1.0).tolist():
+        factor = float(book.analysis.cells.unrest[setup])
+        if factor > RESTLESS:
+            yield (
+                f"Runs of {book.setups[setup].label} scatter {fixed(factor, 1)} times as much as "
+                f"the others'; its margins allow for that."
+            )

@@ -1,0 +1,142 @@
+"""Setups below the ladder: why each is not on it, and the run that would mend it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.analysis import Comparison
+from true_margin.core.ladder import OffLadder
+from true_margin.core.numerals import fixed, short
+from true_margin.core.wording import format_elapsed
+from true_margin.desk.book.book import Book
+from true_margin.store import records
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A run that would bring a setup onto the ladder, in words."""
+
+    setup_id: UUID
+    task_id: UUID
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class OffRow:
+    """A setup below the ladder, why, and what would mend it; None where no run would."""
+
+    setup_id: UUID
+    label: str
+    reason: str
+    bound: str | None
+    mend: Mend | None
+
+
+def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
+    for off in comparison.standing.off:
+        setup = book.setups[off.setup]
+        names = [book.tasks[t].name for t in off.lacks]
+        failed = [book.tasks[t].name for t in off.cannot]
+        bound = _bound(book, setup, comparison.task)
+        failures = _how_failed(book, off)
+        why = _why_off(names, failed, comparison.task, bound, failures)
+        if off.not_same_job:
+            why = "not the same job as the baseline: see the pair for what differs"
+        mend = None if off.not_same_job else _mend(book, off, comparison.task)
+        yield OffRow(setup.id, setup.label, why + _assumed(book, setup), bound, mend)
+
+
+def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
+    """The run that would bring a setup onto the ladder, or the first of them."""
+    setup = book.setups[off.setup]
+    if book.machine_of[setup.id].retired_at is not None or setup.assumed_ratio is not None:
+        return None
+    missing = [*off.lacks, *off.cannot]
+    if off.no_bridge:
+        missing = [int(t) for t in np.flatnonzero(book.analysis.study.mix)] if task is None \
+            else [task]  # fmt: skip
+    if not missing:
+        return None
+    # The cheapest of several comes first: the one that takes the setup's rivals least time.
+    first = min(missing, key=lambda t: (usual_seconds(book, t) or math.inf, t))
+    seconds = usual_seconds(book, first)
+    more = f", and {len(missing) - 1} more after it" if len(missing) > 1 and not off.no_bridge \
+        else ""  # fmt: skip
+    about = "" if seconds is None else f", about {max(1, round(seconds / 60))} min"
+    tie = " in the latest round would tie it to the others" if off.no_bridge else ""
+    again = " once more" if first in off.cannot else ""
+    words = f"{book.tasks[first].name} on {setup.label}{again}{tie}{about}{more}"
+    return Mend(setup.id, book.tasks[first].id, words)
+
+
+def usual_seconds(book: Book, task: int) -> float | None:
+    """What a run of a task takes on the setup in the middle, in seconds; None where unknown."""
+    if book.tasks[task].measure != "time":
+        return None
+    theta = book.analysis.fit.theta[:, task]
+    known = theta[np.isfinite(theta)]
+    return float(np.exp(-np.median(known))) if len(known) else None
+
+
+def _assumed(book: Book, setup: records.Setup) -> str:
+    """What is said of a setup that was not measured, and by whom."""
+    at = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
+    if at is None or setup.assumed_ratio is None:
+        return ""
+    words = f"{fixed(setup.assumed_ratio, 2)}x {book.setups[at].label}"
+    return f"; said to be {words} ({setup.assumed_source}), which is not measured"
+
+
+def _how_failed(book: Book, off: OffLadder) -> str:
+    """The reasons of the failures that keep a setup off, each once."""
+    if not off.cannot:
+        return ""
+    tasks = {book.tasks[t].id for t in off.cannot}
+    setup = book.setups[off.setup].id
+    reasons = (
+        run.reason
+        for run in book.runs
+        if run.status == "failed" and run.setup_id == setup and run.task_id in tasks and run.reason
+    )
+    told = list(dict.fromkeys(reasons))[:3]
+    return f" ({'; '.join(told)})" if told else ""
+
+
+def _why_off(
+    lacks: list[str], cannot: list[str], task: int | None, bound: str | None, failures: str
+) -> str:
+    if bound is not None:
+        return f"given up: {bound}"
+    reasons = []
+    if cannot:
+        on = "" if task is not None else " on " + ", ".join(cannot)
+        reasons.append(f"every attempt failed{on}{failures}")
+    if lacks:
+        shown = ", ".join(lacks[:3]) + (f" and {len(lacks) - 3} more" if len(lacks) > 3 else "")
+        reasons.append("not measured yet" if task is not None else f"not measured on {shown}")
+    if not reasons:
+        reasons.append("no bridge: nothing measured ties it to the baseline's round")
+    return "; ".join(reasons)
+
+
+def _bound(book: Book, setup: records.Setup, task: int | None) -> str | None:
+    if task is None:
+        return None
+    if not book.index.table.bound.any():
+        return None
+    bounds = [
+        run
+        for run in book.runs
+        if run.bound and run.status == "ok" and run.setup_id == setup.id
+        and run.task_id == book.tasks[task].id and run.value is not None
+    ]  # fmt: skip
+    if not bounds:
+        return None
+    largest = max(run.value for run in bounds if run.value is not None)
+    amount = book.tasks[task].measure == "amount"
+    return f"more than {short(largest)}" if amount else f"more than {format_elapsed(largest)}"

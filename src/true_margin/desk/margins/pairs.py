@@ -1,0 +1,238 @@
+"""One pair of setups in every way that it can be said, with its working."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.analysis import Comparison
+from true_margin.core.cells import Spread
+from true_margin.core.margins import Call, Margin, time_saved
+from true_margin.core.numerals import fixed, short
+from true_margin.core.parity import Weight
+from true_margin.core.wording import percent_faster, percent_less_time, say_margin
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import NotFoundError, RefusedError
+from true_margin.desk.margins.margins import MIX, carried, task_index, title
+from true_margin.desk.margins.out_of_line import InquiryView, inquiries_on
+from true_margin.desk.margins.published import PublishedView, published_on
+from true_margin.desk.margins.same_work import FixedCostLine, fixed_cost_lines
+from true_margin.desk.margins.settling import counted_runs, settle_words
+from true_margin.desk.margins.verdicts import margin_between
+from true_margin.store import records
+from true_margin.store.database import Database
+
+
+@dataclass(frozen=True, slots=True)
+class WayToSay:
+    """One way to say a margin; numbers in the unit that ``title`` names."""
+
+    title: str
+    value: float
+    lo: float
+    hi: float
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class ParityLine:
+    """One condition that differs; ``weight`` says whether it is allowed, muddies or breaks.
+
+    ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
+    """
+
+    condition: str
+    here: str
+    there: str
+    weight: str
+    why: str
+    tasks: tuple[str, ...]
+    overrule: records.Overrule | None
+
+
+@dataclass(frozen=True, slots=True)
+class PairView:
+    """One pair on one task or the mix, seen from the faster side."""
+
+    key: str
+    title: str
+    measure: str
+    a_id: UUID
+    a: str
+    b_id: UUID
+    b: str
+    call: str
+    sentence: str
+    ratio: float | None
+    lo: float | None
+    hi: float | None
+    se: float | None
+    df: float | None
+    ways: tuple[WayToSay, ...]
+    handicap: float | None
+    behind: tuple[str, ...]
+    settle: str | None
+    parity: tuple[ParityLine, ...]
+    runs: tuple[records.Run, ...]
+    formula: tuple[str, ...]
+    published: tuple[PublishedView, ...]
+    inquiries: tuple[InquiryView, ...]
+    fixed_cost: tuple[FixedCostLine, ...]
+
+
+def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -> PairView:
+    """Give one pair in every way it can be said, seen from the faster side."""
+    book = SHELF.take(database, slug)
+    task = task_index(book, key)
+    comparison = book.analysis.comparison(task)
+    a, b = book.setup_index.get(a_id), book.setup_index.get(b_id)
+    if a is None or b is None or comparison is None:
+        raise NotFoundError("One of these setups is not in this shootout.")
+    if a == b:
+        raise RefusedError("b", "Choose two different setups.")
+    margin = margin_between(comparison, a, b)
+    if margin is not None and margin.log_ratio < 0:
+        margin, a, b = margin_between(comparison, b, a), b, a
+    if margin is None or margin.call is Call.NOT_COMPARABLE:
+        return _no_pair(book, task, a, b, margin is None)
+    spread = None if task is None else book.analysis.cells.spread[task]
+    return PairView(
+        MIX if task is None else str(book.tasks[task].id), title(book, task), _measure(book, task),
+        book.setups[a].id, book.setups[a].label, book.setups[b].id, book.setups[b].label,
+        margin.call.value,
+        say_margin(margin, book.setups[a].label, book.setups[b].label, book.shootout.confidence),
+        margin.ratio, math.exp(margin.lo), math.exp(margin.hi),
+        margin.se, margin.df if math.isfinite(margin.df) else None,
+        tuple(_ways(book, comparison, margin)), margin.handicap,
+        tuple(_behind(book, task, a, b, spread)),
+        settle_words(book, task, margin, spread), parity_lines(book, task, a, b),
+        _runs_of(book, task, a, b),
+        tuple(_formula(book, margin, spread)),
+        published_on(book, task, a, b), inquiries_on(book, task, (a, b)),
+        () if task is None else tuple(fixed_cost_lines(book, task, (a, b))),
+    )  # fmt: skip
+
+
+def _measure(book: Book, task: int | None) -> str:
+    return "time" if task is None else book.tasks[task].measure
+
+
+def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> PairView:
+    first, second = book.setups[a], book.setups[b]
+    lines = parity_lines(book, task, a, b)
+    broken = [x.condition for x in lines if x.weight == Weight.BREAKS and x.overrule is None]
+    if unmeasured:
+        words = "one of them was not measured on everything here"
+    elif broken:
+        words = f"they were not given the same job ({', '.join(dict.fromkeys(broken))} differs)"
+    else:
+        words = "nothing measured ties their rounds together"
+    return PairView(
+        MIX if task is None else str(book.tasks[task].id), title(book, task), _measure(book, task),
+        first.id, first.label, second.id, second.label, Call.NOT_COMPARABLE.value,
+        f"{first.label} and {second.label} cannot be compared: {words}.",
+        None, None, None, None, None, (), None, (), None, lines, _runs_of(book, task, a, b), (),
+        published_on(book, task, a, b), inquiries_on(book, task, (a, b)), (),
+    )  # fmt: skip
+
+
+def parity_lines(book: Book, task: int | None, a: int, b: int) -> tuple[ParityLine, ...]:
+    """Say what differed between two setups besides speed, on a task or over the mix."""
+    tasks = _mix_tasks(book) if task is None else [task]
+    found: dict[tuple[str, str, str, str, str], list[int]] = {}
+    for t in tasks:
+        for d in book.parity.between(t, a, b):
+            key = (d.condition.value, d.here, d.there, d.weight.value, d.why)
+            found.setdefault(key, []).append(t)
+    return tuple(_line(book, key, on, len(tasks), (a, b)) for key, on in found.items())
+
+
+def _mix_tasks(book: Book) -> list[int]:
+    return [int(t) for t in np.flatnonzero(book.analysis.study.mix)]
+
+
+def _line(
+    book: Book, key: tuple[str, str, str, str, str], on: list[int], of: int, pair: tuple[int, int]
+) -> ParityLine:
+    breaks = key[3] == Weight.BREAKS
+    words = (book.parity.overruled.get((t, frozenset(pair))) for t in on)
+    overrule = next((word for word in words if word is not None), None) if breaks else None
+    tasks = () if len(on) == of else tuple(book.tasks[t].name for t in on)
+    return ParityLine(*key, tasks, overrule)
+
+
+def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToSay]:
+    d, lo, hi = margin.log_ratio, margin.lo, margin.hi
+    yield WayToSay("times as fast", margin.ratio, math.exp(lo), math.exp(hi), "x")
+    yield WayToSay("faster", percent_faster(d), percent_faster(lo), percent_faster(hi), "%")
+    is_time = comparison.task is None or book.tasks[comparison.task].measure == "time"
+    if is_time:
+        less = (percent_less_time(d), percent_less_time(lo), percent_less_time(hi))
+        yield WayToSay("less time", *less, "%")
+    yield WayToSay(
+        f"slower ({book.setups[margin.b].label})",
+        percent_faster(d), percent_faster(lo), percent_faster(hi), "%",
+    )  # fmt: skip
+    if comparison.task is None or not is_time:
+        return
+    i, j = _place(comparison, margin.a), _place(comparison, margin.b)
+    saved = time_saved(comparison.pairs.contrasts, i, j, book.shootout.confidence)
+    yield WayToSay("saved per run", saved.seconds, saved.lo, saved.hi, "s")
+    work = book.tasks[comparison.task].work
+    if work and book.tasks[comparison.task].unit in ("s", None):
+        scale = 3600.0 / work
+        yield WayToSay(
+            "saved per hour of timeline",
+            scale * saved.seconds, scale * saved.lo, scale * saved.hi, "s",
+        )  # fmt: skip
+
+
+def _place(comparison: Comparison, setup: int) -> int:
+    return int(np.flatnonzero(comparison.pairs.contrasts.setups == setup)[0])
+
+
+def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None) -> Iterable[str]:
+    counts = [counted_runs(book, task, s) for s in (a, b)]
+    yield f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}"
+    if spread is not None:
+        yield f"Spread between runs {fixed(100 * spread.cv, 1)} %, {spread.basis.value}"
+    if carried(book, a, task) or carried(book, b, task):
+        yield f"Carried over from an earlier round; update spread {fixed(100 * _tau(book), 1)} %"
+
+
+def _tau(book: Book) -> float:
+    return book.analysis.fit.update.cv
+
+
+def _runs_of(book: Book, task: int | None, a: int, b: int) -> tuple[records.Run, ...]:
+    if task is None:
+        return ()
+    setups = (book.setups[a].id, book.setups[b].id)
+    key = book.tasks[task].id
+    return tuple(r for r in book.runs if r.task_id == key and r.setup_id in setups)
+
+
+def _formula(book: Book, margin: Margin, spread: Spread | None) -> Iterable[str]:
+    """The working of the margin in words."""
+    level = 100 * book.shootout.confidence
+    yield "Log speed is −ln of the time (or +ln of the amount); runs of a cell are averaged."
+    if spread is not None:
+        prior = book.shootout
+        yield (
+            f"Spread² = (prior {short(prior.prior_df)} × {short(100 * prior.prior_cv)} %² + "
+            f"scatter of repeats) / ({short(prior.prior_df)} + {spread.repeat_df}) = "
+            f"({fixed(100 * spread.cv, 2)} %)²"
+        )
+    df = fixed(margin.df, 1) if math.isfinite(margin.df) else "unlimited"
+    apart, error = fixed(margin.log_ratio, 4, signed=True), fixed(margin.se, 4)
+    yield f"Difference of log speeds {apart}, standard error {error}"
+    yield f"Student's t at {short(level)} % with {df} degrees of freedom gives the interval"
+    yield (
+        f"Call {margin.call.value}: the interval against the band of "
+        f"{short(100 * book.shootout.materiality)} %"
+    )

@@ -1,0 +1,157 @@
+"""One setup against itself: the same work in two apps or settings, start-up and rate."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+from uuid import UUID
+
+from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import fixed
+from true_margin.core.same_work import FixedCost, fixed_cost, margin_between_tasks
+from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.margins.margins import MIX, task_index
+from true_margin.store import records
+from true_margin.store.database import Database
+
+
+@dataclass(frozen=True, slots=True)
+class SameWorkRow:
+    """One setup in two apps or settings: times as fast in the first, and its sentence."""
+
+    setup_id: UUID
+    label: str
+    call: str
+    ratio: float
+    lo: float
+    hi: float
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True)
+class SameWork:
+    """Two tasks that hold the same work, on every setup that did both."""
+
+    one_key: str
+    one: str
+    other_key: str
+    other: str
+    differs: str
+    rows: tuple[SameWorkRow, ...]
+
+
+def same_work_pairs(book: Book) -> tuple[tuple[int, int], ...]:
+    """Pairs of tasks of one timeline and one operation that differ in app or settings."""
+    timed = [
+        (place, task)
+        for place, task in enumerate(book.tasks)
+        if task.timeline_id is not None and task.measure == "time" and not task.superseded
+    ]
+    prints = _fingerprints(book)
+    return tuple(
+        (i, j)
+        for (i, one), (j, other) in combinations(timed, 2)
+        if one.operation == other.operation
+        and (
+            one.timeline_id == other.timeline_id
+            or prints.get(one.timeline_id, 0) == prints.get(other.timeline_id, 1)
+        )
+    )
+
+
+def _fingerprints(book: Book) -> dict[UUID | None, str]:
+    """The reference file's fingerprint of each timeline."""
+    return {f.timeline_id: f.fingerprint for f in book.timeline_files if f.setup_id is None}
+
+
+def show_same_work(database: Database, slug: str, key: str | None) -> tuple[SameWork, ...]:
+    """Give each setup's margins between tasks of the same work; of one task, or of all."""
+    book = SHELF.take(database, slug)
+    task = None if key in (None, MIX) else task_index(book, key)
+    return tuple(
+        _same_work(book, i, j) for i, j in same_work_pairs(book) if task is None or task in (i, j)
+    )
+
+
+def _same_work(book: Book, i: int, j: int) -> SameWork:
+    one, other = book.tasks[i], book.tasks[j]
+    apart = one.app != other.app
+    names = (one.app, other.app) if apart else (one.name, other.name)
+    rows = []
+    for place, setup in enumerate(book.setups):
+        margin = margin_between_tasks(book.analysis, place, i, j)
+        if margin is not None:
+            rows.append(SameWorkRow(
+                setup.id, setup.label, margin.call.value, margin.ratio,
+                math.exp(margin.lo), math.exp(margin.hi), _say(margin, names, setup.label),
+            ))  # fmt: skip
+    differs = "app" if apart else "settings"
+    return SameWork(str(one.id), one.name, str(other.id), other.name, differs, tuple(rows))
+
+
+def _say(margin: Margin, names: tuple[str, str], setup: str) -> str:
+    """Say which of two apps or settings takes longer on a setup."""
+    quick, slow = names if margin.log_ratio >= 0 else (names[1], names[0])
+    size = abs(margin.log_ratio)
+    lo, hi = sorted((abs(margin.lo), abs(margin.hi))) if margin.lo * margin.hi > 0 else (None, None)
+    times = format_ratio(math.exp(size))
+    if margin.call is Call.LEVEL:
+        return f"{names[0]} and {names[1]} are level on {setup}: {times} times as long."
+    if margin.call is Call.OPEN or lo is None or hi is None:
+        return f"Too close to call between {names[0]} and {names[1]} on {setup}."
+    interval = f"{format_ratio(math.exp(lo))} to {format_ratio(math.exp(hi))}"
+    mild = "" if margin.call is Call.CLEAR else ", perhaps by too little to matter"
+    return f"{slow} takes {times} times as long as {quick} on {setup}{mild}: {interval}."
+
+
+@dataclass(frozen=True, slots=True)
+class FixedCostLine:
+    """Start-up and rate of one setup on one operation; seconds, each with its interval."""
+
+    setup: str
+    tasks: str
+    words: str
+
+
+def fixed_cost_lines(book: Book, task: int, setups: tuple[int, ...]) -> Iterator[FixedCostLine]:
+    """Start-up and rate of some setups, where the task's operation was timed on two lengths."""
+    for other in _other_lengths(book, task):
+        for setup in setups:
+            found = fixed_cost(book.analysis, setup, task, other)
+            if found is not None:
+                both = f"{book.tasks[task].name} and {book.tasks[other].name}"
+                words = _cost_words(found, book.tasks[task])
+                yield FixedCostLine(book.setups[setup].label, both, words)
+
+
+def _other_lengths(book: Book, task: int) -> Iterator[int]:
+    own = book.tasks[task]
+    for place, other in enumerate(book.tasks):
+        alike = ("app", "operation", "settings", "unit", "measure")
+        if (
+            place != task and not other.superseded and own.work and other.work
+            and own.work != other.work
+            and all(getattr(own, name) == getattr(other, name) for name in alike)
+        ):  # fmt: skip
+            yield place
+
+
+def _cost_words(found: FixedCost, task: records.Task) -> str:
+    value, lo, hi = found.start
+    if lo > 0:
+        start = (
+            f"{format_elapsed(value)} of start-up ({format_elapsed(lo)} to {format_elapsed(hi)})"
+        )
+    else:
+        start = f"no start-up that shows (at most {format_elapsed(max(hi, 0.0))})"
+    rate, low, high = found.rate
+    unit = task.unit or "s"
+    if unit == "s":
+        minute, least, most = (fixed(60 * x, 1) for x in (rate, low, high))
+        return f"{start}, then {minute} s for a minute of timeline ({least} to {most})"
+    each, least, most = (fixed(x, 2) for x in (rate, low, high))
+    return f"{start}, then {each} s for each of the {unit} ({least} to {most})"

@@ -1,0 +1,51 @@
+"""What it would take to settle a call: runs and bench time, in words."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from true_margin.core.cells import Spread
+from true_margin.core.margins import Call, Margin
+from true_margin.core.sittings import runs_to_settle
+from true_margin.desk.book.book import Book
+
+
+def settle_words(book: Book, task: int | None, margin: Margin, spread: Spread | None) -> str | None:
+    """Say what would settle a call that is open or ahead; None where nothing is to settle."""
+    if margin.call not in (Call.OPEN, Call.AHEAD) or task is None or spread is None:
+        return None
+    need = runs_to_settle(
+        margin, spread, math.log1p(book.shootout.materiality), book.shootout.confidence
+    )
+    if need.runs_each is None:
+        return "More runs would never settle whether it matters: it sits on the edge."
+    have = [counted_runs(book, task, s) for s in (margin.a, margin.b)]
+    minutes = _minutes(book, task, margin, need.runs_each, have)
+    if not need.worth_it:
+        return f"Not worth settling: it would take {need.runs_each} runs each, {minutes} of bench."
+    more = [max(0, need.runs_each - n) for n in have]
+    if not any(more):
+        return "One more run of each would likely settle it."
+    names = (book.setups[margin.a].label, book.setups[margin.b].label)
+    parts = [f"{n} more of {name}" for n, name in zip(more, names, strict=True) if n]
+    return f"{' and '.join(parts)} would likely settle it: {minutes} of bench."
+
+
+def _minutes(book: Book, task: int, margin: Margin, runs: int, have: list[int]) -> str:
+    if book.tasks[task].measure != "time":
+        return "some time"
+    theta = book.analysis.fit.theta
+    times = [math.exp(-theta[s, task]) for s in (margin.a, margin.b)]
+    seconds = sum(max(0, runs - n) * t for n, t in zip(have, times, strict=True))
+    if seconds > 5400:
+        return f"about {seconds / 3600:.0f} hours"
+    return f"about {max(1, round(seconds / 60))} min"
+
+
+def counted_runs(book: Book, task: int | None, setup: int) -> int:
+    """Count the ok runs of a setup on a task, or on every task of the mix."""
+    mix = book.analysis.study.mix
+    tasks = np.asarray(mix) > 0 if task is None else task
+    return int(book.index.ok[setup, tasks].sum())

@@ -1,0 +1,192 @@
+"""Which machine for a viewer: the pick in words, the field behind it, and what limits it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.picks import (
+    Contest,
+    NoPick,
+    Rule,
+    prepare,
+    runner_up,
+    surety,
+)
+from true_margin.core.picks import Viewer as CoreViewer
+from true_margin.core.work_speed import WorkSpeeds
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.needs import say_needs, stored_needs
+from true_margin.desk.margins.off_ladder import OffRow, list_off
+from true_margin.desk.picks.ahead import PickStep, offers_of, steps_of, waits_of
+from true_margin.desk.picks.rows import PickRow, rows_of
+from true_margin.desk.picks.solve import Prices, Solved, core_viewer, market_of, solve
+from true_margin.desk.picks.words import (
+    Said,
+    say_level,
+    say_money,
+    say_nothing,
+    say_pick,
+    say_second,
+)
+from true_margin.store.records.viewers import Viewer
+
+
+@dataclass(frozen=True, slots=True)
+class PickProblem:
+    """Why there is no pick, and the field to look at."""
+
+    field: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Picked:
+    """The pick: ``sentence`` with its surety, who is level, what came second."""
+
+    setup_id: UUID
+    label: str
+    keep: bool
+    price: Decimal
+    surety: float
+    sentence: str
+    level: str | None
+    second: str | None
+    second_id: UUID | None
+
+
+@dataclass(frozen=True, slots=True)
+class PickView:
+    """Everything about one viewer; ``reference`` is the setup that reads 1x."""
+
+    currency: str
+    reference: str | None
+    needs: tuple[str, ...]
+    picked: Picked | None
+    problem: PickProblem | None
+    rows: tuple[PickRow, ...]
+    off: tuple[OffRow, ...]
+    steps: tuple[PickStep, ...]
+    offers: tuple[str, ...]
+    waits: tuple[str, ...]
+    notes: tuple[str, ...]
+
+
+def show_pick(book: Book, viewer: Viewer, what_if: Prices | None = None) -> PickView:
+    """Everything about one viewer, at stored prices or at those that are tried."""
+    solved = solve(book, viewer, what_if)
+    needs = tuple(say_needs(book, stored_needs(viewer.needs)))
+    problem = None if solved.nothing is None else _problem(viewer, solved)
+    if solved.speeds is None:
+        return PickView(viewer.currency, None, needs, None, problem, (), (), (), (), (), ())
+    contest = solved.contest or _bare(book, viewer, solved)
+    reference = _reference(book, viewer, solved.speeds)
+    off = tuple(list_off(book, solved.speeds.comparison))
+    picked = None if solved.contest is None else _picked(book, viewer, solved)
+    return PickView(
+        viewer.currency,
+        None if reference is None else book.setups[int(solved.speeds.setups[reference])].label,
+        needs, picked, problem,
+        rows_of(book, viewer, solved, contest, reference),
+        off,
+        tuple(steps_of(book, viewer, contest)),
+        tuple(offers_of(book, viewer, solved, what_if)),
+        tuple(waits_of(book, viewer, solved)),
+        tuple(_notes(book, viewer, solved, off)),
+    )  # fmt: skip
+
+
+def _bare(book: Book, viewer: Viewer, solved: Solved) -> Contest | None:
+    """The field where the rule in force cannot be asked: as if the fastest were wanted."""
+    assert solved.speeds is not None
+    who = core_viewer(book, viewer)
+    who = CoreViewer(who.work, Rule.FASTEST, who.budget, who.owned, who.resale, who.waiting,
+                     who.horizon)  # fmt: skip
+    market = market_of(book, viewer, solved.prices, solved.missed)
+    found = prepare(book.analysis, who, market, solved.speeds)
+    return found if isinstance(found, Contest) else None
+
+
+def _problem(viewer: Viewer, solved: Solved) -> PickProblem:
+    assert solved.nothing is not None
+    if solved.nothing is NoPick.NO_PRICES:
+        missing = {price.problem for price in solved.prices if price.problem}
+        rates = [each for each in missing if "rate" in each or "currency" in each]
+        if rates:
+            return PickProblem(
+                "currency", f"No price can be told in {viewer.currency}: {rates[0]}."
+            )
+    cheapest = None
+    if solved.contest is not None:
+        known = solved.contest.price[solved.contest.price >= 0]
+        if len(known):
+            cheapest = say_money(int(known.min()) * solved.contest.market.unit, viewer.currency)
+    words, field = say_nothing(solved.nothing, viewer, cheapest)
+    return PickProblem(field, words)
+
+
+def _reference(book: Book, viewer: Viewer, speeds: WorkSpeeds) -> int | None:
+    """Place of the setup that reads 1x: the baseline, else the owned, else the slowest."""
+    base = speeds.place(book.analysis.study.baseline)
+    if base is not None:
+        return base
+    owned = book.setup_index.get(viewer.owned_setup_id) if viewer.owned_setup_id else None
+    own = speeds.place(owned)
+    if own is not None or len(speeds.setups) == 0:
+        return own
+    return int(np.argmin(speeds.theta))
+
+
+def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
+    contest, decision = solved.contest, solved.decision
+    if contest is None or decision is None or decision.pick is None:
+        return None
+    said = Said(book, viewer, contest, decision)
+    pick = decision.pick
+    chance = surety(contest, pick)
+    second = runner_up(contest, pick)
+    setup = book.setups[int(contest.setups[pick])]
+    return Picked(
+        setup.id, setup.label, pick == contest.keep,
+        int(contest.price[pick]) * contest.market.unit, chance,
+        say_pick(said, pick, chance), say_level(said, pick),
+        None if second is None else say_second(said, pick, second),
+        None if second is None else book.setups[int(contest.setups[second])].id,
+    )  # fmt: skip
+
+
+def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) -> Iterator[str]:
+    speeds = solved.speeds
+    assert speeds is not None
+    if len(speeds.setups) == 1:
+        only = book.setups[int(speeds.setups[0])].label
+        yield f"Only {only} did all of this work: a second setup makes a choice."
+    if viewer.owned_setup_id is not None:
+        at = book.setup_index.get(viewer.owned_setup_id)
+        if at is None:
+            yield "The owned machine is no longer in the line-up: pick another, or none."
+        elif speeds.place(at) is None:
+            why = next((row.reason for row in off if row.setup_id == viewer.owned_setup_id), "")
+            yield (
+                f"{book.setups[at].label}, which this viewer owns, is not on the ladder of this "
+                f"work ({why}), so nothing can be set against it."
+            )
+    unpriced = [
+        f"{book.setups[int(s)].label} ({solved.prices[int(s)].problem})"
+        for s in speeds.setups
+        if solved.prices[int(s)].amount is None and book.setups[int(s)].id != viewer.owned_setup_id
+    ]
+    if unpriced:
+        yield f"No price: {', '.join(unpriced)}."
+    used = np.flatnonzero(speeds.comparison.study.mix)
+    carried = [
+        book.setups[int(s)].label
+        for s in speeds.setups
+        if book.analysis.fit.carried[int(s)][used].any()
+    ]
+    if carried:
+        yield f"Carried over from an earlier round: {', '.join(carried)}."

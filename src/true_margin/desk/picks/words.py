@@ -1,0 +1,289 @@
+"""The sentences of Picks: the pick with its surety, what came second, why others are out."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+
+from true_margin.core.currencies import minor_unit
+from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import fixed, localised, short
+from true_margin.core.picks import Contest, Decision, NoPick, Rule
+from true_margin.core.weekly import Payback, PaybackKind, Span
+from true_margin.core.wording import count_of, format_elapsed, format_ratio, ratio_of
+from true_margin.desk.book.book import Book
+from true_margin.store.records.viewers import Viewer
+
+RULE_OF = {
+    "fastest": Rule.FASTEST, "value": Rule.VALUE, "worth": Rule.WORTH, "enough": Rule.ENOUGH,
+}  # fmt: skip
+WEEKS_A_MONTH = 52 / 12
+
+
+def say_money(amount: Decimal, currency: str) -> str:
+    """Write money: thousands parted by a space, the minor unit only where there is any.
+
+    Example:
+        >>> say_money(Decimal("1553.39"), "EUR").replace("\u00a0", " ")
+        '1 553.39 EUR'
+    """
+    exact = amount.quantize(minor_unit(currency), rounding=ROUND_HALF_UP)
+    whole = exact == exact.to_integral_value()
+    written = fixed(exact, 0, grouped=True) if whole else localised(f"{exact:,}")
+    return f"{written} {currency}"
+
+
+def say_round(amount: float, currency: str) -> str:
+    """Write money that is only known roughly, without its minor unit."""
+    return say_money(Decimal(round(amount)), currency)
+
+
+def say_span(span: Span, currency: str, per: str = "") -> str:
+    """Write money that is only known roughly, with its interval.
+
+    Example:
+        >>> say_span(Span(464.2, 454.0, 473.9), "EUR", "a year")
+        '464 EUR a year, 454 to 474'
+    """
+    ends = [say_round(x, currency).removesuffix(f" {currency}") for x in (span.lo, span.hi)]
+    return f"{say_round(span.value, currency)}{per and f' {per}'}, {ends[0]} to {ends[1]}"
+
+
+def say_number(value: float) -> str:
+    """Write a number with two digits that count, never as a power of ten.
+
+    Example:
+        >>> say_number(0.634), say_number(26.4), say_number(143.0)
+        ('0.63', '26', '143')
+    """
+    return short(value, 2) if value < 100 else f"{round(value)}"
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What the sentences need to know."""
+
+    book: Book
+    viewer: Viewer
+    contest: Contest
+    decision: Decision
+
+    def label(self, place: int) -> str:
+        """Name of a contender."""
+        return self.book.setups[int(self.contest.setups[place])].label
+
+    def price(self, place: int) -> str:
+        """Price of a contender."""
+        return say_money(
+            int(self.contest.price[place]) * self.contest.market.unit, self.viewer.currency
+        )
+
+    def margin(self, a: int, b: int) -> Margin:
+        """Margin of one contender over another at this work."""
+        return self.contest.speeds.pairs.margin(a, b)
+
+    @property
+    def under_budget(self) -> str:
+        """The field that the pick stands in, in words."""
+        if self.viewer.budget is None:
+            return "nothing in the line-up"
+        return f"nothing under {say_money(self.viewer.budget, self.viewer.currency)}"
+
+
+def say_pick(said: Said, pick: int, chance: float) -> str:
+    """The pick in one sentence, with its surety."""
+    keep = pick == said.contest.keep
+    name = f"Keep {said.label(pick)}" if keep else f"{said.label(pick)}, {said.price(pick)}"
+    sure = f"{in_hundred(chance)} that {_claim(said)}"
+    return f"{name}; {sure}."
+
+
+def _claim(said: Said) -> str:
+    rule = said.contest.viewer.rule
+    percent = f"more than {short(100 * said.book.shootout.materiality)} %"
+    if rule is Rule.FASTEST:
+        return f"{said.under_budget} serves this work {percent} better"
+    if rule is Rule.VALUE:
+        return f"{said.under_budget} gives {percent} more speed for its money"
+    if rule is Rule.WORTH:
+        years = years_of(said.viewer.horizon_years)
+        matters = say_round(said.contest.threshold, said.viewer.currency)
+        return f"{said.under_budget} is worth {matters} more over {years}"
+    return f"it is fast enough and nothing cheaper is: {say_limits(said.book, said.viewer)}"
+
+
+def say_limits(book: Book, viewer: Viewer) -> str:
+    """The times that a viewer accepts."""
+    each = [
+        f"{book.tasks[book.task_index[part.task_id]].name} within {format_elapsed(part.accepted_s)}"
+        for part in viewer.tasks
+        if part.accepted_s is not None and part.task_id in book.task_index
+    ]
+    return ", ".join(each)
+
+
+def in_hundred(chance: float) -> str:
+    """A chance in words; never more certain than the draws are.
+
+    Example:
+        >>> in_hundred(0.828), in_hundred(1.0), in_hundred(0.0)
+        ('83 in 100', 'over 99 in 100', 'under 1 in 100')
+    """
+    if chance > 0.995:
+        return "over 99 in 100"
+    return "under 1 in 100" if chance < 0.005 else f"{round(100 * chance)} in 100"
+
+
+def years_of(years: float) -> str:
+    """A horizon in words."""
+    return "1 year" if years == 1 else f"{short(years)} years"
+
+
+def say_level(said: Said, pick: int) -> str | None:
+    """Who is level with the pick, and what decided."""
+    others = [said.label(i) for i in said.decision.group if i != pick]
+    if not others:
+        return None
+    names = _listed(others)
+    by = {
+        "price": f"{said.label(pick)} costs less" if pick != said.contest.keep
+        else "keeping it costs nothing",
+        "noise": f"they cost the same, and {said.label(pick)} is the quieter",
+        "order": f"they cost the same; {said.label(pick)} comes first in the line-up",
+    }[said.decision.by]  # fmt: skip
+    are = "is" if len(others) == 1 else "are"
+    return f"{names} {are} level with it by this rule; {by}."
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def say_second(said: Said, pick: int, second: int) -> str:
+    """What came second, and why it lost."""
+    keep = second == said.contest.keep
+    name = f"keeping {said.label(second)}" if keep else \
+        f"{said.label(second)}, {said.price(second)}"  # fmt: skip
+    return f"Next comes {name}: {_lost(said, pick, second)}."
+
+
+def _lost(said: Said, pick: int, second: int) -> str:
+    rule = said.contest.viewer.rule
+    dearer = int(said.contest.price[second] - said.contest.price[pick]) * said.contest.market.unit
+    money = say_money(abs(dearer), said.viewer.currency)
+    if rule is Rule.ENOUGH:
+        return f"{money} dearer" if dearer > 0 else "as dear"
+    margin = said.margin(pick, second)
+    if margin.call is Call.NOT_COMPARABLE:
+        return "the two were not given the same job, so how far apart they are is not known"
+    if rule is Rule.WORTH:
+        worth = said.contest.scores(said.contest.price)
+        gap = float(worth[pick] - worth[second])
+        half = float(said.contest.half[pick, second])
+        years = years_of(said.viewer.horizon_years)
+        if gap < 0:
+            return f"worth {say_round(-gap, said.viewer.currency)} more over {years}, within " \
+                "what matters"  # fmt: skip
+        less = say_span(Span(gap, gap - half, gap + half), said.viewer.currency)
+        return f"worth less over {years} by {less}"
+    if rule is Rule.VALUE:
+        scores = said.contest.scores(said.contest.price)
+        log = float(scores[second] - scores[pick])
+        half = float(said.contest.half[pick, second])
+        part = [format_ratio(ratio_of(x)) for x in (log, log - half, log + half)]
+        return f"{part[0]} of the speed for the money, {part[1]} to {part[2]}"
+    if margin.call is Call.LEVEL:
+        also = f" and {money} dearer" if dearer > 0 else f" and {money} cheaper" if dearer < 0 \
+            else ""  # fmt: skip
+        return f"level with it on speed{also}"
+    times = [format_ratio(ratio_of(x)) for x in (margin.log_ratio, margin.lo, margin.hi)]
+    close = "" if margin.call is Call.CLEAR else ", not clearly"
+    return f"{said.label(pick)} is {times[0]} times as fast, {times[1]} to {times[2]}{close}"
+
+
+def say_nothing(said_by: NoPick, viewer: Viewer, cheapest: str | None) -> tuple[str, str]:
+    """Why there is no pick, and the field to look at."""
+    money = "" if viewer.budget is None else say_money(viewer.budget, viewer.currency)
+    return {
+        NoPick.NO_WORK: (
+            "Say how much of each task this viewer does a week: every amount is 0."
+            if viewer.weekly
+            else "Every weight is 0: give at least one task some weight.",
+            "tasks",
+        ),
+        NoPick.NO_SETUPS: (
+            "No setup was measured on all of this work. Time the missing runs, or leave a task "
+            "out.",
+            "tasks",
+        ),
+        NoPick.NO_PRICES: (
+            "No setup that did this work has a price yet: add prices in the line-up.", "prices",
+        ),
+        NoPick.NEEDS: ("No priced setup meets all the needs. Which each one misses stands in the "
+                       "list.", "needs"),
+        NoPick.BUDGET: (
+            f"Nothing costs {money} or less" + (f": the cheapest is {cheapest}." if cheapest
+                                                else "."),
+            "budget",
+        ),
+        NoPick.NOT_FAST: ("Nothing within the budget is fast enough: accept a longer time, or "
+                          "raise the budget.", "accepted"),
+        NoPick.NO_WEEKLY: ("Net worth needs the weekly work: say how much of each task a week.",
+                           "tasks"),
+        NoPick.NO_LIMIT: ("Say for at least one task which time is fast enough.", "accepted"),
+    }[said_by]  # fmt: skip
+
+
+def say_payback(
+    found: Payback, price: Decimal, resale: Decimal, hours: Span, viewer: Viewer
+) -> str:
+    """When a machine has paid for itself, in words."""
+    kind = found.kind
+    if kind is PaybackKind.AT_ONCE:
+        return "pays at once: it costs no more than the owned one brings"
+    if kind is PaybackKind.SLOWER:
+        more = say_money(resale - price, viewer.currency)
+        return f"slower, but {more} in hand now against {short(-hours.value, 2)} h a week lost"
+    if kind is PaybackKind.NEVER:
+        return "never pays back" if hours.hi <= 0 else "never pays back: waiting costs nothing"
+    assert found.weeks is not None, "a payback in weeks has weeks"
+    if kind is PaybackKind.NOT_SURE:
+        soonest = _months(found.weeks.lo)
+        return f"not sure: in {soonest} at the soonest, perhaps never"
+    lo, hi = _months(found.weeks.lo), _months(found.weeks.hi)
+    return f"pays back in {lo}" if lo == hi else f"pays back in {_shortened(lo, hi)}"
+
+
+def _months(weeks: float) -> str:
+    """Weeks in the unit that a person would use.
+
+    Example:
+        >>> _months(6.2), _months(30.0), _months(300.0)
+        ('6 weeks', '7 months', '5.8 years')
+    """
+    if weeks < 9:
+        count = max(1, math.floor(weeks + 0.5))
+        return count_of(count, "week")
+    months = weeks / WEEKS_A_MONTH
+    if months < 36:
+        return f"{math.floor(months + 0.5)} months"
+    years = months / 12
+    return f"{fixed(years, 1)} years" if years < 100 else "over 100 years"
+
+
+def _shortened(lo: str, hi: str) -> str:
+    number, unit = lo.split(" ", 1)
+    return f"{number} to {hi}" if hi.endswith(unit) else f"{lo} to {hi}"
+
+
+def say_hours(span: Span, per: str) -> str:
+    """Hours saved with their interval.
+
+    Example:
+        >>> say_hours(Span(1.92, 1.7, 2.1), "a week")
+        '1.9 h a week, 1.7 to 2.1'
+    """
+    digits = 0 if abs(span.value) >= 20 else 1 if abs(span.value) >= 1 else 2
+    parts = [fixed(x, digits) for x in (span.value, span.lo, span.hi)]
+    return f"{parts[0]} h {per}, {parts[1]} to {parts[2]}"

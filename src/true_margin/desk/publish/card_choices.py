@@ -1,0 +1,158 @@
+"""Cards of what to choose from: price against speed, the pick of a viewer, specs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from decimal import Decimal
+
+from true_margin.core.numerals import say_day
+from true_margin.core.spec_rows import STATES
+from true_margin.core.wording import count_of
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.prices import tested_price
+from true_margin.desk.book.sheet_rows import machine_rows
+from true_margin.desk.errors import RefusedError
+from true_margin.desk.lineup.spec_sheet import cell_text
+from true_margin.desk.picks.picks import PickView
+from true_margin.desk.picks.viewers import answer, find_viewer
+from true_margin.desk.picks.words import say_money
+from true_margin.desk.publish.card_parts import Chosen, foot, heading_of
+from true_margin.publish.card_data import (
+    PickCard,
+    PriceCard,
+    PricePoint,
+    SpecCard,
+    Who,
+)
+from true_margin.publish.looks import Shape
+from true_margin.store import records
+from true_margin.store.cards import KeptCard
+
+MOST_ROWS = {Shape.WIDE: 9, Shape.TALL: 9, Shape.SQUARE: 5}
+PRICE_ROW = "Price as tested"
+TELLING = (
+    PRICE_ROW, "Processor", "Cores", "Raised clock", "Clock", "Graphics", "Memory", "Storage",
+    "System", "Power source", "Weight", "Noise class", "How obtained", "Supported until",
+)  # fmt: skip
+"""Rows of the spec card that come before others which differ as well."""
+IN_BLOCK = {Shape.WIDE: 8, Shape.TALL: 4, Shape.SQUARE: 4}
+RULES = {
+    "fastest": "the fastest within the budget",
+    "value": "the best value",
+    "worth": "worth the most over the years",
+    "enough": "the cheapest that is fast enough",
+}
+
+
+def price_of_viewer(book: Book, card: KeptCard, _: Shape) -> PriceCard:
+    """Price against speed, for a viewer."""
+    view, name, budget, _rule = _picked(book, card)
+    rows = {row.setup_id: row for row in view.rows if row.price.amount is not None}
+    if not rows:
+        raise RefusedError("viewer_id", f"No setup has a price for {name}: add one in Line-up.")
+    chosen = Chosen(book, card, list(rows))
+    pick = None if view.picked is None else view.picked.setup_id
+    points = []
+    for key in chosen.keys:
+        row = rows[key]
+        assert row.price.amount is not None
+        points.append(PricePoint(
+            chosen.who(key), float(row.price.amount), say_money(row.price.amount, view.currency),
+            row.ratio, row.lo, row.hi, row.frontier, key == pick,
+            budget is not None and row.price.amount > budget,
+        ))  # fmt: skip
+    shown = [book.setup_index[key] for key in chosen.keys]
+    unpriced = [row.label for row in view.rows if row.price.amount is None]
+    notes = [*foot(book, None, shown), f"prices of {say_day(book.shootout.price_date, whole=True)}",
+             *chosen.note()]  # fmt: skip
+    if unpriced:
+        notes.append(f"no price: {', '.join(unpriced)}")
+    shown_budget = "" if budget is None else f"budget {say_money(budget, view.currency)}"
+    return PriceCard(
+        heading_of(book, card, f"{name}: price against speed", "ringed: the pick; line: more speed "
+                 "costs more along it", notes),
+        view.currency, view.reference or "the baseline",
+        None if budget is None else float(budget), shown_budget, tuple(points),
+    )  # fmt: skip
+
+
+def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
+    """The pick of a viewer, in a sentence."""
+    view, name, budget, rule = _picked(book, card)
+    picked = view.picked
+    notes = [*foot(book, None, [book.setup_index[row.setup_id] for row in view.rows]),
+             f"prices of {say_day(book.shootout.price_date, whole=True)}"]  # fmt: skip
+    heading = heading_of(book, card, name, rule, notes)
+    facts: list[tuple[str, str]] = []
+    if budget is not None:
+        facts.append(("budget", say_money(budget, view.currency)))
+    if view.needs:
+        facts.append(("needs", "; ".join(view.needs)))
+    if picked is None:
+        problem = view.problem.words if view.problem else "No setup is left to pick."
+        return PickCard(heading, None, "No pick", (problem,), tuple(facts))
+    row = next(row for row in view.rows if row.setup_id == picked.setup_id)
+    setup = book.setups[book.setup_index[picked.setup_id]]
+    if row.upgrade is not None:
+        facts.append(("payback", row.upgrade.payback))
+    if row.flip is not None and not picked.keep:
+        facts.append(("flip price", row.flip.words))
+    lines = [each for each in (picked.sentence, picked.level, picked.second) if each]
+    answer_words = f"Keep {picked.label}" if picked.keep else (
+        f"{picked.label}, {say_money(picked.price, view.currency)}"
+    )  # fmt: skip
+    who = Who(setup.label, setup.mark)
+    return PickCard(heading, who, answer_words, tuple(lines), tuple(facts[:4]))
+
+
+def specs_of(book: Book, card: KeptCard, shape: Shape) -> SpecCard:
+    """Specs side by side; what tells setups apart comes first."""
+    if not book.setups:
+        raise RefusedError("kind", "There is no setup yet: add a machine in Line-up first.")
+    chosen = Chosen(book, card, [setup.id for setup in book.setups], 8)
+    setups = [book.setups[book.setup_index[key]] for key in chosen.keys]
+    rows = []
+    for spec in (*machine_rows(book.free_rows), *STATES):
+        if spec.field in ("note", "shared"):
+            continue
+        cells = tuple(
+            cell_text(book.machine_of[setup.id], setup, spec.field) or "–" for setup in setups
+        )
+        if any(cell != "–" for cell in cells):
+            unit = f" {spec.unit}" if spec.unit else ""
+            told = tuple(cell if cell == "–" else f"{cell}{unit}" for cell in cells)
+            rows.append((spec.title, told, len(set(cells)) > 1))
+    if not rows:
+        raise RefusedError("kind", "The spec sheet is empty: fill in a row in Line-up first.")
+    rows.append(_price_row(book, setups))
+    # What tells them apart comes first, and of that what viewers ask for.
+    telling = {title: place for place, title in enumerate(TELLING)}
+    rows.sort(key=lambda row: (not row[2], telling.get(row[0], len(TELLING))))
+    kept = rows[: MOST_ROWS[shape]]
+    notes = [*chosen.note()]
+    if len(rows) > len(kept):
+        notes.append(f"{count_of(len(rows) - len(kept), 'more row')} in the table")
+    subtitle = "a square marks rows that differ" if any(row[2] for row in kept) else ""
+    return SpecCard(
+        heading_of(book, card, "What was tested", subtitle, notes),
+        tuple(chosen.who(key) for key in chosen.keys), tuple(kept), IN_BLOCK[shape],
+    )  # fmt: skip
+
+
+def _picked(book: Book, card: KeptCard) -> tuple[PickView, str, Decimal | None, str]:
+    if card.viewer_id is None:
+        raise RefusedError("viewer_id", "This card is about a viewer: choose one.")
+    viewer = find_viewer(book, card.viewer_id)
+    view = answer(book, viewer)
+    if not view.rows:
+        why = "no setup did all of this work" if view.problem is None else view.problem.words
+        raise RefusedError("viewer_id", f"{viewer.name}: {why}")
+    return view, viewer.name, viewer.budget, RULES[viewer.rule]
+
+
+def _price_row(book: Book, setups: Sequence[records.Setup]) -> tuple[str, tuple[str, ...], bool]:
+    """What each cost as tested."""
+    prices = [tested_price(book, setup).amount for setup in setups]
+    currency = book.shootout.currency
+    cells = tuple("–" if p is None else say_money(p, currency) for p in prices)
+    return PRICE_ROW, cells, len(set(cells)) > 1

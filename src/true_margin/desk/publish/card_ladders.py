@@ -1,0 +1,137 @@
+"""Cards of a ladder: times as bars, margins on the rule."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from true_margin.core.analysis import Comparison
+from true_margin.core.ladder import Rung
+from true_margin.core.margins import own_half
+from true_margin.core.wording import format_ratio, ratio_of
+from true_margin.desk.book.book import Book
+from true_margin.desk.errors import RefusedError
+from true_margin.desk.margins.margins import title
+from true_margin.desk.margins.verdicts import margin_between
+from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, say_time, task_of
+from true_margin.publish.card_data import (
+    BarCard,
+    BarRow,
+    RuleCard,
+    RuleRow,
+    Who,
+)
+from true_margin.publish.looks import Shape
+from true_margin.store import records
+from true_margin.store.cards import KeptCard
+
+
+def bars_of(book: Book, card: KeptCard, _: Shape) -> BarCard:
+    """Times or amounts of one task, as bars."""
+    task = task_of(book, card)
+    if task is None:
+        raise RefusedError(
+            "task_id", "A bar card shows the times of one task: choose one, or take a rule card."
+        )
+    comparison = _ladder(book, card)
+    rungs = {book.setups[rung.setup].id: rung for rung in comparison.rungs}
+    chosen = Chosen(book, card, list(rungs))
+    facts = book.tasks[task]
+    rows = tuple(_bar_row(book, comparison, rungs[key], chosen.who(key)) for key in chosen.keys)
+    base = book.baseline
+    amount = facts.measure == "amount"
+    axis = (
+        f"{facts.unit or 'amount'}, more is better" if amount
+        else ("seconds, less is better" if all(row.value < 60 for row in rows)
+              else "minutes:seconds, less is better")
+    )  # fmt: skip
+    against = f"against {base.label}, {_app(book, facts)}" if base is not None else facts.app
+    shown = [rungs[key].setup for key in chosen.keys]
+    notes = [*foot(book, task, shown), *chosen.note(), *_off(book, comparison)]
+    return BarCard(heading_of(book, card, facts.name, against, notes), axis, rows)
+
+
+def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
+    """Margins over the baseline, of a task or the mix."""
+    task = task_of(book, card)
+    comparison = _ladder(book, card)
+    base = book.baseline
+    rungs = {book.setups[rung.setup].id: rung for rung in comparison.rungs}
+    if base is None or base.id not in rungs:
+        name = "no baseline" if base is None else base.label
+        raise RefusedError(
+            "task_id", f"The baseline ({name}) does not stand on this ladder: choose another "
+            "baseline, or another task.",
+        )  # fmt: skip
+    chosen = Chosen(book, card, list(rungs))
+    rows = []
+    for key in chosen.keys:
+        rung = rungs[key]
+        margin = margin_between(comparison, rung.setup, rungs[base.id].setup)
+        call, _beside = _call(book, comparison, rung)
+        inside = margin is None or call == "baseline"
+        lo = None if inside or margin is None else ratio_of(margin.lo)
+        hi = None if inside or margin is None else ratio_of(margin.hi)
+        ratio = rung.ratio or 1.0
+        shown = "1×" if lo is None else f"{format_ratio(ratio)}× {call}"
+        rows.append(RuleRow(chosen.who(key), ratio, lo, hi, shown, call))
+    shown_at = [rungs[key].setup for key in chosen.keys]
+    notes = [*foot(book, task, shown_at), *chosen.note(), *_off(book, comparison)]
+    matters = 100 * book.shootout.materiality
+    subtitle = f"times as fast as {base.label}, right is faster; shaded: less than {matters:g} %"
+    return RuleCard(
+        heading_of(book, card, title(book, task), subtitle, notes), base.label,
+        book.shootout.materiality, tuple(rows),
+    )  # fmt: skip
+
+
+def _ladder(book: Book, card: KeptCard) -> Comparison:
+    comparison = book.analysis.comparison(task_of(book, card))
+    if comparison is None or not comparison.rungs:
+        where = title(book, task_of(book, card)) if book.tasks else "this shootout"
+        raise RefusedError("task_id", f"Nothing was measured on {where} yet: time a run first.")
+    return comparison
+
+
+def _off(book: Book, comparison: Comparison) -> Iterator[str]:
+    off = [book.setups[each.setup].label for each in comparison.standing.off]
+    if off:
+        yield (
+            f"not on this ladder: {', '.join(off)}"
+            if len(off) < 4
+            else (f"{len(off)} setups are not on this ladder")
+        )
+
+
+def _app(book: Book, task: records.Task) -> str:
+    """An app with the version of the latest round."""
+    versions = book.rounds[-1].versions if book.rounds else ()
+    own = next((v.version for v in versions if v.app == task.app), None)
+    return task.app if own is None else f"{task.app} {own}"
+
+
+def _bar_row(book: Book, comparison: Comparison, rung: Rung, who: Who) -> BarRow:
+    assert comparison.task is not None
+    contrasts = comparison.pairs.contrasts
+    at = contrasts.setups.tolist().index(rung.setup)
+    half = own_half(contrasts, at, book.shootout.confidence)
+    theta = float(contrasts.estimate[at])
+    facts = book.tasks[comparison.task]
+    if facts.measure == "amount":
+        value, lo, hi = (ratio_of(x) for x in (theta, theta - half, theta + half))
+        shown = f"{value:,.0f}".replace(",", " ") if value >= 100 else f"{value:.3g}"
+    else:
+        value, lo, hi = (ratio_of(-x) for x in (theta, theta + half, theta - half))
+        shown = say_time(value)
+    call, beside = _call(book, comparison, rung)
+    return BarRow(who, value, lo, hi, shown, call, beside)
+
+
+def _call(book: Book, comparison: Comparison, rung: Rung) -> tuple[str, str]:
+    """The call over the baseline, and how it stands beside the figure."""
+    base = book.analysis.study.baseline
+    if rung.setup == base:
+        return "baseline", "baseline"
+    margin = None if base is None else margin_between(comparison, rung.setup, base)
+    if margin is None or rung.ratio is None:
+        return "", ""
+    return margin.call.value, f"{format_ratio(rung.ratio)}× {margin.call.value}"

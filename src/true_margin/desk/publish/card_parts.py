@@ -1,0 +1,103 @@
+"""What every card needs of a book: which setups, the words around, what figures rest on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from uuid import UUID
+
+from true_margin.core.numerals import say_day
+from true_margin.core.wording import count_of, format_elapsed
+from true_margin.desk.book.book import Book
+from true_margin.desk.margins.margins import carried, task_index
+from true_margin.publish.card_data import (
+    Heading,
+    Who,
+)
+from true_margin.store.cards import KeptCard
+
+MOST = 10
+"""So many setups stand on a card; the others are counted below it."""
+
+
+class Chosen:
+    """Which setups stand on a card, in which order, and how many are left out."""
+
+    def __init__(self, book: Book, card: KeptCard, there: Sequence[UUID], most: int = MOST) -> None:
+        order = [key for key in map(UUID, card.setups.get("order", ())) if key in there]
+        left = set(map(UUID, card.setups.get("left_out", ())))
+        first = set(map(UUID, card.setups.get("highlighted", ())))
+        whole = [*order, *(key for key in there if key not in order)]
+        # Whoever edits the card sees all of them in this order.
+        book.answer(("on card", card.id, card.version), lambda: tuple(whole))
+        wanted = [key for key in whole if key not in left]
+        # What is to be seen first stands on the card even where it is far down.
+        kept = {key for key in wanted if key in first}
+        for key in wanted:
+            if len(kept) < most:
+                kept.add(key)
+        self.keys = [key for key in wanted if key in kept]
+        self.hidden = [key for key in whole if key not in kept]
+        self._first = first
+        self._book = book
+
+    def who(self, key: UUID) -> Who:
+        """A setup as it stands on a card."""
+        setup = self._book.setups[self._book.setup_index[key]]
+        return Who(setup.label, setup.mark, key in self._first)
+
+    def note(self) -> Iterator[str]:
+        """Say how many are left out: leaving out is honest when it is told."""
+        if self.hidden:
+            yield f"{len(self.hidden)} more not shown"
+
+
+def heading_of(
+    book: Book, card: KeptCard, name: str, subtitle: str, notes: Sequence[str]
+) -> Heading:
+    """The words around a card: its own, or those that the data gives."""
+    newest = max(
+        (run.started_at or run.created_at for run in book.runs), default=book.shootout.created_at
+    )
+    return Heading(
+        card.title or name,
+        subtitle if card.subtitle is None else card.subtitle,
+        tuple(notes),
+        f"{book.shootout.name}, {say_day(newest, whole=True)}"
+        if card.source is None
+        else card.source,
+    )
+
+
+def task_of(book: Book, card: KeptCard) -> int | None:
+    """Place of the task that a card is about; None for the mix."""
+    return None if card.task_id is None else task_index(book, str(card.task_id))
+
+
+def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
+    """What a card's figures rest on: runs, level, round, overrules, what is carried over."""
+    counted = [t for t, w in enumerate(book.analysis.study.mix) if w] if task is None else [task]
+    runs = int(sum(book.index.ok[s, t] for s in setups for t in counted))
+    yield count_of(runs, "run")
+    yield f"jaws: {100 * book.shootout.confidence:g} %"
+    if len(book.rounds) > 1:
+        yield f"round {book.rounds[-1].name}"
+    over = [book.setups[s].label for s in setups if carried(book, s, task)]
+    if over:
+        yield f"carried over from an earlier round: {', '.join(over)}"
+    words = sum(
+        t in counted and pair <= set(setups)
+        for t, pair in book.parity.overruled
+    )  # fmt: skip
+    if words:
+        yield count_of(words, "parity overrule")
+    faked = sum(
+        run.simulated for run in book.runs
+        if book.setup_index[run.setup_id] in setups and book.task_index.get(run.task_id) in counted
+    )  # fmt: skip
+    if faked:
+        yield f"{faked} of them simulated" if faked < runs else "all of them simulated"
+
+
+def say_time(seconds: float) -> str:
+    """Write a typical time as a clock, with tenths below a minute."""
+    return format_elapsed(seconds, 0.1 if seconds < 60 else 1.0)

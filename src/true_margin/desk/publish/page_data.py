@@ -1,0 +1,260 @@
+"""What a report or a public page shows of a book, ready for a template."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from itertools import islice
+from typing import Any
+
+from markupsafe import Markup
+
+from true_margin import __version__
+from true_margin.core.numerals import PLAIN, fixed, say_day, short, writing
+from true_margin.core.wording import format_ratio
+from true_margin.desk.book.book import Book
+from true_margin.desk.errors import RefusedError
+from true_margin.desk.margins.all_pairs import AllPairs, show_all_pairs
+from true_margin.desk.margins.fairness import FairnessView, show_fairness
+from true_margin.desk.margins.inquiry_words import inquiry_line
+from true_margin.desk.margins.margins import MIX, LadderView, ladder_of
+from true_margin.desk.margins.rounds_view import RoundsView, show_rounds
+from true_margin.desk.publish.card_parts import say_time
+from true_margin.desk.publish.cards import draw, picture, standing
+from true_margin.desk.publish.give_tables import table_of
+from true_margin.desk.publish.give_texts import findings, method_lines, pick_lines, short_method
+from true_margin.exchange.pack_public import is_private
+from true_margin.publish.looks import LookName, Shape
+from true_margin.publish.strips import ends, mark_svg, strip, strip_scale
+from true_margin.publish.tables import html_rows
+from true_margin.store.database import Database
+
+Step = Callable[[str, float], None]
+
+
+@dataclass(frozen=True, slots=True)
+class PageCard:
+    """A card on a page, as SVG that needs no font, and as PNG where that is asked for."""
+
+    svg: Markup
+    png: str | None
+    alt: str
+    key: str
+    title: str
+
+
+@dataclass(frozen=True, slots=True)
+class PageRung:
+    """A row of a ladder on a page; texts as they are shown."""
+
+    ranks: str
+    mark: Markup
+    label: str
+    typical: str
+    ratio: str
+    interval: str
+    call: str
+    rule: Markup
+    runs: int
+    remark: str
+
+
+@dataclass(frozen=True, slots=True)
+class PageLadder:
+    """A ladder on a page."""
+
+    key: str
+    title: str
+    summary: str
+    measured: str
+    rungs: tuple[PageRung, ...]
+    off: tuple[tuple[str, str], ...]
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PageRun:
+    """A run in full."""
+
+    setup: str
+    round: str
+    value: str
+    status: str
+    method: str
+    reason: str
+    started: str
+
+
+@dataclass(frozen=True, slots=True)
+class PageData:
+    """Everything that a page may show."""
+
+    name: str
+    baseline: str
+    dated: str
+    findings: tuple[str, ...]
+    picks: tuple[str, ...]
+    method: tuple[str, ...]
+    whole_method: tuple[str, ...]
+    cards: tuple[PageCard, ...]
+    ladders: tuple[PageLadder, ...]
+    specs: Markup
+    prices: Markup
+    simulated: bool
+    version: str
+
+
+def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -> PageData:
+    """Gather what every page shows.
+
+    Args:
+        book: what it is about.
+        step: is told what is being done, and how much of it is done, from 0 to 1.
+        pictures: whether cards are made as PNG too, which a PDF sets much faster.
+    """
+    tell = step or (lambda _words, _part: None)
+    tell("reading the book", 0.05)
+    cards = tuple(_cards(book, tell, pictures=pictures))
+    tell("setting the ladders", 0.4)
+    keys = [MIX, *(str(task.id) for task in book.tasks)] if book.tasks else []
+    newest = max(
+        (run.started_at or run.created_at for run in book.runs), default=book.shootout.created_at
+    )
+    return PageData(
+        book.shootout.name,
+        "none" if book.baseline is None else book.baseline.label,
+        say_day(newest, whole=True),
+        tuple(findings(book)),
+        tuple(pick_lines(book)),
+        tuple(short_method(book)),
+        tuple(method_lines(book)),
+        cards,
+        tuple(_ladder(book, ladder_of(book, key)) for key in keys),
+        Markup(html_rows(table_of(book, "specs"))),  # noqa: S704 - escaped cell by cell
+        Markup(html_rows(table_of(book, "prices"))),  # noqa: S704 - escaped cell by cell
+        any(run.simulated for run in book.runs),
+        __version__,
+    )  # fmt: skip
+
+
+def _cards(book: Book, tell: Step, *, pictures: bool) -> Iterator[PageCard]:
+    kept = standing(book)
+    for at, card in enumerate(kept):
+        tell(f"drawing card {at + 1} of {len(kept)}", 0.05 + 0.35 * at / len(kept))
+        try:
+            drawing = draw(book, card, Shape.WIDE, LookName.DAY)
+        except RefusedError:
+            continue
+        title = drawing.alt.split("\n", 1)[0]
+        # A hatch has one name in every card; on one page each needs its own.
+        svg = drawing.svg.replace('id="hatch"', f'id="hatch{at}"')
+        svg = svg.replace("url(#hatch)", f"url(#hatch{at})")
+        png = None
+        if pictures:
+            data = base64.b64encode(picture(book, card, Shape.WIDE, LookName.DAY)).decode()
+            png = f"data:image/png;base64,{data}"
+        yield PageCard(Markup(svg), png, drawing.alt, str(card.id), title)  # noqa: S704 - drawn here
+
+
+def _ladder(book: Book, view: LadderView) -> PageLadder:
+    scale = strip_scale(ends([(r.ratio, r.lo, r.hi) for r in view.rows]), view.materiality)
+    marks = {setup.id: setup.mark for setup in book.setups}
+    rungs = []
+    for row in view.rows:
+        typical = ""
+        if row.typical is not None:
+            typical = (
+                say_time(row.typical)
+                if view.measure == "time"
+                else fixed(row.typical, 0, grouped=True)
+            )
+        ratio = "" if row.ratio is None else f"{format_ratio(row.ratio)}×"
+        if row.call == "baseline":
+            ratio = "1×"
+        interval = ""
+        if row.lo is not None and row.hi is not None:
+            interval = f"{format_ratio(row.lo)} to {format_ratio(row.hi)}"
+        ranks = str(row.best_rank)
+        if row.worst_rank != row.best_rank:
+            ranks += f" to {row.worst_rank}"
+        said = f"{row.label}: {ratio} {interval} {row.call}"
+        remark = "; ".join(filter(None, (
+            "↻ carried over from an earlier round" if row.carried else "", row.completion,
+        )))  # fmt: skip
+        rungs.append(PageRung(
+            ranks, Markup(mark_svg(marks[row.setup_id])), row.label,  # noqa: S704 - drawn here
+            typical, ratio, interval, row.call,
+            Markup(strip(scale, row.ratio, row.lo, row.hi, row.call, said)),  # noqa: S704
+            row.runs, remark,
+        ))  # fmt: skip
+    measured = view.round or ""
+    return PageLadder(
+        view.key, view.title, view.summary, measured, tuple(rungs),
+        tuple((off.label, off.reason) for off in view.off), view.notes,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class ReportData:
+    """What a report shows beyond every page: pairs, fairness, rounds, inquiries, all runs."""
+
+    pairs: tuple[AllPairs, ...]
+    fairness: FairnessView
+    rounds: RoundsView
+    inquiries: tuple[str, ...]
+    runs: tuple[tuple[str, tuple[PageRun, ...]], ...]
+
+
+def report_data(database: Database, book: Book) -> ReportData:
+    """Gather what only the report shows."""
+    slug = book.shootout.slug
+    keys = [MIX, *(str(task.id) for task in book.tasks)] if book.tasks else []
+    return ReportData(
+        tuple(show_all_pairs(database, slug, key) for key in keys),
+        show_fairness(database, slug, None),
+        show_rounds(database, slug),
+        tuple(inquiry_line(each) for each in book.inquiries if not is_private(each.suspected)),
+        tuple((task.name, tuple(_runs(book, task.id))) for task in book.tasks),
+    )
+
+
+def _runs(book: Book, task_id: object) -> Iterator[PageRun]:
+    rounds = {round_.id: round_.name for round_ in book.rounds}
+    task = next(task for task in book.tasks if task.id == task_id)
+    for run in book.runs:
+        if run.task_id != task_id:
+            continue
+        value = ""
+        if run.value is not None:
+            amount = f"{short(run.value)} {task.unit or ''}"
+            value = say_time(run.value) if task.measure == "time" else amount
+        said = (run.reason, run.note, "simulated" if run.simulated else None)
+        reason = "; ".join(each for each in said if each and not is_private(each))
+        started = "" if run.started_at is None else f"{run.started_at:%Y-%m-%d %H:%M}"
+        yield PageRun(
+            book.setups[book.setup_index[run.setup_id]].label, rounds[run.round_id],
+            value, run.status, run.method, reason, started,
+        )  # fmt: skip
+
+
+@writing(PLAIN)  # read by programs, and kept by them
+def linked_data(book: Book, url: str | None = None) -> dict[str, Any]:
+    """The page as schema.org knows it: a data set with what was measured and by what."""
+    found: dict[str, Any] = {
+        "@context": "https://schema.org",
+        "@type": "Dataset",
+        "name": book.shootout.name,
+        "description": " ".join(islice(findings(book), 3)) or book.shootout.name,
+        "dateModified": f"{book.shootout.created_at:%Y-%m-%d}",
+        "isAccessibleForFree": True,
+        "measurementTechnique": list(short_method(book)),
+        "variableMeasured": [
+            {"@type": "PropertyValue", "name": task.name, "unitText": task.unit or "s"}
+            for task in book.tasks
+        ],
+        "about": [{"@type": "Product", "name": machine.name} for machine in book.machines],
+    }  # fmt: skip
+    if url is not None:
+        found["url"] = url
+    return found

@@ -1,0 +1,185 @@
+"""Reports: made beside the requests, with progress, and ended when asked to."""
+
+from __future__ import annotations
+
+import logging
+import sys
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from subprocess import Popen
+from tempfile import TemporaryFile
+from uuid import UUID
+
+from markupsafe import Markup
+
+from true_margin.core.numerals import say_day
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
+from true_margin.desk.publish.page_data import Step, linked_data, page_data, report_data
+from true_margin.publish.pages import font_faces, json_ld, render
+from true_margin.store import reports
+from true_margin.store.database import Database
+from true_margin.store.queue import put_job
+from true_margin.store.reports import Report
+
+JOB = "report"
+LOST_AFTER = timedelta(minutes=5)
+"""A report that gave no sign for so long has no process that makes it, and none took it over."""
+LOOK_S = 0.3
+USUAL_PRINT_S = 6.0
+LOG = logging.getLogger("true_margin.reports")
+
+
+class EndedError(Exception):
+    """Somebody ended the report while it was made."""
+
+
+@dataclass(frozen=True, slots=True)
+class ReportView:
+    """A report as the screen shows it; ``outdated`` where the book has changed since."""
+
+    report: Report
+    outdated: bool
+
+
+def list_reports(database: Database, slug: str) -> tuple[ReportView, ...]:
+    """List the newest reports."""
+    shootout = SHELF.take(database, slug).shootout
+    with transaction(database) as session:
+        found = reports.list_reports(session, shootout.id)
+        for each in found:
+            if each.state == "running" and datetime.now(UTC) - each.seen_at > LOST_AFTER:
+                words = "True Margin was ended while it made this report: make it again."
+                reports.change_report(session, each.id, {"state": "failed", "problem": words})
+        found = reports.list_reports(session, shootout.id)
+    return tuple(ReportView(each, each.revision != shootout.revision) for each in found)
+
+
+def start_report(database: Database, slug: str) -> ReportView:
+    """Begin to make a report of the book as it stands.
+
+    Raises:
+        RefusedError: one is being made already.
+    """
+    if any(view.report.state == "running" for view in list_reports(database, slug)):
+        raise RefusedError("report", "A report is being made: wait for it, or end it first.")
+    book = SHELF.take(database, slug)
+    with transaction(database) as session:
+        key = reports.add_report(
+            session, book.shootout.id, book.shootout.revision, datetime.now(UTC)
+        )
+        made = reports.get_report(session, book.shootout.id, key)
+        put_job(session, JOB, slug=slug, report_id=str(key))
+    return ReportView(made, outdated=False)
+
+
+def end_report(database: Database, slug: str, report_id: UUID) -> ReportView:
+    """End a report that is being made; one that is finished stays."""
+    home = SHELF.take(database, slug).shootout
+    with transaction(database) as session:
+        reports.get_report(session, home.id, report_id)
+        reports.change_report(session, report_id, {"state": "ended"})
+        found = reports.get_report(session, home.id, report_id)
+    return ReportView(found, found.revision != home.revision)
+
+
+def report_file(database: Database, slug: str, report_id: UUID, kind: str) -> bytes:
+    """The finished HTML or PDF of a report.
+
+    Raises:
+        NotFoundError: it is not finished.
+    """
+    home = SHELF.take(database, slug).shootout.id
+    with transaction(database) as session:
+        reports.get_report(session, home, report_id)
+        content = reports.report_file(session, report_id, kind)
+    if content is None:
+        raise NotFoundError("This report is not finished.")
+    return content
+
+
+def report_pages(database: Database, book: Book, step: Step | None = None) -> tuple[str, str]:
+    """The report as one page that needs nothing else, and the same page made for print."""
+    data = page_data(book, step, pictures=True)
+    more = report_data(database, book)
+    # Stands inside a CSS text: what could end it is taken out.
+    running = Markup("".join(c for c in data.name if c not in '"\\\n\r<>'))  # noqa: S704
+    values = {
+        "data": data, "report": more, "made": say_day(datetime.now(UTC), whole=True),
+        "running": running, "fonts": font_faces(), "linked": json_ld(linked_data(book)),
+    }  # fmt: skip
+    return render("report.html", pdf=False, **values), render("report.html", pdf=True, **values)
+
+
+def _print(html: str, step: Step) -> bytes:
+    """Set the pages in a program of its own, which ends when the report is ended."""
+    command = [sys.executable, "-m", "true_margin.publish.print_page"]
+    with TemporaryFile() as page, TemporaryFile() as pdf, TemporaryFile() as said:
+        page.write(html.encode())
+        page.seek(0)
+        program = Popen(command, stdin=page, stdout=pdf, stderr=said)
+        began = time.monotonic()
+        try:
+            while program.poll() is None:
+                # How long it takes is not known before: half of what is left, every so often.
+                gone = (time.monotonic() - began) / USUAL_PRINT_S
+                step("setting the pages", 0.99 - 0.44 * 0.5**gone)
+                time.sleep(LOOK_S)
+        finally:
+            if program.poll() is None:
+                program.kill()
+                program.wait()
+        if program.returncode != 0:
+            said.seek(0)
+            last = said.read().decode(errors="replace").strip().rsplit("\n", 1)[-1]
+            raise RuntimeError(last or f"the printing program ended with {program.returncode}")
+        pdf.seek(0)
+        return pdf.read()
+
+
+def make_report(database: Database, ending: Callable[[], bool], slug: str, report_id: str) -> None:
+    """Make a report that waits in the queue; what goes wrong is told by the report itself.
+
+    Args:
+        database: where it is.
+        ending: says whether this process is about to end.
+        slug: of the shootout.
+        report_id: of the report.
+
+    Raises:
+        InterruptedError: this process ends; the report is made again by the next one.
+    """
+    key = UUID(report_id)
+
+    def step(words: str, part: float) -> None:
+        if ending():
+            raise InterruptedError("this process ends")
+        now = datetime.now(UTC)
+        with transaction(database) as session:
+            if not reports.change_report(
+                session, key, {"step": words, "done": part, "seen_at": now}
+            ):
+                raise EndedError
+
+    try:
+        step("reading the book", 0.0)
+        book = SHELF.take(database, slug)
+        html, printed = report_pages(database, book, step)
+        pdf = _print(printed, step)
+        with transaction(database) as session:
+            reports.change_report(session, key, {
+                "state": "done", "step": "done", "done": 1.0, "html": html.encode(), "pdf": pdf,
+                "revision": book.shootout.revision,
+            })  # fmt: skip
+    except (EndedError, NotFoundError):
+        return
+    except (InterruptedError, DatabaseAwayError):
+        raise
+    except Exception as error:
+        LOG.exception("a report could not be made")
+        words = f"It could not be made: {error}"[:500]
+        with transaction(database) as session:
+            reports.change_report(session, key, {"state": "failed", "problem": words})

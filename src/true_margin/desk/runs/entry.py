@@ -1,0 +1,183 @@
+"""The entry line: what a half-typed run means, before anything is stored."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from uuid import UUID
+
+from true_margin.core.entry_line import Entry, Found, Match, entry_name, read_entry
+from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import short
+from true_margin.core.wording import format_elapsed
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import AmbiguousTimeError
+from true_margin.desk.runs.runs import ReadValue, read_value
+from true_margin.store import records
+from true_margin.store.database import Database
+
+_SHOWN = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Completion:
+    """A name that fits the part being typed, and the line with it filled in."""
+
+    name: str
+    line: str
+
+
+@dataclass(frozen=True, slots=True)
+class TimeMeaning:
+    """One meaning of an ambiguous time, in seconds and in words."""
+
+    meaning: str
+    value_s: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class EntryReading:
+    """What a line means so far.
+
+    ``ready`` is True when it can be stored; ``missing`` says what comes next;
+    ``problem`` what is wrong; ``stem`` begins
+    the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
+    that are not known yet and may be added.
+    """
+
+    setup_id: UUID | None
+    setup: str | None
+    task_id: UUID | None
+    task: str | None
+    round_id: UUID | None
+    round: str | None
+    typed: str
+    value_words: str | None
+    method: str
+    status: str
+    reason: str
+    ready: bool
+    missing: str | None
+    problem: str | None
+    unknown_setup: str | None
+    unknown_task: str | None
+    meanings: tuple[TimeMeaning, ...]
+    stem: str
+    completions: tuple[Completion, ...]
+
+
+def read_line(database: Database, slug: str, line: str) -> EntryReading:
+    """Read an entry line against a shootout's names; stores nothing."""
+    book = SHELF.take(database, slug)
+    entry = read_entry(
+        line,
+        [setup.label for setup in book.setups],
+        _names(book, "task"),
+        [round_.name for round_ in book.rounds],
+    )
+    setup = None if entry.setup.index is None else book.setups[entry.setup.index]
+    task = None if entry.task.index is None else book.tasks[entry.task.index]
+    round_ = book.rounds[-1] if book.rounds else None
+    if entry.round is not None:
+        round_ = None if entry.round.index is None else book.rounds[entry.round.index]
+    typed = _read_typed(entry, "time" if task is None else task.measure)
+    missing = _missing(entry)
+    problem = _name_problem(book, entry) or typed.problem
+    return EntryReading(
+        None if setup is None else setup.id, None if setup is None else setup.label,
+        None if task is None else task.id, None if task is None else task.name,
+        None if round_ is None else round_.id, None if round_ is None else round_.name,
+        entry.value, typed.words, entry.method.value, entry.status.value, entry.reason,
+        missing is None and problem is None and not typed.meanings, missing, problem,
+        entry.setup.text if entry.setup.found is Found.NONE else None,
+        entry.task.text if entry.task.found is Found.NONE else None,
+        typed.meanings, _stem(setup, task), _completions(book, entry, line),
+    )  # fmt: skip
+
+
+def _stem(setup: records.Setup | None, task: records.Task | None) -> str:
+    names = [entry_name(n) for n in (setup and setup.label, task and task.name) if n]
+    return " / ".join([*names, ""])
+
+
+@dataclass(frozen=True, slots=True)
+class _TypedValue:
+    """The value in words, or what is wrong with it, or its two meanings."""
+
+    words: str | None = None
+    problem: str | None = None
+    meanings: tuple[TimeMeaning, ...] = ()
+
+
+def _read_typed(entry: Entry, measure: str) -> _TypedValue:
+    if not entry.value:
+        return _TypedValue()
+    try:
+        return _TypedValue(_words(read_value(entry.value, measure, entry.method), measure))
+    except AmbiguousTimeError as error:
+        return _TypedValue(meanings=tuple(TimeMeaning(**m) for m in error.extra["meanings"]))
+    except QuantityError as error:
+        return _TypedValue(problem=error.reason)
+
+
+def _words(value: ReadValue, measure: str) -> str:
+    sign = "over " if value.bound else ("about " if value.approximate else "")
+    if measure == "amount":
+        return f"{sign}{short(value.value)}"
+    clock = format_elapsed(value.value, value.resolution)
+    return f"{sign}{clock} ± {short(value.u, 2)} s"
+
+
+def _missing(entry: Entry) -> str | None:
+    if entry.setup.found is Found.MISSING:
+        return "a setup, as in: halyard l / parade / 6:17"
+    if entry.task.found is Found.MISSING:
+        return "a task, after a /"
+    if entry.status.value == "ok" and not entry.value:
+        return "a time, after a /, such as 6:17 or 6m17s"
+    if entry.status.value != "ok" and not entry.reason:
+        return f"why it is {entry.status.value}"
+    return None
+
+
+def _name_problem(book: Book, entry: Entry) -> str | None:
+    for match, kind in ((entry.setup, "setup"), (entry.task, "task"), (entry.round, "round")):
+        if match is None:
+            continue
+        if match.found is Found.SEVERAL:
+            names = ", ".join(_names(book, kind)[i] for i in match.candidates[:4])
+            return f"{match.text!r} fits several {kind}s: {names}. Type a little more."
+        if match.found is Found.NONE:
+            return f"No {kind} is called {match.text!r}."
+    return None
+
+
+def _names(book: Book, kind: str) -> list[str]:
+    if kind == "setup":
+        return [setup.label for setup in book.setups]
+    if kind == "task":
+        # Revisions that another follows stand last, so places are those of all tasks.
+        return [task.name for task in book.tasks if not task.superseded]
+    return [round_.name for round_ in book.rounds]
+
+
+def _completions(book: Book, entry: Entry, line: str) -> tuple[Completion, ...]:
+    matches: dict[int, tuple[Match | None, str]] = {
+        0: (entry.setup, "setup"),
+        1: (entry.task, "task"),
+        3: (entry.round, "round"),
+    }
+    if entry.part not in matches:
+        return ()
+    match, kind = matches[entry.part]
+    names = _names(book, kind)
+    candidates = range(len(names)) if match is None else match.candidates
+    kept = line.split("/")[: entry.part]
+    tail = "" if kind == "round" else " / "
+    return tuple(
+        Completion(
+            names[i], " / ".join([*(part.strip() for part in kept), entry_name(names[i])]) + tail
+        )
+        for i in list(candidates)[:_SHOWN]
+    )

@@ -1,0 +1,4 @@
+"""Shootouts on the shelf: made, changed, listed, archived.
+
+May import the book.
+"""

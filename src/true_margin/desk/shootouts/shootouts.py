@@ -1,0 +1,139 @@
+"""Making, listing and changing shootouts and their rounds."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Mapping
+from datetime import UTC, datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from true_margin.core.errors import QuantityError
+from true_margin.core.money import check_currency
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import DatabaseAwayError, RefusedError, transaction
+from true_margin.store import records, shootouts
+from true_margin.store.database import Database
+
+FIRST_ROUND = "round 1"
+
+
+def list_shootouts(database: Database, *, archived: bool = False) -> tuple[records.Shootout, ...]:
+    """List the shootouts, newest first; those in the archive only where they are asked for."""
+    with transaction(database) as session:
+        return tuple(
+            each
+            for each in shootouts.list_shootouts(session, archived=archived)
+            if archived is (each.archived_at is not None)
+        )
+
+
+def archive_shootout(database: Database, slug: str, *, archived: bool) -> records.Shootout:
+    """Put a whole shootout into the archive, or take it out; nothing of it is lost."""
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        changes = {"archived_at": datetime.now(UTC) if archived else None}
+        shootouts.change_shootout(session, shootout, shootout.version, changes)
+        return shootouts.get_shootout(session, slug)
+
+
+def check_database(database: Database) -> None:
+    """Ask the database something.
+
+    Raises:
+        DatabaseAwayError: it does not answer.
+    """
+    with transaction(database) as session:
+        shootouts.answers(session)
+
+
+def check_ready(database: Database) -> None:
+    """Ask whether the tables are those of this version.
+
+    Raises:
+        DatabaseAwayError: they are not, or the database does not answer.
+    """
+    with transaction(database):
+        if not database.is_current():
+            raise DatabaseAwayError("The tables are of another version of True Margin.")
+
+
+def make_shootout(database: Database, fields: Mapping[str, Any]) -> records.Shootout:
+    """Make a shootout with its first round; its address comes from its name."""
+    try:
+        check_currency(fields["currency"])
+    except QuantityError as error:
+        raise RefusedError("currency", error.reason) from error
+    with transaction(database) as session:
+        slug = free_slug(session, fields["name"])
+        today = datetime.now(UTC).date()
+        key = shootouts.add_shootout(session, {"price_date": today, **fields, "slug": slug})
+        shootouts.add_round(session, key, FIRST_ROUND)
+        return shootouts.get_shootout(session, slug)
+
+
+def get_shootout(database: Database, slug: str) -> records.Shootout:
+    """Get a shootout by its address."""
+    with transaction(database) as session:
+        return shootouts.get_shootout(session, slug)
+
+
+def change_shootout(
+    database: Database, slug: str, version: int, changes: Mapping[str, Any]
+) -> records.Shootout:
+    """Change settings of a shootout; the baseline must be one of its setups."""
+    baseline = changes.get("baseline_setup_id")
+    if baseline is not None and baseline not in SHELF.take(database, slug).setup_index:
+        raise RefusedError("baseline_setup_id", "The baseline must be a setup of this line-up.")
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        shootouts.change_shootout(session, shootout, version, changes)
+        shootouts.bump_revision(session, shootout.id, rest=False)
+        return shootouts.get_shootout(session, slug)
+
+
+def list_rounds(database: Database, slug: str) -> tuple[records.Round, ...]:
+    """List rounds, oldest first."""
+    return SHELF.take(database, slug).rounds
+
+
+def add_round(
+    database: Database, slug: str, name: str, versions: Mapping[str, str]
+) -> records.Round:
+    """Open a new round after the latest, with the app versions that it is run with."""
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        shootouts.bump_revision(session, shootout.id)
+        key = shootouts.add_round(session, shootout.id, name)
+        set_versions(session, shootout.id, key, versions)
+        rounds = shootouts.list_rounds(session, shootout.id)
+        return next(round_ for round_ in rounds if round_.id == key)
+
+
+def set_versions(
+    session: Session, shootout_id: UUID, round_id: UUID, versions: Mapping[str, str]
+) -> None:
+    """Note the app versions of a round."""
+    for app, version in versions.items():
+        app_id = shootouts.app_named(session, shootout_id, app)
+        shootouts.set_round_version(session, round_id, app_id, version)
+
+
+def archive_demo(database: Database, now: datetime | None = None) -> int:
+    """Put the demo shootouts aside, so that fresh ones can be loaded."""
+    with transaction(database) as session:
+        return shootouts.archive_demo(session, now or datetime.now(UTC))
+
+
+def free_slug(session: Session, name: str) -> str:
+    """Make an address out of a name that no other shootout has."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:60] or "shootout"
+    slug, count = stem, 1
+    while shootouts.slug_taken(session, slug):
+        count += 1
+        slug = f"{stem}-{count}"
+    return slug

@@ -1,0 +1,4 @@
+"""Tasks: what is timed, the timelines behind it, and what comes out of an export.
+
+May import the book.
+"""
