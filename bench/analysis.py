@@ -45,14 +45,19 @@ def make_study(
         tasks=tuple(TaskFacts(f"T{i:03d}", app=f"app {i % apps}") for i in range(tasks)),
         rounds=tuple(f"round {i}" for i in range(rounds)),
         runs=RunTable(
-            setup=setup.astype(np.intp), task=task.astype(np.intp), round=round_.astype(np.intp),
-            order=np.arange(runs, dtype=np.int64), value=np.exp(-v), u=np.full(runs, 0.35),
-            status=np.zeros(runs, dtype=np.int8), bound=np.zeros(runs, dtype=bool),
+            setup=setup.astype(np.intp),
+            task=task.astype(np.intp),
+            round=round_.astype(np.intp),
+            order=np.arange(runs, dtype=np.int64),
+            value=np.exp(-v),
+            u=np.full(runs, 0.35),
+            status=np.zeros(runs, dtype=np.int8),
+            bound=np.zeros(runs, dtype=bool),
         ),
         baseline=0,
         mix=(1.0,) * tasks,
         settings=Settings(update_prior_cv=0.0),
-    )  # fmt: skip
+    )
 
 
 def everything(study: Study) -> None:

@@ -55,10 +55,20 @@ def fill(database: Database) -> Bench:
         round_ = shootouts.list_rounds(session, home)[0].id
         rows = [
             {
-                "id": uuid4(), "shootout_id": home, "setup_id": setup, "task_id": task,
-                "round_id": round_, "place": place, "status": "ok", "typed": None,
-                "value": 100.0 * float(rng.lognormal(0, 0.4)), "resolution": 0.1, "u": 0.35,
-                "method": "stopwatch", "who": "bench", "client_key": f"large-{place}",
+                "id": uuid4(),
+                "shootout_id": home,
+                "setup_id": setup,
+                "task_id": task,
+                "round_id": round_,
+                "place": place,
+                "status": "ok",
+                "typed": None,
+                "value": 100.0 * float(rng.lognormal(0, 0.4)),
+                "resolution": 0.1,
+                "u": 0.35,
+                "method": "stopwatch",
+                "who": "bench",
+                "client_key": f"large-{place}",
             }
             for place, (task, setup, _) in enumerate(
                 (task, setup, each)
@@ -66,7 +76,7 @@ def fill(database: Database) -> Bench:
                 for setup in bench.setups.values()
                 for each in range(EACH)
             )
-        ]  # fmt: skip
+        ]
         session.execute(insert(RunRow), rows)
         shootouts.bump_revision(session, home)
     return bench

@@ -48,12 +48,24 @@ def fill(database: Database) -> Bench:
         for place in range(RUNS):
             s, t, r = np.unravel_index(place % cells, (SETUPS, TASKS, ROUNDS))
             v = 5 - 0.01 * s + 0.02 * t - 0.05 * r + rng.normal(0, 0.02)
-            rows.append({
-                "id": uuid4(), "shootout_id": home, "setup_id": setups[s], "task_id": tasks[t],
-                "round_id": rounds[r], "place": place, "status": "ok", "typed": None,
-                "value": float(np.exp(v)), "resolution": 0.1, "u": 0.35, "method": "stopwatch",
-                "who": "bench", "client_key": f"large-{place}",
-            })  # fmt: skip
+            rows.append(
+                {
+                    "id": uuid4(),
+                    "shootout_id": home,
+                    "setup_id": setups[s],
+                    "task_id": tasks[t],
+                    "round_id": rounds[r],
+                    "place": place,
+                    "status": "ok",
+                    "typed": None,
+                    "value": float(np.exp(v)),
+                    "resolution": 0.1,
+                    "u": 0.35,
+                    "method": "stopwatch",
+                    "who": "bench",
+                    "client_key": f"large-{place}",
+                }
+            )
         session.execute(insert(RunRow), rows)
         shootouts.bump_revision(session, home)
     return bench
@@ -100,8 +112,9 @@ def clicks(client: httpx2.Client, slug: str) -> None:
         client.patch(f"/api/v1/runs/{run['id']}", json=body).raise_for_status()
         get(f"/margins?task={task}")
 
-    voidable = [run["id"] for run in get(f"/margins/pair?task={task}&a={ids[0]}&b={ids[1]}")
-                .json()["runs"]]  # fmt: skip
+    voidable = [
+        run["id"] for run in get(f"/margins/pair?task={task}&a={ids[0]}&b={ids[1]}").json()["runs"]
+    ]
     while len(voidable) <= REPEATS:
         more = get(f"/margins/pair?task={keys[len(voidable) % len(keys)]}&a={ids[2]}&b={ids[3]}")
         voidable += [run["id"] for run in more.json()["runs"]]
@@ -138,9 +151,13 @@ def picks(client: httpx2.Client, at: str) -> None:
             for task in timed_tasks
         ]
         viewer = {
-            "weekly": rule != "value", "rule": rule, "hour_value": "30", "owned_setup_id": owned,
-            "budget": "2500", "tasks": parts,
-        }  # fmt: skip
+            "weekly": rule != "value",
+            "rule": rule,
+            "hour_value": "30",
+            "owned_setup_id": owned,
+            "budget": "2500",
+            "tasks": parts,
+        }
         prices = {key: str(500 + 40 * n + place) for n, key in enumerate(machines)}
         answer = client.post(f"{at}/picks/{what}", json={"viewer": viewer, "prices": prices})
         answer.raise_for_status()

@@ -62,9 +62,12 @@ def served(workers: int) -> Iterator[tuple[str, Database, subprocess.Popen[bytes
     folder.chmod(0o755)
     port = free_port()
     environment = {
-        **os.environ, "TRUE_MARGIN_DATA": str(folder), "TRUE_MARGIN_PORT": str(port),
-        "TRUE_MARGIN_SIGN_IN": "1", "TRUE_MARGIN_WORKERS": str(workers),
-    }  # fmt: skip
+        **os.environ,
+        "TRUE_MARGIN_DATA": str(folder),
+        "TRUE_MARGIN_PORT": str(port),
+        "TRUE_MARGIN_SIGN_IN": "1",
+        "TRUE_MARGIN_WORKERS": str(workers),
+    }
     environment.pop("DATABASE_URL", None)
     command = [sys.executable, "-m", "true_margin"]
     subprocess.run([*command, "invite"], env=environment, check=True, stdout=subprocess.DEVNULL)
@@ -283,9 +286,12 @@ def processor_s(program: subprocess.Popen[bytes]) -> tuple[float, float, float]:
 
 
 async def evening(
-    address: str, tokens: list[tuple[str, Bench]], page: str, seconds: float,
+    address: str,
+    tokens: list[tuple[str, Bench]],
+    page: str,
+    seconds: float,
     program: subprocess.Popen[bytes],
-) -> tuple[Told, list[tuple[float, float]]]:  # fmt: skip
+) -> tuple[Told, list[tuple[float, float]]]:
     """Let everybody work for so long; gives what they saw, and memory over time."""
     told, until = Told(), time.monotonic() + seconds
     memory: list[tuple[float, float]] = []
@@ -298,19 +304,23 @@ async def evening(
 
     await asyncio.gather(
         watch(),
-        *(person(address, token, bench, number, until, told)
-          for number, (token, bench) in enumerate(tokens)),
+        *(
+            person(address, token, bench, number, until, told)
+            for number, (token, bench) in enumerate(tokens)
+        ),
         *(stranger(address, page, number, until, told) for number in range(READERS)),
-    )  # fmt: skip
+    )
     return told, memory
 
 
 def say(told: Told, memory: list[tuple[float, float]], seconds: float) -> None:
     """Print what came of it."""
     p50, p95, p99 = np.percentile(told.ms, [50, 95, 99])
-    print(f"  marks: {len(told.ms)} requests of {LANES} events, {len(told.ms) / seconds:.1f}/s; "
-          f"median {p50:.0f} ms, 95 % within {p95:.0f} ms, 99 % within {p99:.0f} ms, "
-          f"longest {max(told.ms):.0f} ms (goal: 95 % within {P95_GOAL_MS:.0f} ms)")  # fmt: skip
+    print(
+        f"  marks: {len(told.ms)} requests of {LANES} events, {len(told.ms) / seconds:.1f}/s; "
+        f"median {p50:.0f} ms, 95 % within {p95:.0f} ms, 99 % within {p99:.0f} ms, "
+        f"longest {max(told.ms):.0f} ms (goal: 95 % within {P95_GOAL_MS:.0f} ms)"
+    )
     quarters = np.array_split(np.array(told.ms), 4)
     words = ", ".join(f"{np.percentile(each, 95):.0f}" for each in quarters)
     print(f"  95 % within, by quarters of the time: {words} ms")
@@ -319,8 +329,10 @@ def say(told: Told, memory: list[tuple[float, float]], seconds: float) -> None:
     print(f"  lanes heard by open pages: {told.heard} ({told.heard / seconds:.0f}/s)")
     print(f"  outcomes: {dict(told.outcomes)}")
     settled = [mb for at, mb in memory if at > seconds / 4]
-    print(f"  memory: {memory[0][1]:.0f} MB at first, {settled[0]:.0f} MB after a quarter, "
-          f"{settled[-1]:.0f} MB at the end")  # fmt: skip
+    print(
+        f"  memory: {memory[0][1]:.0f} MB at first, {settled[0]:.0f} MB after a quarter, "
+        f"{settled[-1]:.0f} MB at the end"
+    )
 
 
 def run(workers: int, seconds: float, count: int, share: float | None) -> None:
@@ -337,8 +349,10 @@ def run(workers: int, seconds: float, count: int, share: float | None) -> None:
         used = [now - then for then, now in zip(before, processor_s(program), strict=True)]
         say(told, memory, seconds)
         app, database_s, asking = (1000 * each / len(told.ms) for each in used)
-        print(f"  processor time by request of marks, all else included: app {app:.1f} ms, "
-              f"database {database_s:.1f} ms, asking side {asking:.1f} ms")  # fmt: skip
+        print(
+            f"  processor time by request of marks, all else included: app {app:.1f} ms, "
+            f"database {database_s:.1f} ms, asking side {asking:.1f} ms"
+        )
 
 
 def main() -> None:

@@ -72,8 +72,10 @@ def best(function: Callable[[], object], repeats: int = 3) -> float:
 def measure(clips: int) -> None:
     """Print the times of one size."""
     one, other, worst = (
-        document(clips), document(clips, edited=True), document(clips, all_trimmed=True)
-    )  # fmt: skip
+        document(clips),
+        document(clips, edited=True),
+        document(clips, all_trimmed=True),
+    )
     parsed: list[Timeline] = [read_timeline("x.otio", each) for each in (one, other, worst)]
     found = compare_timelines(parsed[0], parsed[1])
     if len(found) != 3:

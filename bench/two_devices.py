@@ -55,9 +55,11 @@ LISTEN = """() => {
   }
 }"""
 WHAT = (
-    "until its event is stored", "until a second device shows the lane stopped",
-    "until the book has the run", "until a third device shows the book with it",
-)  # fmt: skip
+    "until its event is stored",
+    "until a second device shows the lane stopped",
+    "until the book has the run",
+    "until a third device shows the book with it",
+)
 
 
 def press(desk: Page, other: Page, book: Page, runs: int) -> tuple[float, ...]:

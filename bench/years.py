@@ -29,10 +29,12 @@ REPEATS = 15
 MOST = 1.2
 _PARTS = (
     # Table, and columns that name other rows, each made anew for a copy.
-    ("machines", ("id", "shootout_id")), ("setups", ("id", "machine_id")),
-    ("apps", ("id", "shootout_id")), ("tasks", ("id", "shootout_id", "app_id", "timeline_id")),
+    ("machines", ("id", "shootout_id")),
+    ("setups", ("id", "machine_id")),
+    ("apps", ("id", "shootout_id")),
+    ("tasks", ("id", "shootout_id", "app_id", "timeline_id")),
     ("rounds", ("id", "shootout_id")),
-)  # fmt: skip
+)
 
 
 def fill(database: Database) -> Bench:
@@ -128,8 +130,10 @@ def compare(alone: Database, years: Database, slug: str) -> bool:
                 times[database].append(1000 * (time.perf_counter() - began))
         one, other = min(times[alone]), min(times[years])
         good &= other <= MOST * one
-        print(f"  {name:22} alone {one:8.2f} ms   among {COPIES + 1} {other:8.2f} ms   "
-              f"{other / one:.2f} times")  # fmt: skip
+        print(
+            f"  {name:22} alone {one:8.2f} ms   among {COPIES + 1} {other:8.2f} ms   "
+            f"{other / one:.2f} times"
+        )
     return good
 
 

@@ -56,20 +56,12 @@ from demo.season import (
     setup_cells,
     spec_cells,
 )
-from demo.timelines import (
-    PLANS,
-    draw_timeline,
-    on_another_disk,
-    trimmed_by_one_frame,
-    written,
-)
+from demo.timelines import PLANS, draw_timeline, on_another_disk, trimmed_by_one_frame, written
 from demo.viewers import VIEWER_NEEDS, VIEWER_TASKS, VIEWERS
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack, write_pack
-from true_margin.exchange.pack_noted import (
-    PackInquiryRun,
-)
+from true_margin.exchange.pack_noted import PackInquiryRun
 from true_margin.exchange.pack_publish import PackScript
 from true_margin.exchange.pack_tables import (
     PackMark,
@@ -101,10 +93,19 @@ TRUTH: dict[str, dict[str, float]] = {
 }
 # Repeats in autumn where they are not three.
 REPEATS = {
-    (PARADE, SMAINS): 7, (PARADE, CAIRN): 7, (PARADE, LARGE): 3, (PARADE, RAISED): 3,
-    (PARADE, STOCK): 4, (RENDER, TARN): 2, (RENDER, SMAINS): 2, (RENDER, CAIRN): 2,
-    (RENDER, STOCK): 2, (RENDER, RAISED): 2, (DIARY_S, TARN): 2, (DIARY_S, SMAINS): 2,
-}  # fmt: skip
+    (PARADE, SMAINS): 7,
+    (PARADE, CAIRN): 7,
+    (PARADE, LARGE): 3,
+    (PARADE, RAISED): 3,
+    (PARADE, STOCK): 4,
+    (RENDER, TARN): 2,
+    (RENDER, SMAINS): 2,
+    (RENDER, CAIRN): 2,
+    (RENDER, STOCK): 2,
+    (RENDER, RAISED): 2,
+    (DIARY_S, TARN): 2,
+    (DIARY_S, SMAINS): 2,
+}
 LAUNCH_REPEATS = 5
 HALL_REPEATS = 6
 SPREAD = {LAUNCH: 0.006, HALL: 0.008, POINTS: 0.012, STILLS: 0.011}
@@ -112,9 +113,13 @@ USUAL_SPREAD = 0.013
 # Heddle 6.2 took this many times as long as 6.3; the update helped Cairn Brick more.
 SPRING_FACTOR = {TARN: 1.09, LARGE: 1.09, CAIRN: 1.155}
 METERS = {
-    TARN: (81.0, 142, 44.0), CAIRN: (78.0, 61, 34.0), SMAINS: (88.0, 46, 38.5),
-    LARGE: (92.0, 84, 43.0), STOCK: (74.0, 268, 41.0), RAISED: (79.0, 297, 43.5),
-}  # fmt: skip
+    TARN: (81.0, 142, 44.0),
+    CAIRN: (78.0, 61, 34.0),
+    SMAINS: (88.0, 46, 38.5),
+    LARGE: (92.0, 84, 43.0),
+    STOCK: (74.0, 268, 41.0),
+    RAISED: (79.0, 297, 43.5),
+}
 """Peak heat in °C, watts at the wall and noise in dB, read during the parade."""
 LOAD = {PARADE: 1.0, DIARY: 0.97, TITLES: 1.04, STILLS: 0.9}
 """Watts on other jobs, against the parade."""
@@ -145,9 +150,16 @@ def timeline_files() -> tuple[list[PackTimelineFile], dict[str, bytes]]:
             machine, name = SETUP_OF[setup] if setup else (None, None)
             stem = plan.name.lower().replace(" ", "-")
             rows.append(
-                PackTimelineFile(timeline=plan.name, machine=machine, setup=name, who=WHO,
-                                 name=f"{stem}.otio", content=content, added_at=added)
-            )  # fmt: skip
+                PackTimelineFile(
+                    timeline=plan.name,
+                    machine=machine,
+                    setup=name,
+                    who=WHO,
+                    name=f"{stem}.otio",
+                    content=content,
+                    added_at=added,
+                )
+            )
             contents[content] = written(each)
             added += timedelta(minutes=2)
     return rows, contents
@@ -169,11 +181,20 @@ class Bench:
         return TRUTH[task][setup] * factor * float(np.exp(self.rng.normal(0.0, spread)))
 
     def write(
-        self, setup: str, task: str, round_: str, value: float | None, *,
-        typed: str | None = None, resolution: float | None = None, approximate: bool = False,
-        method: str | None = None, status: str = "ok", reason: str | None = None,
+        self,
+        setup: str,
+        task: str,
+        round_: str,
+        value: float | None,
+        *,
+        typed: str | None = None,
+        resolution: float | None = None,
+        approximate: bool = False,
+        method: str | None = None,
+        status: str = "ok",
+        reason: str | None = None,
         note: str | None = None,
-    ) -> str:  # fmt: skip
+    ) -> str:
         """Write one run; the value is rounded to what was typed."""
         amount = task == POINTS
         method = method or ("stated" if amount else "log" if task in LOGGED else "stopwatch")
@@ -189,12 +210,25 @@ class Bench:
         machine, name = SETUP_OF[setup]
         self.runs.append(
             PackRun(
-                id=key, machine=machine, setup=name, task=task, round=round_,
-                place=len(self.runs) + 1, status=status, value=value, typed=typed,
-                resolution=resolution, approximate=approximate, method=method, u=round(u, 6),
-                reason=reason, note=note, started_at=self.now, who=WHO,
+                id=key,
+                machine=machine,
+                setup=name,
+                task=task,
+                round=round_,
+                place=len(self.runs) + 1,
+                status=status,
+                value=value,
+                typed=typed,
+                resolution=resolution,
+                approximate=approximate,
+                method=method,
+                u=round(u, 6),
+                reason=reason,
+                note=note,
+                started_at=self.now,
+                who=WHO,
             )
-        )  # fmt: skip
+        )
         minutes = 3 + (value or 60) / 60 if not amount else 8
         self.now += timedelta(minutes=round(minutes))
         return key
@@ -205,9 +239,15 @@ class Bench:
         run = self.runs[at]
         before = {"status": "ok", "value": run.value, "typed": run.typed, "reason": None}
         self.revisions.append(
-            PackRevision(run=key, version=1, changed_at=self.now, who=WHO, why=reason,
-                         before=json.dumps(before))
-        )  # fmt: skip
+            PackRevision(
+                run=key,
+                version=1,
+                changed_at=self.now,
+                who=WHO,
+                why=reason,
+                before=json.dumps(before),
+            )
+        )
         changes = {"status": "void", "reason": reason, "version": 2}
         self.runs[at] = run.model_copy(update=changes)
 
@@ -220,12 +260,16 @@ class Bench:
             done = slow_after_s + (elapsed - slow_after_s) * slow if slowed else elapsed
             rate = 660 * 50 / total * (slow if slowed else 1.0)
             self.marks.append(
-                PackMark(run=key, elapsed_s=elapsed, fraction=round(done / total, 4),
-                         frames_per_s=round(rate, 1),
-                         temperature_c=round(min(94.0, 58 + elapsed / 6.5), 1),
-                         left_s=round((total - done) * 1.0 / (slow if slowed else 1.0) * 0.92),
-                         event="fan starts" if elapsed == 90.0 else None)
-            )  # fmt: skip
+                PackMark(
+                    run=key,
+                    elapsed_s=elapsed,
+                    fraction=round(done / total, 4),
+                    frames_per_s=round(rate, 1),
+                    temperature_c=round(min(94.0, 58 + elapsed / 6.5), 1),
+                    left_s=round((total - done) * 1.0 / (slow if slowed else 1.0) * 0.92),
+                    event="fan starts" if elapsed == 90.0 else None,
+                )
+            )
             elapsed += 30.0
 
     def read_meters(self) -> None:
@@ -240,9 +284,14 @@ class Bench:
             seen.add(key)
             heat, watts, noise = METERS[setup]
             self.marks.append(
-                PackMark(run=run.id, elapsed_s=round(0.6 * run.value, 1), temperature_c=heat,
-                         power_w=round(watts * LOAD[run.task]), noise_db=noise)
-            )  # fmt: skip
+                PackMark(
+                    run=run.id,
+                    elapsed_s=round(0.6 * run.value, 1),
+                    temperature_c=heat,
+                    power_w=round(watts * LOAD[run.task]),
+                    noise_db=noise,
+                )
+            )
 
 
 def spring(bench: Bench) -> None:
@@ -289,8 +338,16 @@ def one_autumn_run(bench: Bench, task: str, setup: str, repeat: int) -> None:
         bench.write(setup, task, AUTUMN, bench.draw(task, setup, 1.085), note="first after boot")
         return
     if (task, setup, repeat) == (RENDER, TARN, 1):
-        bench.write(setup, task, AUTUMN, 900.0, typed="about 15 min", resolution=60.0,
-                    approximate=True, note="off the wall clock, to the quarter minute")  # fmt: skip
+        bench.write(
+            setup,
+            task,
+            AUTUMN,
+            900.0,
+            typed="about 15 min",
+            resolution=60.0,
+            approximate=True,
+            note="off the wall clock, to the quarter minute",
+        )
         return
     value = bench.draw(task, setup)
     key = bench.write(setup, task, AUTUMN, value)
@@ -308,8 +365,9 @@ def troubles(bench: Bench) -> None:
         bench.mark(key, value, 240.0, 0.8)
     bench.write(PEBBLE, DIARY, AUTUMN, 3120.0, typed="52 min", resolution=60.0)
     for at in ("3:10", "3:25"):
-        bench.write(PEBBLE, PARADE, AUTUMN, None, status="failed",
-                    reason=f"ran out of disk after {at}")  # fmt: skip
+        bench.write(
+            PEBBLE, PARADE, AUTUMN, None, status="failed", reason=f"ran out of disk after {at}"
+        )
 
 
 def draw_pack() -> Pack:
@@ -321,8 +379,13 @@ def draw_pack() -> Pack:
     troubles(bench)
     bench.read_meters()
     outputs = season_outputs(SEED + 2)
-    versions = [("Heddle", "6.2", SPRING), ("Heddle", "6.3", AUTUMN), ("Sprocketry", "3", AUTUMN),
-                ("Silverwash", "9", AUTUMN), ("Quietgrain", "2", AUTUMN)]  # fmt: skip
+    versions = [
+        ("Heddle", "6.2", SPRING),
+        ("Heddle", "6.3", AUTUMN),
+        ("Sprocketry", "3", AUTUMN),
+        ("Silverwash", "9", AUTUMN),
+        ("Quietgrain", "2", AUTUMN),
+    ]
     return Pack(
         shootout=PackShootout(
             name="Which machine for the festival season?",
@@ -389,11 +452,7 @@ def empty_pack() -> Pack:
     )
 
 
-PACKS = {
-    "festival-season": draw_pack,
-    "memory-kit": draw_memory_kit,
-    "next-one": empty_pack,
-}
+PACKS = {"festival-season": draw_pack, "memory-kit": draw_memory_kit, "next-one": empty_pack}
 """What each folder holds; they are loaded in the order of their names, the last one first."""
 
 

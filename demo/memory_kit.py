@@ -13,9 +13,7 @@ from demo.season import UHD, WHO, unit_of
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack
-from true_margin.exchange.pack_noted import (
-    PackSettingsUsed,
-)
+from true_margin.exchange.pack_noted import PackSettingsUsed
 from true_margin.exchange.pack_tables import (
     PackExtra,
     PackMachine,
@@ -44,10 +42,19 @@ TRUTH = {
 }
 SPREAD, REPEATS = 0.009, 4
 SPECS = {
-    "Form": "tower", "Year": "2026", "How obtained": "built", "Processor": "Obol 16",
-    "Cores": "16", "Clock": "4.2", "Graphics": "Garnet G4", "Graphics memory": "12",
-    "Memory speed": "5600", "Memory channels": "2", "Storage": "2000", "System": "Plumb 22.1",
-}  # fmt: skip
+    "Form": "tower",
+    "Year": "2026",
+    "How obtained": "built",
+    "Processor": "Obol 16",
+    "Cores": "16",
+    "Clock": "4.2",
+    "Graphics": "Garnet G4",
+    "Graphics memory": "12",
+    "Memory speed": "5600",
+    "Memory channels": "2",
+    "Storage": "2000",
+    "System": "Plumb 22.1",
+}
 
 
 def runs() -> list[PackRun]:
@@ -62,13 +69,22 @@ def runs() -> list[PackRun]:
                 u = reading_uncertainty(0.1, ReadingMethod.STOPWATCH, approximate=False)
                 found.append(
                     PackRun(
-                        id=str(uuid.UUID(bytes=rng.bytes(16), version=4)), machine=MACHINE,
-                        setup=kit, task=task, round="round 1", place=len(found) + 1,
-                        status="ok", value=value, typed=format_elapsed(value, 0.1),
-                        resolution=0.1, method="stopwatch", u=round(u, 6), started_at=now,
+                        id=str(uuid.UUID(bytes=rng.bytes(16), version=4)),
+                        machine=MACHINE,
+                        setup=kit,
+                        task=task,
+                        round="round 1",
+                        place=len(found) + 1,
+                        status="ok",
+                        value=value,
+                        typed=format_elapsed(value, 0.1),
+                        resolution=0.1,
+                        method="stopwatch",
+                        u=round(u, 6),
+                        started_at=now,
                         who=WHO,
                     )
-                )  # fmt: skip
+                )
                 now += timedelta(minutes=round(2 + value / 60))
     return found
 
@@ -84,15 +100,22 @@ def used(kit: str, **changes: str) -> PackSettingsUsed:
 
 def draw_memory_kit() -> Pack:
     """Draw the whole shootout."""
-    state = {"Power source": "mains", "Fresh boot": "yes", "Background programs": "none",
-             "Room": "20"}  # fmt: skip
+    state = {
+        "Power source": "mains",
+        "Fresh boot": "yes",
+        "Background programs": "none",
+        "Room": "20",
+    }
     own = [(kit, "Memory", size) for kit, (size, _) in KITS.items()]
     own += [(kit, row, value) for kit in KITS for row, value in state.items()]
     order = {kit: place for place, kit in enumerate(KITS)}
     return Pack(
         shootout=PackShootout(
-            name="Does the memory kit matter?", subject="memory", price_date=date(2026, 11, 24),
-            baseline_machine=MACHINE, baseline_setup="16 GB",
+            name="Does the memory kit matter?",
+            subject="memory",
+            price_date=date(2026, 11, 24),
+            baseline_machine=MACHINE,
+            baseline_setup="16 GB",
         ),
         machines=[PackMachine(name=MACHINE)],
         setups=[PackSetup(machine=MACHINE, name=kit) for kit in KITS],
@@ -105,12 +128,24 @@ def draw_memory_kit() -> Pack:
             for kit, row, value in sorted(own, key=lambda cell: order[cell[0]])
         ],
         prices=[
-            PackPrice(machine=MACHINE, kind="list", amount=Decimal("1946.00"), currency="EUR",
-                      dated=date(2026, 11, 2), source="sum of parts, 16 GB kit")
+            PackPrice(
+                machine=MACHINE,
+                kind="list",
+                amount=Decimal("1946.00"),
+                currency="EUR",
+                dated=date(2026, 11, 2),
+                source="sum of parts, 16 GB kit",
+            )
         ],
         extras=[
-            PackExtra(machine=MACHINE, setup=kit, name=f"{kit} kit in place of 16 GB",
-                      amount=Decimal(amount), currency="EUR", dated=date(2026, 11, 2))
+            PackExtra(
+                machine=MACHINE,
+                setup=kit,
+                name=f"{kit} kit in place of 16 GB",
+                amount=Decimal(amount),
+                currency="EUR",
+                dated=date(2026, 11, 2),
+            )
             for kit, (_, amount) in KITS.items()
             if amount is not None
         ],
@@ -119,12 +154,25 @@ def draw_memory_kit() -> Pack:
             PackTimeline(name="Hall recording", length_s=2100),
         ],
         tasks=[
-            PackTask(name=PARADE, app="Heddle", timeline="Lantern parade", operation="export",
-                     work=660, unit="s"),
-            PackTask(name=STILLS, app="Silverwash", operation="photo batch", work=260,
-                     unit="photos"),
-            PackTask(name=HALL, app="Quietgrain", timeline="Hall recording", operation="denoise",
-                     work=2100, unit="s"),
+            PackTask(
+                name=PARADE,
+                app="Heddle",
+                timeline="Lantern parade",
+                operation="export",
+                work=660,
+                unit="s",
+            ),
+            PackTask(
+                name=STILLS, app="Silverwash", operation="photo batch", work=260, unit="photos"
+            ),
+            PackTask(
+                name=HALL,
+                app="Quietgrain",
+                timeline="Hall recording",
+                operation="denoise",
+                work=2100,
+                unit="s",
+            ),
         ],
         task_settings=[PackTaskSetting(task=PARADE, field=f, value=v) for f, v in UHD.items()],
         rounds=[PackRound(name="round 1")],
@@ -135,4 +183,4 @@ def draw_memory_kit() -> Pack:
         runs=runs(),
         # The largest kit was exported in 8 bit: not the same job, and nobody has said so yet.
         settings_used=[used("32 GB"), used("64 GB", depth="8")],
-    )  # fmt: skip
+    )

@@ -22,11 +22,7 @@ from demo.season import (
     TARN,
     WHO,
 )
-from true_margin.exchange.pack_noted import (
-    PackLook,
-    PackOutput,
-    PackSettingsUsed,
-)
+from true_margin.exchange.pack_noted import PackLook, PackOutput, PackSettingsUsed
 
 CODECS = {"HEVC": "hevc", "H.264": "h264"}
 PIXELS = {"8": "yuv420p", "10": "yuv420p10le"}
@@ -52,20 +48,27 @@ def probe_json(settings: Mapping[str, str], length_s: float, size: int) -> bytes
     document = {
         "streams": [
             {
-                "index": 0, "codec_type": "video", "codec_name": CODECS[settings["codec"]],
-                "width": int(width), "height": int(height),
+                "index": 0,
+                "codec_type": "video",
+                "codec_name": CODECS[settings["codec"]],
+                "width": int(width),
+                "height": int(height),
                 "pix_fmt": PIXELS[settings["depth"]],
                 "avg_frame_rate": f"{settings['frame_rate']}/1",
-                "color_primaries": settings["colour"], "color_transfer": settings["colour"],
-                "color_space": settings["colour"], "duration": f"{length_s:.6f}",
+                "color_primaries": settings["colour"],
+                "color_transfer": settings["colour"],
+                "color_space": settings["colour"],
+                "duration": f"{length_s:.6f}",
             },
             {"index": 1, "codec_type": "audio", "codec_name": "aac", "channels": 2},
         ],
         "format": {
-            "format_name": "mov,mp4,m4a,3gp,3g2,mj2", "duration": f"{length_s:.6f}",
-            "size": str(size), "bit_rate": str(round(8 * size / length_s)),
+            "format_name": "mov,mp4,m4a,3gp,3g2,mj2",
+            "duration": f"{length_s:.6f}",
+            "size": str(size),
+            "bit_rate": str(round(8 * size / length_s)),
         },
-    }  # fmt: skip
+    }
     return (json.dumps(document, indent=1) + "\n").encode()
 
 

@@ -8,21 +8,28 @@ from true_margin.exchange.pack_publish import PackCard, PackCardSetup
 
 CHANNEL = "Nettle & Reed, autumn bench"
 CARDS = [
-    PackCard(place=0, kind="bar", task=PARADE, title="Lantern parade, UHD export", source=CHANNEL,
-             seconds=8),
+    PackCard(
+        place=0,
+        kind="bar",
+        task=PARADE,
+        title="Lantern parade, UHD export",
+        source=CHANNEL,
+        seconds=8,
+    ),
     PackCard(place=1, kind="rule", source=CHANNEL, seconds=8),
     PackCard(place=2, kind="price", viewer="Festival filmer", source=CHANNEL, seconds=10),
     PackCard(place=3, kind="pick", viewer="Festival filmer", source=CHANNEL, seconds=7),
     PackCard(place=4, kind="spec", source=CHANNEL, seconds=7),
     PackCard(place=5, kind="progress", task=PARADE, source=CHANNEL, seconds=6),
-]  # fmt: skip
+]
 CARD_SETUPS = [
     PackCardSetup(card=card, part=part, place=0, machine=setup[0], setup=setup[1])
     for card, part, setup in (
-        (0, "highlighted", SETUP_OF[CAIRN]), (1, "highlighted", SETUP_OF[CAIRN]),
+        (0, "highlighted", SETUP_OF[CAIRN]),
+        (1, "highlighted", SETUP_OF[CAIRN]),
         (2, "left_out", SETUP_OF[RAISED]),
     )
-]  # fmt: skip
+]
 
 SCRIPT = """\
 Welcome back to the bench. Six machines, one festival, and far too much coffee.

@@ -236,18 +236,31 @@ FREE_ROWS = [
     PackFreeRow(title="Height on the desk", unit="cm", number=True),
 ]
 FREE_CELLS = {
-    "Runs on a car battery": {"Cairn Brick": "yes, 19 V", "Halyard S": "yes, 20 V",
-                              "Halyard L": "with a 140 W supply", "Pebble": "yes, 12 V"},
-    "Height on the desk": {"Tarn Desk": "41", "Cairn Brick": "6", "Ferrous T9": "47",
-                           "Pebble": "5"},
-}  # fmt: skip
+    "Runs on a car battery": {
+        "Cairn Brick": "yes, 19 V",
+        "Halyard S": "yes, 20 V",
+        "Halyard L": "with a 140 W supply",
+        "Pebble": "yes, 12 V",
+    },
+    "Height on the desk": {
+        "Tarn Desk": "41",
+        "Cairn Brick": "6",
+        "Ferrous T9": "47",
+        "Pebble": "5",
+    },
+}
 MACHINES = [PackMachine(name=name) for name in SPECS_OF]
 
 
 def tested(machine: str, name: str, **more: str) -> tuple[PackSetup, dict[str, str]]:
     """A setup as it was tested, with the state that was noted, by row."""
-    usual = {"Power source": "mains", "Fresh boot": "yes", "Background programs": "none",
-             "Room": "20", "Previews": "emptied before each run"}  # fmt: skip
+    usual = {
+        "Power source": "mains",
+        "Fresh boot": "yes",
+        "Background programs": "none",
+        "Room": "20",
+        "Previews": "emptied before each run",
+    }
     return PackSetup(machine=machine, name=name), {**usual, **more}
 
 
@@ -261,10 +274,18 @@ TESTED = [
     tested("Ferrous T9", "stock", **_ONLY),
     tested("Ferrous T9", "raised clock", Clock="4.37", **_ONLY),
     tested("Pebble", "as bought", **_ONLY),
-    (PackSetup(machine="Halyard M", name="as announced", assumed_ratio=1.22,
-               assumed_against_machine="Halyard S", assumed_against_setup="mains",
-               assumed_source="maker's talk, September: 'a fifth faster than S'"), {}),
-]  # fmt: skip
+    (
+        PackSetup(
+            machine="Halyard M",
+            name="as announced",
+            assumed_ratio=1.22,
+            assumed_against_machine="Halyard S",
+            assumed_against_setup="mains",
+            assumed_source="maker's talk, September: 'a fifth faster than S'",
+        ),
+        {},
+    ),
+]
 SETUPS = [setup for setup, _ in TESTED]
 
 
@@ -297,38 +318,64 @@ def setup_cells() -> list[PackSetupSpec]:
 
 OVERRULES = [
     PackOverrule(
-        task=task, machine_a="Ferrous T9", setup_a="stock", machine_b=machine, setup_b=setup,
-        reason="one frame of 9 000 is missing; it cannot move the time", who=WHO,
+        task=task,
+        machine_a="Ferrous T9",
+        setup_a="stock",
+        machine_b=machine,
+        setup_b=setup,
+        reason="one frame of 9 000 is missing; it cannot move the time",
+        who=WHO,
         made_at=datetime(2026, 10, 15, 10, 0, tzinfo=UTC),
     )
     for task, machine, setup in [
-        (DIARY, "Cairn Brick", "as bought"), (DIARY, "Halyard L", "as lent"),
+        (DIARY, "Cairn Brick", "as bought"),
+        (DIARY, "Halyard L", "as lent"),
         (DIARY_S, "Halyard L", "as lent"),
     ]
-]  # fmt: skip
+]
 INQUIRIES = [
     PackInquiry(
-        id="backup", kind="other", task=PARADE, machine_a="Halyard L", setup_a="as lent",
+        id="backup",
+        kind="other",
+        task=PARADE,
+        machine_a="Halyard L",
+        setup_a="as lent",
         about="Some spring runs of Halyard L on the parade took a tenth longer than others",
         suspected="a backup program that starts by itself in the evening",
         changed="the backup program was switched off, and the machine left alone for an hour",
         outcome="in autumn its runs repeat within a few seconds",
-        counts="again", who=WHO, opened_at=datetime(2026, 5, 20, 21, 30, tzinfo=UTC),
+        counts="again",
+        who=WHO,
+        opened_at=datetime(2026, 5, 20, 21, 30, tzinfo=UTC),
         closed_at=datetime(2026, 10, 14, 18, 0, tzinfo=UTC),
     )
-]  # fmt: skip
+]
 PUBLISHED = [
     PackPublished(
-        task=PARADE, machine_a="Ferrous T9", setup_a="stock", machine_b="Halyard S",
-        setup_b="mains", kind="times as fast", value=1.5, source="The Reel Almanac, October",
-        who=WHO, noted_at=datetime(2026, 10, 20, 9, 0, tzinfo=UTC),
+        task=PARADE,
+        machine_a="Ferrous T9",
+        setup_a="stock",
+        machine_b="Halyard S",
+        setup_b="mains",
+        kind="times as fast",
+        value=1.5,
+        source="The Reel Almanac, October",
+        who=WHO,
+        noted_at=datetime(2026, 10, 20, 9, 0, tzinfo=UTC),
     ),
     PackPublished(
-        task=PARADE, machine_a="Halyard L", setup_a="as lent", machine_b="Cairn Brick",
-        setup_b="as bought", kind="% faster", value=80.0, source="maker's leaflet, September",
-        who=WHO, noted_at=datetime(2026, 10, 20, 9, 5, tzinfo=UTC),
+        task=PARADE,
+        machine_a="Halyard L",
+        setup_a="as lent",
+        machine_b="Cairn Brick",
+        setup_b="as bought",
+        kind="% faster",
+        value=80.0,
+        source="maker's leaflet, September",
+        who=WHO,
+        noted_at=datetime(2026, 10, 20, 9, 5, tzinfo=UTC),
     ),
-]  # fmt: skip
+]
 PRICES = [
     ("Tarn Desk", "used", "420", date(2026, 9, 1), "second-hand board", None),
     ("Tarn Desk", "used", "380", date(2026, 11, 3), "second-hand board", None),
@@ -345,11 +392,23 @@ PRICES = [
     ("Halyard M", "list", "1450", date(2026, 11, 20), "announced for spring", None),
 ]
 EXTRAS = [
-    PackExtra(machine="Halyard S", setup="mains", name="dock", amount=Decimal(89), currency="EUR",
-              dated=date(2026, 11, 9)),
-    PackExtra(machine="Ferrous T9", setup="raised clock", name="larger cooler",
-              amount=Decimal("64.80"), currency="USD", dated=date(2026, 11, 2)),
-]  # fmt: skip
+    PackExtra(
+        machine="Halyard S",
+        setup="mains",
+        name="dock",
+        amount=Decimal(89),
+        currency="EUR",
+        dated=date(2026, 11, 9),
+    ),
+    PackExtra(
+        machine="Ferrous T9",
+        setup="raised clock",
+        name="larger cooler",
+        amount=Decimal("64.80"),
+        currency="USD",
+        dated=date(2026, 11, 2),
+    ),
+]
 TIMELINES = [
     PackTimeline(name="Lantern parade", length_s=660),
     PackTimeline(name="Backstage diary", length_s=360),
@@ -359,43 +418,132 @@ TIMELINES = [
 EXPORTED = {"starts_when": "key press", "ends_when": "dialog closed"}
 LOGGED_BY = {"starts_when": "key press", "ends_when": "progress at 100 %"}
 TASKS = [
-    PackTask(name=PARADE, app="Heddle", timeline="Lantern parade", operation="export",
-             work=660, unit="s", **EXPORTED),
-    PackTask(name=PARADE_HD, app="Heddle", timeline="Lantern parade", operation="export",
-             work=660, unit="s", **EXPORTED),
-    PackTask(name=RENDER, app="Heddle", timeline="Lantern parade",
-             operation="background render", work=660, unit="s", **LOGGED_BY),
-    PackTask(name=DIARY, app="Heddle", timeline="Backstage diary", operation="export",
-             work=360, unit="s", **EXPORTED),
-    PackTask(name=DIARY_S, app="Sprocketry", timeline="Backstage diary", operation="export",
-             work=360, unit="s", **LOGGED_BY),
-    PackTask(name=TITLES, app="Heddle", timeline="Curtain titles", operation="export",
-             work=90, unit="s", **EXPORTED),
-    PackTask(name=HALL, app="Quietgrain", timeline="Hall recording", operation="denoise",
-             note="sound clean-up by machine learning", work=2100, unit="s", **LOGGED_BY),
-    PackTask(name=STILLS, app="Silverwash", operation="photo batch",
-             note="export of 260 raw photos", work=260, unit="photos", **EXPORTED),
+    PackTask(
+        name=PARADE,
+        app="Heddle",
+        timeline="Lantern parade",
+        operation="export",
+        work=660,
+        unit="s",
+        **EXPORTED,
+    ),
+    PackTask(
+        name=PARADE_HD,
+        app="Heddle",
+        timeline="Lantern parade",
+        operation="export",
+        work=660,
+        unit="s",
+        **EXPORTED,
+    ),
+    PackTask(
+        name=RENDER,
+        app="Heddle",
+        timeline="Lantern parade",
+        operation="background render",
+        work=660,
+        unit="s",
+        **LOGGED_BY,
+    ),
+    PackTask(
+        name=DIARY,
+        app="Heddle",
+        timeline="Backstage diary",
+        operation="export",
+        work=360,
+        unit="s",
+        **EXPORTED,
+    ),
+    PackTask(
+        name=DIARY_S,
+        app="Sprocketry",
+        timeline="Backstage diary",
+        operation="export",
+        work=360,
+        unit="s",
+        **LOGGED_BY,
+    ),
+    PackTask(
+        name=TITLES,
+        app="Heddle",
+        timeline="Curtain titles",
+        operation="export",
+        work=90,
+        unit="s",
+        **EXPORTED,
+    ),
+    PackTask(
+        name=HALL,
+        app="Quietgrain",
+        timeline="Hall recording",
+        operation="denoise",
+        note="sound clean-up by machine learning",
+        work=2100,
+        unit="s",
+        **LOGGED_BY,
+    ),
+    PackTask(
+        name=STILLS,
+        app="Silverwash",
+        operation="photo batch",
+        note="export of 260 raw photos",
+        work=260,
+        unit="photos",
+        **EXPORTED,
+    ),
     PackTask(name=POINTS, app="Lens points", operation="score", measure="amount", unit="points"),
-    PackTask(name=LAUNCH, app="Heddle launch", operation="app launch",
-             starts_when="key press", ends_when="window ready"),
-    PackTask(name=WATCHED, app="Heddle", timeline="Lantern parade", operation="playback",
-             measure="observation", note="the parade from 2:00 to 3:00, edit page, no rendering"),
-]  # fmt: skip
-UHD = {"codec": "HEVC", "container": "mp4", "size": "3840x2160", "frame_rate": "50",
-       "depth": "10", "rate_control": "variable bit rate", "bit_rate": "60",
-       "encoder": "hardware", "colour": "bt709"}  # fmt: skip
-UPRIGHT = {"codec": "H.264", "container": "mp4", "size": "1080x1920", "frame_rate": "25",
-           "depth": "8", "rate_control": "variable bit rate", "bit_rate": "12",
-           "colour": "bt709"}  # fmt: skip
+    PackTask(
+        name=LAUNCH,
+        app="Heddle launch",
+        operation="app launch",
+        starts_when="key press",
+        ends_when="window ready",
+    ),
+    PackTask(
+        name=WATCHED,
+        app="Heddle",
+        timeline="Lantern parade",
+        operation="playback",
+        measure="observation",
+        note="the parade from 2:00 to 3:00, edit page, no rendering",
+    ),
+]
+UHD = {
+    "codec": "HEVC",
+    "container": "mp4",
+    "size": "3840x2160",
+    "frame_rate": "50",
+    "depth": "10",
+    "rate_control": "variable bit rate",
+    "bit_rate": "60",
+    "encoder": "hardware",
+    "colour": "bt709",
+}
+UPRIGHT = {
+    "codec": "H.264",
+    "container": "mp4",
+    "size": "1080x1920",
+    "frame_rate": "25",
+    "depth": "8",
+    "rate_control": "variable bit rate",
+    "bit_rate": "12",
+    "colour": "bt709",
+}
 EXPORT_SETTINGS: dict[str, dict[str, str]] = {
     PARADE: UHD,
     PARADE_HD: {**UHD, "codec": "H.264", "size": "1920x1080", "depth": "8", "bit_rate": "20"},
     DIARY: UPRIGHT,
     DIARY_S: UPRIGHT,
-    TITLES: {"codec": "ProLine", "container": "mov", "size": "3840x2160", "frame_rate": "50",
-             "depth": "12", "other": "with alpha"},
+    TITLES: {
+        "codec": "ProLine",
+        "container": "mov",
+        "size": "3840x2160",
+        "frame_rate": "50",
+        "depth": "12",
+        "other": "with alpha",
+    },
     STILLS: {"codec": "JPEG", "other": "quality 90, full size"},
-}  # fmt: skip
+}
 TASK_SETTINGS = [
     PackTaskSetting(task=task, field=field, value=value)
     for task, settings in EXPORT_SETTINGS.items()
@@ -403,17 +551,27 @@ TASK_SETTINGS = [
 ]
 # Best quality held without dropped frames, frames dropped of 3 000 at full quality.
 SEEN = {
-    TARN: ("half", 212), CAIRN: ("full", 0), SMAINS: ("full", 0), SBATT: ("half", 61),
-    LARGE: ("full", 0), STOCK: ("full", 0), PEBBLE: ("none", 1904),
-}  # fmt: skip
+    TARN: ("half", 212),
+    CAIRN: ("full", 0),
+    SMAINS: ("full", 0),
+    SBATT: ("half", 61),
+    LARGE: ("full", 0),
+    STOCK: ("full", 0),
+    PEBBLE: ("none", 1904),
+}
 PLAYBACKS = [
     PackPlayback(
-        task=WATCHED, machine=SETUP_OF[setup][0], setup=SETUP_OF[setup][1], who=WHO,
-        noted_at=datetime(2026, 10, 17, 9, 8 * place, tzinfo=UTC), quality=quality,
-        dropped=dropped, total=3000,
+        task=WATCHED,
+        machine=SETUP_OF[setup][0],
+        setup=SETUP_OF[setup][1],
+        who=WHO,
+        noted_at=datetime(2026, 10, 17, 9, 8 * place, tzinfo=UTC),
+        quality=quality,
+        dropped=dropped,
+        total=3000,
     )
     for place, (setup, (quality, dropped)) in enumerate(SEEN.items())
-]  # fmt: skip
+]
 
 # How the edit itself went on the parade, by setup: what was tried, grade, freezes.
 TRIED = {
@@ -422,25 +580,45 @@ TRIED = {
     SBATT: [("scrub", "smooth", 0), ("playback full", "slow", 1)],
     LARGE: [("scrub", "smooth", 0), ("playback full", "smooth", 0), ("page switch", "smooth", 0)],
     STOCK: [("scrub", "smooth", 0), ("playback full", "smooth", 0), ("import", "smooth", 0)],
-    PEBBLE: [("scrub", "stutters", 11), ("seek", "stutters", 4),
-             ("playback quarter", "unusable", 9)],
-}  # fmt: skip
+    PEBBLE: [
+        ("scrub", "stutters", 11),
+        ("seek", "stutters", 4),
+        ("playback quarter", "unusable", 9),
+    ],
+}
 TRIALS = [
     PackTrial(
-        task=WATCHED, machine=SETUP_OF[setup][0], setup=SETUP_OF[setup][1], who=WHO,
-        noted_at=datetime(2026, 10, 17, 11, 6 * place, step, tzinfo=UTC), kind=kind, grade=grade,
+        task=WATCHED,
+        machine=SETUP_OF[setup][0],
+        setup=SETUP_OF[setup][1],
+        who=WHO,
+        noted_at=datetime(2026, 10, 17, 11, 6 * place, step, tzinfo=UTC),
+        kind=kind,
+        grade=grade,
         freezes=freezes,
     )
     for place, (setup, tried) in enumerate(TRIED.items())
     for step, (kind, grade, freezes) in enumerate(tried)
-]  # fmt: skip
+]
 TROUBLES = [
     PackTrouble(
-        task=task, machine=SETUP_OF[setup][0], setup=SETUP_OF[setup][1], who=WHO,
-        noted_at=datetime(2026, 10, 18, 10, place, tzinfo=UTC), kind=kind, note=note,
+        task=task,
+        machine=SETUP_OF[setup][0],
+        setup=SETUP_OF[setup][1],
+        who=WHO,
+        noted_at=datetime(2026, 10, 18, 10, place, tzinfo=UTC),
+        kind=kind,
+        note=note,
     )
-    for place, (setup, task, kind, note) in enumerate([
-        (SBATT, PARADE, "device fails", "the card reader dropped out; plugged in again, fine"),
-        (PEBBLE, DIARY, "crash", "the editor closed while a page was switched; nothing was lost"),
-    ])
-]  # fmt: skip
+    for place, (setup, task, kind, note) in enumerate(
+        [
+            (SBATT, PARADE, "device fails", "the card reader dropped out; plugged in again, fine"),
+            (
+                PEBBLE,
+                DIARY,
+                "crash",
+                "the editor closed while a page was switched; nothing was lost",
+            ),
+        ]
+    )
+]

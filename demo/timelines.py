@@ -83,8 +83,7 @@ def trimmed_by_one_frame(document: otio.schema.Timeline, place: int) -> otio.sch
     clip = copied.tracks[0][place]
     range_ = clip.source_range
     clip.source_range = otio.opentime.TimeRange(
-        range_.start_time,
-        range_.duration - otio.opentime.RationalTime(1, range_.duration.rate),
+        range_.start_time, range_.duration - otio.opentime.RationalTime(1, range_.duration.rate)
     )
     return copied
 

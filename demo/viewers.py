@@ -12,22 +12,42 @@ VOLUNTEER, TITLER = "Photo volunteer", "Title maker"
 _OWNS = {"owned_machine": "Tarn Desk", "owned_setup": "as owned", "resale": Decimal(300)}
 VIEWERS = [
     PackViewer(
-        name=FILMER, weekly=True, rule="fastest", budget=Decimal(1500), hour_value=Decimal(22),
-        energy_price=Decimal("0.31"), **_OWNS,
+        name=FILMER,
+        weekly=True,
+        rule="fastest",
+        budget=Decimal(1500),
+        hour_value=Decimal(22),
+        energy_price=Decimal("0.31"),
+        **_OWNS,
     ),
     PackViewer(
-        name=TEACHER, weekly=True, rule="worth", budget=Decimal(1500), hour_value=Decimal(15),
-        weeks=40.0, **_OWNS,
+        name=TEACHER,
+        weekly=True,
+        rule="worth",
+        budget=Decimal(1500),
+        hour_value=Decimal(15),
+        weeks=40.0,
+        **_OWNS,
     ),
     PackViewer(
-        name=VOLUNTEER, weekly=True, rule="enough", currency="USD", budget=Decimal(1600),
-        hour_value=Decimal(12), **{**_OWNS, "resale": Decimal(320)},
+        name=VOLUNTEER,
+        weekly=True,
+        rule="enough",
+        currency="USD",
+        budget=Decimal(1600),
+        hour_value=Decimal(12),
+        **{**_OWNS, "resale": Decimal(320)},
     ),
     PackViewer(
-        name=TITLER, weekly=True, rule="worth", hour_value=Decimal(48), horizon_years=2.0,
-        attended=0.6, **_OWNS,
+        name=TITLER,
+        weekly=True,
+        rule="worth",
+        hour_value=Decimal(48),
+        horizon_years=2.0,
+        attended=0.6,
+        **_OWNS,
     ),
-]  # fmt: skip
+]
 VIEWER_TASKS = [
     PackViewerTask(viewer=FILMER, task=PARADE, weight=0.5, amount=55 * 60.0),
     PackViewerTask(viewer=FILMER, task=DIARY, weight=0.2, amount=20 * 60.0),

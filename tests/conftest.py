@@ -81,9 +81,14 @@ def empty(cluster: Cluster) -> Iterator[Database]:
 
 
 LONG = (
-    "tests/launch/test_cluster", "tests/browser/test_stages", "tests/faults/", "tests/launch/",
-    "tests/app/test_hostile", "tests/watcher/", "tests/browser/",
-)  # fmt: skip
+    "tests/launch/test_cluster",
+    "tests/browser/test_stages",
+    "tests/faults/",
+    "tests/launch/",
+    "tests/app/test_hostile",
+    "tests/watcher/",
+    "tests/browser/",
+)
 """Files that take long begin first: else one process works on them when all others are done."""
 
 

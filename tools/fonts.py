@@ -47,8 +47,13 @@ def make_face(name: str, family: str, weight: int, work: Path) -> None:
     merged.recalcTimestamp = False
     merged["head"].created = merged["head"].modified = SAME_DAY
     family_name = f"True Margin {name}"
-    for record, text in ((1, family_name), (2, "Regular"), (4, family_name), (16, family_name),
-                         (6, family_name.replace(" ", ""))):  # fmt: skip
+    for record, text in (
+        (1, family_name),
+        (2, "Regular"),
+        (4, family_name),
+        (16, family_name),
+        (6, family_name.replace(" ", "")),
+    ):
         merged["name"].setName(text, record, 3, 1, 0x409)
     merged.save(OUT / f"{name}.ttf")
     shutil.copy(WEB / family / "LICENSE", OUT / f"LICENSE-{family}")

@@ -19,8 +19,12 @@ SLUG = "which-machine-for-the-festival-season"
 FOLDER = PROJECT / "docs" / "screenshots"
 LINK = "LINK"
 """Stands for the secret link of the edition that is published for the picture."""
-GUESTS = (("Marit", "owner", None), ("Ines", "editor", None), ("Jo", "editor", SLUG),
-          ("Bela", "reader", SLUG))  # fmt: skip
+GUESTS = (
+    ("Marit", "owner", None),
+    ("Ines", "editor", None),
+    ("Jo", "editor", SLUG),
+    ("Bela", "reader", SLUG),
+)
 PASSWORD = "a bench of my own"  # noqa: S105
 WIDE, PHONE = (1280, 800), (390, 844)
 
@@ -125,9 +129,11 @@ def take_all(address: str, focus: str, link: str, database: Database) -> None:
         browser = launch(playwright)
         for name, where, (width, height), scheme, steps in PICTURES:
             page = browser.new_page(
-                base_url=address, viewport={"width": width, "height": height},
-                color_scheme="dark" if scheme == "dark" else "light", locale="en-GB",
-            )  # fmt: skip
+                base_url=address,
+                viewport={"width": width, "height": height},
+                color_scheme="dark" if scheme == "dark" else "light",
+                locale="en-GB",
+            )
             clear_bench(database)
             path = where.replace(LINK, link)
             page.goto(path.replace("focus=", f"focus={focus}") if path.endswith("focus=") else path)

@@ -82,17 +82,25 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
         steps = np.maximum(np.round(seconds / world.resolution_s), 1)
         seconds = world.resolution_s * steps
     runs = RunTable(
-        setup.astype(np.intp), task.astype(np.intp), round_.astype(np.intp),
-        np.arange(len(setup), dtype=np.int64), seconds,
+        setup.astype(np.intp),
+        task.astype(np.intp),
+        round_.astype(np.intp),
+        np.arange(len(setup), dtype=np.int64),
+        seconds,
         np.full(len(setup), world.resolution_s / np.sqrt(12)),
-        np.zeros(len(setup), dtype=np.int8), np.zeros(len(setup), dtype=bool),
-    )  # fmt: skip
+        np.zeros(len(setup), dtype=np.int8),
+        np.zeros(len(setup), dtype=bool),
+    )
     study = Study(
         tuple(f"S{i}" for i in range(s)),
         tuple(TaskFacts(f"T{i}", app="one app") for i in range(t)),
         tuple(f"r{i}" for i in range(rounds)),
-        runs, 0, (1.0,) * t, (), Settings(),
-    )  # fmt: skip
+        runs,
+        0,
+        (1.0,) * t,
+        (),
+        Settings(),
+    )
     return Drawn(study, theta, sigma)
 
 

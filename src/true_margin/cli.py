@@ -19,9 +19,11 @@ if TYPE_CHECKING:
 Outcome = TypeVar("Outcome")
 
 cli = typer.Typer(
-    add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False,
+    add_completion=False,
+    no_args_is_help=True,
+    pretty_exceptions_enable=False,
     help="True Margin: which machine is ahead, by how much, and how surely.",
-)  # fmt: skip
+)
 
 
 @cli.command()
@@ -145,8 +147,14 @@ def serve(
     """Start the app for more than one person, or by several processes; no demo data."""
     from true_margin.launch import holder
 
-    given = {"host": host, "port": port, "workers": workers, "address": address,
-             "sign_in": sign_in, "plain": plain}  # fmt: skip
+    given = {
+        "host": host,
+        "port": port,
+        "workers": workers,
+        "address": address,
+        "sign_in": sign_in,
+        "plain": plain,
+    }
     said = {name: each for name, each in given.items() if each is not None}
     _launch(holder.refuse_second, **said)
     from true_margin.launch import start

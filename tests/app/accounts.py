@@ -55,15 +55,25 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
     owner = who_of(database, account(database, "owner"))
     pairing.pair_at_once(database, slug, "phone", owner)
     made: dict[str, object] = {
-        "run_id": run, "setup_id": a, "task_id": parade, "person_id": throwaway,
+        "run_id": run,
+        "setup_id": a,
+        "task_id": parade,
+        "person_id": throwaway,
         "machine_id": show_lineup(database, slug).columns[0].machine.id,
         "viewer_id": viewers.add_viewer(database, slug, {"name": "Filmer"}, None).id,
         "card_id": cards.add_card(database, slug, {"kind": "bar", "task_id": parade}).card.id,
         "device_id": pairing.list_devices(database, slug)[0].id,
         "invitation_id": people.invite(database, LOCAL, "reader", slug).invitation.id,
-        "signed_in_id": uuid4(), "slug": slug, "other": elsewhere.slug, "field": "memory_gb",
-        "kind": "csv", "name": "results", "shape": "wide", "look": "night", "client_key": "none",
-    }  # fmt: skip
+        "signed_in_id": uuid4(),
+        "slug": slug,
+        "other": elsewhere.slug,
+        "field": "memory_gb",
+        "kind": "csv",
+        "name": "results",
+        "shape": "wide",
+        "look": "night",
+        "client_key": "none",
+    }
     now, told = datetime.now(UTC), {"who": "Marit"}
     pair = {"task_id": parade, "setup_a_id": a, "setup_b_id": b}
     with database.transaction() as session:
@@ -72,20 +82,45 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
             "overrule_id": overrules.add_overrule(
                 session, {**pair, **told, "reason": "meant", "made_at": now}
             ),
-            "inquiry_id": inquiries.add_inquiry(session, home, {
-                **pair, **told, "kind": "noise", "about": "A", "suspected": "heat",
-                "opened_at": now,
-            }),
-            "figure_id": inquiries.add_published(session, home, {
-                **pair, **told, "kind": "times as fast", "value": 1.2, "source": "a page",
-                "noted_at": now,
-            }),
+            "inquiry_id": inquiries.add_inquiry(
+                session,
+                home,
+                {
+                    **pair,
+                    **told,
+                    "kind": "noise",
+                    "about": "A",
+                    "suspected": "heat",
+                    "opened_at": now,
+                },
+            ),
+            "figure_id": inquiries.add_published(
+                session,
+                home,
+                {
+                    **pair,
+                    **told,
+                    "kind": "times as fast",
+                    "value": 1.2,
+                    "source": "a page",
+                    "noted_at": now,
+                },
+            ),
             "timeline_id": insert_row(session, TimelineRow, {"shootout_id": home, "name": "Cut"}),
-            "picture_id": insert_row(session, RunPictureRow, {
-                **told, "run_id": run, "name": "shot", "media_type": "image/png",
-                "content": b"png", "size": 3, "added_at": now,
-            }),
+            "picture_id": insert_row(
+                session,
+                RunPictureRow,
+                {
+                    **told,
+                    "run_id": run,
+                    "name": "shot",
+                    "media_type": "image/png",
+                    "content": b"png",
+                    "size": 3,
+                    "added_at": now,
+                },
+            ),
             "report_id": reports.add_report(session, home, 1, now),
             "link_id": editions.add_link(session, home, uuid4().hex),
-        }  # fmt: skip
+        }
     return {name: str(value) for name, value in made.items()}

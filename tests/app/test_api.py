@@ -108,8 +108,12 @@ def test_a_whole_small_shootout_over_the_wire(client: TestClient) -> None:
 
 
 def run_body(bench: Bench, **more: Any) -> dict[str, Any]:
-    own = {"setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
-           "typed": "6:17", "client_key": str(uuid4())}  # fmt: skip
+    own = {
+        "setup_id": str(bench.setups["A"]),
+        "task_id": str(bench.tasks["Parade"]),
+        "typed": "6:17",
+        "client_key": str(uuid4()),
+    }
     return own | more
 
 
@@ -209,8 +213,10 @@ def test_packs_go_out_and_come_in(
     failed = done(database, bad.json()["id"])
     assert failed.problem is not None
     assert (failed.state, failed.problem.kind, failed.problem.field) == (
-        "failed", "refused", "file",
-    )  # fmt: skip
+        "failed",
+        "refused",
+        "file",
+    )
 
 
 def test_pages_for_every_deep_link_and_files_for_themselves(client: TestClient) -> None:

@@ -37,9 +37,12 @@ def browser(database: Database, access: Access | None = None, **more: str) -> Te
     access = access or Access(sign_in=True, address=HTTPS)
     app = make_app(database, PROJECT / "web" / "dist", access=access)
     return TestClient(
-        app, base_url=access.address or "http://127.0.0.1:8437", follow_redirects=False,
-        headers=more, raise_server_exceptions=False,
-    )  # fmt: skip
+        app,
+        base_url=access.address or "http://127.0.0.1:8437",
+        follow_redirects=False,
+        headers=more,
+        raise_server_exceptions=False,
+    )
 
 
 def invited(
@@ -50,9 +53,9 @@ def invited(
     made = people.invite(database, LOCAL, role, slug)
     here = browser(database)
     answer = here.post(
-        f"/invitation/{made.token}", data={"name": "Ada  Quill", "email": f" {email.upper()} ",
-                                           "password": PASSWORD},
-    )  # fmt: skip
+        f"/invitation/{made.token}",
+        data={"name": "Ada  Quill", "email": f" {email.upper()} ", "password": PASSWORD},
+    )
     assert (answer.status_code, answer.headers["location"]) == (303, "/"), answer.text
     return here, email
 
@@ -248,9 +251,11 @@ def test_a_page_of_another_site_changes_nothing(database: Database, bench: Bench
     here, _ = invited(database, bench.slug)
     path, body = f"/api/v1/shootouts/{bench.slug}/rounds", {"name": "Evil", "versions": {}}
     for headers in (
-        {"Origin": "https://evil.example"}, {"Sec-Fetch-Site": "cross-site"},
-        {"Sec-Fetch-Site": "same-site", "Origin": HTTPS}, {"Origin": "null"},
-    ):  # fmt: skip
+        {"Origin": "https://evil.example"},
+        {"Sec-Fetch-Site": "cross-site"},
+        {"Sec-Fetch-Site": "same-site", "Origin": HTTPS},
+        {"Origin": "null"},
+    ):
         answer = here.post(path, json=body, headers=headers)
         assert (answer.status_code, answer.json()["type"]) == (403, "/problems/forbidden"), headers
     good = here.post(path, json={**body, "name": "Own"}, headers={"Origin": HTTPS})
@@ -269,9 +274,11 @@ def test_without_sign_in_only_this_machine_is_answered(database: Database, bench
     assert local.get(path, headers={"Host": "localhost:8437"}).status_code == 200
     assert local.get(path, headers={"Host": "[::1]:8437"}).status_code == 200
     for headers in (
-        {"Host": "rebound.example"}, {"Host": "127.0.0.1.evil.example"},
-        {"X-Forwarded-For": "10.0.0.1"}, {"Forwarded": "for=10.0.0.1"},
-    ):  # fmt: skip
+        {"Host": "rebound.example"},
+        {"Host": "127.0.0.1.evil.example"},
+        {"X-Forwarded-For": "10.0.0.1"},
+        {"Forwarded": "for=10.0.0.1"},
+    ):
         answer = local.get(path, headers=headers)
         assert answer.status_code == 403, headers
         assert bench.slug not in answer.text
@@ -284,8 +291,12 @@ def test_a_device_does_no_more_than_whoever_paired_it(database: Database, bench:
     phone = browser(database)
     assert phone.post("/pair", data={"code": code, "name": "phone"}).status_code == 303
     path = f"/api/v1/shootouts/{bench.slug}"
-    fields = {"setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
-              "typed": "6:10", "client_key": uuid4().hex}  # fmt: skip
+    fields = {
+        "setup_id": str(bench.setups["A"]),
+        "task_id": str(bench.tasks["Parade"]),
+        "typed": "6:10",
+        "client_key": uuid4().hex,
+    }
     assert phone.post(f"{path}/runs", json=fields).status_code == 201
     made = runs.show_runs(database, bench.slug).runs[-1].run
     assert made.who == f"phone (paired by {who.name})"
@@ -328,22 +339,44 @@ def test_what_belongs_to_another_shootout_is_not_reached_by_a_body(
     a, theirs = str(bench.setups["A"]), str(other.setups["A"])
     key = uuid4().hex
     tries = [
-        ("POST", f"{path}/runs", {"setup_id": theirs, "task_id": str(parade), "typed": "6:00",
-                                  "client_key": key}),
-        ("POST", f"{path}/runs", {"setup_id": a, "task_id": str(other.tasks["Parade"]),
-                                  "typed": "6:00", "client_key": key}),
-        ("POST", f"{path}/runs/changes", {"runs": [{"id": str(foreign.id), "version": 1}],
-                                          "status": "void", "reason": "x", "why": "x"}),
+        (
+            "POST",
+            f"{path}/runs",
+            {"setup_id": theirs, "task_id": str(parade), "typed": "6:00", "client_key": key},
+        ),
+        (
+            "POST",
+            f"{path}/runs",
+            {
+                "setup_id": a,
+                "task_id": str(other.tasks["Parade"]),
+                "typed": "6:00",
+                "client_key": key,
+            },
+        ),
+        (
+            "POST",
+            f"{path}/runs/changes",
+            {
+                "runs": [{"id": str(foreign.id), "version": 1}],
+                "status": "void",
+                "reason": "x",
+                "why": "x",
+            },
+        ),
         ("POST", f"{path}/runs/undo", {"runs": [{"id": str(foreign.id), "version": 1}]}),
         ("PATCH", path, {"version": 1, "baseline_setup_id": theirs}),
         ("POST", f"/api/v1/tasks/{parade}/overrules", {"a": a, "b": theirs, "reason": "x"}),
-        ("POST", f"/api/v1/tasks/{parade}/troubles", {"setup_id": theirs, "kind": "crash",
-                                                      "what": "x"}),
+        (
+            "POST",
+            f"/api/v1/tasks/{parade}/troubles",
+            {"setup_id": theirs, "kind": "crash", "what": "x"},
+        ),
         ("POST", f"{path}/earlier", {"slug": other.slug, "task_ids": []}),
         ("GET", f"{path}/earlier/{other.slug}", None),
         ("POST", f"{path}/viewers", {"name": "Spy", "owned_setup_id": theirs}),
         ("POST", f"{path}/cards", {"kind": "bar", "task_id": str(other.tasks["Parade"])}),
-    ]  # fmt: skip
+    ]
     for method, where, body in tries:
         answer = here.request(method, where, json=body)
         assert answer.status_code in (403, 404, 409, 422), (method, where, body, answer.text)

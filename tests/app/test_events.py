@@ -35,9 +35,16 @@ def test_lanes_are_told_with_their_new_marks_whatever_their_size(
     bench = new_bench(database, "Lanes told")
 
     def event(seq: int, name: str, marks: list[dict[str, Any]]) -> lanes.NewEvent:
-        lane = {"id": f"lane {name}", "setup_id": str(bench.setups["A"]), "queue": [],
-                "task_id": str(bench.tasks["Parade"]), "key": f"the run of {name}",
-                "phase": "running", "number": seq, "marks": marks}  # fmt: skip
+        lane = {
+            "id": f"lane {name}",
+            "setup_id": str(bench.setups["A"]),
+            "queue": [],
+            "task_id": str(bench.tasks["Parade"]),
+            "key": f"the run of {name}",
+            "phase": "running",
+            "number": seq,
+            "marks": marks,
+        }
         return lanes.NewEvent("the desk", seq, "mark", lanes.now_ms(), lane)
 
     short = [{"elapsed_s": 1.0, "fraction": 0.1, "event": "lüfter läuft"}]

@@ -73,25 +73,46 @@ def test_a_paired_device_works_on_its_own_bench_only(outside: TestClient, bench:
     own = bench.run("A", "6:00").run
     phone = paired(outside, bench)
     base = f"/api/v1/shootouts/{bench.slug}"
-    for path in (base, f"{base}/bench", f"{base}/bench/lanes", f"{base}/runs", "/api/v1/clock",
-                 f"/api/v1/runs/{own.id}", f"/s/{bench.slug}/bench", "/theme.js"):  # fmt: skip
+    for path in (
+        base,
+        f"{base}/bench",
+        f"{base}/bench/lanes",
+        f"{base}/runs",
+        "/api/v1/clock",
+        f"/api/v1/runs/{own.id}",
+        f"/s/{bench.slug}/bench",
+        "/theme.js",
+    ):
         assert phone.get(path).status_code == 200, path
-    fields = {"setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
-              "typed": "6:10", "client_key": "from the phone"}  # fmt: skip
+    fields = {
+        "setup_id": str(bench.setups["A"]),
+        "task_id": str(bench.tasks["Parade"]),
+        "typed": "6:10",
+        "client_key": "from the phone",
+    }
     assert phone.post(f"{base}/runs", json=fields).status_code == 201
     made = runs.show_runs(bench.database, bench.slug).runs[-1].run
     assert made.who == "phone (paired)"
     refused = [
-        ("GET", "/api/v1/shootouts"), ("GET", f"/api/v1/shootouts/{other.slug}"),
-        ("GET", f"{base}/devices"), ("GET", f"/s/{other.slug}/bench"),
-        ("GET", f"/api/v1/runs/{foreign.id}"), ("PATCH", f"/api/v1/runs/{foreign.id}"),
-        ("POST", f"/api/v1/runs/{foreign.id}/marks"), ("GET", "/api/v1/openapi.json"),
-        ("POST", f"{base}/devices/code"), ("POST", f"{base}/machines"), ("PATCH", base),
-        ("POST", "/api/v1/shootouts"), ("GET", "/standins/price-feed/offers"),
-        ("POST", f"{base}/bench/rigs"), ("GET", f"{base}/../{other.slug}"),
-        ("POST", f"/api/v1/shootouts/{other.slug}/runs"), ("DELETE", f"/api/v1/runs/{own.id}"),
+        ("GET", "/api/v1/shootouts"),
+        ("GET", f"/api/v1/shootouts/{other.slug}"),
+        ("GET", f"{base}/devices"),
+        ("GET", f"/s/{other.slug}/bench"),
+        ("GET", f"/api/v1/runs/{foreign.id}"),
+        ("PATCH", f"/api/v1/runs/{foreign.id}"),
+        ("POST", f"/api/v1/runs/{foreign.id}/marks"),
+        ("GET", "/api/v1/openapi.json"),
+        ("POST", f"{base}/devices/code"),
+        ("POST", f"{base}/machines"),
+        ("PATCH", base),
+        ("POST", "/api/v1/shootouts"),
+        ("GET", "/standins/price-feed/offers"),
+        ("POST", f"{base}/bench/rigs"),
+        ("GET", f"{base}/../{other.slug}"),
+        ("POST", f"/api/v1/shootouts/{other.slug}/runs"),
+        ("DELETE", f"/api/v1/runs/{own.id}"),
         ("GET", "/api/v1/runs/nonsense"),
-    ]  # fmt: skip
+    ]
     for method, path in refused:
         assert phone.request(method, path, json={}).status_code in (403, 404), (method, path)
 
@@ -111,8 +132,12 @@ def test_a_device_with_a_name_without_end_still_enters_runs(
     outside: TestClient, bench: Bench
 ) -> None:
     phone = paired(outside, bench, name="phone " * 200)
-    fields = {"setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
-              "typed": "6:10", "client_key": "a long name"}  # fmt: skip
+    fields = {
+        "setup_id": str(bench.setups["A"]),
+        "task_id": str(bench.tasks["Parade"]),
+        "typed": "6:10",
+        "client_key": "a long name",
+    }
     assert phone.post(f"/api/v1/shootouts/{bench.slug}/runs", json=fields).status_code == 201
 
 
@@ -183,8 +208,15 @@ def test_the_certificate_is_kept_and_made_again_for_a_new_address(tmp_path: Path
 
 
 def test_rigs_that_ended_with_the_app_leave_the_bench(bench: Bench) -> None:
-    lane = {"id": "rig lane", "setup_id": str(bench.setups["A"]), "queue": [], "key": "k",
-            "task_id": str(bench.tasks["Parade"]), "phase": "armed", "timed_by": "rig"}  # fmt: skip
+    lane = {
+        "id": "rig lane",
+        "setup_id": str(bench.setups["A"]),
+        "queue": [],
+        "key": "k",
+        "task_id": str(bench.tasks["Parade"]),
+        "phase": "armed",
+        "timed_by": "rig",
+    }
     event = lanes.NewEvent("rig", 1, "armed", lanes.now_ms() - 5000, lane)
     lanes.put_events(bench.database, bench.slug, [event])
     assert lanes.clear_rigs(bench.database) >= 1

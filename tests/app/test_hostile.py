@@ -22,8 +22,25 @@ from true_margin.store.database import Database
 
 API = "/api/v1"
 WORDS = st.text(max_size=12) | st.sampled_from(
-    ["", " ", "\x00", "6:17", "18.40 min", "=1+1", "../..", "ok", "void", "EUR", "2026-11-24", "0", "-1", "x" * 3000, "🙂", "\u202e"]
-)  # fmt: skip
+    [
+        "",
+        " ",
+        "\x00",
+        "6:17",
+        "18.40 min",
+        "=1+1",
+        "../..",
+        "ok",
+        "void",
+        "EUR",
+        "2026-11-24",
+        "0",
+        "-1",
+        "x" * 3000,
+        "🙂",
+        "\u202e",
+    ]
+)
 VALUES = st.recursive(
     st.none() | st.booleans() | st.integers(-(2**70), 2**70) | st.floats() | WORDS,
     lambda inner: st.lists(inner, max_size=3) | st.dictionaries(WORDS, inner, max_size=3),
@@ -66,13 +83,24 @@ def filled(path: str, bench: Bench) -> str:
     book_run = bench.run("A", "6:18").run.id
     machine = show_lineup(bench.database, bench.slug).columns[0].machine.id
     known = {
-        "{slug}": bench.slug, "{setup_id}": str(bench.setups["A"]), "{task_id}": str(bench.tasks["Parade"]),
-        "{run_id}": str(book_run), "{machine_id}": str(machine), "{timeline_id}": str(uuid4()),
-        "{overrule_id}": str(uuid4()), "{inquiry_id}": str(uuid4()), "{figure_id}": str(uuid4()),
-        "{other}": "nowhere", "{row_id}": str(uuid4()), "{field}": "memory_gb",
-        "{viewer_id}": str(_viewer(bench)), "{card_id}": str(_card(bench)),
-        "{report_id}": str(uuid4()), "{link_id}": str(uuid4()), "{errand_id}": str(uuid4()),
-    }  # fmt: skip
+        "{slug}": bench.slug,
+        "{setup_id}": str(bench.setups["A"]),
+        "{task_id}": str(bench.tasks["Parade"]),
+        "{run_id}": str(book_run),
+        "{machine_id}": str(machine),
+        "{timeline_id}": str(uuid4()),
+        "{overrule_id}": str(uuid4()),
+        "{inquiry_id}": str(uuid4()),
+        "{figure_id}": str(uuid4()),
+        "{other}": "nowhere",
+        "{row_id}": str(uuid4()),
+        "{field}": "memory_gb",
+        "{viewer_id}": str(_viewer(bench)),
+        "{card_id}": str(_card(bench)),
+        "{report_id}": str(uuid4()),
+        "{link_id}": str(uuid4()),
+        "{errand_id}": str(uuid4()),
+    }
     for name, value in known.items():
         path = path.replace(name, value)
     return path
@@ -161,9 +189,9 @@ def test_a_table_of_formulas_is_only_text(client: TestClient, bench: Bench) -> N
 
 
 NUMBER = st.sampled_from([0, -1, 1e-300, 1e300, 1e11, 0.5, 52, 3]) | st.floats(-1e12, 1e12)
-MONEY = st.sampled_from(["0", "-1", "0.001", "1e9", "999999999", "NaN", "12.3456", ""]) | st.integers(
-    -5, 10**9
-).map(str)  # fmt: skip
+MONEY = st.sampled_from(
+    ["0", "-1", "0.001", "1e9", "999999999", "NaN", "12.3456", ""]
+) | st.integers(-5, 10**9).map(str)
 
 
 @settings(
@@ -184,13 +212,24 @@ def test_any_viewer_is_answered_or_refused(
             "accepted_s": NUMBER | st.none(),
         },
     )
-    viewer = st.fixed_dictionaries({}, optional={
-        "weekly": st.booleans(), "rule": st.sampled_from(["fastest", "value", "worth", "enough"]),
-        "currency": st.sampled_from(["EUR", "USD", "JPY", "KWD", "QQQ"]), "budget": MONEY,
-        "owned_setup_id": st.sampled_from([str(bench.setups["A"]), None]), "resale": MONEY,
-        "hour_value": MONEY, "attended": NUMBER, "weeks": NUMBER, "horizon_years": NUMBER,
-        "tax_percent": MONEY, "energy_price": MONEY, "tasks": st.lists(part, max_size=1),
-    })  # fmt: skip
+    viewer = st.fixed_dictionaries(
+        {},
+        optional={
+            "weekly": st.booleans(),
+            "rule": st.sampled_from(["fastest", "value", "worth", "enough"]),
+            "currency": st.sampled_from(["EUR", "USD", "JPY", "KWD", "QQQ"]),
+            "budget": MONEY,
+            "owned_setup_id": st.sampled_from([str(bench.setups["A"]), None]),
+            "resale": MONEY,
+            "hour_value": MONEY,
+            "attended": NUMBER,
+            "weeks": NUMBER,
+            "horizon_years": NUMBER,
+            "tax_percent": MONEY,
+            "energy_price": MONEY,
+            "tasks": st.lists(part, max_size=1),
+        },
+    )
     machines = [str(c.machine.id) for c in show_lineup(bench.database, bench.slug).columns]
     body = {
         "viewer": data.draw(viewer),
@@ -205,10 +244,15 @@ def test_any_viewer_is_answered_or_refused(
 
 @pytest.mark.parametrize(
     ("parts", "status"),
-    [([{}], 422), ([{"task_id": "here"}], 200), ([{"task_id": str(uuid4())}], 422),
-     ([{"task_id": "here"}, {"task_id": "here"}], 422),
-     ([{"task_id": "here", "amount": -1}], 422), ([{"task_id": "here", "weight": 1e300}], 422)],
-)  # fmt: skip
+    [
+        ([{}], 422),
+        ([{"task_id": "here"}], 200),
+        ([{"task_id": str(uuid4())}], 422),
+        ([{"task_id": "here"}, {"task_id": "here"}], 422),
+        ([{"task_id": "here", "amount": -1}], 422),
+        ([{"task_id": "here", "weight": 1e300}], 422),
+    ],
+)
 def test_parts_of_a_viewer_may_be_left_out_but_not_be_wrong(
     client: TestClient, bench: Bench, parts: list[dict[str, Any]], status: int
 ) -> None:

@@ -15,8 +15,14 @@ from true_margin.app.main import make_app
 from true_margin.store.database import Database
 
 API = "/api/v1"
-SETTINGS = {"codec": "H.264", "size": "1920x1080", "frame_rate": "25", "depth": "8",
-            "bit_rate": "12", "colour": "bt709"}  # fmt: skip
+SETTINGS = {
+    "codec": "H.264",
+    "size": "1920x1080",
+    "frame_rate": "25",
+    "depth": "8",
+    "bit_rate": "12",
+    "colour": "bt709",
+}
 
 
 @pytest.fixture(scope="module")
@@ -91,8 +97,10 @@ def test_prices_from_a_feed(client: TestClient, bench: Bench) -> None:
     failed = done(bench.database, again["id"], feed)
     assert failed.problem is not None
     assert (failed.state, failed.problem.kind, failed.problem.field) == (
-        "failed", "refused", "keys",
-    )  # fmt: skip
+        "failed",
+        "refused",
+        "keys",
+    )
     assert "other offers than those you saw" in failed.problem.detail
     away = done(
         bench.database,
@@ -101,8 +109,9 @@ def test_prices_from_a_feed(client: TestClient, bench: Bench) -> None:
     )
     assert away.problem is not None
     assert (away.problem.kind, "All prices are as they were" in away.problem.detail) == (
-        "feed-away", True,
-    )  # fmt: skip
+        "feed-away",
+        True,
+    )
     said(client.get(f"{API}/errands/{uuid4()}"), 404)
     assert said(client.get(f"{API}/rates", params={"on": "2026-11-24"}), 200)
     said(client.get(f"{API}/rates", params={"on": "soon"}), 422)
@@ -184,9 +193,13 @@ def test_marks_pace_and_a_sitting(client: TestClient, bench: Bench) -> None:
 def test_a_watchers_reading_follows_its_looks(client: TestClient, bench: Bench) -> None:
     def stored(poll_s: float | None, key: str) -> float:
         body = {
-            "setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
-            "typed": "5:00.00", "method": "watch", "poll_s": poll_s, "client_key": key,
-        }  # fmt: skip
+            "setup_id": str(bench.setups["A"]),
+            "task_id": str(bench.tasks["Parade"]),
+            "typed": "5:00.00",
+            "method": "watch",
+            "poll_s": poll_s,
+            "client_key": key,
+        }
         return float(
             said(client.post(f"{API}/shootouts/{bench.slug}/runs", json=body), 201)["run"]["u"]
         )

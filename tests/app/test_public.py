@@ -67,10 +67,19 @@ def test_a_public_page_is_kept_and_asked_for_again(client: TestClient, secret: s
 
 @pytest.mark.parametrize(
     "path",
-    ["/p/nothing", "/p/{t}/2", "/p/{t}/x", "/p/{t}/-1", "/p/{t}/99999999999999999999",
-     "/p/{t}/1/files/nothing", "/p/{t}/x/files/results.csv", "/p/{t}/1/files/%2e%2e%2fstyle.css",
-     "/p/fonts/nothing.ttf", "/p/{t}x"],
-)  # fmt: skip
+    [
+        "/p/nothing",
+        "/p/{t}/2",
+        "/p/{t}/x",
+        "/p/{t}/-1",
+        "/p/{t}/99999999999999999999",
+        "/p/{t}/1/files/nothing",
+        "/p/{t}/x/files/results.csv",
+        "/p/{t}/1/files/%2e%2e%2fstyle.css",
+        "/p/fonts/nothing.ttf",
+        "/p/{t}x",
+    ],
+)
 def test_what_is_not_there_says_the_same_everywhere(
     client: TestClient, secret: str, path: str
 ) -> None:

@@ -43,11 +43,20 @@ def addresses(client: TestClient, database: Database, slug: str) -> Iterator[str
     book = SHELF.take(database, slug)
     setups = [setup.id for setup in book.setups]
     known: dict[str, Any] = {
-        "slug": slug, "task_id": book.tasks[0].id, "setup_id": setups[1],
-        "viewer_id": book.viewers[0].id, "run_id": book.runs[0].id,
-        "timeline_id": book.timelines[0].id, "task": book.tasks[0].id, "setup": setups[0],
-        "a": setups[0], "b": setups[1], "minutes": 30, "difference": 0.05, "on": "2031-10-01",
-    }  # fmt: skip
+        "slug": slug,
+        "task_id": book.tasks[0].id,
+        "setup_id": setups[1],
+        "viewer_id": book.viewers[0].id,
+        "run_id": book.runs[0].id,
+        "timeline_id": book.timelines[0].id,
+        "task": book.tasks[0].id,
+        "setup": setups[0],
+        "a": setups[0],
+        "b": setups[1],
+        "minutes": 30,
+        "difference": 0.05,
+        "on": "2031-10-01",
+    }
     for path, methods in client.get(f"{API}/openapi.json").json()["paths"].items():
         facts = methods.get("get", {"responses": {"200": {}}})
         named = re.findall(r"{(\w+)}", path)
@@ -135,9 +144,13 @@ def test_what_is_given_away_is_the_same_for_everybody(
     home = f"{API}/shootouts/{demo.slug}"
     cards = [card["card"]["id"] for card in client.get(f"{home}/cards").json()]
     for path in (
-        "/cards", "/texts", "/tables/results.csv", "/tables/prices.md", "/card-timeline.zip",
+        "/cards",
+        "/texts",
+        "/tables/results.csv",
+        "/tables/prices.md",
+        "/card-timeline.zip",
         *(f"/cards/{key}/wide-night.svg" for key in cards[:3]),
-    ):  # fmt: skip
+    ):
         plain, german = client.get(home + path), client.get(home + path, headers=GERMAN)
         assert plain.status_code == 200, path
         if path.endswith(".zip"):  # its entries carry the time
@@ -169,9 +182,10 @@ def test_a_cell_that_was_shown_reads_back_as_what_it_was(
     assert re.fullmatch(r"\d,\d+", shown)
     stored = column["machine"]["specs"]["clock_ghz"]
     told = client.patch(
-        f"{API}/machines/{column['machine']['id']}", headers=GERMAN,
+        f"{API}/machines/{column['machine']['id']}",
+        headers=GERMAN,
         json={"version": column["machine"]["version"], "specs": {"clock_ghz": shown}},
-    )  # fmt: skip
+    )
     assert told.status_code == 200, told.text
     assert told.json()["specs"]["clock_ghz"] == stored
 

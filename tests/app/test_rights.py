@@ -60,9 +60,13 @@ def stage(database: Database) -> Stage:
     sign_in.sign_out(database, who_of(database, revoked))
     app = make_app(database, PROJECT / "web" / "dist", Feed(), Access(sign_in=True))
     tokens = {
-        "nobody": None, "revoked": revoked.token, "reader": reader.token, "other": other.token,
-        "editor": editor.token, "owner": owner.token,
-    }  # fmt: skip
+        "nobody": None,
+        "revoked": revoked.token,
+        "reader": reader.token,
+        "other": other.token,
+        "editor": editor.token,
+        "owner": owner.token,
+    }
     client = TestClient(app, raise_server_exceptions=False, follow_redirects=False)
     own = errands.bring_in(database, who_of(database, editor), b"")
     things = one_of_everything(bench, elsewhere) | {"errand_id": str(own.id)}

@@ -36,8 +36,14 @@ def throwaway_cluster(name: str) -> Iterator[Cluster]:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync",
-         "--disable-component-update", "--no-first-run"]  # fmt: skip
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-sync",
+    "--disable-component-update",
+    "--no-first-run",
+]
 
 
 @contextmanager

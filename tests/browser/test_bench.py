@@ -46,8 +46,9 @@ def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
     assert again[1].value >= second.value + 0.4, "the clock never stopped running underneath"
     history = runs.show_run(bench.database, again[1].id).revisions
     assert [revision.why for revision in history] == [
-        "stopped again after an undone press", "stop pressed too early and undone",
-    ]  # fmt: skip
+        "stopped again after an undone press",
+        "stop pressed too early and undone",
+    ]
 
 
 def test_a_false_start_is_void_and_the_lane_is_armed_again(page: Page, bench: Bench) -> None:

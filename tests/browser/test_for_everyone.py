@@ -30,9 +30,11 @@ def test_numbers_and_days_are_written_as_the_reader_is_used_to(
     browser: Browser, address: str, bench: Bench, locale: str, amount: str, day: str, point: str
 ) -> None:
     machine = SHELF.take(bench.database, bench.slug).machines[0]
-    lineup.add_price(bench.database, machine.id, {
-        "kind": "list", "amount": "1299.50", "currency": "EUR", "dated": "2026-11-03",
-    })  # fmt: skip
+    lineup.add_price(
+        bench.database,
+        machine.id,
+        {"kind": "list", "amount": "1299.50", "currency": "EUR", "dated": "2026-11-03"},
+    )
     context = browser.new_context(
         base_url=address, locale=locale, viewport={"width": 1280, "height": 800}
     )

@@ -40,8 +40,18 @@ def use_invitation(page: Page, link: str, name: str, email: str) -> None:
     expect(page.get_by_role("heading", name="Shootouts")).to_be_visible()
 
 
-WITH_FORMS = ("lineup", "tasks", "bench", "runs", "margins?view=rounds",
-              "margins?view=odd", "picks", "publish", "publish?view=cards", "publish?view=give")  # fmt: skip
+WITH_FORMS = (
+    "lineup",
+    "tasks",
+    "bench",
+    "runs",
+    "margins?view=rounds",
+    "margins?view=odd",
+    "picks",
+    "publish",
+    "publish?view=cards",
+    "publish?view=give",
+)
 PRESS_ALL = """async () => {
   const pressed = [], alike = {}
   const wait = ms => new Promise(done => setTimeout(done, ms))
@@ -68,13 +78,24 @@ def test_a_reader_is_offered_nothing_that_would_be_refused(
     use_invitation(page, f"/invitation/{token}", "Cleo", "cleo-reads@bench.test")
     refused: list[str] = []
     everything: list[str] = []
-    page.on("response", lambda answer: refused.append(
-        f"{answer.request.method} {answer.url.split('/s', 1)[-1]} {answer.status}"
-    ) if answer.status in (403, 404) else None)  # fmt: skip
+    page.on(
+        "response",
+        lambda answer: (
+            refused.append(
+                f"{answer.request.method} {answer.url.split('/s', 1)[-1]} {answer.status}"
+            )
+            if answer.status in (403, 404)
+            else None
+        ),
+    )
     book = SHELF.take(database, demo.slug)
     a, b = (setup.id for setup in book.setups[:2])
-    notes = [f"lineup?machine={book.machines[0].id}", "lineup?row=cores",
-             f"runs?run={book.runs[0].id}", f"margins?a={a}&b={b}"]  # fmt: skip
+    notes = [
+        f"lineup?machine={book.machines[0].id}",
+        "lineup?row=cores",
+        f"runs?run={book.runs[0].id}",
+        f"margins?a={a}&b={b}",
+    ]
     for stage in (*WITH_FORMS, *notes):
         visit(page, f"/s/{demo.slug}/{stage}")
         pressed = page.evaluate(PRESS_ALL)

@@ -53,8 +53,10 @@ def test_two_people_on_one_script_choose(page: Page, context: BrowserContext, be
     page.goto(f"/s/{bench.slug}/publish")
     expect(page.get_by_label("Script", exact=True)).to_be_visible()
     # Whoever types first is told of the other, however soon the page hears of the change.
-    page.route("**/script", lambda route: route.abort() if route.request.method == "PUT"
-               else route.continue_())  # fmt: skip
+    page.route(
+        "**/script",
+        lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
+    )
     page.get_by_label("Script", exact=True).fill("Mine, and B beats A on Parade.")
     script.keep_script(bench.database, bench.slug, "Theirs.", 0)
     page.wait_for_timeout(5000)
@@ -64,8 +66,10 @@ def test_two_people_on_one_script_choose(page: Page, context: BrowserContext, be
     expect(page.get_by_text("kept", exact=True)).to_be_visible()
     assert script.show_script(bench.database, bench.slug).text.startswith("Mine")
     # What was typed and not kept yet outlives the tab.
-    page.route("**/script", lambda route: route.abort() if route.request.method == "PUT"
-               else route.continue_())  # fmt: skip
+    page.route(
+        "**/script",
+        lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
+    )
     page.get_by_label("Script", exact=True).fill("Typed in the train.")
     expect(page.get_by_text("not kept yet")).to_be_visible()
     page.close()

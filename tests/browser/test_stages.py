@@ -19,10 +19,20 @@ SCHEMES: tuple[Literal["light", "dark"], ...] = ("light", "dark")
 THEMES = {"light": "daybench", "dark": "nightbench"}
 SETTLED_WIDTH = """() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(
     () => done(document.documentElement.scrollWidth))))"""
-STAGES = ["lineup", "tasks", "bench", "runs", "margins", "margins?task=mix", "runs?focus=import",
-          *(f"margins?view={view}" for view in ("pairs", "rounds", "fairness", "work", "odd")),
-          "picks", *(f"picks?view={view}" for view in ("upgrade", "turns", "ahead", "beside")), "publish",
-          *(f"publish?view={view}" for view in ("cards", "give", "public"))]  # fmt: skip
+STAGES = [
+    "lineup",
+    "tasks",
+    "bench",
+    "runs",
+    "margins",
+    "margins?task=mix",
+    "runs?focus=import",
+    *(f"margins?view={view}" for view in ("pairs", "rounds", "fairness", "work", "odd")),
+    "picks",
+    *(f"picks?view={view}" for view in ("upgrade", "turns", "ahead", "beside")),
+    "publish",
+    *(f"publish?view={view}" for view in ("cards", "give", "public")),
+]
 
 
 def test_nothing_serious_for_assistive_technology(page: Page, demo: records.Shootout) -> None:

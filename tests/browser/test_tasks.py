@@ -64,8 +64,14 @@ def test_a_job_that_changes_after_runs_becomes_a_revision(page: Page, bench: Ben
 
 
 def test_what_came_out_is_held_against_the_task(page: Page, bench: Bench) -> None:
-    settings = {"codec": "H.264", "size": "1920x1080", "frame_rate": "25", "depth": "8",
-                "bit_rate": "12", "colour": "bt709"}  # fmt: skip
+    settings = {
+        "codec": "H.264",
+        "size": "1920x1080",
+        "frame_rate": "25",
+        "depth": "8",
+        "bit_rate": "12",
+        "colour": "bt709",
+    }
     bench.task("Film, export", timeline="Film", timeline_length_s=360.0, settings=settings)
     page.goto(f"/s/{bench.slug}/tasks")
     page.get_by_role("button", name=re.compile("^Film, export")).click()

@@ -36,9 +36,13 @@ def viewer(rule: Rule, *, weekly: bool = False, hour: str = "0", **more: Any) ->
     budget = more.pop("budget", None)
     resale = Decimal(more.pop("resale", "0"))
     return Viewer(
-        work, rule, None if budget is None else Decimal(budget), resale=resale,
-        waiting=Waiting(Decimal(hour), 0.5, 50.0), **more,
-    )  # fmt: skip
+        work,
+        rule,
+        None if budget is None else Decimal(budget),
+        resale=resale,
+        waiting=Waiting(Decimal(hour), 0.5, 50.0),
+        **more,
+    )
 
 
 def contest_of(analysis: Analysis, who: Viewer, at: Market) -> Contest | NoPick:

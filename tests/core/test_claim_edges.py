@@ -26,13 +26,16 @@ def case() -> Analysis:
     points only; Birch has no price.
     """
     runs: list[dict[str, Any]] = [
-        *runs_of({"Oak": OAK["film"], "Birch": [101.5, 98.7, 101.9], "Elm": [200.0, 202.0, 198.5]},
-                 "film"),
-        *runs_of({"Oak": OAK["cut"], "Birch": [61.0, 60.5, 60.2], "Elm": [50.1, 49.9, 50.2]},
-                 "cut"),
+        *runs_of(
+            {"Oak": OAK["film"], "Birch": [101.5, 98.7, 101.9], "Elm": [200.0, 202.0, 198.5]},
+            "film",
+        ),
+        *runs_of(
+            {"Oak": OAK["cut"], "Birch": [61.0, 60.5, 60.2], "Elm": [50.1, 49.9, 50.2]}, "cut"
+        ),
         *runs_of({"Oak": [900.0, 905.0], "Ash": [450.0, 452.0]}, "points"),
         *runs_of({"Oak": [30.0, 30.1]}, "solo"),
-    ]  # fmt: skip
+    ]
     tasks = {
         "film": {"app": "Heddle", "work": 400, "unit": "s"},
         "cut": {"app": "Sprocketry", "work": 400, "unit": "s"},
@@ -100,7 +103,7 @@ def check(text: str) -> Checked:
         ("Oak is faster than Oak on film", "unread"),
         ("Willow is faster than Oak on film", "untested"),
     ],
-)  # fmt: skip
+)
 def test_what_the_data_says(text: str, verdict: str) -> None:
     found = check(text)
     assert (found.verdict.value, text) == (verdict, text), found
@@ -133,9 +136,13 @@ def test_one_machine_in_two_apps() -> None:
 
 
 def test_a_line_to_say_instead_is_true_by_the_same_check() -> None:
-    for text in ("Oak is faster than Birch on film", "Oak is much faster than Birch on cut",
-                 "Elm is faster than Oak on film", "Oak exports film in 50 seconds",
-                 "Oak saves 30 seconds over Elm on film"):  # fmt: skip
+    for text in (
+        "Oak is faster than Birch on film",
+        "Oak is much faster than Birch on cut",
+        "Elm is faster than Oak on film",
+        "Oak exports film in 50 seconds",
+        "Oak saves 30 seconds over Elm on film",
+    ):
         say = check(text).say
         assert say is not None, text
         assert check(say).verdict in (Verdict.HOLDS, Verdict.LIKELY), say

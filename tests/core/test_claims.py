@@ -94,19 +94,57 @@ def test_what_a_number_allows(
 
 @pytest.mark.parametrize(
     "text",
-    ["finish before " * 20_000, "Halyard L " * 20_000 + "is faster", "on " * 60_000 + "faster",
-     "a " * 100_000, "1" * 200_000, "Tarn Desk is " + "about " * 60 + "faster"],
-)  # fmt: skip
+    [
+        "finish before " * 20_000,
+        "Halyard L " * 20_000 + "is faster",
+        "on " * 60_000 + "faster",
+        "a " * 100_000,
+        "1" * 200_000,
+        "Tarn Desk is " + "about " * 60 + "faster",
+    ],
+)
 def test_a_sentence_without_end_is_left_alone_or_refused(text: str) -> None:
     found = check(text)
     assert found is None or found.verdict is Verdict.UNREAD
 
 
-@given(st.lists(st.sampled_from(
-    ["Halyard L", "Tarn Desk", "the", "parade", "on", "is", "twice", "as fast as", "half", "%",
-     "12", "faster than", "takes", "of the time of", "in", "under", "7 minutes", "and", "level",
-     "Zebra", "because of", "up to", "every task", "real time", "‹S0›", "2:33", "saves", "over"],
-), max_size=14))  # fmt: skip
+@given(
+    st.lists(
+        st.sampled_from(
+            [
+                "Halyard L",
+                "Tarn Desk",
+                "the",
+                "parade",
+                "on",
+                "is",
+                "twice",
+                "as fast as",
+                "half",
+                "%",
+                "12",
+                "faster than",
+                "takes",
+                "of the time of",
+                "in",
+                "under",
+                "7 minutes",
+                "and",
+                "level",
+                "Zebra",
+                "because of",
+                "up to",
+                "every task",
+                "real time",
+                "‹S0›",
+                "2:33",
+                "saves",
+                "over",
+            ]
+        ),
+        max_size=14,
+    )
+)
 def test_any_words_in_any_order_are_judged_or_refused(words: list[str]) -> None:
     found = check(" ".join(words))
     assert found is None or found.verdict in set(Verdict)

@@ -120,18 +120,23 @@ def test_the_fit_holds_for_any_shape(seed: int, setups: int, tasks: int) -> None
     rng = np.random.default_rng(seed)
     runs = [
         {"setup": f"S{s}", "task": f"T{t}", "round": f"r{r}", "value": float(rng.lognormal(4, 0.3))}
-        for s in range(setups) for t in range(tasks) for r in range(3)
+        for s in range(setups)
+        for t in range(tasks)
+        for r in range(3)
         if rng.uniform() < 0.6
         for _ in range(int(rng.integers(1, 3)))
-    ]  # fmt: skip
+    ]
     if not runs:
         return
     apps = {run["task"]: {"app": "one"} for run in runs}
     analysis = analysed(runs, tasks=apps, rounds=["r0", "r1", "r2"])
     cells, fit = analysis.cells, analysis.fit
-    outside = sorted({(int(c), int(r)) for c, r in zip(
-        fit.component[cells.setup, cells.task], cells.round, strict=True,
-    )})  # fmt: skip
+    outside = sorted(
+        {
+            (int(c), int(r))
+            for c, r in zip(fit.component[cells.setup, cells.task], cells.round, strict=True)
+        }
+    )
     latest = {c: max(r for d, r in outside if d == c) for c, _ in outside}
     effects = [(c, r) for c, r in outside if r != latest[c]]
     nodes = sorted({(int(s), int(t)) for s, t in zip(cells.setup, cells.task, strict=True)})

@@ -41,17 +41,19 @@ def test_from_the_first_byte_to_the_last_change() -> None:
 
 def test_a_pause_is_not_the_end_while_the_file_is_held_open() -> None:
     events = follow(
-        {3: [seen("a.mp4", 10, 2.5, True)], 20: [seen("a.mp4", 90, 19.9, True)],
-         22: [seen("a.mp4", 90, 19.9)]}
-    )  # fmt: skip
+        {
+            3: [seen("a.mp4", 10, 2.5, True)],
+            20: [seen("a.mp4", 90, 19.9, True)],
+            22: [seen("a.mp4", 90, 19.9)],
+        }
+    )
     assert told(events) == [("started", 2.25), ("stopped", 19.9)]
 
 
 def test_a_name_that_comes_last_ends_it() -> None:
     events = follow(
-        {3: [seen("a.part", 10, 2.5)], 9: [seen("a.part", 90, 8.5)],
-         12: [seen("a.mp4", 90, 11.6)]}
-    )  # fmt: skip
+        {3: [seen("a.part", 10, 2.5)], 9: [seen("a.part", 90, 8.5)], 12: [seen("a.mp4", 90, 11.6)]}
+    )
     assert told(events) == [("started", 2.25), ("stopped", 11.6)]
 
 
@@ -92,14 +94,18 @@ def test_marks_follow_the_expected_size() -> None:
     st.lists(
         st.lists(
             st.builds(
-                FileSeen, st.sampled_from(["a.mp4", "a.part", "b.mp4"]), st.integers(0, 200),
-                st.floats(0, 60), st.sampled_from([True, False, None]),
+                FileSeen,
+                st.sampled_from(["a.mp4", "a.part", "b.mp4"]),
+                st.integers(0, 200),
+                st.floats(0, 60),
+                st.sampled_from([True, False, None]),
             ),
-            max_size=3, unique_by=lambda file: file.name,
+            max_size=3,
+            unique_by=lambda file: file.name,
         ),
         max_size=40,
     )
-)  # fmt: skip
+)
 def test_whatever_the_disk_shows_there_is_one_start_and_at_most_one_end(
     looks: list[list[FileSeen]],
 ) -> None:

@@ -75,8 +75,10 @@ def test_a_lane_keeps_the_newest_marks_only() -> None:
     early, late = told(0, TWO[0]), told(500, TWO[1])
     kept = join_lanes(late, early).lane["marks"]
     assert (len(kept), kept[0], kept[-1]) == (
-        MOST_MARKS, {"elapsed_s": 500.0}, {"elapsed_s": MOST_MARKS + 499.0},
-    )  # fmt: skip
+        MOST_MARKS,
+        {"elapsed_s": 500.0},
+        {"elapsed_s": MOST_MARKS + 499.0},
+    )
 
 
 def test_an_undone_stop_is_no_first_stop() -> None:

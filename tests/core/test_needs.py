@@ -11,13 +11,22 @@ from true_margin.core.spec_rows import SPECS, STATES
 ROWS = (*SPECS, *STATES)
 SEEN = Seen(
     rows={
-        "form": "Laptop", "memory_gb": 16.0, "noise": "audible", "system": "Fennel 12",
-        "supported_until": "2030", "media_encode": ["H.264", "HEVC"], "power": "mains",
-        "only_system": True, "cores": 8,
+        "form": "Laptop",
+        "memory_gb": 16.0,
+        "noise": "audible",
+        "system": "Fennel 12",
+        "supported_until": "2030",
+        "media_encode": ["H.264", "HEVC"],
+        "power": "mains",
+        "only_system": True,
+        "cores": 8,
     },
-    noise_db=38.5, failures=(1, 7), playback="half", trials={"scrub": "slow"},
+    noise_db=38.5,
+    failures=(1, 7),
+    playback="half",
+    trials={"scrub": "slow"},
     troubles={"crash": 2},
-)  # fmt: skip
+)
 
 
 @pytest.mark.parametrize(

@@ -67,19 +67,26 @@ def test_a_bridge_that_disagrees_and_a_carried_figure_that_leads() -> None:
 @pytest.mark.parametrize(
     ("kind", "value", "ratio"),
     [
-        (FigureKind.TIMES, 1.5, 1.5), (FigureKind.FASTER, 50.0, 1.5),
-        (FigureKind.LESS_TIME, 50.0, 2.0), (FigureKind.VALUE, 377.0, 377.0),
+        (FigureKind.TIMES, 1.5, 1.5),
+        (FigureKind.FASTER, 50.0, 1.5),
+        (FigureKind.LESS_TIME, 50.0, 2.0),
+        (FigureKind.VALUE, 377.0, 377.0),
     ],
-)  # fmt: skip
+)
 def test_published_figures_mean_one_ratio(kind: FigureKind, value: float, ratio: float) -> None:
     assert math.exp(published_log(kind, value)) == pytest.approx(ratio)
 
 
 @pytest.mark.parametrize(
     ("kind", "value"),
-    [(FigureKind.TIMES, 0.0), (FigureKind.FASTER, -5.0), (FigureKind.LESS_TIME, 100.0),
-     (FigureKind.VALUE, math.nan), (FigureKind.TIMES, math.inf)],
-)  # fmt: skip
+    [
+        (FigureKind.TIMES, 0.0),
+        (FigureKind.FASTER, -5.0),
+        (FigureKind.LESS_TIME, 100.0),
+        (FigureKind.VALUE, math.nan),
+        (FigureKind.TIMES, math.inf),
+    ],
+)
 def test_a_figure_that_nobody_can_mean_is_refused(kind: FigureKind, value: float) -> None:
     with pytest.raises(QuantityError):
         published_log(kind, value)

@@ -134,9 +134,13 @@ def test_setups_that_share_parts_are_run_in_blocks() -> None:
 
 
 @given(
-    st.lists(st.tuples(st.integers(0, 5), st.floats(0.5, 30), st.integers(1, 9)), max_size=8, unique_by=lambda c: c[0]),
+    st.lists(
+        st.tuples(st.integers(0, 5), st.floats(0.5, 30), st.integers(1, 9)),
+        max_size=8,
+        unique_by=lambda c: c[0],
+    ),
     st.floats(1, 300),
-)  # fmt: skip
+)
 def test_no_sitting_is_longer_than_its_budget(
     drawn: list[tuple[int, float, int]], budget: float
 ) -> None:

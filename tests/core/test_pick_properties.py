@@ -32,18 +32,22 @@ def contests(draw: Any) -> Contest:
         for run in runs_of({name: draw(NEAR | FAR) for name in names}, task)
     ]
     analysis = analysed(
-        runs, prior_cv=draw(st.sampled_from([0.001, 0.01, 0.04])),
+        runs,
+        prior_cv=draw(st.sampled_from([0.001, 0.01, 0.04])),
         materiality=draw(st.sampled_from([0.0, 0.03, 0.1])),
-    )  # fmt: skip
+    )
     rule = draw(st.sampled_from(list(Rule)))
     weekly = rule is Rule.WORTH or draw(st.booleans())
     who = Viewer(
-        Work((1.0, 2.0), (30.0, 60.0) if weekly else None), rule,
+        Work((1.0, 2.0), (30.0, 60.0) if weekly else None),
+        rule,
         draw(st.none() | st.integers(0, 400_000).map(lambda u: Decimal(u) / 100)),
-        draw(st.none() | st.integers(0, k - 1)), Decimal(draw(st.integers(0, 900))),
-        Waiting(Decimal(draw(st.integers(0, 80)))), draw(st.floats(0.5, 5.0)),
+        draw(st.none() | st.integers(0, k - 1)),
+        Decimal(draw(st.integers(0, 900))),
+        Waiting(Decimal(draw(st.integers(0, 80)))),
+        draw(st.floats(0.5, 5.0)),
         {0: draw(st.floats(90.0, 200.0))} if rule is Rule.ENOUGH else {},
-    )  # fmt: skip
+    )
     units = draw(st.lists(PRICE, min_size=k, max_size=k))
     market = Market(
         tuple(None if u is None else Decimal(u) / 100 for u in units),

@@ -10,14 +10,7 @@ import numpy as np
 import pytest
 
 from tests.core.helpers import Runs, analysed, runs_of
-from tests.core.pick_helpers import (
-    PRICES,
-    contest_of,
-    field,
-    market,
-    sure_contest,
-    viewer,
-)
+from tests.core.pick_helpers import PRICES, contest_of, field, market, sure_contest, viewer
 from true_margin.core.errors import CoreError
 from true_margin.core.flips import flip_price, needed_speed
 from true_margin.core.frontier import beaten_by, frontier_chances, frontier_steps, on_frontier
@@ -44,17 +37,57 @@ CASES = [
     ("the fastest of all", Rule.FASTEST, {}, PRICES, {}, "D", "rule", "B"),
     # C leads B by 1 %: level, so the cheaper of the two.
     ("level: the cheaper", Rule.FASTEST, {"budget": "1500"}, PRICES, {}, "B", "price", "C"),
-    ("level and one price: the quieter", Rule.FASTEST, {"budget": "1500"},
-     ("300", "1000", "1000", "2000"), {"noise": (1, 3, 2, 4)}, "C", "noise", "B"),
-    ("level, one price, one noise: the order", Rule.FASTEST, {"budget": "1500"},
-     ("300", "1000", "1000", "2000"), {"noise": (1, 2, 2, 4)}, "B", "order", "C"),
+    (
+        "level and one price: the quieter",
+        Rule.FASTEST,
+        {"budget": "1500"},
+        ("300", "1000", "1000", "2000"),
+        {"noise": (1, 3, 2, 4)},
+        "C",
+        "noise",
+        "B",
+    ),
+    (
+        "level, one price, one noise: the order",
+        Rule.FASTEST,
+        {"budget": "1500"},
+        ("300", "1000", "1000", "2000"),
+        {"noise": (1, 2, 2, 4)},
+        "B",
+        "order",
+        "C",
+    ),
     ("a budget that only A meets", Rule.FASTEST, {"budget": "300"}, PRICES, {}, "A", "rule", None),
-    ("nothing affordable beats the owned", Rule.FASTEST,
-     {"budget": "900", "owned": 1}, PRICES, {}, "B", "rule", "A"),
-    ("a need bars the cheaper", Rule.FASTEST, {"budget": "1500"}, PRICES,
-     {"barred": frozenset({1})}, "C", "rule", "A"),
-    ("unpriced takes no part", Rule.FASTEST, {}, ("300", "800", "1000", None), {},
-     "B", "price", "C"),
+    (
+        "nothing affordable beats the owned",
+        Rule.FASTEST,
+        {"budget": "900", "owned": 1},
+        PRICES,
+        {},
+        "B",
+        "rule",
+        "A",
+    ),
+    (
+        "a need bars the cheaper",
+        Rule.FASTEST,
+        {"budget": "1500"},
+        PRICES,
+        {"barred": frozenset({1})},
+        "C",
+        "rule",
+        "A",
+    ),
+    (
+        "unpriced takes no part",
+        Rule.FASTEST,
+        {},
+        ("300", "800", "1000", None),
+        {},
+        "B",
+        "price",
+        "C",
+    ),
     # Time × price: A 120 000, B 160 000, C 198 000, D 200 000; least is best.
     ("best value", Rule.VALUE, {}, PRICES, {}, "A", "rule", "B"),
     ("best value for who owns A", Rule.VALUE, {"owned": 0}, PRICES, {}, "B", "rule", "C"),
@@ -63,13 +96,29 @@ CASES = [
     # Keep 1 100, B 1 200, C 1 396, D 2 200; 24 is worth telling.
     ("an hour at 4: keep", Rule.WORTH, {"hour": "4", **WORTH}, PRICES, {}, "A", "rule", "B"),
     # D 4 700, B 4 800, C 4 960: within 240 two are level (3 % of 8 000 waited for now).
-    ("level in worth: the cheapest", Rule.WORTH, {"hour": "40", **WORTH},
-     ("300", "800", "1000", "2700"), {}, "B", "price", "D"),
+    (
+        "level in worth: the cheapest",
+        Rule.WORTH,
+        {"hour": "40", **WORTH},
+        ("300", "800", "1000", "2700"),
+        {},
+        "B",
+        "price",
+        "D",
+    ),
     ("cheapest under 250 s", Rule.ENOUGH, {"accepted": {0: 250.0}}, PRICES, {}, "B", "rule", "C"),
-    ("the owned is fast enough", Rule.ENOUGH,
-     {"accepted": {0: 450.0}, "owned": 0, "resale": "500"}, PRICES, {}, "A", "rule", "B"),
+    (
+        "the owned is fast enough",
+        Rule.ENOUGH,
+        {"accepted": {0: 450.0}, "owned": 0, "resale": "500"},
+        PRICES,
+        {},
+        "A",
+        "rule",
+        "B",
+    ),
     ("cheapest under 199 s", Rule.ENOUGH, {"accepted": {0: 199.0}}, PRICES, {}, "C", "rule", "D"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(
@@ -77,9 +126,14 @@ CASES = [
     [pytest.param(*case[1:], id=case[0]) for case in CASES],
 )
 def test_picks_by_hand(
-    rule: Rule, about: dict[str, Any], prices: tuple[str | None, ...], more: dict[str, Any],
-    pick: str, by: str, second: str | None,
-) -> None:  # fmt: skip
+    rule: Rule,
+    about: dict[str, Any],
+    prices: tuple[str | None, ...],
+    more: dict[str, Any],
+    pick: str,
+    by: str,
+    second: str | None,
+) -> None:
     contest = sure_contest(field(), viewer(rule, **about), market(*prices, **more))
     found = decide(contest)
     assert found.pick is not None
@@ -92,10 +146,16 @@ def test_picks_by_hand(
 NOTHING = [
     ("no price at all", Rule.FASTEST, {}, (None,) * 4, {}, NoPick.NO_PRICES),
     ("a budget below everything", Rule.FASTEST, {"budget": "100"}, PRICES, {}, NoPick.BUDGET),
-    ("needs that nothing meets", Rule.FASTEST, {}, PRICES,
-     {"barred": frozenset(range(4))}, NoPick.NEEDS),
+    (
+        "needs that nothing meets",
+        Rule.FASTEST,
+        {},
+        PRICES,
+        {"barred": frozenset(range(4))},
+        NoPick.NEEDS,
+    ),
     ("nothing fast enough", Rule.ENOUGH, {"accepted": {0: 50.0}}, PRICES, {}, NoPick.NOT_FAST),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(
@@ -103,9 +163,12 @@ NOTHING = [
     [pytest.param(*case[1:], id=case[0]) for case in NOTHING],
 )
 def test_no_pick_says_why(
-    rule: Rule, about: dict[str, Any], prices: tuple[str | None, ...], more: dict[str, Any],
+    rule: Rule,
+    about: dict[str, Any],
+    prices: tuple[str | None, ...],
+    more: dict[str, Any],
     expected: NoPick,
-) -> None:  # fmt: skip
+) -> None:
     contest = sure_contest(field(), viewer(rule, **about), market(*prices, **more))
     assert (decide(contest).pick, decide(contest).nothing) == (None, expected)
 
@@ -183,9 +246,10 @@ def test_flip_prices_carry_the_interval_of_the_margin() -> None:
 
 def test_why_each_other_setup_is_out() -> None:
     contest = sure_contest(
-        field(), viewer(Rule.FASTEST, budget="900"),
+        field(),
+        viewer(Rule.FASTEST, budget="900"),
         market("300", "800", None, "2000", barred=frozenset({0})),
-    )  # fmt: skip
+    )
     assert [why_out(contest, i) for i in range(4)] == [Why.NEED, None, Why.UNPRICED, Why.BUDGET]
     slow = sure_contest(field(), viewer(Rule.ENOUGH, accepted={0: 250.0}), market(*PRICES))
     assert why_out(slow, 0) is Why.SLOW
@@ -231,8 +295,10 @@ def test_frontier_steps_and_who_beats_whom() -> None:
     assert [beaten_by(speeds, price, i) for i in range(4)] == [None, None, 1, None]
     steps = frontier_steps(speeds, price, Decimal("0.01"), confidence=0.95, weeks=50, years=2)
     assert [(s.start, s.end, s.price) for s in steps] == [
-        (0, 1, Decimal(500)), (1, 2, Decimal(200)), (2, 3, Decimal(1000)),
-    ]  # fmt: skip
+        (0, 1, Decimal(500)),
+        (1, 2, Decimal(200)),
+        (2, 3, Decimal(1000)),
+    ]
     first = steps[0]
     assert first.saved is not None
     assert first.per_hour is not None
@@ -341,9 +407,11 @@ def test_surety_agrees_with_brute_force(rule: Rule) -> None:
 def test_surety_of_fast_enough_agrees_with_brute_force() -> None:
     cv = 0.03
     analysis = analysed(
-        runs_of({"A": [301.0], "B": [296.0], "C": [250.0]}), prior_cv=cv, prior_df=1e7,
+        runs_of({"A": [301.0], "B": [296.0], "C": [250.0]}),
+        prior_cv=cv,
+        prior_df=1e7,
         materiality=0.01,
-    )  # fmt: skip
+    )
     who = Viewer(Work((1.0,)), Rule.ENOUGH, accepted={0: 300.0})
     contest = sure_contest(analysis, who, market("500", "600", "900"))
     pick = decide(contest).pick
@@ -377,9 +445,8 @@ def test_estimates_at_other_work_are_those_of_the_work_itself() -> None:
 
 def test_frontier_chances_agree_with_a_simulation() -> None:
     analysis = analysed(
-        runs_of({"A": [100.0], "B": [97.0], "C": [99.0], "D": [80.0]}), prior_cv=0.03,
-        prior_df=1e7,
-    )  # fmt: skip
+        runs_of({"A": [100.0], "B": [97.0], "C": [99.0], "D": [80.0]}), prior_cv=0.03, prior_df=1e7
+    )
     speeds = work_speeds(analysis, Work((1.0,)))
     assert speeds is not None
     price = np.array([100, 200, 200, 300])
@@ -387,6 +454,10 @@ def test_frontier_chances_agree_with_a_simulation() -> None:
     rng = np.random.default_rng(3)
     drawn = speeds.theta + 0.03 * rng.standard_normal((200_000, 4))
     a, b, c, d = drawn.T
-    expected = [1.0, np.mean((b > a) & (b > c)), np.mean((c > a) & (c > b)),
-                np.mean(d > np.maximum(a, np.maximum(b, c)))]  # fmt: skip
+    expected = [
+        1.0,
+        np.mean((b > a) & (b > c)),
+        np.mean((c > a) & (c > b)),
+        np.mean(d > np.maximum(a, np.maximum(b, c))),
+    ]
     assert found.tolist() == pytest.approx(expected, abs=0.01)

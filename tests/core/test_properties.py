@@ -137,9 +137,12 @@ def _dwarfed() -> list[dict[str, Any]]:
     same = {"setup": "A", "task": "T", "round": "old", "value": 1.0, "u": 0.0, "status": "ok"}
     new, other = {**same, "round": "new"}, {**same, "setup": "B"}
     return [
-        *[same] * 7, new, *[{**same, "task": "U"}] * 6, other,
+        *[same] * 7,
+        new,
+        *[{**same, "task": "U"}] * 6,
+        other,
         {**other, "round": "new", "u": 1.0},
-    ]  # fmt: skip
+    ]
 
 
 @CALM
@@ -155,8 +158,14 @@ def test_every_analysis_can_be_printed_or_is_refused(
         assert "spread unknown" in refused.reason
         return
     assert set(result_object(analysis)) == {
-        "spread", "rounds", "update_spread", "margins", "ladders", "off_ladder", "flags",
-    }  # fmt: skip
+        "spread",
+        "rounds",
+        "update_spread",
+        "margins",
+        "ladders",
+        "off_ladder",
+        "flags",
+    }
     assert result_table(analysis).endswith("\n")
 
 

@@ -129,9 +129,11 @@ def test_two_setups_that_never_met_have_no_bridge() -> None:
 
 def test_each_app_has_its_own_effect() -> None:
     runs = [
-        *runs_of({"A": [110.0], "B": [55.0]}, "T", "old"), *runs_of({"A": [100.0]}, "T", "new"),
-        *runs_of({"A": [80.0], "B": [40.0]}, "U", "old"), *runs_of({"A": [80.0]}, "U", "new"),
-    ]  # fmt: skip
+        *runs_of({"A": [110.0], "B": [55.0]}, "T", "old"),
+        *runs_of({"A": [100.0]}, "T", "new"),
+        *runs_of({"A": [80.0], "B": [40.0]}, "U", "old"),
+        *runs_of({"A": [80.0]}, "U", "new"),
+    ]
     analysis = analysed(runs, rounds=["old", "new"])
     effects = {(e.app, e.round): e.log_effect for e in analysis.fit.rounds}
     assert effects[("T", "old")] == pytest.approx(-math.log(1.1))

@@ -79,9 +79,16 @@ def test_a_gift_has_no_value_ratio() -> None:
 
 @pytest.mark.parametrize(
     ("seconds", "resolution", "text"),
-    [(377.2, 0.1, "6:17.2"), (377, 1, "6:17"), (3599.96, 0.1, "1:00:00.0"),
-     (59.999, 0.01, "1:00.00"), (0.4, 1, "0:00"), (86399, 60, "23:59:59"), (37.4, 0.05, "0:37.40")],
-)  # fmt: skip
+    [
+        (377.2, 0.1, "6:17.2"),
+        (377, 1, "6:17"),
+        (3599.96, 0.1, "1:00:00.0"),
+        (59.999, 0.01, "1:00.00"),
+        (0.4, 1, "0:00"),
+        (86399, 60, "23:59:59"),
+        (37.4, 0.05, "0:37.40"),
+    ],
+)
 def test_clock_writing(seconds: float, resolution: float, text: str) -> None:
     assert format_elapsed(seconds, resolution) == text
 

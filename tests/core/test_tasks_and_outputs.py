@@ -11,11 +11,24 @@ from true_margin.core.outputs import OutputFacts, Part, is_another_clip, judge_o
 from true_margin.core.task_rows import PRESETS, SETTINGS, read_settings, settings_line
 
 GOOD = OutputFacts(
-    length_s=360.0, size_bytes=540_000_000, containers=("mov", "mp4"), codec="h264",
-    size="1080x1920", frame_rate=25.0, depth=8, bit_rate=12.0, colour="bt709",
-)  # fmt: skip
-WANTED = {"codec": "H.264", "container": "mp4", "size": "1080x1920", "frame_rate": 25.0,
-          "depth": 8, "colour": "BT.709"}  # fmt: skip
+    length_s=360.0,
+    size_bytes=540_000_000,
+    containers=("mov", "mp4"),
+    codec="h264",
+    size="1080x1920",
+    frame_rate=25.0,
+    depth=8,
+    bit_rate=12.0,
+    colour="bt709",
+)
+WANTED = {
+    "codec": "H.264",
+    "container": "mp4",
+    "size": "1080x1920",
+    "frame_rate": 25.0,
+    "depth": 8,
+    "colour": "BT.709",
+}
 
 
 def wrong(facts: OutputFacts, *others: OutputFacts, length_s: float | None = 360.0) -> set[Part]:
@@ -29,9 +42,7 @@ def changed(**fields: object) -> OutputFacts:
 
 def test_settings_are_typed_kept_in_their_order_and_taken_back() -> None:
     settings = read_settings({}, {"bit_rate": "60 Mbit/s", "size": "3840 × 2160", "codec": "HEVC"})
-    assert list(settings.items()) == [
-        ("codec", "HEVC"), ("size", "3840x2160"), ("bit_rate", 60.0),
-    ]  # fmt: skip
+    assert list(settings.items()) == [("codec", "HEVC"), ("size", "3840x2160"), ("bit_rate", 60.0)]
     assert read_settings(settings, {"size": None, "codec": ""}) == {"bit_rate": 60.0}
 
 
@@ -107,9 +118,14 @@ def test_an_output_that_is_off_names_its_part(facts: OutputFacts, part: Part) ->
 
 
 @pytest.mark.parametrize(
-    "facts", [changed(length_s=360.0 + 1 / 25), changed(size_bytes=560_000_000),
-              changed(codec="avc1"), changed(frame_rate=25.04)],
-)  # fmt: skip
+    "facts",
+    [
+        changed(length_s=360.0 + 1 / 25),
+        changed(size_bytes=560_000_000),
+        changed(codec="avc1"),
+        changed(frame_rate=25.04),
+    ],
+)
 def test_what_is_within_tolerance_is_the_same(facts: OutputFacts) -> None:
     assert wrong(facts, GOOD, GOOD) == set()
 
@@ -125,9 +141,15 @@ def test_what_nobody_says_is_no_difference() -> None:
 
 @pytest.mark.parametrize(
     ("length_s", "timeline_s", "another"),
-    [(360.0, 360.0, False), (343.0, 360.0, False), (341.0, 360.0, True), (90.0, 360.0, True),
-     (90.0, None, False), (None, 360.0, False)],
-)  # fmt: skip
+    [
+        (360.0, 360.0, False),
+        (343.0, 360.0, False),
+        (341.0, 360.0, True),
+        (90.0, 360.0, True),
+        (90.0, None, False),
+        (None, 360.0, False),
+    ],
+)
 def test_the_length_of_another_clip(
     length_s: float | None, timeline_s: float | None, another: bool
 ) -> None:

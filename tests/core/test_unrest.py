@@ -15,11 +15,14 @@ def shootout(loud: float, *, odd: bool = False, tasks: int = 5, seed: int = 5) -
     rng = np.random.default_rng(seed)
     runs = [
         {
-            "setup": setup, "task": f"T{task}",
+            "setup": setup,
+            "task": f"T{task}",
             "value": float(100 * np.exp(rng.normal(0, 0.01 * (loud if setup == "D" else 1.0)))),
         }
-        for task in range(tasks) for setup in "ABCD" for _ in range(4)
-    ]  # fmt: skip
+        for task in range(tasks)
+        for setup in "ABCD"
+        for _ in range(4)
+    ]
     if odd:
         runs[0] |= {"value": 160.0}
     return analysed(runs)
@@ -57,6 +60,8 @@ def test_few_cells_prove_nothing(tasks: int) -> None:
 def test_readings_that_are_all_alike_are_no_proof_of_calm() -> None:
     runs = [
         {"setup": setup, "task": task, "value": 100.0}
-        for setup in "AB" for task in "TU" for _ in range(3)
-    ]  # fmt: skip
+        for setup in "AB"
+        for task in "TU"
+        for _ in range(3)
+    ]
     assert analysed(runs).cells.unrest.tolist() == [1.0, 1.0]

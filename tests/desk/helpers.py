@@ -48,9 +48,13 @@ class Bench:
     ) -> runs.StoredRun:
         """Store a run."""
         fields = {
-            "setup_id": self.setups[setup], "task_id": self.tasks[task], "typed": typed,
-            "status": "ok", "client_key": f"test-key-{next(_NUMBERS)}", **more,
-        }  # fmt: skip
+            "setup_id": self.setups[setup],
+            "task_id": self.tasks[task],
+            "typed": typed,
+            "status": "ok",
+            "client_key": f"test-key-{next(_NUMBERS)}",
+            **more,
+        }
         return runs.add_run(self.database, self.slug, fields, "Marit")
 
 

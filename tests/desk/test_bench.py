@@ -64,8 +64,9 @@ def test_pace_against_the_best_so_far(bench: Bench) -> None:
 def test_a_sitting_is_made_of_what_stands_in_open_calls(bench: Bench) -> None:
     nothing = desk_bench.show_sitting(bench.database, bench.slug, 60)
     assert (nothing.runs, nothing.says) == (
-        (), "No call is open on what is on the desk: more runs would settle nothing.",
-    )  # fmt: skip
+        (),
+        "No call is open on what is on the desk: more runs would settle nothing.",
+    )
     bench.machine("C")
     for typed in ("5:00", "5:20"):
         bench.run("A", typed)
@@ -95,8 +96,11 @@ def test_setups_that_cannot_stand_at_once_are_run_in_blocks(bench: Bench) -> Non
         lineup.change_machine(bench.database, machine.id, machine.version, specs)
     plan = desk_bench.show_sitting(bench.database, bench.slug, 32)
     assert [(run.setup, run.change_over) for run in plan.runs] == [
-        ("A", False), ("A", False), ("B", True), ("B", False),
-    ]  # fmt: skip
+        ("A", False),
+        ("A", False),
+        ("B", True),
+        ("B", False),
+    ]
     assert plan.change_overs == 1
 
 

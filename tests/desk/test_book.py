@@ -250,9 +250,13 @@ def test_one_pair_every_way_it_can_be_said(bench: Bench) -> None:
     assert (pair.a, pair.b, pair.call) == ("A", "B", "clear")
     ways = {way.title: round(way.value, 1) for way in pair.ways}
     assert ways == {
-        "times as fast": 1.2, "faster": 20.0, "less time": 16.7, "slower (B)": 20.0,
-        "saved per run": 60.0, "saved per hour of timeline": 327.3,
-    }  # fmt: skip
+        "times as fast": 1.2,
+        "faster": 20.0,
+        "less time": 16.7,
+        "slower (B)": 20.0,
+        "saved per run": 60.0,
+        "saved per hour of timeline": 327.3,
+    }
     assert "3 runs of A, 3 of B" in pair.behind
     mix = pairs.show_pair(bench.database, bench.slug, "mix", bench.setups["A"], bench.setups["B"])
     assert "3 runs of A, 3 of B" in mix.behind

@@ -93,9 +93,13 @@ def test_a_settings_change_takes_the_fit_over(database: Database) -> None:
 def test_the_same_run_twice_stands_once(database: Database) -> None:
     bench = new_bench(database)
     fields = {
-        "setup_id": bench.setups["A"], "task_id": bench.tasks["Parade"], "typed": "6:17",
-        "client_key": "one", "method": "log", "status": "ok",
-    }  # fmt: skip
+        "setup_id": bench.setups["A"],
+        "task_id": bench.tasks["Parade"],
+        "typed": "6:17",
+        "client_key": "one",
+        "method": "log",
+        "status": "ok",
+    }
     SHELF.take(database, bench.slug).analysis  # noqa: B018 - a book to follow
     add_run(database, bench.slug, fields, "Marit")
     add_run(database, bench.slug, fields, "Marit")

@@ -50,9 +50,8 @@ def test_leaving_out_is_printed_and_marking_is_kept(bench: Bench) -> None:
     assert changed.card.setups["highlighted"] == [str(bench.setups["A"])]
     # A part that is not named in a change stays.
     again = cards.change_card(
-        bench.database, bench.slug, view.card.id, changed.card.version,
-        {"setups": {"left_out": []}},
-    )  # fmt: skip
+        bench.database, bench.slug, view.card.id, changed.card.version, {"setups": {"left_out": []}}
+    )
     assert again.card.setups["highlighted"] == [str(bench.setups["A"])]
     assert "1 more not shown" not in again.notes
 

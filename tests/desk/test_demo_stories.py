@@ -95,10 +95,12 @@ def test_the_backup_is_flagged_in_the_run_that_still_counts(book: Book) -> None:
     backup = [r for r in book.runs if r.status == "void" and "backup" in (r.reason or "")]
     assert [r.setup_id for r in backup] == [large, large]
     odd = [
-        r for r in book.runs
-        if r.setup_id == large and r.round_id == book.rounds[0].id
+        r
+        for r in book.runs
+        if r.setup_id == large
+        and r.round_id == book.rounds[0].id
         and "odd one" in flags_of(book).get(r.id, ())
-    ]  # fmt: skip
+    ]
     assert len(odd) == 1
     assert odd[0].status == "ok"
 

@@ -22,9 +22,17 @@ from true_margin.exchange.data_pack import read_pack, read_zip
 from true_margin.store.database import Database
 
 SECRETS = (
-    "SECRET-SCRIPT", "SECRET-NOTE", "SECRET-RETIRED", "SECRET-ARCHIVED", "SECRET-PERSON",
-    "SECRET-CARD", "SECRET-OTHER", "SECRET-PRICE", "SECRET-REASON", "SECRET-SPEC",
-)  # fmt: skip
+    "SECRET-SCRIPT",
+    "SECRET-NOTE",
+    "SECRET-RETIRED",
+    "SECRET-ARCHIVED",
+    "SECRET-PERSON",
+    "SECRET-CARD",
+    "SECRET-OTHER",
+    "SECRET-PRICE",
+    "SECRET-REASON",
+    "SECRET-SPEC",
+)
 
 
 @pytest.fixture
@@ -67,8 +75,14 @@ def with_secrets(bench: Bench) -> None:
     new.run("A", "1:00")
     script.keep_script(database, slug, "SECRET-SCRIPT: A is twice as fast as B.", 0)
     stored = bench.run("A", "6:13", note="private: SECRET-NOTE").run
-    runs.revise_run(database, stored.id, 1, {"note": "Private SECRET-NOTE"}, "SECRET-PERSON",
-                    "private SECRET-REASON")  # fmt: skip
+    runs.revise_run(
+        database,
+        stored.id,
+        1,
+        {"note": "Private SECRET-NOTE"},
+        "SECRET-PERSON",
+        "private SECRET-REASON",
+    )
     viewer = viewers.add_viewer(database, slug, {"name": "SECRET-RETIRED"}, None)
     cards.add_card(database, slug, {"kind": "pick", "viewer_id": viewer.id, "title": "SECRET-CARD"})
     viewers.retire_viewer(database, viewer.id, retired=True)
@@ -203,14 +217,19 @@ def test_a_form_that_is_off_says_what(bench: Bench, asked: dict[str, str], says:
 def test_a_stranger_gets_an_answer_for_their_own_work(bench: Bench) -> None:
     for name, amount in (("A", "900"), ("B", "500")):
         machine = next(m for m in SHELF.take(bench.database, bench.slug).machines if m.name == name)
-        lineup.add_price(bench.database, machine.id, {
-            "kind": "list", "amount": amount, "currency": "EUR",
-            "dated": shootouts.get_shootout(bench.database, bench.slug).price_date,
-        })  # fmt: skip
+        lineup.add_price(
+            bench.database,
+            machine.id,
+            {
+                "kind": "list",
+                "amount": amount,
+                "currency": "EUR",
+                "dated": shootouts.get_shootout(bench.database, bench.slug).price_date,
+            },
+        )
     page = public_page.public_page(
-        bench.database, token(publish(bench)), None,
-        {"work0": "60", "budget": "1000", "owned": "B"},
-    )  # fmt: skip
+        bench.database, token(publish(bench)), None, {"work0": "60", "budget": "1000", "owned": "B"}
+    )
     assert re.search(r"A, 900\sEUR; .* in 100 that nothing under", page)
 
 
@@ -219,9 +238,11 @@ def test_a_machine_may_be_called_private(bench: Bench) -> None:
         bench.machine(name)
         bench.run(name, "7:00")
     viewers.add_viewer(
-        bench.database, bench.slug,
-        {"name": "Private person", "owned_setup_id": bench.setups["Private tower"]}, None,
-    )  # fmt: skip
+        bench.database,
+        bench.slug,
+        {"name": "Private person", "owned_setup_id": bench.setups["Private tower"]},
+        None,
+    )
     page = public_page.public_page(bench.database, token(publish(bench)), None, {})
     for name in ("Private tower", "Private laptop", "Private person"):
         assert name in page
@@ -231,15 +252,23 @@ def test_what_is_tied_to_an_archived_machine_is_published_without_it(bench: Benc
     gone = bench.machine("SECRET-ARCHIVED")
     bench.run("SECRET-ARCHIVED", "5:00")
     viewer = viewers.add_viewer(
-        bench.database, bench.slug,
-        {"name": "Owner", "owned_setup_id": bench.setups["SECRET-ARCHIVED"]}, None,
-    )  # fmt: skip
+        bench.database,
+        bench.slug,
+        {"name": "Owner", "owned_setup_id": bench.setups["SECRET-ARCHIVED"]},
+        None,
+    )
     cards.add_card(bench.database, bench.slug, {"kind": "pick", "viewer_id": viewer.id})
     said = bench.machine("Said")
-    lineup.change_setup(bench.database, said.setups[0].id, 1, {
-        "assumed_ratio": 1.2, "assumed_against_id": bench.setups["SECRET-ARCHIVED"],
-        "assumed_source": "maker's talk",
-    })  # fmt: skip
+    lineup.change_setup(
+        bench.database,
+        said.setups[0].id,
+        1,
+        {
+            "assumed_ratio": 1.2,
+            "assumed_against_id": bench.setups["SECRET-ARCHIVED"],
+            "assumed_source": "maker's talk",
+        },
+    )
     lineup.archive_machine(bench.database, gone.id, archived=True)
     for words in everything(bench.database, token(publish(bench)), 1):
         assert "SECRET-ARCHIVED" not in words

@@ -63,8 +63,9 @@ def test_a_table_may_hold_failures_without_a_time(bench: Bench) -> None:
     imports.commit_import(bench.database, bench.slug, ImportRequest(table), "Marit")
     kept = [r.run for r in runs.show_runs(bench.database, bench.slug).runs]
     assert [(run.status, run.value, run.bound) for run in kept] == [
-        ("ok", 370.0, False), ("failed", None, False),
-    ]  # fmt: skip
+        ("ok", 370.0, False),
+        ("failed", None, False),
+    ]
 
 
 def test_a_table_may_open_rounds_and_order_its_runs(bench: Bench) -> None:
@@ -88,8 +89,9 @@ def test_five_thousand_rows_of_which_seven_are_bad(bench: Bench) -> None:
     good = replace(request, leave_out_bad=True)
     stored = imports.commit_import(bench.database, bench.slug, good, "Marit")
     assert (stored.stored, stored.left_out) == (
-        4993, ("9", "1002", "2502", "2503", "3335", "4002", "5001"),
-    )  # fmt: skip
+        4993,
+        ("9", "1002", "2502", "2503", "3335", "4002", "5001"),
+    )
     again = imports.commit_import(bench.database, bench.slug, good, "Marit")
     assert (again.stored, again.already_there) == (0, 4993)
 
@@ -98,7 +100,8 @@ def test_a_wide_table_goes_in_after_confirmation(bench: Bench) -> None:
     request = ImportRequest("\tA\tB\nParade\t6:17\t4:01\n")
     preview = imports.preview_import(bench.database, bench.slug, request)
     assert [(row.where, row.setup, row.task) for row in preview.rows] == [
-        ("2, A", "A", "Parade"), ("2, B", "B", "Parade"),
-    ]  # fmt: skip
+        ("2, A", "A", "Parade"),
+        ("2, B", "B", "Parade"),
+    ]
     imports.commit_import(bench.database, bench.slug, request, "Marit")
     assert [run.run.value for run in runs.show_runs(bench.database, bench.slug).runs] == [377, 241]

@@ -62,8 +62,9 @@ def test_rounds_say_what_the_update_did_and_who_disagrees(
 ) -> None:
     view = rounds_view.show_rounds(database, demo.slug)
     assert [(line.name, line.versions.split(",")[0]) for line in view.rounds] == [
-        ("spring", "Heddle 6.2"), ("autumn", "Heddle 6.3"),
-    ]  # fmt: skip
+        ("spring", "Heddle 6.2"),
+        ("autumn", "Heddle 6.3"),
+    ]
     (update,) = view.updates
     assert update.sentence.startswith("Heddle 6.3 is 1.1")
     assert update.lo < update.ratio < update.hi
@@ -86,8 +87,10 @@ def test_rounds_of_one_version_should_be_one(database: Database) -> None:
     assert [run.round_id for run in changed.runs] == [merge.into_id]
     after = rounds_view.show_rounds(database, bench.slug)
     assert [(line.name, line.runs) for line in after.rounds] == [
-        ("round 1", 0), ("June", 0), ("July", 2),
-    ]  # fmt: skip
+        ("round 1", 0),
+        ("June", 0),
+        ("July", 2),
+    ]
     assert after.merge is None
     history = show_run(database, changed.runs[0].id).revisions
     assert history[0].why == "June and July are one round: same versions"
@@ -104,8 +107,9 @@ def test_fairness_lists_what_breaks_and_what_muddies(
     assert len(overruled) == 3
     room = next(line for line in view.lines if line.condition == "room temperature")
     assert {(side.value, side.setups) for side in room.sides} == {
-        ("room 20", ("Tarn Desk",)), ("room 26.5", ("Halyard L",)),
-    }  # fmt: skip
+        ("room 20", ("Tarn Desk",)),
+        ("room 26.5", ("Halyard L",)),
+    }
     memory = next(line for line in view.allowed if line.condition == "memory")
     # Each setup stands once, with all that is known of it.
     named = [setup for side in memory.sides for setup in side.setups]
@@ -119,9 +123,13 @@ def test_every_figure_has_its_working(database: Database, demo: records.Shootout
     view = figures.show_figures(database, demo.slug, key, setup)
     workings = {each.title: each for each in view.workings}
     assert list(workings) == [
-        "Time", "Speed", "Ratio to the baseline", "Rank", "Chance of being the fastest",
+        "Time",
+        "Speed",
+        "Ratio to the baseline",
+        "Rank",
+        "Chance of being the fastest",
         "Spread between runs",
-    ]  # fmt: skip
+    ]
     ladder = margins.show_ladder(database, demo.slug, key)
     row = next(row for row in ladder.rows if row.setup_id == setup)
     assert f"{row.ratio:.2f} times as fast as Tarn Desk" in workings["Ratio to the baseline"].value
@@ -213,10 +221,14 @@ def test_before_any_data_it_says_what_a_difference_costs(database: Database) -> 
 
 def inquiry_on(bench: Bench, **more: object) -> out_of_line.InquiryView:
     fields = {
-        "kind": "other", "about": "B is slow", "suspected": "a backup program",
-        "task_id": bench.tasks["Parade"], "setup_a_id": bench.setups["B"], "setup_b_id": None,
+        "kind": "other",
+        "about": "B is slow",
+        "suspected": "a backup program",
+        "task_id": bench.tasks["Parade"],
+        "setup_a_id": bench.setups["B"],
+        "setup_b_id": None,
         **more,
-    }  # fmt: skip
+    }
     return out_of_line.open_inquiry(bench.database, bench.slug, fields, "Jo")
 
 
@@ -231,10 +243,16 @@ def test_an_inquiry_from_its_suspicion_to_what_counts(database: Database) -> Non
     assert refused.value.field == "outcome"
     again = bench.run("B", "6:21").run
     closed = out_of_line.change_inquiry(
-        database, opened.inquiry.id, 1,
-        {"changed": "backup off", "outcome": "two minutes less", "counts": "again",
-         "run_ids": [again.id]},
-    )  # fmt: skip
+        database,
+        opened.inquiry.id,
+        1,
+        {
+            "changed": "backup off",
+            "outcome": "two minutes less",
+            "counts": "again",
+            "run_ids": [again.id],
+        },
+    )
     assert closed.line == (
         "Looked into: a backup program; tried again 1 time. What came out: two minutes less; "
         "the runs tried again count."
@@ -267,10 +285,14 @@ def test_an_inquiry_is_about_this_shootout(database: Database) -> None:
 
 def published_fields(bench: Bench, **more: object) -> dict[str, object]:
     return {
-        "task_id": bench.tasks["Parade"], "setup_a_id": bench.setups["A"],
-        "setup_b_id": bench.setups["B"], "kind": "times as fast", "value": 1.5,
-        "source": "a magazine", **more,
-    }  # fmt: skip
+        "task_id": bench.tasks["Parade"],
+        "setup_a_id": bench.setups["A"],
+        "setup_b_id": bench.setups["B"],
+        "kind": "times as fast",
+        "value": 1.5,
+        "source": "a magazine",
+        **more,
+    }
 
 
 def test_a_published_figure_beside_ours(database: Database) -> None:

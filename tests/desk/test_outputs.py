@@ -20,8 +20,14 @@ from true_margin.desk.tasks import outputs, tasks
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store.database import Database
 
-SETTINGS = {"codec": "H.264", "size": "1920x1080", "frame_rate": "25", "depth": "8",
-            "bit_rate": "12", "colour": "bt709"}  # fmt: skip
+SETTINGS = {
+    "codec": "H.264",
+    "size": "1920x1080",
+    "frame_rate": "25",
+    "depth": "8",
+    "bit_rate": "12",
+    "colour": "bt709",
+}
 
 
 @pytest.fixture
@@ -41,8 +47,13 @@ def bring(
     bench: Bench, name: str, length_s: float = 360.0, size: int = 540_000_000, **more: Any
 ) -> outputs.Sameness:
     settings = {**SETTINGS, **more.pop("settings", {})}
-    fields = {"name": "out.json", "content": probe_json(settings, length_s, size),
-              "run_id": None, "really": False, **more}  # fmt: skip
+    fields = {
+        "name": "out.json",
+        "content": probe_json(settings, length_s, size),
+        "run_id": None,
+        "really": False,
+        **more,
+    }
     return outputs.add_output(
         bench.database, bench.tasks["Parade"], bench.setups[name], fields, "Jo"
     )

@@ -56,9 +56,11 @@ def lend(bench: Bench, elsewhere: Database) -> Bench:
     there = import_zip(elsewhere, zipped(out(bench.database, bench.slug)))
     book = SHELF.take(elsewhere, there.slug)
     return Bench(
-        elsewhere, there.slug, {s.machine: s.id for s in book.setups},
+        elsewhere,
+        there.slug,
+        {s.machine: s.id for s in book.setups},
         {task.name: task.id for task in book.tasks},
-    )  # fmt: skip
+    )
 
 
 def take_back(bench: Bench, there: Bench) -> pack_update.PackPreview:
@@ -147,8 +149,9 @@ def test_a_pack_that_is_off_changes_nothing(bench: Bench, elsewhere: Database) -
     there.run("B", "9:09")
     there.machine("C")
     pack = out(elsewhere, there.slug)
-    half = [s.model_copy(update={"assumed_ratio": 2.0}) if s.machine == "C" else s
-            for s in pack.setups]  # fmt: skip
+    half = [
+        s.model_copy(update={"assumed_ratio": 2.0}) if s.machine == "C" else s for s in pack.setups
+    ]
     content = zipped(pack.model_copy(update={"setups": half}))
     preview = pack_update.preview_zip(bench.database, content)
     assert preview.revision is not None
@@ -175,22 +178,39 @@ def test_every_demo_shootout_comes_back_whole(elsewhere: Database, name: str) ->
     assert DEMO.exists()
 
 
-NAMES = st.text(st.characters(codec="utf-8", exclude_categories=("Cs", "Cc", "Zl", "Zp")),
-                min_size=1, max_size=20).map(str.strip).filter(bool)  # fmt: skip
+NAMES = (
+    st.text(
+        st.characters(codec="utf-8", exclude_categories=("Cs", "Cc", "Zl", "Zp")),
+        min_size=1,
+        max_size=20,
+    )
+    .map(str.strip)
+    .filter(bool)
+)
 
 
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.lists(NAMES, min_size=1, max_size=3, unique_by=str.casefold),
     st.lists(NAMES, min_size=1, max_size=2, unique_by=str.casefold),
-    st.lists(st.tuples(st.integers(0, 2), st.integers(0, 1), st.integers(1, 90_000),
-                       st.sampled_from(["ok", "void", "failed"])), max_size=12),
+    st.lists(
+        st.tuples(
+            st.integers(0, 2),
+            st.integers(0, 1),
+            st.integers(1, 90_000),
+            st.sampled_from(["ok", "void", "failed"]),
+        ),
+        max_size=12,
+    ),
     st.text(max_size=60),
-)  # fmt: skip
+)
 def test_any_shootout_comes_back_equal(
-    elsewhere: Database, machines: list[str], tasks: list[str],
-    entered: list[tuple[int, int, int, str]], words: str,
-) -> None:  # fmt: skip
+    elsewhere: Database,
+    machines: list[str],
+    tasks: list[str],
+    entered: list[tuple[int, int, int, str]],
+    words: str,
+) -> None:
     bench = new_bench(elsewhere, "Any")
     for name in machines:
         if name.casefold() not in ("a", "b"):

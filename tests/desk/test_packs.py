@@ -24,13 +24,21 @@ def comparable(pack: Pack) -> Pack:
     return pack.model_copy(
         update={
             "shootout": pack.shootout.model_copy(update={"id": None}),
-            "runs": [r.model_copy(update={"id": places[r.id]}) for r in sorted(pack.runs, key=lambda r: r.place)],
+            "runs": [
+                r.model_copy(update={"id": places[r.id]})
+                for r in sorted(pack.runs, key=lambda r: r.place)
+            ],
             "inquiries": [i.model_copy(update={"id": asked[i.id]}) for i in pack.inquiries],
-            "inquiry_runs": sorted((asked[link.inquiry], places[link.run]) for link in pack.inquiry_runs),
+            "inquiry_runs": sorted(
+                (asked[link.inquiry], places[link.run]) for link in pack.inquiry_runs
+            ),
             "revisions": [r.model_copy(update={"run": places[r.run]}) for r in pack.revisions],
-            "marks": sorted((m.model_copy(update={"run": places[m.run]}) for m in pack.marks), key=lambda m: (m.run, m.elapsed_s)),
+            "marks": sorted(
+                (m.model_copy(update={"run": places[m.run]}) for m in pack.marks),
+                key=lambda m: (m.run, m.elapsed_s),
+            ),
         }
-    )  # fmt: skip
+    )
 
 
 def test_out_and_in_again_is_equal(database: Database, demo: records.Shootout) -> None:

@@ -12,12 +12,7 @@ from tests.app.accounts import PASSWORD, account, who_of
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk.access import pairing, people, sign_in
 from true_margin.desk.access.rights import LOCAL, Right, find_home
-from true_margin.desk.errors import (
-    NotAllowedError,
-    NotFoundError,
-    RefusedError,
-    TooManyError,
-)
+from true_margin.desk.errors import NotAllowedError, NotFoundError, RefusedError, TooManyError
 from true_margin.store.database import Database
 
 
@@ -30,20 +25,23 @@ def email() -> str:
     return f"{uuid4().hex[:10]}@bench.test"
 
 
-@pytest.mark.parametrize(("address", "name", "password", "field"), [
-    ("no address", "Ada", PASSWORD, "email"),
-    ("two words@bench.test", "Ada", PASSWORD, "email"),
-    ("a" * 260 + "@bench.test", "Ada", PASSWORD, "email"),
-    ("ada@bench.test", "   ", PASSWORD, "name"),
-    ("ada@bench.test", "A" * 41, PASSWORD, "name"),
-    ("ada@bench.test", "Ada", "short", "password"),
-    ("ada@bench.test", "Ada", "p" * 201, "password"),
-    ("ada@bench.test", "Ada", "1234567890", "password"),
-    ("ada@bench.test", "Ada", "truemargin!!", "password"),
-    ("adalovelace@bench.test", "Ada", "AdaLovelace1", "password"),
-    ("ada@bench.test", "Ada of the bench", "ada of the bench", "password"),
-    ("ada@bench.test", "Ada", "aaaaaaaaaaaaab", "password"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("address", "name", "password", "field"),
+    [
+        ("no address", "Ada", PASSWORD, "email"),
+        ("two words@bench.test", "Ada", PASSWORD, "email"),
+        ("a" * 260 + "@bench.test", "Ada", PASSWORD, "email"),
+        ("ada@bench.test", "   ", PASSWORD, "name"),
+        ("ada@bench.test", "A" * 41, PASSWORD, "name"),
+        ("ada@bench.test", "Ada", "short", "password"),
+        ("ada@bench.test", "Ada", "p" * 201, "password"),
+        ("ada@bench.test", "Ada", "1234567890", "password"),
+        ("ada@bench.test", "Ada", "truemargin!!", "password"),
+        ("adalovelace@bench.test", "Ada", "AdaLovelace1", "password"),
+        ("ada@bench.test", "Ada of the bench", "ada of the bench", "password"),
+        ("ada@bench.test", "Ada", "aaaaaaaaaaaaab", "password"),
+    ],
+)
 def test_an_account_that_will_not_do_leaves_the_invitation_good(
     bench: Bench, address: str, name: str, password: str, field: str
 ) -> None:
@@ -134,8 +132,11 @@ def test_only_owners_decide_and_only_about_their_own(bench: Bench) -> None:
     shown = people.show_people(bench.database, owner)
     assert reader.account.id not in {each.account.id for each in shown.members}
     assert shown.tries == ()
-    assert all(m.shootout_id == find_home(bench.database, "shootouts", bench.slug)
-               for each in shown.members for m in each.memberships)  # fmt: skip
+    assert all(
+        m.shootout_id == find_home(bench.database, "shootouts", bench.slug)
+        for each in shown.members
+        for m in each.memberships
+    )
 
 
 def test_whoever_makes_a_shootout_owns_it(bench: Bench) -> None:

@@ -61,8 +61,14 @@ def add(bench: Bench, name: str = "Filmer", **asked: Any) -> Viewer:
 
 def week(bench: Bench, minutes: float, **more: Any) -> dict[str, Any]:
     """Weekly work of so many minutes of film; ``more`` goes on the task."""
-    part = {"task_id": bench.tasks["Parade"], "weight": 1.0, "amount": 60 * minutes,
-            "by_run": False, "accepted_s": None, **more}  # fmt: skip
+    part = {
+        "task_id": bench.tasks["Parade"],
+        "weight": 1.0,
+        "amount": 60 * minutes,
+        "by_run": False,
+        "accepted_s": None,
+        **more,
+    }
     return {"weekly": True, "tasks": [part]}
 
 
@@ -96,9 +102,13 @@ def test_a_new_viewer_has_the_equal_mix_and_an_answer(bench: Bench) -> None:
 
 def test_hours_worth_and_payback_against_the_owned(bench: Bench) -> None:
     viewer = add(
-        bench, rule="worth", owned_setup_id=bench.setups["A"], resale=Decimal(100),
-        hour_value=Decimal(40), **week(bench, 66),
-    )  # fmt: skip
+        bench,
+        rule="worth",
+        owned_setup_id=bench.setups["A"],
+        resale=Decimal(100),
+        hour_value=Decimal(40),
+        **week(bench, 66),
+    )
     view = shown(bench, viewer)
     rows = {row.label: row for row in view.rows}
     # 66 minutes of film: A an hour, B a half, C a quarter; half of 40 an hour, 48 weeks.
@@ -119,9 +129,12 @@ def test_hours_worth_and_payback_against_the_owned(bench: Bench) -> None:
 
 def test_keeping_what_one_has_is_a_pick(bench: Bench) -> None:
     little = add(
-        bench, rule="worth", owned_setup_id=bench.setups["A"], hour_value=Decimal(20),
+        bench,
+        rule="worth",
+        owned_setup_id=bench.setups["A"],
+        hour_value=Decimal(20),
         **week(bench, 5),
-    )  # fmt: skip
+    )
     view = shown(bench, little)
     assert sentence(view).startswith("Keep A; ")
     rows = {row.label: row for row in view.rows}
@@ -157,9 +170,9 @@ def test_another_state_of_the_owned_machine_costs_its_extras(bench: Bench) -> No
     bench.setups["A more"] = more
     for repeat in range(3):
         bench.run("A more", f"8:00.{repeat}")
-    lineup.add_extra(bench.database, more, {
-        "name": "kit", "amount": "120", "currency": "EUR", "dated": DAY,
-    })  # fmt: skip
+    lineup.add_extra(
+        bench.database, more, {"name": "kit", "amount": "120", "currency": "EUR", "dated": DAY}
+    )
     viewer = add(bench, owned_setup_id=bench.setups["A"], budget=Decimal(200))
     view = shown(bench, viewer)
     assert sentence(view).startswith("A more memory, 120 EUR; ")
@@ -169,9 +182,12 @@ def test_an_announced_machine_is_told_how_fast_it_must_be(bench: Bench) -> None:
     bench.machine("M")
     book = SHELF.take(bench.database, bench.slug)
     setup = book.setups[book.setup_index[bench.setups["M"]]]
-    lineup.change_setup(bench.database, setup.id, setup.version, {
-        "assumed_ratio": 1.2, "assumed_against_id": bench.setups["B"], "assumed_source": "talk",
-    })  # fmt: skip
+    lineup.change_setup(
+        bench.database,
+        setup.id,
+        setup.version,
+        {"assumed_ratio": 1.2, "assumed_against_id": bench.setups["B"], "assumed_source": "talk"},
+    )
     viewer = add(bench, budget=Decimal(1500))
     (wait,) = shown(bench, viewer).waits
     assert "It has no price yet" in wait
@@ -194,9 +210,20 @@ def test_offers_say_what_is_picked_after_them(bench: Bench) -> None:
 
 def test_what_is_tried_is_not_stored_until_it_is_kept(bench: Bench) -> None:
     viewer = add(bench, budget=Decimal(1500))
-    asked = {"currency": "EUR", "budget": Decimal(1500), "rule": "fastest", "tasks": [
-        {"task_id": bench.tasks["Parade"], "weight": 1.0, "amount": 0.0, "by_run": False,
-         "accepted_s": None}]}  # fmt: skip
+    asked = {
+        "currency": "EUR",
+        "budget": Decimal(1500),
+        "rule": "fastest",
+        "tasks": [
+            {
+                "task_id": bench.tasks["Parade"],
+                "weight": 1.0,
+                "amount": 0.0,
+                "by_run": False,
+                "accepted_s": None,
+            }
+        ],
+    }
     prices = {machine_id(bench, "C"): Decimal("1499.5")}
     view = viewers.try_viewer(bench.database, bench.slug, asked, prices)
     assert sentence(view).startswith("C, 1 499.50 EUR")
@@ -217,8 +244,9 @@ def test_viewers_are_copied_renamed_ordered_and_retired(bench: Bench) -> None:
         add(bench, "Copy")
     viewers.order_viewers(bench.database, bench.slug, [two.id, one.id])
     assert [c.viewer.name for c in viewers.list_cards(bench.database, bench.slug)] == [
-        "Copy", "Filmer",
-    ]  # fmt: skip
+        "Copy",
+        "Filmer",
+    ]
     with pytest.raises(RefusedError, match="every viewer once"):
         viewers.order_viewers(bench.database, bench.slug, [two.id])
     viewers.retire_viewer(bench.database, two.id, retired=True)
@@ -253,10 +281,13 @@ def test_a_need_drops_setups_and_says_which(bench: Bench) -> None:
         ({"budget": Decimal(-1)}, "budget", "0 or more"),
         ({"currency": "QQQ"}, "currency", "no currency in use"),
         ({"owned_setup_id": uuid4()}, "owned_setup_id", "a setup of this line-up"),
-        ({"needs": [{"about": "luck", "relation": "is", "value": "good"}]}, "needs",
-         "Need 1: luck: there is no such row"),
+        (
+            {"needs": [{"about": "luck", "relation": "is", "value": "good"}]},
+            "needs",
+            "Need 1: luck: there is no such row",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_nobody_can_mean_is_refused_by_field(
     bench: Bench, asked: dict[str, Any], field: str, words: str
 ) -> None:
@@ -293,8 +324,13 @@ PROBLEMS = [
 def test_no_pick_is_explained_in_place(
     bench: Bench, asked: dict[str, Any], field: str, words: str
 ) -> None:
-    part = {"task_id": bench.tasks["Parade"], "weight": 1.0, "amount": 0.0, "by_run": False,
-            "accepted_s": None}  # fmt: skip
+    part = {
+        "task_id": bench.tasks["Parade"],
+        "weight": 1.0,
+        "amount": 0.0,
+        "by_run": False,
+        "accepted_s": None,
+    }
     whole = {"currency": "EUR", "tasks": [part], **asked}
     view = viewers.try_viewer(bench.database, bench.slug, whole, {})
     assert view.picked is None
@@ -326,10 +362,13 @@ def test_a_shootout_without_runs_or_tasks_has_viewers_too(database: Database) ->
 
 def test_levers_are_said_in_the_viewers_units(bench: Bench) -> None:
     asked = {
-        "currency": "EUR", "rule": "worth", "hour_value": Decimal(20),
-        "owned_setup_id": bench.setups["A"], "budget": Decimal(1000),
+        "currency": "EUR",
+        "rule": "worth",
+        "hour_value": Decimal(20),
+        "owned_setup_id": bench.setups["A"],
+        "budget": Decimal(1000),
         **week(bench, 1, amount=1.0, by_run=True),
-    }  # fmt: skip
+    }
     levers = {
         lever.field: lever for lever in pick_turns.show_turns(bench.database, bench.slug, asked, {})
     }
@@ -346,12 +385,15 @@ def test_levers_are_said_in_the_viewers_units(bench: Bench) -> None:
     assert saved.lo < saved.saved_s < saved.hi
 
 
-@pytest.mark.parametrize("asked", [
-    {"rule": "worth", "hour_value": Decimal(20), "budget": Decimal(1200), "weeks": 40},
-    {"rule": "worth", "hour_value": Decimal(60), "horizon_years": 1.0, "attended": 1.0},
-    {"rule": "value", "budget": Decimal(1000)},
-    {"rule": "fastest", "budget": Decimal(2500)},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "asked",
+    [
+        {"rule": "worth", "hour_value": Decimal(20), "budget": Decimal(1200), "weeks": 40},
+        {"rule": "worth", "hour_value": Decimal(60), "horizon_years": 1.0, "attended": 1.0},
+        {"rule": "value", "budget": Decimal(1000)},
+        {"rule": "fastest", "budget": Decimal(2500)},
+    ],
+)
 def test_every_turn_that_is_offered_turns_the_pick(bench: Bench, asked: dict[str, Any]) -> None:
     """A step past the value another setup is picked, and the one that was named."""
     whole = {"currency": "EUR", "owned_setup_id": bench.setups["A"], **week(bench, 20), **asked}
@@ -379,9 +421,11 @@ def test_every_story_of_the_demo_is_found(database: Database, demo: records.Shoo
     cards = {card.viewer.name: card for card in viewers.list_cards(database, demo.slug)}
     picks = {name: f"{'keep ' if c.keep else ''}{c.pick}" for name, c in cards.items()}
     assert picks == {
-        "Festival filmer": "Cairn Brick", "Village teacher": "keep Tarn Desk",
-        "Photo volunteer": "Cairn Brick", "Title maker": "Ferrous T9 stock",
-    }  # fmt: skip
+        "Festival filmer": "Cairn Brick",
+        "Village teacher": "keep Tarn Desk",
+        "Photo volunteer": "Cairn Brick",
+        "Title maker": "Ferrous T9 stock",
+    }
     book = SHELF.take(database, demo.slug)
     views = {viewer.name: viewers.answer(book, viewer) for viewer in book.viewers}
     # The offer flips one pick.
@@ -409,8 +453,11 @@ def test_money_and_chances_in_words() -> None:
     assert say_money(Decimal("-1493"), "JPY") == "−1\u00a0493 JPY"
     assert say_money(Decimal("12.3456"), "KWD") == "12.346 KWD"
     assert [in_hundred(p) for p in (0.0, 0.5, 0.994, 0.999)] == [
-        "under 1 in 100", "50 in 100", "99 in 100", "over 99 in 100",
-    ]  # fmt: skip
+        "under 1 in 100",
+        "50 in 100",
+        "99 in 100",
+        "over 99 in 100",
+    ]
 
 
 def test_a_rival_that_was_given_another_job_is_said_to_be_unknown(bench: Bench) -> None:

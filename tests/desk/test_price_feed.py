@@ -54,9 +54,11 @@ def amounts(bench: Bench, place: int = 0) -> list[Decimal]:
 
 def test_what_would_change_is_shown_and_nothing_is_stored(bench: Bench) -> None:
     feed = Feed(
-        offer("A", "900"), offer("A", "1000", dated="2026-11-01"),
-        offer("A", "880", kind="street"), offer("A", "1100", dated="2026-12-01"),
-    )  # fmt: skip
+        offer("A", "900"),
+        offer("A", "1000", dated="2026-11-01"),
+        offer("A", "880", kind="street"),
+        offer("A", "1100", dated="2026-12-01"),
+    )
     preview = price_feed.preview_refresh(bench.database, bench.slug, feed)
     assert (preview.known, preview.without) == (1, ("B",))
     assert [(c.amount, c.before, c.part, c.counts) for c in preview.changes] == [
@@ -119,6 +121,7 @@ def test_a_price_that_is_none_is_refused_at_its_field(
 def test_rates_are_those_of_the_day() -> None:
     rates = price_feed.list_rates(date(2026, 11, 24))
     assert [(rate.currency, rate.dated) for rate in rates] == [
-        ("GBP", date(2026, 11, 23)), ("USD", date(2026, 11, 23)),
-    ]  # fmt: skip
+        ("GBP", date(2026, 11, 23)),
+        ("USD", date(2026, 11, 23)),
+    ]
     assert price_feed.list_rates(date(2020, 1, 1)) == ()

@@ -49,10 +49,16 @@ def test_the_stronger_of_two_roles_counts() -> None:
     assert person(here="owner", all="reader").role_in(ELSEWHERE) == "reader"
 
 
-@pytest.mark.parametrize(("roles", "makes"), [
-    ({"all": "owner"}, True), ({"all": "editor"}, True), ({"all": "reader"}, False),
-    ({"here": "owner"}, False), ({}, False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("roles", "makes"),
+    [
+        ({"all": "owner"}, True),
+        ({"all": "editor"}, True),
+        ({"all": "reader"}, False),
+        ({"here": "owner"}, False),
+        ({}, False),
+    ],
+)
 def test_shootouts_are_made_by_whoever_works_on_all(roles: dict[str, str], makes: bool) -> None:
     assert person(**roles).may(Right.MAKE) is makes
 

@@ -70,8 +70,11 @@ def test_taking_a_correction_back_gives_the_value_and_its_reading_back(bench: Be
     assert changed.approximate
     (back,) = run_changes.undo_change(bench.database, bench.slug, seen(changed), "Marit").runs
     assert (back.value, back.u, back.method, back.approximate) == (
-        run.value, run.u, "stopwatch", False,
-    )  # fmt: skip
+        run.value,
+        run.u,
+        "stopwatch",
+        False,
+    )
 
 
 def test_taking_an_entry_back_voids_it_with_the_reason(bench: Bench) -> None:
@@ -98,8 +101,12 @@ def test_two_timecodes_and_a_rate_are_one_run(bench: Bench) -> None:
 
 
 def test_a_failed_run_keeps_how_far_it_came_and_what_was_seen_before(bench: Bench) -> None:
-    fields: dict[str, Any] = {"status": "failed", "reason": "crash", "reached": 0.4,
-              "conditions": {"recorder_off": False, "fresh_boot": True}}  # fmt: skip
+    fields: dict[str, Any] = {
+        "status": "failed",
+        "reason": "crash",
+        "reached": 0.4,
+        "conditions": {"recorder_off": False, "fresh_boot": True},
+    }
     run = bench.run("A", "2:00", **fields).run
     detail = runs.show_run(bench.database, run.id)
     assert detail.run.reached == 0.4
@@ -109,9 +116,10 @@ def test_a_failed_run_keeps_how_far_it_came_and_what_was_seen_before(bench: Benc
 def test_an_apps_own_estimate_is_judged_afterwards(bench: Bench) -> None:
     run = bench.run("A", "5:00").run
     detail = run_marks.add_marks(
-        bench.database, run.id,
+        bench.database,
+        run.id,
         [{"elapsed_s": 60.0, "left_s": 300.0}, {"elapsed_s": 200.0, "event": "fan starts"}],
-    )  # fmt: skip
+    )
     (estimate,) = detail.estimates
     assert (estimate.said_s, estimate.error_s) == (360.0, 60.0)
     assert [mark.event for mark in detail.marks] == [None, "fan starts"]
@@ -202,8 +210,10 @@ def test_what_came_with_a_pack_is_taken_back_without_its_foreign_ids(
     revised = next(run for run in runs_there if run.version > 1)
     back = run_changes.undo_change(database, shootout.slug, seen(revised), "Marit").runs[0]
     assert (back.setup_id, back.task_id, back.version) == (
-        revised.setup_id, revised.task_id, revised.version + 1,
-    )  # fmt: skip
+        revised.setup_id,
+        revised.task_id,
+        revised.version + 1,
+    )
     assert back.status == "ok"
 
 

@@ -30,8 +30,9 @@ def bench(database: Database) -> Bench:
 def test_verdicts_change_with_the_runs_and_say_what_they_were(bench: Bench) -> None:
     view = script.keep_script(bench.database, bench.slug, TEXT, 0)
     assert [(c.line, c.verdict, c.was) for c in view.claims] == [
-        (2, "holds", None), (3, "holds", None),
-    ]  # fmt: skip
+        (2, "holds", None),
+        (3, "holds", None),
+    ]
     assert view.claims[0].figure is not None
     assert view.claims[0].figure.startswith("times as fast: 2.00, ")
     assert view.claims[0].behind[:2] == ("B: 3 runs", "A: 3 runs")
@@ -40,8 +41,10 @@ def test_verdicts_change_with_the_runs_and_say_what_they_were(bench: Bench) -> N
         bench.run("B", typed, method="log")
     again = script.show_script(bench.database, bench.slug)
     assert (again.claims[0].verdict, again.claims[0].was) == ("overstated", "holds")
-    lines = {line.stage: (line.line, line.attention)
-             for line in show_sheet(bench.database, bench.slug).stages}  # fmt: skip
+    lines = {
+        line.stage: (line.line, line.attention)
+        for line in show_sheet(bench.database, bench.slug).stages
+    }
     assert lines["publish"] == ("2 claims", "1 does not hold · 1 changed")
     # What is kept anew does not hide the change; a person's look does.
     kept = script.keep_script(bench.database, bench.slug, TEXT + "More.\n", again.version)
@@ -99,8 +102,11 @@ def test_the_demos_script_is_wrong_in_a_third(database: Database, demo: records.
     view = script.show_script(database, demo.slug)
     assert len(view.claims) == 12
     assert [c.verdict for c in view.claims if c.verdict != "holds"] == [
-        "overstated", "within noise", "within noise", "understated",
-    ]  # fmt: skip
+        "overstated",
+        "within noise",
+        "within noise",
+        "understated",
+    ]
     assert [each.verdict for each in view.true] == ["holds"] * 5
     assert len(view.tempting) == 5
     assert not {each.verdict for each in view.tempting} & {"holds", "likely"}
@@ -113,8 +119,9 @@ def test_groups_and_two_apps(database: Database, demo: records.Shootout) -> None
 
     # The weakest of the laptops decides.
     assert verdict("The laptops are faster than Tarn Desk on rehearsal stills.") in (
-        "holds", "untested",
-    )  # fmt: skip
+        "holds",
+        "untested",
+    )
     text = "Halyard L is 1.5 times as fast in Heddle as in Sprocketry on the backstage diary."
     assert verdict(text) == "holds"
     assert verdict("Cairn Brick is faster than Tarn Desk on the lantern parade.") == "asked"

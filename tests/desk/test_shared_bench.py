@@ -28,9 +28,17 @@ def bench(database: Database) -> Bench:
 def event(
     bench: Bench, client: str, seq: int, ago_ms: float, phase: str, **more: Any
 ) -> lanes.NewEvent:
-    lane = {"id": "lane one", "setup_id": str(bench.setups["A"]), "queue": [], "key": "the run of lane one",
-            "task_id": str(bench.tasks["Parade"]), "phase": phase, "undone": 0, "marks": [],
-            **more}  # fmt: skip
+    lane = {
+        "id": "lane one",
+        "setup_id": str(bench.setups["A"]),
+        "queue": [],
+        "key": "the run of lane one",
+        "task_id": str(bench.tasks["Parade"]),
+        "phase": phase,
+        "undone": 0,
+        "marks": [],
+        **more,
+    }
     return lanes.NewEvent(client, seq, phase, lanes.now_ms() - ago_ms, lane)
 
 
@@ -50,9 +58,7 @@ def test_events_in_any_order_and_twice_end_alike(bench: Bench) -> None:
     lane = stand(bench)
     assert (lane["phase"], lane["elapsed_s"], lane["marks"]) == ("stopped", 6.0, [mark])
     log = lanes.export_log(bench.database, bench.slug).splitlines()
-    assert [json.loads(line)["event"] for line in log] == [
-        "armed", "running", "running", "stopped",
-    ]  # fmt: skip
+    assert [json.loads(line)["event"] for line in log] == ["armed", "running", "running", "stopped"]
     assert {json.loads(line)["setup"] for line in log} == {"A"}
 
 
@@ -126,25 +132,57 @@ def test_simulated_rigs_are_for_demos_and_need_something_measured(bench: Bench) 
 def test_a_log_that_is_brought_in_twice_adds_its_runs_once(bench: Bench) -> None:
     started = event(bench, "desk", 1, 9000, "running")
     marked = [
-        replace(event(bench, "desk", 10 + at, 8000 - 1000 * at, "running", marks=[
-            {"elapsed_s": float(at), "fraction": at / 10}]), kind="mark")
+        replace(
+            event(
+                bench,
+                "desk",
+                10 + at,
+                8000 - 1000 * at,
+                "running",
+                marks=[{"elapsed_s": float(at), "fraction": at / 10}],
+            ),
+            kind="mark",
+        )
         for at in (1, 2)
-    ]  # fmt: skip
+    ]
     stopped = event(bench, "desk", 2, 2000, "stopped", elapsed_s=7.0)
-    kept = {"event": "run", "marks": [{"elapsed_s": 2.0, "fraction": 0.5}], "run": {
-        "setup_id": str(bench.setups["B"]), "task_id": str(bench.tasks["Parade"]),
-        "typed": "6:10", "client_key": "waited on a phone"}}  # fmt: skip
+    kept = {
+        "event": "run",
+        "marks": [{"elapsed_s": 2.0, "fraction": 0.5}],
+        "run": {
+            "setup_id": str(bench.setups["B"]),
+            "task_id": str(bench.tasks["Parade"]),
+            "typed": "6:10",
+            "client_key": "waited on a phone",
+        },
+    }
     watched = [
-        {"event": "armed", "client": "watch-12345678", "seq": 0, "shootout": bench.slug,
-         "setup": "a", "task": "PARADE", "poll_s": 0.5},
+        {
+            "event": "armed",
+            "client": "watch-12345678",
+            "seq": 0,
+            "shootout": bench.slug,
+            "setup": "a",
+            "task": "PARADE",
+            "poll_s": 0.5,
+        },
         {"event": "mark", "client": "watch-12345678", "seq": 1, "elapsed_s": 2.0, "cpu_load": 0.5},
         {"event": "stopped", "client": "watch-12345678", "seq": 2, "elapsed_s": 5.0},
-    ]  # fmt: skip
+    ]
     lines = [
-        *({"event": e.kind if e.kind != "running" else "started", "client": f"{e.client}-device",
-           "seq": e.seq, "at_ms": e.at_ms, "lane": dict(e.lane)} for e in (started, *marked, stopped)),
-        kept, *watched,
-    ]  # fmt: skip
+        *(
+            {
+                "event": e.kind if e.kind != "running" else "started",
+                "client": f"{e.client}-device",
+                "seq": e.seq,
+                "at_ms": e.at_ms,
+                "lane": dict(e.lane),
+            }
+            for e in (started, *marked, stopped)
+        ),
+        kept,
+        *watched,
+    ]
     text = "\n".join(json.dumps(line) for line in lines)
     log = read_device_log(text)
     first = bench_log.bring_in(bench.database, bench.slug, log, "Marit")
@@ -175,10 +213,17 @@ def test_a_damaged_line_is_named_and_nothing_is_stored(line: str, says: str) -> 
 
 def test_a_watchers_log_that_names_what_is_not_there(bench: Bench) -> None:
     lines = [
-        {"event": "armed", "client": "w", "seq": 0, "shootout": "s", "setup": "Zephyr",
-         "task": "Parade", "poll_s": 1},
+        {
+            "event": "armed",
+            "client": "w",
+            "seq": 0,
+            "shootout": "s",
+            "setup": "Zephyr",
+            "task": "Parade",
+            "poll_s": 1,
+        },
         {"event": "stopped", "client": "w", "seq": 1, "elapsed_s": 5.0},
-    ]  # fmt: skip
+    ]
     log = read_device_log("\n".join(map(json.dumps, lines)))
     with pytest.raises(RefusedError, match="names a setup 'Zephyr'"):
         bench_log.bring_in(bench.database, bench.slug, log, "Marit")

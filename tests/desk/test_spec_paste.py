@@ -29,8 +29,9 @@ def test_a_block_is_shown_and_then_stored(bench: Bench) -> None:
     preview = spec_paste.preview_specs(bench.database, bench.slug, BLOCK)
     assert (preview.layout, preview.new, preview.bad) == ("across", ("C",), 0)
     assert [(c.machine, c.field, c.before, c.after) for c in preview.changes][:2] == [
-        ("A", "cores", "", "8"), ("B", "cores", "", "12"),
-    ]  # fmt: skip
+        ("A", "cores", "", "8"),
+        ("B", "cores", "", "12"),
+    ]
     assert specs(bench) == {"A": (None, None), "B": (None, None)}
     spec_paste.commit_specs(bench.database, bench.slug, BLOCK)
     assert specs(bench) == {"A": (8, 512), "B": (12, 1000), "C": (16, None)}

@@ -46,8 +46,10 @@ def test_cells_are_read_in_their_unit_and_shown_as_typed(bench: Bench) -> None:
     assert machine.specs == {"storage_gb": 2000.0, "weight_kg": 1.3, "ports": ["4 USB", "network"]}
     cells = column(bench, "A").cells
     assert {field: cell[0].text for field, cell in cells.items()} == {
-        "weight_kg": "1.3", "storage_gb": "2000", "ports": "4 USB, network",
-    }  # fmt: skip
+        "weight_kg": "1.3",
+        "storage_gb": "2000",
+        "ports": "4 USB, network",
+    }
     type_cells(bench, "A", ports=None, weight_kg="")
     assert column(bench, "A").machine.specs == {"storage_gb": 2000.0}
 

@@ -64,9 +64,13 @@ def test_a_setting_that_changes_after_runs_makes_a_new_revision(bench: Bench) ->
 
 @pytest.mark.parametrize(
     "changes",
-    [{"operation": "transcode"}, {"ends_when": "file closed"}, {"app": "Sprocketry"},
-     {"timeline": "Parade, short"}],
-)  # fmt: skip
+    [
+        {"operation": "transcode"},
+        {"ends_when": "file closed"},
+        {"app": "Sprocketry"},
+        {"timeline": "Parade, short"},
+    ],
+)
 def test_whatever_changes_the_job_makes_a_revision(bench: Bench, changes: dict[str, str]) -> None:
     bench.run("A", "6:10")
     assert change(bench, **changes).revision == 2
@@ -104,9 +108,7 @@ def test_the_mix_counts_a_revision_once(bench: Bench) -> None:
     later = change(bench, settings={"bit_rate": "90"})
     bench.tasks["Parade"] = later.id
     bench.run("A", "7:30")
-    assert counted() == {
-        "Parade": 1.0, "Parade (revision 1)": 0.0, "Parade (revision 2)": 0.0,
-    }  # fmt: skip
+    assert counted() == {"Parade": 1.0, "Parade (revision 1)": 0.0, "Parade (revision 2)": 0.0}
 
 
 def test_revisions_travel_in_a_pack(bench: Bench) -> None:

@@ -52,9 +52,12 @@ def bring(
     bench: Bench, content: bytes, setup: str | None = None, **more: Any
 ) -> timelines.TimelineSheet:
     fields = {
-        "name": "film.otio", "content": content, "edl_rate": None,
-        "setup_id": None if setup is None else bench.setups[setup], **more,
-    }  # fmt: skip
+        "name": "film.otio",
+        "content": content,
+        "edl_rate": None,
+        "setup_id": None if setup is None else bench.setups[setup],
+        **more,
+    }
     return timelines.add_file(bench.database, film(bench), fields, "Marit")
 
 

@@ -26,15 +26,26 @@ def cues(text: str) -> list[tuple[float, float]]:
     found = []
     for parts in _CUE.findall(text):
         h, m, s, ms, *end = (int(part) for part in parts)
-        found.append((3600 * h + 60 * m + s + ms / 1000,
-                      3600 * end[0] + 60 * end[1] + end[2] + end[3] / 1000))  # fmt: skip
+        found.append(
+            (
+                3600 * h + 60 * m + s + ms / 1000,
+                3600 * end[0] + 60 * end[1] + end[2] + end[3] / 1000,
+            )
+        )
     return found
 
 
-@pytest.mark.parametrize(("seconds", "rate", "frames"), [
-    (5.0, 25.0, 125), (5.0, 24.0, 120), (5.0, 23.976, 120), (5.0, 29.97, 150), (0.001, 25.0, 1),
-    (3600.0, 29.97, 107_892),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("seconds", "rate", "frames"),
+    [
+        (5.0, 25.0, 125),
+        (5.0, 24.0, 120),
+        (5.0, 23.976, 120),
+        (5.0, 29.97, 150),
+        (0.001, 25.0, 1),
+        (3600.0, 29.97, 107_892),
+    ],
+)
 def test_a_length_is_whole_frames(seconds: float, rate: float, frames: int) -> None:
     assert frames_of(seconds, rate) == frames
 

@@ -41,7 +41,11 @@ def refused(case: Any) -> CaseError:
         ({"runs": [{**RUN, "value": -3.5}]}, "runs[0].value", "positive"),
         ({"runs": [{**RUN, "value": True}]}, "runs[0].value", "not true or false"),
         ({"runs": [{**RUN, "value": "soon"}]}, "runs[0].value", "not a time"),
-        ({"runs": [{**RUN, "value": "18.40 min"}]}, "runs[0].value", "18:40 (1120 s) or 18:24 (1104 s)"),
+        (
+            {"runs": [{**RUN, "value": "18.40 min"}]},
+            "runs[0].value",
+            "18:40 (1120 s) or 18:24 (1104 s)",
+        ),
         ({"runs": [{**RUN, "u": -1}]}, "runs[0].u", "greater than or equal to 0"),
         ({"runs": [{**RUN, "status": "late"}]}, "runs[0].status", "'ok'"),
         ({"runs": [{**RUN, "setup": ""}]}, "runs[0].setup", "at least 1"),
@@ -49,17 +53,25 @@ def refused(case: Any) -> CaseError:
         ({"runs": [RUN], "baseline": "B"}, "baseline", "no run of a setup"),
         ({"runs": [RUN], "rounds": ["r1", "r1"]}, "rounds", "twice"),
         ({"runs": [RUN], "rounds": []}, "rounds", "at least one"),
-        ({"runs": [{**RUN, "round": "r9"}], "rounds": ["r1"]}, "runs[0].round", "no round is named"),
+        (
+            {"runs": [{**RUN, "round": "r9"}], "rounds": ["r1"]},
+            "runs[0].round",
+            "no round is named",
+        ),
         ({"runs": [RUN], "mix": {"U": 1}}, "mix.U", "no task"),
         ({"runs": [RUN], "prices": {"B": "3"}}, "prices.B", "no run"),
         ({"runs": [RUN], "prices": {"A": "cheap"}}, "prices.A", "not a price"),
         ({"runs": [RUN], "prices": {"A": 3}}, "prices.A", "string"),
         ({"runs": [RUN], "confidence": 1}, "confidence", "less than 1"),
         ({"runs": [RUN], "confidence": "95"}, "confidence", "number"),
-        ({"runs": [RUN], "tasks": {"T": {"measure": "speed"}}}, "tasks.T.measure", "'time' or 'amount'"),
+        (
+            {"runs": [RUN], "tasks": {"T": {"measure": "speed"}}},
+            "tasks.T.measure",
+            "'time' or 'amount'",
+        ),
         ({"runs": [RUN], "tasks": {"T": {"work": 0}}}, "tasks.T.work", "greater than 0"),
     ],
-)  # fmt: skip
+)
 def test_refusals_name_the_path(case: Any, path: str, says: str) -> None:
     error = refused(case)
     assert error.path == path
@@ -121,7 +133,21 @@ def test_the_table_says_what_matters() -> None:
     assert "Mix of all tasks" in table
 
 
-@given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=5), lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.sampled_from(["runs", "setup", "task", "value", "u", "status", "tasks", "mix", "prices"]), inner, max_size=5)))  # fmt: skip
+@given(
+    st.recursive(
+        st.none() | st.booleans() | st.floats() | st.text(max_size=5),
+        lambda inner: (
+            st.lists(inner, max_size=4)
+            | st.dictionaries(
+                st.sampled_from(
+                    ["runs", "setup", "task", "value", "u", "status", "tasks", "mix", "prices"]
+                ),
+                inner,
+                max_size=5,
+            )
+        ),
+    )
+)
 def test_any_json_is_read_or_refused(value: Any) -> None:
     try:
         study = read_case(json.dumps(value))

@@ -128,8 +128,13 @@ def test_the_description_names_types_and_keys(demo_pack: Pack) -> None:
     runs = next(r for r in description["resources"] if r["name"] == "runs")
     types = {field["name"]: field["type"] for field in runs["schema"]["fields"]}
     assert (types["value"], types["place"], types["approximate"], types["started_at"]) == (
-        "number", "integer", "boolean", "datetime",
-    )  # fmt: skip
+        "number",
+        "integer",
+        "boolean",
+        "datetime",
+    )
     assert {key["reference"]["resource"] for key in runs["schema"]["foreignKeys"]} == {
-        "setups", "tasks", "rounds",
-    }  # fmt: skip
+        "setups",
+        "tasks",
+        "rounds",
+    }

@@ -16,8 +16,14 @@ from fastapi.testclient import TestClient
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeedError
 from true_margin.standins.price_feed import make_price_feed
 
-OFFER = {"machine": "Tarn", "kind": "street", "amount": "380.00", "currency": "EUR",
-         "dated": "2026-11-03", "shop": "board"}  # fmt: skip
+OFFER = {
+    "machine": "Tarn",
+    "kind": "street",
+    "amount": "380.00",
+    "currency": "EUR",
+    "dated": "2026-11-03",
+    "shop": "board",
+}
 
 
 @contextmanager

@@ -12,13 +12,22 @@ from hypothesis import strategies as st
 from true_margin.exchange.probe_files import MAX_BYTES, ProbeError, read_probe
 
 VIDEO: dict[str, Any] = {
-    "codec_type": "video", "codec_name": "hevc", "width": 3840, "height": 2160,
-    "pix_fmt": "yuv420p10le", "avg_frame_rate": "60000/1001", "color_primaries": "bt709",
-    "color_transfer": "bt709", "color_space": "unknown",
-}  # fmt: skip
+    "codec_type": "video",
+    "codec_name": "hevc",
+    "width": 3840,
+    "height": 2160,
+    "pix_fmt": "yuv420p10le",
+    "avg_frame_rate": "60000/1001",
+    "color_primaries": "bt709",
+    "color_transfer": "bt709",
+    "color_space": "unknown",
+}
 FORMAT: dict[str, Any] = {
-    "format_name": "mov,mp4", "duration": "660.000000", "size": "4950000000", "bit_rate": "60000000",
-}  # fmt: skip
+    "format_name": "mov,mp4",
+    "duration": "660.000000",
+    "size": "4950000000",
+    "bit_rate": "60000000",
+}
 SOUND = {"codec_type": "audio", "codec_name": "pcm_s24le"}
 
 

@@ -79,8 +79,10 @@ def test_wrong_corrections_are_refused(columns: list[str | None], says: str) -> 
 def test_rows_of_another_width_are_marked() -> None:
     table = read_run_table("setup,task,value\nA,T\nA,T,6:17,extra\nA,T,5:00\n")
     assert [row.problem for row in table.rows] == [
-        "2 cells where the header has 3", "4 cells where the header has 3", None,
-    ]  # fmt: skip
+        "2 cells where the header has 3",
+        "4 cells where the header has 3",
+        None,
+    ]
 
 
 @pytest.mark.parametrize(
@@ -128,8 +130,9 @@ WIDE_TABLE = "Task;Halyard S;Halyard L\nParade;6:17;4:01\nDiary;;1:32\n"
 def test_a_wide_table_becomes_one_row_a_cell() -> None:
     table = read_run_table(WIDE_TABLE)
     assert [column.field for column in table.columns] == ["task", OF_SETUP, OF_SETUP]
-    found = [(row.where, row.cells["setup"], row.cells["task"], row.cells["value"])
-             for row in table.rows]  # fmt: skip
+    found = [
+        (row.where, row.cells["setup"], row.cells["task"], row.cells["value"]) for row in table.rows
+    ]
     assert found == [
         ("2, Halyard S", "Halyard S", "Parade", "6:17"),
         ("2, Halyard L", "Halyard L", "Parade", "4:01"),

@@ -14,9 +14,12 @@ def lines(text: str) -> list[tuple[int, str]]:
 def test_sentences_of_a_script_keep_their_line() -> None:
     text = "Hello.\n\nA is faster than B. It takes 1.5 minutes less! Really?\nC, at 2.5 GHz"
     assert lines(text) == [
-        (1, "Hello."), (3, "A is faster than B."), (3, "It takes 1.5 minutes less!"),
-        (3, "Really?"), (4, "C, at 2.5 GHz"),
-    ]  # fmt: skip
+        (1, "Hello."),
+        (3, "A is faster than B."),
+        (3, "It takes 1.5 minutes less!"),
+        (3, "Really?"),
+        (4, "C, at 2.5 GHz"),
+    ]
 
 
 def test_subtitles_are_read_without_their_times() -> None:

@@ -28,9 +28,11 @@ def test_machines_across_or_down_say_the_same(text: str, layout: str) -> None:
         ("Colour",),
     )
     assert [(e.machine, e.spec.field, e.text) for e in table.entries] == [
-        ("Tarn", "cores", "6"), ("Halyard", "cores", "12"),
-        ("Tarn", "memory_gb", "24 GB"), ("Halyard", "memory_gb", "32 GB"),
-    ]  # fmt: skip
+        ("Tarn", "cores", "6"),
+        ("Halyard", "cores", "12"),
+        ("Tarn", "memory_gb", "24 GB"),
+        ("Halyard", "memory_gb", "32 GB"),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -65,9 +67,15 @@ def test_a_spec_file() -> None:
 
 
 def test_the_text_of_lscpu() -> None:
-    nested = {"field": "Model name:", "data": "Obol 6", "children": [
-        {"field": "Core(s) per socket:", "data": "6"}, {"field": "Socket(s):", "data": "2"},
-        {"field": "CPU max MHz:", "data": "4200,0000"}]}  # fmt: skip
+    nested = {
+        "field": "Model name:",
+        "data": "Obol 6",
+        "children": [
+            {"field": "Core(s) per socket:", "data": "6"},
+            {"field": "Socket(s):", "data": "2"},
+            {"field": "CPU max MHz:", "data": "4200,0000"},
+        ],
+    }
     table = read_specs(
         json.dumps({"lscpu": [{"field": "Vendor ID:", "data": "x", "children": [nested]}]})
     )
@@ -78,14 +86,23 @@ def test_the_text_of_lscpu() -> None:
 @pytest.mark.parametrize(
     ("title", "text", "value"),
     [
-        ("Cores", "8", 8), ("Cores", "8 cores", 8), ("Clock", "3,6 GHz", 3.6), ("Clock", "3600 MHz", 3.6),
-        ("Storage", "2 TB", 2000.0), ("Memory", "512 MB", 0.512), ("Form", " laptop ", "laptop"),
-        ("Note", "–", None), ("Cores", "", None),
-        ("Weight", "1300 g", 1.3), ("Year", "2026", 2026), ("Noise class", "Quiet", "quiet"),
-        ("Ports", "4 USB; network, 4 USB", ["4 USB", "network"]), ("Supported until", "2031-06", "2031-06"),
+        ("Cores", "8", 8),
+        ("Cores", "8 cores", 8),
+        ("Clock", "3,6 GHz", 3.6),
+        ("Clock", "3600 MHz", 3.6),
+        ("Storage", "2 TB", 2000.0),
+        ("Memory", "512 MB", 0.512),
+        ("Form", " laptop ", "laptop"),
+        ("Note", "–", None),
+        ("Cores", "", None),
+        ("Weight", "1300 g", 1.3),
+        ("Year", "2026", 2026),
+        ("Noise class", "Quiet", "quiet"),
+        ("Ports", "4 USB; network, 4 USB", ["4 USB", "network"]),
+        ("Supported until", "2031-06", "2031-06"),
         ("Read, measured", "6.9 GB/s", 6900.0),
     ],
-)  # fmt: skip
+)
 def test_specs_are_read_in_their_unit(title: str, text: str, value: object) -> None:
     spec = find_spec(title, SPECS)
     assert spec is not None
@@ -95,14 +112,23 @@ def test_specs_are_read_in_their_unit(title: str, text: str, value: object) -> N
 @pytest.mark.parametrize(
     ("title", "text", "says"),
     [
-        ("Cores", "0", "at least 1"), ("Cores", "2.5", "whole number"), ("Cores", "six", "not a number"),
-        ("Memory", "3 GHz", "does not fit"), ("Clock", "3 TB", "does not fit"), ("Memory", "-4", "more than 0"),
-        ("Memory", "٤", "not a number"), ("Cores", "1e9", "does not fit"), ("Form", "x" * 121, "longer than"),
-        ("Year", "26", "at least 1970"), ("Noise class", "roaring", "none of: silent, quiet"),
-        ("Supported until", "soon", "no year or month"), ("How obtained", "stolen", "none of"),
-        ("Memory channels", "0", "at least 1"), ("Weight", "900 kg", "at most 500"),
+        ("Cores", "0", "at least 1"),
+        ("Cores", "2.5", "whole number"),
+        ("Cores", "six", "not a number"),
+        ("Memory", "3 GHz", "does not fit"),
+        ("Clock", "3 TB", "does not fit"),
+        ("Memory", "-4", "more than 0"),
+        ("Memory", "٤", "not a number"),
+        ("Cores", "1e9", "does not fit"),
+        ("Form", "x" * 121, "longer than"),
+        ("Year", "26", "at least 1970"),
+        ("Noise class", "roaring", "none of: silent, quiet"),
+        ("Supported until", "soon", "no year or month"),
+        ("How obtained", "stolen", "none of"),
+        ("Memory channels", "0", "at least 1"),
+        ("Weight", "900 kg", "at most 500"),
     ],
-)  # fmt: skip
+)
 def test_specs_that_cannot_be_are_refused(title: str, text: str, says: str) -> None:
     spec = find_spec(title, SPECS)
     assert spec is not None

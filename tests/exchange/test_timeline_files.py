@@ -263,17 +263,40 @@ def test_an_archive_is_read_like_its_content() -> None:
         ("edit", b"", "use .otio, .otioz or .edl"),
         ("edit.otioz", b"not a zip", "not whole"),
         ("edit.otioz", archive(other_otio=b"{}"), "no content.otio"),
-        ("edit.edl", EDL.replace("00:00:05:00", "00:00:99:00").encode(), "'00:00:99:00' is no timecode"),
-        ("edit.edl", EDL.replace("00:00:05:00", "00:00:0x:00").encode(), "'00:00:0x:00' is no timecode"),
-        ("edit.edl", EDL.replace("00:00:05:00", "00:00:05:77").encode(), "edit list cannot be read"),
+        (
+            "edit.edl",
+            EDL.replace("00:00:05:00", "00:00:99:00").encode(),
+            "'00:00:99:00' is no timecode",
+        ),
+        (
+            "edit.edl",
+            EDL.replace("00:00:05:00", "00:00:0x:00").encode(),
+            "'00:00:0x:00' is no timecode",
+        ),
+        (
+            "edit.edl",
+            EDL.replace("00:00:05:00", "00:00:05:77").encode(),
+            "edit list cannot be read",
+        ),
         ("edit.edl", EDL.replace("00:00:05:00", "").encode(), "edit list cannot be read"),
         ("edit.edl", b"nonsense", "edit list cannot be read"),
         ("edit.edl", b"", "no clip"),
         ("edit.otio", otio.schema.Timeline("empty").to_json_string().encode(), "no clip"),
-        ("edit.otio", otio.schema.Clip("alone").to_json_string().encode(), "a Clip, not a timeline"),
-        ("edit.otio", edit_of(clip("a", 0, 9, 25)).to_json_string().replace('"rate": 25.0', '"rate": 0.0').encode(), "is off"),
+        (
+            "edit.otio",
+            otio.schema.Clip("alone").to_json_string().encode(),
+            "a Clip, not a timeline",
+        ),
+        (
+            "edit.otio",
+            edit_of(clip("a", 0, 9, 25))
+            .to_json_string()
+            .replace('"rate": 25.0', '"rate": 0.0')
+            .encode(),
+            "is off",
+        ),
     ],
-)  # fmt: skip
+)
 def test_files_that_are_off_say_why(name: str, content: bytes, says: str) -> None:
     with pytest.raises(TimelineError) as refused:
         read_timeline(name, content)

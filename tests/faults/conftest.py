@@ -51,14 +51,19 @@ class Life:
         """Start the app and wait until it answers."""
         (self.folder / "no demo").mkdir(exist_ok=True)
         environment = {
-            **os.environ, "DATABASE_URL": self.cluster.url, "TRUE_MARGIN_PORT": str(self.port),
-            "TRUE_MARGIN_DATA": str(self.folder / "app"), "TRUE_MARGIN_WEB": str(WEB),
+            **os.environ,
+            "DATABASE_URL": self.cluster.url,
+            "TRUE_MARGIN_PORT": str(self.port),
+            "TRUE_MARGIN_DATA": str(self.folder / "app"),
+            "TRUE_MARGIN_WEB": str(WEB),
             "TRUE_MARGIN_DEMO": str(self.folder / "no demo"),
-        }  # fmt: skip
+        }
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "true_margin", "demo"], env=environment,
-            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-        )  # fmt: skip
+            [sys.executable, "-m", "true_margin", "demo"],
+            env=environment,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
         wait_for(self.answers, 60)
 
     def answers(self) -> bool:

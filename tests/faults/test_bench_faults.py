@@ -32,13 +32,23 @@ def eight_lanes(life: Life) -> Bench:
         bench.machine(name)
     events = [
         lanes.NewEvent(
-            "the test itself", next(_SEQ), "armed", lanes.now_ms(),
-            {"id": f"lane {name} {bench.slug}", "number": place, "setup_id": str(setup),
-             "task_id": str(bench.tasks["Parade"]), "queue": [], "phase": "armed",
-             "key": f"run {name} {bench.slug}", "marks": []},
+            "the test itself",
+            next(_SEQ),
+            "armed",
+            lanes.now_ms(),
+            {
+                "id": f"lane {name} {bench.slug}",
+                "number": place,
+                "setup_id": str(setup),
+                "task_id": str(bench.tasks["Parade"]),
+                "queue": [],
+                "phase": "armed",
+                "key": f"run {name} {bench.slug}",
+                "marks": [],
+            },
         )
         for place, (name, setup) in enumerate(bench.setups.items(), start=1)
-    ]  # fmt: skip
+    ]
     lanes.put_events(bench.database, bench.slug, events)
     return bench
 
@@ -58,8 +68,11 @@ def started(browser: Browser, life: Life, bench: Bench) -> Page:
 def elapsed(page: Page) -> dict[str, float]:
     """True seconds of each lane, by the presses that the browser saw."""
     presses = page.evaluate("() => window.presses")
-    return {code[-1]: (at - presses["KeyA"]) / 1000 for code, at in presses.items()
-            if code.startswith("Digit")}  # fmt: skip
+    return {
+        code[-1]: (at - presses["KeyA"]) / 1000
+        for code, at in presses.items()
+        if code.startswith("Digit")
+    }
 
 
 def judge(page: Page, bench: Bench) -> None:

@@ -39,10 +39,16 @@ def small() -> Iterator[Path]:
 
 def write(there: httpx2.Client, bench: Bench, key: str) -> httpx2.Response:
     """Store a run with a long note, so that the disk is soon full."""
-    return there.post(f"/api/v1/shootouts/{bench.slug}/runs", json={
-        "setup_id": str(bench.setups["A"]), "task_id": str(bench.tasks["Parade"]),
-        "typed": "6:17", "client_key": key, "note": uuid4().hex * 60,
-    })  # fmt: skip
+    return there.post(
+        f"/api/v1/shootouts/{bench.slug}/runs",
+        json={
+            "setup_id": str(bench.setups["A"]),
+            "task_id": str(bench.tasks["Parade"]),
+            "typed": "6:17",
+            "client_key": key,
+            "note": uuid4().hex * 60,
+        },
+    )
 
 
 def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
@@ -58,8 +64,9 @@ def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
             kept.append("the first")
             ballast = small / "ballast"
             ballast.write_bytes(b"")
-            subprocess.run(["dd", "if=/dev/zero", f"of={ballast}", "bs=1M"], capture_output=True,
-                           check=False)  # fmt: skip
+            subprocess.run(
+                ["dd", "if=/dev/zero", f"of={ballast}", "bs=1M"], capture_output=True, check=False
+            )
             for number in range(400):
                 key = f"disk run {number:04d}"
                 try:

@@ -55,15 +55,19 @@ class Served:
     def start(self) -> None:
         """Start it, as whatever keeps services running would."""
         environment = {
-            **os.environ, "TRUE_MARGIN_PORT": str(self.port), "TRUE_MARGIN_DATA": str(self.folder),
+            **os.environ,
+            "TRUE_MARGIN_PORT": str(self.port),
+            "TRUE_MARGIN_DATA": str(self.folder),
             "TRUE_MARGIN_WEB": str(PROJECT / "web" / "dist"),
-        }  # fmt: skip
+        }
         environment.pop("DATABASE_URL", None)
         with (self.folder.parent / f"{self.folder.name}.log").open("ab") as log:
             self.process = subprocess.Popen(
                 [sys.executable, "-m", "true_margin", "serve", "--workers", "2"],
-                env=environment, stdout=log, stderr=log,
-            )  # fmt: skip
+                env=environment,
+                stdout=log,
+                stderr=log,
+            )
 
     def well(self) -> bool:
         """Whether it answers, and its database does."""
@@ -121,15 +125,23 @@ def write(served: Served, bench: Bench, ended: threading.Event, told: Written) -
     with httpx2.Client(base_url=served.address, timeout=20) as there:
         while not ended.is_set():
             key = uuid4().hex
-            body = {"setup_id": random.choice(setups), "task_id": parade, "typed": "6:17",  # noqa: S311
-                    "client_key": key}  # fmt: skip
+            body = {
+                "setup_id": random.choice(setups),  # noqa: S311
+                "task_id": parade,
+                "typed": "6:17",
+                "client_key": key,
+            }
             path = f"/api/v1/shootouts/{bench.slug}/runs"
             stored = _until_answered(told, lambda: there.post(path, json=body))  # noqa: B023
             run = stored.json()["run"]
             told.runs[key] = run["id"]
             if len(told.runs) % 4 == 0:
-                void = {"version": run["version"], "status": "void", "reason": "phone rang",
-                        "why": key}  # fmt: skip
+                void = {
+                    "version": run["version"],
+                    "status": "void",
+                    "reason": "phone rang",
+                    "why": key,
+                }
                 # A change that was kept but not acknowledged conflicts with itself the next time.
                 answer = _until_answered(
                     told,
@@ -173,8 +185,11 @@ def served() -> Iterator[Served]:
 
 def _end_a_process(served: Served, chance: random.Random) -> None:
     assert served.process is not None
-    own = [each for each in psutil.Process(served.process.pid).children()
-           if "spawn_main" in " ".join(each.cmdline())]  # fmt: skip
+    own = [
+        each
+        for each in psutil.Process(served.process.pid).children()
+        if "spawn_main" in " ".join(each.cmdline())
+    ]
     if own:
         chance.choice(own).kill()
 
@@ -245,26 +260,38 @@ def test_nothing_acknowledged_is_lost_and_nothing_doubled(served: Served) -> Non
     _judge(database, bench, told)
     database.close()
     acknowledged = sum(len(each.runs) for each in told)
-    print(f"{ROUNDS} rounds, {acknowledged} runs and {sum(len(e.changes) for e in told)} changes "
-          f"acknowledged in {sum(e.tries for e in told)} tries; back after "
-          f"{sorted(back)[len(back) // 2]:.2f} s at the median, {max(back):.2f} s at most")  # fmt: skip
+    print(
+        f"{ROUNDS} rounds, {acknowledged} runs and {sum(len(e.changes) for e in told)} changes "
+        f"acknowledged in {sum(e.tries for e in told)} tries; back after "
+        f"{sorted(back)[len(back) // 2]:.2f} s at the median, {max(back):.2f} s at most"
+    )
 
 
 def _judge(database: Database, bench: Bench, told: list[Written]) -> None:
     with database.transaction() as session:
         found = {
             str(key): str(run)
-            for key, run in session.execute(text(
-                "select client_key, r.id from runs r join shootouts s on s.id = r.shootout_id "
-                "where s.slug = :slug"), {"slug": bench.slug})
-        }  # fmt: skip
-        places = session.scalars(text(
-            "select place from runs r join shootouts s on s.id = r.shootout_id "
-            "where s.slug = :slug order by place"), {"slug": bench.slug}).all()  # fmt: skip
+            for key, run in session.execute(
+                text(
+                    "select client_key, r.id from runs r join shootouts s on s.id = r.shootout_id "
+                    "where s.slug = :slug"
+                ),
+                {"slug": bench.slug},
+            )
+        }
+        places = session.scalars(
+            text(
+                "select place from runs r join shootouts s on s.id = r.shootout_id "
+                "where s.slug = :slug order by place"
+            ),
+            {"slug": bench.slug},
+        ).all()
         changed: dict[str, int] = {
-            str(run): int(times) for run, times in session.execute(text(
-                "select run_id, count(*) from run_revisions group by run_id"))
-        }  # fmt: skip
+            str(run): int(times)
+            for run, times in session.execute(
+                text("select run_id, count(*) from run_revisions group by run_id")
+            )
+        }
     acknowledged = {key: run for one in told for key, run in one.runs.items()}
     assert acknowledged == found, "what was acknowledged is there, once, and nothing else"
     assert len(places) == len(set(places)), "no two runs have one place"

@@ -50,9 +50,22 @@ def _text(read: Callable[[str], object]) -> Callable[[bytes], object]:
 
 def times() -> Target:
     """Elapsed times, amounts, timecodes and whole entry lines, as people type them."""
-    good = ["6:17", "18.40 min", "1:02:03.5", "8 min 59 s", "~9m", "377 s", "01:00:00:12 01:06:17:03 @ 25",
-            "1h 3m", "59.94", "12,400", "6:17.25 log", "halyard l / parade / 6:17 log", "crashed",
-            "Tarn Desk / diary / failed: out of memory / round 2"]  # fmt: skip
+    good = [
+        "6:17",
+        "18.40 min",
+        "1:02:03.5",
+        "8 min 59 s",
+        "~9m",
+        "377 s",
+        "01:00:00:12 01:06:17:03 @ 25",
+        "1h 3m",
+        "59.94",
+        "12,400",
+        "6:17.25 log",
+        "halyard l / parade / 6:17 log",
+        "crashed",
+        "Tarn Desk / diary / failed: out of memory / round 2",
+    ]
     setups, tasks = ["Tarn Desk", "Halyard L", "Halyard M"], ["parade", "diary", "stills"]
 
     def read(text: str) -> None:
@@ -69,10 +82,10 @@ def tables() -> Target:
     good = (
         b"setup,task,round,value,status,note\nA,Parade,1,6:17,ok,\nB,Parade,1,,failed,crashed\n",
         b"Setup;Parade;Diary\nHalyard L;6:17;3:02\nTarn Desk;11:42;\n",
-        b"setup\ttask\tvalue\nA\tT\t5:20\nB\tT\t\"5:58\"\n",
+        b'setup\ttask\tvalue\nA\tT\t5:20\nB\tT\t"5:58"\n',
         b"machine,memory_gb,storage_gb\nHalyard L,32,1000\nTarn Desk,16,\n",
         b"Halyard L\tTarn Desk\nMemory\t32 GB\t16 GB\n",
-    )  # fmt: skip
+    )
 
     def read(text: str) -> None:
         for each in (read_run_table, read_specs, read_case_csv):
@@ -100,8 +113,12 @@ def timelines() -> Target:
 def probes() -> Target:
     """Probe files of outputs, and the log of a device."""
     files = sorted((PROJECT / "demo").glob("*/probe-*.json"))[:6]
-    log = json.dumps({"event": "run", "run": {"setup_id": "0" * 32, "task_id": "1" * 32, "typed": "6:17",
-                      "client_key": "k"}}).encode()  # fmt: skip
+    log = json.dumps(
+        {
+            "event": "run",
+            "run": {"setup_id": "0" * 32, "task_id": "1" * 32, "typed": "6:17", "client_key": "k"},
+        }
+    ).encode()
 
     def read(content: bytes) -> None:
         with suppress(CoreError):

@@ -20,9 +20,11 @@ from true_margin.store.database import Database
 EXAMPLES = int(os.environ.get("TRUE_MARGIN_API_EXAMPLES", "0"))
 SEED = os.environ.get("TRUE_MARGIN_API_SEED", "1")
 CHECKS = (
-    "not_a_server_error", "status_code_conformance", "content_type_conformance",
+    "not_a_server_error",
+    "status_code_conformance",
+    "content_type_conformance",
     "response_schema_conformance",
-)  # fmt: skip
+)
 LEFT_OUT = (
     # It never ends for whoever is let in.
     "/api/v1/shootouts/{slug}/events",
@@ -47,14 +49,32 @@ def test_any_request_is_answered_as_the_document_says(
     config.write_text("\n".join(["[parameters]", *lines]))
     with serving(database.url, works=False) as address:
         done = subprocess.run(
-            [str(Path(sys.executable).with_name("schemathesis")), "--config-file", str(config),
-             "run", f"{address}/api/v1/openapi.json", "--checks", ",".join(CHECKS),
-             *(["--header", "Accept-Language: de-DE"] if real else []),
-             *(part for path in LEFT_OUT for part in ("--exclude-path", path)),
-             "--max-examples", str(EXAMPLES), "--seed", SEED, "--continue-on-failure",
-             "--suppress-health-check", "all", "--request-timeout", "30", "--no-color"],
-            cwd=tmp_path, capture_output=True, text=True, check=False,
-        )  # fmt: skip
+            [
+                str(Path(sys.executable).with_name("schemathesis")),
+                "--config-file",
+                str(config),
+                "run",
+                f"{address}/api/v1/openapi.json",
+                "--checks",
+                ",".join(CHECKS),
+                *(["--header", "Accept-Language: de-DE"] if real else []),
+                *(part for path in LEFT_OUT for part in ("--exclude-path", path)),
+                "--max-examples",
+                str(EXAMPLES),
+                "--seed",
+                SEED,
+                "--continue-on-failure",
+                "--suppress-health-check",
+                "all",
+                "--request-timeout",
+                "30",
+                "--no-color",
+            ],
+            cwd=tmp_path,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
     found = re.search(r"^\s*(\d+) generated", done.stdout, re.M)
     assert done.returncode == 0, done.stdout[-6000:]
     assert found is not None

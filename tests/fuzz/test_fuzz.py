@@ -24,8 +24,12 @@ CASES = int(os.environ.get("TRUE_MARGIN_FUZZ_CASES", "600"))
 FIRST = int(os.environ.get("TRUE_MARGIN_FUZZ_FIRST", "0"))
 MOST_S = 1.0
 MAKERS: dict[str, Callable[[], Target]] = {
-    "times": times, "tables": tables, "timelines": timelines, "probes": probes, "claims": claims,
-}  # fmt: skip
+    "times": times,
+    "tables": tables,
+    "timelines": timelines,
+    "probes": probes,
+    "claims": claims,
+}
 
 
 def try_all(target: Target) -> None:

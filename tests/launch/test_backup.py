@@ -239,14 +239,23 @@ def folder() -> Iterator[Path]:
 
 
 def test_from_the_command_line(folder: Path) -> None:
-    environment = {**os.environ, "TRUE_MARGIN_DATA": str(folder / "data"),
-                   "TRUE_MARGIN_PORT": str(free_port()), "TRUE_MARGIN_DEMO": str(folder / "none")}  # fmt: skip
+    environment = {
+        **os.environ,
+        "TRUE_MARGIN_DATA": str(folder / "data"),
+        "TRUE_MARGIN_PORT": str(free_port()),
+        "TRUE_MARGIN_DEMO": str(folder / "none"),
+    }
 
     def run(*words: str) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
-            [sys.executable, "-m", "true_margin", *words], env=environment, text=True,
-            capture_output=True, check=False, cwd=PROJECT, timeout=120,
-        )  # fmt: skip
+            [sys.executable, "-m", "true_margin", *words],
+            env=environment,
+            text=True,
+            capture_output=True,
+            check=False,
+            cwd=PROJECT,
+            timeout=120,
+        )
 
     loaded = run("reset-demo")
     assert loaded.returncode == 0, loaded.stderr

@@ -112,9 +112,13 @@ def start(folder: Path, port: int, **more: str) -> subprocess.Popen[str]:
         **more,
     }
     return subprocess.Popen(
-        [*COMMAND, "demo"], cwd=PROJECT, env=environment, text=True,
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-    )  # fmt: skip
+        [*COMMAND, "demo"],
+        cwd=PROJECT,
+        env=environment,
+        text=True,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+    )
 
 
 def wait_ready(process: subprocess.Popen[str]) -> str:

@@ -32,9 +32,11 @@ def environment(cluster: Cluster, tmp_path: Path) -> dict[str, str]:
         connection.execute("drop database if exists served with (force)")
         connection.execute("create database served")
     return {
-        **os.environ, "DATABASE_URL": address.rsplit("/", 1)[0] + "/served",
-        "TRUE_MARGIN_DATA": str(tmp_path), "TRUE_MARGIN_PORT": str(free_port()),
-    }  # fmt: skip
+        **os.environ,
+        "DATABASE_URL": address.rsplit("/", 1)[0] + "/served",
+        "TRUE_MARGIN_DATA": str(tmp_path),
+        "TRUE_MARGIN_PORT": str(free_port()),
+    }
 
 
 def command(*arguments: str) -> list[str]:
@@ -43,17 +45,24 @@ def command(*arguments: str) -> list[str]:
 
 def run(environment: dict[str, str], *arguments: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run(
-        command(*arguments), env=environment, capture_output=True, text=True, check=False,
+        command(*arguments),
+        env=environment,
+        capture_output=True,
+        text=True,
+        check=False,
         timeout=WAIT_S,
-    )  # fmt: skip
+    )
 
 
 @contextmanager
 def serving(environment: dict[str, str], *arguments: str) -> Iterator[subprocess.Popen[str]]:
     server = subprocess.Popen(
-        command("serve", *arguments), env=environment, stdout=subprocess.DEVNULL,
-        stderr=subprocess.DEVNULL, text=True,
-    )  # fmt: skip
+        command("serve", *arguments),
+        env=environment,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+        text=True,
+    )
     try:
         yield server
     finally:
@@ -123,9 +132,10 @@ def test_two_processes_serve_as_one_and_replace_each_other(environment: dict[str
 def _workers(server: subprocess.Popen[str]) -> list[psutil.Process]:
     """The processes that serve; multiprocessing has a helper of its own beside them."""
     return [
-        each for each in psutil.Process(server.pid).children()
+        each
+        for each in psutil.Process(server.pid).children()
         if "spawn_main" in " ".join(_line(each))
-    ]  # fmt: skip
+    ]
 
 
 def _line(process: psutil.Process) -> list[str]:

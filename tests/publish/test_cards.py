@@ -30,17 +30,29 @@ from true_margin.publish.looks import LookName, Shape
 
 LONG = [
     "Cairn Brick with the bigger memory kit and the raised clock",
-    "Halyard S on battery", "Ferrous T9 stock", "Ferrous T9 raised clock",
-    "Unbreakablycompoundedmachinename", "Tarn Desk", "Pebble", "Halyard L as lent by the maker",
-]  # fmt: skip
+    "Halyard S on battery",
+    "Ferrous T9 stock",
+    "Ferrous T9 raised clock",
+    "Unbreakablycompoundedmachinename",
+    "Tarn Desk",
+    "Pebble",
+    "Halyard L as lent by the maker",
+]
 WHO = [Who(label, at, at == 2) for at, label in enumerate(LONG)]
 HEAD = Heading(
     "Which machine exports the whole lantern parade in the largest size the soonest?",
     "times as fast as Tarn Desk, Heddle 6.3, on mains power, with the caches emptied before each",
-    ("128 runs", "jaws: 95 %", "round autumn", "carried over from an earlier round: Halyard L",
-     "3 parity overrules", "not on this ladder: Pebble, Halyard M", "3 more not shown"),
+    (
+        "128 runs",
+        "jaws: 95 %",
+        "round autumn",
+        "carried over from an earlier round: Halyard L",
+        "3 parity overrules",
+        "not on this ladder: Pebble, Halyard M",
+        "3 more not shown",
+    ),
     "A channel with quite a long name, and a second line about the season, 15 October 2026",
-)  # fmt: skip
+)
 CALLS = ("clear", "ahead", "level", "open", "baseline", "clear", "open", "level")
 
 
@@ -54,43 +66,80 @@ def bars(values: list[float]) -> BarCard:
 
 def rule(ratios: list[float]) -> RuleCard:
     rows = [
-        RuleRow(who, r, None if call == "baseline" else r * 0.9,
-                None if call == "baseline" else r * 1.1, f"{r:.2f}× {call}", call)
+        RuleRow(
+            who,
+            r,
+            None if call == "baseline" else r * 0.9,
+            None if call == "baseline" else r * 1.1,
+            f"{r:.2f}× {call}",
+            call,
+        )
         for who, r, call in zip(WHO, ratios, CALLS, strict=False)
-    ]  # fmt: skip
+    ]
     return RuleCard(HEAD, "Tarn Desk", 0.03, tuple(rows))
 
 
 def prices(pairs: Sequence[tuple[float, float]]) -> PriceCard:
     points = [
-        PricePoint(who, price, f"{price:,.2f} EUR", ratio, ratio * 0.95, ratio * 1.05,
-                   at % 2 == 0, at == 3, price > 1500)
+        PricePoint(
+            who,
+            price,
+            f"{price:,.2f} EUR",
+            ratio,
+            ratio * 0.95,
+            ratio * 1.05,
+            at % 2 == 0,
+            at == 3,
+            price > 1500,
+        )
         for at, (who, (price, ratio)) in enumerate(zip(WHO, pairs, strict=False))
-    ]  # fmt: skip
+    ]
     return PriceCard(HEAD, "EUR", "Tarn Desk", 1500.0, "budget 1 500 EUR", tuple(points))
 
 
 CROWDED = [(980 + 7 * at, 1.5 + 0.004 * at) for at in range(8)]
 SPREAD = [(300 + 331 * at, 1.0 + 0.3 * at) for at in range(8)]
 PICK = PickCard(
-    HEAD, WHO[0], f"{LONG[0]}, 1 299.00 EUR",
-    ("One sentence with its surety, which is long enough that it has to be broken into lines: "
-     "over 99 in 100 that nothing under 1 500 EUR serves this work more than 3 % better.",) * 3,
-    (("budget", "1 500 EUR"), ("needs", "memory at least 16 GB; no failed run; screen; " * 3),
-     ("payback", "pays back in 23 to 25 months"),
-     ("flip price", "stays the pick up to 1 379 EUR; as far as speeds are known, to 1 500")),
-)  # fmt: skip
+    HEAD,
+    WHO[0],
+    f"{LONG[0]}, 1 299.00 EUR",
+    (
+        "One sentence with its surety, which is long enough that it has to be broken into lines: "
+        "over 99 in 100 that nothing under 1 500 EUR serves this work more than 3 % better.",
+    )
+    * 3,
+    (
+        ("budget", "1 500 EUR"),
+        ("needs", "memory at least 16 GB; no failed run; screen; " * 3),
+        ("payback", "pays back in 23 to 25 months"),
+        ("flip price", "stays the pick up to 1 379 EUR; as far as speeds are known, to 1 500"),
+    ),
+)
 SPECS = SpecCard(
-    HEAD, tuple(WHO),
-    tuple((f"A row of the sheet {at}", tuple(f"value {at} of {w.label[:9]}" for w in WHO),
-           at % 2 == 0) for at in range(5)),
+    HEAD,
+    tuple(WHO),
+    tuple(
+        (
+            f"A row of the sheet {at}",
+            tuple(f"value {at} of {w.label[:9]}" for w in WHO),
+            at % 2 == 0,
+        )
+        for at in range(5)
+    ),
     4,
-)  # fmt: skip
+)
 PROGRESS = ProgressCard(
     HEAD,
-    tuple(Progress(who, ((0.0, 0.0), (40.0, 0.1), (200.0 + 9 * at, 0.6), (400.0 + 31 * at, 1.0)),
-                   f"{6 + at}:40", at != 5) for at, who in enumerate(WHO)),
-)  # fmt: skip
+    tuple(
+        Progress(
+            who,
+            ((0.0, 0.0), (40.0, 0.1), (200.0 + 9 * at, 0.6), (400.0 + 31 * at, 1.0)),
+            f"{6 + at}:40",
+            at != 5,
+        )
+        for at, who in enumerate(WHO)
+    ),
+)
 CARDS: dict[str, Card] = {
     "bars": bars([236, 241, 243, 372, 372, 400, 657, 660]),
     "bars, one tiny": bars([0.5, 9000, 3, 2, 1, 70, 800, 4]),
@@ -209,6 +258,9 @@ def test_an_interval_without_bounds_leaves_room_for_the_rest() -> None:
         places = sorted(b.x for b in own.boxes if not b.text and b.width == 0 and b.height < 60)
         assert places[-1] - places[0] > 100
     point = PricePoint(WHO[0], 900.0, "900 EUR", 1.5, 1e-200, 1e200, True, False, False)
-    flat = draw_card(PriceCard(HEAD, "EUR", "B", None, "", (point, *prices(SPREAD).points)),
-                     Shape.SQUARE, LookName.NIGHT)  # fmt: skip
+    flat = draw_card(
+        PriceCard(HEAD, "EUR", "B", None, "", (point, *prices(SPREAD).points)),
+        Shape.SQUARE,
+        LookName.NIGHT,
+    )
     assert all(box.y >= -0.5 for box in flat.boxes)

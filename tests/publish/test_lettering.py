@@ -37,10 +37,7 @@ def test_a_line_is_as_wide_as_its_letters() -> None:
     assert own.path("i").startswith("M")
 
 
-@given(
-    st.text(st.characters(codec="utf-8"), max_size=80),
-    st.floats(60, 900),
-)
+@given(st.text(st.characters(codec="utf-8"), max_size=80), st.floats(60, 900))
 def test_whatever_is_fitted_fits_and_is_whole(text: str, width: float) -> None:
     fitted = fit(text, "text", width, 40.0, least=22.0, most_lines=2)
     own = letters("text")

@@ -21,10 +21,11 @@ from true_margin.publish.tables import (
 )
 
 TABLE = Table(
-    "Results", ("Setup", "Typical", "Remark"),
+    "Results",
+    ("Setup", "Typical", "Remark"),
     (("Cairn Brick", 372.25, "=cmd()|x"), ("Tarn <Desk>", None, "a|b\nc"), ("Pebble", 7, None)),
     "Times as fast as Tarn Desk.",
-)  # fmt: skip
+)
 
 
 def test_csv_is_read_back_and_holds_no_formula() -> None:

@@ -43,8 +43,10 @@ def heard(database: Database) -> Iterator[Queue[str]]:
 
 
 def state(at_ms: float, client: str, seq: int, **lane: Any) -> LaneState:
-    return LaneState(Stamp(at_ms, client, seq), {"id": "one", "phase": "running", "key": "run",
-                                                 "marks": [], **lane})  # fmt: skip
+    return LaneState(
+        Stamp(at_ms, client, seq),
+        {"id": "one", "phase": "running", "key": "run", "marks": [], **lane},
+    )
 
 
 def put(database: Database, home: UUID, *events: Event) -> store.LanesTold:
@@ -101,13 +103,15 @@ def test_a_lane_that_was_taken_away_comes_back(database: Database, home: UUID) -
 
 
 JSON = st.recursive(
-    st.none() | st.booleans() | st.integers(-(2**50), 2**50)
+    st.none()
+    | st.booleans()
+    | st.integers(-(2**50), 2**50)
     | st.floats(-1e15, 1e15)
     # A zero byte is refused before; PostgreSQL keeps everything else.
     | st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\x00")),
     lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.sampled_from("abc"), inner),
     max_leaves=6,
-)  # fmt: skip
+)
 
 
 @settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -167,10 +171,20 @@ def test_devices_that_tell_the_same_lanes_at_once_take_turns(
     events: list[list[Event]] = []
     for number in range(8):
         own = [
-            (key, "mark", state(float(turn), f"device {number}", turn * 10 + at, id=key,
-                                marks=[{"elapsed_s": float(10 * number + turn)}]))
-            for turn in range(1, 5) for at, key in enumerate(keys)
-        ]  # fmt: skip
+            (
+                key,
+                "mark",
+                state(
+                    float(turn),
+                    f"device {number}",
+                    turn * 10 + at,
+                    id=key,
+                    marks=[{"elapsed_s": float(10 * number + turn)}],
+                ),
+            )
+            for turn in range(1, 5)
+            for at, key in enumerate(keys)
+        ]
         random.Random(number).shuffle(own)  # noqa: S311
         events.append(own)
 

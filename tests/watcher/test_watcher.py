@@ -216,10 +216,24 @@ def test_a_server_that_is_away_and_names_that_are_not_there(
 def test_from_the_command_line(tmp_path: Path, address: str, bench: Bench) -> None:
     writer = Thread(target=_write, args=(tmp_path,))
     command = [
-        sys.executable, "-m", "true_margin", "watch", str(tmp_path / "film.mp4"),
-        "--shootout", bench.slug, "--setup", "a", "--task", "parade", "--server", address,
-        "--poll", "0.2", "--log", str(tmp_path / "watched.jsonl"),
-    ]  # fmt: skip
+        sys.executable,
+        "-m",
+        "true_margin",
+        "watch",
+        str(tmp_path / "film.mp4"),
+        "--shootout",
+        bench.slug,
+        "--setup",
+        "a",
+        "--task",
+        "parade",
+        "--server",
+        address,
+        "--poll",
+        "0.2",
+        "--log",
+        str(tmp_path / "watched.jsonl"),
+    ]
     process = subprocess.Popen(command, cwd=PROJECT, stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None
     assert process.stdout.readline().startswith("Armed")
@@ -234,9 +248,13 @@ def test_from_the_command_line(tmp_path: Path, address: str, bench: Bench) -> No
     assert lane.lane["key"] == stored.run.client_key
     assert lane.lane["elapsed_s"] == pytest.approx(stored.run.value, abs=0.01)
     wrong = subprocess.run(
-        [*command[:8], "Nobody", *command[9:]], cwd=PROJECT, capture_output=True, text=True,
-        timeout=60, check=False,
-    )  # fmt: skip
+        [*command[:8], "Nobody", *command[9:]],
+        cwd=PROJECT,
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=False,
+    )
     assert (wrong.returncode, "no setup 'Nobody'" in wrong.stderr) == (2, True)
 
 

@@ -248,22 +248,32 @@ def numbered(lane: dict[str, Any], stamp: tuple[float, str, int] | None) -> dict
 STATES = [
     ({**ARMED}, (1.0, "a", 1)),
     ({**ARMED, "phase": "running", "startedAt": 5.0}, (5.0, "a", 2)),
-    ({**ARMED, "phase": "running", "startedAt": 5.0, "marks": [{"elapsed_s": 2, "fraction": 0.2}]},
-     (7.0, "b", 1)),
-    ({**ARMED, "phase": "running", "startedAt": 5.0, "marks": [{"elapsed_s": 3, "power_w": 80}]},
-     (8.0, "a", 3)),
+    (
+        {
+            **ARMED,
+            "phase": "running",
+            "startedAt": 5.0,
+            "marks": [{"elapsed_s": 2, "fraction": 0.2}],
+        },
+        (7.0, "b", 1),
+    ),
+    (
+        {**ARMED, "phase": "running", "startedAt": 5.0, "marks": [{"elapsed_s": 3, "power_w": 80}]},
+        (8.0, "a", 3),
+    ),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 9.0}, (14.0, "a", 4)),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 9.4}, (14.4, "b", 2)),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 7.0, "undone": 1}, (20.0, "b", 3)),
     ({**ARMED, "key": "another run"}, (30.0, "b", 4)),
-]  # fmt: skip
+]
 
 
 def plain(lane: dict[str, Any]) -> tuple[Any, ...]:
     """What both sides know of a lane: phase, key, time, corrections, marks."""
     elapsed = lane.get("elapsedS", lane.get("elapsed_s"))
-    marks = [(mark["elapsed_s"], mark.get("fraction"), mark.get("power_w"))
-             for mark in lane["marks"]]  # fmt: skip
+    marks = [
+        (mark["elapsed_s"], mark.get("fraction"), mark.get("power_w")) for mark in lane["marks"]
+    ]
     return lane["phase"], lane["key"], elapsed, lane["undone"], marks
 
 

@@ -18,11 +18,22 @@ def part(task: str, **own: Any) -> dict[str, Any]:
 
 def draft(*parts: dict[str, Any], **own: Any) -> dict[str, Any]:
     usual = {
-        "weekly": False, "rule": "fastest", "currency": "EUR", "region": None,
-        "tax_percent": None, "budget": "1500", "owned_setup_id": None, "resale": "0",
-        "hour_value": "20", "attended": 0.5, "weeks": 48, "horizon_years": 3,
-        "energy_price": None, "needs": [], "tasks": list(parts),
-    }  # fmt: skip
+        "weekly": False,
+        "rule": "fastest",
+        "currency": "EUR",
+        "region": None,
+        "tax_percent": None,
+        "budget": "1500",
+        "owned_setup_id": None,
+        "resale": "0",
+        "hour_value": "20",
+        "attended": 0.5,
+        "weeks": 48,
+        "horizon_years": 3,
+        "energy_price": None,
+        "needs": [],
+        "tasks": list(parts),
+    }
     return {**usual, **own}
 
 
@@ -67,14 +78,17 @@ def test_only_what_differs_is_a_change(call: Call) -> None:
 
 def test_a_stored_viewer_becomes_what_can_be_tried(call: Call) -> None:
     stored = {
-        **draft(part("a", amount=3300.0)), "id": "x", "name": "Filmer", "budget": "1500.000",
+        **draft(part("a", amount=3300.0)),
+        "id": "x",
+        "name": "Filmer",
+        "budget": "1500.000",
         "needs": [
             {"about": "memory_gb", "relation": "at least", "value": 16.0},
             {"about": "media_encode", "relation": "includes", "value": ["H.264", "HEVC"]},
             {"about": "only_system", "relation": "is", "value": True},
             {"about": "failures", "relation": "none", "value": None},
         ],
-    }  # fmt: skip
+    }
     made = call("draft.draftOf", stored)
     assert made["budget"] == "1500"
     assert [need["value"] for need in made["needs"]] == ["16", "H.264, HEVC", "yes", None]
@@ -114,10 +128,15 @@ def test_accepted_times_need_a_colon(call: Call, text: str, seconds: int | None)
 
 def test_every_need_on_offer_is_one_that_the_core_knows(call: Call) -> None:
     rows = [
-        {"field": s.field, "title": s.title, "kind": s.kind.value, "choices": list(s.choices),
-         "unit": s.unit}
+        {
+            "field": s.field,
+            "title": s.title,
+            "kind": s.kind.value,
+            "choices": list(s.choices),
+            "unit": s.unit,
+        }
         for s in (*SPECS, *STATES)
-    ]  # fmt: skip
+    ]
     offered = call("needs.askable", rows)
     assert len(offered) > len(rows)
     for each in offered:

@@ -198,9 +198,21 @@ def test_markers_differ_for_sixty_four_setups(call: Call) -> None:
 
 @pytest.mark.parametrize(
     ("text", "seconds"),
-    [("11:00", 660), ("1:02:03", 3723), ("660", 660), ("660 s", 660), ("11 min", 660), ("1,5 h", 5400), ("0:90", None),
-     ("soon", None), ("0", None), ("", None), ("-5", None), ("99999999", None)],
-)  # fmt: skip
+    [
+        ("11:00", 660),
+        ("1:02:03", 3723),
+        ("660", 660),
+        ("660 s", 660),
+        ("11 min", 660),
+        ("1,5 h", 5400),
+        ("0:90", None),
+        ("soon", None),
+        ("0", None),
+        ("", None),
+        ("-5", None),
+        ("99999999", None),
+    ],
+)
 def test_lengths_of_timelines(call: Call, text: str, seconds: float | None) -> None:
     assert call("length.readLength", text) == seconds
 
@@ -364,15 +376,22 @@ def test_changes_of_the_job_need_a_decision_once_there_are_runs(
 
 def test_a_preset_empties_what_it_does_not_say(call: Call) -> None:
     assert call("job.presetOver", {"codec": "HEVC", "other": "alpha"}, {"codec": "H.264"}) == {
-        "codec": "H.264", "other": None,
-    }  # fmt: skip
+        "codec": "H.264",
+        "other": None,
+    }
 
 
 @pytest.mark.parametrize(
     ("text", "read"),
-    [("260 photos", {"work": 260, "unit": "photos"}), ("660", {"work": 660, "unit": None}),
-     ("1,5 h", {"work": 1.5, "unit": "h"}), ("photos", None), ("0", None), ("-3", None)],
-)  # fmt: skip
+    [
+        ("260 photos", {"work": 260, "unit": "photos"}),
+        ("660", {"work": 660, "unit": None}),
+        ("1,5 h", {"work": 1.5, "unit": "h"}),
+        ("photos", None),
+        ("0", None),
+        ("-3", None),
+    ],
+)
 def test_work_as_it_is_typed(call: Call, text: str, read: Any) -> None:
     assert call("job.readWork", text) == read
 

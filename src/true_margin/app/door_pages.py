@@ -86,8 +86,12 @@ def faces_of(web: Path | None) -> str:
     Args:
         web: folder of the built pages; names of its files change with their content.
     """
-    found = ((name, file) for name, start in _FONTS.items() if web is not None
-             for file in (web / "assets").glob(f"{start}-*.woff2"))  # fmt: skip
+    found = (
+        (name, file)
+        for name, start in _FONTS.items()
+        if web is not None
+        for file in (web / "assets").glob(f"{start}-*.woff2")
+    )
     return "".join(
         f"\n  @font-face {{ font-family: {name}; src: url(/assets/{file.name}); "
         "font-weight: 200 800; font-display: swap; }"
@@ -122,9 +126,12 @@ def invitation_page(
     """
     who = _WHO.format(name=_in(name), email=_in(email)) if new else ""
     inside = _INVITED.format(
-        words=escape(words), error=_note(error), action=f"/invitation/{_in(token)}", who=who,
+        words=escape(words),
+        error=_note(error),
+        action=f"/invitation/{_in(token)}",
+        who=who,
         verb="Make my account" if new else "Set this password",
-    )  # fmt: skip
+    )
     title = "You are invited to True Margin" if new else "Set a new password"
     return _FRAME.format(title=title, inside=inside)
 

@@ -81,9 +81,14 @@ class Doors:
     def _let_in(self, token: str, then: str) -> Response:
         answer = RedirectResponse(then, 303)
         answer.set_cookie(
-            self._access.cookie, token, max_age=int(sign_in.LONGEST.total_seconds()), path="/",
-            httponly=True, secure=self._access.secure, samesite="lax",
-        )  # fmt: skip
+            self._access.cookie,
+            token,
+            max_age=int(sign_in.LONGEST.total_seconds()),
+            path="/",
+            httponly=True,
+            secure=self._access.secure,
+            samesite="lax",
+        )
         return answer
 
     async def _sign_out(self, request: Request, who: Who | None) -> Response:
@@ -95,9 +100,8 @@ class Doors:
         # What this browser kept of the app goes too, lanes that wait for the server excepted.
         answer.headers["Clear-Site-Data"] = '"cache"'
         answer.delete_cookie(
-            self._access.cookie, path="/", secure=self._access.secure, httponly=True,
-            samesite="lax",
-        )  # fmt: skip
+            self._access.cookie, path="/", secure=self._access.secure, httponly=True, samesite="lax"
+        )
         return answer
 
     async def _invitation(self, request: Request, token: str, who: Who | None) -> Response:
@@ -141,9 +145,9 @@ class Doors:
 def _words(found: Invitation) -> str:
     if found.person_id is not None:
         return "After this you are signed out everywhere else."
-    what = {
-        "owner": "You will own", "editor": "You will work on", "reader": "You will read",
-    }[found.role or "reader"]  # fmt: skip
+    what = {"owner": "You will own", "editor": "You will work on", "reader": "You will read"}[
+        found.role or "reader"
+    ]
     where = "every shootout here" if found.shootout_id is None else "one shootout"
     by = "" if found.made_by == LOCAL_NAME else f"{found.made_by} invites you. "
     return f"{by}{what} {where}."

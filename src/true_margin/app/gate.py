@@ -146,9 +146,13 @@ class Gate:
             return HTMLResponse(pair_page("", error.reason), 422, _HEADERS)
         answer = RedirectResponse(f"/s/{paired.slug}/bench", 303)
         answer.set_cookie(
-            COOKIE, paired.token, max_age=COOKIE_LIVES_S, httponly=True, secure=True,
+            COOKIE,
+            paired.token,
+            max_age=COOKIE_LIVES_S,
+            httponly=True,
+            secure=True,
             samesite="strict",
-        )  # fmt: skip
+        )
         return answer
 
     def _while_paired(self, request: Request, send: Send) -> Send:

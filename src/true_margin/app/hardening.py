@@ -153,8 +153,16 @@ def shown_path(path: str) -> str:
 
 
 def _log(scope: Scope, name: str, status: int, took_s: float) -> None:
-    LOG.info(json.dumps({
-        "at": datetime.now(UTC).isoformat(timespec="milliseconds"), "request": name,
-        "method": scope["method"], "path": shown_path(scope["path"]), "status": status,
-        "ms": round(1000 * took_s, 1),
-    }, ensure_ascii=False))  # fmt: skip
+    LOG.info(
+        json.dumps(
+            {
+                "at": datetime.now(UTC).isoformat(timespec="milliseconds"),
+                "request": name,
+                "method": scope["method"],
+                "path": shown_path(scope["path"]),
+                "status": status,
+                "ms": round(1000 * took_s, 1),
+            },
+            ensure_ascii=False,
+        )
+    )

@@ -10,9 +10,14 @@ from pydantic import Field, StringConstraints
 from true_margin.app.requests import LongName, Request, Version, Why
 
 FindingKind = Literal[
-    "better loses", "app off its ratio", "tells nothing apart", "bridge disagrees",
-    "carried over decides", "scatters more", "other",
-]  # fmt: skip
+    "better loses",
+    "app off its ratio",
+    "tells nothing apart",
+    "bridge disagrees",
+    "carried over decides",
+    "scatters more",
+    "other",
+]
 Told = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=1000)]
 
 

@@ -26,9 +26,11 @@ FOLDER = "PROMETHEUS_MULTIPROC_DIR"
 LOOPBACK = ("127.0.0.1", "::1", "testclient")
 REQUESTS = Counter("true_margin_requests", "Requests answered", ("method", "route", "status"))
 SECONDS = Histogram(
-    "true_margin_request_seconds", "Time until an answer was sent", ("route",),
+    "true_margin_request_seconds",
+    "Time until an answer was sent",
+    ("route",),
     buckets=(0.005, 0.01, 0.025, 0.05, 0.1, 0.15, 0.25, 0.5, 1, 2.5, 10),
-)  # fmt: skip
+)
 STREAMS = Gauge("true_margin_open_streams", "Pages that follow events", multiprocess_mode="livesum")
 
 

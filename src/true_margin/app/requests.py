@@ -35,9 +35,20 @@ RowTitle = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1,
 Cell = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
 Cells = Annotated[dict[str, Cell | None], Field(max_length=200)]
 Operation = Literal[
-    "export", "background render", "transcode", "stabilise", "denoise", "retime", "photo batch",
-    "audio bounce", "app launch", "project load", "playback", "score", "other",
-]  # fmt: skip
+    "export",
+    "background render",
+    "transcode",
+    "stabilise",
+    "denoise",
+    "retime",
+    "photo batch",
+    "audio bounce",
+    "app launch",
+    "project load",
+    "playback",
+    "score",
+    "other",
+]
 Event = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
 PresetName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
 SETTING_CELLS = "Export settings by field, as typed; null empties one"

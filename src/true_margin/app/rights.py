@@ -53,10 +53,20 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("PUT", "/shootouts/{slug}/public/links/{link_id}/revoked"): Right.OWN,
 }
 """Routes of people ask the desk again (``desk/access/people``), which knows whom they are about."""
-_BESIDE = frozenset({
-    "clock", "errands", "health", "me", "packs", "people", "presets", "rates", "ready",
-    "task-words",
-})  # fmt: skip
+_BESIDE = frozenset(
+    {
+        "clock",
+        "errands",
+        "health",
+        "me",
+        "packs",
+        "people",
+        "presets",
+        "rates",
+        "ready",
+        "task-words",
+    }
+)
 """First parts of addresses that are of no shootout."""
 
 

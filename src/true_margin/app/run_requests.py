@@ -131,12 +131,7 @@ class MarkFields(Bare):
         default=None, ge=0, le=1e7, allow_inf_nan=False, description="Left, as the app says"
     )
     event: (
-        Annotated[
-            str,
-            StringConstraints(strip_whitespace=True, max_length=200),
-            PlainText,
-        ]
-        | None
+        Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), PlainText] | None
     ) = Field(default=None, description="What happened, such as: fan starts")
 
 
@@ -165,9 +160,14 @@ class SeenTrial(Request):
 
     setup_id: UUID = Field(description="Setup that it was tried on")
     kind: Literal[
-        "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch",
+        "scrub",
+        "seek",
+        "playback full",
+        "playback half",
+        "playback quarter",
+        "page switch",
         "import",
-    ] = Field(description="What was tried")  # fmt: skip
+    ] = Field(description="What was tried")
     grade: Literal["smooth", "slow", "stutters", "unusable"] = Field(description="How it went")
     freezes: Count | None = Field(default=None, description="Freezes that were counted")
     dropped: Count | None = Field(default=None, description="Frames that were dropped")
@@ -257,9 +257,17 @@ class LaneEvent(Bare):
     client: Digest = Field(description="Who tells it")
     seq: Annotated[int, Field(ge=0, lt=2**31)] = Field(description="Its place among all it told")
     kind: Literal[
-        "armed", "started", "mark", "stopped", "undone", "corrected", "failed", "void",
-        "changed", "removed",
-    ] = Field(description="What happened")  # fmt: skip
+        "armed",
+        "started",
+        "mark",
+        "stopped",
+        "undone",
+        "corrected",
+        "failed",
+        "void",
+        "changed",
+        "removed",
+    ] = Field(description="What happened")
     at_ms: Millis = Field(description="When, on the server's clock")
     lane: LaneFields = Field(description="The lane after it")
 

@@ -86,9 +86,13 @@ class Analysis:
     """
 
     def __init__(
-        self, study: Study, cells: CellTable, fit: Fit, contrasts: dict[int | None, Contrasts],
+        self,
+        study: Study,
+        cells: CellTable,
+        fit: Fit,
+        contrasts: dict[int | None, Contrasts],
         seed: int,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.study = study
         self.cells = cells
         self.fit = fit

@@ -153,9 +153,23 @@ def build_cells(study: Study) -> CellTable:
     weight = _cell_sum(run_weight, cell_of_run, len(first))
     value = _cell_sum(run_weight * v, cell_of_run, len(first)) / weight
     return CellTable(
-        setup, task, runs.round[run[first]], n, mean, scatter, value, weight,
-        run, cell_of_run, v, relative_u, spread, unrest.factor, unrest.p, unrest.df,
-    )  # fmt: skip
+        setup,
+        task,
+        runs.round[run[first]],
+        n,
+        mean,
+        scatter,
+        value,
+        weight,
+        run,
+        cell_of_run,
+        v,
+        relative_u,
+        spread,
+        unrest.factor,
+        unrest.p,
+        unrest.df,
+    )
 
 
 def moderated_variance(scatter: float, repeat_df: int, settings: Settings) -> float:

@@ -106,15 +106,19 @@ _EVERY = re.compile(
 )
 _ON = re.compile(r",? ?(?:\b(?:on|in|at|for|with|during) )?(?:the )?‹T(\d+)›,?")
 _AND = re.compile(r",? ?(?:and )?(?:on )?(?:the )?‹T(\d+)›")
-_DOES = r"(?:exports?|exported|renders?|rendered|does|did|runs?|ran|finish(?:es|ed)?|completes?|" \
-    r"is|was|are|were|processes)"  # fmt: skip
+_DOES = (
+    r"(?:exports?|exported|renders?|rendered|does|did|runs?|ran|finish(?:es|ed)?|completes?|"
+    r"is|was|are|were|processes)"
+)
 _A = r"(?:the )?‹(?P<a>[SUG]\d+)›"
 _B = r"(?:the )?‹(?P<b>[SUG]\d+)›"
 _H = rf"(?:(?P<hedge>{HEDGE}) )?"
 _FAST = r"(?:fast|quick)"
 _FASTER = r"(?:faster|quicker)"
-_DEGREE = r"(?:(?P<degree>much|far|way|a lot|clearly|slightly|barely|a little|a bit|a touch|" \
-    r"marginally|hardly) )?"  # fmt: skip
+_DEGREE = (
+    r"(?:(?P<degree>much|far|way|a lot|clearly|slightly|barely|a little|a bit|a touch|"
+    r"marginally|hardly) )?"
+)
 _MUCH = ("much", "far", "way", "a lot")
 _SLIGHT = ("slightly", "barely", "a little", "a bit", "a touch", "marginally", "hardly")
 _Read = Callable[[re.Match[str]], Claim | Unread]
@@ -136,8 +140,11 @@ def read_claim(text: str, names: Names) -> Claim | Unread | None:
     if len(plain) > LONGEST:
         small = plain.casefold()
         claims = any(word in small for word in _PLAINLY)
-        return Unread("This sentence is too long to be read: say one thing at a time.") \
-            if claims else None  # fmt: skip
+        return (
+            Unread("This sentence is too long to be read: say one thing at a time.")
+            if claims
+            else None
+        )
     plain = re.sub(r"(?i)\bper ?cent\b", "%", plain).replace("×", "x")
     marked, signs = names.mark(plain)
     marked = mark_unknown(marked, signs)
@@ -224,9 +231,14 @@ def _found(match: re.Match[str], name: str) -> Found | None:
 def _claim(match: re.Match[str], form: Form, said: Said | None = None, sign: int = 1) -> Claim:
     groups = match.groupdict()
     return Claim(
-        form, _found(match, "a"), _found(match, "b"), said=said,
-        hedge=read_hedge(groups.get("hedge")), sign=sign, degree=_degree(groups.get("degree")),
-    )  # fmt: skip
+        form,
+        _found(match, "a"),
+        _found(match, "b"),
+        said=said,
+        hedge=read_hedge(groups.get("hedge")),
+        sign=sign,
+        degree=_degree(groups.get("degree")),
+    )
 
 
 def _degree(word: str | None) -> str:
@@ -238,9 +250,12 @@ def _degree(word: str | None) -> str:
 def _percent(match: re.Match[str]) -> Claim:
     words = match["how"]
     form = {
-        "faster": Form.FASTER, "quicker": Form.FASTER, "slower": Form.SLOWER,
-        "less time": Form.LESS_TIME, "more time": Form.MORE_TIME,
-    }[words]  # fmt: skip
+        "faster": Form.FASTER,
+        "quicker": Form.FASTER,
+        "slower": Form.SLOWER,
+        "less time": Form.LESS_TIME,
+        "more time": Form.MORE_TIME,
+    }[words]
     return _claim(match, form, read_number(match["number"]))
 
 
@@ -249,14 +264,25 @@ def _asked(match: re.Match[str]) -> Unread:
     n = short(said.value)
     return Unread(
         f"{n} times faster may mean {n} times as fast or {short(said.value + 1)} times as fast: "
-        f"say which.", asked=True,
-    )  # fmt: skip
+        f"say which.",
+        asked=True,
+    )
 
 
 def _saved(match: re.Match[str]) -> Claim:
-    before = match["how"] in ("before", "ahead of", "earlier than", "sooner than", "faster than",
-                              "quicker than", "over", "against", "compared with", "compared to",
-                              "on")  # fmt: skip
+    before = match["how"] in (
+        "before",
+        "ahead of",
+        "earlier than",
+        "sooner than",
+        "faster than",
+        "quicker than",
+        "over",
+        "against",
+        "compared with",
+        "compared to",
+        "on",
+    )
     return _claim(match, Form.SAVED, read_duration(match["duration"]), 1 if before else -1)
 
 
@@ -288,52 +314,81 @@ _OVER = r"(?P<how>over|against|compared with|compared to|on)"
 _TAKES = r"(?:takes|took|needs|needed|take|need)"
 _FORMS: tuple[tuple[str, _Read], ...] = (
     (rf"{_A} {_DOES} {_H}(?P<multiple>{MULTIPLE}) {_FASTER} than {_B}", _asked),
-    (rf"{_A} {_DOES} {_H}(?P<multiple>{MULTIPLE}) as {_FAST} as {_B}",
-     lambda m: _claim(m, Form.RATIO, read_multiple(m["multiple"]))),
-    (rf"{_A} (?:{_DOES} at|has|reaches) {_H}(?P<multiple>{MULTIPLE}) the speed of {_B}",
-     lambda m: _claim(m, Form.RATIO, read_multiple(m["multiple"]))),
-    (rf"{_A} {_DOES} {_H}(?P<number>{NUMBER}) ?% (?P<how>faster|quicker|slower) than {_B}",
-     _percent),
-    (rf"{_A} {_TAKES} {_H}(?P<number>{NUMBER}) ?% (?P<how>less time|more time) than {_B}",
-     _percent),
-    (rf"{_A} (?:{_TAKES}|{_DOES} (?:it )?in) {_H}(?P<part>{PART}|half) ?the time (?:of|that) {_B}"
-     r"(?: (?:takes|needs))?", _part),
-    (rf"{_A} {_TAKES} {_H}(?P<multiple>{MULTIPLE}) as long as {_B}",
-     lambda m: _claim(m, Form.AS_LONG, read_multiple(m["multiple"]))),
+    (
+        rf"{_A} {_DOES} {_H}(?P<multiple>{MULTIPLE}) as {_FAST} as {_B}",
+        lambda m: _claim(m, Form.RATIO, read_multiple(m["multiple"])),
+    ),
+    (
+        rf"{_A} (?:{_DOES} at|has|reaches) {_H}(?P<multiple>{MULTIPLE}) the speed of {_B}",
+        lambda m: _claim(m, Form.RATIO, read_multiple(m["multiple"])),
+    ),
+    (
+        rf"{_A} {_DOES} {_H}(?P<number>{NUMBER}) ?% (?P<how>faster|quicker|slower) than {_B}",
+        _percent,
+    ),
+    (
+        rf"{_A} {_TAKES} {_H}(?P<number>{NUMBER}) ?% (?P<how>less time|more time) than {_B}",
+        _percent,
+    ),
+    (
+        rf"{_A} (?:{_TAKES}|{_DOES} (?:it )?in) {_H}(?P<part>{PART}|half) ?the time (?:of|that) "
+        rf"{_B}(?: (?:takes|needs))?",
+        _part,
+    ),
+    (
+        rf"{_A} {_TAKES} {_H}(?P<multiple>{MULTIPLE}) as long as {_B}",
+        lambda m: _claim(m, Form.AS_LONG, read_multiple(m["multiple"])),
+    ),
     (rf"{_A} saves {_H}(?P<duration>{DURATION}) {_OVER} {_B}", _saved),
     (rf"{_A} {_DOES} {_H}(?P<duration>{DURATION}) {_BEFORE} {_B}", _saved),
-    (rf"{_A} {_DOES} {_H}(?P<duration>{DURATION}) (?P<how>(?:faster|quicker|slower) than) {_B}",
-     _saved),
-    (rf"{_A} {_DOES} {_H}(?:at )?{_H.replace('hedge', 'later')}(?P<multiple>{MULTIPLE}) "
-     r"(?P<how>)(?:faster than )?real ?time", _real),
-    (rf"{_A} {_DOES} (?:at )?(?P<how>{_FASTER} than|slower than|in|at) real ?time",
-     _real),
-    (rf"{_A} {_DOES} (?:it )?in {_H}(?P<duration>{DURATION})",
-     lambda m: _claim(m, Form.TIME, read_duration(m["duration"]))),
-    (rf"{_A} {_TAKES} {_H}(?P<duration>{DURATION})",
-     lambda m: _claim(m, Form.TIME, read_duration(m["duration"]))),
-    (rf"{_A} and {_B} (?:are|were|run|perform)(?: about)? (?:the same|level|equal|equally "
-     rf"{_FAST}|tied|on a par)", _simple(Form.SAME)),
+    (
+        rf"{_A} {_DOES} {_H}(?P<duration>{DURATION}) (?P<how>(?:faster|quicker|slower) than) {_B}",
+        _saved,
+    ),
+    (
+        rf"{_A} {_DOES} {_H}(?:at )?{_H.replace('hedge', 'later')}(?P<multiple>{MULTIPLE}) "
+        r"(?P<how>)(?:faster than )?real ?time",
+        _real,
+    ),
+    (rf"{_A} {_DOES} (?:at )?(?P<how>{_FASTER} than|slower than|in|at) real ?time", _real),
+    (
+        rf"{_A} {_DOES} (?:it )?in {_H}(?P<duration>{DURATION})",
+        lambda m: _claim(m, Form.TIME, read_duration(m["duration"])),
+    ),
+    (
+        rf"{_A} {_TAKES} {_H}(?P<duration>{DURATION})",
+        lambda m: _claim(m, Form.TIME, read_duration(m["duration"])),
+    ),
+    (
+        rf"{_A} and {_B} (?:are|were|run|perform)(?: about)? (?:the same|level|equal|equally "
+        rf"{_FAST}|tied|on a par)",
+        _simple(Form.SAME),
+    ),
     (rf"{_A} {_DOES} (?:just |exactly )?as {_FAST} as {_B}", _simple(Form.SAME)),
     (rf"{_A} {_TAKES} as long as {_B}", _simple(Form.SAME)),
     (rf"{_A} (?:matches|match|is level with|is on a par with) {_B}", _simple(Form.SAME)),
-    (rf"there(?: is|'s) no (?:real |visible )?difference between {_A} and {_B}",
-     _simple(Form.SAME)),
+    (
+        rf"there(?: is|'s) no (?:real |visible )?difference between {_A} and {_B}",
+        _simple(Form.SAME),
+    ),
     (rf"(?:it is )?too close to call between {_A} and {_B}", _simple(Form.OPEN)),
     (rf"{_A} and {_B} (?:are|were) too close to call", _simple(Form.OPEN)),
-    (rf"{_A} (?:is|was) the (?:fastest|quickest)(?: of all| here| of them all| machine)?",
-     _simple(Form.FASTEST)),
+    (
+        rf"{_A} (?:is|was) the (?:fastest|quickest)(?: of all| here| of them all| machine)?",
+        _simple(Form.FASTEST),
+    ),
     (rf"{_A} (?:wins|won)", _simple(Form.FASTEST)),
     (rf"nothing is {_FASTER} than {_A}", _simple(Form.FASTEST)),
-    (rf"{_A} (?:is|was) the slowest(?: of all| here| of them all| machine)?",
-     _simple(Form.SLOWEST)),
+    (
+        rf"{_A} (?:is|was) the slowest(?: of all| here| of them all| machine)?",
+        _simple(Form.SLOWEST),
+    ),
     (rf"{_A} (?:is|was) the best value", _simple(Form.BEST_VALUE)),
     (rf"{_A} (?:is|was|gives|offers) (?:a )?better value than {_B}", _simple(Form.VALUE)),
     (rf"{_A} gives more (?:speed )?for the money than {_B}", _simple(Form.VALUE)),
     (rf"{_A} {_DOES} {_DEGREE}(?P<how>faster than|quicker than|slower than) {_B}", _comparative),
-    (rf"{_A} {_DEGREE}(?P<how>beats|beat|outruns|outperforms|loses to|lose to) {_B}",
-     _comparative),
-)  # fmt: skip
+    (rf"{_A} {_DEGREE}(?P<how>beats|beat|outruns|outperforms|loses to|lose to) {_B}", _comparative),
+)
 _COMPILED = tuple((re.compile(pattern), read) for pattern, read in _FORMS)
 
 
@@ -368,6 +423,8 @@ def _nearest(text: str, signs: list[Found]) -> str:
     a = own[0] if own else "A"
     b = own[1] if len(own) > 1 else "B"
     if len(own) < 2:
-        return f"{shown!r} was not understood: faster or slower than what? For example: {a} is " \
-            f"faster than {b}."  # fmt: skip
+        return (
+            f"{shown!r} was not understood: faster or slower than what? For example: {a} is "
+            f"faster than {b}."
+        )
     return f"{shown!r} was not understood. For example: {a} is 1.5 times as fast as {b}."

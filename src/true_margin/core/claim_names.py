@@ -13,10 +13,33 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 _COMMON = frozenset(
-    ("the", "export", "exports", "render", "background", "clean", "launch", "task", "batch",
-     "edit", "test", "with", "from", "into", "time", "fast", "faster", "slow", "same", "level",
-     "best", "value", "desk", "case")
-)  # fmt: skip
+    (
+        "the",
+        "export",
+        "exports",
+        "render",
+        "background",
+        "clean",
+        "launch",
+        "task",
+        "batch",
+        "edit",
+        "test",
+        "with",
+        "from",
+        "into",
+        "time",
+        "fast",
+        "faster",
+        "slow",
+        "same",
+        "level",
+        "best",
+        "value",
+        "desk",
+        "case",
+    )
+)
 _LEAST = 4
 """A single word of a task's name must have this many letters to stand for it."""
 
@@ -130,11 +153,46 @@ def _small(name: str) -> str:
 
 
 _NO_NAME = frozenset(
-    ("it", "this", "that", "the", "we", "i", "you", "and", "but", "so", "on", "in", "here",
-     "nothing", "there", "they", "these", "those", "if", "when", "while", "at", "for", "with",
-     "both", "all", "every", "each", "no", "not", "yes", "then", "also", "even", "still", "what",
-     "too")
-)  # fmt: skip
+    (
+        "it",
+        "this",
+        "that",
+        "the",
+        "we",
+        "i",
+        "you",
+        "and",
+        "but",
+        "so",
+        "on",
+        "in",
+        "here",
+        "nothing",
+        "there",
+        "they",
+        "these",
+        "those",
+        "if",
+        "when",
+        "while",
+        "at",
+        "for",
+        "with",
+        "both",
+        "all",
+        "every",
+        "each",
+        "no",
+        "not",
+        "yes",
+        "then",
+        "also",
+        "even",
+        "still",
+        "what",
+        "too",
+    )
+)
 _CAPITAL = re.compile(r"(?<![\w‹])(?:[A-Z][\w-]*)(?: (?:[A-Z][\w-]*|\d[\w-]*))*")
 
 

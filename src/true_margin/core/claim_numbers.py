@@ -8,28 +8,65 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 _WORDS = {
-    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
-    "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "fifteen": 15, "twenty": 20,
-    "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "hundred": 100,
-}  # fmt: skip
-NUMBER = rf"(?:\d+(?:[.,]\d+)?|{'|'.join(w for w in _WORDS if w not in ('a', 'an'))})" \
-    r"(?: and a half)?"  # fmt: skip
+    "a": 1,
+    "an": 1,
+    "one": 1,
+    "two": 2,
+    "three": 3,
+    "four": 4,
+    "five": 5,
+    "six": 6,
+    "seven": 7,
+    "eight": 8,
+    "nine": 9,
+    "ten": 10,
+    "eleven": 11,
+    "twelve": 12,
+    "fifteen": 15,
+    "twenty": 20,
+    "thirty": 30,
+    "forty": 40,
+    "fifty": 50,
+    "sixty": 60,
+    "hundred": 100,
+}
+NUMBER = (
+    rf"(?:\d+(?:[.,]\d+)?|{'|'.join(w for w in _WORDS if w not in ('a', 'an'))})"
+    r"(?: and a half)?"
+)
 MULTIPLE = rf"(?:twice|double|thrice|triple|half|{NUMBER} ?(?:x|×|times))"
-PART = rf"(?:{NUMBER} ?% of|half(?: of)?|(?:a|one) (?:third|quarter|fifth|tenth) of|" \
-    r"two thirds of|three quarters of)"  # fmt: skip
+PART = (
+    rf"(?:{NUMBER} ?% of|half(?: of)?|(?:a|one) (?:third|quarter|fifth|tenth) of|"
+    r"two thirds of|three quarters of)"
+)
 _UNIT = r"(?:hours?|h|minutes?|mins?|min|seconds?|secs?|sec|s)"
-DURATION = rf"(?:\d+:\d\d(?::\d\d)?|half an? (?:hour|minute)|an? {_UNIT}|" \
-    rf"{NUMBER} ?{_UNIT}(?: (?:and )?{NUMBER} ?{_UNIT})?)"  # fmt: skip
+DURATION = (
+    rf"(?:\d+:\d\d(?::\d\d)?|half an? (?:hour|minute)|an? {_UNIT}|"
+    rf"{NUMBER} ?{_UNIT}(?: (?:and )?{NUMBER} ?{_UNIT})?)"
+)
 HEDGES = {
-    "about": "about", "around": "about", "roughly": "about", "approximately": "about",
-    "some": "about", "circa": "about",
-    "almost": "almost", "nearly": "almost", "close to": "almost", "just under": "almost",
+    "about": "about",
+    "around": "about",
+    "roughly": "about",
+    "approximately": "about",
+    "some": "about",
+    "circa": "about",
+    "almost": "almost",
+    "nearly": "almost",
+    "close to": "almost",
+    "just under": "almost",
     "not quite": "almost",
-    "over": "over", "more than": "over", "at least": "over", "well over": "over",
+    "over": "over",
+    "more than": "over",
+    "at least": "over",
+    "well over": "over",
     "upwards of": "over",
-    "under": "under", "less than": "under", "at most": "under", "well under": "under",
+    "under": "under",
+    "less than": "under",
+    "at most": "under",
+    "well under": "under",
     "up to": "up to",
-}  # fmt: skip
+}
 HEDGE = "(?:" + "|".join(sorted(HEDGES, key=len, reverse=True)) + ")"
 
 

@@ -102,9 +102,16 @@ def judge_number(figure: Figure, said: float, allowed: tuple[float, float]) -> V
 
 
 STRENGTH = (
-    Verdict.HOLDS, Verdict.LIKELY, Verdict.UNDERSTATED, Verdict.OVERSTATED, Verdict.NOISE,
-    Verdict.BACKWARDS, Verdict.UNTESTED, Verdict.ASKED, Verdict.UNREAD,
-)  # fmt: skip
+    Verdict.HOLDS,
+    Verdict.LIKELY,
+    Verdict.UNDERSTATED,
+    Verdict.OVERSTATED,
+    Verdict.NOISE,
+    Verdict.BACKWARDS,
+    Verdict.UNTESTED,
+    Verdict.ASKED,
+    Verdict.UNREAD,
+)
 
 
 def judge_sameness(margin: Margin) -> Verdict:

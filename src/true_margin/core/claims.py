@@ -153,9 +153,10 @@ class _Judge:
         who = [self._study.setups[s] for s in (a, b) if s is not None]
         on = "the mix" if task is None else self._study.tasks[task].name
         return Checked(
-            Verdict.UNTESTED, reason=f"{listed(who)} cannot be judged on {on}: something was not "
+            Verdict.UNTESTED,
+            reason=f"{listed(who)} cannot be judged on {on}: something was not "
             f"measured, not tied together, or not the same job.",
-        )  # fmt: skip
+        )
 
     def _say(self, told: Told) -> str:
         return say_instead(told, self._study)
@@ -316,10 +317,14 @@ class _Judge:
         on = "" if task is None else f" on {self._study.tasks[task].name}"
         sure = leader.best_rank == leader.worst_rank
         name = self._study.setups[leader.setup]
-        say = f"{name} is the {form.value.removeprefix('the ')}{on}." if sure else (
-            f"Too close to call between {name} and "
-            f"{self._study.setups[rungs[1 if first else -2].setup]}{on}."
-        )  # fmt: skip
+        say = (
+            f"{name} is the {form.value.removeprefix('the ')}{on}."
+            if sure
+            else (
+                f"Too close to call between {name} and "
+                f"{self._study.setups[rungs[1 if first else -2].setup]}{on}."
+            )
+        )
         return Checked(
             verdict, "rank", float(rungs.index(rung) + 1), rung.best_rank, rung.worst_rank, say
         )
@@ -337,9 +342,12 @@ class _Judge:
         margin = found[1]
         lo, hi = margin.lo + shift, margin.hi + shift
         return replace(
-            margin, log_ratio=margin.log_ratio + shift, lo=lo, hi=hi,
+            margin,
+            log_ratio=margin.log_ratio + shift,
+            lo=lo,
+            hi=hi,
             call=decide_call(lo, hi, self._m),
-        )  # fmt: skip
+        )
 
     def _value(self, a: int, b: int) -> Checked:
         margin = self._worth(a, b)
@@ -372,10 +380,7 @@ class _Judge:
         within = set(range(len(self._study.tasks))) if claim.tasks is None else set(claim.tasks)
         chosen = []
         for app in claim.apps:
-            own = [
-                t for t in sorted(within)
-                if self._names.apps[t].casefold() == app.casefold()
-            ]  # fmt: skip
+            own = [t for t in sorted(within) if self._names.apps[t].casefold() == app.casefold()]
             if len(own) != 1:
                 reason = f"{app} does {len(own)} of the tasks that may be meant: name the task."
                 return Checked(Verdict.ASKED if own else Verdict.UNTESTED, reason=reason)

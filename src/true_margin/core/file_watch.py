@@ -119,9 +119,10 @@ class FileWatch:
         if self.done:
             return []
         own = {
-            name: file for name, file in now.items()
+            name: file
+            for name, file in now.items()
             if self._before.get(name) != file and (file.size > 0 or self.started_s is not None)
-        }  # fmt: skip
+        }
         events = []
         self._written = self._written or bool(own)
         if self.started_s is None and own:
@@ -143,9 +144,10 @@ class FileWatch:
     def _note_change(self, at_s: float, own: dict[str, FileSeen]) -> None:
         seen = {name: (file.size, file.changed_s) for name, file in own.items()}
         known = {
-            name: (file.size, file.changed_s) for name, file in self._last.items()
+            name: (file.size, file.changed_s)
+            for name, file in self._last.items()
             if self._before is None or self._before.get(name) != file
-        }  # fmt: skip
+        }
         if seen != known:
             self._change_from, self._change_at = self._last_at, at_s
 

@@ -73,9 +73,13 @@ def flip_price(contest: Contest, place: int, pick: int | None) -> Flip:
         return None if units is None else units * unit
 
     return Flip(
-        place, amount(at), amount(lo), amount(hi),
-        at_end and contest.budget is not None, at_end and contest.budget is None,
-    )  # fmt: skip
+        place,
+        amount(at),
+        amount(lo),
+        amount(hi),
+        at_end and contest.budget is not None,
+        at_end and contest.budget is None,
+    )
 
 
 def _most(contest: Contest) -> int:
@@ -121,11 +125,14 @@ class _OnePrice:
         beats = (gap > 0) & ~(gap < contest.threshold - contest.half)
         self._rivals = [
             _Rival(
-                i, float(scores[i]), float(contest.threshold - contest.half[i, place]),
-                (int(ties[i]), float(contest.noise[i]), i), not beats[others, i].any(),
+                i,
+                float(scores[i]),
+                float(contest.threshold - contest.half[i, place]),
+                (int(ties[i]), float(contest.noise[i]), i),
+                not beats[others, i].any(),
             )
             for i in others.tolist()
-        ]  # fmt: skip
+        ]
         self._possible = bool(contest.allowed[place] and contest.fast_enough[place])
         self._base, self._noise = float(contest.base[place]), float(contest.noise[place])
 

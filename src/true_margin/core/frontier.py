@@ -119,7 +119,7 @@ def frontier_steps(
         confidence: of intervals.
         weeks: working weeks a year.
         years: over which hours are saved.
-    """  # fmt: skip
+    """
     places = on_frontier(speeds.theta, price).tolist()
     return tuple(
         _step(speeds.weekly, a, b, int(price[b] - price[a]) * unit, confidence, weeks, years)
@@ -128,9 +128,14 @@ def frontier_steps(
 
 
 def _step(
-    weekly: Weekly | None, start: int, end: int, dearer: Decimal,
-    confidence: float, weeks: float, years: float,
-) -> Step:  # fmt: skip
+    weekly: Weekly | None,
+    start: int,
+    end: int,
+    dearer: Decimal,
+    confidence: float,
+    weeks: float,
+    years: float,
+) -> Step:
     if weekly is None:
         return Step(start, end, dearer, None, None)
     week = hours_saved(weekly, end, start, confidence)

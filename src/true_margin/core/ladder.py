@@ -146,11 +146,7 @@ def _chosen_combination(study: Study, whole: IndexArray, together: IndexArray) -
 
 
 def climb(
-    study: Study,
-    pairs: PairTable,
-    on: FlagArray,
-    draw_df: float,
-    seed: int,
+    study: Study, pairs: PairTable, on: FlagArray, draw_df: float, seed: int
 ) -> tuple[Rung, ...]:
     """Order the setups on a ladder and give each its ranks and chance.
 
@@ -349,9 +345,12 @@ def _scale_nodes(df: float, node: FloatArray, weight: FloatArray) -> tuple[Float
     slope = s ** (1.0 - power) / power
     # Density of s where df·s² is χ²: 2 (df/2)^(df/2) s^(df−1) e^(−df·s²/2) / Γ(df/2).
     log_density = (
-        math.log(2.0) + df / 2 * math.log(df / 2) - gammaln(df / 2)
-        + (df - 1.0) * np.log(s) - df * s**2 / 2
-    )  # fmt: skip
+        math.log(2.0)
+        + df / 2 * math.log(df / 2)
+        - gammaln(df / 2)
+        + (df - 1.0) * np.log(s)
+        - df * s**2 / 2
+    )
     density = np.exp(log_density)
     total = weight * (high - low) / 2 * slope * density
     return s, total

@@ -83,10 +83,16 @@ class PairTable:
         call = CALL_ORDER[int(self.call[i, j])]
         lo, hi = float(self.lo[i, j]), float(self.hi[i, j])
         return Margin(
-            int(c.setups[i]), int(c.setups[j]), float(c.estimate[i] - c.estimate[j]),
-            float(c.se[i, j]), float(c.df[i, j]), lo, hi, call,
+            int(c.setups[i]),
+            int(c.setups[j]),
+            float(c.estimate[i] - c.estimate[j]),
+            float(c.se[i, j]),
+            float(c.df[i, j]),
+            lo,
+            hi,
+            call,
             handicap_survived(lo, hi, call, self.materiality),
-        )  # fmt: skip
+        )
 
     def count(self, call: Call) -> int:
         """Count the unordered pairs with this call."""

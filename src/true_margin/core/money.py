@@ -224,12 +224,14 @@ def value_setups(study: Study, rungs: tuple[Rung, ...]) -> tuple[Value, ...]:
     base = None if study.baseline is None or not study.prices else study.prices[study.baseline]
     values = [
         Value(
-            rung.setup, price, rung.ratio,
+            rung.setup,
+            price,
+            rung.ratio,
             _value(rung.ratio, price, base),
             not any(_dominates(other, rung, p, price) for other, p in known),
         )
         for rung, price in known
-    ]  # fmt: skip
+    ]
     return tuple(sorted(values, key=lambda value: study.setups[value.setup]))
 
 

@@ -16,8 +16,15 @@ from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, say_spec
 NOISE = ("silent", "quiet", "audible", "loud")
 PLAYBACK = ("none", "quarter", "half", "full")
 GRADES = ("unusable", "stutters", "slow", "smooth")
-TRIALS = ("scrub", "seek", "playback full", "playback half", "playback quarter", "page switch",
-          "import")  # fmt: skip
+TRIALS = (
+    "scrub",
+    "seek",
+    "playback full",
+    "playback half",
+    "playback quarter",
+    "page switch",
+    "import",
+)
 TROUBLES = ("crash", "work lost", "wrong colours", "device fails", "other")
 RELATIONS: dict[Kind, tuple[str, ...]] = {
     Kind.NUMBER: ("at least", "at most", "is"),

@@ -134,9 +134,15 @@ def _bridges(analysis: Analysis) -> Iterator[Finding]:
         worst = max(update.bridges, key=lambda bridge: abs(bridge.z))
         task = int(np.flatnonzero(analysis.fit.node_app == update.app)[0])
         yield Finding(
-            Kind.BRIDGE, task, worst.setup, None, None, worst.log_effect, update.log_effect,
+            Kind.BRIDGE,
+            task,
+            worst.setup,
+            None,
+            None,
+            worst.log_effect,
+            update.log_effect,
             update.round,
-        )  # fmt: skip
+        )
 
 
 def _carried(analysis: Analysis) -> Iterator[Finding]:

@@ -102,31 +102,31 @@ def _row(*weights: Weight) -> Mapping[Subject, Weight]:
 
 
 #                                machine processor graphics memory storage system app setting
-TABLE: Mapping[Condition, Mapping[Subject, Weight]] = MappingProxyType({
-    Condition.PROCESSOR:    _row(_A,     _A,       _M,      _M,    _M,     _M,    _M, _M),
-    Condition.GRAPHICS:     _row(_A,     _M,       _A,      _M,    _M,     _M,    _M, _M),
-    Condition.MEMORY:       _row(_A,     _M,       _M,      _A,    _M,     _M,    _M, _M),
-    Condition.DRIVES:       _row(_A,     _M,       _M,      _M,    _A,     _M,    _M, _M),
-    Condition.SYSTEM:       _row(_M,     _M,       _M,      _M,    _M,     _A,    _M, _M),
-    Condition.DRIVER:       _row(_M,     _M,       _M,      _M,    _M,     _A,    _M, _M),
-    Condition.APP_VERSION:  _row(_M,     _M,       _M,      _M,    _M,     _M,    _A, _M),
-    Condition.ENCODER:      _row(_B,     _B,       _B,      _B,    _B,     _B,    _A, _B),
-    Condition.POWER:        _row(*_STATE),
-    Condition.BACKGROUND:   _row(*_STATE),
-    Condition.CACHES:       _row(*_STATE),
-    Condition.BOOT:         _row(*_STATE),
-    Condition.SCREEN:       _row(*_STATE),
-    Condition.ROOM:         _row(*_STATE),
-    Condition.TIMING:       _row(*_STATE),
-    Condition.TIMELINE:     _row(_B,     _B,       _B,      _B,    _B,     _B,    _B, _B),
-    Condition.SETTINGS:     _row(_B,     _B,       _B,      _B,    _B,     _B,    _M, _B),
-    Condition.OUTPUT:       _row(_B,     _B,       _B,      _B,    _B,     _B,    _M, _B),
-})  # fmt: skip
+TABLE: Mapping[Condition, Mapping[Subject, Weight]] = MappingProxyType(
+    {
+        Condition.PROCESSOR: _row(_A, _A, _M, _M, _M, _M, _M, _M),
+        Condition.GRAPHICS: _row(_A, _M, _A, _M, _M, _M, _M, _M),
+        Condition.MEMORY: _row(_A, _M, _M, _A, _M, _M, _M, _M),
+        Condition.DRIVES: _row(_A, _M, _M, _M, _A, _M, _M, _M),
+        Condition.SYSTEM: _row(_M, _M, _M, _M, _M, _A, _M, _M),
+        Condition.DRIVER: _row(_M, _M, _M, _M, _M, _A, _M, _M),
+        Condition.APP_VERSION: _row(_M, _M, _M, _M, _M, _M, _A, _M),
+        Condition.ENCODER: _row(_B, _B, _B, _B, _B, _B, _A, _B),
+        Condition.POWER: _row(*_STATE),
+        Condition.BACKGROUND: _row(*_STATE),
+        Condition.CACHES: _row(*_STATE),
+        Condition.BOOT: _row(*_STATE),
+        Condition.SCREEN: _row(*_STATE),
+        Condition.ROOM: _row(*_STATE),
+        Condition.TIMING: _row(*_STATE),
+        Condition.TIMELINE: _row(_B, _B, _B, _B, _B, _B, _B, _B),
+        Condition.SETTINGS: _row(_B, _B, _B, _B, _B, _B, _M, _B),
+        Condition.OUTPUT: _row(_B, _B, _B, _B, _B, _B, _M, _B),
+    }
+)
 """What a difference does, before the exceptions that ``weigh`` knows."""
 
-_IF_THE_SETTING = (
-    Condition.ENCODER, Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT,
-)  # fmt: skip
+_IF_THE_SETTING = (Condition.ENCODER, Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT)
 _OWN_PATHS = (Subject.MACHINE, Subject.PROCESSOR, Subject.GRAPHICS, Subject.SYSTEM)
 
 
@@ -196,10 +196,11 @@ def _parts(value: str | Mapping[str, str] | None) -> Mapping[str, str]:
 def _words(condition: Condition, parts: Mapping[str, tuple[str, str]]) -> tuple[str, str]:
     """Both sides in words; the name of a part stands before its value where it has one."""
     here, there = (
-        ", ".join(f"{part.lower()} {pair[side]}" if part else pair[side]
-                  for part, pair in parts.items())
+        ", ".join(
+            f"{part.lower()} {pair[side]}" if part else pair[side] for part, pair in parts.items()
+        )
         for side in (0, 1)
-    )  # fmt: skip
+    )
     return say_condition(condition, here), say_condition(condition, there)
 
 

@@ -273,12 +273,20 @@ def prepare(
     base, half, threshold = _scale(analysis, viewer, speeds, owned)
     noise = [market.noise[s] if market.noise else None for s in setups]
     return Contest(
-        viewer, market, speeds, setups, price, allowed, keep, base,
-        np.where(speeds.pairs.comparable, half, np.inf), threshold,
+        viewer,
+        market,
+        speeds,
+        setups,
+        price,
+        allowed,
+        keep,
+        base,
+        np.where(speeds.pairs.comparable, half, np.inf),
+        threshold,
         np.array([math.inf if n is None else n for n in noise]),
         None if viewer.budget is None else _in_units(viewer.budget, market.unit),
         limits,
-    )  # fmt: skip
+    )
 
 
 def _in_units(amount: Decimal | None, unit: Decimal) -> int:
@@ -409,9 +417,11 @@ def surety(contest: Contest, pick: int, seed: int = DEFAULT_SEED) -> float:
         return 1.0
     contrasts = contest.speeds.pairs.contrasts
     drawn = draw_speeds(
-        contrasts.estimate[may], contrasts.covariance[np.ix_(may, may)],
-        contest.speeds.draw_df, seed,
-    )  # fmt: skip
+        contrasts.estimate[may],
+        contrasts.covariance[np.ix_(may, may)],
+        contest.speeds.draw_df,
+        seed,
+    )
     if contest.viewer.rule is Rule.WORTH:
         # A draw of −ln H becomes hours again: far draws stay above 0.
         score = -money_per_hour(contest.viewer) * np.exp(-drawn)
@@ -432,9 +442,11 @@ def _surely_enough(contest: Contest, limits: Limits, pick: int, seed: int) -> fl
     rows = np.concatenate([np.arange(i * n, i * n + n) for i in (pick, *cheaper)])
     contrasts = limits.contrasts
     drawn = draw_speeds(
-        contrasts.estimate[rows], contrasts.covariance[np.ix_(rows, rows)],
-        contest.speeds.draw_df, seed,
-    )  # fmt: skip
+        contrasts.estimate[rows],
+        contrasts.covariance[np.ix_(rows, rows)],
+        contest.speeds.draw_df,
+        seed,
+    )
     spare = drawn.reshape(-1, 1 + len(cheaper), n) - limits.accepted
     least = spare.min(axis=2)
     m = math.log1p(contest.speeds.comparison.study.settings.materiality)

@@ -59,6 +59,10 @@ def set_beside(published: float, ours: float, lo: float, hi: float) -> Beside:
     """Hold a published figure against ours; all on the log scale."""
     nearest = min(max(published, lo), hi)
     return Beside(
-        math.exp(published), math.exp(ours), math.exp(lo), math.exp(hi),
-        lo <= published <= hi, math.exp(abs(published - nearest)),
-    )  # fmt: skip
+        math.exp(published),
+        math.exp(ours),
+        math.exp(lo),
+        math.exp(hi),
+        lo <= published <= hi,
+        math.exp(abs(published - nearest)),
+    )

@@ -205,9 +205,16 @@ def fit_rounds(study: Study, cells: CellTable) -> Fit:
     latest = graph.effect < 0
     carried[cells.setup[latest], cells.task[latest]] = False
     return Fit(
-        graph.app_names, theta, component, carried, graph.node_app, node_row, tuple(apps),
-        _round_effects(study, cells, graph, deltas), update,
-    )  # fmt: skip
+        graph.app_names,
+        theta,
+        component,
+        carried,
+        graph.node_app,
+        node_row,
+        tuple(apps),
+        _round_effects(study, cells, graph, deltas),
+        update,
+    )
 
 
 def _join(study: Study, cells: CellTable) -> _Graph:
@@ -296,9 +303,17 @@ def _fit_app(nodes: _Nodes, tau2: float) -> tuple[AppFit, FloatArray, FloatArray
     delta = inverse @ seen.sum(axis=0)
     uneven = tau2 * (seen - np.einsum("sij,sjk,k->si", shrink, nodes.information, delta))
     fitted = AppFit(
-        nodes.setup, nodes.task, nodes.weight, nodes.share, nodes.rest, nodes.information,
-        shrink, inverse, nodes.score, nodes.rounds,
-    )  # fmt: skip
+        nodes.setup,
+        nodes.task,
+        nodes.weight,
+        nodes.share,
+        nodes.rest,
+        nodes.information,
+        shrink,
+        inverse,
+        nodes.score,
+        nodes.rounds,
+    )
     return fitted, delta, uneven
 
 
@@ -360,11 +375,14 @@ def _round_effects(
     key, at = np.unique(graph.app * rounds + cells.round, return_index=True)
     found = [
         RoundEffect(
-            graph.app_names[app], study.rounds[round_],
-            deltas[app].get(round_, 0.0), bool(graph.effect[first] < 0), round_,
+            graph.app_names[app],
+            study.rounds[round_],
+            deltas[app].get(round_, 0.0),
+            bool(graph.effect[first] < 0),
+            round_,
         )
         for app, round_, first in zip(
             (key // rounds).tolist(), (key % rounds).tolist(), at.tolist(), strict=True
         )
-    ]  # fmt: skip
+    ]
     return tuple(sorted(found, key=lambda e: (e.app, e.round)))

@@ -36,9 +36,16 @@ def margin_between_tasks(analysis: Analysis, setup: int, one: int, other: int) -
     table = compare_pairs(contrasts, np.zeros(2, dtype=np.intp), analysis.study.settings)
     margin = table.margin(0, 1)
     return Margin(
-        one, other, margin.log_ratio, margin.se, margin.df, margin.lo, margin.hi, margin.call,
+        one,
+        other,
+        margin.log_ratio,
+        margin.se,
+        margin.df,
+        margin.lo,
+        margin.hi,
+        margin.call,
         margin.handicap,
-    )  # fmt: skip
+    )
 
 
 def _both(analysis: Analysis, setup: int, one: int, other: int) -> Contrasts | None:

@@ -15,13 +15,7 @@ from true_margin.core.analysis import Analysis
 from true_margin.core.errors import CoreError
 from true_margin.core.picks import MOST_YEARS, Market, Rule, Viewer, decide, prepare
 from true_margin.core.weekly import WEEKS_IN_YEAR, Waiting
-from true_margin.core.work_speed import (
-    WorkSpeeds,
-    all_scaled,
-    moved_speeds,
-    scaled,
-    work_speeds,
-)
+from true_margin.core.work_speed import WorkSpeeds, all_scaled, moved_speeds, scaled, work_speeds
 
 FACTORS = (1.25, 1.6, 2.0, 4.0, 8.0, 32.0)
 """Steps away from the present value, both ways; 0 is tried as well."""
@@ -88,11 +82,13 @@ def find_turns(
 
     return tuple(
         Lever(
-            lever.name, lever.task, lever.value,
+            lever.name,
+            lever.task,
+            lever.value,
             *(_turn(lever, pick, up=up) for up in (False, True)),
         )
         for lever in _levers(viewer, speeds, chosen, roughly)
-    )  # fmt: skip
+    )
 
 
 def chosen_setup(
@@ -144,19 +140,28 @@ def _levers(
         yield _Handle("attended", None, w.attended, 1.0, with_waiting("attended"))
         yield _Handle("weeks", None, w.weeks, WEEKS_IN_YEAR, with_waiting("weeks"))
         yield _Handle(
-            "horizon", None, viewer.horizon, MOST_YEARS,
+            "horizon",
+            None,
+            viewer.horizon,
+            MOST_YEARS,
             lambda v: chosen(replace(viewer, horizon=v), speeds),
-        )  # fmt: skip
+        )
         yield _Handle(
-            "usage", None, 1.0, math.inf,
+            "usage",
+            None,
+            1.0,
+            math.inf,
             lambda v: chosen(replace(viewer, work=all_scaled(viewer.work, v))),
             lambda v: roughly(replace(viewer, work=all_scaled(viewer.work, v))),
-        )  # fmt: skip
+        )
     if viewer.budget is not None:
         yield _Handle(
-            "budget", None, float(viewer.budget), math.inf,
+            "budget",
+            None,
+            float(viewer.budget),
+            math.inf,
             lambda v: chosen(replace(viewer, budget=Decimal(repr(round(v, 6)))), speeds),
-        )  # fmt: skip
+        )
     if viewer.rule is not Rule.ENOUGH:
         yield from _work_levers(viewer, chosen, roughly)
         return
@@ -179,9 +184,13 @@ def _work_levers(viewer: Viewer, chosen: _Chosen, roughly: _Chosen) -> Iterator[
     for task in sorted(heavy):
         value = own[task]
         yield _Handle(
-            "task", task, value, math.inf, _moving(viewer, chosen, task, value),
+            "task",
+            task,
+            value,
+            math.inf,
+            _moving(viewer, chosen, task, value),
             _moving(viewer, roughly, task, value),
-        )  # fmt: skip
+        )
 
 
 def _moving(viewer: Viewer, chosen: _Chosen, task: int, value: float) -> _At:

@@ -225,9 +225,11 @@ def propose_sitting(
             (candidate.minutes / candidate.gain(candidate.runs + chosen.get(place, 0)), place)
             for place, candidate in enumerate(candidates)
             if candidate.gain(candidate.runs + chosen.get(place, 0)) > 0
-            and _minutes(candidates, {**chosen, place: chosen.get(place, 0) + 1}, shared,
-                         change_over_minutes) <= budget_minutes
-        ]  # fmt: skip
+            and _minutes(
+                candidates, {**chosen, place: chosen.get(place, 0) + 1}, shared, change_over_minutes
+            )
+            <= budget_minutes
+        ]
         if not fitting:
             break
         place = min(fitting)[1]

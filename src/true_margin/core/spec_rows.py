@@ -11,46 +11,92 @@ from true_margin.core.specs import Kind, Spec
 _MACHINE = (
     Spec("form", "Form", names=("type", "kind", "form factor")),
     Spec("year", "Year", kind=Kind.WHOLE, least=1970, most=2100, names=("model year",)),
-    Spec("obtained", "How obtained", kind=Kind.CHOICE,
-         choices=("bought", "lent", "given", "owned", "built", "announced"),
-         names=("how got", "obtained")),
+    Spec(
+        "obtained",
+        "How obtained",
+        kind=Kind.CHOICE,
+        choices=("bought", "lent", "given", "owned", "built", "announced"),
+        names=("how got", "obtained"),
+    ),
     Spec("weight_kg", "Weight", kind=Kind.NUMBER, unit="kg", most=500),
-    Spec("noise", "Noise class", kind=Kind.CHOICE, choices=("silent", "quiet", "audible", "loud"),
-         names=("noise",)),
+    Spec(
+        "noise",
+        "Noise class",
+        kind=Kind.CHOICE,
+        choices=("silent", "quiet", "audible", "loud"),
+        names=("noise",),
+    ),
     Spec("supported_until", "Supported until", kind=Kind.MONTH, names=("updates until", "support")),
     Spec("shared", "Shares parts in", names=("shared hardware", "board")),
-)  # fmt: skip
+)
 _PROCESSOR = (
     Spec("processor", "Processor", names=("cpu", "chip", "model name")),
-    Spec("cores", "Cores", kind=Kind.WHOLE, least=1, most=100_000,
-         names=("cpu cores", "number of cores")),
+    Spec(
+        "cores",
+        "Cores",
+        kind=Kind.WHOLE,
+        least=1,
+        most=100_000,
+        names=("cpu cores", "number of cores"),
+    ),
     Spec("threads", "Threads", kind=Kind.WHOLE, least=1, most=100_000),
-    Spec("clock_ghz", "Clock", kind=Kind.NUMBER, unit="GHz", most=1000,
-         names=("base clock", "ghz", "clock speed")),
-    Spec("raised_clock_ghz", "Raised clock", kind=Kind.NUMBER, unit="GHz", most=1000,
-         names=("peak clock", "highest clock", "max clock")),
+    Spec(
+        "clock_ghz",
+        "Clock",
+        kind=Kind.NUMBER,
+        unit="GHz",
+        most=1000,
+        names=("base clock", "ghz", "clock speed"),
+    ),
+    Spec(
+        "raised_clock_ghz",
+        "Raised clock",
+        kind=Kind.NUMBER,
+        unit="GHz",
+        most=1000,
+        names=("peak clock", "highest clock", "max clock"),
+    ),
     Spec("power_limit_w", "Power limit", kind=Kind.NUMBER, unit="W", most=100_000),
-)  # fmt: skip
+)
 _GRAPHICS = (
     Spec("graphics", "Graphics", names=("gpu", "graphics card")),
-    Spec("graphics_memory_gb", "Graphics memory", kind=Kind.NUMBER, unit="GB",
-         names=("video memory", "vram")),
-)  # fmt: skip
+    Spec(
+        "graphics_memory_gb",
+        "Graphics memory",
+        kind=Kind.NUMBER,
+        unit="GB",
+        names=("video memory", "vram"),
+    ),
+)
 _MEMORY = (
     Spec("memory_gb", "Memory", kind=Kind.NUMBER, unit="GB", names=("ram",)),
-    Spec("memory_mts", "Memory speed", kind=Kind.NUMBER, unit="MT/s", most=1e6,
-         names=("ram speed",)),
-    Spec("memory_channels", "Memory channels", kind=Kind.WHOLE, least=1, most=64,
-         names=("channels",)),
-)  # fmt: skip
+    Spec(
+        "memory_mts", "Memory speed", kind=Kind.NUMBER, unit="MT/s", most=1e6, names=("ram speed",)
+    ),
+    Spec(
+        "memory_channels", "Memory channels", kind=Kind.WHOLE, least=1, most=64, names=("channels",)
+    ),
+)
 _STORAGE = (
     Spec("storage_kind", "Storage kind", names=("drive kind", "disk kind")),
     Spec("storage_gb", "Storage", kind=Kind.NUMBER, unit="GB", names=("disk", "drive", "ssd")),
-    Spec("read_mbs", "Read, measured", kind=Kind.NUMBER, unit="MB/s", most=1e6,
-         names=("read speed", "read")),
-    Spec("write_mbs", "Write, measured", kind=Kind.NUMBER, unit="MB/s", most=1e6,
-         names=("write speed", "write")),
-)  # fmt: skip
+    Spec(
+        "read_mbs",
+        "Read, measured",
+        kind=Kind.NUMBER,
+        unit="MB/s",
+        most=1e6,
+        names=("read speed", "read"),
+    ),
+    Spec(
+        "write_mbs",
+        "Write, measured",
+        kind=Kind.NUMBER,
+        unit="MB/s",
+        most=1e6,
+        names=("write speed", "write"),
+    ),
+)
 _MEDIA = (
     Spec("screen", "Screen", names=("display",)),
     Spec("media_decode", "Decodes in hardware", kind=Kind.LIST, names=("hardware decode",)),
@@ -82,52 +128,57 @@ SPECS: tuple[Spec, ...] = (
 )
 """Specs of a machine; a setup may have its own value of each."""
 
-STATES: tuple[Spec, ...] = _grouped("As tested", (
-    Spec("power", "Power source"),
-    Spec("power_mode", "Power mode"),
-    Spec("boot", "Fresh boot"),
-    Spec("fresh_install", "Fresh install"),
-    Spec("background", "Background programs"),
-    Spec("attached", "Attached"),
-    Spec("screens", "Screens attached"),
-    Spec("switches", "Driver switches"),
-    Spec("media_drive", "Media drive"),
-    Spec("destination_drive", "Destination drive"),
-    Spec("previews", "Previews"),
-    Spec("rendering", "Background rendering"),
-    Spec("proxies", "Proxies"),
-    Spec("resolution", "Timeline resolution"),
-    Spec("caches", "Other caches"),
-    Spec("encoder", "Encoder paths"),
-    Spec("room", "Room", kind=Kind.NUMBER, unit="°C", least=-20, most=60),
-    Spec("only_system", "Runs no other system", kind=Kind.YES),
-))  # fmt: skip
+STATES: tuple[Spec, ...] = _grouped(
+    "As tested",
+    (
+        Spec("power", "Power source"),
+        Spec("power_mode", "Power mode"),
+        Spec("boot", "Fresh boot"),
+        Spec("fresh_install", "Fresh install"),
+        Spec("background", "Background programs"),
+        Spec("attached", "Attached"),
+        Spec("screens", "Screens attached"),
+        Spec("switches", "Driver switches"),
+        Spec("media_drive", "Media drive"),
+        Spec("destination_drive", "Destination drive"),
+        Spec("previews", "Previews"),
+        Spec("rendering", "Background rendering"),
+        Spec("proxies", "Proxies"),
+        Spec("resolution", "Timeline resolution"),
+        Spec("caches", "Other caches"),
+        Spec("encoder", "Encoder paths"),
+        Spec("room", "Room", kind=Kind.NUMBER, unit="°C", least=-20, most=60),
+        Spec("only_system", "Runs no other system", kind=Kind.YES),
+    ),
+)
 """In which state a setup is tested."""
 
-CONDITION_OF: Mapping[str, Condition] = MappingProxyType({
-    **{s.field: Condition.PROCESSOR for s in _PROCESSOR},
-    **{s.field: Condition.GRAPHICS for s in _GRAPHICS},
-    **{s.field: Condition.MEMORY for s in _MEMORY},
-    **{s.field: Condition.DRIVES for s in _STORAGE},
-    "system": Condition.SYSTEM,
-    "fresh_install": Condition.SYSTEM,
-    "driver": Condition.DRIVER,
-    "switches": Condition.DRIVER,
-    "power": Condition.POWER,
-    "power_mode": Condition.POWER,
-    "boot": Condition.BOOT,
-    "background": Condition.BACKGROUND,
-    "attached": Condition.SCREEN,
-    "screens": Condition.SCREEN,
-    "media_drive": Condition.DRIVES,
-    "destination_drive": Condition.DRIVES,
-    "previews": Condition.CACHES,
-    "rendering": Condition.CACHES,
-    "proxies": Condition.CACHES,
-    "resolution": Condition.CACHES,
-    "caches": Condition.CACHES,
-    "encoder": Condition.ENCODER,
-    "room": Condition.ROOM,
-})  # fmt: skip
+CONDITION_OF: Mapping[str, Condition] = MappingProxyType(
+    {
+        **{s.field: Condition.PROCESSOR for s in _PROCESSOR},
+        **{s.field: Condition.GRAPHICS for s in _GRAPHICS},
+        **{s.field: Condition.MEMORY for s in _MEMORY},
+        **{s.field: Condition.DRIVES for s in _STORAGE},
+        "system": Condition.SYSTEM,
+        "fresh_install": Condition.SYSTEM,
+        "driver": Condition.DRIVER,
+        "switches": Condition.DRIVER,
+        "power": Condition.POWER,
+        "power_mode": Condition.POWER,
+        "boot": Condition.BOOT,
+        "background": Condition.BACKGROUND,
+        "attached": Condition.SCREEN,
+        "screens": Condition.SCREEN,
+        "media_drive": Condition.DRIVES,
+        "destination_drive": Condition.DRIVES,
+        "previews": Condition.CACHES,
+        "rendering": Condition.CACHES,
+        "proxies": Condition.CACHES,
+        "resolution": Condition.CACHES,
+        "caches": Condition.CACHES,
+        "encoder": Condition.ENCODER,
+        "room": Condition.ROOM,
+    }
+)
 """The condition of parity that a row is a part of; rows that are none are left out."""
 TITLES: Mapping[str, str] = MappingProxyType({s.field: s.title for s in (*SPECS, *STATES)})

@@ -78,10 +78,14 @@ def find_spec(title: str, specs: Iterable[Spec]) -> Spec | None:
     plain = _plain(title)
     bare = _plain(re.sub(r"[\[(].*[\])]", "", title))
     return next(
-        (s for s in specs for own in (_plain(s.title), _plain(s.field), *s.names)
-         if own in (plain, bare)),
+        (
+            s
+            for s in specs
+            for own in (_plain(s.title), _plain(s.field), *s.names)
+            if own in (plain, bare)
+        ),
         None,
-    )  # fmt: skip
+    )
 
 
 def _plain(title: str) -> str:

@@ -164,9 +164,7 @@ def check_study(study: Study) -> Study:
     settings = study.settings
     if not 0.0 < settings.confidence < 1.0:
         raise CaseError("confidence", f"must lie between 0 and 1, got {settings.confidence}")
-    for name in (
-        "materiality", "prior_df", "prior_cv", "update_prior_df", "update_prior_cv",
-    ):  # fmt: skip
+    for name in ("materiality", "prior_df", "prior_cv", "update_prior_df", "update_prior_cv"):
         value = getattr(settings, name)
         if not (np.isfinite(value) and value >= 0):
             raise CaseError(name, f"must be a number of 0 or more, got {value}")

@@ -11,16 +11,31 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, say_spec
 
 OPERATIONS = (
-    "export", "background render", "transcode", "stabilise", "denoise", "retime", "photo batch",
-    "audio bounce", "app launch", "project load", "playback", "score", "other",
-)  # fmt: skip
+    "export",
+    "background render",
+    "transcode",
+    "stabilise",
+    "denoise",
+    "retime",
+    "photo batch",
+    "audio bounce",
+    "app launch",
+    "project load",
+    "playback",
+    "score",
+    "other",
+)
 PLAYBACK = "playback"
 OBSERVATION = "observation"
 """Measure of a task that is looked at, not timed; it stands in no figure."""
 EVENTS = (
-    "key press", "dialog closed", "first byte", "progress at 100 %", "file closed",
+    "key press",
+    "dialog closed",
+    "first byte",
+    "progress at 100 %",
+    "file closed",
     "window ready",
-)  # fmt: skip
+)
 """Between which two of them a run is timed; other words are allowed."""
 QUALITIES = ("full", "half", "quarter", "none")
 """The best preview quality that was held without dropped frames."""
@@ -31,39 +46,68 @@ SETTINGS = (
     Spec("size", "Size"),
     Spec("frame_rate", "Frame rate", kind=Kind.NUMBER, unit="frames/s", most=1000),
     Spec("depth", "Bit depth", kind=Kind.WHOLE, unit="bit", least=1, most=32),
-    Spec("rate_control", "Rate control",
-         choices=("constant quality", "constant bit rate", "variable bit rate")),
+    Spec(
+        "rate_control",
+        "Rate control",
+        choices=("constant quality", "constant bit rate", "variable bit rate"),
+    ),
     Spec("bit_rate", "Bit rate", kind=Kind.NUMBER, unit="Mbit/s", most=1e6),
     Spec("passes", "Passes", kind=Kind.WHOLE, least=1, most=10),
     Spec("encoder", "Encoder", kind=Kind.CHOICE, choices=("hardware", "software")),
     Spec("colour", "Colour"),
     Spec("other", "Anything else", kind=Kind.LONG),
-)  # fmt: skip
+)
 """Export settings, field by field."""
 _SIZE = re.compile(r"^(\d{2,5})\s*[x×]\s*(\d{2,5})$", re.IGNORECASE)
 
-PRESETS: Mapping[str, Mapping[str, str]] = MappingProxyType({
-    "Big screen, 50 frames": {
-        "codec": "HEVC", "container": "mp4", "size": "3840x2160", "frame_rate": "50",
-        "depth": "10", "rate_control": "variable bit rate", "bit_rate": "60",
-        "encoder": "hardware", "colour": "bt709",
-    },
-    "Village web page": {
-        "codec": "H.264", "container": "mp4", "size": "1920x1080", "frame_rate": "25",
-        "depth": "8", "rate_control": "variable bit rate", "bit_rate": "12",
-        "encoder": "hardware", "colour": "bt709",
-    },
-    "Upright for phones": {
-        "codec": "H.264", "container": "mp4", "size": "1080x1920", "frame_rate": "25",
-        "depth": "8", "rate_control": "variable bit rate", "bit_rate": "12",
-        "encoder": "hardware", "colour": "bt709",
-    },
-    "Keep for years, software": {
-        "codec": "H.264", "container": "mkv", "size": "3840x2160", "frame_rate": "25",
-        "depth": "10", "rate_control": "constant quality", "passes": "1",
-        "encoder": "software", "colour": "bt709",
-    },
-})  # fmt: skip
+PRESETS: Mapping[str, Mapping[str, str]] = MappingProxyType(
+    {
+        "Big screen, 50 frames": {
+            "codec": "HEVC",
+            "container": "mp4",
+            "size": "3840x2160",
+            "frame_rate": "50",
+            "depth": "10",
+            "rate_control": "variable bit rate",
+            "bit_rate": "60",
+            "encoder": "hardware",
+            "colour": "bt709",
+        },
+        "Village web page": {
+            "codec": "H.264",
+            "container": "mp4",
+            "size": "1920x1080",
+            "frame_rate": "25",
+            "depth": "8",
+            "rate_control": "variable bit rate",
+            "bit_rate": "12",
+            "encoder": "hardware",
+            "colour": "bt709",
+        },
+        "Upright for phones": {
+            "codec": "H.264",
+            "container": "mp4",
+            "size": "1080x1920",
+            "frame_rate": "25",
+            "depth": "8",
+            "rate_control": "variable bit rate",
+            "bit_rate": "12",
+            "encoder": "hardware",
+            "colour": "bt709",
+        },
+        "Keep for years, software": {
+            "codec": "H.264",
+            "container": "mkv",
+            "size": "3840x2160",
+            "frame_rate": "25",
+            "depth": "10",
+            "rate_control": "constant quality",
+            "passes": "1",
+            "encoder": "software",
+            "colour": "bt709",
+        },
+    }
+)
 """Settings to start from, as they would be typed."""
 
 

@@ -203,7 +203,7 @@ def _effect_words(item: Item) -> str:
     if not item.effects:
         return "no effects"
     return "; ".join(
-        effect.name + (f" ({', '.join(f'{k} {v}' for k, v in effect.parameters)})"
-                       if effect.parameters else "")
+        effect.name
+        + (f" ({', '.join(f'{k} {v}' for k, v in effect.parameters)})" if effect.parameters else "")
         for effect in item.effects
-    )  # fmt: skip
+    )

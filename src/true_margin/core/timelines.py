@@ -142,12 +142,16 @@ def _track_length(track: Track) -> Fraction:
 def signature(item: Item) -> tuple[object, ...]:
     """All that makes an item what it is, in values that are quick to hash and to write."""
     return (
-        item.kind.value, item.media,
-        item.start.numerator, item.start.denominator,
-        item.duration.numerator, item.duration.denominator,
-        item.rate.numerator, item.rate.denominator,
+        item.kind.value,
+        item.media,
+        item.start.numerator,
+        item.start.denominator,
+        item.duration.numerator,
+        item.duration.denominator,
+        item.rate.numerator,
+        item.rate.denominator,
         tuple((effect.name, effect.parameters) for effect in item.effects),
-    )  # fmt: skip
+    )
 
 
 @lru_cache(maxsize=1024)

@@ -105,6 +105,13 @@ def say_margin(margin: Margin, a: str, b: str, confidence: float) -> str:
 def turn_margin(margin: Margin) -> Margin:
     """The same margin seen from the other side: b over a."""
     return Margin(
-        margin.b, margin.a, -margin.log_ratio, margin.se, margin.df,
-        -margin.hi, -margin.lo, margin.call, margin.handicap,
-    )  # fmt: skip
+        margin.b,
+        margin.a,
+        -margin.log_ratio,
+        margin.se,
+        margin.df,
+        -margin.hi,
+        -margin.lo,
+        margin.call,
+        margin.handicap,
+    )

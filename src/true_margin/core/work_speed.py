@@ -16,13 +16,7 @@ from true_margin.core.analysis import Analysis, Comparison, analyse
 from true_margin.core.contrasts import Contrasts
 from true_margin.core.margins import PairTable, compare_pairs
 from true_margin.core.study import FloatArray, IndexArray
-from true_margin.core.weekly import (
-    Weekly,
-    check_amounts,
-    hours_of,
-    weekly_hours,
-    weekly_tasks,
-)
+from true_margin.core.weekly import Weekly, check_amounts, hours_of, weekly_hours, weekly_tasks
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,9 +94,11 @@ def work_speeds(analysis: Analysis, work: Work) -> WorkSpeeds | None:
     weekly = weekly_hours(analysis, amounts, on)
     place = np.flatnonzero(np.isin(comparison.pairs.contrasts.setups, on))
     pairs = compare_pairs(
-        weekly.logs, np.zeros(len(on), dtype=np.intp), analysis.study.settings,
+        weekly.logs,
+        np.zeros(len(on), dtype=np.intp),
+        analysis.study.settings,
         broken=~comparison.pairs.comparable[np.ix_(place, place)],
-    )  # fmt: skip
+    )
     return WorkSpeeds(comparison, on, pairs, weekly, comparison.draw_df)
 
 
@@ -119,9 +115,13 @@ def _mixed(analysis: Analysis, weights: Sequence[float]) -> WorkSpeeds | None:
         on, c.estimate[place], c.covariance[square], c.se[square], c.df[square], c.own_df[place]
     )
     pairs = PairTable(
-        contrasts, whole.comparable[square], whole.lo[square], whole.hi[square],
-        whole.call[square], whole.materiality,
-    )  # fmt: skip
+        contrasts,
+        whole.comparable[square],
+        whole.lo[square],
+        whole.hi[square],
+        whole.call[square],
+        whole.materiality,
+    )
     return WorkSpeeds(comparison, on, pairs, None, comparison.draw_df)
 
 
@@ -155,11 +155,14 @@ def moved_speeds(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> WorkSpee
     wider = float(hours.mean() / weekly.hours.estimate.mean())
     moved = Weekly(
         replace(
-            weekly.hours, estimate=hours, se=weekly.hours.se * wider,
+            weekly.hours,
+            estimate=hours,
+            se=weekly.hours.se * wider,
             covariance=weekly.hours.covariance * wider**2,
         ),
-        replace(weekly.logs, estimate=-np.log(hours)), parts,
-    )  # fmt: skip
+        replace(weekly.logs, estimate=-np.log(hours)),
+        parts,
+    )
     return replace(speeds, weekly=moved, pairs=_estimated(speeds.pairs, -np.log(hours)))
 
 

@@ -88,10 +88,7 @@ _BROKEN = {
     ),
     "uq_free_rows_shootout_id_title": ("title", "The sheet has a row of this name already."),
     "uq_setups_machine_id_name": ("name", "This machine has a setup of this name already."),
-    "uq_viewers_shootout_id_name": (
-        "name",
-        "A viewer of this name exists already, or is retired.",
-    ),
+    "uq_viewers_shootout_id_name": ("name", "A viewer of this name exists already, or is retired."),
     "uq_tasks_shootout_id_name": ("name", "A task of this name exists already."),
     "uq_rounds_shootout_id_name": ("name", "A round of this name exists already."),
     "ck_runs_reason_given": ("reason", "Say why: a void or failed run needs a reason."),

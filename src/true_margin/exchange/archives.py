@@ -7,8 +7,16 @@ import zipfile
 import zlib
 
 BROKEN_ARCHIVE = (
-    zipfile.BadZipFile, zlib.error, struct.error, RuntimeError, NotImplementedError, OSError,
-    EOFError, ValueError, OverflowError, IndexError,
-)  # fmt: skip
+    zipfile.BadZipFile,
+    zlib.error,
+    struct.error,
+    RuntimeError,
+    NotImplementedError,
+    OSError,
+    EOFError,
+    ValueError,
+    OverflowError,
+    IndexError,
+)
 """Beside its own error the library lets through what its parts raise on places and sizes that
 cannot be."""

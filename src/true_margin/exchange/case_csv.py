@@ -19,8 +19,13 @@ from true_margin.core.study import Study
 from true_margin.exchange.case_file import build_study, describe_ambiguity
 from true_margin.exchange.run_table import TableError, TableRow, read_run_table
 
-_TAKEN = (ReadingMethod.STOPWATCH, ReadingMethod.ONE_PRESS, ReadingMethod.LOG,
-          ReadingMethod.REMEMBERED, ReadingMethod.STATED)  # fmt: skip
+_TAKEN = (
+    ReadingMethod.STOPWATCH,
+    ReadingMethod.ONE_PRESS,
+    ReadingMethod.LOG,
+    ReadingMethod.REMEMBERED,
+    ReadingMethod.STATED,
+)
 
 
 def read_case_csv(text: str) -> Study:

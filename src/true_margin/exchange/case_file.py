@@ -179,10 +179,14 @@ def _study(case: CaseFile) -> Study:
         mix=_mix(case, task_names),
         prices=_prices(case, setups),
         settings=Settings(
-            case.confidence, case.materiality, case.prior_df, case.prior_cv,
-            case.update_prior_df, case.update_prior_cv,
+            case.confidence,
+            case.materiality,
+            case.prior_df,
+            case.prior_cv,
+            case.update_prior_df,
+            case.update_prior_cv,
         ),
-    )  # fmt: skip
+    )
 
 
 def _names(values: Any) -> list[str]:

@@ -40,9 +40,12 @@ def result_object(analysis: Analysis) -> dict[str, Any]:
         "ladders": {
             _title(analysis, each): [
                 {
-                    "setup": study.setups[rung.setup], "log_speed": rung.log_speed,
-                    "ratio": rung.ratio, "best_rank": rung.best_rank,
-                    "worst_rank": rung.worst_rank, "p_fastest": rung.p_fastest,
+                    "setup": study.setups[rung.setup],
+                    "log_speed": rung.log_speed,
+                    "ratio": rung.ratio,
+                    "best_rank": rung.best_rank,
+                    "worst_rank": rung.worst_rank,
+                    "p_fastest": rung.p_fastest,
                 }
                 for rung in each.rungs
             ]
@@ -54,15 +57,18 @@ def result_object(analysis: Analysis) -> dict[str, Any]:
             if each.standing.off
         },
         "flags": sorted((_flag(analysis, flag) for flag in analysis.flags), key=_flag_key),
-    }  # fmt: skip
+    }
     if study.prices:
         result["value"] = [
             {
-                "setup": study.setups[v.setup], "price": str(v.price), "ratio": v.ratio,
-                "value": v.value, "frontier": v.frontier,
+                "setup": study.setups[v.setup],
+                "price": str(v.price),
+                "ratio": v.ratio,
+                "value": v.value,
+                "frontier": v.frontier,
             }
             for v in analysis.values
-        ]  # fmt: skip
+        ]
     return result
 
 
@@ -100,9 +106,15 @@ def _margins(analysis: Analysis, comparison: Comparison) -> Iterator[dict[str, A
                 continue
             m = comparison.pairs.margin(i, j)
             yield {
-                **row, "log_ratio": m.log_ratio, "se": m.se, "df": _number(m.df),
-                "lo": m.lo, "hi": m.hi, "ratio": m.ratio, "call": m.call.value,
-            }  # fmt: skip
+                **row,
+                "log_ratio": m.log_ratio,
+                "se": m.se,
+                "df": _number(m.df),
+                "lo": m.lo,
+                "hi": m.hi,
+                "ratio": m.ratio,
+                "call": m.call.value,
+            }
 
 
 def _off(analysis: Analysis, comparison: Comparison) -> list[dict[str, Any]]:
@@ -163,8 +175,11 @@ def _ladder_block(analysis: Analysis, comparison: Comparison) -> str:
         if spread is not None:
             heading += f"   spread {100 * spread.cv:.1f} % ({spread.basis.value})"
     width = max([12, *(len(name) for name in study.setups)])
-    lines = [heading, f"  {'rank':<6}{'setup':<{width}}  {'times as fast':>14}  "
-             f"{'interval':>16}  {'call':<8}{'typical':>10}  chance"]  # fmt: skip
+    lines = [
+        heading,
+        f"  {'rank':<6}{'setup':<{width}}  {'times as fast':>14}  "
+        f"{'interval':>16}  {'call':<8}{'typical':>10}  chance",
+    ]
     places = {int(s): i for i, s in enumerate(comparison.pairs.contrasts.setups)}
     lines += [_rung_line(analysis, comparison, rung, places, width) for rung in comparison.rungs]
     lines += [_off_line(row) for row in _off(analysis, comparison)]

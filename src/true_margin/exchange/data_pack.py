@@ -35,18 +35,8 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import (
-    PackCard,
-    PackCardSetup,
-    PackScript,
-    PackScriptName,
-)
-from true_margin.exchange.pack_rows import (
-    CONTENT_NAME,
-    PICTURE_NAME,
-    PROBE_NAME,
-    PackRow,
-)
+from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
+from true_margin.exchange.pack_rows import CONTENT_NAME, PICTURE_NAME, PROBE_NAME, PackRow
 from true_margin.exchange.pack_tables import (
     KEYS,
     LINKS,
@@ -313,9 +303,13 @@ def _cell(value: object) -> str:
 
 
 _TYPES: dict[object, str] = {
-    int: "integer", float: "number", Decimal: "number", bool: "boolean",
-    date: "date", datetime: "datetime",
-}  # fmt: skip
+    int: "integer",
+    float: "number",
+    Decimal: "number",
+    bool: "boolean",
+    date: "date",
+    datetime: "datetime",
+}
 
 
 def _descriptor(pack: Pack) -> bytes:

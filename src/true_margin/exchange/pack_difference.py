@@ -11,18 +11,38 @@ from true_margin.exchange.pack_rows import PackRow
 from true_margin.exchange.pack_tables import TABLES
 
 KEYED: dict[str, tuple[str, ...]] = {
-    "machines": ("name",), "setups": ("machine", "name"), "free_rows": ("title",),
-    "trial_rows": ("row",), "specs": ("machine", "row"),
-    "setup_specs": ("machine", "setup", "row"), "timelines": ("name",), "tasks": ("name",),
-    "task_settings": ("task", "field"), "rounds": ("name",), "round_versions": ("round", "app"),
-    "runs": ("id",), "revisions": ("run", "version"), "marks": ("run", "elapsed_s"),
-    "inquiries": ("id",), "viewers": ("name",), "viewer_tasks": ("viewer", "task"),
+    "machines": ("name",),
+    "setups": ("machine", "name"),
+    "free_rows": ("title",),
+    "trial_rows": ("row",),
+    "specs": ("machine", "row"),
+    "setup_specs": ("machine", "setup", "row"),
+    "timelines": ("name",),
+    "tasks": ("name",),
+    "task_settings": ("task", "field"),
+    "rounds": ("name",),
+    "round_versions": ("round", "app"),
+    "runs": ("id",),
+    "revisions": ("run", "version"),
+    "marks": ("run", "elapsed_s"),
+    "inquiries": ("id",),
+    "viewers": ("name",),
+    "viewer_tasks": ("viewer", "task"),
     "script_names": ("name",),
     "overrules": ("task", "machine_a", "setup_a", "machine_b", "setup_b", "made_at"),
-    "published": ("task", "machine_a", "setup_a", "machine_b", "setup_b", "kind", "value",
-                  "source", "noted_at"),
+    "published": (
+        "task",
+        "machine_a",
+        "setup_a",
+        "machine_b",
+        "setup_b",
+        "kind",
+        "value",
+        "source",
+        "noted_at",
+    ),
     "cards": ("kind", "task", "viewer", "title", "subtitle", "source"),
-}  # fmt: skip
+}
 """By what a row of a table is known; rows of other tables are known by all that they say."""
 PLACES = ("content", "place", "card")
 """What a pack counts for itself: the same row may have another number in another pack."""
@@ -57,9 +77,10 @@ def changed_settings(here: Pack, there: Pack) -> tuple[str, ...]:
     """Settings of the shootout itself that are others in the pack."""
     fields = type(here.shootout).model_fields
     return tuple(
-        name for name in fields
+        name
+        for name in fields
         if name != "id" and getattr(here.shootout, name) != getattr(there.shootout, name)
-    )  # fmt: skip
+    )
 
 
 def _differ_table(name: str, here: Pack, there: Pack) -> TableDifference:

@@ -55,9 +55,14 @@ class PackTrial(PackNoted):
     """A graded judgement of the edit itself."""
 
     kind: Literal[
-        "scrub", "seek", "playback full", "playback half", "playback quarter", "page switch",
+        "scrub",
+        "seek",
+        "playback full",
+        "playback half",
+        "playback quarter",
+        "page switch",
         "import",
-    ]  # fmt: skip
+    ]
     grade: Literal["smooth", "slow", "stutters", "unusable"]
     freezes: int | None = Field(default=None, ge=0)
     dropped: int | None = Field(default=None, ge=0)

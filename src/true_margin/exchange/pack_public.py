@@ -14,10 +14,21 @@ PRIVATE = "private"
 """A text that begins with this word stays in the house."""
 CREW = "the crew"
 _PERSONS = ("who",)
-_NOTES = frozenset({
-    "note", "reason", "source", "why", "about", "suspected", "changed", "outcome",
-    "configuration", "coupon", "assumed_source",
-})  # fmt: skip
+_NOTES = frozenset(
+    {
+        "note",
+        "reason",
+        "source",
+        "why",
+        "about",
+        "suspected",
+        "changed",
+        "outcome",
+        "configuration",
+        "coupon",
+        "assumed_source",
+    }
+)
 """What people write freely. Names are never emptied: other rows refer to them."""
 _JSON = ("before", "conditions", "verdicts", "settings")
 
@@ -33,9 +44,8 @@ def for_strangers(pack: Pack) -> Pack:
     runs = {run.id for run in pack.runs if run.machine in hidden}
     inquiries = {each.id for each in pack.inquiries if _names(each, hidden)}
     cards = {
-        card.place for card in pack.cards
-        if card.retired_at is not None or card.viewer in retired
-    }  # fmt: skip
+        card.place for card in pack.cards if card.retired_at is not None or card.viewer in retired
+    }
 
     def stays(row: PackRow, table: str) -> bool:
         if _names(row, hidden) or getattr(row, "run", None) in runs:
@@ -87,8 +97,12 @@ def _without_ties(row: Any, machines: Collection[object]) -> Any:
     if getattr(row, "owned_machine", None) in machines:
         ties = {"owned_machine": None, "owned_setup": None}
     if getattr(row, "assumed_against_machine", None) in machines:
-        ties = {"assumed_against_machine": None, "assumed_against_setup": None,
-                "assumed_ratio": None, "assumed_source": None}  # fmt: skip
+        ties = {
+            "assumed_against_machine": None,
+            "assumed_against_setup": None,
+            "assumed_ratio": None,
+            "assumed_source": None,
+        }
     return row.model_copy(update=ties) if ties else row
 
 

@@ -21,12 +21,7 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import (
-    PackCard,
-    PackCardSetup,
-    PackScript,
-    PackScriptName,
-)
+from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
 from true_margin.exchange.pack_rows import (
     CONTENT_NAME,
     PICTURE_NAME,
@@ -164,10 +159,24 @@ class PackTask(PackRow):
     name: Name
     app: Name
     timeline: Name | None = None
-    operation: Literal[
-        "export", "background render", "transcode", "stabilise", "denoise", "retime",
-        "photo batch", "audio bounce", "app launch", "project load", "playback", "score", "other",
-    ] | None = None  # fmt: skip
+    operation: (
+        Literal[
+            "export",
+            "background render",
+            "transcode",
+            "stabilise",
+            "denoise",
+            "retime",
+            "photo batch",
+            "audio bounce",
+            "app launch",
+            "project load",
+            "playback",
+            "score",
+            "other",
+        ]
+        | None
+    ) = None
     starts_when: str | None = Field(default=None, max_length=60)
     ends_when: str | None = Field(default=None, max_length=60)
     note: Text | None = None
@@ -310,14 +319,20 @@ TABLES: dict[str, type[PackRow]] = {
     "cards": PackCard,
     "card_setups": PackCardSetup,
 }
-KEYS = {"machines": ["name"], "setups": ["machine", "name"],
-        "free_rows": ["title"], "trial_rows": ["row"], "tasks": ["name"],
-         "timelines": ["name"], "rounds": ["name"], "runs": ["id"],
-        "inquiries": ["id"], "viewers": ["name"], "cards": ["place"]}  # fmt: skip
-_ON_TASK = [
-    (["task"], "tasks", ["name"]),
-    (["machine", "setup"], "setups", ["machine", "name"]),
-]
+KEYS = {
+    "machines": ["name"],
+    "setups": ["machine", "name"],
+    "free_rows": ["title"],
+    "trial_rows": ["row"],
+    "tasks": ["name"],
+    "timelines": ["name"],
+    "rounds": ["name"],
+    "runs": ["id"],
+    "inquiries": ["id"],
+    "viewers": ["name"],
+    "cards": ["place"],
+}
+_ON_TASK = [(["task"], "tasks", ["name"]), (["machine", "setup"], "setups", ["machine", "name"])]
 LINKS = {
     "setups": [
         (["machine"], "machines", ["name"]),

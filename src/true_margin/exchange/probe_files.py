@@ -92,7 +92,8 @@ def _facts(probe: _Probe) -> OutputFacts:
     return OutputFacts(
         length_s=length,
         size_bytes=None if size is None else int(size),
-        containers=tuple((probe.format.format_name or "").split(",")) if probe.format.format_name
+        containers=tuple((probe.format.format_name or "").split(","))
+        if probe.format.format_name
         else (),
         codec=None if main is None else main.codec_name,
         size=_size(picture),
@@ -100,7 +101,7 @@ def _facts(probe: _Probe) -> OutputFacts:
         depth=_depth(picture),
         bit_rate=None if bits is None else bits / 1e6,
         colour=_colour(picture),
-    )  # fmt: skip
+    )
 
 
 def _first(streams: Sequence[_Stream], kind: str) -> _Stream | None:

@@ -116,9 +116,7 @@ def read_run_table(
     if len(rows) > MAX_ROWS:
         raise TableError(f"More than {MAX_ROWS} rows; split the table.")
     return RunTableText(
-        delimiter,
-        tuple(Column(h, f) for h, f in zip(headers, fields, strict=True)),
-        tuple(rows),
+        delimiter, tuple(Column(h, f) for h, f in zip(headers, fields, strict=True)), tuple(rows)
     )
 
 

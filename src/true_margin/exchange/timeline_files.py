@@ -160,11 +160,13 @@ def _convert(document: otio.schema.Timeline) -> Timeline:
     try:
         rate = _rate_of(document)
         tracks = [
-            Track("audio" if track.kind == otio.schema.TrackKind.Audio else "video",
-                  tuple(_items(track, _DEPTH)))
+            Track(
+                "audio" if track.kind == otio.schema.TrackKind.Audio else "video",
+                tuple(_items(track, _DEPTH)),
+            )
             for track in document.tracks
             if isinstance(track, otio.schema.Track)
-        ]  # fmt: skip
+        ]
     except TimelineError:
         raise
     except (ValueError, ZeroDivisionError, OverflowError, otio.exceptions.OTIOError) as error:
@@ -218,9 +220,13 @@ def _nested(child: Any, depth: int) -> Item:
     )
     range_ = child.trimmed_range()
     return Item(
-        ItemKind.CLIP, f"nested {inner.fingerprint[:12]}", _seconds(range_.start_time),
-        _seconds(range_.duration), exact_rate(range_.duration.rate), tuple(_effects(child)),
-    )  # fmt: skip
+        ItemKind.CLIP,
+        f"nested {inner.fingerprint[:12]}",
+        _seconds(range_.start_time),
+        _seconds(range_.duration),
+        exact_rate(range_.duration.rate),
+        tuple(_effects(child)),
+    )
 
 
 def _media(clip: otio.schema.Clip) -> str:

@@ -75,8 +75,18 @@ def make_backup(url: str, file: Path) -> Manifest:
     with tempfile.TemporaryDirectory(dir=file.parent, prefix=".backup-") as folder:
         dump = Path(folder) / DUMP
         with _snapshot(url) as (snapshot, rows, schema):
-            _run(["pg_dump", "-Fc", "--no-owner", "--no-privileges", f"--snapshot={snapshot}",
-                  "-f", str(dump)], url)  # fmt: skip
+            _run(
+                [
+                    "pg_dump",
+                    "-Fc",
+                    "--no-owner",
+                    "--no-privileges",
+                    f"--snapshot={snapshot}",
+                    "-f",
+                    str(dump),
+                ],
+                url,
+            )
         manifest = Manifest(
             datetime.now(UTC).isoformat(timespec="seconds"), __version__, schema, _sum(dump), rows
         )
@@ -170,8 +180,18 @@ def restore(url: str, file: Path, now: datetime) -> Restored:
         _like(connection, current, fresh)
         try:
             into = make_conninfo(plain, dbname=fresh)
-            _run(["pg_restore", "--exit-on-error", "--no-owner", "--no-privileges",
-                  "-d", fresh, str(dump)], into)  # fmt: skip
+            _run(
+                [
+                    "pg_restore",
+                    "--exit-on-error",
+                    "--no-owner",
+                    "--no-privileges",
+                    "-d",
+                    fresh,
+                    str(dump),
+                ],
+                into,
+            )
             _hold_against(into, manifest)
             _migrate(plain, fresh)
         except Exception:
@@ -224,14 +244,16 @@ def _nobody_else(connection: psycopg.Connection[Any], name: str) -> None:
 def _like(connection: psycopg.Connection[Any], current: str, fresh: str) -> None:
     """Make an empty database that sorts as the current one does."""
     row = connection.execute(
-        "select datlocprovider::text, datcollate, daticulocale from pg_database "
-        "where datname = %s", (current,),
-    ).fetchone()  # fmt: skip
+        "select datlocprovider::text, datcollate, daticulocale from pg_database where datname = %s",
+        (current,),
+    ).fetchone()
     if row is None:
         raise BackupError(f"There is no database {current}.")
-    parts = [sql.SQL("create database {} template template0 encoding 'UTF8' locale {}").format(
-        sql.Identifier(fresh), sql.Literal(row[1])
-    )]  # fmt: skip
+    parts = [
+        sql.SQL("create database {} template template0 encoding 'UTF8' locale {}").format(
+            sql.Identifier(fresh), sql.Literal(row[1])
+        )
+    ]
     if row[0] == "i":
         parts.append(sql.SQL("locale_provider icu icu_locale {}").format(sql.Literal(row[2])))
     connection.execute(sql.SQL(" ").join(parts))
@@ -294,8 +316,13 @@ def _run(command: list[str], conninfo: str | None) -> None:
     environment = {k: v for k, v in os.environ.items() if not k.startswith("PG")}
     if conninfo is not None:
         parts = conninfo_to_dict(conninfo.replace("postgresql+psycopg://", "postgresql://", 1))
-        names = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD",
-                 "dbname": "PGDATABASE"}  # fmt: skip
+        names = {
+            "host": "PGHOST",
+            "port": "PGPORT",
+            "user": "PGUSER",
+            "password": "PGPASSWORD",
+            "dbname": "PGDATABASE",
+        }
         environment |= {names[k]: str(v) for k, v in parts.items() if k in names and v}
     done = subprocess.run(
         [str(program), *command[1:]], env=environment, capture_output=True, text=True, check=False

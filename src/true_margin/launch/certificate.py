@@ -103,9 +103,7 @@ def _make(certificate: Path, key: Path, names: tuple[str, ...]) -> x509.Certific
         .sign(private, hashes.SHA256())
     )
     pem = private.private_bytes(
-        serialization.Encoding.PEM,
-        serialization.PrivateFormat.PKCS8,
-        serialization.NoEncryption(),
+        serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
     )
     handle = os.open(key, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
     with os.fdopen(handle, "wb") as file:

@@ -257,10 +257,19 @@ class Cluster:
 
     def _initdb(self, data: Path, password: Path) -> list[str]:
         return [
-            str(server_binaries() / "initdb"), "-D", str(data), "-U", USER, "-E", "UTF8",
-            "--locale=C.UTF-8", "--auth=scram-sha-256", f"--pwfile={password}",
-            "--data-checksums", *([] if self._durable else ["--no-sync"]),
-        ]  # fmt: skip
+            str(server_binaries() / "initdb"),
+            "-D",
+            str(data),
+            "-U",
+            USER,
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+            "--auth=scram-sha-256",
+            f"--pwfile={password}",
+            "--data-checksums",
+            *([] if self._durable else ["--no-sync"]),
+        ]
 
     def _give(self, path: Path) -> None:
         if self._owner.switches:
@@ -276,25 +285,48 @@ class Cluster:
         self._give(self.log)
         program = str(server_binaries(self.data) / "pg_ctl")
         return self._run(
-            [program, "-D", str(self.data), "-l", str(self.log), "-w", "-t", "60", "-s",
-             "-o", options, "start"]
-        )  # fmt: skip
+            [
+                program,
+                "-D",
+                str(self.data),
+                "-l",
+                str(self.log),
+                "-w",
+                "-t",
+                "60",
+                "-s",
+                "-o",
+                options,
+                "start",
+            ]
+        )
 
     def _run(self, arguments: list[str]) -> subprocess.CompletedProcess[str]:
         """Run a server program as the owner, away from this folder and its environment."""
         if self._owner.switches:
             arguments = [
-                "setpriv", "--reuid", str(self._owner.uid), "--regid", str(self._owner.gid),
-                "--init-groups", *arguments,
-            ]  # fmt: skip
+                "setpriv",
+                "--reuid",
+                str(self._owner.uid),
+                "--regid",
+                str(self._owner.gid),
+                "--init-groups",
+                *arguments,
+            ]
         environment = {k: v for k, v in os.environ.items() if not k.startswith("PG")}
         environment["LC_ALL"] = "C.UTF-8"
         # The server inherits standard error; a pipe would stay open as long as it runs.
         with tempfile.TemporaryFile("w+") as errors:
             outcome = subprocess.run(
-                arguments, cwd="/", env=environment, stdin=subprocess.DEVNULL,
-                stdout=errors, stderr=errors, text=True, check=False,
-            )  # fmt: skip
+                arguments,
+                cwd="/",
+                env=environment,
+                stdin=subprocess.DEVNULL,
+                stdout=errors,
+                stderr=errors,
+                text=True,
+                check=False,
+            )
             errors.seek(0)
             return subprocess.CompletedProcess(arguments, outcome.returncode, "", errors.read())
 
@@ -350,6 +382,11 @@ class Cluster:
     def _connect(self, name: str) -> psycopg.Connection[tuple[object, ...]]:
         password = self._password_file.read_text().strip()
         return psycopg.connect(
-            host="127.0.0.1", port=self.port, user=USER, password=password, dbname=name,
-            connect_timeout=5, autocommit=True,
-        )  # fmt: skip
+            host="127.0.0.1",
+            port=self.port,
+            user=USER,
+            password=password,
+            dbname=name,
+            connect_timeout=5,
+            autocommit=True,
+        )

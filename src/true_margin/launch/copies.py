@@ -6,13 +6,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from true_margin.app.settings import AppSettings
-from true_margin.launch.backup import (
-    Restored,
-    backup_name,
-    check_backup,
-    make_backup,
-    restore,
-)
+from true_margin.launch.backup import Restored, backup_name, check_backup, make_backup, restore
 from true_margin.launch.errors import StartError
 from true_margin.launch.holder import holder
 from true_margin.launch.opened import at_hand

@@ -36,9 +36,13 @@ def serving_outside(app: FastAPI, database: Database, settings: AppSettings) -> 
     own = own_certificate(settings.data / "tls", (*addresses, socket.gethostname()))
     listening = _listen(host, port)
     config = uvicorn.Config(
-        Gate(app, database), log_level="warning", lifespan="off", timeout_graceful_shutdown=3,
-        ssl_certfile=str(own.certificate), ssl_keyfile=str(own.key),
-    )  # fmt: skip
+        Gate(app, database),
+        log_level="warning",
+        lifespan="off",
+        timeout_graceful_shutdown=3,
+        ssl_certfile=str(own.certificate),
+        ssl_keyfile=str(own.key),
+    )
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
     thread.start()

@@ -80,11 +80,13 @@ def _serve_by_several(
     """Serve by processes that share the socket; one that ends is replaced."""
     os.environ |= _for_workers(database, settings)
     config = uvicorn.Config(
-        "true_margin.app.main:app_from_environment", factory=True, workers=settings.workers,
+        "true_margin.app.main:app_from_environment",
+        factory=True,
+        workers=settings.workers,
         # A large book is worked out for seconds, in which a process answers nothing.
         timeout_worker_healthcheck=60,
         **_options(settings),
-    )  # fmt: skip
+    )
     print(f"True Margin is ready: {shown} ({settings.workers} processes)", flush=True)
     # Each process has a socket of its own; this one kept the port until they have theirs.
     listening.close()
@@ -196,10 +198,13 @@ def _for_workers(database: Database, settings: AppSettings) -> dict[str, str]:
 
 def _options(settings: AppSettings) -> dict[str, Any]:
     options: dict[str, Any] = {
-        "log_level": "warning", "timeout_graceful_shutdown": ENDS_WITHIN_S, "server_header": False,
+        "log_level": "warning",
+        "timeout_graceful_shutdown": ENDS_WITHIN_S,
+        "server_header": False,
         # Only a proxy on this machine may say for whom it asks.
-        "proxy_headers": settings.sign_in, "forwarded_allow_ips": HOST,
-    }  # fmt: skip
+        "proxy_headers": settings.sign_in,
+        "forwarded_allow_ips": HOST,
+    }
     if _speaks_tls(settings):
         names = (*own_addresses(settings.host or ""), socket.gethostname())
         own = own_certificate(settings.data / "tls", names)

@@ -40,9 +40,10 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
     # An interval that nothing bounds would leave no room for the bars.
     longest = max((row.value for row in card.rows), default=1.0)
     highest = min(max((row.hi for row in card.rows), default=1.0), WIDEST * longest)
-    scale = Scale(0.0, highest, area.x + named, end - shown - 24 - area.x - named)  # fmt: skip
-    canvas.line(scale.start, area.y, scale.start, area.y + height * len(rows),
-                ink=canvas.look.ink, thick=2)  # fmt: skip
+    scale = Scale(0.0, highest, area.x + named, end - shown - 24 - area.x - named)
+    canvas.line(
+        scale.start, area.y, scale.start, area.y + height * len(rows), ink=canvas.look.ink, thick=2
+    )
     size_of_names = names_size([row.who for row in card.rows], named - 20) if named else FIGURE
     for row, place in zip(card.rows, rows, strict=True):
         top = place.y
@@ -57,8 +58,14 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
         x = max(scale.at(row.value), scale.at(row.hi)) + 16
         canvas.text(x, middle + size * 0.34, row.shown, size=size, face="figure")
         if row.beside:
-            canvas.text(area.right, middle + small * 0.34, row.beside, size=small,
-                        ink=canvas.look.mute, anchor="end")  # fmt: skip
+            canvas.text(
+                area.right,
+                middle + small * 0.34,
+                row.beside,
+                size=small,
+                ink=canvas.look.mute,
+                anchor="end",
+            )
     return canvas.finish(_alt(card))
 
 

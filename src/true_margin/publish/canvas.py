@@ -58,9 +58,16 @@ class Canvas:
         self._missing = ""
 
     def text(
-        self, x: float, y: float, text: str, *, size: float, face: Face = "text",
-        ink: str | None = None, anchor: Anchor = "start",
-    ) -> Box:  # fmt: skip
+        self,
+        x: float,
+        y: float,
+        text: str,
+        *,
+        size: float,
+        face: Face = "text",
+        ink: str | None = None,
+        anchor: Anchor = "start",
+    ) -> Box:
         """Set one line with its base line at ``y``; gives the box that it fills."""
         own = letters(face)
         advance = own.place(text)[1]
@@ -69,10 +76,14 @@ class Canvas:
         left = x - {"start": 0.0, "middle": wide / 2, "end": wide}[anchor]
         self._missing += without_shape(text)
         look = self.look
-        halo = "" if look.halo is None else (
-            f' stroke="{look.halo}" stroke-opacity="0.75" stroke-width="{0.11 * own.em:.0f}"'
-            ' stroke-linejoin="round" paint-order="stroke"'
-        )  # fmt: skip
+        halo = (
+            ""
+            if look.halo is None
+            else (
+                f' stroke="{look.halo}" stroke-opacity="0.75" stroke-width="{0.11 * own.em:.0f}"'
+                ' stroke-linejoin="round" paint-order="stroke"'
+            )
+        )
         self._parts.append(
             f'<path fill="{ink or look.ink}"{halo} transform="translate({left:.2f} {y:.2f}) '
             f'scale({scale:.5f} {-scale:.5f})" d="{own.path(text)}"/>'
@@ -83,21 +94,36 @@ class Canvas:
         return box
 
     def lines(
-        self, x: float, top: float, fitted: Fitted, *, face: Face = "text",
-        ink: str | None = None, anchor: Anchor = "start",
-    ) -> float:  # fmt: skip
+        self,
+        x: float,
+        top: float,
+        fitted: Fitted,
+        *,
+        face: Face = "text",
+        ink: str | None = None,
+        anchor: Anchor = "start",
+    ) -> float:
         """Set several lines below ``top``; gives where they end."""
         y = top
         for line in fitted.lines:
-            self.text(x, y + 0.86 * fitted.size, line, size=fitted.size, face=face, ink=ink,
-                      anchor=anchor)  # fmt: skip
+            self.text(
+                x, y + 0.86 * fitted.size, line, size=fitted.size, face=face, ink=ink, anchor=anchor
+            )
             y += LEADING * fitted.size
         return y
 
     def rect(
-        self, x: float, y: float, width: float, height: float, *, fill: str = "none",
-        stroke: str | None = None, thick: float = 2.0, dash: str | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        x: float,
+        y: float,
+        width: float,
+        height: float,
+        *,
+        fill: str = "none",
+        stroke: str | None = None,
+        thick: float = 2.0,
+        dash: str | None = None,
+    ) -> None:
         """Draw a rectangle."""
         rim = "" if stroke is None else f' stroke="{stroke}" stroke-width="{thick:g}"'
         dashed = "" if dash is None else f' stroke-dasharray="{dash}"'
@@ -108,9 +134,16 @@ class Canvas:
         self._boxes.append(Box(x, y, max(width, 0.0), max(height, 0.0)))
 
     def line(
-        self, x1: float, y1: float, x2: float, y2: float, *, ink: str | None = None,
-        thick: float = 2.0, dash: str | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        x1: float,
+        y1: float,
+        x2: float,
+        y2: float,
+        *,
+        ink: str | None = None,
+        thick: float = 2.0,
+        dash: str | None = None,
+    ) -> None:
         """Draw a straight line."""
         dashed = "" if dash is None else f' stroke-dasharray="{dash}"'
         self._parts.append(
@@ -142,10 +175,14 @@ class Canvas:
         """Draw a setup's mark, with its middle at x and y."""
         colour, shape = mark_of(index, self.look)
         scale = size / 16
-        halo = "" if self.look.halo is None else (
-            f' stroke="{self.look.halo}" stroke-opacity="0.75" stroke-width="2" '
-            'paint-order="stroke"'
-        )  # fmt: skip
+        halo = (
+            ""
+            if self.look.halo is None
+            else (
+                f' stroke="{self.look.halo}" stroke-opacity="0.75" stroke-width="2" '
+                'paint-order="stroke"'
+            )
+        )
         self._parts.append(
             f'<path fill="{colour}"{halo} transform="translate({x - size / 2:.2f} '
             f'{y - size / 2:.2f}) scale({scale:.4f})" d="{shape}"/>'
@@ -156,9 +193,11 @@ class Canvas:
         """Give the drawing with its text alternative."""
         alt = "".join(c for c in alt if c in "\t\n\r" or (c >= " " and c not in "\ufffe\uffff"))
         look = self.look
-        paper = "" if look.paper is None else (
-            f'<rect width="{self.width}" height="{self.height}" fill="{look.paper}"/>'
-        )  # fmt: skip
+        paper = (
+            ""
+            if look.paper is None
+            else (f'<rect width="{self.width}" height="{self.height}" fill="{look.paper}"/>')
+        )
         hatch = (
             '<defs><pattern id="hatch" width="10" height="10" patternUnits="userSpaceOnUse" '
             f'patternTransform="rotate(45)"><rect width="4" height="10" fill="{look.ink}"/>'

@@ -93,8 +93,9 @@ def name_of(
     face: Face = "strong"
     # Two lines at most, and never taller than the area.
     largest = min(size, area.height * 0.62)
-    fitted = fit(who.label, face, room, largest, least=min(LEAST, largest),
-                 most_lines=2 if two_lines else 1)  # fmt: skip
+    fitted = fit(
+        who.label, face, room, largest, least=min(LEAST, largest), most_lines=2 if two_lines else 1
+    )
     if len(fitted.lines) > 1 and not two_lines:
         small = min(size, area.height / 2 / LEADING)
         fitted = fit(who.label, face, room, small, least=min(LEAST, small), most_lines=2)
@@ -138,9 +139,15 @@ def jaws(canvas: Canvas, scale: Scale, lo: float, hi: float, y: float, half: flo
 
 
 def call_bar(
-    canvas: Canvas, scale: Scale, lo: float, hi: float, y: float, half: float, call: str,
+    canvas: Canvas,
+    scale: Scale,
+    lo: float,
+    hi: float,
+    y: float,
+    half: float,
+    call: str,
     inside: tuple[float, float] | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Draw the bar of an interval, its fill the call; ``inside`` is its part in the band."""
     look = canvas.look
     x1, x2 = scale.at(lo), scale.at(hi)
@@ -150,8 +157,9 @@ def call_bar(
             left, right = inside
             fill = look.paper or look.halo or look.line
             canvas.rect(left, y - half, right - left, 2 * half, fill=fill)
-            canvas.rect(left, y - half, right - left, 2 * half, fill="url(#hatch)",
-                        stroke=look.ink, thick=3)  # fmt: skip
+            canvas.rect(
+                left, y - half, right - left, 2 * half, fill="url(#hatch)", stroke=look.ink, thick=3
+            )
     elif call == "level":
         canvas.rect(x1, y - half, x2 - x1, 2 * half, stroke=look.mute, thick=3)
     else:

@@ -6,14 +6,7 @@ import resvg_py
 
 from true_margin.publish.bar_card import draw_bars
 from true_margin.publish.canvas import Drawing
-from true_margin.publish.card_data import (
-    BarCard,
-    Card,
-    PickCard,
-    PriceCard,
-    ProgressCard,
-    RuleCard,
-)
+from true_margin.publish.card_data import BarCard, Card, PickCard, PriceCard, ProgressCard, RuleCard
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.price_card import draw_price
 from true_margin.publish.progress_card import draw_progress

@@ -41,20 +41,32 @@ class Look:
 
 
 _NIGHT_MARKS = (
-    "#a9adb2", "#e0a04a", "#b493d6", "#6ea6e8", "#4fc196", "#e07d9f", "#4fb9cc", "#bdbb55",
-)  # fmt: skip
+    "#a9adb2",
+    "#e0a04a",
+    "#b493d6",
+    "#6ea6e8",
+    "#4fc196",
+    "#e07d9f",
+    "#4fb9cc",
+    "#bdbb55",
+)
 LOOKS = {
     LookName.DAY: Look(
-        "#f6f4ec", "#1d2a24", "#535c55", "#d5d2c4", "#e0dcc8", "#b93a22",
+        "#f6f4ec",
+        "#1d2a24",
+        "#535c55",
+        "#d5d2c4",
+        "#e0dcc8",
+        "#b93a22",
         ("#5c5f63", "#a86400", "#7a4fa0", "#1f5fae", "#0c7a52", "#8c2a4d", "#00748a", "#6b6a00"),
     ),
     LookName.NIGHT: Look(
-        "#1a211e", "#e6e8dd", "#9aa69e", "#34403a", "#2f3a34", "#f0806a", _NIGHT_MARKS,
+        "#1a211e", "#e6e8dd", "#9aa69e", "#34403a", "#2f3a34", "#f0806a", _NIGHT_MARKS
     ),
     LookName.CLEAR: Look(
-        None, "#f6f7f1", "#eef1ea", "#8d968f", "#4a544d", "#f79480", _NIGHT_MARKS, "#101512",
+        None, "#f6f7f1", "#eef1ea", "#8d968f", "#4a544d", "#f79480", _NIGHT_MARKS, "#101512"
     ),
-}  # fmt: skip
+}
 
 MARK_SHAPES = (
     "M8 2 15 14H1Z",

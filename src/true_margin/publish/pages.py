@@ -15,17 +15,22 @@ from true_margin.publish.lettering import FONTS
 
 TEMPLATES = Path(__file__).parent / "templates"
 _FACES = (
-    ("True Margin Head", "head", 700), ("True Margin Text", "text", 400),
-    ("True Margin Text", "strong", 700), ("True Margin Figure", "figure", 500),
-)  # fmt: skip
+    ("True Margin Head", "head", 700),
+    ("True Margin Text", "text", 400),
+    ("True Margin Text", "strong", 700),
+    ("True Margin Figure", "figure", 500),
+)
 
 
 @lru_cache(maxsize=1)
 def _environment() -> Environment:
     return Environment(
-        loader=FileSystemLoader(TEMPLATES), autoescape=True, undefined=StrictUndefined,
-        trim_blocks=True, lstrip_blocks=True,
-    )  # fmt: skip
+        loader=FileSystemLoader(TEMPLATES),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
 
 
 def render(template: str, **values: Any) -> str:

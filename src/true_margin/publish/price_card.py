@@ -59,9 +59,14 @@ def _over_budget(canvas: Canvas, card: PriceCard, along: Scale, plot: Area) -> N
     if look.paper is not None:
         canvas.rect(x, plot.y, plot.right - x, plot.height, fill=look.band)
     canvas.line(x, plot.y, x, plot.bottom, ink=look.accent, thick=3, dash="12 8")
-    canvas.text(x - 12 if x > plot.x + plot.width / 2 else x + 12, plot.y - 8,
-                card.budget_shown, size=PRICE, ink=look.accent,
-                anchor="end" if x > plot.x + plot.width / 2 else "start")  # fmt: skip
+    canvas.text(
+        x - 12 if x > plot.x + plot.width / 2 else x + 12,
+        plot.y - 8,
+        card.budget_shown,
+        size=PRICE,
+        ink=look.accent,
+        anchor="end" if x > plot.x + plot.width / 2 else "start",
+    )
 
 
 def _axes(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Area) -> None:
@@ -77,8 +82,15 @@ def _axes(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Area) 
         canvas.line(plot.x - 12, y, plot.x, y)
         if tick == 1.0:
             canvas.line(plot.x, y, plot.right, y, ink=look.line, thick=2)
-        canvas.text(plot.x - 20, y + 9, f"{tick:g}×", size=25, face="figure", anchor="end",
-                    ink=look.ink if tick == 1.0 else look.mute)  # fmt: skip
+        canvas.text(
+            plot.x - 20,
+            y + 9,
+            f"{tick:g}×",
+            size=25,
+            face="figure",
+            anchor="end",
+            ink=look.ink if tick == 1.0 else look.mute,
+        )
     step = _step(along.high - along.low, plot.width / 150)
     price = math.ceil(along.low / step) * step
     while price <= along.high:
@@ -86,13 +98,21 @@ def _axes(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Area) 
         canvas.line(x, plot.bottom, x, plot.bottom + 12)
         shown = f"{price:,.0f}".replace(",", " ")
         if plot.x < x < plot.right - 60:
-            canvas.text(x, plot.bottom + 42, shown, size=25, face="figure", anchor="middle",
-                        ink=look.mute)  # fmt: skip
+            canvas.text(
+                x, plot.bottom + 42, shown, size=25, face="figure", anchor="middle", ink=look.mute
+            )
         price += step
-    canvas.text(plot.right, plot.bottom + 76, f"price, {card.currency}", size=25, anchor="end",
-                ink=look.mute)  # fmt: skip
-    canvas.text(plot.x - 96, plot.y - 8, f"times as fast as {card.baseline}", size=25,
-                ink=look.mute)  # fmt: skip
+    canvas.text(
+        plot.right,
+        plot.bottom + 76,
+        f"price, {card.currency}",
+        size=25,
+        anchor="end",
+        ink=look.mute,
+    )
+    canvas.text(
+        plot.x - 96, plot.y - 8, f"times as fast as {card.baseline}", size=25, ink=look.mute
+    )
 
 
 def _step(span: float, most: float) -> float:
@@ -138,9 +158,14 @@ def _mark(canvas: Canvas, point: PricePoint, along: Scale, up: Scale) -> Box:
 
 
 def _label(
-    canvas: Canvas, point: PricePoint, along: Scale, up: Scale, plot: Area, taken: list[Box],
+    canvas: Canvas,
+    point: PricePoint,
+    along: Scale,
+    up: Scale,
+    plot: Area,
+    taken: list[Box],
     lines: list[Box],
-) -> Box:  # fmt: skip
+) -> Box:
     """Name a point where no other ink is: beside it, above or below, further off if need be."""
     x, y = along.at(point.price), up.at(-math.log(point.ratio))
     strong, figure = letters("strong"), letters("figure")
@@ -164,8 +189,14 @@ def _label(
             break
     left, top = found
     if best > 70 or abs(left + width / 2 - x) > width:
-        canvas.line(x, y, min(max(x, left), left + width), min(max(y, top), top + height),
-                    ink=canvas.look.mute, thick=1.5)  # fmt: skip
+        canvas.line(
+            x,
+            y,
+            min(max(x, left), left + width),
+            min(max(y, top), top + height),
+            ink=canvas.look.mute,
+            thick=1.5,
+        )
     ink = canvas.look.accent if point.who.highlighted or point.pick else None
     canvas.text(left, top + 26, words[0], size=LABEL, face="strong", ink=ink)
     canvas.text(left, top + 55, words[1], size=PRICE, face="figure", ink=canvas.look.mute)
@@ -182,9 +213,14 @@ def _alt(card: PriceCard) -> str:
             f"{point.who.label}: {point.shown}, {point.ratio:.2f} times as fast "
             f"({point.lo:.2f} to {point.hi:.2f})"
         ]
-        said += [words for there, words in (
-            (point.pick, "the pick"), (point.frontier, "on the frontier"),
-            (point.over, "over the budget"),
-        ) if there]  # fmt: skip
+        said += [
+            words
+            for there, words in (
+                (point.pick, "the pick"),
+                (point.frontier, "on the frontier"),
+                (point.over, "over the budget"),
+            )
+            if there
+        ]
         lines.append(", ".join(said) + ".")
     return "\n".join([*lines, *card.heading.notes, card.heading.source]).strip()

@@ -22,8 +22,9 @@ def draw_progress(card: ProgressCard, shape: Shape, look: LookName) -> Drawing:
     longest = max((run.points[-1][0] for run in card.runs), default=1.0)
     start = area.x + named
     scale = Scale(0.0, longest, start, area.right - shown - 28 - start)
-    lanes = rows_in(Area(area.x, area.y, area.width, area.height - 60), len(card.runs),
-                    330.0 if tall else 300.0)  # fmt: skip
+    lanes = rows_in(
+        Area(area.x, area.y, area.width, area.height - 60), len(card.runs), 330.0 if tall else 300.0
+    )
     bottom = lanes[-1].bottom if lanes else area.y
     _axis(canvas, scale, area.y, bottom)
     for run, lane in zip(card.runs, lanes, strict=True):
@@ -31,26 +32,46 @@ def draw_progress(card: ProgressCard, shape: Shape, look: LookName) -> Drawing:
         name_of(canvas, run.who, Area(lane.x, lane.y, (area.width if tall else named) - 20, room))
         top = lane.y + (room if tall else lane.height * 0.12)
         own = Area(start, top, scale.length, lane.bottom - lane.height * 0.12 - top)
-        _lane(canvas, run.points, scale, own, canvas.look.accent if run.who.highlighted
-              else mark_of(run.who.mark, canvas.look)[0])  # fmt: skip
+        _lane(
+            canvas,
+            run.points,
+            scale,
+            own,
+            canvas.look.accent if run.who.highlighted else mark_of(run.who.mark, canvas.look)[0],
+        )
         size = min(FIGURE, own.height * 0.6)
-        canvas.text(scale.at(run.points[-1][0]) + 16, own.y + own.height / 2 + size * 0.34,
-                    run.shown, size=size, face="figure",
-                    ink=None if run.complete else canvas.look.accent)  # fmt: skip
+        canvas.text(
+            scale.at(run.points[-1][0]) + 16,
+            own.y + own.height / 2 + size * 0.34,
+            run.shown,
+            size=size,
+            face="figure",
+            ink=None if run.complete else canvas.look.accent,
+        )
     return canvas.finish(_alt(card))
 
 
 def _axis(canvas: Canvas, scale: Scale, top: float, bottom: float) -> None:
     step = next(
-        (s for s in (1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14400)
-         if scale.high / s <= scale.length / 150),
+        (
+            s
+            for s in (1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14400)
+            if scale.high / s <= scale.length / 150
+        ),
         86400,
-    )  # fmt: skip
+    )
     for at in range(math.floor(scale.high / step) + 1):
         x = scale.at(at * step)
         canvas.line(x, top, x, bottom + 10, ink=canvas.look.line)
-        canvas.text(x, bottom + 42, format_elapsed(at * step), size=25, face="figure",
-                    ink=canvas.look.mute, anchor="start" if at == 0 else "middle")  # fmt: skip
+        canvas.text(
+            x,
+            bottom + 42,
+            format_elapsed(at * step),
+            size=25,
+            face="figure",
+            ink=canvas.look.mute,
+            anchor="start" if at == 0 else "middle",
+        )
 
 
 def _lane(
@@ -69,7 +90,8 @@ def _lane(
 def _alt(card: ProgressCard) -> str:
     lines = [card.heading.title, f"{card.heading.subtitle}. How much was done by when."]
     for run in card.runs:
-        marks = "; ".join(f"{100 * part:.0f} % at {format_elapsed(t)}"
-                          for t, part in run.points[1:-1])  # fmt: skip
+        marks = "; ".join(
+            f"{100 * part:.0f} % at {format_elapsed(t)}" for t, part in run.points[1:-1]
+        )
         lines.append(f"{run.who.label}: {f'{marks}; ' if marks else ''}ended at {run.shown}.")
     return "\n".join([*lines, *card.heading.notes, card.heading.source]).strip()

@@ -19,8 +19,28 @@ from true_margin.publish.card_frame import (
 )
 from true_margin.publish.looks import LookName, Shape
 
-TICKS = (0.1, 0.2, 0.25, 0.33, 0.5, 0.67, 0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 2.0, 3.0, 4.0, 6.0, 8.0,
-         10.0, 16.0, 32.0)  # fmt: skip
+TICKS = (
+    0.1,
+    0.2,
+    0.25,
+    0.33,
+    0.5,
+    0.67,
+    0.8,
+    0.9,
+    1.0,
+    1.1,
+    1.25,
+    1.5,
+    2.0,
+    3.0,
+    4.0,
+    6.0,
+    8.0,
+    10.0,
+    16.0,
+    32.0,
+)
 FIGURE = 32.0
 WIDEST = 2.0
 """The scale reaches so far beyond all estimates at most; intervals may run on beyond it."""
@@ -51,11 +71,11 @@ def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
             own = Area(place.x, place.y, named - 20, height)
             name_of(canvas, row.who, own, size_of_names, two_lines=True)
             middle = place.y + height / 2
-        canvas.line(scale.start, middle, scale.start + scale.length, middle,
-                    ink=canvas.look.line)  # fmt: skip
+        canvas.line(scale.start, middle, scale.start + scale.length, middle, ink=canvas.look.line)
         _row(canvas, row, scale, middle, min(height * 0.12, 14.0), card.materiality)
-        canvas.text(area.right, middle + size * 0.34, row.shown, size=size, face="figure",
-                    anchor="end")  # fmt: skip
+        canvas.text(
+            area.right, middle + size * 0.34, row.shown, size=size, face="figure", anchor="end"
+        )
     return canvas.finish(_alt(card))
 
 
@@ -90,8 +110,15 @@ def _axis(
         if not clear or (tick != 1.0 and x < taken):
             continue
         canvas.line(x, y - 14, x, y, thick=2)
-        canvas.text(x, y - 22, words, size=25, face="figure", anchor="middle",
-                    ink=look.ink if tick == 1.0 else look.mute)  # fmt: skip
+        canvas.text(
+            x,
+            y - 22,
+            words,
+            size=25,
+            face="figure",
+            anchor="middle",
+            ink=look.ink if tick == 1.0 else look.mute,
+        )
         if tick != 1.0:
             taken = x + 90
     for top, bottom in stripes:
@@ -109,8 +136,7 @@ def _row(
     edges = (scale.at(-math.log1p(materiality)), scale.at(math.log1p(materiality)))
     left, right = max(x1, edges[0]), min(x2, edges[1])
     ends = (math.log(row.lo), math.log(row.hi))
-    call_bar(canvas, scale, *ends, middle, half, row.call,
-             (left, right) if right > left else None)  # fmt: skip
+    call_bar(canvas, scale, *ends, middle, half, row.call, (left, right) if right > left else None)
     notch = (canvas.look.paper or canvas.look.halo) if row.call == "clear" else canvas.look.ink
     reach = half if row.call == "clear" else 2 * half
     canvas.line(x, middle - reach, x, middle + reach, ink=notch, thick=5)

@@ -11,10 +11,11 @@ from true_margin.publish.looks import LOOKS, LookName, mark_of
 
 # Said here too: a PDF's drawings do not know the page's own styles.
 _FILLS = {
-    "full": 'fill="#1d2a24"', "half": 'fill="#1d2a24" fill-opacity=".55"',
+    "full": 'fill="#1d2a24"',
+    "half": 'fill="#1d2a24" fill-opacity=".55"',
     "level": 'fill="none" stroke="#535c55"',
     "open": 'fill="none" stroke="#1d2a24" stroke-dasharray="4 3"',
-}  # fmt: skip
+}
 WIDTH, HEIGHT = 300.0, 20.0
 
 
@@ -42,9 +43,13 @@ def strip_scale(ratios: Iterable[float | None], materiality: float) -> StripScal
 
 
 def strip(
-    scale: StripScale, ratio: float | None, lo: float | None, hi: float | None, call: str,
+    scale: StripScale,
+    ratio: float | None,
+    lo: float | None,
+    hi: float | None,
+    call: str,
     label: str,
-) -> str:  # fmt: skip
+) -> str:
     """Draw one interval as inline SVG; ``label`` is its text alternative."""
     middle = HEIGHT / 2
     band = (scale.at(1 / (1 + scale.materiality)), scale.at(1 + scale.materiality))

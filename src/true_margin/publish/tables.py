@@ -49,8 +49,10 @@ def write_table(table: Table, kind: TableFormat) -> bytes:
     if kind is TableFormat.XLSX:
         return to_xlsx((table,))
     writers = {
-        TableFormat.CSV: to_csv, TableFormat.MARKDOWN: to_markdown, TableFormat.HTML: to_html,
-    }  # fmt: skip
+        TableFormat.CSV: to_csv,
+        TableFormat.MARKDOWN: to_markdown,
+        TableFormat.HTML: to_html,
+    }
     return writers[kind](table).encode()
 
 
@@ -111,13 +113,16 @@ def to_html(table: Table) -> str:
 def html_rows(table: Table) -> str:
     """The table itself as HTML; columns that hold nothing are left out."""
     full = [
-        at for at in range(len(table.columns))
+        at
+        for at in range(len(table.columns))
         if at == 0 or any(row[at] not in (None, "") for row in table.rows)
-    ]  # fmt: skip
+    ]
     table = Table(
-        table.title, tuple(table.columns[at] for at in full),
-        tuple(tuple(row[at] for at in full) for row in table.rows), table.note,
-    )  # fmt: skip
+        table.title,
+        tuple(table.columns[at] for at in full),
+        tuple(tuple(row[at] for at in full) for row in table.rows),
+        table.note,
+    )
     head = "".join(f'<th scope="col">{escape(c)}</th>' for c in table.columns)
     numbers = [_is_number(table, at) for at in range(len(table.columns))]
 

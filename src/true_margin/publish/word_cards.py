@@ -21,8 +21,13 @@ def draw_pick(card: PickCard, shape: Shape, look: LookName) -> Drawing:
         canvas.mark(card.who.mark, top.x + 40, top.y + 62, 80)
         left += 112
     answer = _block(card.answer, "head", top.right - left, 92.0, 124.0)
-    y = canvas.lines(left, top.y + 62 - LEADING * answer.size * len(answer.lines) / 2, answer,
-                     face="head", ink=canvas.look.accent)  # fmt: skip
+    y = canvas.lines(
+        left,
+        top.y + 62 - LEADING * answer.size * len(answer.lines) / 2,
+        answer,
+        face="head",
+        ink=canvas.look.accent,
+    )
     y = max(y, top.y + 124) + 18
     room = (area.bottom - below - y) / max(len(card.lines), 1)
     for at, line in enumerate(card.lines):
@@ -97,14 +102,20 @@ def _block_of_specs(canvas: Canvas, card: SpecCard, area: Area, first: int, shap
         if differs:
             # A square at the row says so without colour.
             canvas.rect(place.x, middle - 7, 10, 14, fill=canvas.look.accent)
-        canvas.lines(place.x + 22, middle - LEADING * words.size * len(words.lines) / 2, words,
-                     ink=canvas.look.mute)  # fmt: skip
+        canvas.lines(
+            place.x + 22,
+            middle - LEADING * words.size * len(words.lines) / 2,
+            words,
+            ink=canvas.look.mute,
+        )
         for at, cell in enumerate(cells[first:last]):
-            said = _block(cell, "strong" if differs else "text", each - 14, 26.0,
-                          place.height - 8)  # fmt: skip
-            canvas.lines(place.x + named + at * each,
-                         middle - LEADING * said.size * len(said.lines) / 2, said,
-                         face="strong" if differs else "text")  # fmt: skip
+            said = _block(cell, "strong" if differs else "text", each - 14, 26.0, place.height - 8)
+            canvas.lines(
+                place.x + named + at * each,
+                middle - LEADING * said.size * len(said.lines) / 2,
+                said,
+                face="strong" if differs else "text",
+            )
 
 
 def _alt_specs(card: SpecCard) -> str:

@@ -39,10 +39,14 @@ class Order:
 
 def write_orders(address: str, shootout: str, orders: list[Order], token: str | None = None) -> str:
     """Write what ``main`` reads; ``token`` lets the rigs in where people sign in."""
-    return json.dumps({
-        "address": address, "shootout": shootout, "token": token,
-        "orders": [asdict(order) for order in orders],
-    })  # fmt: skip
+    return json.dumps(
+        {
+            "address": address,
+            "shootout": shootout,
+            "token": token,
+            "orders": [asdict(order) for order in orders],
+        }
+    )
 
 
 def main() -> None:
@@ -67,9 +71,14 @@ def stand(server: Server, shootout: str, order: Order) -> None:
     """Stand on the bench as one lane until it is taken away."""
     rng = np.random.default_rng(order.seed)
     lane = LiveLane(
-        server, shootout, order.setup_id, order.task_id, "rig", f"rig-{rng.bytes(8).hex()}",
+        server,
+        shootout,
+        order.setup_id,
+        order.task_id,
+        "rig",
+        f"rig-{rng.bytes(8).hex()}",
         order.factor,
-    )  # fmt: skip
+    )
     server.place_clock()
     lane.armed()
     first, done = True, ""
@@ -134,12 +143,19 @@ def _wait(server: Server, shootout: str, lane: LiveLane, until: float) -> bool:
 
 def _send(server: Server, shootout: str, lane: LiveLane, export: Export) -> None:
     run = WatchedRun(
-        client_key=lane.key, shootout=shootout, setup=lane.setup_id, task=lane.task_id,
-        poll_s=POLL_S, started_at=None, elapsed_s=export.elapsed_s,
-        status="ok" if export.reason is None else "failed", reason=export.reason,
-        marks=tuple(lane.marks), simulated=True,
+        client_key=lane.key,
+        shootout=shootout,
+        setup=lane.setup_id,
+        task=lane.task_id,
+        poll_s=POLL_S,
+        started_at=None,
+        elapsed_s=export.elapsed_s,
+        status="ok" if export.reason is None else "failed",
+        reason=export.reason,
+        marks=tuple(lane.marks),
+        simulated=True,
         reached=None if export.reason is None else round(export.reached, 3),
-    )  # fmt: skip
+    )
     deadline = time.monotonic() + IDLE_END_S
     while time.monotonic() < deadline:
         try:

@@ -15,10 +15,7 @@ from true_margin.core.lanes import GONE, LaneState, Stamp, join_lanes
 from true_margin.store import records
 from true_margin.store.news import CHANNEL, LANE, LANES
 from true_margin.store.rows import record_of
-from true_margin.store.tables_bench import (
-    BenchEventRow,
-    BenchLaneRow,
-)
+from true_margin.store.tables_bench import BenchEventRow, BenchLaneRow
 
 # Written out, since statements with as many values as there are events would each be made anew.
 _KEEP = text("""
@@ -92,12 +89,15 @@ def put_events(
     keys = sorted({key for key, _, _ in events})
     # Past the session, which would look through each statement for objects that it keeps.
     connection = session.connection()
-    found = connection.execute(_KEEP, {
-        "home": shootout_id,
-        "events": _json(
-            {"lane_key": key, "kind": kind, **_columns(state)} for key, kind, state in events
-        ),
-    }).all()  # fmt: skip
+    found = connection.execute(
+        _KEEP,
+        {
+            "home": shootout_id,
+            "events": _json(
+                {"lane_key": key, "kind": kind, **_columns(state)} for key, kind, state in events
+            ),
+        },
+    ).all()
     made = {key for key, _, _ in found if key is not None}
     added = {(client, seq) for key, client, seq in found if key is None}
     ids, before = {}, {}
@@ -115,11 +115,16 @@ def put_events(
     shown = {key: _with_marks(states[key], marks[key]) for key in keys}
     if changed:
         news = _news(shootout_id, {key: shown[key] for key in sorted(changed)})
-        connection.execute(_CHANGE_AND_TELL, {
-            "lanes": _json({"id": ids[key], **_columns(states[key])} for key in sorted(changed)),
-            "channel": CHANNEL,
-            "news": _json(news),
-        })  # fmt: skip
+        connection.execute(
+            _CHANGE_AND_TELL,
+            {
+                "lanes": _json(
+                    {"id": ids[key], **_columns(states[key])} for key in sorted(changed)
+                ),
+                "channel": CHANNEL,
+                "news": _json(news),
+            },
+        )
     back = (before[key].lane.get("phase") == GONE != states[key].lane.get("phase") for key in keys)
     return LanesTold(tuple(shown.values()), came=bool(made) or any(back))
 
@@ -166,9 +171,10 @@ def list_lanes(
 def count_standing(session: Session, shootout_id: UUID, since_ms: float) -> int:
     """Count the lanes that stand on a bench and were touched since a moment."""
     query = select(func.count()).where(
-        BenchLaneRow.shootout_id == shootout_id, BenchLaneRow.at_ms >= since_ms,
+        BenchLaneRow.shootout_id == shootout_id,
+        BenchLaneRow.at_ms >= since_ms,
         BenchLaneRow.lane["phase"].as_string() != GONE,
-    )  # fmt: skip
+    )
     return session.scalar(query) or 0
 
 

@@ -71,8 +71,15 @@ def change_card(session: Session, card: KeptCard, version: int, changes: Mapping
     Raises:
         StaleVersionError: it was changed since.
     """
-    update_row(session, CardRow, card.id, version, changes, what="card",
-               current=lambda: get_card(session, card.id))  # fmt: skip
+    update_row(
+        session,
+        CardRow,
+        card.id,
+        version,
+        changes,
+        what="card",
+        current=lambda: get_card(session, card.id),
+    )
 
 
 def order_cards(session: Session, card_ids: Iterable[UUID]) -> None:

@@ -19,19 +19,28 @@ SEEN_EVERY = timedelta(seconds=20)
 
 
 def add_code(
-    session: Session, shootout_id: UUID, code_hash: str, expires_at: datetime,
+    session: Session,
+    shootout_id: UUID,
+    code_hash: str,
+    expires_at: datetime,
     person_id: UUID | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Keep a new code; those before it of the same shootout can be used no longer."""
     session.execute(
         update(PairCodeRow)
         .where(PairCodeRow.shootout_id == shootout_id, PairCodeRow.used_at.is_(None))
         .values(used_at=func.now())
     )
-    insert_row(session, PairCodeRow, {
-        "shootout_id": shootout_id, "code_hash": code_hash, "expires_at": expires_at,
-        "person_id": person_id,
-    })  # fmt: skip
+    insert_row(
+        session,
+        PairCodeRow,
+        {
+            "shootout_id": shootout_id,
+            "code_hash": code_hash,
+            "expires_at": expires_at,
+            "person_id": person_id,
+        },
+    )
 
 
 def use_code(session: Session, code_hash: str, now: datetime) -> tuple[UUID, UUID | None] | None:

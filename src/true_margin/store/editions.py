@@ -90,11 +90,25 @@ def list_editions(session: Session, shootout_id: UUID) -> tuple[Edition, ...]:
 
 
 def add_edition(
-    session: Session, shootout_id: UUID, number: int, frozen_id: UUID, *,
-    note: str | None, changes: Sequence[str], who: str,
-) -> UUID:  # fmt: skip
+    session: Session,
+    shootout_id: UUID,
+    number: int,
+    frozen_id: UUID,
+    *,
+    note: str | None,
+    changes: Sequence[str],
+    who: str,
+) -> UUID:
     """Add an edition, with the frozen copy that it shows."""
-    return insert_row(session, EditionRow, {
-        "shootout_id": shootout_id, "number": number, "frozen_id": frozen_id, "note": note,
-        "changes": list(changes), "who": who,
-    })  # fmt: skip
+    return insert_row(
+        session,
+        EditionRow,
+        {
+            "shootout_id": shootout_id,
+            "number": number,
+            "frozen_id": frozen_id,
+            "note": note,
+            "changes": list(changes),
+            "who": who,
+        },
+    )

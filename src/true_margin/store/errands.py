@@ -15,9 +15,17 @@ from true_margin.store.rows import insert_row, record_of, update_running
 from true_margin.store.tables_errands import ErrandRow
 
 _SHOWN = (
-    ErrandRow.id, ErrandRow.kind, ErrandRow.person_id, ErrandRow.told, ErrandRow.state,
-    ErrandRow.step, ErrandRow.done, ErrandRow.answer, ErrandRow.problem, ErrandRow.seen_at,
-)  # fmt: skip
+    ErrandRow.id,
+    ErrandRow.kind,
+    ErrandRow.person_id,
+    ErrandRow.told,
+    ErrandRow.state,
+    ErrandRow.step,
+    ErrandRow.done,
+    ErrandRow.answer,
+    ErrandRow.problem,
+    ErrandRow.seen_at,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,14 +45,28 @@ class Errand:
 
 
 def add_errand(
-    session: Session, kind: str, person_id: UUID | None, told: dict[str, Any],
-    file: bytes | None, now: datetime,
-) -> UUID:  # fmt: skip
+    session: Session,
+    kind: str,
+    person_id: UUID | None,
+    told: dict[str, Any],
+    file: bytes | None,
+    now: datetime,
+) -> UUID:
     """Keep an errand that is to be done."""
-    return insert_row(session, ErrandRow, {
-        "kind": kind, "person_id": person_id, "told": told, "file": file, "state": "running",
-        "step": "waiting", "done": 0.0, "seen_at": now,
-    })  # fmt: skip
+    return insert_row(
+        session,
+        ErrandRow,
+        {
+            "kind": kind,
+            "person_id": person_id,
+            "told": told,
+            "file": file,
+            "state": "running",
+            "step": "waiting",
+            "done": 0.0,
+            "seen_at": now,
+        },
+    )
 
 
 def get_errand(session: Session, errand_id: UUID) -> Errand:

@@ -66,9 +66,8 @@ def change_inquiry(
         StaleVersionError: it was changed since.
     """
     update_row(
-        session, InquiryRow, inquiry.id, version, changes,
-        what="inquiry", current=lambda: inquiry,
-    )  # fmt: skip
+        session, InquiryRow, inquiry.id, version, changes, what="inquiry", current=lambda: inquiry
+    )
 
 
 def link_runs(session: Session, inquiry_id: UUID, run_ids: Iterable[UUID]) -> None:

@@ -32,13 +32,14 @@ def list_machines(
     extras = _extras_by_setup(session, shootout_id)
     return tuple(
         record_of(
-            row, records.Machine,
+            row,
+            records.Machine,
             setups=_labelled(row, setups.get(row.id, []), extras),
             prices=tuple(prices.get(row.id, [])),
         )
         for row in machines
         if archived is None or archived is (row.archived_at is not None)
-    )  # fmt: skip
+    )
 
 
 def _setups_by_machine(session: Session, shootout_id: UUID) -> dict[UUID, list[SetupRow]]:
@@ -88,13 +89,14 @@ def _labelled(
     alone = len(setups) == 1
     return tuple(
         record_of(
-            row, records.Setup,
+            row,
+            records.Setup,
             machine=machine.name,
             label=machine.name if alone else f"{machine.name} {row.name}",
             extras=tuple(extras.get(row.id, ())),
         )
         for row in setups
-    )  # fmt: skip
+    )
 
 
 def machine_home(session: Session, machine_id: UUID) -> UUID:

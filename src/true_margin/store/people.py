@@ -156,14 +156,19 @@ def in_turn(session: Session) -> None:
 
 def owners_left(session: Session) -> int:
     """How many accounts own all shootouts."""
-    return session.scalar(
-        select(func.count(func.distinct(PersonRow.id)))
-        .join(MembershipRow, MembershipRow.person_id == PersonRow.id)
-        .where(
-            PersonRow.ended_at.is_(None), MembershipRow.ended_at.is_(None),
-            MembershipRow.shootout_id.is_(None), MembershipRow.role == "owner",
+    return (
+        session.scalar(
+            select(func.count(func.distinct(PersonRow.id)))
+            .join(MembershipRow, MembershipRow.person_id == PersonRow.id)
+            .where(
+                PersonRow.ended_at.is_(None),
+                MembershipRow.ended_at.is_(None),
+                MembershipRow.shootout_id.is_(None),
+                MembershipRow.role == "owner",
+            )
         )
-    ) or 0  # fmt: skip
+        or 0
+    )
 
 
 def list_memberships(session: Session, person_id: UUID | None = None) -> tuple[Membership, ...]:
@@ -183,34 +188,57 @@ def list_memberships(session: Session, person_id: UUID | None = None) -> tuple[M
 
 
 def set_membership(
-    session: Session, person_id: UUID, shootout_id: UUID | None, role: str | None, *,
-    by: str, now: datetime,
-) -> None:  # fmt: skip
+    session: Session,
+    person_id: UUID,
+    shootout_id: UUID | None,
+    role: str | None,
+    *,
+    by: str,
+    now: datetime,
+) -> None:
     """Give a person a role, or none; what stood before stays on record as ended."""
     session.execute(
         update(MembershipRow)
         .where(
-            MembershipRow.person_id == person_id, MembershipRow.ended_at.is_(None),
+            MembershipRow.person_id == person_id,
+            MembershipRow.ended_at.is_(None),
             MembershipRow.shootout_id.is_not_distinct_from(shootout_id),
         )
         .values(ended_at=now)
-    )  # fmt: skip
+    )
     if role is not None:
-        insert_row(session, MembershipRow, {
-            "person_id": person_id, "shootout_id": shootout_id, "role": role, "made_by": by,
-        })  # fmt: skip
+        insert_row(
+            session,
+            MembershipRow,
+            {"person_id": person_id, "shootout_id": shootout_id, "role": role, "made_by": by},
+        )
 
 
 def add_invitation(
-    session: Session, token_hash: str, expires_at: datetime, by: str, *,
-    role: str | None = None, shootout_id: UUID | None = None, person_id: UUID | None = None,
+    session: Session,
+    token_hash: str,
+    expires_at: datetime,
+    by: str,
+    *,
+    role: str | None = None,
+    shootout_id: UUID | None = None,
+    person_id: UUID | None = None,
     note: str | None = None,
-) -> UUID:  # fmt: skip
+) -> UUID:
     """Keep an invitation."""
-    return insert_row(session, InvitationRow, {
-        "token_hash": token_hash, "expires_at": expires_at, "made_by": by, "role": role,
-        "shootout_id": shootout_id, "person_id": person_id, "note": note,
-    })  # fmt: skip
+    return insert_row(
+        session,
+        InvitationRow,
+        {
+            "token_hash": token_hash,
+            "expires_at": expires_at,
+            "made_by": by,
+            "role": role,
+            "shootout_id": shootout_id,
+            "person_id": person_id,
+            "note": note,
+        },
+    )
 
 
 def find_invitation(session: Session, token_hash: str, now: datetime) -> Invitation | None:
@@ -231,9 +259,11 @@ def use_invitation(session: Session, token_hash: str, now: datetime) -> Invitati
 
 def _usable(token_hash: str, now: datetime) -> Select[InvitationRow]:
     return select(InvitationRow).where(
-        InvitationRow.token_hash == token_hash, InvitationRow.used_at.is_(None),
-        InvitationRow.withdrawn_at.is_(None), InvitationRow.expires_at > now,
-    )  # fmt: skip
+        InvitationRow.token_hash == token_hash,
+        InvitationRow.used_at.is_(None),
+        InvitationRow.withdrawn_at.is_(None),
+        InvitationRow.expires_at > now,
+    )
 
 
 def get_invitation(session: Session, invitation_id: UUID) -> Invitation:
@@ -250,11 +280,12 @@ def list_invitations(session: Session, now: datetime) -> tuple[Invitation, ...]:
     rows = session.scalars(
         select(InvitationRow)
         .where(
-            InvitationRow.used_at.is_(None), InvitationRow.withdrawn_at.is_(None),
+            InvitationRow.used_at.is_(None),
+            InvitationRow.withdrawn_at.is_(None),
             InvitationRow.expires_at > now,
         )
         .order_by(InvitationRow.made_at.desc())
-    )  # fmt: skip
+    )
     return tuple(record_of(row, Invitation) for row in rows)
 
 
@@ -269,10 +300,17 @@ def sign_in(
     session: Session, person_id: UUID, token_hash: str, browser: str, address: str, now: datetime
 ) -> UUID:
     """Note that a person is signed in in a browser."""
-    return insert_row(session, SignedInRow, {
-        "person_id": person_id, "token_hash": token_hash, "browser": browser,
-        "address": address, "seen_at": now,
-    })  # fmt: skip
+    return insert_row(
+        session,
+        SignedInRow,
+        {
+            "person_id": person_id,
+            "token_hash": token_hash,
+            "browser": browser,
+            "address": address,
+            "seen_at": now,
+        },
+    )
 
 
 def tell_changed(session: Session) -> None:
@@ -288,11 +326,13 @@ def find_signed_in(
         select(SignedInRow, PersonRow)
         .join(PersonRow, PersonRow.id == SignedInRow.person_id)
         .where(
-            SignedInRow.token_hash == token_hash, SignedInRow.ended_at.is_(None),
-            PersonRow.ended_at.is_(None), SignedInRow.seen_at > now - idle,
+            SignedInRow.token_hash == token_hash,
+            SignedInRow.ended_at.is_(None),
+            PersonRow.ended_at.is_(None),
+            SignedInRow.seen_at > now - idle,
             SignedInRow.made_at > now - longest,
         )
-    ).first()  # fmt: skip
+    ).first()
     if found is None:
         return None
     row, person = found

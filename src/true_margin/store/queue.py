@@ -57,12 +57,17 @@ async def work(
     async with app.open_async():
         worker = asyncio.create_task(
             app.run_worker_async(
-                queues=[QUEUE], name=name, concurrency=AT_ONCE, install_signal_handlers=False,
-                fetch_job_polling_interval=POLL_S, update_heartbeat_interval=SIGN_OF_LIFE_S,
-                stalled_worker_timeout=LOST_AFTER_S, shutdown_graceful_timeout=2.0,
+                queues=[QUEUE],
+                name=name,
+                concurrency=AT_ONCE,
+                install_signal_handlers=False,
+                fetch_job_polling_interval=POLL_S,
+                update_heartbeat_interval=SIGN_OF_LIFE_S,
+                stalled_worker_timeout=LOST_AFTER_S,
+                shutdown_graceful_timeout=2.0,
                 delete_jobs="successful",
             )
-        )  # fmt: skip
+        )
         looking = asyncio.create_task(_look_for_lost(app))
         waiting = asyncio.create_task(ended.wait())
         try:

@@ -15,9 +15,16 @@ from true_margin.store.rows import insert_row, record_of, update_running
 from true_margin.store.tables_publish import ReportRow
 
 _SHOWN = (
-    ReportRow.id, ReportRow.shootout_id, ReportRow.revision, ReportRow.state, ReportRow.step,
-    ReportRow.done, ReportRow.problem, ReportRow.seen_at, ReportRow.created_at,
-)  # fmt: skip
+    ReportRow.id,
+    ReportRow.shootout_id,
+    ReportRow.revision,
+    ReportRow.state,
+    ReportRow.step,
+    ReportRow.done,
+    ReportRow.problem,
+    ReportRow.seen_at,
+    ReportRow.created_at,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,10 +69,18 @@ def get_report(session: Session, shootout_id: UUID, report_id: UUID) -> Report:
 
 def add_report(session: Session, shootout_id: UUID, revision: int, now: datetime) -> UUID:
     """Begin a report."""
-    return insert_row(session, ReportRow, {
-        "shootout_id": shootout_id, "revision": revision, "state": "running",
-        "step": "waiting", "done": 0.0, "seen_at": now,
-    })  # fmt: skip
+    return insert_row(
+        session,
+        ReportRow,
+        {
+            "shootout_id": shootout_id,
+            "revision": revision,
+            "state": "running",
+            "step": "waiting",
+            "done": 0.0,
+            "seen_at": now,
+        },
+    )
 
 
 def change_report(session: Session, report_id: UUID, changes: dict[str, Any]) -> bool:

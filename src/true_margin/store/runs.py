@@ -14,10 +14,26 @@ from true_margin.store.rows import get_row, insert_row, record_of, update_row
 from true_margin.store.tables import MarkRow, RunRevisionRow, RunRow
 
 REVISED = (
-    "setup_id", "task_id", "round_id", "place", "status", "value", "typed", "resolution",
-    "approximate", "bound", "method", "u", "poll_s", "placed_u", "reached", "conditions",
-    "reason", "note", "who",
-)  # fmt: skip
+    "setup_id",
+    "task_id",
+    "round_id",
+    "place",
+    "status",
+    "value",
+    "typed",
+    "resolution",
+    "approximate",
+    "bound",
+    "method",
+    "u",
+    "poll_s",
+    "placed_u",
+    "reached",
+    "conditions",
+    "reason",
+    "note",
+    "who",
+)
 """Fields that a revision keeps."""
 
 
@@ -147,14 +163,20 @@ def revise_run(
         StaleVersionError: it was changed since, with the run as it stands.
     """
     update_row(
-        session, RunRow, run.id, version, changes,
-        what="run", current=lambda: get_run(session, run.id),
-    )  # fmt: skip
+        session,
+        RunRow,
+        run.id,
+        version,
+        changes,
+        what="run",
+        current=lambda: get_run(session, run.id),
+    )
     before = {name: _plain(getattr(run, name)) for name in REVISED}
     insert_row(
-        session, RunRevisionRow,
+        session,
+        RunRevisionRow,
         {"run_id": run.id, "version": version, "before": before, "who": who, "why": why},
-    )  # fmt: skip
+    )
 
 
 def follow_run(session: Session, run: records.Run, version: int, fields: Mapping[str, Any]) -> None:
@@ -164,9 +186,14 @@ def follow_run(session: Session, run: records.Run, version: int, fields: Mapping
         StaleVersionError: it was changed since.
     """
     update_row(
-        session, RunRow, run.id, run.version, fields,
-        what="run", current=lambda: get_run(session, run.id),
-    )  # fmt: skip
+        session,
+        RunRow,
+        run.id,
+        run.version,
+        fields,
+        what="run",
+        current=lambda: get_run(session, run.id),
+    )
     # The history that comes with it counts further than one.
     get_row(session, RunRow, run.id, "run").version = version
     session.flush()

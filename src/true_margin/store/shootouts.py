@@ -14,13 +14,7 @@ from true_margin.store import records
 from true_margin.store.errors import MissingRowError
 from true_margin.store.news import CHANNEL
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
-from true_margin.store.tables import (
-    AppRow,
-    AppVersionRow,
-    RoundRow,
-    RoundVersionRow,
-    ShootoutRow,
-)
+from true_margin.store.tables import AppRow, AppVersionRow, RoundRow, RoundVersionRow, ShootoutRow
 
 
 def list_shootouts(session: Session, *, archived: bool = False) -> tuple[records.Shootout, ...]:
@@ -84,9 +78,14 @@ def change_shootout(
         StaleVersionError: it was changed since.
     """
     update_row(
-        session, ShootoutRow, shootout.id, version, changes,
-        what="shootout", current=lambda: get_shootout(session, shootout.slug),
-    )  # fmt: skip
+        session,
+        ShootoutRow,
+        shootout.id,
+        version,
+        changes,
+        what="shootout",
+        current=lambda: get_shootout(session, shootout.slug),
+    )
 
 
 def freeze(session: Session, shootout_id: UUID, edition_of: UUID) -> None:
@@ -165,10 +164,15 @@ def add_round(
     )
     position = 0 if last is None else last + 1
     return insert_row(
-        session, RoundRow,
-        {"shootout_id": shootout_id, "name": name, "position": position,
-         "brought_from": brought_from},
-    )  # fmt: skip
+        session,
+        RoundRow,
+        {
+            "shootout_id": shootout_id,
+            "name": name,
+            "position": position,
+            "brought_from": brought_from,
+        },
+    )
 
 
 def add_earlier_round(

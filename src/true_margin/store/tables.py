@@ -51,10 +51,7 @@ class ShootoutRow(Versioned, Base):
     update_prior_cv: Mapped[float] = mapped_column(default=0.015)
     baseline_setup_id: Mapped[uuid.UUID | None] = mapped_column(
         ForeignKey(
-            "setups.id",
-            name="fk_shootouts_baseline_setup_id",
-            ondelete="SET NULL",
-            use_alter=True,
+            "setups.id", name="fk_shootouts_baseline_setup_id", ondelete="SET NULL", use_alter=True
         )
     )
     price_date: Mapped[date]
@@ -77,10 +74,7 @@ class MachineRow(Versioned, Base):
     """A physical computer; ``specs`` holds its rows of the spec sheet by field."""
 
     __tablename__ = "machines"
-    __table_args__ = (
-        UniqueConstraint("shootout_id", "name"),
-        filled("name"),
-    )
+    __table_args__ = (UniqueConstraint("shootout_id", "name"), filled("name"))
     shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(120))
     position: Mapped[int] = mapped_column(default=0)
@@ -216,10 +210,7 @@ class TimelineFileRow(Keyed, Base):
     """A timeline as saved on one machine, or as the reviewer keeps it (no setup)."""
 
     __tablename__ = "timeline_files"
-    __table_args__ = (
-        filled("name"),
-        CheckConstraint("edl_rate > 0", name="edl_rate_positive"),
-    )
+    __table_args__ = (filled("name"), CheckConstraint("edl_rate > 0", name="edl_rate_positive"))
     timeline_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("timelines.id", ondelete="RESTRICT"), index=True
     )

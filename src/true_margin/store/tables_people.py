@@ -43,10 +43,14 @@ class MembershipRow(Keyed, Base):
     __table_args__ = (
         CheckConstraint(ROLE, name="role_known"),
         Index(
-            "uq_memberships_standing", "person_id", "shootout_id", unique=True,
-            postgresql_where="ended_at IS NULL", postgresql_nulls_not_distinct=True,
+            "uq_memberships_standing",
+            "person_id",
+            "shootout_id",
+            unique=True,
+            postgresql_where="ended_at IS NULL",
+            postgresql_nulls_not_distinct=True,
         ),
-    )  # fmt: skip
+    )
     person_id: Mapped[uuid.UUID] = person_key()
     shootout_id: Mapped[uuid.UUID | None] = some_shootout()
     role: Mapped[str] = mapped_column(String(10))

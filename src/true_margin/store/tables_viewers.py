@@ -65,9 +65,10 @@ class ViewerTaskRow(Base):
     __table_args__ = (
         CheckConstraint("weight >= 0 AND weight < 'infinity'::float8", name="weight_range"),
         CheckConstraint("amount >= 0 AND amount < 'infinity'::float8", name="amount_range"),
-        CheckConstraint("accepted_s > 0 AND accepted_s < 'infinity'::float8",
-                        name="accepted_s_range"),
-    )  # fmt: skip
+        CheckConstraint(
+            "accepted_s > 0 AND accepted_s < 'infinity'::float8", name="accepted_s_range"
+        ),
+    )
     viewer_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("viewers.id", ondelete="RESTRICT"), primary_key=True
     )

@@ -27,11 +27,15 @@ def list_tasks(session: Session, shootout_id: UUID) -> tuple[records.Task, ...]:
     followed = {row.follows_id for row, *_ in found}
     listed = [
         record_of(
-            row, records.Task, app=app, timeline=timeline, timeline_length_s=length,
+            row,
+            records.Task,
+            app=app,
+            timeline=timeline,
+            timeline_length_s=length,
             superseded=row.id in followed,
         )
         for row, app, timeline, length in found
-    ]  # fmt: skip
+    ]
     return tuple(sorted(listed, key=lambda task: task.superseded))
 
 

@@ -80,15 +80,26 @@ class LiveLane:
     def _tell(self, kind: str, phase: str, **more: Any) -> None:
         self._seq += 1
         lane = {
-            "id": self.lane_id, "setup_id": self.setup_id, "task_id": self.task_id,
-            "phase": phase, "key": self.key, "started_ms": self.started_ms,
-            "started_by": self.client, "timed_by": self.timed_by, "factor": self.factor,
-            "marks": self._untold[-MOST_MARKS:], **self._rest, **more,
-        }  # fmt: skip
+            "id": self.lane_id,
+            "setup_id": self.setup_id,
+            "task_id": self.task_id,
+            "phase": phase,
+            "key": self.key,
+            "started_ms": self.started_ms,
+            "started_by": self.client,
+            "timed_by": self.timed_by,
+            "factor": self.factor,
+            "marks": self._untold[-MOST_MARKS:],
+            **self._rest,
+            **more,
+        }
         event = {
-            "client": self.client, "seq": self._seq, "kind": kind,
-            "at_ms": self.server.now_ms(), "lane": lane,
-        }  # fmt: skip
+            "client": self.client,
+            "seq": self._seq,
+            "kind": kind,
+            "at_ms": self.server.now_ms(),
+            "lane": lane,
+        }
         try:
             self.server.post_events(self.shootout, [event])
         except SendError:

@@ -95,13 +95,24 @@ def _run(events: list[dict[str, Any]]) -> WatchedRun | None:
     started = next((event for event in events if event["event"] == "started"), {})
     failed = ended["event"] == "failed"
     return WatchedRun(
-        armed["client"], armed["shootout"], armed["setup"], armed["task"],
-        float(armed["poll_s"]), started.get("at"), ended.get("elapsed_s"),
-        "failed" if failed else "ok", ended.get("reason") if failed else None,
-        tuple({name: value for name, value in event.items() if name not in _OF_EVENT}
-              for event in events if event["event"] == "mark"),
-        ended.get("reached") if failed else None, False, armed.get("method", "watch"),
-    )  # fmt: skip
+        armed["client"],
+        armed["shootout"],
+        armed["setup"],
+        armed["task"],
+        float(armed["poll_s"]),
+        started.get("at"),
+        ended.get("elapsed_s"),
+        "failed" if failed else "ok",
+        ended.get("reason") if failed else None,
+        tuple(
+            {name: value for name, value in event.items() if name not in _OF_EVENT}
+            for event in events
+            if event["event"] == "mark"
+        ),
+        ended.get("reached") if failed else None,
+        False,
+        armed.get("method", "watch"),
+    )
 
 
 _OF_EVENT = ("event", "client", "seq")

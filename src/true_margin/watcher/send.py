@@ -102,10 +102,15 @@ class Server:
             "setup_id": self.setup_id(run.shootout, run.setup),
             "task_id": self.task_id(run.shootout, run.task),
             "typed": None if not run.elapsed_s else format_elapsed(run.elapsed_s, RESOLUTION_S),
-            "method": run.method, "poll_s": run.poll_s, "status": run.status, "reason": run.reason,
-            "started_at": run.started_at, "client_key": run.client_key,
-            "simulated": run.simulated, "reached": run.reached,
-        }  # fmt: skip
+            "method": run.method,
+            "poll_s": run.poll_s,
+            "status": run.status,
+            "reason": run.reason,
+            "started_at": run.started_at,
+            "client_key": run.client_key,
+            "simulated": run.simulated,
+            "reached": run.reached,
+        }
         stored = self._ask("POST", f"/shootouts/{run.shootout}/runs", body)
         if run.marks:
             path = f"/runs/{stored['run']['id']}/marks"

@@ -55,14 +55,20 @@ def watch(
         The log, with the whole run in it.
     """
     log = EventLog(
-        log_path, shootout=watched.shootout, setup=watched.setup, task=watched.task,
-        poll_s=watched.poll_s, method="watch" if pressed is None else "one press",
-    )  # fmt: skip
+        log_path,
+        shootout=watched.shootout,
+        setup=watched.setup,
+        task=watched.task,
+        poll_s=watched.poll_s,
+        method="watch" if pressed is None else "one press",
+    )
     clock = Clock()
     rules = FileWatch(
-        lambda name: fnmatch(name, watched.pattern), watched.poll_s,
-        expected_bytes=watched.expected_bytes, give_up_s=watched.give_up_s,
-    )  # fmt: skip
+        lambda name: fnmatch(name, watched.pattern),
+        watched.poll_s,
+        expected_bytes=watched.expected_bytes,
+        give_up_s=watched.give_up_s,
+    )
     before: dict[str, FileSeen] = {}
     story = _Story(log, clock, tell, live)
     if live is not None:

@@ -69,11 +69,14 @@ def put_events(slug: str, body: LaneEvents, database: DatabaseHere) -> Response:
     """Keep events of lanes, however late and however often they come; gives those lanes."""
     events = [
         lanes.NewEvent(
-            each.client, each.seq, each.kind, each.at_ms,
+            each.client,
+            each.seq,
+            each.kind,
+            each.at_ms,
             each.lane.model_dump(mode="json", exclude_none=True),
         )
         for each in body.events
-    ]  # fmt: skip
+    ]
     # Written here, in the thread that has it: every device asks for it every second.
     told = _BENCH.dump_json(lanes.put_events(database, slug, events))
     return Response(told, media_type="application/json")

@@ -52,25 +52,36 @@ def retire_card(slug: str, card_id: UUID, body: CardRetirement, database: Databa
     cards.retire_card(database, slug, card_id, body.version, retired=body.retired)
 
 
-@router.get("/shootouts/{slug}/cards/{card_id}/{shape}-{look}.svg", response_class=Response,
-            responses=SVG)  # fmt: skip
+@router.get(
+    "/shootouts/{slug}/cards/{card_id}/{shape}-{look}.svg", response_class=Response, responses=SVG
+)
 def card_svg(
-    slug: str, card_id: UUID, shape: Shape, look: LookName, database: DatabaseHere,
+    slug: str,
+    card_id: UUID,
+    shape: Shape,
+    look: LookName,
+    database: DatabaseHere,
     save: bool = False,
-) -> Response:  # fmt: skip
+) -> Response:
     """Draw a card as SVG; ``save`` offers it as a file."""
     drawing = cards.card_drawing(database, slug, card_id, shape, look)
     name = f"{slug}-{shape}-{look}.svg"
-    return Response(drawing.svg, media_type="image/svg+xml",
-                    headers=attachment(name) if save else {})  # fmt: skip
+    return Response(
+        drawing.svg, media_type="image/svg+xml", headers=attachment(name) if save else {}
+    )
 
 
-@router.get("/shootouts/{slug}/cards/{card_id}/{shape}-{look}.png", response_class=Response,
-            responses=PNG)  # fmt: skip
+@router.get(
+    "/shootouts/{slug}/cards/{card_id}/{shape}-{look}.png", response_class=Response, responses=PNG
+)
 def card_png(
-    slug: str, card_id: UUID, shape: Shape, look: LookName, database: DatabaseHere,
+    slug: str,
+    card_id: UUID,
+    shape: Shape,
+    look: LookName,
+    database: DatabaseHere,
     save: bool = False,
-) -> Response:  # fmt: skip
+) -> Response:
     """Draw a card as PNG; ``save`` offers it as a file."""
     png = cards.card_picture(database, slug, card_id, shape, look)
     name = f"{slug}-{shape}-{look}.png"

@@ -50,8 +50,7 @@ def card_timeline(
 ) -> Response:
     """Give the kept cards on a timeline, with their pictures and the lines to say."""
     content = give_timeline.give_timeline(database, slug, shape, look, rate)
-    return Response(content, media_type="application/zip",
-                    headers=attachment(f"{slug}-cards.zip"))  # fmt: skip
+    return Response(content, media_type="application/zip", headers=attachment(f"{slug}-cards.zip"))
 
 
 @router.get("/shootouts/{slug}/reports")
@@ -72,15 +71,17 @@ def end_report(slug: str, report_id: UUID, database: DatabaseHere) -> reports.Re
     return reports.end_report(database, slug, report_id)
 
 
-@router.get("/shootouts/{slug}/reports/{report_id}/report.{kind}", response_class=Response,
-            responses=REPORT)  # fmt: skip
+@router.get(
+    "/shootouts/{slug}/reports/{report_id}/report.{kind}", response_class=Response, responses=REPORT
+)
 def report_file(
     slug: str, report_id: UUID, kind: Literal["html", "pdf"], database: DatabaseHere
 ) -> Response:
     """Give a finished report."""
     content = reports.report_file(database, slug, report_id, kind)
-    return Response(content, media_type=REPORT_MEDIA[kind],
-                    headers=attachment(f"{slug}-report.{kind}"))  # fmt: skip
+    return Response(
+        content, media_type=REPORT_MEDIA[kind], headers=attachment(f"{slug}-report.{kind}")
+    )
 
 
 @router.get("/shootouts/{slug}/public")

@@ -104,12 +104,7 @@ async def add_output(
     """Keep what a probe said of the file that a setup exported."""
     content = await file.read(probe_files.MAX_BYTES + 1)
     name = plain_name(file, "file.json")
-    fields = {
-        "name": name,
-        "content": content,
-        "run_id": run_id,
-        "really": really,
-    }
+    fields = {"name": name, "content": content, "run_id": run_id, "really": really}
     return await run_in_threadpool(outputs.add_output, database, task_id, setup_id, fields, who)
 
 
@@ -135,12 +130,7 @@ async def add_timeline_file(
     if len(content) > MAX_BYTES:
         raise RefusedError("file", f"A timeline may have {MAX_BYTES // 1_000_000} MB at most.")
     name = plain_name(file, "file.json")
-    fields = {
-        "name": name,
-        "content": content,
-        "setup_id": setup_id,
-        "edl_rate": edl_rate,
-    }
+    fields = {"name": name, "content": content, "setup_id": setup_id, "edl_rate": edl_rate}
     return await run_in_threadpool(timelines.add_file, database, timeline_id, fields, who)
 
 

@@ -69,9 +69,12 @@ def pair(database: Database, code: str, name: str) -> Paired:
         if found is None:
             raise RefusedError("code", "This code is wrong or too old: ask the desk for a new one.")
         fields = {
-            "name": name.strip()[:MOST_NAME_SIGNS] or "a device", "token_hash": _hash(token),
-            "paired_at": now, "seen_at": now, "person_id": found[1],
-        }  # fmt: skip
+            "name": name.strip()[:MOST_NAME_SIGNS] or "a device",
+            "token_hash": _hash(token),
+            "paired_at": now,
+            "seen_at": now,
+            "person_id": found[1],
+        }
         devices.add_device(session, found[0], fields)
         return Paired(token, shootouts.slug_of(session, found[0]))
 
@@ -85,10 +88,17 @@ def pair_at_once(database: Database, slug: str, name: str, who: Who) -> Paired:
     """Pair a program of the app's own for somebody, without a code."""
     now, token = datetime.now(UTC), secrets.token_urlsafe(32)
     with transaction(database) as session:
-        devices.add_device(session, shootouts.get_shootout(session, slug).id, {
-            "name": name, "token_hash": _hash(token), "paired_at": now, "seen_at": now,
-            "person_id": who.person_id,
-        })  # fmt: skip
+        devices.add_device(
+            session,
+            shootouts.get_shootout(session, slug).id,
+            {
+                "name": name,
+                "token_hash": _hash(token),
+                "paired_at": now,
+                "seen_at": now,
+                "person_id": who.person_id,
+            },
+        )
     return Paired(token, slug)
 
 

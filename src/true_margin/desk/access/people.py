@@ -20,12 +20,7 @@ from true_margin.desk.access.sign_in import (
     roles_of,
     tidy_email,
 )
-from true_margin.desk.errors import (
-    NotAllowedError,
-    NotFoundError,
-    RefusedError,
-    transaction,
-)
+from true_margin.desk.errors import NotAllowedError, NotFoundError, RefusedError, transaction
 from true_margin.store import homes, people, shootouts
 from true_margin.store.database import Database
 from true_margin.store.people import Account, Invitation, Membership, SignInTry
@@ -92,9 +87,14 @@ def invite(
         home = None if slug is None else shootouts.get_shootout(session, slug).id
         _only_owners(who, home)
         key = people.add_invitation(
-            session, hash_secret(token), datetime.now(UTC) + INVITATION_LIVES, who.name,
-            role=role, shootout_id=home, note=note or None,
-        )  # fmt: skip
+            session,
+            hash_secret(token),
+            datetime.now(UTC) + INVITATION_LIVES,
+            who.name,
+            role=role,
+            shootout_id=home,
+            note=note or None,
+        )
         return NewInvitation(people.get_invitation(session, key), token)
 
 
@@ -105,9 +105,12 @@ def invite_to_new_password(database: Database, who: Who, person_id: UUID) -> New
         _only_owners(who, None)
         people.get_account(session, person_id)
         key = people.add_invitation(
-            session, hash_secret(token), datetime.now(UTC) + INVITATION_LIVES, who.name,
+            session,
+            hash_secret(token),
+            datetime.now(UTC) + INVITATION_LIVES,
+            who.name,
             person_id=person_id,
-        )  # fmt: skip
+        )
         return NewInvitation(people.get_invitation(session, key), token)
 
 

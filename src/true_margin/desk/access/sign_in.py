@@ -81,8 +81,13 @@ def check_password(password: str, email: str, name: str) -> None:
         reason = f"A password may have {MOST_PASSWORD} signs at most."
         raise RefusedError("password", reason)
     folded = password.casefold()
-    own = {email.casefold(), email.casefold().partition("@")[0], name.casefold(), "true margin",
-           "truemargin"}  # fmt: skip
+    own = {
+        email.casefold(),
+        email.casefold().partition("@")[0],
+        name.casefold(),
+        "true margin",
+        "truemargin",
+    }
     bare = folded.strip("0123456789!?.-_ ")
     if folded in _common() or bare in _common() or bare in own or len(set(folded)) < 4:
         reason = "This password is among those that are tried first: take another."

@@ -161,15 +161,19 @@ def show_sitting(
     return SittingView(
         tuple(
             PlannedView(
-                book.setups[run.setup].id, book.setups[run.setup].label,
-                book.tasks[run.task].id, book.tasks[run.task].name,
-                round(run.minutes, 1), run.change_over,
+                book.setups[run.setup].id,
+                book.setups[run.setup].label,
+                book.tasks[run.task].id,
+                book.tasks[run.task].name,
+                round(run.minutes, 1),
+                run.change_over,
             )
             for run in sitting.runs
         ),
-        round(sitting.minutes, 1), sitting.change_overs,
+        round(sitting.minutes, 1),
+        sitting.change_overs,
         _why(candidates, len(sitting.runs), sitting.change_overs),
-    )  # fmt: skip
+    )
 
 
 def candidates_of(book: Book, desk: Sequence[records.Setup]) -> tuple[Candidate, ...]:
@@ -232,9 +236,11 @@ def _best_runs(book: Book) -> Iterable[tuple[records.Task, records.Run, float]]:
         counted = [
             (run.value, run)
             for run in book.runs
-            if run.task_id == task.id and run.status == "ok" and not run.bound
+            if run.task_id == task.id
+            and run.status == "ok"
+            and not run.bound
             and run.value is not None
-        ]  # fmt: skip
+        ]
         if counted:
             sign = 1.0 if task.measure == "time" else -1.0
             value, run = min(counted, key=lambda each: sign * each[0])

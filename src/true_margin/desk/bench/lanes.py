@@ -185,12 +185,16 @@ def export_log(database: Database, slug: str) -> str:
         lines.append(
             json.dumps(
                 {
-                    "event": event.kind, "client": event.client, "seq": event.seq,
-                    "at_ms": event.at_ms, "shootout": slug,
+                    "event": event.kind,
+                    "client": event.client,
+                    "seq": event.seq,
+                    "at_ms": event.at_ms,
+                    "shootout": slug,
                     "setup": labels.get(str(lane["setup_id"])),
-                    "task": names.get(str(lane["task_id"])), "lane": lane,
+                    "task": names.get(str(lane["task_id"])),
+                    "lane": lane,
                 },
                 ensure_ascii=False,
             )
-        )  # fmt: skip
+        )
     return "".join(f"{line}\n" for line in lines)

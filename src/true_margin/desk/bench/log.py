@@ -99,11 +99,14 @@ def _stopped(events: Sequence[NewEvent]) -> list[KeptRun]:
 @writing(PLAIN)  # kept as it was typed
 def _of_lane(lane: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> KeptRun:
     fields = {
-        "setup_id": UUID(str(lane["setup_id"])), "task_id": UUID(str(lane["task_id"])),
-        "typed": format_elapsed(float(lane["elapsed_s"]), TOLD_S), "status": "ok",
-        "placed_u": float(lane.get("placed_u_s") or 0.0), "client_key": str(lane["key"]),
+        "setup_id": UUID(str(lane["setup_id"])),
+        "task_id": UUID(str(lane["task_id"])),
+        "typed": format_elapsed(float(lane["elapsed_s"]), TOLD_S),
+        "status": "ok",
+        "placed_u": float(lane.get("placed_u_s") or 0.0),
+        "client_key": str(lane["key"]),
         "conditions": dict(lane.get("conditions") or {}),
-    }  # fmt: skip
+    }
     return KeptRun(fields, marks)
 
 
@@ -115,11 +118,18 @@ def _of_watcher(book: Book, run: WatchedRun) -> KeptRun:
         missing = f"setup {run.setup!r}" if setup is None else f"task {run.task!r}"
         raise RefusedError("file", f"The log names a {missing}, which this shootout has not.")
     fields = {
-        "setup_id": setup.id, "task_id": task.id, "method": run.method, "poll_s": run.poll_s,
+        "setup_id": setup.id,
+        "task_id": task.id,
+        "method": run.method,
+        "poll_s": run.poll_s,
         "typed": format_elapsed(run.elapsed_s, TOLD_S) if run.elapsed_s else None,
-        "status": run.status, "reason": run.reason, "reached": run.reached,
-        "started_at": run.started_at, "client_key": run.client_key, "simulated": run.simulated,
-    }  # fmt: skip
+        "status": run.status,
+        "reason": run.reason,
+        "reached": run.reached,
+        "started_at": run.started_at,
+        "client_key": run.client_key,
+        "simulated": run.simulated,
+    }
     return KeptRun(fields, run.marks)
 
 

@@ -222,11 +222,15 @@ def build_study(book: Book) -> Study:
         mix=mix_of(book),
         prices=tuple(tested_price(book, setup).amount for setup in book.setups),
         settings=Settings(
-            s.confidence, s.materiality, s.prior_df, s.prior_cv, s.update_prior_df,
+            s.confidence,
+            s.materiality,
+            s.prior_df,
+            s.prior_cv,
+            s.update_prior_df,
             s.update_prior_cv,
         ),
         broken=book.parity.broken,
-    )  # fmt: skip
+    )
 
 
 def mix_of(book: Book) -> tuple[float, ...]:

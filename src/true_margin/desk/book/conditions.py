@@ -118,12 +118,13 @@ def conditions_of(book: Book) -> dict[tuple[int, int], Facts]:
     about = [_about(book, setup, own) for setup in book.setups]
     return {
         (s, t): Facts(
-            {**own[s], **_on_task(book, s, t, timed, files)}, about=about[s],
+            {**own[s], **_on_task(book, s, t, timed, files)},
+            about=about[s],
             only_system=bool(book.setups[s].conditions.get("only_system")),
             encoders=_encoders(book.setups[s]),
         )
         for (s, t), timed in methods.items()
-    }  # fmt: skip
+    }
 
 
 def _own_conditions(book: Book, setup: records.Setup) -> dict[Condition, dict[str, str]]:

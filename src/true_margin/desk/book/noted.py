@@ -42,9 +42,7 @@ def output_parts(noted: NewestNotes, task: records.Task, setup_id: UUID) -> tupl
 
 
 def output_state(
-    parts: tuple[PartFound, ...],
-    probe: records.OutputFile | None,
-    look: records.OutputLook | None,
+    parts: tuple[PartFound, ...], probe: records.OutputFile | None, look: records.OutputLook | None
 ) -> str:
     """Same, differs or unknown; one look at what is wrong is enough."""
     seen = [getattr(look, name) for name, _ in LOOKS] if look else []

@@ -92,16 +92,28 @@ def observed_of(book: Book, setup: int, viewer: Viewer, weekly: Weekly | None) -
                 cost = (Decimal(repr(kwh * weeks)) * viewer.energy_price).quantize(Decimal("0.01"))
     weight, noise = seen.rows.get("weight_kg"), seen.rows.get("noise")
     return Observed(
-        book.readings.peak_c.get(setup), seen.noise_db, None if noise is None else str(noise),
-        sum(power.values()) / len(power) if power else None, kwh, on, cost, *seen.failures,
-        seen.playback, weight if isinstance(weight, float) else None,
-    )  # fmt: skip
+        book.readings.peak_c.get(setup),
+        seen.noise_db,
+        None if noise is None else str(noise),
+        sum(power.values()) / len(power) if power else None,
+        kwh,
+        on,
+        cost,
+        *seen.failures,
+        seen.playback,
+        weight if isinstance(weight, float) else None,
+    )
 
 
 BEYOND = (
-    ("ports", "ports"), ("screen", "screen"), ("weight_kg", "weight"), ("memory_gb", "memory"),
-    ("storage_gb", "storage"), ("noise", "noise"), ("supported_until", "support"),
-)  # fmt: skip
+    ("ports", "ports"),
+    ("screen", "screen"),
+    ("weight_kg", "weight"),
+    ("memory_gb", "memory"),
+    ("storage_gb", "storage"),
+    ("noise", "noise"),
+    ("supported_until", "support"),
+)
 _UNITS = {"weight_kg": " kg", "memory_gb": " GB", "storage_gb": " GB"}
 
 
@@ -130,10 +142,16 @@ def _ports(before: object, after: object) -> list[str]:
     had = before if isinstance(before, list) else []
     has = after if isinstance(after, list) else []
     before_count, after_count = _counted(had), _counted(has)
-    gained = [f"{n - before_count.get(p, 0)} {p}" for p, n in after_count.items()
-              if n > before_count.get(p, 0)]  # fmt: skip
-    lost = [f"{n - after_count.get(p, 0)} {p}" for p, n in before_count.items()
-            if n > after_count.get(p, 0)]  # fmt: skip
+    gained = [
+        f"{n - before_count.get(p, 0)} {p}"
+        for p, n in after_count.items()
+        if n > before_count.get(p, 0)
+    ]
+    lost = [
+        f"{n - after_count.get(p, 0)} {p}"
+        for p, n in before_count.items()
+        if n > after_count.get(p, 0)
+    ]
     if not had or not has:
         return [f"ports {say_spec(has) or 'not noted'} (owned: {say_spec(had) or 'not noted'})"]
     said = [f"gains {', '.join(gained)}"] if gained else []

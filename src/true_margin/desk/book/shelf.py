@@ -236,9 +236,11 @@ def _take_over(
         own["marks_of"] = known["marks_of"]
     if at is not None and "index" in known:
         own["index"] = before.index.replaced(at, changed) if changed else before.index
-        own["place_of"] = {
-            **before.place_of, **{run.id: p for run, p in zip(changed, at, strict=True)}
-        } if changed else before.place_of  # fmt: skip
+        own["place_of"] = (
+            {**before.place_of, **{run.id: p for run, p in zip(changed, at, strict=True)}}
+            if changed
+            else before.place_of
+        )
     judged = ("subject", "trial_rows")
     if all(getattr(before.shootout, n) == getattr(book.shootout, n) for n in judged) and (
         "parity" in known and before.index.methods == book.index.methods

@@ -71,9 +71,11 @@ class ErrandView:
 
 
 _KINDS: tuple[tuple[type[DeskError], ProblemKind], ...] = (
-    (RefusedError, "refused"), (StaleError, "stale"), (NotFoundError, "not-found"),
+    (RefusedError, "refused"),
+    (StaleError, "stale"),
+    (NotFoundError, "not-found"),
     (FeedAwayError, "feed-away"),
-)  # fmt: skip
+)
 
 
 class _EndedError(Exception):
@@ -128,9 +130,14 @@ def show_errand(database: Database, who: Who, errand_id: UUID) -> ErrandView:
 def _view(errand: Errand) -> ErrandView:
     answer, problem = errand.answer or {}, errand.problem
     return ErrandView(
-        errand.id, errand.state, errand.step, errand.done, answer.get("slug"),
-        answer.get("stored"), None if problem is None else ErrandProblem(**problem),
-    )  # fmt: skip
+        errand.id,
+        errand.state,
+        errand.step,
+        errand.done,
+        answer.get("slug"),
+        answer.get("stored"),
+        None if problem is None else ErrandProblem(**problem),
+    )
 
 
 def do_errand(
@@ -194,11 +201,14 @@ def _do(database: Database, key: UUID, feed_at: Callable[[str, str], PriceFeed])
     else:
         feed = feed_at(told["feed"], told["address"])
         price_feed.commit_refresh(
-            database, told["slug"], feed, told["keys"],
+            database,
+            told["slug"],
+            feed,
+            told["keys"],
             and_then=lambda session: _finish(
                 session, key, {"slug": told["slug"], "stored": len(set(told["keys"]))}
             ),
-        )  # fmt: skip
+        )
 
 
 def _step(database: Database, key: UUID, words: str, part: float) -> None:

@@ -166,19 +166,32 @@ def _change(book: Book, machine: records.Machine, offer: FeedOffer) -> PriceChan
     alike = (p for p in machine.prices if (p.kind, p.currency) == (offer.kind, offer.currency))
     before = max(alike, key=lambda price: price.dated, default=None)
     return PriceChange(
-        _key(offer), machine.id, machine.name, offer.kind, offer.amount, offer.currency,
-        offer.dated, offer.until, offer.shop, offer.configuration,
-        None if before is None else before.amount, None if before is None else before.dated,
+        _key(offer),
+        machine.id,
+        machine.name,
+        offer.kind,
+        offer.amount,
+        offer.currency,
+        offer.dated,
+        offer.until,
+        offer.shop,
+        offer.configuration,
+        None if before is None else before.amount,
+        None if before is None else before.dated,
         float(offer.amount / before.amount) if before is not None and before.amount else None,
         _would_count(book, machine, offer),
-    )  # fmt: skip
+    )
 
 
 def _would_count(book: Book, machine: records.Machine, offer: FeedOffer) -> bool:
     added = records.Price(
-        id=UUID(int=0), machine_id=machine.id, note=None, paid_link=None, source=offer.shop,
+        id=UUID(int=0),
+        machine_id=machine.id,
+        note=None,
+        paid_link=None,
+        source=offer.shop,
         **{name: getattr(offer, name) for name in _COPIED},
-    )  # fmt: skip
+    )
     newest_first = tuple(_by_day((added, *machine.prices)))
     counting = price_of(book, machine, newest_first)
     return counting is not None and counting.id == added.id
@@ -189,9 +202,16 @@ def _by_day(prices: Iterable[records.Price]) -> list[records.Price]:
 
 
 _COPIED = (
-    "kind", "amount", "currency", "dated", "until", "configuration", "coupon", "tax_included",
+    "kind",
+    "amount",
+    "currency",
+    "dated",
+    "until",
+    "configuration",
+    "coupon",
+    "tax_included",
     "shipping_included",
-)  # fmt: skip
+)
 
 
 def _record(offer: FeedOffer, feed: str) -> dict[str, Any]:

@@ -53,9 +53,12 @@ def preview_specs(database: Database, slug: str, text: str) -> SpecPreview:
         change for entry in table.entries if (change := _change(book, entry)) is not None
     )
     return SpecPreview(
-        table.layout, changes, tuple(name for name in table.machines if name not in known),
-        table.unknown, sum(change.problem is not None for change in changes),
-    )  # fmt: skip
+        table.layout,
+        changes,
+        tuple(name for name in table.machines if name not in known),
+        table.unknown,
+        sum(change.problem is not None for change in changes),
+    )
 
 
 def _change(book: Book, entry: SpecEntry) -> SpecChange | None:

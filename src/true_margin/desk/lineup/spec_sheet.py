@@ -105,14 +105,20 @@ def show_lineup(database: Database, slug: str) -> LineUp:
         tuple(_row(book, spec, level, cells) for spec, level in _rows(book)),
         tuple(
             MachineColumn(
-                machine, cells[machine.id], view_price(book, machine),
+                machine,
+                cells[machine.id],
+                view_price(book, machine),
                 tuple(tested_price(book, s) for s in machine.setups),
-                counts.get(machine.id, 0), _sharing(book, machine),
+                counts.get(machine.id, 0),
+                _sharing(book, machine),
             )
             for machine in book.machines
         ),
-        book.setups, _archived(database, book), book.shootout.currency, book.shootout.price_date,
-    )  # fmt: skip
+        book.setups,
+        _archived(database, book),
+        book.shootout.currency,
+        book.shootout.price_date,
+    )
 
 
 def add_free_row(
@@ -199,9 +205,18 @@ def _row(
     values = {text for column in texts for text in column}
     free = next((row.id for row in book.free_rows if str(row.id) == spec.field), None)
     return SpecRow(
-        spec.field, spec.title, spec.group, level, spec.kind.value, spec.unit, spec.choices,
-        len(values) > 1, bool(values - {""}), spec.field in book.shootout.trial_rows, free,
-    )  # fmt: skip
+        spec.field,
+        spec.title,
+        spec.group,
+        level,
+        spec.kind.value,
+        spec.unit,
+        spec.choices,
+        len(values) > 1,
+        bool(values - {""}),
+        spec.field in book.shootout.trial_rows,
+        free,
+    )
 
 
 def _cells(book: Book, machine: records.Machine) -> dict[str, tuple[SpecCell, ...]]:

@@ -58,12 +58,14 @@ def show_all_pairs(database: Database, slug: str, key: str | None) -> AllPairs:
         for j in order[:place]:
             call = CALL_ORDER[int(pairs.call[j, i])]
             known = call is not Call.NOT_COMPARABLE
-            cells.append(PairCell(
-                call.value,
-                math.exp(float(speed[j] - speed[i])) if known else None,
-                math.exp(float(pairs.lo[j, i])) if known else None,
-                math.exp(float(pairs.hi[j, i])) if known else None,
-            ))  # fmt: skip
+            cells.append(
+                PairCell(
+                    call.value,
+                    math.exp(float(speed[j] - speed[i])) if known else None,
+                    math.exp(float(pairs.lo[j, i])) if known else None,
+                    math.exp(float(pairs.hi[j, i])) if known else None,
+                )
+            )
         rows.append(PairRow(setup.id, setup.label, tuple(cells)))
     counts = {call.value: pairs.count(call) for call in CALL_ORDER}
     own = MIX if task is None else str(book.tasks[task].id)

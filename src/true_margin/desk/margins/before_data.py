@@ -59,8 +59,11 @@ def plan_before_data(
     if not 0 < difference <= 10:
         raise RefusedError("difference", "A difference between 0 and 1 000 % is needed.")
     book = SHELF.take(database, slug)
-    desk = [s for s in book.setups if book.machine_of[s.id].retired_at is None
-            and s.assumed_ratio is None]  # fmt: skip
+    desk = [
+        s
+        for s in book.setups
+        if book.machine_of[s.id].retired_at is None and s.assumed_ratio is None
+    ]
     rows = tuple(
         _row(book, place, difference, minutes, len(desk))
         for place, task in enumerate(book.tasks)
@@ -84,9 +87,15 @@ def _row(book: Book, task: int, difference: float, minutes: float | None, setups
     if each is not None and need.runs_each is not None:
         hours = setups * need.runs_each * each / 60
     return PlanRow(
-        facts.id, facts.name, spread.cv, spread.basis.value, need.runs_each, each, hours,
+        facts.id,
+        facts.name,
+        spread.cv,
+        spread.basis.value,
+        need.runs_each,
+        each,
+        hours,
         need.worth_it,
-    )  # fmt: skip
+    )
 
 
 def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours: float) -> str:

@@ -70,10 +70,14 @@ def overrule(
         key = overrules.add_overrule(
             session,
             {
-                "task_id": task_id, "setup_a_id": pair[0], "setup_b_id": pair[1],
-                "reason": reason, "who": who, "made_at": datetime.now(UTC),
+                "task_id": task_id,
+                "setup_a_id": pair[0],
+                "setup_b_id": pair[1],
+                "reason": reason,
+                "who": who,
+                "made_at": datetime.now(UTC),
             },
-        )  # fmt: skip
+        )
         return next(o for o in overrules.list_overrules(session, home) if o.id == key)
 
 
@@ -166,10 +170,15 @@ def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
                 if d.weight is Weight.BREAKS
             )
             yield BrokenPair(
-                str(book.tasks[task].id), book.tasks[task].name, book.setups[a].id,
-                book.setups[a].label, book.setups[b].id, book.setups[b].label,
-                tuple(conditions), book.parity.overruled.get((task, frozenset((a, b)))),
-            )  # fmt: skip
+                str(book.tasks[task].id),
+                book.tasks[task].name,
+                book.setups[a].id,
+                book.setups[a].label,
+                book.setups[b].id,
+                book.setups[b].label,
+                tuple(conditions),
+                book.parity.overruled.get((task, frozenset((a, b)))),
+            )
 
 
 def _said(book: Book, setup: int, task: int, condition: Condition) -> str:
@@ -177,9 +186,11 @@ def _said(book: Book, setup: int, task: int, condition: Condition) -> str:
     value = book.parity.facts[setup, task].values.get(condition)
     if value is None:
         return "not noted"
-    words = value if isinstance(value, str) else ", ".join(
-        f"{part.lower()} {word}" for part, word in value.items()
-    )  # fmt: skip
+    words = (
+        value
+        if isinstance(value, str)
+        else ", ".join(f"{part.lower()} {word}" for part, word in value.items())
+    )
     return say_condition(condition, words)
 
 
@@ -204,11 +215,13 @@ def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:
     order = [weight.value for weight in reversed(Weight)]
     return [
         FairnessLine(
-            key[0], key[1], key[2],
+            key[0],
+            key[1],
+            key[2],
             tuple(FairnessSide(value, tuple(setups)) for value, setups in own.items()),
-            () if len(where[key]) == len(tasks) else tuple(
-                book.tasks[t].name for t in sorted(where[key])
-            ),
+            ()
+            if len(where[key]) == len(tasks)
+            else tuple(book.tasks[t].name for t in sorted(where[key])),
         )
         for key, own in sorted(sides.items(), key=lambda at: (order.index(at[0][1]), at[0][0]))
-    ]  # fmt: skip
+    ]

@@ -69,10 +69,14 @@ def show_figures(database: Database, slug: str, key: str | None, setup_id: UUID)
         if facts is not None and run.task_id == facts.id and run.setup_id == setup_id
     )
     return FigureView(
-        MIX if facts is None else str(facts.id), title(book, task), setup_id,
-        book.setups[rung.setup].label, tuple(_workings(book, comparison, rung)),
-        None if facts is None else facts.measure, runs,
-    )  # fmt: skip
+        MIX if facts is None else str(facts.id),
+        title(book, task),
+        setup_id,
+        book.setups[rung.setup].label,
+        tuple(_workings(book, comparison, rung)),
+        None if facts is None else facts.measure,
+        runs,
+    )
 
 
 def _workings(book: Book, comparison: Comparison, rung: Rung) -> Iterator[Working]:
@@ -120,9 +124,10 @@ def _value(book: Book, comparison: Comparison, rung: Rung) -> Working:
             f"{own} run{'s' if own != 1 else ''}",
             f"{short(100 * level)} % interval, Student's t with {_df(contrasts.own_df[at])}",
         ),
-        "It is carried over: a run in the latest round would replace it." if late
+        "It is carried over: a run in the latest round would replace it."
+        if late
         else ("One run only: a second would show whether it repeats." if own == 1 else None),
-    )  # fmt: skip
+    )
 
 
 def _shown(value: float, facts: records.Task) -> str:
@@ -144,12 +149,18 @@ def _speed(book: Book, task: int, rung: Rung) -> Working | None:
     per = speed_of(facts, seconds)
     if per is None:
         return None
-    work = format_elapsed(facts.work) if facts.unit in ("s", None) else \
-        f"{short(facts.work)} {facts.unit}"  # fmt: skip
+    work = (
+        format_elapsed(facts.work)
+        if facts.unit in ("s", None)
+        else f"{short(facts.work)} {facts.unit}"
+    )
     return Working(
-        "Speed", f"{fixed(per, 2)} {unit}", "work of the task over its time",
-        (f"{work} of work", f"{_shown(seconds, facts)} of time"), None,
-    )  # fmt: skip
+        "Speed",
+        f"{fixed(per, 2)} {unit}",
+        "work of the task over its time",
+        (f"{work} of work", f"{_shown(seconds, facts)} of time"),
+        None,
+    )
 
 
 def _mix(book: Book, rung: Rung) -> Working:
@@ -163,10 +174,12 @@ def _mix(book: Book, rung: Rung) -> Working:
         for facts in (book.tasks[t],)
     )
     return Working(
-        "Speed over the mix", f"log speed {fixed(rung.log_speed, 3, signed=True)}",
+        "Speed over the mix",
+        f"log speed {fixed(rung.log_speed, 3, signed=True)}",
         "weighted mean of log speeds: the geometric mean, so no task counts more for being long",
-        parts, None,
-    )  # fmt: skip
+        parts,
+        None,
+    )
 
 
 def _ratio(book: Book, comparison: Comparison, rung: Rung) -> Working | None:
@@ -188,9 +201,10 @@ def _ratio(book: Book, comparison: Comparison, rung: Rung) -> Working | None:
             f"call {margin.call.value}, against a band of "
             f"{short(100 * book.shootout.materiality)} %",
         ),
-        "Pick both rows for what would settle it." if margin.call.value in ("open", "ahead")
+        "Pick both rows for what would settle it."
+        if margin.call.value in ("open", "ahead")
         else None,
-    )  # fmt: skip
+    )
 
 
 def _ranks(book: Book, comparison: Comparison, rung: Rung) -> Working:
@@ -198,26 +212,31 @@ def _ranks(book: Book, comparison: Comparison, rung: Rung) -> Working:
     same = rung.best_rank == rung.worst_rank
     faster, slower = rung.best_rank - 1, k - rung.worst_rank
     return Working(
-        "Rank", f"{rung.best_rank}" if same else f"{rung.best_rank} to {rung.worst_rank} of {k}",
+        "Rank",
+        f"{rung.best_rank}" if same else f"{rung.best_rank} to {rung.worst_rank} of {k}",
         "1 + those that are surely faster, to all less those that are surely slower; sure for "
         f"all pairs at once at {short(100 * book.shootout.confidence)} % (Tukey and Kramer)",
         (f"{faster} surely faster", f"{slower} surely slower"),
         None if same else f"{k - 1 - faster - slower} cannot be told apart from it yet.",
-    )  # fmt: skip
+    )
 
 
 def _chance(book: Book, comparison: Comparison, rung: Rung) -> Working:
-    tasks = [comparison.task] if comparison.task is not None else \
-        np.flatnonzero(book.analysis.study.mix).tolist()  # fmt: skip
+    tasks = (
+        [comparison.task]
+        if comparison.task is not None
+        else np.flatnonzero(book.analysis.study.mix).tolist()
+    )
     df = min(book.analysis.cells.df_of(t) for t in tasks)
     return Working(
-        "Chance of being the fastest", f"{100 * rung.p_fastest:.0f} in 100",
+        "Chance of being the fastest",
+        f"{100 * rung.p_fastest:.0f} in 100",
         f"share of {DRAWS:,} draws of all speeds together in which it comes first".replace(
             ",", " "
         ),
         ("multivariate Student's t around the estimates", _df(df)),
         None,
-    )  # fmt: skip
+    )
 
 
 def _spread(book: Book, task: int) -> Working:
@@ -230,17 +249,20 @@ def _spread(book: Book, task: int) -> Working:
         "partly measured": "Few repeats: the prior still has a say.",
     }.get(spread.basis.value)
     return Working(
-        "Spread between runs", f"{fixed(100 * spread.cv, 1)} %, {spread.basis.value}",
+        "Spread between runs",
+        f"{fixed(100 * spread.cv, 1)} %, {spread.basis.value}",
         "scatter within cells, blended with the prior",
         (own, f"prior {short(100 * s.prior_cv)} % with the weight of {short(s.prior_df)} repeats"),
         limits,
-    )  # fmt: skip
+    )
 
 
 def _completion(ok: int, tried: int, confidence: float) -> Working:
     lo, hi = wilson(ok, tried, confidence)
     return Working(
-        "Completion", f"{ok} of {tried} attempts",
+        "Completion",
+        f"{ok} of {tried} attempts",
         "completed of attempted, voids left out; interval by Wilson (1927)",
-        (f"{100 * lo:.0f} to {100 * hi:.0f} in 100 at {short(100 * confidence)} %",), None,
-    )  # fmt: skip
+        (f"{100 * lo:.0f} to {100 * hi:.0f} in 100 at {short(100 * confidence)} %",),
+        None,
+    )

@@ -5,9 +5,11 @@ from __future__ import annotations
 from true_margin.store import records
 
 COUNTS = {
-    "before": "the runs before count", "again": "the runs tried again count",
-    "both": "both count", "none": "none of them counts",
-}  # fmt: skip
+    "before": "the runs before count",
+    "again": "the runs tried again count",
+    "both": "both count",
+    "none": "none of them counts",
+}
 
 
 def inquiry_line(inquiry: records.Inquiry) -> str:

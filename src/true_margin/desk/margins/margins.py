@@ -193,9 +193,25 @@ def speed_of(task: records.Task, seconds: float) -> float | None:
 def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
     s = book.shootout
     return LadderView(
-        MIX, "No tasks yet", choices, None, None, None, None, None, None, s.confidence,
-        s.materiality, None, None, (), (), "", (), 0,
-    )  # fmt: skip
+        MIX,
+        "No tasks yet",
+        choices,
+        None,
+        None,
+        None,
+        None,
+        None,
+        None,
+        s.confidence,
+        s.materiality,
+        None,
+        None,
+        (),
+        (),
+        "",
+        (),
+        0,
+    )
 
 
 def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
@@ -206,15 +222,23 @@ def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
     typical, speed = _typical(book, comparison, rung)
     ok, tried = _attempts(book, rung.setup, comparison.task)
     return LadderRow(
-        setup.id, setup.label, _detail(book, setup), at, rung.best_rank, rung.worst_rank,
+        setup.id,
+        setup.label,
+        _detail(book, setup),
+        at,
+        rung.best_rank,
+        rung.worst_rank,
         rung.ratio,
         None if margin is None or is_base else math.exp(margin.lo),
         None if margin is None or is_base else math.exp(margin.hi),
         "baseline" if is_base else ("" if margin is None else margin.call.value),
-        rung.p_fastest, typical, speed, ok,
+        rung.p_fastest,
+        typical,
+        speed,
+        ok,
         carried(book, rung.setup, comparison.task),
         None if ok == tried else _completion(ok, tried, book.shootout.confidence),
-    )  # fmt: skip
+    )
 
 
 def _completion(ok: int, tried: int, confidence: float) -> str:

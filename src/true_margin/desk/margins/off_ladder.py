@@ -58,15 +58,17 @@ def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
         return None
     missing = [*off.lacks, *off.cannot]
     if off.no_bridge:
-        missing = [int(t) for t in np.flatnonzero(book.analysis.study.mix)] if task is None \
-            else [task]  # fmt: skip
+        missing = (
+            [int(t) for t in np.flatnonzero(book.analysis.study.mix)] if task is None else [task]
+        )
     if not missing:
         return None
     # The cheapest of several comes first: the one that takes the setup's rivals least time.
     first = min(missing, key=lambda t: (usual_seconds(book, t) or math.inf, t))
     seconds = usual_seconds(book, first)
-    more = f", and {len(missing) - 1} more after it" if len(missing) > 1 and not off.no_bridge \
-        else ""  # fmt: skip
+    more = (
+        f", and {len(missing) - 1} more after it" if len(missing) > 1 and not off.no_bridge else ""
+    )
     about = "" if seconds is None else f", about {max(1, round(seconds / 60))} min"
     tie = " in the latest round would tie it to the others" if off.no_bridge else ""
     again = " once more" if first in off.cannot else ""
@@ -132,9 +134,12 @@ def _bound(book: Book, setup: records.Setup, task: int | None) -> str | None:
     bounds = [
         run
         for run in book.runs
-        if run.bound and run.status == "ok" and run.setup_id == setup.id
-        and run.task_id == book.tasks[task].id and run.value is not None
-    ]  # fmt: skip
+        if run.bound
+        and run.status == "ok"
+        and run.setup_id == setup.id
+        and run.task_id == book.tasks[task].id
+        and run.value is not None
+    ]
     if not bounds:
         return None
     largest = max(run.value for run in bounds if run.value is not None)

@@ -25,9 +25,18 @@ from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
 
 BETTER = (
-    "cores", "threads", "clock_ghz", "raised_clock_ghz", "graphics_memory_gb", "memory_gb",
-    "memory_mts", "memory_channels", "read_mbs", "write_mbs", "year",
-)  # fmt: skip
+    "cores",
+    "threads",
+    "clock_ghz",
+    "raised_clock_ghz",
+    "graphics_memory_gb",
+    "memory_gb",
+    "memory_mts",
+    "memory_channels",
+    "read_mbs",
+    "write_mbs",
+    "year",
+)
 """Rows in which more is meant to be better, or at least not worse."""
 OTHER = "other"
 
@@ -106,9 +115,15 @@ def _finding(book: Book, found: Finding) -> FindingView:
         if (each.kind, each.task_id, each.setup_a_id, each.setup_b_id) == key
     ]
     return FindingView(
-        found.kind.value, task_id, None if task is None else task.name, a, b, words, look,
+        found.kind.value,
+        task_id,
+        None if task is None else task.name,
+        a,
+        b,
+        words,
+        look,
         open_on[-1] if open_on else None,
-    )  # fmt: skip
+    )
 
 
 def _names(book: Book, found: Finding) -> tuple[str, str, str]:
@@ -119,8 +134,10 @@ def _names(book: Book, found: Finding) -> tuple[str, str, str]:
 def _better_loses(book: Book, found: Finding) -> tuple[str, str]:
     a, b, task = _names(book, found)
     times = format_ratio(math.exp(-found.value))
-    words = f"{a} has no less than {b} in any row, and is the slower on {task}: {b} is {times} " \
-        f"times as fast."  # fmt: skip
+    words = (
+        f"{a} has no less than {b} in any row, and is the slower on {task}: {b} is {times} "
+        f"times as fast."
+    )
     return words, "Heat, power mode, a background program, or a drive that was full?"
 
 
@@ -144,8 +161,10 @@ def _bridge(book: Book, found: Finding) -> tuple[str, str]:
     # δ says how the earlier round differs; since then everything is −δ faster.
     ours, rest = (format_ratio(math.exp(-x)) for x in (found.value, found.limit))
     round_ = "" if found.round is None else book.rounds[found.round].name
-    words = f"{a} says that {app} is {ours} times as fast since the {round_} round; all bridges " \
-        f"together say {rest}."  # fmt: skip
+    words = (
+        f"{a} says that {app} is {ours} times as fast since the {round_} round; all bridges "
+        f"together say {rest}."
+    )
     return words, "Was it the same version, and was the machine in the same state in both rounds?"
 
 
@@ -162,10 +181,13 @@ def _restless(book: Book, found: Finding) -> tuple[str, str]:
 
 
 _WORDS = {
-    Kind.BETTER_LOSES: _better_loses, Kind.APP_RATIO: _app_ratio,
-    Kind.NOTHING_APART: _nothing_apart, Kind.BRIDGE: _bridge, Kind.CARRIED: _carried,
+    Kind.BETTER_LOSES: _better_loses,
+    Kind.APP_RATIO: _app_ratio,
+    Kind.NOTHING_APART: _nothing_apart,
+    Kind.BRIDGE: _bridge,
+    Kind.CARRIED: _carried,
     Kind.RESTLESS: _restless,
-}  # fmt: skip
+}
 
 
 def inquiry_view(book: Book, inquiry: records.Inquiry) -> InquiryView:

@@ -102,20 +102,31 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
         return _no_pair(book, task, a, b, margin is None)
     spread = None if task is None else book.analysis.cells.spread[task]
     return PairView(
-        MIX if task is None else str(book.tasks[task].id), title(book, task), _measure(book, task),
-        book.setups[a].id, book.setups[a].label, book.setups[b].id, book.setups[b].label,
+        MIX if task is None else str(book.tasks[task].id),
+        title(book, task),
+        _measure(book, task),
+        book.setups[a].id,
+        book.setups[a].label,
+        book.setups[b].id,
+        book.setups[b].label,
         margin.call.value,
         say_margin(margin, book.setups[a].label, book.setups[b].label, book.shootout.confidence),
-        margin.ratio, math.exp(margin.lo), math.exp(margin.hi),
-        margin.se, margin.df if math.isfinite(margin.df) else None,
-        tuple(_ways(book, comparison, margin)), margin.handicap,
+        margin.ratio,
+        math.exp(margin.lo),
+        math.exp(margin.hi),
+        margin.se,
+        margin.df if math.isfinite(margin.df) else None,
+        tuple(_ways(book, comparison, margin)),
+        margin.handicap,
         tuple(_behind(book, task, a, b, spread)),
-        settle_words(book, task, margin, spread), parity_lines(book, task, a, b),
+        settle_words(book, task, margin, spread),
+        parity_lines(book, task, a, b),
         _runs_of(book, task, a, b),
         tuple(_formula(book, margin, spread)),
-        published_on(book, task, a, b), inquiries_on(book, task, (a, b)),
+        published_on(book, task, a, b),
+        inquiries_on(book, task, (a, b)),
         () if task is None else tuple(fixed_cost_lines(book, task, (a, b))),
-    )  # fmt: skip
+    )
 
 
 def _measure(book: Book, task: int | None) -> str:
@@ -133,12 +144,31 @@ def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> 
     else:
         words = "nothing measured ties their rounds together"
     return PairView(
-        MIX if task is None else str(book.tasks[task].id), title(book, task), _measure(book, task),
-        first.id, first.label, second.id, second.label, Call.NOT_COMPARABLE.value,
+        MIX if task is None else str(book.tasks[task].id),
+        title(book, task),
+        _measure(book, task),
+        first.id,
+        first.label,
+        second.id,
+        second.label,
+        Call.NOT_COMPARABLE.value,
         f"{first.label} and {second.label} cannot be compared: {words}.",
-        None, None, None, None, None, (), None, (), None, lines, _runs_of(book, task, a, b), (),
-        published_on(book, task, a, b), inquiries_on(book, task, (a, b)), (),
-    )  # fmt: skip
+        None,
+        None,
+        None,
+        None,
+        None,
+        (),
+        None,
+        (),
+        None,
+        lines,
+        _runs_of(book, task, a, b),
+        (),
+        published_on(book, task, a, b),
+        inquiries_on(book, task, (a, b)),
+        (),
+    )
 
 
 def parity_lines(book: Book, task: int | None, a: int, b: int) -> tuple[ParityLine, ...]:
@@ -176,8 +206,11 @@ def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToS
         yield WayToSay("less time", *less, "%")
     yield WayToSay(
         f"slower ({book.setups[margin.b].label})",
-        percent_faster(d), percent_faster(lo), percent_faster(hi), "%",
-    )  # fmt: skip
+        percent_faster(d),
+        percent_faster(lo),
+        percent_faster(hi),
+        "%",
+    )
     if comparison.task is None or not is_time:
         return
     i, j = _place(comparison, margin.a), _place(comparison, margin.b)
@@ -188,8 +221,11 @@ def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToS
         scale = 3600.0 / work
         yield WayToSay(
             "saved per hour of timeline",
-            scale * saved.seconds, scale * saved.lo, scale * saved.hi, "s",
-        )  # fmt: skip
+            scale * saved.seconds,
+            scale * saved.lo,
+            scale * saved.hi,
+            "s",
+        )
 
 
 def _place(comparison: Comparison, setup: int) -> int:

@@ -38,9 +38,10 @@ def published_on(book: Book, task: int | None, a: int, b: int) -> tuple[Publishe
     return tuple(
         _view(book, each, task)
         for each in book.published
-        if each.withdrawn_at is None and each.task_id == key
+        if each.withdrawn_at is None
+        and each.task_id == key
         and {each.setup_a_id, each.setup_b_id} - {None} <= pair
-    )  # fmt: skip
+    )
 
 
 def _view(book: Book, figure: records.PublishedFigure, task: int | None) -> PublishedView:

@@ -93,9 +93,13 @@ def show_rounds(database: Database, slug: str) -> RoundsView:
     return RoundsView(
         tuple(_rounds(book)),
         tuple(_row(book, update) for update in found),
-        _uneven(book), _misfit(book), _merge(book), tuple(_carried(book)),
-        shootout.materiality, shootout.confidence,
-    )  # fmt: skip
+        _uneven(book),
+        _misfit(book),
+        _merge(book),
+        tuple(_carried(book)),
+        shootout.materiality,
+        shootout.confidence,
+    )
 
 
 def _rounds(book: Book) -> Iterator[RoundLine]:
@@ -117,11 +121,18 @@ def _row(book: Book, update: Update) -> UpdateRow:
     now = None if reference is None else _version(book, app, reference)
     since = "" if reference is None else book.rounds[reference].name
     return UpdateRow(
-        app, book.rounds[update.round].name, was, since, now,
-        math.exp(delta), math.exp(lo), math.exp(hi), call.value,
+        app,
+        book.rounds[update.round].name,
+        was,
+        since,
+        now,
+        math.exp(delta),
+        math.exp(lo),
+        math.exp(hi),
+        call.value,
         _say(app, (was, now), (book.rounds[update.round].name, since), (delta, lo, hi)),
         tuple(_bridge(book, bridge) for bridge in update.bridges),
-    )  # fmt: skip
+    )
 
 
 def _reference(book: Book, update: Update) -> int | None:
@@ -167,10 +178,13 @@ def _bridge(book: Book, bridge: Bridge) -> BridgeRow:
     # Two standard errors: the bridges are there to be held against each other.
     half = 2 * bridge.se
     return BridgeRow(
-        setup.id, setup.label, math.exp(-bridge.log_effect),
-        math.exp(-bridge.log_effect - half), math.exp(-bridge.log_effect + half),
+        setup.id,
+        setup.label,
+        math.exp(-bridge.log_effect),
+        math.exp(-bridge.log_effect - half),
+        math.exp(-bridge.log_effect + half),
         book.analysis.fit.update.bridges_disagree and abs(bridge.z) > OFF_Z,
-    )  # fmt: skip
+    )
 
 
 def _uneven(book: Book) -> str | None:

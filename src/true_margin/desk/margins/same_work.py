@@ -85,10 +85,17 @@ def _same_work(book: Book, i: int, j: int) -> SameWork:
     for place, setup in enumerate(book.setups):
         margin = margin_between_tasks(book.analysis, place, i, j)
         if margin is not None:
-            rows.append(SameWorkRow(
-                setup.id, setup.label, margin.call.value, margin.ratio,
-                math.exp(margin.lo), math.exp(margin.hi), _say(margin, names, setup.label),
-            ))  # fmt: skip
+            rows.append(
+                SameWorkRow(
+                    setup.id,
+                    setup.label,
+                    margin.call.value,
+                    margin.ratio,
+                    math.exp(margin.lo),
+                    math.exp(margin.hi),
+                    _say(margin, names, setup.label),
+                )
+            )
     differs = "app" if apart else "settings"
     return SameWork(str(one.id), one.name, str(other.id), other.name, differs, tuple(rows))
 
@@ -133,10 +140,13 @@ def _other_lengths(book: Book, task: int) -> Iterator[int]:
     for place, other in enumerate(book.tasks):
         alike = ("app", "operation", "settings", "unit", "measure")
         if (
-            place != task and not other.superseded and own.work and other.work
+            place != task
+            and not other.superseded
+            and own.work
+            and other.work
             and own.work != other.work
             and all(getattr(own, name) == getattr(other, name) for name in alike)
-        ):  # fmt: skip
+        ):
             yield place
 
 

@@ -21,11 +21,7 @@ from true_margin.desk.runs.marks import picture_columns
 from true_margin.desk.tasks.timelines import stored_file
 from true_margin.exchange.apart import APART
 from true_margin.exchange.data_pack import Pack
-from true_margin.exchange.pack_noted import (
-    PackInquiry,
-    PackNoted,
-    PackPublished,
-)
+from true_margin.exchange.pack_noted import PackInquiry, PackNoted, PackPublished
 from true_margin.exchange.pack_publish import PackScript
 from true_margin.exchange.pack_tables import PackRun
 from true_margin.exchange.pack_viewers import PackViewer
@@ -117,10 +113,15 @@ def _add_lineup(
                 reason = f"setups.csv: the assumed speed of {setup.machine} lacks its other half"
                 raise RefusedError("file", reason)
             lineup.change_setup(
-                session, setups[setup.machine, setup.name], 1,
-                {"assumed_ratio": setup.assumed_ratio, "assumed_against_id": setups[against],
-                 "assumed_source": setup.assumed_source},
-            )  # fmt: skip
+                session,
+                setups[setup.machine, setup.name],
+                1,
+                {
+                    "assumed_ratio": setup.assumed_ratio,
+                    "assumed_against_id": setups[against],
+                    "assumed_source": setup.assumed_source,
+                },
+            )
     for extra in pack.extras:
         fields = extra.model_dump(exclude={"machine", "setup"})
         lineup.add_extra(session, setups[extra.machine, extra.setup], fields)
@@ -172,9 +173,13 @@ def _add_tasks(session: Session, home: UUID, pack: Pack, known: Known) -> None:
         fields = task.model_dump(exclude={"app", "timeline", "follows"})
         fields["settings"] = _settings(f"task_settings.csv, {task.name}", typed.get(task.name, {}))
         fields["app_id"] = shootouts.app_named(session, home, task.app)
-        fields["timeline_id"] = None if task.timeline is None else (
-            timelines.get(task.timeline) or tasks.timeline_named(session, home, task.timeline)
-        )  # fmt: skip
+        fields["timeline_id"] = (
+            None
+            if task.timeline is None
+            else (
+                timelines.get(task.timeline) or tasks.timeline_named(session, home, task.timeline)
+            )
+        )
         fields["follows_id"] = None if task.follows is None else added.get(task.follows)
         fields["position"] = first + pack.tasks.index(task)
         added[task.name] = tasks.add_task(session, home, fields)
@@ -193,9 +198,10 @@ def _add_noted(session: Session, pack: Pack, known: Known) -> None:
 
     def key(row: PackNoted) -> dict[str, Any]:
         return {
-            "task_id": task_ids[row.task], "setup_id": setups[row.machine, row.setup],
+            "task_id": task_ids[row.task],
+            "setup_id": setups[row.machine, row.setup],
             **row.model_dump(exclude={"task", "machine", "setup"}),
-        }  # fmt: skip
+        }
 
     for used in pack.settings_used:
         typed = _object("settings_used.csv", "settings", used.settings)
@@ -360,19 +366,15 @@ def _add_cards(session: Session, home: UUID, pack: Pack, known: Known) -> None:
                 chosen.setdefault(each.part, []).append(str(setups[each.machine, each.setup]))
         fields = card.model_dump(exclude={"place", "task", "viewer"})
         fields |= {
-            "position": known.cards + card.place, "setups": chosen,
+            "position": known.cards + card.place,
+            "setups": chosen,
             "task_id": None if card.task is None else known.tasks[card.task],
             "viewer_id": None if card.viewer is None else asking[card.viewer],
-        }  # fmt: skip
+        }
         cards.add_card(session, home, fields)
 
 
-def _add_timeline_files(
-    session: Session,
-    home: UUID,
-    pack: Pack,
-    setups: Setups,
-) -> None:
+def _add_timeline_files(session: Session, home: UUID, pack: Pack, setups: Setups) -> None:
     for file in pack.timeline_files:
         content = pack.contents[file.content]
         try:
@@ -380,9 +382,11 @@ def _add_timeline_files(
         except CoreError as error:
             raise RefusedError("file", f"{file.content}: {error.reason}") from error
         fields = {
-            "name": file.name, "content": content, "edl_rate": file.edl_rate,
+            "name": file.name,
+            "content": content,
+            "edl_rate": file.edl_rate,
             "setup_id": setups[file.machine, file.setup] if file.machine else None,
-        }  # fmt: skip
+        }
         key = tasks.timeline_named(session, home, file.timeline)
         row = stored_file(key, timeline, fields, file.who)
         timelines.add_file(session, {**row, "added_at": file.added_at})

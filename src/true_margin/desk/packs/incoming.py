@@ -67,8 +67,9 @@ def import_pack(
         rows = machine_rows(lineup.list_free_rows(session, home))
         baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
         changes = {
-            "baseline_setup_id": known.setups.get(baseline), "trial_rows": trial_fields(pack, rows)
-        }  # fmt: skip
+            "baseline_setup_id": known.setups.get(baseline),
+            "trial_rows": trial_fields(pack, rows),
+        }
         shootout = shootouts.get_shootout(session, slug)
         shootouts.change_shootout(session, shootout, shootout.version, changes)
         if edition_of is not None:

@@ -29,12 +29,7 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import (
-    PackCard,
-    PackCardSetup,
-    PackScript,
-    PackScriptName,
-)
+from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
 from true_margin.exchange.pack_tables import (
     PackExtra,
     PackFreeRow,
@@ -92,8 +87,11 @@ def export_pack(database: Database, slug: str) -> Pack:
     tasks = (*book.tasks, *book.observed)
     names = {task.id: task.name for task in tasks}
     baseline = book.baseline
-    own = {name: getattr(book.shootout, name) for name in PackShootout.model_fields
-           if not name.startswith("baseline")}  # fmt: skip
+    own = {
+        name: getattr(book.shootout, name)
+        for name in PackShootout.model_fields
+        if not name.startswith("baseline")
+    }
     return Pack(
         shootout=PackShootout(
             **own,
@@ -252,10 +250,13 @@ def _run(book: Book, run: records.Run) -> PackRun:
     setup = book.setups[book.setup_index[run.setup_id]]
     round_ = next(r for r in book.rounds if r.id == run.round_id)
     names = {
-        "id": str(run.id), "machine": setup.machine, "setup": setup.name,
-        "task": book.tasks[book.task_index[run.task_id]].name, "round": round_.name,
+        "id": str(run.id),
+        "machine": setup.machine,
+        "setup": setup.name,
+        "task": book.tasks[book.task_index[run.task_id]].name,
+        "round": round_.name,
         "conditions": json.dumps(run.conditions),
-    }  # fmt: skip
+    }
     pack_run: PackRun = _copy(run, PackRun, **names)
     return pack_run
 
@@ -272,12 +273,13 @@ def _timeline_file(book: Book, file: records.TimelineFile, place: int) -> PackTi
     names = {timeline.id: timeline.name for timeline in book.timelines}
     setup = None if file.setup_id is None else book.setups[book.setup_index[file.setup_id]]
     copied: PackTimelineFile = _copy(
-        file, PackTimelineFile,
+        file,
+        PackTimelineFile,
         timeline=names[file.timeline_id],
         machine=None if setup is None else setup.machine,
         setup=None if setup is None else setup.name,
         content=_content_name(place, file),
-    )  # fmt: skip
+    )
     return copied
 
 
@@ -313,10 +315,11 @@ def _setup(book: Book, setup: records.Setup) -> PackSetup:
     against = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
     other = None if against is None else book.setups[against]
     copied: PackSetup = _copy(
-        setup, PackSetup,
+        setup,
+        PackSetup,
         assumed_against_machine=None if other is None else other.machine,
         assumed_against_setup=None if other is None else other.name,
-    )  # fmt: skip
+    )
     return copied
 
 
@@ -351,11 +354,12 @@ def _setups_of(book: Book, key: Any) -> Iterable[records.Setup]:
 
 def _card(book: Book, place: int, card: KeptCard) -> PackCard:
     copied: PackCard = _copy(
-        card, PackCard,
+        card,
+        PackCard,
         place=place,
         task=next((t.name for t in book.tasks if t.id == card.task_id), None),
         viewer=next((v.name for v in book.viewers if v.id == card.viewer_id), None),
-    )  # fmt: skip
+    )
     return copied
 
 
@@ -363,10 +367,11 @@ def _viewer(book: Book, each: Viewer) -> PackViewer:
     at = None if each.owned_setup_id is None else book.setup_index.get(each.owned_setup_id)
     owned = None if at is None else book.setups[at]
     copied: PackViewer = _copy(
-        each, PackViewer,
+        each,
+        PackViewer,
         owned_machine=None if owned is None else owned.machine,
         owned_setup=None if owned is None else owned.name,
-    )  # fmt: skip
+    )
     return copied
 
 
@@ -374,8 +379,12 @@ def _overrule(book: Book, each: records.Overrule) -> PackOverrule:
     pair = (book.setups[book.setup_index[s]] for s in (each.setup_a_id, each.setup_b_id))
     a, b = sorted(pair, key=lambda setup: (setup.machine, setup.name))
     copied: PackOverrule = _copy(
-        each, PackOverrule,
+        each,
+        PackOverrule,
         task=book.tasks[book.task_index[each.task_id]].name,
-        machine_a=a.machine, setup_a=a.name, machine_b=b.machine, setup_b=b.name,
-    )  # fmt: skip
+        machine_a=a.machine,
+        setup_a=a.name,
+        machine_b=b.machine,
+        setup_b=b.name,
+    )
     return copied

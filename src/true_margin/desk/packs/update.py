@@ -24,23 +24,9 @@ from true_margin.desk.packs.add import (
 )
 from true_margin.desk.packs.incoming import AndThen, leave_it, read_zipped
 from true_margin.exchange.data_pack import Pack
-from true_margin.exchange.pack_difference import (
-    Changed,
-    TableDifference,
-    changed_settings,
-    differ,
-)
+from true_margin.exchange.pack_difference import Changed, TableDifference, changed_settings, differ
 from true_margin.exchange.pack_tables import TABLES
-from true_margin.store import (
-    cards,
-    inquiries,
-    lineup,
-    records,
-    runs,
-    shootouts,
-    tasks,
-    viewers,
-)
+from true_margin.store import cards, inquiries, lineup, records, runs, shootouts, tasks, viewers
 from true_margin.store.database import Database
 
 WHO = "a data pack"
@@ -50,15 +36,25 @@ TAKEN = ("specs", "setup_specs", "runs", "viewers", "viewer_tasks", "viewer_need
 """Tables of which changed rows are taken over; others keep what they say here."""
 CELLS = ("specs", "setup_specs")
 WORDS = {
-    "specs": "cells of the spec sheet", "setup_specs": "cells of setups",
-    "free_rows": "rows of the sheet", "trial_rows": "rows on trial", "marks": "marks in runs",
-    "revisions": "earlier states of runs", "looks": "looks at outputs", "outputs": "probe files",
-    "round_versions": "app versions", "task_settings": "export settings",
-    "settings_used": "settings used", "timeline_files": "timeline files",
-    "pictures": "screen pictures", "inquiry_runs": "runs tried again",
-    "published": "figures of others", "viewer_tasks": "amounts of viewers",
-    "viewer_needs": "needs of viewers", "script_names": "names in the script",
-}  # fmt: skip
+    "specs": "cells of the spec sheet",
+    "setup_specs": "cells of setups",
+    "free_rows": "rows of the sheet",
+    "trial_rows": "rows on trial",
+    "marks": "marks in runs",
+    "revisions": "earlier states of runs",
+    "looks": "looks at outputs",
+    "outputs": "probe files",
+    "round_versions": "app versions",
+    "task_settings": "export settings",
+    "settings_used": "settings used",
+    "timeline_files": "timeline files",
+    "pictures": "screen pictures",
+    "inquiry_runs": "runs tried again",
+    "published": "figures of others",
+    "viewer_tasks": "amounts of viewers",
+    "viewer_needs": "needs of viewers",
+    "script_names": "names in the script",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,8 +146,21 @@ def _name(table: str, changed: Changed) -> str:
     row = changed.here
     if table == "runs":
         return f"run {row.place} of {row.machine} {row.setup} on {row.task}"
-    parts = [getattr(row, f, None) for f in ("machine", "setup", "name", "row", "task", "field",
-                                             "viewer", "round", "app", "title")]  # fmt: skip
+    parts = [
+        getattr(row, f, None)
+        for f in (
+            "machine",
+            "setup",
+            "name",
+            "row",
+            "task",
+            "field",
+            "viewer",
+            "round",
+            "app",
+            "title",
+        )
+    ]
     return " ".join(str(part) for part in parts if part) or table
 
 
@@ -191,8 +200,11 @@ def _update(session: Session, target: records.Shootout, here: Pack, pack: Pack) 
     found = {each.table: each for each in differ(here, pack)}
     known = _known(session, target.id)
     taken = _taken_runs(session, found.get("runs"), pack, known)
-    new: dict[str, Any] = {table: list(found[table].new) if table in found else []
-                           for table in TABLES if table != "shootout"}  # fmt: skip
+    new: dict[str, Any] = {
+        table: list(found[table].new) if table in found else []
+        for table in TABLES
+        if table != "shootout"
+    }
     # Earlier states of a run that was changed here as well are told by its own history.
     gone_on = {row.there.id for row in found["runs"].changed} - taken if "runs" in found else set()
     new["revisions"] = [row for row in new["revisions"] if row.run not in gone_on]
@@ -261,8 +273,11 @@ def _taken_runs(
     for changed in () if found is None else found.changed:
         key = known.runs[changed.here.id]
         run = runs.get_run(session, key)
-        fields = {name: value for name, value in run_fields(changed.there, known).items()
-                  if name in runs.REVISED and name != "place"}  # fmt: skip
+        fields = {
+            name: value
+            for name, value in run_fields(changed.there, known).items()
+            if name in runs.REVISED and name != "place"
+        }
         versions = set(range(run.version, changed.there.version))
         if versions and versions <= told[changed.here.id]:
             runs.follow_run(session, run, changed.there.version, fields)
@@ -277,16 +292,20 @@ def _take_cells(
 ) -> None:
     """Cells of the sheet that are new or other in the pack, of machines that were here."""
     touched = [
-        row for table in CELLS if table in found
+        row
+        for table in CELLS
+        if table in found
         for row in (*found[table].new, *(changed.there for changed in found[table].changed))
-    ]  # fmt: skip
+    ]
     if not touched:
         return
     rows = machine_rows(lineup.list_free_rows(session, home))
-    own = pack.model_copy(update={
-        "specs": [row for row in touched if not hasattr(row, "setup")],
-        "setup_specs": [row for row in touched if hasattr(row, "setup")],
-    })  # fmt: skip
+    own = pack.model_copy(
+        update={
+            "specs": [row for row in touched if not hasattr(row, "setup")],
+            "setup_specs": [row for row in touched if hasattr(row, "setup")],
+        }
+    )
     cells = spec_cells(own, rows)
     there = {machine.name for machine in here.machines}
     for machine in lineup.list_machines(session, home, archived=None):
@@ -295,10 +314,15 @@ def _take_cells(
         for setup in machine.setups:
             specs, state = cells.get((machine.name, setup.name), ({}, {}))
             if specs or state:
-                lineup.change_setup(session, setup.id, setup.version, {
-                    "specs": {**setup.specs, **specs},
-                    "conditions": {**setup.conditions, **state},
-                })  # fmt: skip
+                lineup.change_setup(
+                    session,
+                    setup.id,
+                    setup.version,
+                    {
+                        "specs": {**setup.specs, **specs},
+                        "conditions": {**setup.conditions, **state},
+                    },
+                )
         specs, _ = cells.get((machine.name, None), ({}, {}))
         if specs:
             lineup.change_machine(
@@ -310,8 +334,11 @@ def _take_viewers(
     session: Session, home: UUID, pack: Pack, found: Mapping[str, TableDifference], known: Known
 ) -> None:
     """Viewers that were here and are others in the pack."""
-    names = {changed.there.name for changed in found["viewers"].changed} \
-        if "viewers" in found else set()  # fmt: skip
+    names = (
+        {changed.there.name for changed in found["viewers"].changed}
+        if "viewers" in found
+        else set()
+    )
     for table in ("viewer_tasks", "viewer_needs"):
         if table in found:
             names |= {row.viewer for row in found[table].new}

@@ -10,17 +10,11 @@ from uuid import UUID
 from true_margin.core.flips import needed_speed
 from true_margin.core.frontier import frontier_steps
 from true_margin.core.numerals import fixed
-from true_margin.core.picks import (
-    Contest,
-)
+from true_margin.core.picks import Contest
 from true_margin.core.wording import count_of, format_ratio, ratio_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.picks.solve import Prices, Solved, solve
-from true_margin.desk.picks.words import (
-    say_hours,
-    say_money,
-    years_of,
-)
+from true_margin.desk.picks.words import say_hours, say_money, years_of
 from true_margin.store.records.viewers import Viewer
 
 
@@ -40,9 +34,13 @@ def steps_of(book: Book, viewer: Viewer, contest: Contest | None) -> Iterator[Pi
         return
     labels = [book.setups[int(s)].label for s in contest.setups]
     found = frontier_steps(
-        contest.speeds, contest.price, contest.market.unit, confidence=book.shootout.confidence,
-        weeks=contest.viewer.waiting.weeks, years=contest.viewer.horizon,
-    )  # fmt: skip
+        contest.speeds,
+        contest.price,
+        contest.market.unit,
+        confidence=book.shootout.confidence,
+        weeks=contest.viewer.waiting.weeks,
+        years=contest.viewer.horizon,
+    )
     for step in found:
         per_hour = None
         if step.per_hour is not None:
@@ -52,9 +50,12 @@ def steps_of(book: Book, viewer: Viewer, contest: Contest | None) -> Iterator[Pi
             first = f"{each[0]} {viewer.currency} an hour saved over {years}"
             per_hour = f"{first}, {each[1]} to {each[2]}"
         yield PickStep(
-            labels[step.start], labels[step.end], f"+{say_money(step.price, viewer.currency)}",
-            None if step.saved is None else say_hours(step.saved, "a year"), per_hour,
-        )  # fmt: skip
+            labels[step.start],
+            labels[step.end],
+            f"+{say_money(step.price, viewer.currency)}",
+            None if step.saved is None else say_hours(step.saved, "a year"),
+            per_hour,
+        )
 
 
 def offers_of(book: Book, viewer: Viewer, solved: Solved, what_if: Prices | None) -> Iterator[str]:
@@ -88,13 +89,16 @@ def waits_of(book: Book, viewer: Viewer, solved: Solved) -> Iterator[str]:
         return
     speeds = solved.contest.speeds
     for at, setup in enumerate(book.setups):
-        against = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id \
-            else None  # fmt: skip
+        against = (
+            book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
+        )
         if against is None or setup.assumed_ratio is None or speeds.place(at) is not None:
             continue
         price, place = solved.prices[at], speeds.place(against)
-        said = f"said to be {format_ratio(setup.assumed_ratio)} times as fast as " \
-            f"{book.setups[against].label}, not measured ({setup.assumed_source})"  # fmt: skip
+        said = (
+            f"said to be {format_ratio(setup.assumed_ratio)} times as fast as "
+            f"{book.setups[against].label}, not measured ({setup.assumed_source})"
+        )
         if price.amount is None:
             yield f"{setup.label} is {said}. It has no price yet, so nothing follows from it."
             continue

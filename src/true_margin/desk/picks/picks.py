@@ -9,14 +9,7 @@ from uuid import UUID
 
 import numpy as np
 
-from true_margin.core.picks import (
-    Contest,
-    NoPick,
-    Rule,
-    prepare,
-    runner_up,
-    surety,
-)
+from true_margin.core.picks import Contest, NoPick, Rule, prepare, runner_up, surety
 from true_margin.core.picks import Viewer as CoreViewer
 from true_margin.core.work_speed import WorkSpeeds
 from true_margin.desk.book.book import Book
@@ -90,22 +83,25 @@ def show_pick(book: Book, viewer: Viewer, what_if: Prices | None = None) -> Pick
     return PickView(
         viewer.currency,
         None if reference is None else book.setups[int(solved.speeds.setups[reference])].label,
-        needs, picked, problem,
+        needs,
+        picked,
+        problem,
         rows_of(book, viewer, solved, contest, reference),
         off,
         tuple(steps_of(book, viewer, contest)),
         tuple(offers_of(book, viewer, solved, what_if)),
         tuple(waits_of(book, viewer, solved)),
         tuple(_notes(book, viewer, solved, off)),
-    )  # fmt: skip
+    )
 
 
 def _bare(book: Book, viewer: Viewer, solved: Solved) -> Contest | None:
     """The field where the rule in force cannot be asked: as if the fastest were wanted."""
     assert solved.speeds is not None
     who = core_viewer(book, viewer)
-    who = CoreViewer(who.work, Rule.FASTEST, who.budget, who.owned, who.resale, who.waiting,
-                     who.horizon)  # fmt: skip
+    who = CoreViewer(
+        who.work, Rule.FASTEST, who.budget, who.owned, who.resale, who.waiting, who.horizon
+    )
     market = market_of(book, viewer, solved.prices, solved.missed)
     found = prepare(book.analysis, who, market, solved.speeds)
     return found if isinstance(found, Contest) else None
@@ -151,12 +147,16 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
     second = runner_up(contest, pick)
     setup = book.setups[int(contest.setups[pick])]
     return Picked(
-        setup.id, setup.label, pick == contest.keep,
-        int(contest.price[pick]) * contest.market.unit, chance,
-        say_pick(said, pick, chance), say_level(said, pick),
+        setup.id,
+        setup.label,
+        pick == contest.keep,
+        int(contest.price[pick]) * contest.market.unit,
+        chance,
+        say_pick(said, pick, chance),
+        say_level(said, pick),
         None if second is None else say_second(said, pick, second),
         None if second is None else book.setups[int(contest.setups[second])].id,
-    )  # fmt: skip
+    )
 
 
 def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) -> Iterator[str]:

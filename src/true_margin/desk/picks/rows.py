@@ -12,12 +12,7 @@ import numpy as np
 from true_margin.core.flips import Flip, flip_price
 from true_margin.core.frontier import beaten_by, frontier_chances, on_frontier
 from true_margin.core.margins import Call, student_quantile
-from true_margin.core.picks import (
-    Contest,
-    Rule,
-    Why,
-    why_out,
-)
+from true_margin.core.picks import Contest, Rule, Why, why_out
 from true_margin.core.weekly import Span, break_even, hours_saved, payback
 from true_margin.core.wording import format_ratio, ratio_of
 from true_margin.desk.book.book import Book
@@ -104,16 +99,32 @@ def rows_of(
     chances = frontier_chances(speeds, contest.price)
     order = np.argsort(-speeds.theta, kind="stable").tolist()
     return tuple(
-        _row(book, viewer, solved, contest, reference, place, place in frontier,
-             float(chances[place]), pick)
+        _row(
+            book,
+            viewer,
+            solved,
+            contest,
+            reference,
+            place,
+            place in frontier,
+            float(chances[place]),
+            pick,
+        )
         for place in order
-    )  # fmt: skip
+    )
 
 
 def _row(
-    book: Book, viewer: Viewer, solved: Solved, contest: Contest, reference: int, place: int,
-    frontier: bool, chance: float, pick: int | None,
-) -> PickRow:  # fmt: skip
+    book: Book,
+    viewer: Viewer,
+    solved: Solved,
+    contest: Contest,
+    reference: int,
+    place: int,
+    frontier: bool,
+    chance: float,
+    pick: int | None,
+) -> PickRow:
     speeds = contest.speeds
     at = int(speeds.setups[place])
     setup = book.setups[at]
@@ -130,21 +141,28 @@ def _row(
         spread = float(quantile[0]) * math.sqrt(max(float(own.covariance[place, place]), 0.0))
         hours = Span(week, max(week - spread, 0.0), week + spread)
     return PickRow(
-        setup.id, book.machine_of[setup.id].id, setup.label,
-        is_owned, solved.prices[at], ratio_of(log), ratio_of(log - half), ratio_of(log + half),
+        setup.id,
+        book.machine_of[setup.id].id,
+        setup.label,
+        is_owned,
+        solved.prices[at],
+        ratio_of(log),
+        ratio_of(log - half),
+        ratio_of(log + half),
         hours,
         bool(contest.open_to(contest.price)[place]),
         _why_not(viewer, solved, contest, place, is_owned),
-        frontier, chance,
+        frontier,
+        chance,
         _value(contest, place, reference, log, half),
         _same_money(book, viewer, contest, place),
         _flip(viewer, solved, contest, place, pick),
-        None if is_owned or owned_at is None
-        else _upgrade(book, viewer, contest, place, owned_at),
-        None if is_owned or contest.viewer.owned is None
+        None if is_owned or owned_at is None else _upgrade(book, viewer, contest, place, owned_at),
+        None
+        if is_owned or contest.viewer.owned is None
         else beyond_speed(book, contest.viewer.owned, at),
         observed_of(book, at, viewer, speeds.weekly),
-    )  # fmt: skip
+    )
 
 
 def _why_not(
@@ -180,9 +198,10 @@ def _same_money(book: Book, viewer: Viewer, contest: Contest, place: int) -> str
         return None
     better = beaten_by(speeds, price, place)
     others = [
-        i for i in range(len(price))
+        i
+        for i in range(len(price))
         if i != place and 0 <= price[i] <= price[place] and i != contest.keep
-    ]  # fmt: skip
+    ]
     other = (
         better
         if better is not None
@@ -217,9 +236,13 @@ def _flip(
         return None
     flip = flip_price(contest, place, pick)
     return FlipView(
-        flip.price, flip.lo, flip.hi, flip.bounded, flip.endless,
+        flip.price,
+        flip.lo,
+        flip.hi,
+        flip.bounded,
+        flip.endless,
         _say_flip(flip, viewer, is_pick=place == pick),
-    )  # fmt: skip
+    )
 
 
 def _say_flip(flip: Flip, viewer: Viewer, *, is_pick: bool) -> str:
@@ -232,10 +255,16 @@ def _say_flip(flip: Flip, viewer: Viewer, *, is_pick: bool) -> str:
         return "stays the pick at any price" if is_pick else "wins at any price"
     if flip.bounded:
         end = money(flip.price)
-        return f"stays the pick up to the budget of {end}" if is_pick else \
-            f"wins at {end}, the budget, or less"  # fmt: skip
-    said = f"stays the pick up to {money(flip.price)}" if is_pick else \
-        f"wins up to {money(flip.price)}"  # fmt: skip
+        return (
+            f"stays the pick up to the budget of {end}"
+            if is_pick
+            else f"wins at {end}, the budget, or less"
+        )
+    said = (
+        f"stays the pick up to {money(flip.price)}"
+        if is_pick
+        else f"wins up to {money(flip.price)}"
+    )
     if flip.lo == flip.hi == flip.price:
         return said
     lo = "no price" if flip.lo is None else say_round(float(flip.lo), viewer.currency)
@@ -261,12 +290,14 @@ def _upgrade(
     cost = float(price - who.resale)
     net = Span(*(x * who.horizon - cost for x in (worth.value, worth.lo, worth.hi)))
     return Upgrade(
-        saved, say_hours(saved, "a week"), say_hours(year, "a year"),
+        saved,
+        say_hours(saved, "a week"),
+        say_hours(year, "a year"),
         say_span(worth, viewer.currency, "a year"),
         say_payback(back, price, who.resale, saved, viewer),
         _say_break_even(factor, weekly.hours.estimate[owned], who.horizon),
         say_span(net, viewer.currency, f"over {years_of(who.horizon)}"),
-    )  # fmt: skip
+    )
 
 
 def _say_break_even(factor: float | None, hours: float, years: float) -> str:

@@ -12,14 +12,7 @@ from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import CoreError
 from true_margin.core.needs import NOISE
 from true_margin.core.numerals import short
-from true_margin.core.picks import (
-    Contest,
-    Decision,
-    Market,
-    NoPick,
-    decide,
-    prepare,
-)
+from true_margin.core.picks import Contest, Decision, Market, NoPick, decide, prepare
 from true_margin.core.picks import Viewer as CoreViewer
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, WorkSpeeds, work_speeds
@@ -27,9 +20,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.needs import misses, stored_needs
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.picks.viewer_prices import SetupPrice, owned_price, price_for
-from true_margin.desk.picks.words import (
-    RULE_OF,
-)
+from true_margin.desk.picks.words import RULE_OF
 from true_margin.store.records.viewers import Viewer
 
 Prices = Mapping[UUID, Decimal]
@@ -71,9 +62,15 @@ def core_viewer(book: Book, viewer: Viewer) -> CoreViewer:
     owned = book.setup_index.get(viewer.owned_setup_id) if viewer.owned_setup_id else None
     work = Work(tuple(weights), tuple(amounts) if viewer.weekly else None)
     return CoreViewer(
-        work, RULE_OF[viewer.rule], viewer.budget, owned, viewer.resale,
-        Waiting(viewer.hour_value, viewer.attended, viewer.weeks), viewer.horizon_years, accepted,
-    )  # fmt: skip
+        work,
+        RULE_OF[viewer.rule],
+        viewer.budget,
+        owned,
+        viewer.resale,
+        Waiting(viewer.hour_value, viewer.attended, viewer.weeks),
+        viewer.horizon_years,
+        accepted,
+    )
 
 
 def check_viewer(book: Book, viewer: Viewer) -> CoreViewer:
@@ -83,16 +80,22 @@ def check_viewer(book: Book, viewer: Viewer) -> CoreViewer:
         RefusedError: with field and reason.
     """
     checks = (
-        ("horizon_years", 0 < viewer.horizon_years <= 50,
-         "The horizon must be above 0 and at most 50 years: a machine must be kept for some "
-         "time before it can be worth anything."),
+        (
+            "horizon_years",
+            0 < viewer.horizon_years <= 50,
+            "The horizon must be above 0 and at most 50 years: a machine must be kept for some "
+            "time before it can be worth anything.",
+        ),
         ("weeks", 0 < viewer.weeks <= 52, "Working weeks must be above 0 and at most 52."),
-        ("attended", 0 <= viewer.attended <= 1,
-         "The part of the waiting that costs must lie between 0 and 100 %."),
+        (
+            "attended",
+            0 <= viewer.attended <= 1,
+            "The part of the waiting that costs must lie between 0 and 100 %.",
+        ),
         ("hour_value", viewer.hour_value >= 0, "What an hour is worth must be 0 or more."),
         ("budget", viewer.budget is None or viewer.budget >= 0, "The budget must be 0 or more."),
         ("resale", viewer.resale >= 0, "What the owned machine brings must be 0 or more."),
-    )  # fmt: skip
+    )
     for field, holds, reason in checks:
         if not holds:
             raise RefusedError(field, reason)
@@ -159,10 +162,11 @@ def market_of(
 ) -> Market:
     """Prices, needs and noise as the core takes them."""
     return Market(
-        tuple(price.amount for price in prices), minor_unit(viewer.currency),
+        tuple(price.amount for price in prices),
+        minor_unit(viewer.currency),
         frozenset(i for i, why in enumerate(missed) if why),
         tuple(_noise(seen.noise_db, seen.rows.get("noise")) for seen in book.seen),
-    )  # fmt: skip
+    )
 
 
 def _noise(level: float | None, word: object) -> float | None:

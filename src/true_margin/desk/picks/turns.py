@@ -84,8 +84,9 @@ _FIELDS = {
 def _lever(book: Book, viewer: Viewer, lever: Lever) -> LeverView:
     if lever.task is not None:
         task = book.tasks[lever.task]
-        field = "accepted_s" if lever.name == "accepted" else \
-            "amount" if viewer.weekly else "weight"  # fmt: skip
+        field = (
+            "accepted_s" if lever.name == "accepted" else "amount" if viewer.weekly else "weight"
+        )
         title = {"accepted_s": f"Accepted time, {task.name}"}.get(field, task.name)
         task_id: UUID | None = task.id
     else:
@@ -97,8 +98,11 @@ def _lever(book: Book, viewer: Viewer, lever: Lever) -> LeverView:
             return None
         value = _own_unit(book, viewer, lever, field, found.value)
         pick = "nothing" if found.pick is None else book.setups[found.pick].label
-        if found.pick is not None and book.setups[found.pick].id == viewer.owned_setup_id \
-                and viewer.rule != "value":  # fmt: skip
+        if (
+            found.pick is not None
+            and book.setups[found.pick].id == viewer.owned_setup_id
+            and viewer.rule != "value"
+        ):
             pick = f"keep {pick}"
         return TurnView(value, _words(book, viewer, lever, field, found.value), pick)
 
@@ -180,10 +184,15 @@ def show_saved(
         theta = book.analysis.fit.theta[:, at]
         found.append(
             TaskSaved(
-                task.id, task.name, _time(theta[owned]), _time(theta[setup]),
-                saved.seconds, saved.lo, saved.hi,
+                task.id,
+                task.name,
+                _time(theta[owned]),
+                _time(theta[setup]),
+                saved.seconds,
+                saved.lo,
+                saved.hi,
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

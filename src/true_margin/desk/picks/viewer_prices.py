@@ -11,11 +11,7 @@ from uuid import UUID
 
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import QuantityError
-from true_margin.core.money import (
-    Money,
-    RateMissingError,
-    check_currency,
-)
+from true_margin.core.money import Money, RateMissingError, check_currency
 from true_margin.core.numerals import say_day, short
 from true_margin.desk.book.prices import core_price, record_for
 from true_margin.standins.rates import simulated_rates
@@ -73,15 +69,25 @@ def price_for(
     except RateMissingError:
         extras = Decimal(0)
     return SetupPrice(
-        _exact(tried + extras, viewer.currency), found.amount, "as tried here", None, None, None,
-        False, True, extras,
-    )  # fmt: skip
+        _exact(tried + extras, viewer.currency),
+        found.amount,
+        "as tried here",
+        None,
+        None,
+        None,
+        False,
+        True,
+        extras,
+    )
 
 
 def _stored(
-    book: Book, viewer: Viewer, setup: records.Setup, machine: records.Machine,
+    book: Book,
+    viewer: Viewer,
+    setup: records.Setup,
+    machine: records.Machine,
     ended: Sequence[UUID],
-) -> SetupPrice:  # fmt: skip
+) -> SetupPrice:
     try:
         check_currency(viewer.currency)
         known = [price for price in machine.prices if price.id not in ended]
@@ -102,9 +108,16 @@ def _stored(
         said.append(f"a price of {record.region}")
     on = book.shootout.price_date
     return SetupPrice(
-        _exact(amount, viewer.currency), _exact(amount, viewer.currency), ", ".join(said), None,
-        record.until, record.id, core_price(record).stale(on), False, extras,
-    )  # fmt: skip
+        _exact(amount, viewer.currency),
+        _exact(amount, viewer.currency),
+        ", ".join(said),
+        None,
+        record.until,
+        record.id,
+        core_price(record).stale(on),
+        False,
+        extras,
+    )
 
 
 def _none(problem: str) -> SetupPrice:

@@ -26,10 +26,20 @@ from true_margin.store.records.viewers import Viewer, ViewerTask
 
 MOST_VIEWERS = 60
 DEFAULTS: dict[str, Any] = {
-    "weekly": False, "rule": "fastest", "region": None, "tax_percent": None, "budget": None,
-    "owned_setup_id": None, "resale": Decimal(0), "hour_value": Decimal(20), "attended": 0.5,
-    "weeks": 48.0, "horizon_years": 3.0, "energy_price": None, "needs": [],
-}  # fmt: skip
+    "weekly": False,
+    "rule": "fastest",
+    "region": None,
+    "tax_percent": None,
+    "budget": None,
+    "owned_setup_id": None,
+    "resale": Decimal(0),
+    "hour_value": Decimal(20),
+    "attended": 0.5,
+    "weeks": 48.0,
+    "horizon_years": 3.0,
+    "energy_price": None,
+    "needs": [],
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,20 +84,26 @@ def _card(book: Book, viewer: Viewer) -> ViewerCard:
     picked = view.picked
     points = tuple(
         PickPoint(
-            row.setup_id, row.label, row.price.amount, row.ratio, row.frontier,
-            picked is not None and row.setup_id == picked.setup_id, row.open,
+            row.setup_id,
+            row.label,
+            row.price.amount,
+            row.ratio,
+            row.frontier,
+            picked is not None and row.setup_id == picked.setup_id,
+            row.open,
         )
         for row in view.rows
         if row.price.amount is not None
-    )  # fmt: skip
+    )
     return ViewerCard(
         viewer,
         None if picked is None else picked.label,
         picked is not None and picked.keep,
         None if picked is None else picked.surety,
         None if picked is None else picked.sentence,
-        view.problem, points,
-    )  # fmt: skip
+        view.problem,
+        points,
+    )
 
 
 def answer(book: Book, viewer: Viewer) -> PickView:
@@ -142,8 +158,13 @@ def tried(book: Book, asked: Mapping[str, Any]) -> Viewer:
     known = {field.name for field in fields(Viewer)}
     return Viewer(
         **{k: v for k, v in own.items() if k in known and k not in ("id", "version", "position")},
-        id=UUID(int=0), position=0, version=1, retired_at=None, needs=needs, tasks=parts,
-    )  # fmt: skip
+        id=UUID(int=0),
+        position=0,
+        version=1,
+        retired_at=None,
+        needs=needs,
+        tasks=parts,
+    )
 
 
 def checked_prices(book: Book, currency: str, prices: Prices) -> dict[UUID, Decimal]:
@@ -185,10 +206,20 @@ def add_viewer(
         reason = f"{MOST_VIEWERS} viewers are the most: retire one first."
         raise RefusedError("name", reason)
     own: dict[str, Any] = {**DEFAULTS, "currency": book.shootout.currency}
-    parts: Sequence[Mapping[str, Any]] = [
-        {"task_id": task.id, "weight": weight, "amount": 0.0, "by_run": False, "accepted_s": None}
-        for task, weight in zip(book.tasks, book.analysis.study.mix, strict=True)
-    ] if book.tasks else []  # fmt: skip
+    parts: Sequence[Mapping[str, Any]] = (
+        [
+            {
+                "task_id": task.id,
+                "weight": weight,
+                "amount": 0.0,
+                "by_run": False,
+                "accepted_s": None,
+            }
+            for task, weight in zip(book.tasks, book.analysis.study.mix, strict=True)
+        ]
+        if book.tasks
+        else []
+    )
     if copy_from is not None:
         source = find_viewer(book, copy_from)
         own |= {name: getattr(source, name) for name in (*DEFAULTS, "currency")}
@@ -231,9 +262,13 @@ def _part(part: ViewerTask) -> dict[str, Any]:
 
 def _as_record(own: Mapping[str, Any], parts: Sequence[Mapping[str, Any]]) -> Viewer:
     return Viewer(
-        **own, id=UUID(int=0), position=0, version=1, retired_at=None,
+        **own,
+        id=UUID(int=0),
+        position=0,
+        version=1,
+        retired_at=None,
         tasks=tuple(ViewerTask(**part) for part in parts),
-    )  # fmt: skip
+    )
 
 
 def _one(session: Session, home: UUID, key: UUID) -> Viewer:
@@ -313,11 +348,18 @@ def keep_prices(
     with transaction(database) as session:
         shootouts.bump_revision(session, book.shootout.id)
         for key, amount in wanted.items():
-            lineup.add_price(session, key, {
-                "kind": kind, "amount": amount, "currency": viewer.currency,
-                "dated": book.shootout.price_date, "source": f"kept in Picks for {viewer.name}",
-                "region": viewer.region,
-            })  # fmt: skip
+            lineup.add_price(
+                session,
+                key,
+                {
+                    "kind": kind,
+                    "amount": amount,
+                    "currency": viewer.currency,
+                    "dated": book.shootout.price_date,
+                    "source": f"kept in Picks for {viewer.name}",
+                    "region": viewer.region,
+                },
+            )
         return tuple(
             machine
             for machine in lineup.list_machines(session, book.shootout.id)

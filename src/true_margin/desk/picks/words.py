@@ -15,9 +15,7 @@ from true_margin.core.wording import count_of, format_elapsed, format_ratio, rat
 from true_margin.desk.book.book import Book
 from true_margin.store.records.viewers import Viewer
 
-RULE_OF = {
-    "fastest": Rule.FASTEST, "value": Rule.VALUE, "worth": Rule.WORTH, "enough": Rule.ENOUGH,
-}  # fmt: skip
+RULE_OF = {"fastest": Rule.FASTEST, "value": Rule.VALUE, "worth": Rule.WORTH, "enough": Rule.ENOUGH}
 WEEKS_A_MONTH = 52 / 12
 
 
@@ -147,11 +145,12 @@ def say_level(said: Said, pick: int) -> str | None:
         return None
     names = _listed(others)
     by = {
-        "price": f"{said.label(pick)} costs less" if pick != said.contest.keep
+        "price": f"{said.label(pick)} costs less"
+        if pick != said.contest.keep
         else "keeping it costs nothing",
         "noise": f"they cost the same, and {said.label(pick)} is the quieter",
         "order": f"they cost the same; {said.label(pick)} comes first in the line-up",
-    }[said.decision.by]  # fmt: skip
+    }[said.decision.by]
     are = "is" if len(others) == 1 else "are"
     return f"{names} {are} level with it by this rule; {by}."
 
@@ -163,8 +162,9 @@ def _listed(names: list[str]) -> str:
 def say_second(said: Said, pick: int, second: int) -> str:
     """What came second, and why it lost."""
     keep = second == said.contest.keep
-    name = f"keeping {said.label(second)}" if keep else \
-        f"{said.label(second)}, {said.price(second)}"  # fmt: skip
+    name = (
+        f"keeping {said.label(second)}" if keep else f"{said.label(second)}, {said.price(second)}"
+    )
     return f"Next comes {name}: {_lost(said, pick, second)}."
 
 
@@ -183,8 +183,10 @@ def _lost(said: Said, pick: int, second: int) -> str:
         half = float(said.contest.half[pick, second])
         years = years_of(said.viewer.horizon_years)
         if gap < 0:
-            return f"worth {say_round(-gap, said.viewer.currency)} more over {years}, within " \
-                "what matters"  # fmt: skip
+            return (
+                f"worth {say_round(-gap, said.viewer.currency)} more over {years}, within "
+                "what matters"
+            )
         less = say_span(Span(gap, gap - half, gap + half), said.viewer.currency)
         return f"worth less over {years} by {less}"
     if rule is Rule.VALUE:
@@ -194,8 +196,9 @@ def _lost(said: Said, pick: int, second: int) -> str:
         part = [format_ratio(ratio_of(x)) for x in (log, log - half, log + half)]
         return f"{part[0]} of the speed for the money, {part[1]} to {part[2]}"
     if margin.call is Call.LEVEL:
-        also = f" and {money} dearer" if dearer > 0 else f" and {money} cheaper" if dearer < 0 \
-            else ""  # fmt: skip
+        also = (
+            f" and {money} dearer" if dearer > 0 else f" and {money} cheaper" if dearer < 0 else ""
+        )
         return f"level with it on speed{also}"
     times = [format_ratio(ratio_of(x)) for x in (margin.log_ratio, margin.lo, margin.hi)]
     close = "" if margin.call is Call.CLEAR else ", not clearly"
@@ -218,21 +221,28 @@ def say_nothing(said_by: NoPick, viewer: Viewer, cheapest: str | None) -> tuple[
             "tasks",
         ),
         NoPick.NO_PRICES: (
-            "No setup that did this work has a price yet: add prices in the line-up.", "prices",
+            "No setup that did this work has a price yet: add prices in the line-up.",
+            "prices",
         ),
-        NoPick.NEEDS: ("No priced setup meets all the needs. Which each one misses stands in the "
-                       "list.", "needs"),
+        NoPick.NEEDS: (
+            "No priced setup meets all the needs. Which each one misses stands in the list.",
+            "needs",
+        ),
         NoPick.BUDGET: (
-            f"Nothing costs {money} or less" + (f": the cheapest is {cheapest}." if cheapest
-                                                else "."),
+            f"Nothing costs {money} or less"
+            + (f": the cheapest is {cheapest}." if cheapest else "."),
             "budget",
         ),
-        NoPick.NOT_FAST: ("Nothing within the budget is fast enough: accept a longer time, or "
-                          "raise the budget.", "accepted"),
-        NoPick.NO_WEEKLY: ("Net worth needs the weekly work: say how much of each task a week.",
-                           "tasks"),
+        NoPick.NOT_FAST: (
+            "Nothing within the budget is fast enough: accept a longer time, or raise the budget.",
+            "accepted",
+        ),
+        NoPick.NO_WEEKLY: (
+            "Net worth needs the weekly work: say how much of each task a week.",
+            "tasks",
+        ),
         NoPick.NO_LIMIT: ("Say for at least one task which time is fast enough.", "accepted"),
-    }[said_by]  # fmt: skip
+    }[said_by]
 
 
 def say_payback(

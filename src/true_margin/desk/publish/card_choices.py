@@ -17,13 +17,7 @@ from true_margin.desk.picks.picks import PickView
 from true_margin.desk.picks.viewers import answer, find_viewer
 from true_margin.desk.picks.words import say_money
 from true_margin.desk.publish.card_parts import Chosen, foot, heading_of
-from true_margin.publish.card_data import (
-    PickCard,
-    PriceCard,
-    PricePoint,
-    SpecCard,
-    Who,
-)
+from true_margin.publish.card_data import PickCard, PriceCard, PricePoint, SpecCard, Who
 from true_margin.publish.looks import Shape
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
@@ -31,9 +25,21 @@ from true_margin.store.cards import KeptCard
 MOST_ROWS = {Shape.WIDE: 9, Shape.TALL: 9, Shape.SQUARE: 5}
 PRICE_ROW = "Price as tested"
 TELLING = (
-    PRICE_ROW, "Processor", "Cores", "Raised clock", "Clock", "Graphics", "Memory", "Storage",
-    "System", "Power source", "Weight", "Noise class", "How obtained", "Supported until",
-)  # fmt: skip
+    PRICE_ROW,
+    "Processor",
+    "Cores",
+    "Raised clock",
+    "Clock",
+    "Graphics",
+    "Memory",
+    "Storage",
+    "System",
+    "Power source",
+    "Weight",
+    "Noise class",
+    "How obtained",
+    "Supported until",
+)
 """Rows of the spec card that come before others which differ as well."""
 IN_BLOCK = {Shape.WIDE: 8, Shape.TALL: 4, Shape.SQUARE: 4}
 RULES = {
@@ -56,32 +62,53 @@ def price_of_viewer(book: Book, card: KeptCard, _: Shape) -> PriceCard:
     for key in chosen.keys:
         row = rows[key]
         assert row.price.amount is not None
-        points.append(PricePoint(
-            chosen.who(key), float(row.price.amount), say_money(row.price.amount, view.currency),
-            row.ratio, row.lo, row.hi, row.frontier, key == pick,
-            budget is not None and row.price.amount > budget,
-        ))  # fmt: skip
+        points.append(
+            PricePoint(
+                chosen.who(key),
+                float(row.price.amount),
+                say_money(row.price.amount, view.currency),
+                row.ratio,
+                row.lo,
+                row.hi,
+                row.frontier,
+                key == pick,
+                budget is not None and row.price.amount > budget,
+            )
+        )
     shown = [book.setup_index[key] for key in chosen.keys]
     unpriced = [row.label for row in view.rows if row.price.amount is None]
-    notes = [*foot(book, None, shown), f"prices of {say_day(book.shootout.price_date, whole=True)}",
-             *chosen.note()]  # fmt: skip
+    notes = [
+        *foot(book, None, shown),
+        f"prices of {say_day(book.shootout.price_date, whole=True)}",
+        *chosen.note(),
+    ]
     if unpriced:
         notes.append(f"no price: {', '.join(unpriced)}")
     shown_budget = "" if budget is None else f"budget {say_money(budget, view.currency)}"
     return PriceCard(
-        heading_of(book, card, f"{name}: price against speed", "ringed: the pick; line: more speed "
-                 "costs more along it", notes),
-        view.currency, view.reference or "the baseline",
-        None if budget is None else float(budget), shown_budget, tuple(points),
-    )  # fmt: skip
+        heading_of(
+            book,
+            card,
+            f"{name}: price against speed",
+            "ringed: the pick; line: more speed costs more along it",
+            notes,
+        ),
+        view.currency,
+        view.reference or "the baseline",
+        None if budget is None else float(budget),
+        shown_budget,
+        tuple(points),
+    )
 
 
 def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
     """The pick of a viewer, in a sentence."""
     view, name, budget, rule = _picked(book, card)
     picked = view.picked
-    notes = [*foot(book, None, [book.setup_index[row.setup_id] for row in view.rows]),
-             f"prices of {say_day(book.shootout.price_date, whole=True)}"]  # fmt: skip
+    notes = [
+        *foot(book, None, [book.setup_index[row.setup_id] for row in view.rows]),
+        f"prices of {say_day(book.shootout.price_date, whole=True)}",
+    ]
     heading = heading_of(book, card, name, rule, notes)
     facts: list[tuple[str, str]] = []
     if budget is not None:
@@ -98,9 +125,11 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
     if row.flip is not None and not picked.keep:
         facts.append(("flip price", row.flip.words))
     lines = [each for each in (picked.sentence, picked.level, picked.second) if each]
-    answer_words = f"Keep {picked.label}" if picked.keep else (
-        f"{picked.label}, {say_money(picked.price, view.currency)}"
-    )  # fmt: skip
+    answer_words = (
+        f"Keep {picked.label}"
+        if picked.keep
+        else (f"{picked.label}, {say_money(picked.price, view.currency)}")
+    )
     who = Who(setup.label, setup.mark)
     return PickCard(heading, who, answer_words, tuple(lines), tuple(facts[:4]))
 
@@ -135,8 +164,10 @@ def specs_of(book: Book, card: KeptCard, shape: Shape) -> SpecCard:
     subtitle = "a square marks rows that differ" if any(row[2] for row in kept) else ""
     return SpecCard(
         heading_of(book, card, "What was tested", subtitle, notes),
-        tuple(chosen.who(key) for key in chosen.keys), tuple(kept), IN_BLOCK[shape],
-    )  # fmt: skip
+        tuple(chosen.who(key) for key in chosen.keys),
+        tuple(kept),
+        IN_BLOCK[shape],
+    )
 
 
 def _picked(book: Book, card: KeptCard) -> tuple[PickView, str, Decimal | None, str]:

@@ -11,12 +11,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.publish.card_choices import pick_of, price_of_viewer, specs_of
 from true_margin.desk.publish.card_ladders import bars_of, rule_of
 from true_margin.desk.publish.card_parts import Chosen, heading_of, say_time, task_of
-from true_margin.publish.card_data import (
-    Card,
-    CardKind,
-    Progress,
-    ProgressCard,
-)
+from true_margin.publish.card_data import Card, CardKind, Progress, ProgressCard
 from true_margin.publish.looks import Shape
 from true_margin.store import records
 from true_margin.store.cards import KeptCard

@@ -13,13 +13,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import title
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, say_time, task_of
-from true_margin.publish.card_data import (
-    BarCard,
-    BarRow,
-    RuleCard,
-    RuleRow,
-    Who,
-)
+from true_margin.publish.card_data import BarCard, BarRow, RuleCard, RuleRow, Who
 from true_margin.publish.looks import Shape
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
@@ -40,10 +34,14 @@ def bars_of(book: Book, card: KeptCard, _: Shape) -> BarCard:
     base = book.baseline
     amount = facts.measure == "amount"
     axis = (
-        f"{facts.unit or 'amount'}, more is better" if amount
-        else ("seconds, less is better" if all(row.value < 60 for row in rows)
-              else "minutes:seconds, less is better")
-    )  # fmt: skip
+        f"{facts.unit or 'amount'}, more is better"
+        if amount
+        else (
+            "seconds, less is better"
+            if all(row.value < 60 for row in rows)
+            else "minutes:seconds, less is better"
+        )
+    )
     against = f"against {base.label}, {_app(book, facts)}" if base is not None else facts.app
     shown = [rungs[key].setup for key in chosen.keys]
     notes = [*foot(book, task, shown), *chosen.note(), *_off(book, comparison)]
@@ -59,9 +57,10 @@ def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
     if base is None or base.id not in rungs:
         name = "no baseline" if base is None else base.label
         raise RefusedError(
-            "task_id", f"The baseline ({name}) does not stand on this ladder: choose another "
+            "task_id",
+            f"The baseline ({name}) does not stand on this ladder: choose another "
             "baseline, or another task.",
-        )  # fmt: skip
+        )
     chosen = Chosen(book, card, list(rungs))
     rows = []
     for key in chosen.keys:
@@ -79,9 +78,11 @@ def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
     matters = 100 * book.shootout.materiality
     subtitle = f"times as fast as {base.label}, right is faster; shaded: less than {matters:g} %"
     return RuleCard(
-        heading_of(book, card, title(book, task), subtitle, notes), base.label,
-        book.shootout.materiality, tuple(rows),
-    )  # fmt: skip
+        heading_of(book, card, title(book, task), subtitle, notes),
+        base.label,
+        book.shootout.materiality,
+        tuple(rows),
+    )
 
 
 def _ladder(book: Book, card: KeptCard) -> Comparison:

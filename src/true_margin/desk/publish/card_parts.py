@@ -9,10 +9,7 @@ from true_margin.core.numerals import say_day
 from true_margin.core.wording import count_of, format_elapsed
 from true_margin.desk.book.book import Book
 from true_margin.desk.margins.margins import carried, task_index
-from true_margin.publish.card_data import (
-    Heading,
-    Who,
-)
+from true_margin.publish.card_data import Heading, Who
 from true_margin.store.cards import KeptCard
 
 MOST = 10
@@ -84,16 +81,14 @@ def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
     over = [book.setups[s].label for s in setups if carried(book, s, task)]
     if over:
         yield f"carried over from an earlier round: {', '.join(over)}"
-    words = sum(
-        t in counted and pair <= set(setups)
-        for t, pair in book.parity.overruled
-    )  # fmt: skip
+    words = sum(t in counted and pair <= set(setups) for t, pair in book.parity.overruled)
     if words:
         yield count_of(words, "parity overrule")
     faked = sum(
-        run.simulated for run in book.runs
+        run.simulated
+        for run in book.runs
         if book.setup_index[run.setup_id] in setups and book.task_index.get(run.task_id) in counted
-    )  # fmt: skip
+    )
     if faked:
         yield f"{faked} of them simulated" if faked < runs else "all of them simulated"
 

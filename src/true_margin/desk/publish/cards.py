@@ -59,8 +59,19 @@ def list_cards(database: Database, slug: str) -> tuple[CardView, ...]:
 def _bare(book: Book, card: KeptCard, problem: str | None) -> CardView:
     """A card that shows nothing."""
     name = name_of_card(book, card)
-    return CardView(card, name, card.title or name, card.subtitle or "", card.source or "",
-                    (), "", "", problem, (), book.shootout.revision)  # fmt: skip
+    return CardView(
+        card,
+        name,
+        card.title or name,
+        card.subtitle or "",
+        card.source or "",
+        (),
+        "",
+        "",
+        problem,
+        (),
+        book.shootout.revision,
+    )
 
 
 def standing(book: Book) -> list[KeptCard]:
@@ -79,10 +90,18 @@ def view_card(book: Book, card: KeptCard) -> CardView:
     except RefusedError as error:
         return _bare(book, card, error.reason)
     return CardView(
-        card, name, heading.title, heading.subtitle, heading.source, heading.notes,
-        drawing.alt, drawing.missing, None,
-        book.answer(("on card", card.id, card.version), tuple), revision,
-    )  # fmt: skip
+        card,
+        name,
+        heading.title,
+        heading.subtitle,
+        heading.source,
+        heading.notes,
+        drawing.alt,
+        drawing.missing,
+        None,
+        book.answer(("on card", card.id, card.version), tuple),
+        revision,
+    )
 
 
 @writing(PLAIN)
@@ -116,8 +135,7 @@ def draw(book: Book, card: KeptCard, shape: Shape, look: LookName) -> Drawing:
 def picture(book: Book, card: KeptCard, shape: Shape, look: LookName) -> bytes:
     """A card as PNG, made once for each shape and look."""
     return book.answer(
-        ("png", card.id, card.version, shape, look),
-        lambda: to_png(draw(book, card, shape, look)),
+        ("png", card.id, card.version, shape, look), lambda: to_png(draw(book, card, shape, look))
     )
 
 

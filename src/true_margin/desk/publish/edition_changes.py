@@ -45,10 +45,15 @@ def _runs(before: Book, after: Book) -> Iterator[str]:
     counts = []
     for book in (before, after):
         names = [
-            (run.status, book.setups[book.setup_index[run.setup_id]].label,
-             book.tasks[book.task_index[run.task_id]].name, run.place, run.value)
+            (
+                run.status,
+                book.setups[book.setup_index[run.setup_id]].label,
+                book.tasks[book.task_index[run.task_id]].name,
+                run.place,
+                run.value,
+            )
             for run in book.runs
-        ]  # fmt: skip
+        ]
         counts.append(Counter(names))
     new = counts[1] - counts[0]
     gone = counts[0] - counts[1]

@@ -80,8 +80,9 @@ def publish_edition(database: Database, slug: str, note: str | None, who: str) -
             with writing(PLAIN):  # kept, and read by everybody
                 changes = list(what_changed(last, copy))
         number = before[0].number + 1 if before else 1
-        editions.add_edition(session, home, number, frozen.id, note=note or None,
-                             changes=changes, who=who)  # fmt: skip
+        editions.add_edition(
+            session, home, number, frozen.id, note=note or None, changes=changes, who=who
+        )
         if not any(link.revoked_at is None for link in editions.list_links(session, home)):
             editions.add_link(session, home, secrets.token_urlsafe(TOKEN_BYTES))
     return show_public(database, slug)

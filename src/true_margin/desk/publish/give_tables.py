@@ -41,9 +41,22 @@ def results(book: Book) -> Table:
     """Every setup on every task and on the mix, with its interval, call and runs."""
     base = "no baseline" if book.baseline is None else book.baseline.label
     columns = (
-        "Task", "Setup", "Typical", "Unit", "Speed", "Speed unit", "Times as fast", "From", "To",
-        "Call", "Best rank", "Worst rank", "Runs", "Carried over", "Remark",
-    )  # fmt: skip
+        "Task",
+        "Setup",
+        "Typical",
+        "Unit",
+        "Speed",
+        "Speed unit",
+        "Times as fast",
+        "From",
+        "To",
+        "Call",
+        "Best rank",
+        "Worst rank",
+        "Runs",
+        "Carried over",
+        "Remark",
+    )
     views = [ladder_of(book, str(task.id)) for task in book.tasks]
     if book.tasks:
         views.append(ladder_of(book, "mix"))
@@ -59,11 +72,22 @@ def _result_rows(view: LadderView) -> Iterator[tuple[Cell, ...]]:
     unit = "s" if view.measure == "time" else view.unit
     for row in view.rows:
         yield (
-            view.title, row.label, row.typical, None if row.typical is None else unit, row.speed,
-            None if row.speed is None else view.speed_unit, row.ratio, row.lo, row.hi, row.call,
-            row.best_rank, row.worst_rank, row.runs, "yes" if row.carried else "no",
+            view.title,
+            row.label,
+            row.typical,
+            None if row.typical is None else unit,
+            row.speed,
+            None if row.speed is None else view.speed_unit,
+            row.ratio,
+            row.lo,
+            row.hi,
+            row.call,
+            row.best_rank,
+            row.worst_rank,
+            row.runs,
+            "yes" if row.carried else "no",
             row.completion,
-        )  # fmt: skip
+        )
     for off in view.off:
         nothing: tuple[Cell, ...] = (None,) * 11
         yield (view.title, off.label, *nothing, "no", f"not on the ladder: {off.reason}")
@@ -87,18 +111,37 @@ def specs(book: Book) -> Table:
 def prices(book: Book) -> Table:
     """Every price record, newest first."""
     columns = (
-        "Machine", "Kind", "Price", "Currency", "Date", "Until", "Region", "Source",
-        "Configuration", "Tax included", "Paid link",
-    )  # fmt: skip
+        "Machine",
+        "Kind",
+        "Price",
+        "Currency",
+        "Date",
+        "Until",
+        "Region",
+        "Source",
+        "Configuration",
+        "Tax included",
+        "Paid link",
+    )
 
     def said(flag: bool | None) -> str | None:
         return None if flag is None else ("yes" if flag else "no")
 
     rows = [
-        (machine.name, p.kind, float(p.amount), p.currency, p.dated.isoformat(),
-         None if p.until is None else p.until.isoformat(), p.region, p.source, p.configuration,
-         said(p.tax_included), said(p.paid_link))
+        (
+            machine.name,
+            p.kind,
+            float(p.amount),
+            p.currency,
+            p.dated.isoformat(),
+            None if p.until is None else p.until.isoformat(),
+            p.region,
+            p.source,
+            p.configuration,
+            said(p.tax_included),
+            said(p.paid_link),
+        )
         for machine in book.machines
         for p in machine.prices
-    ]  # fmt: skip
+    ]
     return Table("Prices", columns, tuple(rows), f"{book.shootout.name}, True Margin.")

@@ -96,8 +96,11 @@ def pick_lines(book: Book) -> Iterator[str]:
 def _machine(book: Book, machine: records.Machine) -> str:
     parts = [machine.name]
     obtained = machine.specs.get("obtained")
-    specs = [cell_text(machine, machine.setups[0], field) for field in ("processor", "graphics")] \
-        if machine.setups else []  # fmt: skip
+    specs = (
+        [cell_text(machine, machine.setups[0], field) for field in ("processor", "graphics")]
+        if machine.setups
+        else []
+    )
     if any(specs):
         parts.append(", ".join(s for s in specs if s))
     price = price_of(book, machine)
@@ -112,8 +115,11 @@ def _machine(book: Book, machine: records.Machine) -> str:
     else:
         parts.append("no price")
     if obtained:
-        parts.append(f"{obtained} for this test" if obtained in ("bought", "lent", "given")
-                     else str(obtained))  # fmt: skip
+        parts.append(
+            f"{obtained} for this test"
+            if obtained in ("bought", "lent", "given")
+            else str(obtained)
+        )
     names = [setup.name for setup in machine.setups]
     if len(names) > 1:
         parts.append(f"tested as {', '.join(names)}")

@@ -135,7 +135,7 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
         Markup(html_rows(table_of(book, "prices"))),  # noqa: S704 - escaped cell by cell
         any(run.simulated for run in book.runs),
         __version__,
-    )  # fmt: skip
+    )
 
 
 def _cards(book: Book, tell: Step, *, pictures: bool) -> Iterator[PageCard]:
@@ -179,20 +179,36 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
         if row.worst_rank != row.best_rank:
             ranks += f" to {row.worst_rank}"
         said = f"{row.label}: {ratio} {interval} {row.call}"
-        remark = "; ".join(filter(None, (
-            "↻ carried over from an earlier round" if row.carried else "", row.completion,
-        )))  # fmt: skip
-        rungs.append(PageRung(
-            ranks, Markup(mark_svg(marks[row.setup_id])), row.label,  # noqa: S704 - drawn here
-            typical, ratio, interval, row.call,
-            Markup(strip(scale, row.ratio, row.lo, row.hi, row.call, said)),  # noqa: S704
-            row.runs, remark,
-        ))  # fmt: skip
+        remark = "; ".join(
+            filter(
+                None,
+                ("↻ carried over from an earlier round" if row.carried else "", row.completion),
+            )
+        )
+        rungs.append(
+            PageRung(
+                ranks,
+                Markup(mark_svg(marks[row.setup_id])),  # noqa: S704 - drawn here
+                row.label,
+                typical,
+                ratio,
+                interval,
+                row.call,
+                Markup(strip(scale, row.ratio, row.lo, row.hi, row.call, said)),  # noqa: S704
+                row.runs,
+                remark,
+            )
+        )
     measured = view.round or ""
     return PageLadder(
-        view.key, view.title, view.summary, measured, tuple(rungs),
-        tuple((off.label, off.reason) for off in view.off), view.notes,
-    )  # fmt: skip
+        view.key,
+        view.title,
+        view.summary,
+        measured,
+        tuple(rungs),
+        tuple((off.label, off.reason) for off in view.off),
+        view.notes,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,9 +249,14 @@ def _runs(book: Book, task_id: object) -> Iterator[PageRun]:
         reason = "; ".join(each for each in said if each and not is_private(each))
         started = "" if run.started_at is None else f"{run.started_at:%Y-%m-%d %H:%M}"
         yield PageRun(
-            book.setups[book.setup_index[run.setup_id]].label, rounds[run.round_id],
-            value, run.status, run.method, reason, started,
-        )  # fmt: skip
+            book.setups[book.setup_index[run.setup_id]].label,
+            rounds[run.round_id],
+            value,
+            run.status,
+            run.method,
+            reason,
+            started,
+        )
 
 
 @writing(PLAIN)  # read by programs, and kept by them
@@ -254,7 +275,7 @@ def linked_data(book: Book, url: str | None = None) -> dict[str, Any]:
             for task in book.tasks
         ],
         "about": [{"@type": "Product", "name": machine.name} for machine in book.machines],
-    }  # fmt: skip
+    }
     if url is not None:
         found["url"] = url
     return found

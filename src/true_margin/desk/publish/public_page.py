@@ -102,11 +102,19 @@ def _page(found: PublicEdition, token: str, asked: Mapping[str, str]) -> str:
     here = f"{base}/{found.edition.number}"
     data, linked = book.answer("page", lambda: (page_data(book), json_ld(linked_data(book))))
     return render(
-        "public.html", data=data, edition=found.edition, numbers=found.numbers,
-        newest=found.numbers[0], base=base, here=here, files=f"{here}/files",
-        dated=say_day(found.edition.created_at, whole=True), yours=_yours(book, asked),
-        fonts=font_faces("/p/fonts"), linked=linked,
-    )  # fmt: skip
+        "public.html",
+        data=data,
+        edition=found.edition,
+        numbers=found.numbers,
+        newest=found.numbers[0],
+        base=base,
+        here=here,
+        files=f"{here}/files",
+        dated=say_day(found.edition.created_at, whole=True),
+        yours=_yours(book, asked),
+        fonts=font_faces("/p/fonts"),
+        linked=linked,
+    )
 
 
 @writing(PLAIN)
@@ -164,12 +172,18 @@ def _yours(book: Book, asked: Mapping[str, str]) -> Yours:
     elif view is not None:
         problem = view.problem.words if view.problem else "Nothing can be picked for this work."
     return Yours(
-        works, book.shootout.currency, asked.get("budget", ""), asked.get("hour", ""),
-        asked.get("owned", ""), asked.get("rule", "fastest"),
+        works,
+        book.shootout.currency,
+        asked.get("budget", ""),
+        asked.get("hour", ""),
+        asked.get("owned", ""),
+        asked.get("rule", "fastest"),
         tuple((s.label, s.label) for s in book.setups),
         tuple((key, words) for key, words in RULES.items() if key != "enough"),
-        sentences, problem, tuple(_rows(view)) if view is not None else (),
-    )  # fmt: skip
+        sentences,
+        problem,
+        tuple(_rows(view)) if view is not None else (),
+    )
 
 
 def _unit(task: records.Task) -> str:
@@ -184,10 +198,15 @@ def _viewer(book: Book, timed: list[records.Task], asked: Mapping[str, str]) -> 
         amount = _number(asked.get(f"work{at}", ""), f"{task.name}: how much in a week")
         if amount:
             seconds = task.work is not None and task.unit in ("s", None)
-            parts.append({
-                "task_id": task.id, "weight": 0.0, "accepted_s": None, "by_run": task.work is None,
-                "amount": float(amount) * (60 if seconds else 1),
-            })  # fmt: skip
+            parts.append(
+                {
+                    "task_id": task.id,
+                    "weight": 0.0,
+                    "accepted_s": None,
+                    "by_run": task.work is None,
+                    "amount": float(amount) * (60 if seconds else 1),
+                }
+            )
     owned = asked.get("owned", "")
     # By name, so that an address with somebody's own answer holds for the next edition too.
     known = {setup.label: setup.id for setup in book.setups}
@@ -197,11 +216,14 @@ def _viewer(book: Book, timed: list[records.Task], asked: Mapping[str, str]) -> 
     if rule not in RULES:
         raise RefusedError("rule", "Pick by one of the listed rules.")
     return {
-        "weekly": True, "rule": rule, "currency": book.shootout.currency,
+        "weekly": True,
+        "rule": rule,
+        "currency": book.shootout.currency,
         "budget": _number(asked.get("budget", ""), "Budget"),
         "hour_value": _number(asked.get("hour", ""), "Worth of an hour") or Decimal(0),
-        "owned_setup_id": known.get(owned), "tasks": parts,
-    }  # fmt: skip
+        "owned_setup_id": known.get(owned),
+        "tasks": parts,
+    }
 
 
 def _number(text: str, what: str) -> Decimal | None:
@@ -223,6 +245,10 @@ def _rows(view: PickView) -> Iterator[YourRow]:
         speed = f"{format_ratio(row.ratio)}×, {format_ratio(row.lo)} to {format_ratio(row.hi)}"
         upgrade = "" if row.upgrade is None else f"{row.upgrade.hours}; {row.upgrade.payback}"
         yield YourRow(
-            row.label, price, "1×" if row.lo == row.hi else speed, upgrade,
-            "" if row.flip is None else row.flip.words, row.why or "",
-        )  # fmt: skip
+            row.label,
+            price,
+            "1×" if row.lo == row.hi else speed,
+            upgrade,
+            "" if row.flip is None else row.flip.words,
+            row.why or "",
+        )

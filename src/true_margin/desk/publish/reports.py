@@ -108,9 +108,13 @@ def report_pages(database: Database, book: Book, step: Step | None = None) -> tu
     # Stands inside a CSS text: what could end it is taken out.
     running = Markup("".join(c for c in data.name if c not in '"\\\n\r<>'))  # noqa: S704
     values = {
-        "data": data, "report": more, "made": say_day(datetime.now(UTC), whole=True),
-        "running": running, "fonts": font_faces(), "linked": json_ld(linked_data(book)),
-    }  # fmt: skip
+        "data": data,
+        "report": more,
+        "made": say_day(datetime.now(UTC), whole=True),
+        "running": running,
+        "fonts": font_faces(),
+        "linked": json_ld(linked_data(book)),
+    }
     return render("report.html", pdf=False, **values), render("report.html", pdf=True, **values)
 
 
@@ -170,10 +174,18 @@ def make_report(database: Database, ending: Callable[[], bool], slug: str, repor
         html, printed = report_pages(database, book, step)
         pdf = _print(printed, step)
         with transaction(database) as session:
-            reports.change_report(session, key, {
-                "state": "done", "step": "done", "done": 1.0, "html": html.encode(), "pdf": pdf,
-                "revision": book.shootout.revision,
-            })  # fmt: skip
+            reports.change_report(
+                session,
+                key,
+                {
+                    "state": "done",
+                    "step": "done",
+                    "done": 1.0,
+                    "html": html.encode(),
+                    "pdf": pdf,
+                    "revision": book.shootout.revision,
+                },
+            )
     except (EndedError, NotFoundError):
         return
     except (InterruptedError, DatabaseAwayError):

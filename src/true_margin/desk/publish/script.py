@@ -79,9 +79,9 @@ def show_script(database: Database, slug: str) -> ScriptView:
     """Give the script of a shootout with every verdict."""
     book = SHELF.take(database, slug)
     script = book.script
-    text, version, seen = ("", 0, {}) if script is None else (
-        script.text, script.version, script.verdicts
-    )  # fmt: skip
+    text, version, seen = (
+        ("", 0, {}) if script is None else (script.text, script.version, script.verdicts)
+    )
     return _view(book, text, version, seen)
 
 
@@ -125,8 +125,11 @@ def _tally(book: Book) -> tuple[int, int, int]:
     names, script = book_names(book), book.script
     seen = {} if script is None else script.verdicts
     lines = () if script is None else read_script(script.text)
-    found = [(line.text, checked.verdict) for line in lines
-             if (checked := _check(book, names, line.text)) is not None]  # fmt: skip
+    found = [
+        (line.text, checked.verdict)
+        for line in lines
+        if (checked := _check(book, names, line.text)) is not None
+    ]
     wrong = sum(verdict not in (Verdict.HOLDS, Verdict.LIKELY) for _, verdict in found)
     changed = sum(seen.get(text, verdict.value) != verdict.value for text, verdict in found)
     return len(found), wrong, changed
@@ -204,9 +207,18 @@ def _line(book: Book, line: ScriptLine, found: Checked, seen: str | None) -> Che
     if found.a is not None:
         task = "mix" if found.task is None else str(book.tasks[found.task].id)
     return CheckedLine(
-        line.number, line.text, verdict, seen if seen not in (None, verdict) else None,
-        _figure(found), found.say, found.reason, tuple(_behind(book, found)), a, b, task,
-    )  # fmt: skip
+        line.number,
+        line.text,
+        verdict,
+        seen if seen not in (None, verdict) else None,
+        _figure(found),
+        found.say,
+        found.reason,
+        tuple(_behind(book, found)),
+        a,
+        b,
+        task,
+    )
 
 
 def _figure(found: Checked) -> str | None:
@@ -229,12 +241,14 @@ def _behind(book: Book, found: Checked) -> Iterator[str]:
             yield f"{book.setups[setup].label}: {count_of(runs, 'run')}"
     if found.a is None or found.b is None:
         return
-    muddy = sorted({
-        difference.condition.value
-        for t in tasks
-        for difference in book.parity.between(t, found.a, found.b)
-        if difference.weight is not Weight.ALLOWED
-    })  # fmt: skip
+    muddy = sorted(
+        {
+            difference.condition.value
+            for t in tasks
+            for difference in book.parity.between(t, found.a, found.b)
+            if difference.weight is not Weight.ALLOWED
+        }
+    )
     if muddy:
         yield f"muddied by {', '.join(muddy)}"
     if found.cause is not None:

@@ -57,10 +57,14 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
     """Give the run sheet of a shootout."""
     book = SHELF.take(database, slug)
     stages = (
-        _lineup(book), _tasks(book), _bench(book), _runs(book), _margins(book),
+        _lineup(book),
+        _tasks(book),
+        _bench(book),
+        _runs(book),
+        _margins(book),
         _picks(book),
         _publish(book),
-    )  # fmt: skip
+    )
     baseline = None if book.baseline is None else book.baseline.id
     return RunSheet(book.shootout.revision, baseline, stages, _next(book))
 
@@ -153,9 +157,12 @@ def _next(book: Book) -> NextThing:
     if len(book.setups) == 1:
         only = book.machines[0].name
         return NextThing(
-            "Add a second machine:", f"{only} alone makes no comparison.", "Add machine",
-            "lineup", "add",
-        )  # fmt: skip
+            "Add a second machine:",
+            f"{only} alone makes no comparison.",
+            "Add machine",
+            "lineup",
+            "add",
+        )
     if not book.tasks:
         return NextThing(
             "Add a task:", "what is exported, in which app.", "Add task", "tasks", "add"
@@ -163,9 +170,12 @@ def _next(book: Book) -> NextThing:
     if not any(run.status == "ok" for run in book.runs):
         first = book.setups[0].label
         return NextThing(
-            f"{first} · {book.tasks[0].name}", "has no run yet: time it, or type its time.",
-            "Time it", "bench", f"{book.setups[0].id}:{book.tasks[0].id}",
-        )  # fmt: skip
+            f"{first} · {book.tasks[0].name}",
+            "has no run yet: time it, or type its time.",
+            "Time it",
+            "bench",
+            f"{book.setups[0].id}:{book.tasks[0].id}",
+        )
     return _next_run(book)
 
 
@@ -177,8 +187,11 @@ def _next_run(book: Book) -> NextThing:
         still = sum(int(c.pairs.open_with_others().sum()) for c in book.analysis.tasks)
         return NextThing(
             "Every call is settled." if still == 0 else "No run would settle more.",
-            "Read the margins, task by task.", "See margins", "margins", None,
-        )  # fmt: skip
+            "Read the margins, task by task.",
+            "See margins",
+            "margins",
+            None,
+        )
     best = ranked[0]
     setup, task = book.setups[best.setup], book.tasks[best.task]
     calls = count_of(len(best.pairs), "open call")
@@ -186,5 +199,7 @@ def _next_run(book: Book) -> NextThing:
     return NextThing(
         f"{setup.label} · {task.name}",
         f"about {minutes} min, narrows {calls} most per minute.",
-        "Time it", "bench", f"{setup.id}:{task.id}",
-    )  # fmt: skip
+        "Time it",
+        "bench",
+        f"{setup.id}:{task.id}",
+    )

@@ -20,9 +20,20 @@ from true_margin.store.database import Database
 
 UNDONE_ENTRY = "entered by mistake and undone"
 _TAKEN_BACK = (
-    "status", "value", "typed", "resolution", "approximate", "bound", "method", "u", "poll_s",
-    "placed_u", "reached", "reason", "note",
-)  # fmt: skip
+    "status",
+    "value",
+    "typed",
+    "resolution",
+    "approximate",
+    "bound",
+    "method",
+    "u",
+    "poll_s",
+    "placed_u",
+    "reached",
+    "reason",
+    "note",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +159,10 @@ def _name(book: Book, changed: Sequence[records.Run]) -> str:
     if len(changed) != 1:
         return f"{len(changed)} runs"
     run = changed[0]
-    label = book.setups[book.setup_index[run.setup_id]].label if run.setup_id in book.setup_index \
-        else "a run"  # fmt: skip
+    label = (
+        book.setups[book.setup_index[run.setup_id]].label
+        if run.setup_id in book.setup_index
+        else "a run"
+    )
     value = "" if run.value is None else f", {format_elapsed(run.value, run.resolution or 1.0)}"
     return f"{label}{value}"

@@ -15,12 +15,25 @@ from true_margin.store import lineup, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 
 _COPIED = (
-    "status", "value", "typed", "resolution", "approximate", "bound", "method", "u", "poll_s",
-    "placed_u", "reached", "conditions", "simulated", "reason", "note", "started_at", "who",
-)  # fmt: skip
-_JOB = (
-    "operation", "settings", "starts_when", "ends_when", "note", "measure", "work", "unit",
-)  # fmt: skip
+    "status",
+    "value",
+    "typed",
+    "resolution",
+    "approximate",
+    "bound",
+    "method",
+    "u",
+    "poll_s",
+    "placed_u",
+    "reached",
+    "conditions",
+    "simulated",
+    "reason",
+    "note",
+    "started_at",
+    "who",
+)
+_JOB = ("operation", "settings", "starts_when", "ends_when", "note", "measure", "work", "unit")
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,12 +87,16 @@ def preview_earlier(database: Database, slug: str, other_slug: str) -> EarlierPr
     )
     bridges = tuple(dict.fromkeys(name for name, _ in _bridges(book, other, found)))
     return EarlierPreview(
-        other.shootout.slug, other.shootout.name,
+        other.shootout.slug,
+        other.shootout.name,
         tuple(_round_name(other, round_) for round_ in other.rounds),
         tuple(m.name for m in other.machines if m.name.casefold() in here),
         tuple(m.name for m in other.machines if m.name.casefold() not in here),
-        listed, len(other.runs), bridges, _say(listed, bridges),
-    )  # fmt: skip
+        listed,
+        len(other.runs),
+        bridges,
+        _say(listed, bridges),
+    )
 
 
 def bring_in(database: Database, slug: str, other_slug: str, task_ids: Sequence[UUID]) -> BroughtIn:
@@ -107,15 +124,22 @@ def bring_in(database: Database, slug: str, other_slug: str, task_ids: Sequence[
         place = runs.next_place(session, home)
         fresh = [run for run in moved if f"earlier-{run.id}" not in known]
         keys = {run.id: uuid4() for run in fresh}
-        runs.add_runs(session, home, [
-            {
-                **{name: getattr(run, name) for name in _COPIED}, "id": keys[run.id],
-                "setup_id": setups[run.setup_id], "task_id": own_tasks[run.task_id],
-                "round_id": rounds[run.round_id], "place": place + count,
-                "client_key": f"earlier-{run.id}",
-            }
-            for count, run in enumerate(fresh)
-        ])  # fmt: skip
+        runs.add_runs(
+            session,
+            home,
+            [
+                {
+                    **{name: getattr(run, name) for name in _COPIED},
+                    "id": keys[run.id],
+                    "setup_id": setups[run.setup_id],
+                    "task_id": own_tasks[run.task_id],
+                    "round_id": rounds[run.round_id],
+                    "place": place + count,
+                    "client_key": f"earlier-{run.id}",
+                }
+                for count, run in enumerate(fresh)
+            ],
+        )
         for run in fresh:
             for mark in other.marks_of.get(run.id, ()):
                 marked = asdict(mark)
@@ -196,11 +220,17 @@ def _bring_tasks(
         timeline = None
         if task.timeline is not None:
             timeline = tasks.timeline_named(session, home, task.timeline, task.timeline_length_s)
-        found[task.id] = tasks.add_task(session, home, {
-            **fields, "name": task.name, "timeline_id": timeline,
-            "app_id": shootouts.app_named(session, home, task.app),
-            "position": len(book.tasks) + place,
-        })  # fmt: skip
+        found[task.id] = tasks.add_task(
+            session,
+            home,
+            {
+                **fields,
+                "name": task.name,
+                "timeline_id": timeline,
+                "app_id": shootouts.app_named(session, home, task.app),
+                "position": len(book.tasks) + place,
+            },
+        )
         made += 1
     return found, made
 
@@ -222,17 +252,19 @@ def _bring_setups(
             for price in machine.prices:
                 own = asdict(price)
                 lineup.add_price(
-                    session, machine_id,
+                    session,
+                    machine_id,
                     {k: v for k, v in own.items() if k not in ("id", "machine_id")},
-                )  # fmt: skip
+                )
         else:
             machine_id = known.id
         names = {} if known is None else {s.name.casefold(): s.id for s in known.setups}
         for setup in wanted:
             found[setup.id] = names.get(setup.name.casefold()) or lineup.add_setup(
-                session, machine_id,
+                session,
+                machine_id,
                 {"name": setup.name, "specs": setup.specs, "conditions": setup.conditions},
-            )  # fmt: skip
+            )
     return found, made
 
 

@@ -85,15 +85,26 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
     missing = _missing(entry)
     problem = _name_problem(book, entry) or typed.problem
     return EntryReading(
-        None if setup is None else setup.id, None if setup is None else setup.label,
-        None if task is None else task.id, None if task is None else task.name,
-        None if round_ is None else round_.id, None if round_ is None else round_.name,
-        entry.value, typed.words, entry.method.value, entry.status.value, entry.reason,
-        missing is None and problem is None and not typed.meanings, missing, problem,
+        None if setup is None else setup.id,
+        None if setup is None else setup.label,
+        None if task is None else task.id,
+        None if task is None else task.name,
+        None if round_ is None else round_.id,
+        None if round_ is None else round_.name,
+        entry.value,
+        typed.words,
+        entry.method.value,
+        entry.status.value,
+        entry.reason,
+        missing is None and problem is None and not typed.meanings,
+        missing,
+        problem,
         entry.setup.text if entry.setup.found is Found.NONE else None,
         entry.task.text if entry.task.found is Found.NONE else None,
-        typed.meanings, _stem(setup, task), _completions(book, entry, line),
-    )  # fmt: skip
+        typed.meanings,
+        _stem(setup, task),
+        _completions(book, entry, line),
+    )
 
 
 def _stem(setup: records.Setup | None, task: records.Task | None) -> str:

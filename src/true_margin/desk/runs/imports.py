@@ -121,7 +121,7 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
             f"{count_of(len(bad), 'row')} cannot be stored; nothing was. Correct or leave out "
             "what is listed.",
             lines=[{"line": row.line, "where": row.where, "reason": row.problem} for row in bad],
-        )  # fmt: skip
+        )
     digest = hashlib.sha256(request.text.encode()).hexdigest()[:24]
     with transaction(database) as session:
         shootout = shootouts.get_shootout(session, slug)
@@ -166,11 +166,22 @@ def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
         except CoreError as error:
             problem = error.reason
     return ImportRow(
-        row.line, row.where, setup_name, task_name, cells.get("round", ""), _order(cells), typed,
+        row.line,
+        row.where,
+        setup_name,
+        task_name,
+        cells.get("round", ""),
+        _order(cells),
+        typed,
         words,
-        (method or ReadingMethod.STOPWATCH).value, status, cells.get("note", ""), problem,
-        meanings, setup.found is Found.NONE, task.found is Found.NONE,
-    )  # fmt: skip
+        (method or ReadingMethod.STOPWATCH).value,
+        status,
+        cells.get("note", ""),
+        problem,
+        meanings,
+        setup.found is Found.NONE,
+        task.found is Found.NONE,
+    )
 
 
 def _cell_problem(

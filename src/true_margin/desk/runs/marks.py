@@ -87,9 +87,11 @@ def picture_columns(name: str, content: bytes) -> dict[str, object]:
     if not found:
         raise RefusedError("file", f"{name} is neither a PNG nor a JPEG picture.")
     return {
-        "name": name[:200] or "picture", "media_type": found[0], "content": content,
+        "name": name[:200] or "picture",
+        "media_type": found[0],
+        "content": content,
         "size": len(content),
-    }  # fmt: skip
+    }
 
 
 def show_picture(database: Database, picture_id: UUID) -> tuple[str, bytes]:

@@ -199,10 +199,16 @@ def show_run(database: Database, run_id: UUID) -> RunDetail:
     book = SHELF.take(database, slug)
     estimates = () if run.value is None else own_estimates(map(asdict, marks), run.value)
     return RunDetail(
-        run, flags_of(book).get(run_id, ()), reasons_of(book, run), revisions, marks, estimates,
-        wrong_of(run.conditions), pictures,
+        run,
+        flags_of(book).get(run_id, ()),
+        reasons_of(book, run),
+        revisions,
+        marks,
+        estimates,
+        wrong_of(run.conditions),
+        pictures,
         tuple(trouble for trouble in book.troubles if trouble.run_id == run_id),
-    )  # fmt: skip
+    )
 
 
 def reasons_of(book: Book, run: records.Run) -> tuple[str, ...]:
@@ -305,9 +311,12 @@ _NO_VALUE = {"value": None, "resolution": None, "u": 0.0, "approximate": False, 
 
 def _columns(value: ReadValue, placed_u: float) -> dict[str, Any]:
     return {
-        "value": value.value, "resolution": value.resolution, "u": value.u + placed_u,
-        "approximate": value.approximate, "bound": value.bound,
-    }  # fmt: skip
+        "value": value.value,
+        "resolution": value.resolution,
+        "u": value.u + placed_u,
+        "approximate": value.approximate,
+        "bound": value.bound,
+    }
 
 
 def revise_run(

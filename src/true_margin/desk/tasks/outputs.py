@@ -14,14 +14,7 @@ from true_margin.core.specs import say_spec
 from true_margin.core.task_rows import OBSERVATION, SETTINGS, read_settings, settings_line
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.noted import (
-    DIFFERS,
-    SAME,
-    UNKNOWN,
-    facts_of,
-    output_parts,
-    output_state,
-)
+from true_margin.desk.book.noted import DIFFERS, SAME, UNKNOWN, facts_of, output_parts, output_state
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.tasks.timelines import newest_of, reference_of
@@ -207,13 +200,18 @@ def _row(book: Book, task: records.Task, setup: records.Setup) -> SetupSameness:
     parts = output_parts(book.noted, task, setup.id)
     apart = () if used is None else _apart(task.settings, used.settings)
     return SetupSameness(
-        setup.id, setup.label,
+        setup.id,
+        setup.label,
         sum((run.task_id, run.setup_id) == key for run in book.runs),
         _timeline(book, task, setup),
         NONE if not task.settings else UNKNOWN if used is None else DIFFERS if apart else SAME,
-        apart, output_state(parts, probe, look), parts,
-        None if probe is None else _probe_view(probe), look, book.noted.playbacks.get(key),
-    )  # fmt: skip
+        apart,
+        output_state(parts, probe, look),
+        parts,
+        None if probe is None else _probe_view(probe),
+        look,
+        book.noted.playbacks.get(key),
+    )
 
 
 def _timeline(book: Book, task: records.Task, setup: records.Setup) -> str:
@@ -239,10 +237,13 @@ def _apart(wanted: Mapping[str, Any], used: Mapping[str, Any]) -> tuple[SettingA
 def _probe_view(file: records.OutputFile) -> ProbeView:
     facts = facts_of(file)
     said = {
-        "codec": facts.codec, "size": facts.size, "frame_rate": facts.frame_rate,
-        "depth": facts.depth, "bit_rate": facts.bit_rate and round(facts.bit_rate, 1),
+        "codec": facts.codec,
+        "size": facts.size,
+        "frame_rate": facts.frame_rate,
+        "depth": facts.depth,
+        "bit_rate": facts.bit_rate and round(facts.bit_rate, 1),
         "colour": facts.colour,
-    }  # fmt: skip
+    }
     length = format_elapsed(facts.length_s or 0.0, 0.01)
     line = settings_line({name: value for name, value in said.items() if value})
     return ProbeView(file.id, file.name, file.noted_at, file.run_id, f"{length}, {line}")

@@ -99,13 +99,14 @@ def task_words(database: Database) -> TaskWords:
     with transaction(database) as session:
         kept = outputs.list_presets(session)
     return TaskWords(
-        OPERATIONS, EVENTS,
+        OPERATIONS,
+        EVENTS,
         tuple(SettingField(s.field, s.title, s.unit, s.choices) for s in SETTINGS),
         (
             *(PresetView(name, dict(settings), own=False) for name, settings in PRESETS.items()),
             *(PresetView(p.name, _typed(p.settings), own=True) for p in kept),
         ),
-    )  # fmt: skip
+    )
 
 
 def keep_preset(database: Database, name: str, typed: Mapping[str, str | None]) -> TaskWords:
@@ -136,13 +137,17 @@ def _sheet(book: Book, task: records.Task) -> TaskSheet:
     level = 0 if place is None else book.analysis.tasks[place].pairs.count(Call.LEVEL)
     every = (*book.tasks, *book.observed)
     return TaskSheet(
-        task, settings_line(task.settings), _typed(task.settings), _versions(book, task.app),
-        len(own), len(setups),
+        task,
+        settings_line(task.settings),
+        _typed(task.settings),
+        _versions(book, task.app),
+        len(own),
+        len(setups),
         None if spread is None else spread.cv,
         None if spread is None else spread.basis.value,
         len(setups) > 1 and level == len(setups) * (len(setups) - 1) // 2,
         next((each.id for each in every if each.follows_id == task.id), None),
-    )  # fmt: skip
+    )
 
 
 def _typed(settings: Mapping[str, Any]) -> dict[str, str]:
@@ -244,16 +249,27 @@ def _revised(
     kept = f"{known.name[:170]} (revision {known.revision})"
     tasks.change_task(session, known.id, version, {"name": kept})
     fields = {
-        **{name: getattr(known, name) for name in _COPIED}, **tasks.links_of(session, known.id),
-        **stored, "follows_id": known.id, "revision": known.revision + 1,
-    }  # fmt: skip
+        **{name: getattr(known, name) for name in _COPIED},
+        **tasks.links_of(session, known.id),
+        **stored,
+        "follows_id": known.id,
+        "revision": known.revision + 1,
+    }
     return _task(session, home, tasks.add_task(session, home, fields))
 
 
 _COPIED = (
-    "name", "position", "operation", "settings", "starts_when", "ends_when", "note", "measure",
-    "work", "unit",
-)  # fmt: skip
+    "name",
+    "position",
+    "operation",
+    "settings",
+    "starts_when",
+    "ends_when",
+    "note",
+    "measure",
+    "work",
+    "unit",
+)
 
 
 def _stored(

@@ -139,9 +139,12 @@ def show_timeline(database: Database, timeline_id: UUID) -> TimelineSheet:
     book = SHELF.take(database, slug)
     reference = reference_of(book, timeline_id)
     return TimelineSheet(
-        timeline_id, name, reference, None if reference is None else _facts(reference.facts),
+        timeline_id,
+        name,
+        reference,
+        None if reference is None else _facts(reference.facts),
         tuple(_state(book, timeline_id, setup, reference) for setup in book.setups),
-    )  # fmt: skip
+    )
 
 
 def _state(
@@ -184,10 +187,14 @@ def stored_file(
 ) -> dict[str, Any]:
     """Give the columns of a file that was read."""
     return {
-        **fields, "timeline_id": timeline_id, "size": len(fields["content"]),
-        "fingerprint": timeline.fingerprint, "facts": _facts_of(timeline), "who": who,
+        **fields,
+        "timeline_id": timeline_id,
+        "size": len(fields["content"]),
+        "fingerprint": timeline.fingerprint,
+        "facts": _facts_of(timeline),
+        "who": who,
         "added_at": datetime.now(UTC),
-    }  # fmt: skip
+    }
 
 
 def _read(name: str, content: bytes, rate: float | None) -> Timeline:

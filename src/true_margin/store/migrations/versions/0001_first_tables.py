@@ -257,7 +257,7 @@ def upgrade() -> None:
     op.create_foreign_key(
         "fk_shootouts_baseline_setup_id", "shootouts", "setups",
         ["baseline_setup_id"], ["id"], ondelete="SET NULL",
-    )  # fmt: skip
+    )
     op.execute(KEEP_FUNCTION)
     for table in KEPT:
         op.execute(

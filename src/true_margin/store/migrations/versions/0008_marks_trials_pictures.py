@@ -11,7 +11,7 @@ depends_on = None
 
 MORE = ("memory_gb", "swap_gb", "cpu_load", "gpu_load", "gpu_memory_gb", "noise_db", "left_s")
 SAYS = "num_nonnulls(fraction, frames_per_s, temperature_c, power_w, memory_gb, swap_gb, " \
-    "cpu_load, gpu_load, gpu_memory_gb, noise_db, left_s, event) > 0"  # fmt: skip
+    "cpu_load, gpu_load, gpu_memory_gb, noise_db, left_s, event) > 0"
 KEPT = ("trials", "troubles", "run_pictures")
 
 
@@ -85,7 +85,7 @@ def upgrade() -> None:
         sa.Column("note", sa.String(500)),
         checks={"kind_known": "kind IN ('crash', 'work lost', 'wrong colours', 'device fails', "
                 "'other')"},
-    )  # fmt: skip
+    )
     op.create_foreign_key(
         op.f("fk_troubles_run_id"), "troubles", "runs", ["run_id"], ["id"], ondelete="RESTRICT"
     )

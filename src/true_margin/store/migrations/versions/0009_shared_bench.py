@@ -21,7 +21,7 @@ def _of_shootout(table: str, *columns: sa.Column) -> None:
             ["shootout_id"], ["shootouts.id"], name=op.f(f"fk_{table}_shootout_id"),
             ondelete="RESTRICT",
         ),
-    )  # fmt: skip
+    )
     op.create_index(op.f(f"ix_{table}_shootout_id"), table, ["shootout_id"])
 
 
@@ -36,7 +36,7 @@ def upgrade() -> None:
         sa.Column("lane", postgresql.JSONB(), nullable=False),
         sa.Column("received_at", sa.DateTime(timezone=True), server_default=sa.func.now(),
                   nullable=False),
-    )  # fmt: skip
+    )
     op.create_unique_constraint(
         op.f("uq_bench_events_shootout_id_client_seq"), "bench_events", ["shootout_id", "client", "seq"]
     )

@@ -51,7 +51,7 @@ def upgrade() -> None:
         _filled("inquiries", "about"),
         _filled("inquiries", "suspected"),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_inquiries")),
-    )  # fmt: skip
+    )
     op.create_index(op.f("ix_inquiries_shootout_id"), "inquiries", ["shootout_id"])
     op.create_table(
         "inquiry_runs",
@@ -80,7 +80,7 @@ def upgrade() -> None:
                            name=op.f("ck_published_figures_value_positive")),
         _filled("published_figures", "source"),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_published_figures")),
-    )  # fmt: skip
+    )
     op.create_index(op.f("ix_published_figures_shootout_id"), "published_figures", ["shootout_id"])
     for table in ("inquiries", "inquiry_runs", "published_figures"):
         op.execute(
@@ -90,7 +90,7 @@ def upgrade() -> None:
     # A book that is in memory needs only what was written since: a revision for everything
     # but runs and marks, and a rising stamp on each of those.
     op.add_column("shootouts", sa.Column("rest_revision", sa.Integer(), nullable=False,
-                                         server_default="1"))  # fmt: skip
+                                         server_default="1"))
     op.execute("update shootouts set rest_revision = revision")
     op.execute("create sequence change_stamps")
     op.execute(
@@ -99,7 +99,7 @@ def upgrade() -> None:
     )
     for table in ("runs", "marks"):
         op.add_column(table, sa.Column("stamp", sa.BigInteger(), nullable=False,
-                                       server_default="0"))  # fmt: skip
+                                       server_default="0"))
         op.execute(
             f"create trigger stamp_{table} before insert or update on {table} "
             "for each row execute function stamp_row()"

@@ -65,7 +65,7 @@ def upgrade() -> None:
         _check("viewers", "horizon_years_range", "horizon_years > 0 AND horizon_years <= 50"),
         sa.UniqueConstraint("shootout_id", "name", name=op.f("uq_viewers_shootout_id_name")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_viewers")),
-    )  # fmt: skip
+    )
     op.create_index(op.f("ix_viewers_shootout_id"), "viewers", ["shootout_id"])
     op.create_table(
         "viewer_tasks",
@@ -82,7 +82,7 @@ def upgrade() -> None:
         _check("viewer_tasks", "accepted_s_range",
                "accepted_s > 0 AND accepted_s < 'infinity'::float8"),
         sa.PrimaryKeyConstraint("viewer_id", "task_id", name=op.f("pk_viewer_tasks")),
-    )  # fmt: skip
+    )
     for table in ("viewers", "viewer_tasks"):
         op.execute(
             f"create trigger keep_{table} before delete on {table} "

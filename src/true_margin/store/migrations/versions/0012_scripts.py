@@ -26,7 +26,7 @@ def upgrade() -> None:
                                 name=op.f("fk_scripts_shootout_id"), ondelete="RESTRICT"),
         sa.UniqueConstraint("shootout_id", name=op.f("uq_scripts_shootout_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_scripts")),
-    )  # fmt: skip
+    )
     op.execute(
         "create trigger keep_scripts before delete on scripts "
         "for each row execute function keep_rows()"

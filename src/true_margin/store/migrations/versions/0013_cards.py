@@ -47,7 +47,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["viewer_id"], ["viewers.id"],
                                 name=op.f("fk_cards_viewer_id"), ondelete="RESTRICT"),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_cards")),
-    )  # fmt: skip
+    )
     op.create_index(op.f("ix_cards_shootout_id"), "cards", ["shootout_id"])
     op.add_column("shootouts", sa.Column("edition_of", sa.Uuid(), nullable=True))
     op.create_foreign_key(op.f("fk_shootouts_edition_of"), "shootouts", "shootouts",
@@ -63,7 +63,7 @@ def upgrade() -> None:
                                 name=op.f("fk_links_shootout_id"), ondelete="RESTRICT"),
         sa.UniqueConstraint("token", name=op.f("uq_links_token")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_links")),
-    )  # fmt: skip
+    )
     op.create_index(op.f("ix_links_shootout_id"), "links", ["shootout_id"])
     op.create_table(
         "editions",
@@ -81,7 +81,7 @@ def upgrade() -> None:
                                 name=op.f("fk_editions_frozen_id"), ondelete="RESTRICT"),
         sa.UniqueConstraint("shootout_id", "number", name=op.f("uq_editions_shootout_id_number")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_editions")),
-    )  # fmt: skip
+    )
     for table in KEPT:
         op.execute(
             f"create trigger keep_{table} before delete on {table} "
@@ -121,7 +121,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["shootout_id"], ["shootouts.id"],
                                 name=op.f("fk_reports_shootout_id"), ondelete="RESTRICT"),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_reports")),
-    )  # fmt: skip
+    )
     op.create_index(op.f("ix_reports_shootout_id"), "reports", ["shootout_id"])
 
 

@@ -33,7 +33,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["person_id"], ["people.id"],
                                 name=op.f("fk_errands_person_id"), ondelete="RESTRICT"),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_errands")),
-    )  # fmt: skip
+    )
     op.create_index(op.f("ix_errands_person_id"), "errands", ["person_id"])
 
 
