@@ -12,9 +12,9 @@ import pytest
 from fastapi.testclient import TestClient
 
 from true_margin.app.main import make_app
-from true_margin.app.reader import numerals_of
+from true_margin.app.reader import LocaleDays, numerals_of
 from true_margin.core.numerals import PLAIN, Numerals
-from true_margin.desk.book.book import MOST_LANGUAGES
+from true_margin.desk.book.derived import MOST_LANGUAGES
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.publish import editions
 from true_margin.store import records
@@ -135,7 +135,7 @@ def test_many_languages_do_not_fill_the_memory(
     for language in ("de", "fr", "en", "sv", "pl", "es", "it", "nl", "da", "fi", "cs", "pt"):
         address = f"{API}/shootouts/{demo.slug}/margins"
         assert client.get(address, headers={"Accept-Language": language}).status_code == 200
-    assert len(SHELF.take(database, demo.slug)._answers) <= MOST_LANGUAGES
+    assert len(SHELF.take(database, demo.slug).results.answers) <= MOST_LANGUAGES
 
 
 def test_what_is_given_away_is_the_same_for_everybody(
@@ -216,12 +216,12 @@ def test_a_public_page_is_written_for_whoever_reads_it(
         ("", PLAIN),
         ("*", PLAIN),
         ("tlh-KX, ../../etc;q=2", PLAIN),
-        ("de;q=0.1, fr-CA", Numerals(",", "\u00a0", "fr_CA")),
-        ("de-CH", Numerals(".", "’", "de_CH")),
-        ("xx, nl;q=0.5", Numerals(",", ".", "nl")),
-        ("en;q=x, pt-BR;q=0.1", Numerals(",", ".", "pt_BR")),
-        ("de-" + "x" * 5000, Numerals(",", ".", "de")),
-        ("ar", Numerals(".", ",", "ar")),
+        ("de;q=0.1, fr-CA", Numerals(",", "\u00a0", LocaleDays("fr_CA"))),
+        ("de-CH", Numerals(".", "’", LocaleDays("de_CH"))),
+        ("xx, nl;q=0.5", Numerals(",", ".", LocaleDays("nl"))),
+        ("en;q=x, pt-BR;q=0.1", Numerals(",", ".", LocaleDays("pt_BR"))),
+        ("de-" + "x" * 5000, Numerals(",", ".", LocaleDays("de"))),
+        ("ar", Numerals(".", ",", LocaleDays("ar"))),
     ],
 )
 def test_languages_that_browsers_and_others_send(languages: str, signs: Numerals) -> None:

@@ -95,7 +95,7 @@ def test_a_coarse_reading_is_held_against_the_spread_of_its_task() -> None:
 def test_words_follow_whoever_reads_them() -> None:
     found, flags = flags_of({"A": [100.0, 101.0, 99.0, 100.5, 99.5, 130.0]})
     odd = next(each for each in flags if each.check is Check.ODD_ONE)
-    with writing(Numerals(",", ".", "de")):
+    with writing(Numerals(",", ".")):
         assert "(flagged above 3,5)" in explain_flag(found.study, found.cells, odd)
 
 

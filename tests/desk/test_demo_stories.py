@@ -8,6 +8,7 @@ import pytest
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.margins import Call, Margin
+from true_margin.desk.book.analysis import analysis_of, slowed_runs
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.margins import show_ladder
@@ -29,7 +30,7 @@ def book(database: Database, demo: records.Shootout) -> Book:
 
 
 def comparison(book: Book, task: str) -> Comparison:
-    return book.analysis.tasks[[t.name for t in book.tasks].index(task)]
+    return analysis_of(book).tasks[[t.name for t in book.tasks].index(task)]
 
 
 def margin(book: Book, task: str, a: str, b: str) -> Margin:
@@ -75,10 +76,12 @@ def test_the_app_launch_tells_nothing_apart(
 
 def test_battery_runs_are_seen_to_slow_down(book: Book) -> None:
     slowed = {
-        book.setups[book.setup_index[r.setup_id]].label for r in book.runs if r.id in book.slowed
+        book.setups[book.setup_index[r.setup_id]].label
+        for r in book.runs
+        if r.id in slowed_runs(book)
     }
     assert slowed == {"Halyard S battery"}
-    assert len(book.slowed) == 3
+    assert len(slowed_runs(book)) == 3
 
 
 def test_the_raised_clock_helps_the_parade_and_nothing_else(book: Book) -> None:
@@ -119,15 +122,15 @@ def test_the_false_start_is_void(book: Book) -> None:
 
 
 def test_the_spring_update_landed_unevenly(book: Book) -> None:
-    effects = {(e.app, e.round): e.log_effect for e in book.analysis.fit.rounds}
+    effects = {(e.app, e.round): e.log_effect for e in analysis_of(book).fit.rounds}
     assert math.exp(-effects["Heddle", "spring"]) == pytest.approx(1.10, abs=0.03)
-    assert book.analysis.fit.update.bridges_disagree
-    assert book.analysis.fit.update.cv > 0.02
+    assert analysis_of(book).fit.update.bridges_disagree
+    assert analysis_of(book).fit.update.cv > 0.02
 
 
 def test_one_editor_is_slower_on_one_machine_only(book: Book) -> None:
     names = [setup.label for setup in book.setups]
-    theta = book.analysis.fit.theta
+    theta = analysis_of(book).fit.theta
     tasks = [t.name for t in book.tasks]
     heddle, other = (
         tasks.index(f"Backstage diary, export in {app}") for app in ("Heddle", "Sprocketry")

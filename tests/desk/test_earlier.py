@@ -7,6 +7,7 @@ import math
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins import rounds_view
@@ -48,10 +49,10 @@ def test_it_comes_in_as_a_round_before_and_is_tied_by_the_machine_in_both(
     assert [round_.name for round_ in book.rounds] == ["round 1 (Last year)", "round 1"]
     assert book.rounds[0].brought_from == "Last year"
     labels = [setup.label for setup in book.setups]
-    theta = book.analysis.fit.theta
+    theta = analysis_of(book).fit.theta
     # As of the latest round Old takes a tenth less than it did.
     assert math.exp(-theta[labels.index("Old"), 0]) == pytest.approx(540 / 1.1, rel=0.01)
-    assert book.analysis.fit.carried[labels.index("Old"), 0]
+    assert analysis_of(book).fit.carried[labels.index("Old"), 0]
     assert book.machine_of[book.setups[labels.index("Old")].id].specs["cores"] == 4
     assert [run.status for run in book.runs].count("void") == 1
     assert rounds_view.show_rounds(database, now.slug).rounds[0].brought_from == "Last year"

@@ -8,6 +8,7 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from tests.desk.test_timelines import edit
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.lineup import lineup, spec_sheet
@@ -181,9 +182,11 @@ def test_the_demo_leaves_a_lost_frame_a_small_picture_and_a_warm_room(
     labels = [setup.label for setup in book.setups]
     base, warm = labels.index("Tarn Desk"), labels.index("Halyard L")
     found = {
-        d.condition.value for d in book.parity.between(0, base, warm) if d.weight.value == "muddies"
+        d.condition.value
+        for d in parity_of(book).between(0, base, warm)
+        if d.weight.value == "muddies"
     }
     assert found == {"room temperature"}
     battery, mains = labels.index("Halyard S battery"), labels.index("Halyard S mains")
-    weights = {d.condition.value: d.why for d in book.parity.between(0, battery, mains)}
+    weights = {d.condition.value: d.why for d in parity_of(book).between(0, battery, mains)}
     assert weights == {"power": "it is what the setup is about"}

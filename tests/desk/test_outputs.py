@@ -10,6 +10,7 @@ import pytest
 from demo.probes import probe_json
 
 from tests.desk.helpers import Bench, import_zip, new_bench
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins import fairness, margins, pairs
@@ -65,7 +66,7 @@ def row(bench: Bench, name: str) -> outputs.SetupSameness:
 
 
 def breaks(bench: Bench) -> list[tuple[str, str, str]]:
-    between = SHELF.take(bench.database, bench.slug).parity.between(0, 0, 1)
+    between = parity_of(SHELF.take(bench.database, bench.slug)).between(0, 0, 1)
     return [(d.condition.value, d.here, d.there) for d in between if d.weight.value == "breaks"]
 
 

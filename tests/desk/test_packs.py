@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.desk.helpers import import_zip, new_bench
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.packs import incoming as pack_in
@@ -46,7 +47,7 @@ def test_out_and_in_again_is_equal(database: Database, demo: records.Shootout) -
     again = import_zip(database, zip_files(write_pack(out)))
     assert comparable(pack_out.export_pack(database, again.slug)) == comparable(out)
     one, other = (
-        result_object(SHELF.take(database, slug).analysis) for slug in (demo.slug, again.slug)
+        result_object(analysis_of(SHELF.take(database, slug))) for slug in (demo.slug, again.slug)
     )
     assert one == other
 

@@ -15,6 +15,7 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.core.analysis import analyse
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
 from true_margin.desk.lineup import lineup
@@ -466,7 +467,7 @@ def test_a_rival_that_was_given_another_job_is_said_to_be_unknown(bench: Bench) 
     broken = np.zeros((1, 3, 3), dtype=bool)
     broken[0, 1, 2] = broken[0, 2, 1] = True
     apart = replace(book)
-    apart.__dict__["analysis"] = analyse(replace(book.analysis.study, broken=broken))
+    analysis_of.hold(apart, analyse(replace(analysis_of(book).study, broken=broken)))
     for rule, more in (("fastest", {}), ("value", {}), ("worth", week(bench, 60))):
         viewer = replace(add(bench, rule, **more), rule=rule, hour_value=Decimal(90))
         view = show_pick(apart, viewer)

@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup import lineup, spec_sheet
@@ -77,7 +78,7 @@ def test_extras_are_in_the_price_as_tested(bench: Bench) -> None:
     assert Decimal(135) < tested.extras < Decimal(145)
     assert tested.amount == Decimal(1290) + tested.extras
     book = SHELF.take(bench.database, bench.slug)
-    assert book.analysis.study.prices[0] == tested.amount
+    assert analysis_of(book).study.prices[0] == tested.amount
 
 
 def test_a_missing_rate_is_said_and_leaves_the_setup_unpriced(bench: Bench) -> None:

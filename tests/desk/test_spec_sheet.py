@@ -7,6 +7,7 @@ from uuid import UUID
 import pytest
 
 from tests.desk.helpers import Bench, import_zip, new_bench
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup import lineup, spec_paste, spec_sheet
@@ -121,7 +122,7 @@ def test_a_row_on_trial_is_a_difference_that_is_meant(bench: Bench) -> None:
         bench.run(name, "6:10")
 
     def weights() -> list[tuple[str, str]]:
-        between = SHELF.take(bench.database, bench.slug).parity.between(0, 0, 1)
+        between = parity_of(SHELF.take(bench.database, bench.slug)).between(0, 0, 1)
         return [(d.weight.value, d.why) for d in between]
 
     assert weights() == [("muddies", "")]

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from tests.desk.helpers import Bench, import_zip, new_bench
-from true_margin.desk.book.book import mix_of
+from true_margin.desk.book.analysis import mix_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup import lineup, spec_sheet

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
 
 from babel import Locale, UnknownLocaleError
+from babel.dates import format_date, format_skeleton
 from babel.numbers import get_decimal_symbol, get_group_symbol
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
@@ -32,6 +35,24 @@ class Reader:
             await self._app(scope, receive, send)
 
 
+@dataclass(frozen=True, slots=True)
+class LocaleDays:
+    """Writes days in a language (``de_AT``), as Unicode's locale data say.
+
+    Example:
+        >>> LocaleDays("de")(date(2026, 11, 3), whole=False)
+        '3. Nov. 2026'
+    """
+
+    language: str
+
+    def __call__(self, day: date, *, whole: bool) -> str:
+        """Write a day; ``whole`` with the month in full."""
+        if whole:
+            return format_date(day, "long", locale=self.language)
+        return format_skeleton("yMMMd", day, locale=self.language)
+
+
 @lru_cache(maxsize=256)
 def numerals_of(languages: str) -> Numerals:
     """The signs of the first language that is known; plain ones where none is.
@@ -41,7 +62,7 @@ def numerals_of(languages: str) -> Numerals:
 
     Example:
         >>> numerals_of("de-DE,de;q=0.9,en;q=0.8")
-        Numerals(point=',', group='.', language='de_DE')
+        Numerals(point=',', group='.', days=LocaleDays(language='de_DE'))
         >>> numerals_of("*") == numerals_of("no such thing") == PLAIN
         True
     """
@@ -54,7 +75,7 @@ def numerals_of(languages: str) -> Numerals:
         return Numerals(
             get_decimal_symbol(locale, numbering_system="latn"),
             get_group_symbol(locale, numbering_system="latn"),
-            str(locale),
+            LocaleDays(str(locale)),
         )
     return PLAIN
 

@@ -12,7 +12,8 @@ from true_margin.core.checks import Mark
 from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
 from true_margin.core.sittings import Candidate, OpenPair, open_pairs, propose_sitting
 from true_margin.core.wording import count_of
-from true_margin.desk.book.book import Book, progress_of
+from true_margin.desk.book.analysis import analysis_of, progress_of
+from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.verdicts import SaidNow, say_now
@@ -180,10 +181,10 @@ def candidates_of(book: Book, desk: Sequence[records.Setup]) -> tuple[Candidate,
     """Every measured (setup, task) on the desk that stands in an open call."""
     found = []
     for t, task in enumerate(book.tasks):
-        spread = book.analysis.cells.spread[t]
+        spread = analysis_of(book).cells.spread[t]
         if task.measure != "time" or task.superseded or spread is None:
             continue
-        pairs = open_pairs(book.analysis, t)
+        pairs = open_pairs(analysis_of(book), t)
         for setup in desk:
             s = book.setup_index[setup.id]
             times = book.values_of.get((setup.id, task.id))

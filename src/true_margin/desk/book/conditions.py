@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import cached_property
 from itertools import combinations
-from typing import TYPE_CHECKING, Any
+from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -25,11 +25,10 @@ from true_margin.core.spec_rows import CONDITION_OF, SPECS, STATES, TITLES
 from true_margin.core.specs import show_spec
 from true_margin.core.study import FlagArray
 from true_margin.core.task_rows import SETTINGS
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.derived import derived
 from true_margin.desk.book.noted import output_parts, output_words
 from true_margin.store import records
-
-if TYPE_CHECKING:
-    from true_margin.desk.book.book import Book
 
 MAY_BREAK = (Condition.ENCODER, Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT)
 _BY_HAND = {"stopwatch", "one press"}
@@ -94,6 +93,12 @@ class Parity:
         """Most tasks were the same job everywhere; then no pair needs a look."""
         values = [self.facts[s, task].values for s in setups]
         return any(len({str(v[c]) for v in values if c in v}) > 1 for c in MAY_BREAK)
+
+
+@derived
+def parity_of(book: Book) -> Parity:
+    """Which pairs were tested alike, on which task."""
+    return Parity(book)
 
 
 def spec_value(machine: records.Machine, setup: records.Setup, field: str) -> Any:

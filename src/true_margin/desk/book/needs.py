@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.needs import GRADES, PLAYBACK, Need, Seen, miss, read_need, say_need
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, show_spec
+from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
+from true_margin.desk.book.derived import derived
+from true_margin.desk.book.readings import readings_of
 from true_margin.desk.book.sheet_rows import machine_rows
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
-
-if TYPE_CHECKING:
-    from true_margin.desk.book.book import Book
 
 MOST_NEEDS = 30
 
@@ -78,7 +78,7 @@ def misses(book: Book, needs: Sequence[Need]) -> tuple[tuple[str, ...], ...]:
             for need in asked
             if (why := miss(need, seen, rows)) is not None
         )
-        for seen in book.seen
+        for seen in seen_of(book)
     )
 
 
@@ -96,10 +96,11 @@ def say_needs(book: Book, needs: Iterable[Need]) -> list[str]:
     ]
 
 
-def see_setups(book: Book) -> tuple[Seen, ...]:
+@derived
+def seen_of(book: Book) -> tuple[Seen, ...]:
     """What is known of each setup besides its speed."""
     fields = [spec.field for spec in need_rows(book.free_rows)]
-    noise = book.readings.noise_db
+    noise = readings_of(book).noise_db
     failed = book.index.tried.sum(axis=1) - book.index.ok.sum(axis=1)
     playback: dict[Any, list[str]] = {}
     for held in book.noted.playbacks.values():

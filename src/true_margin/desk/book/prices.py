@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import TYPE_CHECKING
 
 from true_margin.core.money import (
     Money,
@@ -15,11 +14,9 @@ from true_margin.core.money import (
     price_as_tested,
     price_in_force,
 )
+from true_margin.desk.book.book import Book
 from true_margin.standins.rates import simulated_rates
 from true_margin.store import records
-
-if TYPE_CHECKING:
-    from true_margin.desk.book.book import Book
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,4 @@
-"""The shelf of books: each shootout's latest, loaded whole or followed from the one before."""
+"""The shelf of books: each shootout's latest, loaded whole or updated from the one before."""
 
 from __future__ import annotations
 
@@ -14,7 +14,9 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.analysis import analyse
 from true_margin.core.task_rows import OBSERVATION
-from true_margin.desk.book.book import Book, build_study
+from true_margin.desk.book.analysis import analysis_of, build_study
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.errors import DeskError, transaction
 from true_margin.store import (
     cards,
@@ -89,7 +91,7 @@ class BookShelf:
             before = self._books.get((shootout.id, self._newest.get(shootout.id, -1)))
         if before is None or before.shootout.rest_revision != shootout.rest_revision:
             return load_book(session, shootout)
-        return follow_book(session, shootout, before)
+        return update_book(session, shootout, before)
 
     def _kept(self, key: tuple[UUID, int]) -> Book | None:
         with self._lock:
@@ -122,7 +124,7 @@ def warm_shelf(database: Database, most: int = 4) -> None:
         with transaction(database) as session:
             slugs = [each.slug for each in shootouts.list_shootouts(session)[:most]]
         for slug in slugs:
-            analysis = SHELF.take(database, slug).analysis
+            analysis = analysis_of(SHELF.take(database, slug))
             # The draws and quantiles of one ladder serve the next: all of them are kept.
             for comparison in (*analysis.tasks, analysis.mix):
                 _ = comparison and comparison.rungs
@@ -143,36 +145,36 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
     files = timelines.list_files(session, shootout.id)
     words = overrules.list_overrules(session, shootout.id)
     return Book(
-        shootout,
-        machines,
-        tuple(task for task in all_tasks if task.measure != OBSERVATION),
-        shootouts.list_rounds(session, shootout.id),
-        own_runs,
-        tuple(mark for mark in marks if mark.run_id in kept),
-        timelines.list_timelines(session, shootout.id),
-        tuple(f for f in files if f.setup_id is None or f.setup_id in there),
-        tuple(o for o in words if {o.setup_a_id, o.setup_b_id} <= there),
-        lineup.list_free_rows(session, shootout.id),
-        tuple(task for task in all_tasks if task.measure == OBSERVATION),
-        _of(there, outputs.list_settings_used(session, shootout.id)),
-        _of(there, outputs.list_output_files(session, shootout.id)),
-        _of(there, outputs.list_looks(session, shootout.id)),
-        _of(there, outputs.list_playbacks(session, shootout.id)),
-        _of(there, outputs.list_trials(session, shootout.id)),
-        _of(there, outputs.list_troubles(session, shootout.id)),
-        inquiries.list_inquiries(session, shootout.id),
-        inquiries.list_published(session, shootout.id),
-        viewers.list_viewers(session, shootout.id),
-        scripts.get_script(session, shootout.id),
-        cards.list_cards(session, shootout.id),
-        (run_stamp, mark_stamp),
+        shootout=shootout,
+        machines=machines,
+        tasks=tuple(task for task in all_tasks if task.measure != OBSERVATION),
+        observed=tuple(task for task in all_tasks if task.measure == OBSERVATION),
+        rounds=shootouts.list_rounds(session, shootout.id),
+        runs=own_runs,
+        marks=tuple(mark for mark in marks if mark.run_id in kept),
+        timelines=timelines.list_timelines(session, shootout.id),
+        timeline_files=tuple(f for f in files if f.setup_id is None or f.setup_id in there),
+        overrules=tuple(o for o in words if {o.setup_a_id, o.setup_b_id} <= there),
+        free_rows=lineup.list_free_rows(session, shootout.id),
+        settings_used=_of(there, outputs.list_settings_used(session, shootout.id)),
+        output_files=_of(there, outputs.list_output_files(session, shootout.id)),
+        looks=_of(there, outputs.list_looks(session, shootout.id)),
+        playbacks=_of(there, outputs.list_playbacks(session, shootout.id)),
+        trials=_of(there, outputs.list_trials(session, shootout.id)),
+        troubles=_of(there, outputs.list_troubles(session, shootout.id)),
+        inquiries=inquiries.list_inquiries(session, shootout.id),
+        published=inquiries.list_published(session, shootout.id),
+        viewers=viewers.list_viewers(session, shootout.id),
+        script=scripts.get_script(session, shootout.id),
+        cards=cards.list_cards(session, shootout.id),
+        stamps=(run_stamp, mark_stamp),
     )
 
 
-def follow_book(session: Session, shootout: records.Shootout, before: Book) -> Book:
+def update_book(session: Session, shootout: records.Shootout, before: Book) -> Book:
     """Make the book anew where only runs, marks, viewers and settings were written.
 
-    What was written is read alone, and what does not rest on it is taken over.
+    What was written is read alone, and results that do not rest on it are reused.
     """
     changed, run_stamp = runs.read_runs(session, shootout.id, before.stamps[0])
     new_marks, mark_stamp = runs.read_marks(session, shootout.id, before.stamps[1])
@@ -196,7 +198,7 @@ def follow_book(session: Session, shootout: records.Shootout, before: Book) -> B
         cards=cards.list_cards(session, shootout.id),
         stamps=stamps,
     )
-    _take_over(before, book, at, there)
+    reuse_results(before, book, at, there)
     return book
 
 
@@ -224,30 +226,42 @@ def _merged(
     return None, tuple(sorted(rows, key=lambda run: run.place))
 
 
-def _take_over(
+def reuse_results(
     before: Book, book: Book, at: list[int] | None, changed: Sequence[records.Run]
 ) -> None:
-    """Give a book what was worked out of the one before and still holds."""
-    known, own = before.__dict__, book.__dict__
-    for name in ("setups", "setup_index", "task_index", "machine_of", "noted"):
-        if name in known:
-            own[name] = known[name]
-    if book.marks is before.marks and "marks_of" in known:
-        own["marks_of"] = known["marks_of"]
-    if at is not None and "index" in known:
-        own["index"] = before.index.replaced(at, changed) if changed else before.index
-        own["place_of"] = (
-            {**before.place_of, **{run.id: p for run, p in zip(changed, at, strict=True)}}
-            if changed
-            else before.place_of
-        )
-    judged = ("subject", "trial_rows")
-    if all(getattr(before.shootout, n) == getattr(book.shootout, n) for n in judged) and (
-        "parity" in known and before.index.methods == book.index.methods
-    ):
-        own["parity"] = known["parity"]
-    if "analysis" in known:
-        own["analysis"] = analyse(build_study(book), before=before.analysis)
+    """Keep with a book what was worked out of the one before and still holds.
+
+    Args:
+        before: the book before.
+        book: the book that was updated from it.
+        at: where each changed run stands; None where runs changed their order.
+        changed: runs that are new or were changed.
+    """
+    for index in (Book.setups, Book.setup_index, Book.task_index, Book.machine_of, Book.noted):
+        index.reuse(before, book)
+    if book.marks is before.marks:
+        Book.marks_of.reuse(before, book)
+    if not changed:
+        Book.index.reuse(before, book)
+        Book.place_of.reuse(before, book)
+    elif at is not None and Book.index.held(before) is not None:
+        Book.index.hold(book, before.index.replaced(at, changed))
+        places = {run.id: place for run, place in zip(changed, at, strict=True)}
+        Book.place_of.hold(book, {**before.place_of, **places})
+    if _judged_alike(before, book):
+        parity_of.reuse(before, book)
+    analysis = analysis_of.held(before)
+    if analysis is not None:
+        analysis_of.hold(book, analyse(build_study(book), before=analysis))
+
+
+def _judged_alike(before: Book, book: Book) -> bool:
+    """Say whether the parity of every pair is sure to be what it was."""
+    if parity_of.held(before) is None:
+        return False
+    was, now = before.shootout, book.shootout
+    asked_alike = (was.subject, was.trial_rows) == (now.subject, now.trial_rows)
+    return asked_alike and before.index.methods == book.index.methods
 
 
 def _of(setups: set[UUID], noted: tuple[_Noted, ...]) -> tuple[_Noted, ...]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.margins import CALL_ORDER, Call
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.margins import MIX, task_index, title
 from true_margin.store.database import Database
@@ -45,7 +46,7 @@ def show_all_pairs(database: Database, slug: str, key: str | None) -> AllPairs:
     """Give the call of every pair on a task, or on the mix, fastest setup first."""
     book = SHELF.take(database, slug)
     task = task_index(book, key)
-    comparison = book.analysis.comparison(task)
+    comparison = analysis_of(book).comparison(task)
     if comparison is None:
         return AllPairs(MIX, "No tasks yet", (), {})
     pairs = comparison.pairs

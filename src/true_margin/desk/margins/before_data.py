@@ -10,6 +10,7 @@ from true_margin.core.cells import Basis, Spread
 from true_margin.core.numerals import fixed, short
 from true_margin.core.sittings import WORTH_SETTLING, runs_before_data
 from true_margin.core.wording import count_of
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
@@ -77,7 +78,7 @@ def plan_before_data(
 
 def _row(book: Book, task: int, difference: float, minutes: float | None, setups: int) -> PlanRow:
     facts, s = book.tasks[task], book.shootout
-    spread = book.analysis.cells.spread[task] or Spread(
+    spread = analysis_of(book).cells.spread[task] or Spread(
         s.prior_cv, max(s.prior_df, 0.5), 0, 0.0, Basis.ASSUMED
     )
     need = runs_before_data(difference, spread, math.log1p(s.materiality), s.confidence)

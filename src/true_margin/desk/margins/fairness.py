@@ -11,6 +11,7 @@ import numpy as np
 
 from true_margin.core.parity import Condition, Weight, say_condition
 from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.store import overrules, records, shootouts, tasks
@@ -28,7 +29,7 @@ class Tally:
 
 def tally(book: Book) -> Tally:
     """Count what stands in the way of a fair comparison; overruled breaks apart."""
-    broken = book.parity.broken
+    broken = parity_of(book).broken
     pairs = 0 if broken is None else int(broken.any(axis=0).sum()) // 2
     if book.baseline is None:
         return Tally(pairs, 0)
@@ -41,7 +42,7 @@ def _muddied(book: Book, setup: int, base: int) -> bool:
     return any(
         difference.weight is Weight.MUDDIES
         for task in range(len(book.tasks))
-        for difference in book.parity.between(task, base, setup)
+        for difference in parity_of(book).between(task, base, setup)
     )
 
 
@@ -61,9 +62,9 @@ def overrule(
     if a is None or b is None or a == b:
         raise RefusedError("setups", "Two setups of this shootout are needed.")
     task = book.task_index[task_id]
-    if not book.parity.breaks(task, a, b):
+    if not parity_of(book).breaks(task, a, b):
         raise RefusedError("setups", "Nothing breaks this pair on this task.")
-    if (task, frozenset((a, b))) in book.parity.overruled:
+    if (task, frozenset((a, b))) in parity_of(book).overruled:
         raise RefusedError("setups", "This pair is overruled already.")
     with transaction(database) as session:
         shootouts.bump_revision(session, home)
@@ -157,16 +158,16 @@ def show_fairness(database: Database, slug: str, key: str | None) -> FairnessVie
 
 
 def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
-    standing = book.parity.broken
+    standing = parity_of(book).broken
     for task in tasks:
-        pairs = set(book.parity.overruled)
+        pairs = set(parity_of(book).overruled)
         found = {frozenset(pair) for at, pair in pairs if at == task}
         if standing is not None:
             found |= {frozenset((int(a), int(b))) for a, b in np.argwhere(standing[task])}
         for a, b in sorted(tuple(sorted(pair)) for pair in found):
             conditions = dict.fromkeys(
                 d.condition.value
-                for d in book.parity.between(task, a, b)
+                for d in parity_of(book).between(task, a, b)
                 if d.weight is Weight.BREAKS
             )
             yield BrokenPair(
@@ -177,13 +178,13 @@ def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
                 book.setups[b].id,
                 book.setups[b].label,
                 tuple(conditions),
-                book.parity.overruled.get((task, frozenset((a, b)))),
+                parity_of(book).overruled.get((task, frozenset((a, b)))),
             )
 
 
 def _said(book: Book, setup: int, task: int, condition: Condition) -> str:
     """All that is known of a condition of a setup on a task, in words."""
-    value = book.parity.facts[setup, task].values.get(condition)
+    value = parity_of(book).facts[setup, task].values.get(condition)
     if value is None:
         return "not noted"
     words = (
@@ -205,7 +206,7 @@ def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:
         for setup in range(len(book.setups)):
             if setup == base:
                 continue
-            for d in book.parity.between(task, base, setup):
+            for d in parity_of(book).between(task, base, setup):
                 key = (d.condition.value, d.weight.value, d.why)
                 own = sides.setdefault(key, {})
                 for each in (base, setup):

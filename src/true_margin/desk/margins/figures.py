@@ -15,6 +15,7 @@ from true_margin.core.ladder import DRAWS, Rung
 from true_margin.core.margins import student_quantile
 from true_margin.core.numerals import fixed, short
 from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
@@ -57,7 +58,7 @@ def show_figures(database: Database, slug: str, key: str | None, setup_id: UUID)
     book = SHELF.take(database, slug)
     task = task_index(book, key)
     place = book.setup_index.get(setup_id)
-    comparison = book.analysis.comparison(task)
+    comparison = analysis_of(book).comparison(task)
     rungs = () if comparison is None else comparison.rungs
     rung = next((r for r in rungs if r.setup == place), None)
     if comparison is None or rung is None:
@@ -164,9 +165,9 @@ def _speed(book: Book, task: int, rung: Rung) -> Working | None:
 
 
 def _mix(book: Book, rung: Rung) -> Working:
-    mix = np.asarray(book.analysis.study.mix)
+    mix = np.asarray(analysis_of(book).study.mix)
     used = np.flatnonzero(mix)
-    theta = book.analysis.fit.theta[rung.setup]
+    theta = analysis_of(book).fit.theta[rung.setup]
     parts = tuple(
         f"{book.tasks[t].name}: weight {fixed(mix[t] / mix.sum(), 2)}, "
         f"{_shown(math.exp(-theta[t] if book.tasks[t].measure == 'time' else theta[t]), facts)}"
@@ -183,7 +184,7 @@ def _mix(book: Book, rung: Rung) -> Working:
 
 
 def _ratio(book: Book, comparison: Comparison, rung: Rung) -> Working | None:
-    base = book.analysis.study.baseline
+    base = analysis_of(book).study.baseline
     if base is None or rung.ratio is None or base == rung.setup:
         return None
     margin = margin_between(comparison, rung.setup, base)
@@ -225,9 +226,9 @@ def _chance(book: Book, comparison: Comparison, rung: Rung) -> Working:
     tasks = (
         [comparison.task]
         if comparison.task is not None
-        else np.flatnonzero(book.analysis.study.mix).tolist()
+        else np.flatnonzero(analysis_of(book).study.mix).tolist()
     )
-    df = min(book.analysis.cells.df_of(t) for t in tasks)
+    df = min(analysis_of(book).cells.df_of(t) for t in tasks)
     return Working(
         "Chance of being the fastest",
         f"{100 * rung.p_fastest:.0f} in 100",
@@ -240,7 +241,7 @@ def _chance(book: Book, comparison: Comparison, rung: Rung) -> Working:
 
 
 def _spread(book: Book, task: int) -> Working:
-    spread = book.analysis.cells.spread[task]
+    spread = analysis_of(book).cells.spread[task]
     assert spread is not None, "a task on a ladder has a spread"
     s = book.shootout
     own = f"{spread.repeat_df} repeat{'s' if spread.repeat_df != 1 else ''}"

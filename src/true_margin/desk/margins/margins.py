@@ -16,8 +16,9 @@ from true_margin.core.margins import Call
 from true_margin.core.numerals import fixed, short
 from true_margin.core.out_of_line import RESTLESS
 from true_margin.core.wording import say_margin
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.conditions import spec_value
+from true_margin.desk.book.conditions import parity_of, spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.margins.inquiry_words import inquiry_line
@@ -105,16 +106,16 @@ def show_ladder(database: Database, slug: str, key: str | None) -> LadderView:
 
 def ladder_of(book: Book, key: str | None) -> LadderView:
     """The ladder of a task of a book, worked out once."""
-    return book.answer(("ladder", key), lambda: _ladder(book, key))
+    return book.cached(("ladder", key), lambda: _ladder(book, key))
 
 
 def _ladder(book: Book, key: str | None) -> LadderView:
     task = task_index(book, key)
-    comparison = book.analysis.comparison(task)
+    comparison = analysis_of(book).comparison(task)
     choices = tuple(_choice(book, i) for i in range(len(book.tasks)))
     if comparison is None:
         return _empty(book, choices)
-    spread = None if task is None else book.analysis.cells.spread[task]
+    spread = None if task is None else analysis_of(book).cells.spread[task]
     facts = None if task is None else book.tasks[task]
     return LadderView(
         key=MIX if facts is None else str(facts.id),
@@ -142,7 +143,7 @@ def count_open(database: Database, slug: str) -> tuple[OpenCalls, ...]:
     """Count the open calls of every task."""
     book = SHELF.take(database, slug)
     return tuple(
-        OpenCalls(str(task.id), book.analysis.tasks[i].pairs.count(Call.OPEN))
+        OpenCalls(str(task.id), analysis_of(book).tasks[i].pairs.count(Call.OPEN))
         for i, task in enumerate(book.tasks)
     )
 
@@ -169,7 +170,7 @@ def _choice(book: Book, task: int) -> TaskChoice:
 def title(book: Book, task: int | None) -> str:
     """Name a task, or the mix, as a heading."""
     if task is None:
-        return f"All tasks, equal mix of {sum(w > 0 for w in book.analysis.study.mix)}"
+        return f"All tasks, equal mix of {sum(w > 0 for w in analysis_of(book).study.mix)}"
     return book.tasks[task].name
 
 
@@ -216,7 +217,7 @@ def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
 
 def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
     setup = book.setups[rung.setup]
-    base = book.analysis.study.baseline
+    base = analysis_of(book).study.baseline
     margin = None if base is None else margin_between(comparison, rung.setup, base)
     is_base = rung.setup == base
     typical, speed = _typical(book, comparison, rung)
@@ -265,10 +266,10 @@ def _attempts(book: Book, setup: int, task: int | None) -> tuple[int, int]:
 
 def carried(book: Book, setup: int, task: int | None) -> bool:
     """Say whether a setup's figure comes from earlier rounds."""
-    own = book.analysis.fit.carried[setup]
+    own = analysis_of(book).fit.carried[setup]
     if task is not None:
         return bool(own[task])
-    return bool(own[np.flatnonzero(book.analysis.study.mix)].any())
+    return bool(own[np.flatnonzero(analysis_of(book).study.mix)].any())
 
 
 def _detail(book: Book, setup: records.Setup) -> str:
@@ -311,11 +312,11 @@ def _summary(book: Book, comparison: Comparison) -> str:
 
 def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:
     """True where the two setups were not given the same job on a task that counts here."""
-    broken = book.parity.broken
+    broken = parity_of(book).broken
     if broken is None:
         return False
     a, b = (rung.setup for rung in rungs)
-    mix = book.analysis.study.mix
+    mix = analysis_of(book).study.mix
     on = [task] if task is not None else [t for t, weight in enumerate(mix) if weight]
     return bool(broken[on, a, b].any())
 
@@ -335,10 +336,10 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
     k = len(comparison.pairs.contrasts.setups)
     if k > 1 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
         yield "Every pair is level here: this task tells nothing apart."
-    update = book.analysis.fit.update
-    carried = book.analysis.fit.carried
+    update = analysis_of(book).fit.update
+    carried = analysis_of(book).fit.carried
     tasks = (
-        np.flatnonzero(book.analysis.study.mix)
+        np.flatnonzero(analysis_of(book).study.mix)
         if comparison.task is None
         else np.array([comparison.task])
     )
@@ -349,8 +350,8 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
         )
     if update.bridges_disagree:
         yield "The bridge machines disagree about what the update did: see Rounds."
-    for setup in np.flatnonzero(book.analysis.cells.unrest != 1.0).tolist():
-        factor = float(book.analysis.cells.unrest[setup])
+    for setup in np.flatnonzero(analysis_of(book).cells.unrest != 1.0).tolist():
+        factor = float(analysis_of(book).cells.unrest[setup])
         if factor > RESTLESS:
             yield (
                 f"Runs of {book.setups[setup].label} scatter {fixed(factor, 1)} times as much as "

@@ -13,6 +13,7 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import OffLadder
 from true_margin.core.numerals import fixed, short
 from true_margin.core.wording import format_elapsed
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.store import records
 
@@ -58,9 +59,8 @@ def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
         return None
     missing = [*off.lacks, *off.cannot]
     if off.no_bridge:
-        missing = (
-            [int(t) for t in np.flatnonzero(book.analysis.study.mix)] if task is None else [task]
-        )
+        mix = np.flatnonzero(analysis_of(book).study.mix)
+        missing = mix.tolist() if task is None else [task]
     if not missing:
         return None
     # The cheapest of several comes first: the one that takes the setup's rivals least time.
@@ -80,7 +80,7 @@ def usual_seconds(book: Book, task: int) -> float | None:
     """What a run of a task takes on the setup in the middle, in seconds; None where unknown."""
     if book.tasks[task].measure != "time":
         return None
-    theta = book.analysis.fit.theta[:, task]
+    theta = analysis_of(book).fit.theta[:, task]
     known = theta[np.isfinite(theta)]
     return float(np.exp(-np.median(known))) if len(known) else None
 

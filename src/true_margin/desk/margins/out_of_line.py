@@ -15,6 +15,7 @@ from true_margin.core.numerals import fixed
 from true_margin.core.out_of_line import Finding, Kind, find_out_of_line
 from true_margin.core.study import FlagArray
 from true_margin.core.wording import format_ratio
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.shelf import SHELF
@@ -77,7 +78,7 @@ class OutOfLine:
 def show_out_of_line(database: Database, slug: str) -> OutOfLine:
     """List what looks wrong by the figures, and the inquiries of a shootout."""
     book = SHELF.take(database, slug)
-    found = find_out_of_line(book.analysis, _better(book), _two_apps(book))
+    found = find_out_of_line(analysis_of(book), _better(book), _two_apps(book))
     return OutOfLine(
         tuple(_finding(book, each) for each in found),
         tuple(inquiry_view(book, each) for each in book.inquiries),

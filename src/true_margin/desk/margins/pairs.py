@@ -15,7 +15,9 @@ from true_margin.core.margins import Call, Margin, time_saved
 from true_margin.core.numerals import fixed, short
 from true_margin.core.parity import Weight
 from true_margin.core.wording import percent_faster, percent_less_time, say_margin
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins.margins import MIX, carried, task_index, title
@@ -89,7 +91,7 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
     """Give one pair in every way it can be said, seen from the faster side."""
     book = SHELF.take(database, slug)
     task = task_index(book, key)
-    comparison = book.analysis.comparison(task)
+    comparison = analysis_of(book).comparison(task)
     a, b = book.setup_index.get(a_id), book.setup_index.get(b_id)
     if a is None or b is None or comparison is None:
         raise NotFoundError("One of these setups is not in this shootout.")
@@ -100,7 +102,7 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
         margin, a, b = margin_between(comparison, b, a), b, a
     if margin is None or margin.call is Call.NOT_COMPARABLE:
         return _no_pair(book, task, a, b, margin is None)
-    spread = None if task is None else book.analysis.cells.spread[task]
+    spread = None if task is None else analysis_of(book).cells.spread[task]
     return PairView(
         MIX if task is None else str(book.tasks[task].id),
         title(book, task),
@@ -176,21 +178,21 @@ def parity_lines(book: Book, task: int | None, a: int, b: int) -> tuple[ParityLi
     tasks = _mix_tasks(book) if task is None else [task]
     found: dict[tuple[str, str, str, str, str], list[int]] = {}
     for t in tasks:
-        for d in book.parity.between(t, a, b):
+        for d in parity_of(book).between(t, a, b):
             key = (d.condition.value, d.here, d.there, d.weight.value, d.why)
             found.setdefault(key, []).append(t)
     return tuple(_line(book, key, on, len(tasks), (a, b)) for key, on in found.items())
 
 
 def _mix_tasks(book: Book) -> list[int]:
-    return [int(t) for t in np.flatnonzero(book.analysis.study.mix)]
+    return [int(t) for t in np.flatnonzero(analysis_of(book).study.mix)]
 
 
 def _line(
     book: Book, key: tuple[str, str, str, str, str], on: list[int], of: int, pair: tuple[int, int]
 ) -> ParityLine:
     breaks = key[3] == Weight.BREAKS
-    words = (book.parity.overruled.get((t, frozenset(pair))) for t in on)
+    words = (parity_of(book).overruled.get((t, frozenset(pair))) for t in on)
     overrule = next((word for word in words if word is not None), None) if breaks else None
     tasks = () if len(on) == of else tuple(book.tasks[t].name for t in on)
     return ParityLine(*key, tasks, overrule)
@@ -242,7 +244,7 @@ def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None)
 
 
 def _tau(book: Book) -> float:
-    return book.analysis.fit.update.cv
+    return analysis_of(book).fit.update.cv
 
 
 def _runs_of(book: Book, task: int | None, a: int, b: int) -> tuple[records.Run, ...]:

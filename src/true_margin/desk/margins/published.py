@@ -14,6 +14,7 @@ from true_margin.core.margins import Call, student_quantile
 from true_margin.core.numerals import fixed, short
 from true_margin.core.published import Beside, FigureKind, published_log, set_beside
 from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
@@ -70,7 +71,7 @@ def _shown(value: float, *, alone: bool, timed: bool) -> str:
 
 def _beside(book: Book, figure: records.PublishedFigure, task: int | None) -> Beside | None:
     kind = FigureKind(figure.kind)
-    comparison = book.analysis.comparison(task)
+    comparison = analysis_of(book).comparison(task)
     a = book.setup_index.get(figure.setup_a_id)
     if comparison is None or a is None:
         return None

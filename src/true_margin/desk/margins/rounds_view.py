@@ -13,6 +13,7 @@ from true_margin.core.bridges import OFF_Z, Bridge, Update, list_updates
 from true_margin.core.margins import decide_call
 from true_margin.core.numerals import fixed
 from true_margin.core.wording import format_ratio
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.store import records
@@ -89,7 +90,7 @@ def show_rounds(database: Database, slug: str) -> RoundsView:
     """Give what each update did, with the machines that say so."""
     book = SHELF.take(database, slug)
     shootout = book.shootout
-    found = list_updates(book.analysis.fit, book.analysis.cells, shootout.confidence)
+    found = list_updates(analysis_of(book).fit, analysis_of(book).cells, shootout.confidence)
     return RoundsView(
         tuple(_rounds(book)),
         tuple(_row(book, update) for update in found),
@@ -112,7 +113,7 @@ def _rounds(book: Book) -> Iterator[RoundLine]:
 
 
 def _row(book: Book, update: Update) -> UpdateRow:
-    app = book.analysis.fit.app_names[update.app]
+    app = analysis_of(book).fit.app_names[update.app]
     reference = _reference(book, update)
     # δ says how the earlier round differs; since then everything is −δ faster.
     delta, lo, hi = -update.log_effect, -update.hi, -update.lo
@@ -136,9 +137,10 @@ def _row(book: Book, update: Update) -> UpdateRow:
 
 
 def _reference(book: Book, update: Update) -> int | None:
-    app = book.analysis.fit.app_names[update.app]
+    app = analysis_of(book).fit.app_names[update.app]
     return max(
-        (e.place for e in book.analysis.fit.rounds if e.app == app and e.reference), default=None
+        (e.place for e in analysis_of(book).fit.rounds if e.app == app and e.reference),
+        default=None,
     )
 
 
@@ -183,12 +185,12 @@ def _bridge(book: Book, bridge: Bridge) -> BridgeRow:
         math.exp(-bridge.log_effect),
         math.exp(-bridge.log_effect - half),
         math.exp(-bridge.log_effect + half),
-        book.analysis.fit.update.bridges_disagree and abs(bridge.z) > OFF_Z,
+        analysis_of(book).fit.update.bridges_disagree and abs(bridge.z) > OFF_Z,
     )
 
 
 def _uneven(book: Book) -> str | None:
-    update = book.analysis.fit.update
+    update = analysis_of(book).fit.update
     if update.basis is None:
         return None
     if update.df is None:
@@ -200,7 +202,7 @@ def _uneven(book: Book) -> str | None:
 
 
 def _misfit(book: Book) -> str | None:
-    update = book.analysis.fit.update
+    update = analysis_of(book).fit.update
     if update.misfit_p is None:
         return None
     p = update.misfit_p
@@ -233,7 +235,7 @@ def _merge(book: Book) -> Merge | None:
 
 def _carried(book: Book) -> Iterator[str]:
     """Setups with figures from earlier rounds only, with how many tasks."""
-    carried = book.analysis.fit.carried
+    carried = analysis_of(book).fit.carried
     for place in np.flatnonzero(carried.any(axis=1)).tolist():
         names = [book.tasks[t].name for t in np.flatnonzero(carried[place]).tolist()]
         shown = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")

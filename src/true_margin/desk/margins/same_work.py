@@ -12,6 +12,7 @@ from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed
 from true_margin.core.same_work import FixedCost, fixed_cost, margin_between_tasks
 from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.margins import MIX, task_index
@@ -83,7 +84,7 @@ def _same_work(book: Book, i: int, j: int) -> SameWork:
     names = (one.app, other.app) if apart else (one.name, other.name)
     rows = []
     for place, setup in enumerate(book.setups):
-        margin = margin_between_tasks(book.analysis, place, i, j)
+        margin = margin_between_tasks(analysis_of(book), place, i, j)
         if margin is not None:
             rows.append(
                 SameWorkRow(
@@ -128,7 +129,7 @@ def fixed_cost_lines(book: Book, task: int, setups: tuple[int, ...]) -> Iterator
     """Start-up and rate of some setups, where the task's operation was timed on two lengths."""
     for other in _other_lengths(book, task):
         for setup in setups:
-            found = fixed_cost(book.analysis, setup, task, other)
+            found = fixed_cost(analysis_of(book), setup, task, other)
             if found is not None:
                 both = f"{book.tasks[task].name} and {book.tasks[other].name}"
                 words = _cost_words(found, book.tasks[task])

@@ -9,6 +9,7 @@ import numpy as np
 from true_margin.core.cells import Spread
 from true_margin.core.margins import Call, Margin
 from true_margin.core.sittings import runs_to_settle
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 
 
@@ -36,7 +37,7 @@ def settle_words(book: Book, task: int | None, margin: Margin, spread: Spread | 
 def _minutes(book: Book, task: int, margin: Margin, runs: int, have: list[int]) -> str:
     if book.tasks[task].measure != "time":
         return "some time"
-    theta = book.analysis.fit.theta
+    theta = analysis_of(book).fit.theta
     times = [math.exp(-theta[s, task]) for s in (margin.a, margin.b)]
     seconds = sum(max(0, runs - n) * t for n, t in zip(have, times, strict=True))
     if seconds > 5400:
@@ -46,6 +47,6 @@ def _minutes(book: Book, task: int, margin: Margin, runs: int, have: list[int]) 
 
 def counted_runs(book: Book, task: int | None, setup: int) -> int:
     """Count the ok runs of a setup on a task, or on every task of the mix."""
-    mix = book.analysis.study.mix
+    mix = analysis_of(book).study.mix
     tasks = np.asarray(mix) > 0 if task is None else task
     return int(book.index.ok[setup, tasks].sum())

@@ -10,6 +10,7 @@ import numpy as np
 
 from true_margin.core.spec_rows import SPECS
 from true_margin.core.specs import Kind
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.prices import tested_price
@@ -96,8 +97,8 @@ def _values(book: Book, field: str) -> list[float | None]:
 
 
 def _points(book: Book, task: int | None, field: str) -> tuple[SpecPoint, ...]:
-    comparison = book.analysis.comparison(task)
-    base = book.analysis.study.baseline
+    comparison = analysis_of(book).comparison(task)
+    base = analysis_of(book).study.baseline
     if comparison is None or base is None:
         return ()
     values = _values(book, field)

@@ -9,6 +9,7 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.margins import CALL_ORDER, Call, Margin
 from true_margin.core.numerals import short
 from true_margin.core.wording import format_elapsed, say_margin
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.margins.settling import settle_words
 from true_margin.store import records
@@ -35,7 +36,7 @@ def what_changed(before: Book, after: Book, run: records.Run) -> tuple[str, tupl
     if run.status != "ok":
         return f"{label} on {task.name}: kept as {run.status}, {run.reason}.", ()
     value = shown_value(run, task)
-    comparison = after.analysis.tasks[after.task_index[run.task_id]]
+    comparison = analysis_of(after).tasks[after.task_index[run.task_id]]
     setup = after.setup_index[run.setup_id]
     rival = _nearest(comparison, setup)
     if rival is None:
@@ -72,11 +73,11 @@ def say_now(book: Book, run: records.Run) -> SaidNow:
     if run.status != "ok" or run.setup_id not in book.setup_index:
         return SaidNow(run.value, says, None)
     task = book.task_index[run.task_id]
-    rival = _nearest(book.analysis.tasks[task], book.setup_index[run.setup_id])
+    rival = _nearest(analysis_of(book).tasks[task], book.setup_index[run.setup_id])
     if rival is None:
         return SaidNow(run.value, says, None)
     return SaidNow(
-        run.value, says, settle_words(book, task, rival, book.analysis.cells.spread[task])
+        run.value, says, settle_words(book, task, rival, analysis_of(book).cells.spread[task])
     )
 
 
@@ -105,7 +106,7 @@ def _nearest(comparison: Comparison, setup: int) -> Margin | None:
 def _moved(before: Book, after: Book, task_id: UUID) -> list[str]:
     """Calls on one task that were another before."""
     lines = []
-    new = after.analysis.tasks[after.task_index[task_id]]
+    new = analysis_of(after).tasks[after.task_index[task_id]]
     earlier = _calls_by_id(before, task_id)
     setups = new.pairs.contrasts.setups
     for i in range(len(setups)):
@@ -123,7 +124,7 @@ def _moved(before: Book, after: Book, task_id: UUID) -> list[str]:
 def _calls_by_id(book: Book, task_id: UUID) -> dict[frozenset[UUID], Call]:
     if task_id not in book.task_index:
         return {}
-    pairs = book.analysis.tasks[book.task_index[task_id]].pairs
+    pairs = analysis_of(book).tasks[book.task_index[task_id]].pairs
     setups = pairs.contrasts.setups
     return {
         frozenset((book.setups[int(setups[i])].id, book.setups[int(setups[j])].id)): CALL_ORDER[

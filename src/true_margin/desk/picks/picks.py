@@ -12,6 +12,7 @@ import numpy as np
 from true_margin.core.picks import Contest, NoPick, Rule, prepare, runner_up, surety
 from true_margin.core.picks import Viewer as CoreViewer
 from true_margin.core.work_speed import WorkSpeeds
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.needs import say_needs, stored_needs
 from true_margin.desk.margins.off_ladder import OffRow, list_off
@@ -103,7 +104,7 @@ def _bare(book: Book, viewer: Viewer, solved: Solved) -> Contest | None:
         who.work, Rule.FASTEST, who.budget, who.owned, who.resale, who.waiting, who.horizon
     )
     market = market_of(book, viewer, solved.prices, solved.missed)
-    found = prepare(book.analysis, who, market, solved.speeds)
+    found = prepare(analysis_of(book), who, market, solved.speeds)
     return found if isinstance(found, Contest) else None
 
 
@@ -127,7 +128,7 @@ def _problem(viewer: Viewer, solved: Solved) -> PickProblem:
 
 def _reference(book: Book, viewer: Viewer, speeds: WorkSpeeds) -> int | None:
     """Place of the setup that reads 1x: the baseline, else the owned, else the slowest."""
-    base = speeds.place(book.analysis.study.baseline)
+    base = speeds.place(analysis_of(book).study.baseline)
     if base is not None:
         return base
     owned = book.setup_index.get(viewer.owned_setup_id) if viewer.owned_setup_id else None
@@ -186,7 +187,7 @@ def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) ->
     carried = [
         book.setups[int(s)].label
         for s in speeds.setups
-        if book.analysis.fit.carried[int(s)][used].any()
+        if analysis_of(book).fit.carried[int(s)][used].any()
     ]
     if carried:
         yield f"Carried over from an earlier round: {', '.join(carried)}."

@@ -16,7 +16,7 @@ from true_margin.core.picks import Contest, Rule, Why, why_out
 from true_margin.core.weekly import Span, break_even, hours_saved, payback
 from true_margin.core.wording import format_ratio, ratio_of
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.pick_observed import Observed, beyond_speed, observed_of
+from true_margin.desk.picks.observed import Observed, beyond_speed, observed_of
 from true_margin.desk.picks.solve import Solved
 from true_margin.desk.picks.viewer_prices import SetupPrice
 from true_margin.desk.picks.words import (

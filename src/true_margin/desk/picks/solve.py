@@ -16,8 +16,9 @@ from true_margin.core.picks import Contest, Decision, Market, NoPick, decide, pr
 from true_margin.core.picks import Viewer as CoreViewer
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, WorkSpeeds, work_speeds
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.needs import misses, stored_needs
+from true_margin.desk.book.needs import misses, seen_of, stored_needs
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.picks.viewer_prices import SetupPrice, owned_price, price_for
 from true_margin.desk.picks.words import RULE_OF
@@ -116,7 +117,7 @@ def speeds_of(book: Book, who: CoreViewer) -> WorkSpeeds | None:
         RefusedError: the work cannot be worked out.
     """
     try:
-        return work_speeds(book.analysis, who.work)
+        return work_speeds(analysis_of(book), who.work)
     except CoreError as error:
         raise RefusedError("tasks", _sentence(error.reason)) from error
 
@@ -150,7 +151,7 @@ def solve(
     if speeds is None:
         return Solved(prices, None, None, None, NoPick.NO_WORK, missed)
     market = market_of(book, viewer, prices, missed)
-    contest = prepare(book.analysis, who, market, speeds)
+    contest = prepare(analysis_of(book), who, market, speeds)
     if not isinstance(contest, Contest):
         return Solved(prices, speeds, None, None, contest, missed)
     decision = decide(contest)
@@ -165,7 +166,7 @@ def market_of(
         tuple(price.amount for price in prices),
         minor_unit(viewer.currency),
         frozenset(i for i, why in enumerate(missed) if why),
-        tuple(_noise(seen.noise_db, seen.rows.get("noise")) for seen in book.seen),
+        tuple(_noise(seen.noise_db, seen.rows.get("noise")) for seen in seen_of(book)),
     )
 
 

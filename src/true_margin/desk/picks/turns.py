@@ -12,6 +12,7 @@ from true_margin.core.margins import time_saved
 from true_margin.core.numerals import short
 from true_margin.core.sensitivity import Lever, Turn, find_turns
 from true_margin.core.wording import count_of, format_elapsed
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
@@ -67,7 +68,9 @@ def show_turns(
         return ()
     market = market_of(book, viewer, solved.prices, solved.missed)
     pick = int(solved.contest.setups[solved.decision.pick])
-    levers = find_turns(book.analysis, solved.contest.viewer, market, solved.contest.speeds, pick)
+    levers = find_turns(
+        analysis_of(book), solved.contest.viewer, market, solved.contest.speeds, pick
+    )
     return tuple(_lever(book, viewer, lever) for lever in levers)
 
 
@@ -173,7 +176,7 @@ def show_saved(
     for at, task in enumerate(book.tasks):
         if task.measure != "time" or task.superseded:
             continue
-        pairs = book.analysis.compare(at).pairs
+        pairs = analysis_of(book).compare(at).pairs
         places = pairs.contrasts.setups.tolist()
         if setup not in places or owned not in places or setup == owned:
             continue
@@ -181,7 +184,7 @@ def show_saved(
         if not pairs.comparable[i, j]:
             continue
         saved = time_saved(pairs.contrasts, i, j, book.shootout.confidence)
-        theta = book.analysis.fit.theta[:, at]
+        theta = analysis_of(book).fit.theta[:, at]
         found.append(
             TaskSaved(
                 task.id,

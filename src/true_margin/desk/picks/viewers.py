@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.needs import read_needs
 from true_margin.desk.book.shelf import SHELF
@@ -108,7 +109,7 @@ def _card(book: Book, viewer: Viewer) -> ViewerCard:
 
 def answer(book: Book, viewer: Viewer) -> PickView:
     """The pick of a stored viewer, worked out once for a book."""
-    return book.answer(("pick", viewer.id), lambda: _pick(book, viewer))
+    return book.cached(("pick", viewer.id), lambda: _pick(book, viewer))
 
 
 def _pick(book: Book, viewer: Viewer) -> PickView:
@@ -215,7 +216,7 @@ def add_viewer(
                 "by_run": False,
                 "accepted_s": None,
             }
-            for task, weight in zip(book.tasks, book.analysis.study.mix, strict=True)
+            for task, weight in zip(book.tasks, analysis_of(book).study.mix, strict=True)
         ]
         if book.tasks
         else []

@@ -6,7 +6,8 @@ import math
 from collections.abc import Callable
 from uuid import UUID
 
-from true_margin.desk.book.book import Book, progress_of
+from true_margin.desk.book.analysis import progress_of
+from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.publish.card_choices import pick_of, price_of_viewer, specs_of
 from true_margin.desk.publish.card_ladders import bars_of, rule_of

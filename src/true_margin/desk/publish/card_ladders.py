@@ -8,6 +8,7 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import own_half
 from true_margin.core.wording import format_ratio, ratio_of
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import title
@@ -86,7 +87,7 @@ def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
 
 
 def _ladder(book: Book, card: KeptCard) -> Comparison:
-    comparison = book.analysis.comparison(task_of(book, card))
+    comparison = analysis_of(book).comparison(task_of(book, card))
     if comparison is None or not comparison.rungs:
         where = title(book, task_of(book, card)) if book.tasks else "this shootout"
         raise RefusedError("task_id", f"Nothing was measured on {where} yet: time a run first.")
@@ -129,7 +130,7 @@ def _bar_row(book: Book, comparison: Comparison, rung: Rung, who: Who) -> BarRow
 
 def _call(book: Book, comparison: Comparison, rung: Rung) -> tuple[str, str]:
     """The call over the baseline, and how it stands beside the figure."""
-    base = book.analysis.study.baseline
+    base = analysis_of(book).study.baseline
     if rung.setup == base:
         return "baseline", "baseline"
     margin = None if base is None else margin_between(comparison, rung.setup, base)

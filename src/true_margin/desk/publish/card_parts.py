@@ -7,7 +7,9 @@ from uuid import UUID
 
 from true_margin.core.numerals import say_day
 from true_margin.core.wording import count_of, format_elapsed
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.margins.margins import carried, task_index
 from true_margin.publish.card_data import Heading, Who
 from true_margin.store.cards import KeptCard
@@ -25,7 +27,7 @@ class Chosen:
         first = set(map(UUID, card.setups.get("highlighted", ())))
         whole = [*order, *(key for key in there if key not in order)]
         # Whoever edits the card sees all of them in this order.
-        book.answer(("on card", card.id, card.version), lambda: tuple(whole))
+        book.cached(("on card", card.id, card.version), lambda: tuple(whole))
         wanted = [key for key in whole if key not in left]
         # What is to be seen first stands on the card even where it is far down.
         kept = {key for key in wanted if key in first}
@@ -72,7 +74,9 @@ def task_of(book: Book, card: KeptCard) -> int | None:
 
 def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
     """What a card's figures rest on: runs, level, round, overrules, what is carried over."""
-    counted = [t for t, w in enumerate(book.analysis.study.mix) if w] if task is None else [task]
+    counted = (
+        [t for t, w in enumerate(analysis_of(book).study.mix) if w] if task is None else [task]
+    )
     runs = int(sum(book.index.ok[s, t] for s in setups for t in counted))
     yield count_of(runs, "run")
     yield f"jaws: {100 * book.shootout.confidence:g} %"
@@ -81,7 +85,7 @@ def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
     over = [book.setups[s].label for s in setups if carried(book, s, task)]
     if over:
         yield f"carried over from an earlier round: {', '.join(over)}"
-    words = sum(t in counted and pair <= set(setups) for t, pair in book.parity.overruled)
+    words = sum(t in counted and pair <= set(setups) for t, pair in parity_of(book).overruled)
     if words:
         yield count_of(words, "parity overrule")
     faked = sum(

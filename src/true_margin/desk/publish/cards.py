@@ -99,7 +99,7 @@ def view_card(book: Book, card: KeptCard) -> CardView:
         drawing.alt,
         drawing.missing,
         None,
-        book.answer(("on card", card.id, card.version), tuple),
+        book.cached(("on card", card.id, card.version), tuple),
         revision,
     )
 
@@ -126,7 +126,7 @@ def draw(book: Book, card: KeptCard, shape: Shape, look: LookName) -> Drawing:
     Raises:
         RefusedError: there is nothing to show; says why.
     """
-    return book.answer(
+    return book.cached(
         ("drawn", card.id, card.version, shape, look),
         lambda: draw_card(card_of(book, card, shape), shape, look),
     )
@@ -134,7 +134,7 @@ def draw(book: Book, card: KeptCard, shape: Shape, look: LookName) -> Drawing:
 
 def picture(book: Book, card: KeptCard, shape: Shape, look: LookName) -> bytes:
     """A card as PNG, made once for each shape and look."""
-    return book.answer(
+    return book.cached(
         ("png", card.id, card.version, shape, look), lambda: to_png(draw(book, card, shape, look))
     )
 

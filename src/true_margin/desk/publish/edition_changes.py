@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from true_margin.core.margins import Call
 from true_margin.core.numerals import short
 from true_margin.core.wording import count_of
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.prices import price_of
 from true_margin.desk.picks.viewers import answer
@@ -106,7 +107,7 @@ def _calls(before: Book, after: Book) -> Iterator[str]:
 def _all_calls(book: Book) -> dict[tuple[str, str, str], str]:
     found = {}
     for task, facts in enumerate(book.tasks):
-        pairs = book.analysis.compare(task).pairs
+        pairs = analysis_of(book).compare(task).pairs
         setups = pairs.contrasts.setups.tolist()
         order = sorted(range(len(setups)), key=lambda i: book.setups[setups[i]].label)
         for at, i in enumerate(order):

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from uuid import UUID
 
 from true_margin.core.numerals import PLAIN, writing
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
@@ -64,7 +65,7 @@ def publish_edition(database: Database, slug: str, note: str | None, who: str) -
         RefusedError: nothing was measured yet.
     """
     book = SHELF.take(database, slug)
-    if book.analysis.comparison(None) is None or not book.index.ok.any():
+    if analysis_of(book).comparison(None) is None or not book.index.ok.any():
         raise RefusedError("edition", "Nothing was measured yet: an edition needs a run.")
     home = book.shootout.id
     pack = for_strangers(pack_out.export_pack(database, slug))

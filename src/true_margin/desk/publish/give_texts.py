@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from true_margin.core.numerals import PLAIN, say_day, short, writing
 from true_margin.core.wording import count_of, format_elapsed
 from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.prices import price_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
@@ -142,10 +143,11 @@ def short_method(book: Book) -> Iterator[str]:
         f"beyond {short(100 * s.materiality)} %, and level where it lies within; all others are "
         "open."
     )
-    broken = 0 if book.parity.broken is None else int(book.parity.broken.sum()) // 2
+    parity = parity_of(book)
+    broken = 0 if parity.broken is None else int(parity.broken.sum()) // 2
     yield (
         "Setups are compared only where they were given the same job. Pairs on a task that were "
-        f"not: {broken}; accepted with a reason: {len(book.parity.overruled)}."
+        f"not: {broken}; accepted with a reason: {len(parity.overruled)}."
     )
 
 

@@ -93,14 +93,14 @@ def public_page(
     if asked:
         return _page(found, token, asked)
     # Most ask for nothing of their own; all that can still change is which editions there are.
-    return found.book.answer(("html", token, found.numbers), lambda: _page(found, token, asked))
+    return found.book.cached(("html", token, found.numbers), lambda: _page(found, token, asked))
 
 
 def _page(found: PublicEdition, token: str, asked: Mapping[str, str]) -> str:
     book = found.book
     base = f"/p/{token}"
     here = f"{base}/{found.edition.number}"
-    data, linked = book.answer("page", lambda: (page_data(book), json_ld(linked_data(book))))
+    data, linked = book.cached("page", lambda: (page_data(book), json_ld(linked_data(book))))
     return render(
         "public.html",
         data=data,
@@ -125,7 +125,7 @@ def public_file(database: Database, token: str, number: int, name: str) -> Publi
         NotFoundError: the link leads nowhere, or there is no such file.
     """
     found = read_edition(database, token, number)
-    return found.book.answer(("file", name), lambda: _file(database, found, name))
+    return found.book.cached(("file", name), lambda: _file(database, found, name))
 
 
 def _file(database: Database, found: PublicEdition, name: str) -> PublicFile:

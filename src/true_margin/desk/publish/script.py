@@ -17,8 +17,9 @@ from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed
 from true_margin.core.parity import Weight
 from true_margin.core.wording import count_of
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.conditions import spec_value
+from true_margin.desk.book.conditions import parity_of, spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, StaleError, transaction
 from true_margin.exchange.script_text import ScriptLine, read_script
@@ -86,7 +87,7 @@ def show_script(database: Database, slug: str) -> ScriptView:
 
 
 def _view(book: Book, text: str, version: int, seen: Mapping[str, str]) -> ScriptView:
-    true, tempting = book.answer(
+    true, tempting = book.cached(
         "offered", lambda: (tuple(_true_lines(book)), tuple(_tempting_lines(book)))
     )
     return ScriptView(text, version, check_text(book, text, seen), true, tempting, _own_names(book))
@@ -118,7 +119,7 @@ def check_text(book: Book, text: str, seen: Mapping[str, str]) -> tuple[CheckedL
 
 def tally_claims(book: Book) -> tuple[int, int, int]:
     """How many claims the kept script makes, how many do not hold, how many changed."""
-    return book.answer("tally", lambda: _tally(book))
+    return book.cached("tally", lambda: _tally(book))
 
 
 def _tally(book: Book) -> tuple[int, int, int]:
@@ -138,17 +139,17 @@ def _tally(book: Book) -> tuple[int, int, int]:
 def _check(book: Book, names: Names, text: str) -> Checked | None:
     """Check a sentence, once for a book: most lines stay while one is typed."""
     none: dict[str, Checked | None] = {}
-    known = book.answer("claims", lambda: none)
+    known = book.cached("claims", lambda: none)
     if text not in known:
         if len(known) > MOST_KNOWN:
             known.clear()
-        known[text] = check_line(book.analysis, names, text)
+        known[text] = check_line(analysis_of(book), names, text)
     return known[text]
 
 
 def book_names(book: Book) -> Names:
     """What may be named in a script: setups, machines, tasks, apps, and machines by form."""
-    return book.answer("names", lambda: _names(book))
+    return book.cached("names", lambda: _names(book))
 
 
 def _names(book: Book) -> Names:
@@ -245,7 +246,7 @@ def _behind(book: Book, found: Checked) -> Iterator[str]:
         {
             difference.condition.value
             for t in tasks
-            for difference in book.parity.between(t, found.a, found.b)
+            for difference in parity_of(book).between(t, found.a, found.b)
             if difference.weight is not Weight.ALLOWED
         }
     )
@@ -295,10 +296,10 @@ def see_script(database: Database, slug: str, version: int) -> ScriptView:
 
 def _margins(book: Book) -> Iterator[tuple[int, Margin]]:
     """Every margin of every task that counts, the faster setup first."""
-    for task, weight in enumerate(book.analysis.study.mix):
+    for task, weight in enumerate(analysis_of(book).study.mix):
         if weight <= 0:
             continue
-        pairs = book.analysis.compare(task).pairs
+        pairs = analysis_of(book).compare(task).pairs
         k = len(pairs.contrasts.setups)
         for i in range(k):
             for j in range(k):
@@ -313,7 +314,7 @@ def _offer(book: Book, text: str) -> Offered | None:
 
 def _true_lines(book: Book) -> Iterator[Offered]:
     """The strongest lines that hold: the widest clear margins over the baseline, a task each."""
-    base = book.analysis.study.baseline
+    base = analysis_of(book).study.baseline
     clear = sorted(
         ((task, m) for task, m in _margins(book) if m.call is Call.CLEAR and m.b == base),
         key=lambda each: -each[1].lo,
@@ -323,7 +324,9 @@ def _true_lines(book: Book) -> Iterator[Offered]:
     for task, margin in clear:
         if task in told or count == MOST_OFFERED:
             continue
-        text = say_instead(Told(Form.RATIO, margin.a, margin.b, task, margin), book.analysis.study)
+        text = say_instead(
+            Told(Form.RATIO, margin.a, margin.b, task, margin), analysis_of(book).study
+        )
         offered = _offer(book, text)
         if offered is not None and offered.verdict == Verdict.HOLDS.value:
             told.add(task)
@@ -333,7 +336,7 @@ def _true_lines(book: Book) -> Iterator[Offered]:
 
 def _tempting_lines(book: Book) -> Iterator[Offered]:
     """Lines that are near at hand and do not hold: wins inside the noise, ratios rounded up."""
-    study = book.analysis.study
+    study = analysis_of(book).study
     count, told = 0, set()
     for task, margin in _margins(book):
         a, b = study.setups[margin.a], study.setups[margin.b]

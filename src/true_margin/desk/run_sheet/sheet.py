@@ -9,6 +9,7 @@ from true_margin.core.margins import Call
 from true_margin.core.sittings import rank_next_runs
 from true_margin.core.wording import count_of
 from true_margin.desk.bench.bench import candidates_of
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.prices import view_price
 from true_margin.desk.book.shelf import SHELF
@@ -118,7 +119,7 @@ def _runs(book: Book) -> StageLine:
 def _margins(book: Book) -> StageLine:
     if not any(run.status == "ok" for run in book.runs):
         return StageLine("margins", "nothing to compare yet", None)
-    calls = [comparison.pairs for comparison in book.analysis.tasks]
+    calls = [comparison.pairs for comparison in analysis_of(book).tasks]
     open_calls = sum(pairs.count(Call.OPEN) for pairs in calls)
     clear = sum(pairs.count(Call.CLEAR) for pairs in calls)
     fair = tally(book)
@@ -184,7 +185,7 @@ def _next_run(book: Book) -> NextThing:
     desk = [s for s in book.setups if book.machine_of[s.id].retired_at is None]
     ranked = rank_next_runs(candidates_of(book, desk))
     if not ranked:
-        still = sum(int(c.pairs.open_with_others().sum()) for c in book.analysis.tasks)
+        still = sum(int(c.pairs.open_with_others().sum()) for c in analysis_of(book).tasks)
         return NextThing(
             "Every call is settled." if still == 0 else "No run would settle more.",
             "Read the margins, task by task.",

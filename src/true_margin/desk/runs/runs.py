@@ -25,7 +25,8 @@ from true_margin.core.quantities import (
 )
 from true_margin.core.task_rows import OBSERVATION
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book.book import Book, progress_of
+from true_margin.desk.book.analysis import analysis_of, progress_of, slowed_runs
+from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
 from true_margin.desk.margins.verdicts import what_changed
@@ -170,7 +171,7 @@ def show_runs(database: Database, slug: str) -> RunBook:
         tuple(FlaggedRun(run, flags.get(run.id, ())) for run in book.runs),
         tuple(
             CellKey(book.setups[f.setup].id, book.tasks[f.task].id, book.rounds[f.round].id)
-            for f in book.analysis.flags
+            for f in analysis_of(book).flags
             if f.run is None
         ),
     )
@@ -179,11 +180,11 @@ def show_runs(database: Database, slug: str) -> RunBook:
 def flags_of(book: Book) -> dict[UUID, tuple[str, ...]]:
     """Flags of each flagged run, in words."""
     found: dict[UUID, tuple[str, ...]] = {}
-    for flag in book.analysis.flags:
+    for flag in analysis_of(book).flags:
         if flag.run is not None:
             key = book.runs[flag.run].id
             found[key] = (*found.get(key, ()), flag.check.value)
-    for key in book.slowed:
+    for key in slowed_runs(book):
         found[key] = (*found.get(key, ()), "slowed down")
     return found
 
@@ -213,13 +214,13 @@ def show_run(database: Database, run_id: UUID) -> RunDetail:
 
 def reasons_of(book: Book, run: records.Run) -> tuple[str, ...]:
     """Why a run is flagged, with the figures."""
-    seen = book.analysis
+    seen = analysis_of(book)
     found = [
         explain_flag(seen.study, seen.cells, flag)
         for flag in seen.flags
         if flag.run is not None and book.runs[flag.run].id == run.id
     ]
-    if run.id in book.slowed and run.value is not None:
+    if run.id in slowed_runs(book) and run.value is not None:
         marks = [*progress_of(book.marks_of.get(run.id, ())), CoreMark(run.value, 1.0)]
         found.append(slowed_words(marks))
     return tuple(found)

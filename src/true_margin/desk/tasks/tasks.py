@@ -24,6 +24,7 @@ from true_margin.core.task_rows import (
     read_settings,
     settings_line,
 )
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
@@ -133,8 +134,8 @@ def _sheet(book: Book, task: records.Task) -> TaskSheet:
     own = [run for run in book.runs if run.task_id == task.id]
     setups = {run.setup_id for run in own if run.status == "ok"}
     place = book.task_index.get(task.id)
-    spread = None if place is None else book.analysis.cells.spread[place]
-    level = 0 if place is None else book.analysis.tasks[place].pairs.count(Call.LEVEL)
+    spread = None if place is None else analysis_of(book).cells.spread[place]
+    level = 0 if place is None else analysis_of(book).tasks[place].pairs.count(Call.LEVEL)
     every = (*book.tasks, *book.observed)
     return TaskSheet(
         task,

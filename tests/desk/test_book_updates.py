@@ -9,7 +9,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF, load_book
 from true_margin.desk.lineup.spec_sheet import show_lineup
 from true_margin.desk.runs.marks import add_marks
@@ -71,9 +73,9 @@ def test_reads_between_writes_are_never_stale(
             continue  # several writes between two reads
         book, anew = SHELF.take(database, bench.slug), loaded_anew(database, bench.slug)
         assert book == anew
-        assert book.parity.facts == anew.parity.facts
+        assert parity_of(book).facts == parity_of(anew).facts
         assert book.index.ok.tolist() == anew.index.ok.tolist()
-        assert result_object(book.analysis) == result_object(anew.analysis)
+        assert result_object(analysis_of(book)) == result_object(analysis_of(anew))
 
 
 def test_a_settings_change_takes_the_fit_over(database: Database) -> None:
@@ -81,13 +83,13 @@ def test_a_settings_change_takes_the_fit_over(database: Database) -> None:
     bench.run("A", "6:17")
     bench.run("B", "6:40")
     before = SHELF.take(database, bench.slug)
-    fit = before.analysis.fit
+    fit = analysis_of(before).fit
     shootout = get_shootout(database, bench.slug)
     change_shootout(database, bench.slug, shootout.version, {"materiality": 0.1})
     after = SHELF.take(database, bench.slug)
     assert after is not before
-    assert after.analysis.fit is fit
-    assert after.analysis.study.settings.materiality == pytest.approx(0.1)
+    assert analysis_of(after).fit is fit
+    assert analysis_of(after).study.settings.materiality == pytest.approx(0.1)
 
 
 def test_the_same_run_twice_stands_once(database: Database) -> None:
@@ -100,7 +102,7 @@ def test_the_same_run_twice_stands_once(database: Database) -> None:
         "method": "log",
         "status": "ok",
     }
-    SHELF.take(database, bench.slug).analysis  # noqa: B018 - a book to follow
+    analysis_of(SHELF.take(database, bench.slug))
     add_run(database, bench.slug, fields, "Marit")
     add_run(database, bench.slug, fields, "Marit")
     book = SHELF.take(database, bench.slug)

@@ -5,29 +5,16 @@ They are shown, never added up into one figure with speed or price.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import TYPE_CHECKING
 
 from true_margin.core.specs import say_spec
 from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.needs import seen_of
+from true_margin.desk.book.readings import readings_of
 from true_margin.store.records.viewers import Viewer
-
-if TYPE_CHECKING:
-    from true_margin.desk.book.book import Book
-
-
-@dataclass(frozen=True, slots=True)
-class Readings:
-    """What marks of ok runs say of each setup, by its place.
-
-    ``power_w`` is the mean by setup and task.
-    """
-
-    peak_c: Mapping[int, float]
-    noise_db: Mapping[int, float]
-    power_w: Mapping[tuple[int, int], float]
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,33 +38,10 @@ class Observed:
     weight_kg: float | None
 
 
-def read_marks(book: Book) -> Readings:
-    """Gather what the marks of ok runs say."""
-    peak: dict[int, float] = {}
-    noise: dict[int, float] = {}
-    power: dict[tuple[int, int], tuple[float, int]] = {}
-    for mark in book.marks:
-        if mark.temperature_c is None and mark.noise_db is None and mark.power_w is None:
-            continue
-        run = book.runs[book.place_of[mark.run_id]]
-        task = book.task_index.get(run.task_id)
-        if run.status != "ok" or task is None:
-            continue
-        at = book.setup_index[run.setup_id]
-        if mark.temperature_c is not None:
-            peak[at] = max(peak.get(at, -273.0), mark.temperature_c)
-        if mark.noise_db is not None:
-            noise[at] = max(noise.get(at, 0.0), mark.noise_db)
-        if mark.power_w is not None:
-            total, count = power.get((at, task), (0.0, 0))
-            power[at, task] = (total + mark.power_w, count + 1)
-    return Readings(peak, noise, {key: total / n for key, (total, n) in power.items()})
-
-
 def observed_of(book: Book, setup: int, viewer: Viewer, weekly: Weekly | None) -> Observed:
     """What was observed of a setup, with the energy that a viewer's week takes."""
-    seen = book.seen[setup]
-    power = {task: w for (at, task), w in book.readings.power_w.items() if at == setup}
+    seen = seen_of(book)[setup]
+    power = {task: w for (at, task), w in readings_of(book).power_w.items() if at == setup}
     kwh = on = cost = None
     place = None if weekly is None else weekly.place(setup)
     if weekly is not None and place is not None and power:
@@ -92,7 +56,7 @@ def observed_of(book: Book, setup: int, viewer: Viewer, weekly: Weekly | None) -
                 cost = (Decimal(repr(kwh * weeks)) * viewer.energy_price).quantize(Decimal("0.01"))
     weight, noise = seen.rows.get("weight_kg"), seen.rows.get("noise")
     return Observed(
-        book.readings.peak_c.get(setup),
+        readings_of(book).peak_c.get(setup),
         seen.noise_db,
         None if noise is None else str(noise),
         sum(power.values()) / len(power) if power else None,
@@ -122,7 +86,7 @@ def beyond_speed(book: Book, owned: int, setup: int) -> str | None:
 
     Ports are told apart one by one; other rows are set side by side.
     """
-    had, has = book.seen[owned].rows, book.seen[setup].rows
+    had, has = seen_of(book)[owned].rows, seen_of(book)[setup].rows
     parts = []
     for field, title in BEYOND:
         before, after = had.get(field), has.get(field)

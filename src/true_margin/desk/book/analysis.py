@@ -1,0 +1,91 @@
+"""What the core makes of a book."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.analysis import Analysis, analyse
+from true_margin.core.checks import Mark as CoreMark
+from true_margin.core.checks import slowed_down
+from true_margin.core.study import Measure, Settings, Study, TaskFacts
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
+from true_margin.desk.book.derived import derived
+from true_margin.desk.book.prices import tested_price
+from true_margin.store import records
+
+
+@derived
+def analysis_of(book: Book) -> Analysis:
+    """What the core makes of a book."""
+    return analyse(build_study(book))
+
+
+@derived
+def slowed_runs(book: Book) -> frozenset[UUID]:
+    """Runs whose marks show that they slowed down."""
+    found = set()
+    for key, marks in book.marks_of.items():
+        run = book.runs[book.place_of[key]]
+        if run.status == "ok" and run.value is not None:
+            points = progress_of(marks)
+            if slowed_down([*points, CoreMark(run.value, 1.0)]):
+                found.add(run.id)
+    return frozenset(found)
+
+
+def progress_of(marks: Iterable[records.Mark]) -> list[CoreMark]:
+    """The marks that say how far a run was."""
+    return [CoreMark(m.elapsed_s, m.fraction) for m in marks if m.fraction is not None]
+
+
+def build_study(book: Book) -> Study:
+    """Turn a book into the core's columns."""
+    s = book.shootout
+    baseline = book.baseline
+    return Study(
+        setups=tuple(setup.label for setup in book.setups),
+        tasks=tuple(
+            TaskFacts(task.name, Measure(task.measure), task.app, task.work, task.unit)
+            for task in book.tasks
+        ),
+        rounds=tuple(round_.name for round_ in book.rounds),
+        runs=book.index.table,
+        baseline=None if baseline is None else book.setup_index[baseline.id],
+        mix=mix_of(book),
+        prices=tuple(tested_price(book, setup).amount for setup in book.setups),
+        settings=Settings(
+            s.confidence,
+            s.materiality,
+            s.prior_df,
+            s.prior_cv,
+            s.update_prior_df,
+            s.update_prior_cv,
+        ),
+        broken=parity_of(book).broken,
+    )
+
+
+def mix_of(book: Book) -> tuple[float, ...]:
+    """Equal weights over the tasks that have runs; all tasks while none has.
+
+    A task that another follows counts only until that one has runs.
+    """
+    there: list[bool] = np.asarray(book.index.ok.any(axis=0)).tolist()
+    with_runs = {task.id for task, own in zip(book.tasks, there, strict=True) if own}
+    if not with_runs:
+        return tuple(0.0 if task.superseded else 1.0 for task in book.tasks)
+    replaced: set[UUID | None] = set()
+    before = {task.id: task.follows_id for task in book.tasks}
+    for task in book.tasks:
+        # Every earlier revision of a task with runs is replaced by it.
+        at = task.follows_id if task.id in with_runs else None
+        while at is not None and at not in replaced:
+            replaced.add(at)
+            at = before.get(at)
+    return tuple(
+        1.0 if task.id in with_runs and task.id not in replaced else 0.0 for task in book.tasks
+    )
