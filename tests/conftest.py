@@ -13,9 +13,11 @@ import pytest
 from hypothesis import HealthCheck, settings
 from psycopg import sql
 
+from true_margin.desk.book.shelf import RATES
 from true_margin.desk.packs.incoming import import_pack
 from true_margin.exchange.data_pack import Pack, read_folder, read_pack
 from true_margin.launch.cluster import Cluster
+from true_margin.standins.rates import SIMULATED
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -25,6 +27,12 @@ settings.load_profile("calm")
 
 PROJECT = Path(__file__).parents[1]
 DEMO = PROJECT / "demo" / "festival-season"
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _rates() -> None:
+    """The demo's simulated exchange rates, as the demo takes them."""
+    RATES.use(SIMULATED)
 
 
 @pytest.fixture(scope="session")

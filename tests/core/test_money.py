@@ -18,6 +18,7 @@ from true_margin.core.money import (
     price_as_tested,
     price_in_force,
 )
+from true_margin.core.numerals import say_day
 from true_margin.standins.rates import simulated_rates
 
 DAY = date(2026, 11, 24)
@@ -85,7 +86,7 @@ def test_conversion_by_the_rate_of_the_day(
 
 @pytest.mark.parametrize("on", [date(2026, 11, 15), date(2026, 12, 1)])
 def test_rates_too_far_away_are_not_used(on: date) -> None:
-    with pytest.raises(RateMissingError, match=f"no rate of USD within 7 days before {on}"):
+    with pytest.raises(RateMissingError, match=f"no rate of USD for {say_day(on)}"):
         RATES.convert(Money(Decimal(5), "USD"), "EUR", on)
 
 

@@ -304,6 +304,9 @@ def test_frontier_steps_and_who_beats_whom() -> None:
     assert first.per_hour is not None
     # 2 hours a week, 100 a year; 500 over 200 hours.
     assert (first.saved.value, first.per_hour.value) == pytest.approx((100.0, 2.5), rel=1e-6)
+    # Two of one price and one speed both stand, and there is no step between them.
+    twins = np.array([0.0, 1.0, 1.0, 0.5])
+    assert on_frontier(twins, np.array([100, 200, 200, 300])).tolist() == [0, 1, 2]
     dear = np.array([30000, 80000, 70000, -1])
     assert on_frontier(speeds.theta, dear).tolist() == [0, 2]
     assert beaten_by(speeds, dear, 1) == 2

@@ -144,6 +144,35 @@ def test_every_figure_has_its_working(database: Database, demo: records.Shootout
         figures.show_figures(database, demo.slug, key, pebble)
 
 
+def test_a_chance_says_how_it_was_worked_out(database: Database) -> None:
+    bench = new_bench(database)
+
+    def chance(name: str) -> figures.Working:
+        view = figures.show_figures(database, bench.slug, None, bench.setups[name])
+        return next(w for w in view.workings if w.title == "Chance of being the fastest")
+
+    for time in ("6:17", "6:19"):
+        bench.run("A", time)
+        bench.run("B", time)
+    assert chance("A").formula.startswith("Student's t of the difference between the two")
+    bench.machine("C")
+    bench.run("C", "6:18")
+    assert chance("A").formula.startswith("share of 20\u00a0000 draws")
+    bench.machine("D")
+    for time in ("0:17.0", "0:17.0", "0:17.0"):
+        bench.run("D", time)
+    assert chance("D").formula.startswith("no other would overtake it")
+    assert chance("D").value == "100 in 100"
+
+
+def test_a_line_up_without_specs_shows_a_scatter_that_says_so(database: Database) -> None:
+    bench = new_bench(database)
+    bench.run("A", "6:17")
+    view = spec_scatter.show_scatter(database, bench.slug, "mix", None)
+    assert (view.field, view.points) == (None, ())
+    assert view.says == "No row of numbers differs between setups."
+
+
 def test_failed_attempts_are_counted_with_their_interval(database: Database) -> None:
     bench = new_bench(database)
     for time in ("6:17", "6:18", "6:19"):
@@ -185,6 +214,7 @@ def test_speed_against_a_spec(database: Database, demo: records.Shootout) -> Non
     view = spec_scatter.show_scatter(database, demo.slug, key, "cores")
     assert {point.x for point in view.points} == {6, 8, 12, 16}
     assert view.says.startswith("In 16 of 17 pairs")
+    assert spec_scatter.show_scatter(database, demo.slug, key, None) == view
     price = spec_scatter.show_scatter(database, demo.slug, "mix", "price")
     assert (price.unit, "not a cause" in price.says) == ("EUR", True)
     with pytest.raises(RefusedError):

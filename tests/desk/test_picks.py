@@ -317,7 +317,11 @@ PROBLEMS = [
     ({"weekly": True, "tasks": []}, "tasks", "every amount is 0"),
     ({"rule": "worth"}, "tasks", "Net worth needs the weekly work"),
     ({"rule": "enough"}, "accepted", "which time is fast enough"),
-    ({"currency": "SEK"}, "currency", "No price can be told in SEK: no rate of SEK within 7 days"),
+    (
+        {"currency": "SEK"},
+        "currency",
+        "No price can be told in SEK: no rate of SEK for 24 Nov 2026",
+    ),
 ]
 
 

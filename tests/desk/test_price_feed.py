@@ -119,9 +119,10 @@ def test_a_price_that_is_none_is_refused_at_its_field(
 
 
 def test_rates_are_those_of_the_day() -> None:
-    rates = price_feed.list_rates(date(2026, 11, 24))
-    assert [(rate.currency, rate.dated) for rate in rates] == [
+    view = price_feed.list_rates(date(2026, 11, 24))
+    assert (view.simulated, view.problem) == (True, None)
+    assert [(rate.currency, rate.dated) for rate in view.rates] == [
         ("GBP", date(2026, 11, 23)),
         ("USD", date(2026, 11, 23)),
     ]
-    assert price_feed.list_rates(date(2020, 1, 1)) == ()
+    assert price_feed.list_rates(date(2020, 1, 1)).rates == ()

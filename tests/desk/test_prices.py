@@ -8,12 +8,16 @@ from typing import Any
 
 import pytest
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, import_zip, new_bench
+from true_margin.core.money import Rate, RateTable
+from true_margin.core.numerals import say_day
 from true_margin.desk.book.analysis import analysis_of
-from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.book.shelf import RATES, SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.packs.outgoing import export_pack
 from true_margin.desk.shootouts import shootouts
+from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -85,7 +89,7 @@ def test_a_missing_rate_is_said_and_leaves_the_setup_unpriced(bench: Bench) -> N
     add_price(bench, currency="JPY")
     (tested,) = column(bench).tested
     assert tested.amount is None
-    assert tested.problem == "no rate of JPY within 7 days before 2026-11-02"
+    assert tested.problem == "no rate of JPY for 2 Nov 2026"
 
 
 @pytest.mark.parametrize(
@@ -117,3 +121,28 @@ def test_the_demos_prices(database: Database, demo: records.Shootout) -> None:
     announced = columns["Halyard M"].price
     assert announced is not None
     assert announced.record.amount == Decimal("1450.00")
+
+
+def test_a_price_in_thousandths_is_kept_and_given_out(bench: Bench) -> None:
+    add_price(bench, "1.234", currency="KWD", dated=DAY)
+    price = column(bench).price
+    assert price is not None
+    assert (str(price.record.amount), price.record.currency) == ("1.234", "KWD")
+    again = import_zip(
+        bench.database, zip_files(write_pack(export_pack(bench.database, bench.slug)))
+    )
+    (kept,) = spec_sheet.show_lineup(bench.database, again.slug).columns[0].machine.prices
+    assert str(kept.amount) == "1.234"
+    with pytest.raises(RefusedError, match=r"type it like 1290 or 1290\.50"):
+        add_price(bench, "1.234")
+
+
+def test_rates_that_change_are_taken_at_once(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    add_price(bench, "100", currency="USD", dated=DAY)
+    assert column(bench).tested[0].converted
+    dear = RateTable((Rate("USD", DAY, Decimal(4)),), "rates.csv")
+    monkeypatch.setattr(RATES, "table", dear)
+    assert column(bench).tested[0].amount == Decimal("25.00")
+    monkeypatch.setattr(RATES, "table", RateTable())
+    tested = column(bench).tested[0]
+    assert (tested.amount, tested.problem) == (None, f"no rate of USD for {say_day(DAY)}")

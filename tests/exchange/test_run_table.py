@@ -11,7 +11,6 @@ from true_margin.exchange.run_table import (
     OF_SETUP,
     OF_TASK,
     TableError,
-    escape_cell,
     read_run_table,
     understand_columns,
 )
@@ -113,15 +112,6 @@ def test_any_text_is_a_table_or_refused(text: str) -> None:
         assert error.reason
         return
     assert all(row.line >= 1 for row in table.rows)
-
-
-@pytest.mark.parametrize("text", ["=1+1", "+49", "-3", "@here", "\tx", "\rx"])
-def test_cells_that_a_spreadsheet_would_run_are_escaped(text: str) -> None:
-    assert escape_cell(text) == "'" + text
-
-
-def test_other_cells_stay() -> None:
-    assert [escape_cell(v) for v in ("Halyard", 3.5, None)] == ["Halyard", "3.5", ""]
 
 
 WIDE_TABLE = "Task;Halyard S;Halyard L\nParade;6:17;4:01\nDiary;;1:32\n"

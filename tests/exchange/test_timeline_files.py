@@ -293,7 +293,7 @@ def test_an_archive_is_read_like_its_content() -> None:
             .to_json_string()
             .replace('"rate": 25.0', '"rate": 0.0')
             .encode(),
-            "is off",
+            "rate of the timeline cannot be told",
         ),
     ],
 )
@@ -329,6 +329,44 @@ def test_a_timeline_inside_a_timeline_counts_by_what_it_holds() -> None:
 
     assert read(nested(100)).fingerprint == read(nested(100)).fingerprint
     assert read(nested(100)).fingerprint != read(nested(99)).fingerprint
+
+
+def test_what_stands_in_a_stack_without_a_track_counts_as_a_track() -> None:
+    """Some writers put a clip straight into a nested stack, or into the timeline's own."""
+
+    def edit(frames: int, *, track: bool) -> otio.schema.Timeline:
+        inner = clip("a", 0, frames, 25)
+        held = otio.schema.Track(kind="Video", children=[inner]) if track else inner
+        document = edit_of(clip("b", 0, 50, 25))
+        document.tracks[0].append(otio.schema.Stack(children=[held]))
+        return document
+
+    bare = read(edit(100, track=False))
+    assert bare.fingerprint == read(edit(100, track=True)).fingerprint
+    assert bare.fingerprint != read(edit(99, track=False)).fingerprint
+    top = edit_of(clip("b", 0, 50, 25))
+    top.tracks.append(clip("over", 0, 20, 25))
+    assert read(top).media == ("b.mov", "over.mov")
+
+
+@pytest.mark.parametrize("number", ["Infinity", "-Infinity", "NaN", "Inf", "-Inf"])
+def test_numbers_without_end_in_metadata_are_read(number: str) -> None:
+    document = edit_of(clip("a Inf", 0, 9, 25, effect=0.25))
+    text = document.to_json_string().replace('"lift": 0.25', f'"lift": {number}')
+    assert number in text
+    timeline = read_timeline("edit.otio", text.encode())
+    parameters = dict(timeline.tracks[0].items[0].effects[0].parameters)
+    assert parameters["lift"].casefold().strip("-")[:3] == number.casefold().strip("-")[:3]
+    assert timeline.media == ("a Inf.mov",)
+
+
+@pytest.mark.parametrize("value", ["Infinity", "NaN", "-Infinity"])
+def test_a_time_that_is_none_is_refused_with_its_place(value: str) -> None:
+    document = edit_of(clip("a", 0, 9, 25), clip("b", 0, 123, 25))
+    document.global_start_time = otio.opentime.RationalTime(0, 25)
+    text = document.to_json_string().replace('"value": 123.0', f'"value": {value}')
+    with pytest.raises(TimelineError, match=r"^Track 1, item 2 \(b\) cannot be read: "):
+        read_timeline("edit.otio", text.encode())
 
 
 def test_a_file_that_crashes_its_reader_is_refused_and_the_next_one_read() -> None:

@@ -102,11 +102,7 @@ class Gate:
         own = found is not None and all(
             named.get(part) in (None, device.slug) for part in ("slug", "page")
         )
-        if (
-            own
-            and reads
-            and re.match(r"^/api/v1/shootouts/[^/]+/(?:devices|pack|public|reports)", path)
-        ):
+        if own and reads and _DESK_ONLY.match(path):
             own = False
         if own and named.get("run") is not None:
             own = method in ("GET", "HEAD", "PATCH", "POST") and self._owns(

@@ -47,12 +47,14 @@ from true_margin.app.routers import (
     tasks,
 )
 from true_margin.app.settings import AppSettings
-from true_margin.desk.book.shelf import warm_shelf
+from true_margin.desk.book.shelf import RATES, warm_shelf
 from true_margin.desk.errors import DatabaseAwayError
 from true_margin.desk.jobs.worker import Worker
 from true_margin.desk.shootouts import shootouts as shootouts_desk
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
+from true_margin.exchange.rates import RateSource, source_of
 from true_margin.standins.price_feed import make_price_feed
+from true_margin.standins.rates import SIMULATED
 from true_margin.store.database import Database
 from true_margin.store.news import News
 
@@ -216,6 +218,7 @@ def app_from_environment() -> FastAPI:
         log_requests_here()
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with: make demo")
+    use_rates(settings)
     app = make_app(
         Database(settings.database_url, settings.read_replica),
         settings.web,
@@ -231,6 +234,20 @@ def outside_of(settings: AppSettings) -> Outside | None:
     if not settings.sign_in or settings.address is None:
         return None
     return Outside((settings.address,), None)
+
+
+def use_rates(settings: AppSettings) -> None:
+    """Take the exchange rates that the settings name; in the demo else the simulated ones."""
+    source = rates_of(settings)
+    if source is not None:
+        RATES.use(source)
+
+
+def rates_of(settings: AppSettings) -> RateSource | None:
+    """Where the settings say that exchange rates are had; None for nowhere."""
+    if settings.rates is not None:
+        return source_of(settings.rates)
+    return SIMULATED if settings.standins else None
 
 
 def feed_of(settings: AppSettings) -> PriceFeed | None:

@@ -18,6 +18,9 @@ class AppSettings(BaseSettings):
     ``DATABASE_URL`` points at any PostgreSQL; without it the start command
     makes a private cluster in the data folder. ``TRUE_MARGIN_PRICE_FEED`` is the
     address of a price feed; without it the simulated one beside the app is asked.
+    ``TRUE_MARGIN_RATES`` is the address or file of dated exchange rates; without it prices in
+    other currencies are not converted. ``TRUE_MARGIN_STANDINS`` lets simulated services stand
+    in for what is not named, as the demo does.
     ``TRUE_MARGIN_HOST`` lets paired devices in at that address of this machine; where people
     sign in (``TRUE_MARGIN_SIGN_IN``) it is where the app listens. ``TRUE_MARGIN_ADDRESS`` is
     where people reach it, when a proxy stands before it (``TRUE_MARGIN_PLAIN`` where that one
@@ -32,6 +35,8 @@ class AppSettings(BaseSettings):
     web: Path = PROJECT / "web" / "dist"
     demo: Path = PROJECT / "demo"
     price_feed: str | None = None
+    rates: str | None = None
+    standins: bool = False
     host: str | None = None
     outside_port: int | None = Field(default=None, ge=1, le=65535)
     port: int = Field(default=8437, ge=1, le=65535)

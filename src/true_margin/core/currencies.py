@@ -21,6 +21,16 @@ _WHOLE = frozenset(
 _THOUSANDTHS = frozenset("BHD IQD JOD KWD LYD OMR TND".split())  # noqa: SIM905
 
 
+def minor_digits(currency: str) -> int:
+    """Give how many decimals an amount of a currency has (ISO 4217).
+
+    Example:
+        >>> minor_digits("EUR"), minor_digits("JPY"), minor_digits("KWD")
+        (2, 0, 3)
+    """
+    return 0 if currency in _WHOLE else 3 if currency in _THOUSANDTHS else 2
+
+
 def minor_unit(currency: str) -> Decimal:
     """Give the smallest amount of a currency (ISO 4217), in its main unit.
 
@@ -28,6 +38,14 @@ def minor_unit(currency: str) -> Decimal:
         >>> minor_unit("EUR"), minor_unit("JPY")
         (Decimal('0.01'), Decimal('1'))
     """
-    if currency in _WHOLE:
-        return Decimal(1)
-    return Decimal("0.001") if currency in _THOUSANDTHS else Decimal("0.01")
+    return Decimal(1).scaleb(-minor_digits(currency))
+
+
+def kept_amount(amount: Decimal, currency: str) -> Decimal:
+    """Give an amount with the decimals that it is kept with: two, or those of its currency.
+
+    Example:
+        >>> kept_amount(Decimal("12.300"), "EUR"), kept_amount(Decimal("1.234"), "KWD")
+        (Decimal('12.30'), Decimal('1.234'))
+    """
+    return amount.quantize(Decimal(1).scaleb(-max(2, minor_digits(currency))))

@@ -12,6 +12,7 @@ from itertools import pairwise
 import numpy as np
 
 from true_margin.core.analysis import DEFAULT_SEED
+from true_margin.core.dominance import undominated
 from true_margin.core.ladder import draw_speeds
 from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.core.study import FloatArray, IndexArray
@@ -45,12 +46,9 @@ def on_frontier(theta: FloatArray, price: IndexArray) -> IndexArray:
         theta: log speeds, shape (k,).
         price: in minor units, −1 where there is none, shape (k,).
     """
-    order = [i for i in np.lexsort((-theta, price)).tolist() if price[i] >= 0]
-    found: list[int] = []
-    for i in order:
-        if not found or theta[i] > theta[found[-1]]:
-            found.append(i)
-    return np.array(found, dtype=np.intp)
+    known = np.flatnonzero(price >= 0)
+    places = undominated(theta[known].tolist(), price[known].tolist())
+    return np.asarray(known[places], dtype=np.intp)
 
 
 def frontier_chances(speeds: WorkSpeeds, price: IndexArray, seed: int = DEFAULT_SEED) -> FloatArray:
@@ -121,6 +119,8 @@ def frontier_steps(
         years: over which hours are saved.
     """
     places = on_frontier(speeds.theta, price).tolist()
+    # Between two of one price there is no step.
+    places = [p for at, p in enumerate(places) if at == 0 or price[p] > price[places[at - 1]]]
     return tuple(
         _step(speeds.weekly, a, b, int(price[b] - price[a]) * unit, confidence, weeks, years)
         for a, b in pairwise(places)

@@ -20,7 +20,7 @@ from true_margin.core.study import STATUS_CODE, FlagArray, FloatArray, IndexArra
 
 DRAWS = 20_000
 """Draws behind a chance of being fastest."""
-HOPELESS = 1e-6
+MIN_WIN_CHANCE = 1e-6
 """A setup with a smaller chance of beating the leader is left out: it would win no draw."""
 _NORMAL_DF = 1e5
 
@@ -226,12 +226,8 @@ def chance_fastest(
         Probabilities, 1.1.
     """
     lead = int(np.argmax(estimate))
-    own = np.diag(covariance)
-    variance = np.maximum(own + own[lead] - 2.0 * covariance[:, lead], 0.0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        t = np.where(variance > 0, (estimate - estimate[lead]) / np.sqrt(variance), 0.0)
-    catch = stdtr(min(df, 1e10), t)
-    contenders = np.flatnonzero(catch > HOPELESS)
+    catch = _chances_to_beat(lead, estimate, covariance, df)
+    contenders = np.flatnonzero(catch > MIN_WIN_CHANCE)
     chance = np.zeros(len(estimate))
     if len(contenders) == 2:
         other = int(contenders[contenders != lead][0])
@@ -242,6 +238,29 @@ def chance_fastest(
     else:
         chance[lead] = 1.0
     return chance
+
+
+def count_contenders(estimate: FloatArray, covariance: FloatArray, df: float) -> int:
+    """How many setups may be the fastest at all, by the rule of ``chance_fastest``.
+
+    Returns:
+        1 where nobody catches the leader, 2 where the chance is Student's t itself, more
+        where it is drawn.
+    """
+    lead = int(np.argmax(estimate))
+    catch = _chances_to_beat(lead, estimate, covariance, df)
+    return max(1, int(np.count_nonzero(catch > MIN_WIN_CHANCE)))
+
+
+def _chances_to_beat(
+    lead: int, estimate: FloatArray, covariance: FloatArray, df: float
+) -> FloatArray:
+    """Chance of each setup to beat one, by Student's t; 0.5 for that one itself."""
+    own = np.diag(covariance)
+    variance = np.maximum(own + own[lead] - 2.0 * covariance[:, lead], 0.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = np.where(variance > 0, (estimate - estimate[lead]) / np.sqrt(variance), 0.0)
+    return np.asarray(stdtr(min(df, 1e10), t))
 
 
 def _draw_fastest(estimate: FloatArray, covariance: FloatArray, df: float, seed: int) -> FloatArray:

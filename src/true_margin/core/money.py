@@ -11,9 +11,11 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal, InvalidOperation
 
-from true_margin.core.currencies import CURRENCIES, minor_unit
+from true_margin.core.currencies import CURRENCIES, minor_digits, minor_unit
+from true_margin.core.dominance import undominated
 from true_margin.core.errors import QuantityError
 from true_margin.core.ladder import Rung
+from true_margin.core.numerals import say_day
 from true_margin.core.study import Study
 
 
@@ -48,7 +50,8 @@ def check_currency(currency: str) -> str:
 
 
 def parse_price(text: str, currency: str) -> Money:
-    """Read a price as typed: ``1290``, ``1 290.00``, ``1290,50``.
+    """Read a price as typed: ``1290``, ``1 290.00``, ``1290,50``; ``1.234`` of a currency
+    whose smallest amount is a thousandth.
 
     Raises:
         QuantityError: not a plain decimal number, negative, or an unknown form
@@ -57,8 +60,10 @@ def parse_price(text: str, currency: str) -> Money:
     body = text.strip().replace("\u00a0", " ").replace("\u202f", " ")
     if re.fullmatch(r"\d{1,3}( \d{3})+([.,]\d+)?", body):
         body = body.replace(" ", "")
-    if not re.fullmatch(r"[0-9]+([.,][0-9]{1,2})?", body):
-        raise QuantityError(f"{text!r} is not a price: type it like 1290 or 1290.50")
+    decimals = max(2, minor_digits(currency))
+    if not re.fullmatch(rf"[0-9]{{1,12}}([.,][0-9]{{1,{decimals}}})?", body):
+        example = f"1290.{'50000'[:decimals]}"
+        raise QuantityError(f"{text!r} is not a price: type it like 1290 or {example}")
     try:
         return Money(Decimal(body.replace(",", ".")), currency)
     except InvalidOperation as error:  # pragma: no cover - the pattern admits numbers only
@@ -88,9 +93,17 @@ class Rate:
 
 @dataclass(frozen=True, slots=True)
 class RateTable:
-    """Dated exchange rates."""
+    """Dated exchange rates.
+
+    Attributes:
+        rates: in any order.
+        name: of the table, as a screen names it; empty where there is none.
+        simulated: whether every figure in it is made up.
+    """
 
     rates: tuple[Rate, ...] = ()
+    name: str = ""
+    simulated: bool = False
 
     def convert(self, money: Money, currency: str, on: date) -> Money:
         """Convert an amount by the rates of a day, to the minor unit.
@@ -118,7 +131,7 @@ class RateTable:
             if rate.currency == currency and timedelta(0) <= on - rate.dated <= _RATE_REACH
         ]
         if not near:
-            raise RateMissingError(f"no rate of {currency} within {RATE_DAYS} days before {on}")
+            raise RateMissingError(f"no rate of {currency} for {say_day(on)}")
         return max(near, key=lambda rate: rate.dated).per_eur
 
 
@@ -221,16 +234,11 @@ def value_setups(study: Study, rungs: tuple[Rung, ...]) -> tuple[Value, ...]:
     """
     priced = [(rung, study.prices[rung.setup]) for rung in rungs if study.prices]
     known = [(rung, price) for rung, price in priced if price is not None]
+    frontier = set(undominated([r.log_speed for r, _ in known], [price for _, price in known]))
     base = None if study.baseline is None or not study.prices else study.prices[study.baseline]
     values = [
-        Value(
-            rung.setup,
-            price,
-            rung.ratio,
-            _value(rung.ratio, price, base),
-            not any(_dominates(other, rung, p, price) for other, p in known),
-        )
-        for rung, price in known
+        Value(rung.setup, price, rung.ratio, _value(rung.ratio, price, base), place in frontier)
+        for place, (rung, price) in enumerate(known)
     ]
     return tuple(sorted(values, key=lambda value: study.setups[value.setup]))
 
@@ -240,8 +248,3 @@ def _value(ratio: float | None, price: Decimal, base: Decimal | None) -> float |
     if ratio is None or base is None or price == 0 or base == 0:
         return None
     return ratio / float(price / base)
-
-
-def _dominates(other: Rung, rung: Rung, other_price: Decimal, price: Decimal) -> bool:
-    no_worse = other_price <= price and other.log_speed >= rung.log_speed
-    return no_worse and (other_price < price or other.log_speed > rung.log_speed)

@@ -85,6 +85,8 @@ def _serve(line: Connection) -> None:
             line.send(read_timeline(name, content, rate=rate))
         except TimelineError as error:
             line.send(error.reason)
+        except Exception as error:
+            line.send(f"The file cannot be read as a timeline ({type(error).__name__}: {error}).")
 
 
 APART = Apart()

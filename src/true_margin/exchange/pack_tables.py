@@ -108,7 +108,7 @@ class PackPrice(PackRow):
 
     machine: Name
     kind: Literal["list", "street", "paid", "used"]
-    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
+    amount: Decimal = Field(ge=0, max_digits=14, decimal_places=3)
     currency: Currency
     dated: date
     source: Text | None = None
@@ -128,7 +128,7 @@ class PackExtra(PackRow):
     machine: Name
     setup: Name
     name: Name
-    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
+    amount: Decimal = Field(ge=0, max_digits=14, decimal_places=3)
     currency: Currency
     dated: date
 

@@ -33,7 +33,7 @@ class FeedOffer(BaseModel):
 
     machine: str = Field(min_length=1, max_length=120)
     kind: Literal["list", "street", "used"]
-    amount: Decimal = Field(ge=0, max_digits=12, decimal_places=2)
+    amount: Decimal = Field(ge=0, max_digits=14, decimal_places=3)
     currency: str = Field(pattern="^[A-Z]{3}$")
     dated: date
     shop: str = Field(min_length=1, max_length=120)

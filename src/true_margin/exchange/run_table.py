@@ -11,7 +11,6 @@ import io
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from true_margin.core.errors import CoreError
 
@@ -210,9 +209,3 @@ def _rows(
         if field in WIDE and cell.strip():
             own = {**common, WIDE[field]: headers[place], "value": cell.strip()}
             yield TableRow(1000 * line + place, own, problem, f"{line}, {headers[place]}")
-
-
-def escape_cell(value: Any) -> str:
-    """Write a cell so that a spreadsheet will not take text for a formula."""
-    text = "" if value is None else str(value)
-    return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t", "\r")) else text

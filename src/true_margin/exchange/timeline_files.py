@@ -34,6 +34,8 @@ DEFAULT_EDL_RATE = 25.0
 _DEPTH = 12
 _EVENT = re.compile(r"^\s*\d{3,6}\s")
 _TIMECODE = re.compile(r"^\d{2}:[0-5]\d:[0-5]\d[:;.]\d{2}$")
+_INF = re.compile(r'"(?:[^"\\]|\\.)*"|(?P<inf>\bInf\b)')
+"""The library also takes ``Inf`` for infinity, which Python's reader does not know."""
 _UNITY = 1e-9
 
 
@@ -101,7 +103,7 @@ def _read_otio(content: bytes) -> otio.schema.Timeline:
     text = _text(content)
     # Python's reader first: the library's own is native code that deep nesting would crash.
     try:
-        json.loads(text)
+        json.loads(_INF.sub(_whole_infinity, text) if "Inf" in text else text)
     except json.JSONDecodeError as error:
         where = f"line {error.lineno}, column {error.colno}"
         raise TimelineError(f"The file is not JSON ({where}: {error.msg}).") from error
@@ -117,6 +119,10 @@ def _read_otio(content: bytes) -> otio.schema.Timeline:
         kind = type(document).__name__
         raise TimelineError(f"The file holds a {kind}, not a timeline; export the whole timeline.")
     return document
+
+
+def _whole_infinity(found: re.Match[str]) -> str:
+    return "Infinity" if found["inf"] else found[0]
 
 
 def _read_edl(content: bytes, rate: float | None) -> otio.schema.Timeline:
@@ -157,45 +163,74 @@ def _first_line(error: Exception) -> str:
 
 
 def _convert(document: otio.schema.Timeline) -> Timeline:
-    try:
-        rate = _rate_of(document)
-        tracks = [
-            Track(
-                "audio" if track.kind == otio.schema.TrackKind.Audio else "video",
-                tuple(_items(track, _DEPTH)),
-            )
-            for track in document.tracks
-            if isinstance(track, otio.schema.Track)
-        ]
-    except TimelineError:
-        raise
-    except (ValueError, ZeroDivisionError, OverflowError, otio.exceptions.OTIOError) as error:
-        raise TimelineError(f"A time in the timeline is off: {_first_line(error)}") from error
+    rate = _rate_of(document)
+    layers = list(document.tracks)
+    tracks = [
+        Track(_kind_of(layer), tuple(_items(_children_of(layer), _DEPTH, f"track {number}")))
+        for number, layer in enumerate(layers, start=1)
+    ]
     return normal_timeline(rate, tracks)
+
+
+def _kind_of(layer: Any) -> str:
+    audio = isinstance(layer, otio.schema.Track) and layer.kind == otio.schema.TrackKind.Audio
+    return "audio" if audio else "video"
+
+
+def _children_of(layer: Any) -> Iterable[Any]:
+    """What stands on a layer of a stack: a track's items; anything else stands there alone."""
+    return layer if isinstance(layer, otio.schema.Track) else [layer]
 
 
 def _rate_of(document: otio.schema.Timeline) -> Fraction:
     """Rate of the timeline: its start time's, else that of the first clip."""
-    if document.global_start_time is not None:
-        return exact_rate(document.global_start_time.rate)
-    for clip in document.find_clips():
-        return exact_rate(clip.trimmed_range().duration.rate)
+    try:
+        if document.global_start_time is not None:
+            return exact_rate(document.global_start_time.rate)
+        for clip in document.find_clips():
+            return exact_rate(clip.trimmed_range().duration.rate)
+    except Exception as error:
+        reason = f"The rate of the timeline cannot be told: {_first_line(error)}."
+        raise TimelineError(reason) from error
     raise TimelineError("The timeline holds no clip, so there is nothing to compare.")
 
 
-def _items(track: Iterable[Any], depth: int) -> Iterator[Item]:
-    for child in track:
-        if isinstance(child, otio.schema.Transition):
-            reach = _seconds(child.in_offset) + _seconds(child.out_offset)
-            kind = child.transition_type or child.name or "transition"
-            yield Item(ItemKind.TRANSITION, kind, Fraction(0), reach)
-        elif isinstance(child, otio.schema.Gap) or not child.enabled:
-            # A clip that is switched off plays as nothing.
-            yield Item(ItemKind.GAP, "", Fraction(0), _seconds(child.duration()))
-        elif isinstance(child, otio.schema.Clip):
-            yield _clip(child)
-        else:
-            yield _nested(child, depth)
+def _items(children: Iterable[Any], depth: int, where: str) -> Iterator[Item]:
+    """Turn what stands on a track into items.
+
+    Args:
+        children: of the track.
+        depth: how many timelines inside timelines may follow.
+        where: the track's place, for errors.
+
+    Raises:
+        TimelineError: something on it cannot be read; names its place.
+    """
+    for number, child in enumerate(children, start=1):
+        here = f"{where}, item {number}"
+        try:
+            yield _item(child, depth, here)
+        except TimelineError:
+            raise
+        except Exception as error:
+            # The library raises whatever its native code does; a file may hold anything.
+            name = str(getattr(child, "name", "") or type(child).__name__)[:60]
+            raise TimelineError(
+                f"{here[0].upper()}{here[1:]} ({name}) cannot be read: {_first_line(error)}."
+            ) from error
+
+
+def _item(child: Any, depth: int, where: str) -> Item:
+    if isinstance(child, otio.schema.Transition):
+        reach = _seconds(child.in_offset) + _seconds(child.out_offset)
+        kind = child.transition_type or child.name or "transition"
+        return Item(ItemKind.TRANSITION, kind, Fraction(0), reach)
+    if isinstance(child, otio.schema.Gap) or not child.enabled:
+        # A clip that is switched off plays as nothing.
+        return Item(ItemKind.GAP, "", Fraction(0), _seconds(child.duration()))
+    if isinstance(child, otio.schema.Clip):
+        return _clip(child)
+    return _nested(child, depth, where)
 
 
 def _clip(clip: otio.schema.Clip) -> Item:
@@ -210,13 +245,17 @@ def _clip(clip: otio.schema.Clip) -> Item:
     )
 
 
-def _nested(child: Any, depth: int) -> Item:
+def _nested(child: Any, depth: int, where: str) -> Item:
     """A timeline inside the timeline: known by what it holds."""
     if depth == 0:
-        raise TimelineError("Timelines are nested too deeply.")
-    tracks = child if isinstance(child, otio.schema.Stack) else [child]
+        raise TimelineError(f"{where[0].upper()}{where[1:]}: timelines are nested too deeply.")
+    layers = child if isinstance(child, otio.schema.Stack) else [child]
     inner = normal_timeline(
-        Fraction(1), [Track("video", tuple(_items(track, depth - 1))) for track in tracks]
+        Fraction(1),
+        [
+            Track("video", tuple(_items(_children_of(layer), depth - 1, f"{where}, track {n}")))
+            for n, layer in enumerate(layers, start=1)
+        ],
     )
     range_ = child.trimmed_range()
     return Item(

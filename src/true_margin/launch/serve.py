@@ -24,7 +24,7 @@ from uvicorn.supervisors.multiprocess import Multiprocess, Process
 
 from true_margin.app.lifeline import PARENT, end_with_parent
 from true_margin.app.logs import log_requests
-from true_margin.app.main import feed_of, make_app, outside_of
+from true_margin.app.main import feed_of, make_app, outside_of, use_rates
 from true_margin.app.metrics import FOLDER
 from true_margin.app.settings import AppSettings
 from true_margin.desk.jobs.worker import Worker
@@ -37,6 +37,18 @@ from true_margin.store.database import Database
 LOG = logging.getLogger("uvicorn.error")
 ENDS_WITHIN_S = 3
 LOOK_S = 0.5
+TOLD = (
+    "data",
+    "web",
+    "address",
+    "price_feed",
+    "rates",
+    "standins",
+    "sign_in",
+    "plain",
+    "read_replica",
+)
+"""Settings that the processes need."""
 WAITING = 1024
 """Connections that may wait to be taken; a whole bench comes back at once after a cut."""
 
@@ -64,6 +76,7 @@ def _serve_alone(
     database: Database, settings: AppSettings, listening: socket.socket, shown: str
 ) -> None:
     log_requests(settings.data)
+    use_rates(settings)
     app = make_app(database, settings.web, feed_of(settings), settings.access(), works=True)
     app.state.outside = outside_of(settings)
     server = uvicorn.Server(uvicorn.Config(app, **_options(settings)))
@@ -189,7 +202,7 @@ def _for_workers(database: Database, settings: AppSettings) -> dict[str, str]:
         "DATABASE_URL": database.url,
         "TRUE_MARGIN_LOG": "-",
     }
-    for name in ("data", "web", "address", "price_feed", "sign_in", "plain", "read_replica"):
+    for name in TOLD:
         value = getattr(settings, name, None)
         if value is not None:
             told[f"TRUE_MARGIN_{name.upper()}"] = str(value)
@@ -279,6 +292,7 @@ def work(settings: AppSettings) -> None:
         raise StartError("Say whose work to do: DATABASE_URL is not set.")
     # Started beside processes that answer; alone it stays until it is told to end.
     end_with_parent()
+    use_rates(settings)
     database = Database(settings.database_url)
     worker = Worker(database)
     ended = threading.Event()

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import os
 import signal
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from threading import Timer
 
+from true_margin.app.main import rates_of
 from true_margin.app.settings import AppSettings
 from true_margin.desk.access.people import is_set_up
 from true_margin.desk.bench.lanes import clear_rigs
 from true_margin.desk.shootouts.shootouts import list_shootouts
+from true_margin.exchange.rates import RatesError
 from true_margin.launch.address import is_outside, where_served
 from true_margin.launch.copies import BACKUPS
 from true_margin.launch.daily import daily_backups
@@ -20,6 +25,8 @@ from true_margin.launch.opened import close, open_database
 from true_margin.launch.serve import check_port, serve
 from true_margin.launch.upkeep import load_demo
 
+AGAIN_S = 0.1
+
 
 def run_demo(settings: AppSettings) -> None:
     """Start everything, print the address, and serve until told to stop.
@@ -28,7 +35,7 @@ def run_demo(settings: AppSettings) -> None:
         StartError: a taken port, no built pages, or a second start.
         ClusterError: the private database cannot be made or started.
     """
-    _run(settings, demo=True)
+    _run(settings.model_copy(update={"standins": True}), demo=True)
 
 
 def run_serve(settings: AppSettings) -> None:
@@ -52,8 +59,9 @@ def _run(settings: AppSettings, *, demo: bool) -> None:
         raise StartError("The pages are not built yet. Run: make setup")
     settings = where_served(settings)
     check_port(settings)
+    _check_rates(settings)
     settings.data.mkdir(parents=True, exist_ok=True)
-    with only_one(settings), _ending_on_signals():
+    with only_one(settings), ending_on_signals():
         opened = open_database(settings)
         try:
             opened.database.migrate()
@@ -72,18 +80,40 @@ def _run(settings: AppSettings, *, demo: bool) -> None:
             close(opened)
 
 
+def _check_rates(settings: AppSettings) -> None:
+    """Refuse rates that cannot be read before anything is started for nothing."""
+    source = rates_of(settings)
+    try:
+        if source is not None:
+            source.read()
+    except RatesError as error:
+        raise StartError(f"TRUE_MARGIN_RATES: {error}") from error
+
+
 @contextmanager
-def _ending_on_signals() -> Iterator[None]:
-    """End like Ctrl-C when asked to terminate or when the terminal goes away."""
+def ending_on_signals() -> Iterator[None]:
+    """End like Ctrl-C when asked to terminate or when the terminal goes away.
+
+    A signal may arrive while Python clears something up, where an exception is dropped;
+    it is then sent again.
+    """
 
     def end(*_: object) -> None:
         raise KeyboardInterrupt
 
+    def send_again(dropped: sys.UnraisableHookArgs) -> None:
+        if issubclass(dropped.exc_type, KeyboardInterrupt):
+            Timer(AGAIN_S, os.kill, (os.getpid(), signal.SIGTERM)).start()
+        else:
+            hook(dropped)
+
+    hook, sys.unraisablehook = sys.unraisablehook, send_again
     earlier = {name: signal.signal(name, end) for name in (signal.SIGTERM, signal.SIGHUP)}
     try:
         yield
     except KeyboardInterrupt:
         print("Stopped.", flush=True)
     finally:
+        sys.unraisablehook = hook
         for name, handler in earlier.items():
             signal.signal(name, handler)

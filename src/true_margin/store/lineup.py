@@ -10,6 +10,7 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from true_margin.core.currencies import kept_amount
 from true_margin.store import records
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
 from true_margin.store.tables import ExtraRow, FreeRow, MachineRow, PriceRow, SetupRow
@@ -64,7 +65,9 @@ def _prices_by_machine(session: Session, shootout_id: UUID) -> dict[UUID, list[r
     )
     found: dict[UUID, list[records.Price]] = {}
     for row in rows:
-        found.setdefault(row.machine_id, []).append(record_of(row, records.Price))
+        found.setdefault(row.machine_id, []).append(
+            record_of(row, records.Price, amount=kept_amount(row.amount, row.currency))
+        )
     return found
 
 
@@ -78,7 +81,9 @@ def _extras_by_setup(session: Session, shootout_id: UUID) -> dict[UUID, list[rec
     )
     found: dict[UUID, list[records.Extra]] = {}
     for row in rows:
-        found.setdefault(row.setup_id, []).append(record_of(row, records.Extra))
+        found.setdefault(row.setup_id, []).append(
+            record_of(row, records.Extra, amount=kept_amount(row.amount, row.currency))
+        )
     return found
 
 

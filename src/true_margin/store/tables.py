@@ -138,7 +138,7 @@ class PriceRow(Keyed, Base):
         ForeignKey("machines.id", ondelete="RESTRICT"), index=True
     )
     kind: Mapped[str] = mapped_column(String(10))
-    amount: Mapped[Decimal] = mapped_column(Numeric(12, 2))
+    amount: Mapped[Decimal] = mapped_column(Numeric(14, 3))
     currency: Mapped[str] = mapped_column(String(3))
     dated: Mapped[date]
     source: Mapped[str | None] = mapped_column(String(200))
@@ -168,7 +168,7 @@ class ExtraRow(Keyed, Base):
         ForeignKey("setups.id", ondelete="RESTRICT"), index=True
     )
     name: Mapped[str] = mapped_column(String(120))
-    amount: Mapped[Decimal] = mapped_column(Numeric(12, 2))
+    amount: Mapped[Decimal] = mapped_column(Numeric(14, 3))
     currency: Mapped[str] = mapped_column(String(3))
     dated: Mapped[date]
 

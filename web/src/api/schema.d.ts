@@ -573,7 +573,7 @@ export interface paths {
         };
         /**
          * List Rates
-         * @description List the simulated exchange rates of a day.
+         * @description List the exchange rates that convert prices of a day.
          */
         get: operations["list_rates_api_v1_rates_get"];
         put?: never;
@@ -6148,10 +6148,10 @@ export interface components {
             words: string;
         };
         /**
-         * RateView
-         * @description A simulated rate: units of a currency for one euro, on one day.
+         * Rate
+         * @description Units of a currency for one euro, on one day.
          */
-        RateView: {
+        Rate: {
             /** Currency */
             currency: string;
             /**
@@ -6161,6 +6161,23 @@ export interface components {
             dated: string;
             /** Per Eur */
             per_eur: string;
+        };
+        /**
+         * RatesView
+         * @description The rates that count on a day.
+         *
+         *     ``name`` says where they are from, empty where there are none; ``simulated`` where every
+         *     one is made up; ``problem`` why they could not be asked for again.
+         */
+        RatesView: {
+            /** Name */
+            name: string;
+            /** Problem */
+            problem: string | null;
+            /** Rates */
+            rates: components["schemas"]["Rate"][];
+            /** Simulated */
+            simulated: boolean;
         };
         /**
          * RefreshPreview
@@ -9630,7 +9647,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RateView"][];
+                    "application/json": components["schemas"]["RatesView"];
                 };
             };
             /** @description Not now: try again */

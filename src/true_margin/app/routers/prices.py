@@ -44,6 +44,6 @@ def commit_refresh(
 
 
 @router.get("/rates")
-def list_rates(on: date) -> list[price_feed.RateView]:
-    """List the simulated exchange rates of a day."""
-    return list(price_feed.list_rates(on))
+def list_rates(on: date) -> price_feed.RatesView:
+    """List the exchange rates that convert prices of a day."""
+    return price_feed.list_rates(on)

@@ -13,6 +13,7 @@ from uuid import UUID
 
 import numpy as np
 
+from true_margin.core.money import RateTable
 from true_margin.desk.book.derived import Results, derived
 from true_margin.desk.book.noted import NewestNotes
 from true_margin.desk.book.run_index import Places, RunIndex, index_runs
@@ -29,7 +30,8 @@ class Book:
     """One shootout as it stood at one revision.
 
     ``tasks`` are those that are timed; ``observed`` are looked at only, and stand in
-    no figure. ``stamps`` are those of the latest run and mark that it holds.
+    no figure. ``stamps`` are those of the latest run and mark that it holds;
+    ``rates`` convert its prices.
     """
 
     shootout: records.Shootout
@@ -42,6 +44,7 @@ class Book:
     timeline_files: tuple[records.TimelineFile, ...]
     overrules: tuple[records.Overrule, ...]
     free_rows: tuple[records.FreeRow, ...]
+    rates: RateTable
     observed: tuple[records.Task, ...] = ()
     settings_used: tuple[records.SettingsUsed, ...] = ()
     output_files: tuple[records.OutputFile, ...] = ()

@@ -15,7 +15,6 @@ from true_margin.core.money import (
     price_in_force,
 )
 from true_margin.desk.book.book import Book
-from true_margin.standins.rates import simulated_rates
 from true_margin.store import records
 
 
@@ -111,8 +110,8 @@ def tested_price(book: Book, setup: records.Setup) -> TestedPrice:
     currency = book.shootout.currency
     extras = [(Money(e.amount, e.currency), e.dated) for e in setup.extras]
     try:
-        bare = price_as_tested(core_price(price), (), currency, simulated_rates())
-        total = price_as_tested(core_price(price), extras, currency, simulated_rates())
+        bare = price_as_tested(core_price(price), (), currency, book.rates)
+        total = price_as_tested(core_price(price), extras, currency, book.rates)
     except RateMissingError as error:
         return TestedPrice(None, Decimal(0), True, error.reason)
     converted = any(c != currency for c in (price.currency, *(e.currency for e in setup.extras)))

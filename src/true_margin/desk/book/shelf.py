@@ -18,6 +18,7 @@ from true_margin.desk.book.analysis import analysis_of, build_study
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.errors import DeskError, transaction
+from true_margin.exchange.rates import RateDesk
 from true_margin.store import (
     cards,
     inquiries,
@@ -89,13 +90,19 @@ class BookShelf:
     def _load(self, session: Session, shootout: records.Shootout) -> Book:
         with self._lock:
             before = self._books.get((shootout.id, self._newest.get(shootout.id, -1)))
-        if before is None or before.shootout.rest_revision != shootout.rest_revision:
+        if (
+            before is None
+            or before.shootout.rest_revision != shootout.rest_revision
+            or before.rates is not RATES.table
+        ):
             return load_book(session, shootout)
         return update_book(session, shootout, before)
 
     def _kept(self, key: tuple[UUID, int]) -> Book | None:
         with self._lock:
             book = self._books.get(key)
+            if book is not None and book.rates is not RATES.table:
+                book = None
             if book is not None:
                 self._books.move_to_end(key)
                 self._gates.pop(key, None)
@@ -115,6 +122,8 @@ class BookShelf:
         return book
 
 
+RATES = RateDesk()
+"""The rates that convert prices, in every book of this process."""
 SHELF = BookShelf()
 
 
@@ -168,6 +177,7 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         script=scripts.get_script(session, shootout.id),
         cards=cards.list_cards(session, shootout.id),
         stamps=(run_stamp, mark_stamp),
+        rates=RATES.table,
     )
 
 

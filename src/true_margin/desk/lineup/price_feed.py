@@ -5,19 +5,19 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from true_margin.core.money import RATE_DAYS, Rate
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.prices import price_of
-from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.book.shelf import RATES, SHELF
 from true_margin.desk.errors import FeedAwayError, RefusedError, transaction
 from true_margin.exchange.price_feed import FeedOffer, PriceFeed, PriceFeedError
-from true_margin.standins.rates import simulated_rates
 from true_margin.store import lineup, records, shootouts
 from true_margin.store.database import Database
 
@@ -62,23 +62,30 @@ class RefreshPreview:
 
 
 @dataclass(frozen=True, slots=True)
-class RateView:
-    """A simulated rate: units of a currency for one euro, on one day."""
+class RatesView:
+    """The rates that count on a day.
 
-    currency: str
-    dated: date
-    per_eur: Decimal
+    ``name`` says where they are from, empty where there are none; ``simulated`` where every
+    one is made up; ``problem`` why they could not be asked for again.
+    """
+
+    name: str
+    simulated: bool
+    problem: str | None
+    rates: tuple[Rate, ...]
 
 
-def list_rates(on: date) -> tuple[RateView, ...]:
-    """The newest rate of each currency on a day."""
-    newest: dict[str, RateView] = {}
-    for rate in simulated_rates().rates:
-        if rate.dated <= on and (
-            rate.currency not in newest or rate.dated > newest[rate.currency].dated
-        ):
-            newest[rate.currency] = RateView(rate.currency, rate.dated, rate.per_eur)
-    return tuple(newest[currency] for currency in sorted(newest))
+def list_rates(on: date) -> RatesView:
+    """The rate of each currency that converts a price of a day."""
+    table = RATES.table
+    newest: dict[str, Rate] = {}
+    for rate in table.rates:
+        known = newest.get(rate.currency)
+        near = timedelta(0) <= on - rate.dated <= timedelta(days=RATE_DAYS)
+        if near and (known is None or rate.dated > known.dated):
+            newest[rate.currency] = rate
+    found = tuple(newest[currency] for currency in sorted(newest))
+    return RatesView(table.name, table.simulated, RATES.problem, found)
 
 
 def preview_refresh(database: Database, slug: str, feed: PriceFeed) -> RefreshPreview:

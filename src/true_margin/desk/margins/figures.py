@@ -11,7 +11,7 @@ import numpy as np
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.completion import wilson
-from true_margin.core.ladder import DRAWS, Rung
+from true_margin.core.ladder import DRAWS, Rung, count_contenders
 from true_margin.core.margins import student_quantile
 from true_margin.core.numerals import fixed, short
 from true_margin.core.wording import format_elapsed, format_ratio
@@ -229,15 +229,29 @@ def _chance(book: Book, comparison: Comparison, rung: Rung) -> Working:
         else np.flatnonzero(analysis_of(book).study.mix).tolist()
     )
     df = min(analysis_of(book).cells.df_of(t) for t in tasks)
-    return Working(
-        "Chance of being the fastest",
-        f"{100 * rung.p_fastest:.0f} in 100",
-        f"share of {DRAWS:,} draws of all speeds together in which it comes first".replace(
-            ",", " "
+    contrasts = comparison.pairs.contrasts
+    known = contrasts.setups.tolist()
+    on = np.array([known.index(each.setup) for each in comparison.rungs])
+    contenders = count_contenders(contrasts.estimate[on], contrasts.covariance[np.ix_(on, on)], df)
+    formula, inputs = {
+        1: (
+            "no other would overtake it, or the one that leads, once in a million tries",
+            ("Student's t of each difference to the leader",),
         ),
-        ("multivariate Student's t around the estimates", _df(df)),
-        None,
+        2: (
+            "Student's t of the difference between the two that may come first",
+            ("the difference and its standard error", _df(df)),
+        ),
+    }.get(
+        contenders,
+        (
+            f"share of {fixed(DRAWS, 0, grouped=True)} draws of all speeds together in which it "
+            "comes first",
+            ("multivariate Student's t around the estimates", _df(df)),
+        ),
     )
+    value = f"{100 * rung.p_fastest:.0f} in 100"
+    return Working("Chance of being the fastest", value, formula, inputs, None)
 
 
 def _spread(book: Book, task: int) -> Working:

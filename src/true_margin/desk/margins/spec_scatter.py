@@ -21,6 +21,7 @@ from true_margin.desk.margins.verdicts import margin_between
 from true_margin.store.database import Database
 
 PRICE = "price"
+USUAL = "cores"
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +58,14 @@ class SpecScatter:
 
 
 def show_scatter(database: Database, slug: str, key: str | None, field: str | None) -> SpecScatter:
-    """Set the speeds on a task, or on the mix, against a spec; the first that differs if none.
+    """Set the speeds on a task, or on the mix, against a spec.
+
+    Args:
+        database: where the book is.
+        slug: of the shootout.
+        key: of the task, or of the mix.
+        field: of the spec; without one it is the number of cores where that differs, else the
+            first row that does.
 
     Raises:
         RefusedError: the row is not of numbers, or does not differ between setups.
@@ -67,7 +75,8 @@ def show_scatter(database: Database, slug: str, key: str | None, field: str | No
     chosen = next((c for c in choices if c.field == field), None)
     if field is not None and chosen is None:
         raise RefusedError("field", "Speed can be held against a row of numbers that differs.")
-    chosen = chosen or next(iter(choices), None)
+    usual = (c for c in sorted(choices, key=lambda choice: choice.field != USUAL))
+    chosen = chosen or next(usual, None)
     if chosen is None:
         return SpecScatter(None, "", None, (), (), "No row of numbers differs between setups.")
     points = _points(book, task_index(book, key), chosen.field)

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
+from true_margin.core.currencies import minor_unit
 from true_margin.core.specs import say_spec
 from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly
 from true_margin.desk.book.book import Book
@@ -53,7 +54,9 @@ def observed_of(book: Book, setup: int, viewer: Viewer, weekly: Weekly | None) -
             on = None if len(known) == len(used) else f"{len(known)} of {len(used)} tasks"
             if viewer.energy_price is not None:
                 weeks = min(viewer.weeks, WEEKS_IN_YEAR)
-                cost = (Decimal(repr(kwh * weeks)) * viewer.energy_price).quantize(Decimal("0.01"))
+                cost = (Decimal(repr(kwh * weeks)) * viewer.energy_price).quantize(
+                    minor_unit(viewer.currency)
+                )
     weight, noise = seen.rows.get("weight_kg"), seen.rows.get("noise")
     return Observed(
         readings_of(book).peak_c.get(setup),

@@ -6,20 +6,16 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
-from typing import TYPE_CHECKING
 from uuid import UUID
 
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import QuantityError
-from true_margin.core.money import Money, RateMissingError, check_currency
+from true_margin.core.money import Money, RateMissingError, RateTable, check_currency
 from true_margin.core.numerals import say_day, short
+from true_margin.desk.book.book import Book
 from true_margin.desk.book.prices import core_price, record_for
-from true_margin.standins.rates import simulated_rates
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer
-
-if TYPE_CHECKING:
-    from true_margin.desk.book.book import Book
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +61,7 @@ def price_for(
     if tried is None:
         return found
     try:
-        extras = _extras(viewer, setup)
+        extras = _extras(book.rates, viewer, setup)
     except RateMissingError:
         extras = Decimal(0)
     return SetupPrice(
@@ -94,14 +90,14 @@ def _stored(
         record, far = record_for(book, known, viewer.region)
         if record is None:
             return _none("no price in force on this date")
-        amount, taxed = _machine_price(viewer, record)
-        extras = _extras(viewer, setup)
+        amount, taxed = _machine_price(book.rates, viewer, record)
+        extras = _extras(book.rates, viewer, setup)
         amount += extras
     except QuantityError as error:
         return _none(error.reason)
     said = [record.kind, *([record.source] if record.source else []), say_day(record.dated)]
     if record.currency != viewer.currency:
-        said.append(f"from {record.currency} at the simulated rate")
+        said.append(f"from {record.currency} at {say_rate(book.rates)}")
     if taxed:
         said.append(f"{short(float(viewer.tax_percent or 0))} % tax added")
     if far:
@@ -120,6 +116,11 @@ def _stored(
     )
 
 
+def say_rate(rates: RateTable) -> str:
+    """Whose rate an amount was converted at."""
+    return "the simulated rate" if rates.simulated else f"the rate of {rates.name}"
+
+
 def _none(problem: str) -> SetupPrice:
     return SetupPrice(None, None, "", problem, None, None, False, False)
 
@@ -128,19 +129,16 @@ def _exact(amount: Decimal, currency: str) -> Decimal:
     return amount.quantize(minor_unit(currency), rounding=ROUND_HALF_UP)
 
 
-def _machine_price(viewer: Viewer, record: records.Price) -> tuple[Decimal, bool]:
+def _machine_price(rates: RateTable, viewer: Viewer, record: records.Price) -> tuple[Decimal, bool]:
     """A record in the viewer's currency, with the viewer's tax where it is without."""
-    converted = simulated_rates().convert(
-        Money(record.amount, record.currency), viewer.currency, record.dated
-    )
+    converted = rates.convert(Money(record.amount, record.currency), viewer.currency, record.dated)
     if record.tax_included is False and viewer.tax_percent:
         taxed = converted.amount * (1 + viewer.tax_percent / 100)
         return _exact(taxed, viewer.currency), True
     return converted.amount, False
 
 
-def _extras(viewer: Viewer, setup: records.Setup) -> Decimal:
-    rates = simulated_rates()
+def _extras(rates: RateTable, viewer: Viewer, setup: records.Setup) -> Decimal:
     each = (
         rates.convert(Money(e.amount, e.currency), viewer.currency, e.dated).amount
         for e in setup.extras
@@ -162,7 +160,7 @@ def owned_price(book: Book, viewer: Viewer, setup: records.Setup) -> SetupPrice 
     if at is None or book.machine_of[setup.id].id != book.machine_of[book.setups[at].id].id:
         return None
     try:
-        more = _extras(viewer, setup) - _extras(viewer, book.setups[at])
+        more = _extras(book.rates, viewer, setup) - _extras(book.rates, viewer, book.setups[at])
     except RateMissingError as error:
         return _none(error.reason)
     amount = _exact(max(more, Decimal(0)), viewer.currency)

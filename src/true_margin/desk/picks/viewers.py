@@ -344,8 +344,6 @@ def keep_prices(
     viewer = find_viewer(book, viewer_id)
     wanted = checked_prices(book, viewer.currency, prices)
     kind = book.shootout.price_kind
-    if any(amount != amount.quantize(Decimal("0.01")) for amount in wanted.values()):
-        raise RefusedError("prices", "Prices are kept to two decimals: round this one first.")
     with transaction(database) as session:
         shootouts.bump_revision(session, book.shootout.id)
         for key, amount in wanted.items():

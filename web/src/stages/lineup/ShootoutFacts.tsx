@@ -13,11 +13,16 @@ import { KINDS } from "./AddPrice"
 /** The rates that convert prices in other currencies. */
 function Rates({ on }: { on: string }) {
   const { data } = useQuery(ratesQuery(on))
+  const from = data?.simulated ? "simulated rates" : `the rates of ${data?.name}`
   return (
     <details className="text-[13px] text-mute">
-      <summary className="cursor-pointer">other currencies by simulated rates</summary>
+      <summary className="cursor-pointer">
+        {data && !data.name ? "no rates for other currencies" : `other currencies by ${from}`}
+      </summary>
+      {data && !data.name && <p>Nobody named any (TRUE_MARGIN_RATES), so none are converted.</p>}
+      {data?.problem && <p>Not asked again since: {data.problem}</p>}
       <ul>
-        {data?.map(({ currency, dated, per_eur }) => (
+        {data?.rates.map(({ currency, dated, per_eur }) => (
           <li key={currency}>
             1 EUR = <span className="figure">{localised(per_eur)}</span> {currency}, {day(dated)}
           </li>

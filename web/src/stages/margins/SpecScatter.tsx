@@ -16,16 +16,10 @@ const RIGHT = 160
 
 /** Speed against one spec, with the setups' marks: what a task gains from. */
 export function SpecScatter({ slug, task }: { slug: string; task: string }) {
-  const [field, setField] = useState<string | undefined>("cores")
-  const found = useQuery({ ...scatterQuery(slug, task, field), retry: false })
-  // A line-up without that row is asked for whatever it has.
-  const fallback = useQuery({
-    ...scatterQuery(slug, task, undefined),
-    enabled: found.isError,
-  })
+  const [field, setField] = useState<string | undefined>(undefined)
+  const { data, error } = useQuery(scatterQuery(slug, task, field))
   const placeOf = useSetupPlaces(slug)
-  const data = found.data ?? fallback.data
-  if (fallback.error) return <ProblemNote error={fallback.error} />
+  if (error) return <ProblemNote error={error} />
   if (!data) return <p className="text-mute">Reading the book…</p>
   if (data.points.length < 2) return <p className="text-mute">{data.says}</p>
   const speed = fitScale(data.points.flatMap((point) => [point.lo, point.hi]))

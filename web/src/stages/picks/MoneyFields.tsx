@@ -110,7 +110,7 @@ export function MoneyFields({
             value={draft.currency}
             maxLength={3}
             error={errorOf("currency")}
-            hint="Prices are converted at the simulated rate of their day."
+            hint="Prices are converted at the rate of their day."
             onText={(text) => set({ currency: text.toUpperCase() })}
           />
           <TextField
