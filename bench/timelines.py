@@ -13,7 +13,7 @@ from collections.abc import Callable
 import opentimelineio as otio
 
 from true_margin.core.timeline_differences import compare_timelines
-from true_margin.core.timelines import Timeline
+from true_margin.core.timelines import Edit
 from true_margin.exchange.timeline_files import read_timeline
 
 RATE = 25.0
@@ -76,7 +76,7 @@ def measure(clips: int) -> None:
         document(clips, edited=True),
         document(clips, all_trimmed=True),
     )
-    parsed: list[Timeline] = [read_timeline("x.otio", each) for each in (one, other, worst)]
+    parsed: list[Edit] = [read_timeline("x.otio", each) for each in (one, other, worst)]
     found = compare_timelines(parsed[0], parsed[1])
     if len(found) != 3:
         raise SystemExit(f"three edits were made, {len(found)} found: no time counts")

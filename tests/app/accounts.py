@@ -15,7 +15,7 @@ from true_margin.desk.publish import cards
 from true_margin.store import editions, inquiries, overrules, reports, shootouts
 from true_margin.store.database import Database
 from true_margin.store.rows import insert_row
-from true_margin.store.tables import FreeRow, TimelineRow
+from true_margin.store.tables import FreeSheetRow, TimelineRow
 from true_margin.store.tables_noted import RunPictureRow
 
 PASSWORD = "a bench of my own"
@@ -42,7 +42,9 @@ def free_row(database: Database, slug: str) -> str:
     with database.transaction() as session:
         home = shootouts.get_shootout(session, slug).id
         return str(
-            insert_row(session, FreeRow, {"shootout_id": home, "title": title, "number": False})
+            insert_row(
+                session, FreeSheetRow, {"shootout_id": home, "title": title, "number": False}
+            )
         )
 
 

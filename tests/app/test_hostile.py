@@ -99,7 +99,7 @@ def filled(path: str, bench: Bench) -> str:
         "{card_id}": str(_card(bench)),
         "{report_id}": str(uuid4()),
         "{link_id}": str(uuid4()),
-        "{errand_id}": str(uuid4()),
+        "{job_id}": str(uuid4()),
     }
     for name, value in known.items():
         path = path.replace(name, value)

@@ -91,7 +91,7 @@ def test_prices_from_a_feed(client: TestClient, bench: Bench) -> None:
     first = said(client.post(f"{own}/refresh", json={"keys": [key]}), 202)
     assert (first["state"], first["step"]) == ("running", "waiting")
     assert done(bench.database, first["id"], feed).stored == 1
-    shown = said(client.get(f"{API}/errands/{first['id']}"), 200)
+    shown = said(client.get(f"{API}/jobs/{first['id']}"), 200)
     assert (shown["state"], shown["stored"], shown["problem"]) == ("done", 1, None)
     again = said(client.post(f"{own}/refresh", json={"keys": [key]}), 202)
     failed = done(bench.database, again["id"], feed)
@@ -112,7 +112,7 @@ def test_prices_from_a_feed(client: TestClient, bench: Bench) -> None:
         "feed-away",
         True,
     )
-    said(client.get(f"{API}/errands/{uuid4()}"), 404)
+    said(client.get(f"{API}/jobs/{uuid4()}"), 404)
     assert said(client.get(f"{API}/rates", params={"on": "2026-11-24"}), 200)
     said(client.get(f"{API}/rates", params={"on": "soon"}), 422)
 

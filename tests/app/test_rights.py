@@ -17,7 +17,7 @@ from tests.desk.test_price_feed import Feed
 from true_margin.app.access import Access
 from true_margin.app.main import make_app
 from true_margin.desk.access import sign_in
-from true_margin.desk.jobs import errands
+from true_margin.desk.jobs import jobs
 from true_margin.store.database import Database
 
 TABLE = Path(__file__).with_name("rights.csv")
@@ -68,8 +68,8 @@ def stage(database: Database) -> Stage:
         "owner": owner.token,
     }
     client = TestClient(app, raise_server_exceptions=False, follow_redirects=False)
-    own = errands.bring_in(database, who_of(database, editor), b"")
-    things = one_of_everything(bench, elsewhere) | {"errand_id": str(own.id)}
+    own = jobs.bring_in(database, who_of(database, editor), b"")
+    things = one_of_everything(bench, elsewhere) | {"job_id": str(own.id)}
     return Stage(database, client, tokens, things)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from tests.core.helpers import Runs, analysed, runs_of
 from true_margin.core.analysis import Analysis
-from true_margin.core.picks import Contest, Market, NoPick, Rule, Viewer, prepare
+from true_margin.core.picks import Contest, Market, NoPick, Rule, ViewerProfile, prepare
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, work_speeds
 
@@ -30,12 +30,12 @@ def market(*prices: str | None, **more: Any) -> Market:
     return Market(tuple(None if p is None else Decimal(p) for p in prices), **more)
 
 
-def viewer(rule: Rule, *, weekly: bool = False, hour: str = "0", **more: Any) -> Viewer:
+def viewer(rule: Rule, *, weekly: bool = False, hour: str = "0", **more: Any) -> ViewerProfile:
     """A viewer of the one task; ``hour`` is what an hour is worth, 50 weeks, half attended."""
     work = Work((1.0,), (HOURS,) if weekly else None)
     budget = more.pop("budget", None)
     resale = Decimal(more.pop("resale", "0"))
-    return Viewer(
+    return ViewerProfile(
         work,
         rule,
         None if budget is None else Decimal(budget),
@@ -45,14 +45,14 @@ def viewer(rule: Rule, *, weekly: bool = False, hour: str = "0", **more: Any) ->
     )
 
 
-def contest_of(analysis: Analysis, who: Viewer, at: Market) -> Contest | NoPick:
+def contest_of(analysis: Analysis, who: ViewerProfile, at: Market) -> Contest | NoPick:
     """The contest of a viewer."""
     speeds = work_speeds(analysis, who.work)
     assert speeds is not None
     return prepare(analysis, who, at, speeds)
 
 
-def sure_contest(analysis: Analysis, who: Viewer, at: Market) -> Contest:
+def sure_contest(analysis: Analysis, who: ViewerProfile, at: Market) -> Contest:
     """The contest of a viewer who can be served."""
     found = contest_of(analysis, who, at)
     assert isinstance(found, Contest)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.core.helpers import analysed, runs_of
-from true_margin.core.checks import Check, Mark, slowed_down, wrong_output
+from true_margin.core.checks import Check, ProgressPoint, slowed_down, wrong_output
 
 STEADY = [100.0, 100.4, 99.8, 100.1, 99.9, 100.2]
 
@@ -81,8 +81,8 @@ def test_voids_are_not_flagged() -> None:
     assert analysed(runs).flags == ()
 
 
-def marks(*points: tuple[float, float]) -> list[Mark]:
-    return [Mark(elapsed, fraction) for elapsed, fraction in points]
+def marks(*points: tuple[float, float]) -> list[ProgressPoint]:
+    return [ProgressPoint(elapsed, fraction) for elapsed, fraction in points]
 
 
 def test_slowing_down_shows_in_the_marks() -> None:

@@ -14,7 +14,7 @@ from tests.conftest import PROJECT
 from tests.core.claim_sentences import SENTENCES
 from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.claim_grammar import Form as ClaimForm
-from true_margin.core.claim_numbers import Hedge, Said
+from true_margin.core.claim_numbers import Hedge, SpokenNumber
 from true_margin.core.claim_verdicts import Verdict, region
 from true_margin.core.claims import Checked, check_line, names_of
 from true_margin.exchange.case_file import build_study
@@ -74,20 +74,20 @@ def test_the_figure_stands_with_its_interval() -> None:
 @pytest.mark.parametrize(
     ("form", "said", "hedge", "lo", "hi"),
     [
-        (ClaimForm.RATIO, Said(2.0, 0.5), Hedge.NONE, 2 / 1.05, 2.1),
-        (ClaimForm.RATIO, Said(2.0, 0.5), Hedge.ABOUT, 2 / 1.05**2, 2 * 1.05**2),
-        (ClaimForm.RATIO, Said(3.0, 0.5), Hedge.ALMOST, 2.7, 3.15),
-        (ClaimForm.PART, Said(0.5, 0.0), Hedge.ALMOST, 0.5 / 1.05, 0.5 / 0.9),
-        (ClaimForm.FASTER, Said(40.0, 0.5), Hedge.NONE, 36.0, 44.0),
-        (ClaimForm.FASTER, Said(1.0, 0.5), Hedge.NONE, 0.5, 1.5),
-        (ClaimForm.SAVED, Said(120.0, 30.0), Hedge.ABOUT, 60.0, 180.0),
-        (ClaimForm.FASTER, Said(40.0, 0.5), Hedge.ALMOST, 36.0, 44.0),
-        (ClaimForm.RATIO, Said(2.0, 0.5), Hedge.OVER, 2.0, math.inf),
-        (ClaimForm.TIME, Said(420.0, 30.0), Hedge.UNDER, -math.inf, 420.0),
+        (ClaimForm.RATIO, SpokenNumber(2.0, 0.5), Hedge.NONE, 2 / 1.05, 2.1),
+        (ClaimForm.RATIO, SpokenNumber(2.0, 0.5), Hedge.ABOUT, 2 / 1.05**2, 2 * 1.05**2),
+        (ClaimForm.RATIO, SpokenNumber(3.0, 0.5), Hedge.ALMOST, 2.7, 3.15),
+        (ClaimForm.PART, SpokenNumber(0.5, 0.0), Hedge.ALMOST, 0.5 / 1.05, 0.5 / 0.9),
+        (ClaimForm.FASTER, SpokenNumber(40.0, 0.5), Hedge.NONE, 36.0, 44.0),
+        (ClaimForm.FASTER, SpokenNumber(1.0, 0.5), Hedge.NONE, 0.5, 1.5),
+        (ClaimForm.SAVED, SpokenNumber(120.0, 30.0), Hedge.ABOUT, 60.0, 180.0),
+        (ClaimForm.FASTER, SpokenNumber(40.0, 0.5), Hedge.ALMOST, 36.0, 44.0),
+        (ClaimForm.RATIO, SpokenNumber(2.0, 0.5), Hedge.OVER, 2.0, math.inf),
+        (ClaimForm.TIME, SpokenNumber(420.0, 30.0), Hedge.UNDER, -math.inf, 420.0),
     ],
 )
 def test_what_a_number_allows(
-    form: ClaimForm, said: Said, hedge: Hedge, lo: float, hi: float
+    form: ClaimForm, said: SpokenNumber, hedge: Hedge, lo: float, hi: float
 ) -> None:
     assert region(form, said, hedge) == (pytest.approx(lo), pytest.approx(hi))
 

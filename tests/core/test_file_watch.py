@@ -26,7 +26,7 @@ def follow(
     files: list[FileSeen] = []
     for second in range(60):
         files = looks.get(float(second), files)
-        events += rules.look(float(second), files)
+        events += rules.observe(float(second), files)
     return events
 
 

@@ -11,7 +11,7 @@ from scipy import stats
 
 from tests.core.helpers import Runs, analysed, runs_of
 from true_margin.core.analysis import Analysis
-from true_margin.core.checks import Check, Flag, Mark, flag_runs, slowed_down
+from true_margin.core.checks import Check, Flag, ProgressPoint, flag_runs, slowed_down
 from true_margin.core.flag_words import explain_flag, slowed_words
 from true_margin.core.numerals import Numerals, writing
 
@@ -108,7 +108,7 @@ def test_words_follow_whoever_reads_them() -> None:
     ],
 )
 def test_how_much_a_run_slowed_down(marks: list[tuple[float, float]], says: str) -> None:
-    found = [Mark(*mark) for mark in marks]
+    found = [ProgressPoint(*mark) for mark in marks]
     assert says in slowed_words(found)
     # Without marks enough nobody says that it did.
     assert slowed_down(found) is (says != "slowed down")

@@ -11,13 +11,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from tests.core.helpers import analysed, margin_of, runs_of
-from true_margin.core.margins import (
-    Call,
-    decide_call,
-    handicap_survived,
-    student_quantile,
-    time_saved,
-)
+from true_margin.core.margins import Call, decide_call, student_quantile, time_saved, tolerable_bias
 from true_margin.core.wording import turn_margin
 
 M = math.log(1.03)
@@ -114,11 +108,11 @@ def test_quantiles(confidence: float) -> None:
 
 
 def test_handicap_survived() -> None:
-    assert handicap_survived(0.02, 0.05, Call.AHEAD, M) == pytest.approx(math.expm1(0.02))
-    assert handicap_survived(0.10, 0.15, Call.CLEAR, M) == pytest.approx(math.expm1(0.10 - M))
-    assert handicap_survived(-0.15, -0.10, Call.CLEAR, M) == pytest.approx(math.expm1(0.10 - M))
-    assert handicap_survived(-0.1, 0.1, Call.OPEN, M) is None
-    assert handicap_survived(-0.01, 0.01, Call.LEVEL, M) is None
+    assert tolerable_bias(0.02, 0.05, Call.AHEAD, M) == pytest.approx(math.expm1(0.02))
+    assert tolerable_bias(0.10, 0.15, Call.CLEAR, M) == pytest.approx(math.expm1(0.10 - M))
+    assert tolerable_bias(-0.15, -0.10, Call.CLEAR, M) == pytest.approx(math.expm1(0.10 - M))
+    assert tolerable_bias(-0.1, 0.1, Call.OPEN, M) is None
+    assert tolerable_bias(-0.01, 0.01, Call.LEVEL, M) is None
 
 
 def test_handicap_is_what_it_says() -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from true_margin.core.bench_rows import BEFORE_START, wrong_of
-from true_margin.core.checks import Mark
+from true_margin.core.checks import ProgressPoint
 from true_margin.core.entry_line import read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.flag_words import slowed_words
@@ -45,7 +45,7 @@ def test_estimates_are_judged_against_the_true_end() -> None:
 def test_slowing_down_is_seen_while_it_happens(
     marks: list[tuple[float, float]], slow: bool
 ) -> None:
-    assert slowing_down([Mark(*mark) for mark in marks]) is slow
+    assert slowing_down([ProgressPoint(*mark) for mark in marks]) is slow
 
 
 @pytest.mark.parametrize(
@@ -91,5 +91,5 @@ def test_what_was_wrong_before_a_start() -> None:
 
 
 def test_slowing_is_said_with_its_pace() -> None:
-    marks = [Mark(60, 1 / 3), Mark(120, 2 / 3), Mark(200, 1.0)]
+    marks = [ProgressPoint(60, 1 / 3), ProgressPoint(120, 2 / 3), ProgressPoint(200, 1.0)]
     assert "0.75 of the first third" in slowed_words(marks)

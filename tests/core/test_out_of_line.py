@@ -11,11 +11,11 @@ from tests.core.helpers import analysed, runs_of
 from true_margin.core.analysis import Analysis
 from true_margin.core.completion import wilson
 from true_margin.core.errors import CoreError, QuantityError
-from true_margin.core.out_of_line import Finding, Kind, find_out_of_line
+from true_margin.core.out_of_line import Finding, FindingKind, find_out_of_line
 from true_margin.core.published import FigureKind, published_log, set_beside
 
 
-def found(analysis: Analysis, kind: Kind, **more: object) -> list[Finding]:
+def found(analysis: Analysis, kind: FindingKind, **more: object) -> list[Finding]:
     k = len(analysis.study.setups)
     better = np.asarray(more.get("better", np.zeros((k, k), dtype=bool)))
     work = more.get("same_work", ())
@@ -26,17 +26,17 @@ def found(analysis: Analysis, kind: Kind, **more: object) -> list[Finding]:
 def test_a_better_machine_that_loses() -> None:
     analysis = analysed(runs_of({"A": [130.0, 131.0], "B": [100.0, 101.0]}))
     better = np.array([[False, True], [False, False]])
-    (each,) = found(analysis, Kind.BETTER_LOSES, better=better)
+    (each,) = found(analysis, FindingKind.BETTER_LOSES, better=better)
     assert (each.a, each.b, each.task) == (0, 1, 0)
     assert each.value == pytest.approx(-math.log(1.3), abs=0.01)
-    assert found(analysis, Kind.BETTER_LOSES, better=better.T) == []
+    assert found(analysis, FindingKind.BETTER_LOSES, better=better.T) == []
 
 
 def test_an_app_far_off_its_usual_ratio() -> None:
     one = runs_of({s: [100.0, 100.4] for s in "ABCD"}, "one")
     other = runs_of({s: [150.0, 150.5] for s in "ABC"} | {"D": [100.0, 100.3]}, "two")
     analysis = analysed(one + other)
-    (each,) = found(analysis, Kind.APP_RATIO, same_work=((0, 1),))
+    (each,) = found(analysis, FindingKind.APP_RATIO, same_work=((0, 1),))
     assert (each.a, each.task, each.other_task) == (3, 0, 1)
     assert math.exp(each.limit) == pytest.approx(1.5, abs=0.01)
 
@@ -44,12 +44,12 @@ def test_an_app_far_off_its_usual_ratio() -> None:
 def test_two_setups_have_no_usual_ratio() -> None:
     runs = runs_of({"A": [100.0], "B": [100.0]}, "one")
     runs += runs_of({"A": [150.0], "B": [100.0]}, "two")
-    assert found(analysed(runs), Kind.APP_RATIO, same_work=((0, 1),)) == []
+    assert found(analysed(runs), FindingKind.APP_RATIO, same_work=((0, 1),)) == []
 
 
 def test_a_task_that_tells_nothing_apart() -> None:
     times = {s: [100.0 + i / 50 for i in range(6)] for s in "ABC"}
-    (each,) = found(analysed(runs_of(times)), Kind.NOTHING_APART)
+    (each,) = found(analysed(runs_of(times)), FindingKind.NOTHING_APART)
     assert each.task == 0
 
 
@@ -58,9 +58,9 @@ def test_a_bridge_that_disagrees_and_a_carried_figure_that_leads() -> None:
     runs += runs_of({"A": [100.0, 100.1], "B": [100.0, 100.2], "C": [100.0, 100.1]}, "T", "new")
     runs += runs_of({"D": [60.0, 60.1]}, "T", "old")
     analysis = analysed(runs, rounds=["old", "new"])
-    (bridge,) = found(analysis, Kind.BRIDGE)
+    (bridge,) = found(analysis, FindingKind.BRIDGE)
     assert (bridge.a, bridge.round) == (2, 0)
-    carried = found(analysis, Kind.CARRIED)
+    carried = found(analysis, FindingKind.CARRIED)
     assert {each.a for each in carried} == {3}
 
 

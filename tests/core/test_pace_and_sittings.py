@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, margin_of, runs_of
 from true_margin.core.cells import Basis, Spread
-from true_margin.core.checks import Mark
+from true_margin.core.checks import ProgressPoint
 from true_margin.core.margins import Call
 from true_margin.core.pace import elapsed_at, gap_to_best, projected_finish, rising_marks
 from true_margin.core.sittings import (
@@ -39,13 +39,13 @@ M = math.log(1.03)
     ],
 )
 def test_projected_finish(marks: list[tuple[float, float]], finish: float | None) -> None:
-    found = projected_finish([Mark(*mark) for mark in marks])
+    found = projected_finish([ProgressPoint(*mark) for mark in marks])
     assert found == (None if finish is None else pytest.approx(finish))
 
 
 @given(st.lists(st.tuples(st.floats(0, 1e4), st.floats(0, 1)), max_size=12))
 def test_a_projection_never_lies_before_the_last_mark(points: list[tuple[float, float]]) -> None:
-    marks = [Mark(*point) for point in points]
+    marks = [ProgressPoint(*point) for point in points]
     rising = rising_marks(marks)
     finish = projected_finish(marks)
     assert (finish is None) == (not rising)
@@ -55,18 +55,18 @@ def test_a_projection_never_lies_before_the_last_mark(points: list[tuple[float, 
 
 
 def test_an_even_pace_finishes_when_it_should() -> None:
-    marks = [Mark(e, e / 400) for e in range(20, 400, 20)]
+    marks = [ProgressPoint(e, e / 400) for e in range(20, 400, 20)]
     for k in range(1, len(marks)):
         assert projected_finish(marks[:k]) == pytest.approx(400)
 
 
 def test_the_gap_to_the_best_at_the_same_fraction() -> None:
-    best = [Mark(100, 0.5)]
+    best = [ProgressPoint(100, 0.5)]
     assert elapsed_at(best, 300, 0.25) == pytest.approx(50)
     assert elapsed_at(best, 300, 0.75) == pytest.approx(200)
     assert elapsed_at([], 300, 0.75) == pytest.approx(225)
-    assert gap_to_best([Mark(130, 0.5)], best, 300) == pytest.approx(30)
-    assert gap_to_best([Mark(130, 0.5)], [], 300) == pytest.approx(-20)
+    assert gap_to_best([ProgressPoint(130, 0.5)], best, 300) == pytest.approx(30)
+    assert gap_to_best([ProgressPoint(130, 0.5)], [], 300) == pytest.approx(-20)
     assert gap_to_best([], best, 300) is None
 
 

@@ -16,7 +16,7 @@ from true_margin.core.parity import (
     worst_weight,
 )
 
-A, M, B = Weight.ALLOWED, Weight.MUDDIES, Weight.BREAKS
+A, M, B = Weight.ALLOWED, Weight.CONFOUNDS, Weight.BREAKS
 HARDWARE = [Condition.PROCESSOR, Condition.GRAPHICS, Condition.MEMORY, Condition.DRIVES]
 OWN = [Subject.PROCESSOR, Subject.GRAPHICS, Subject.MEMORY, Subject.STORAGE]
 STATE = [

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, runs_of
 from true_margin.core.flips import flip_price, picked_at
-from true_margin.core.picks import Contest, Market, Rule, Viewer, decide, prepare, surety
+from true_margin.core.picks import Contest, Market, Rule, ViewerProfile, decide, prepare, prob_best
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, work_speeds
 
@@ -38,7 +38,7 @@ def contests(draw: Any) -> Contest:
     )
     rule = draw(st.sampled_from(list(Rule)))
     weekly = rule is Rule.WORTH or draw(st.booleans())
-    who = Viewer(
+    who = ViewerProfile(
         Work((1.0, 2.0), (30.0, 60.0) if weekly else None),
         rule,
         draw(st.none() | st.integers(0, 400_000).map(lambda u: Decimal(u) / 100)),
@@ -71,7 +71,7 @@ def test_a_lower_price_never_makes_a_machine_a_worse_pick(contest: Contest, part
     price[found.pick] = int(part * price[found.pick])
     assert decide(contest, price).pick == found.pick
     cheaper = replace(contest, price=price)
-    assert surety(cheaper, found.pick) >= surety(contest, found.pick) - 1e-12
+    assert prob_best(cheaper, found.pick) >= prob_best(contest, found.pick) - 1e-12
 
 
 @CALM
@@ -105,4 +105,4 @@ def test_the_pick_may_be_picked_and_nothing_ahead_of_it_is_beyond_level(contest:
         if scores[other] > scores[found.pick]:
             gap = scores[other] - scores[found.pick]
             assert gap < contest.threshold - contest.half[other, found.pick]
-    assert 0.0 <= surety(contest, found.pick) <= 1.0
+    assert 0.0 <= prob_best(contest, found.pick) <= 1.0

@@ -17,12 +17,12 @@ from true_margin.core.frontier import beaten_by, frontier_chances, frontier_step
 from true_margin.core.picks import (
     NoPick,
     Rule,
-    Viewer,
+    ViewerProfile,
     Why,
     decide,
     prepare,
+    prob_best,
     runner_up,
-    surety,
     why_out,
 )
 from true_margin.core.sensitivity import find_turns
@@ -138,7 +138,7 @@ def test_picks_by_hand(
     found = decide(contest)
     assert found.pick is not None
     assert ("ABCD"[found.pick], found.by) == (pick, by)
-    assert surety(contest, found.pick) == 1.0
+    assert prob_best(contest, found.pick) == 1.0
     after = runner_up(contest, found.pick)
     assert (None if after is None else "ABCD"[after]) == second
 
@@ -259,10 +259,10 @@ def test_total_time_and_the_mean_of_ratios_pick_differently() -> None:
     runs = runs_of({"X": [1000.0], "Y": [900.0]}, "long") + runs_of({"X": [10.0], "Y": [20.0]}, "s")
     analysis = analysed(runs, prior_cv=1e-9, prior_df=1e6)
     prices = market("500", "500")
-    mix = sure_contest(analysis, Viewer(Work((1.0, 1.0))), prices)
+    mix = sure_contest(analysis, ViewerProfile(Work((1.0, 1.0))), prices)
     assert decide(mix).pick == 0
     # One run of each a week: 1 010 s against 920 s.
-    week = sure_contest(analysis, Viewer(Work((1.0, 1.0), (1.0, 1.0))), prices)
+    week = sure_contest(analysis, ViewerProfile(Work((1.0, 1.0), (1.0, 1.0))), prices)
     assert decide(week).pick == 1
     assert np.exp(week.speeds.theta[1] - week.speeds.theta[0]) == pytest.approx(1010 / 920)
 
@@ -350,7 +350,7 @@ def test_turns_of_the_work() -> None:
     analysis = analysed(runs, prior_cv=1e-9, prior_df=1e6)
     at = market("500", "600")
     for amounts, expected in ((None, 1.0), ((1.0, 1.0), 1.0)):
-        who = Viewer(Work((1.0, 1.0), amounts))
+        who = ViewerProfile(Work((1.0, 1.0), amounts))
         speeds = work_speeds(analysis, who.work)
         assert speeds is not None
         pick = decide(sure_contest(analysis, who, at)).pick
@@ -390,7 +390,7 @@ def test_surety_agrees_with_brute_force(rule: Rule) -> None:
     runs = [run for task, own in times.items() for run in runs_of(own, task)]
     analysis = analysed(runs, prior_cv=cv, prior_df=1e7)
     amounts, prices = (40.0, 60.0), np.array([1000.0, 1010.0, 1040.0])
-    who = Viewer(
+    who = ViewerProfile(
         Work((1.0, 1.0), amounts), rule, waiting=Waiting(Decimal(20), 0.5, 50.0), horizon=1.0
     )
     contest = sure_contest(analysis, who, market("1000", "1010", "1040"))
@@ -404,7 +404,7 @@ def test_surety_agrees_with_brute_force(rule: Rule) -> None:
     }[rule]
     expected = brute_force(times, amounts, score, contest.threshold, cv)
     assert 0.3 < expected < 0.98
-    assert surety(contest, pick) == pytest.approx(expected, abs=0.02)
+    assert prob_best(contest, pick) == pytest.approx(expected, abs=0.02)
 
 
 def test_surety_of_fast_enough_agrees_with_brute_force() -> None:
@@ -415,7 +415,7 @@ def test_surety_of_fast_enough_agrees_with_brute_force() -> None:
         prior_df=1e7,
         materiality=0.01,
     )
-    who = Viewer(Work((1.0,)), Rule.ENOUGH, accepted={0: 300.0})
+    who = ViewerProfile(Work((1.0,)), Rule.ENOUGH, accepted={0: 300.0})
     contest = sure_contest(analysis, who, market("500", "600", "900"))
     pick = decide(contest).pick
     assert pick == 1
@@ -423,7 +423,7 @@ def test_surety_of_fast_enough_agrees_with_brute_force() -> None:
     a = 301.0 * np.exp(cv * rng.standard_normal(400_000))
     b = 296.0 * np.exp(cv * rng.standard_normal(400_000))
     expected = float(((b <= 303.0) & (a >= 300.0 / 1.01)).mean())
-    assert surety(contest, pick) == pytest.approx(expected, abs=0.02)
+    assert prob_best(contest, pick) == pytest.approx(expected, abs=0.02)
 
 
 def test_estimates_at_other_work_are_those_of_the_work_itself() -> None:

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, margin_of, runs_of
 from true_margin.core.cells import Basis, Spread
-from true_margin.core.entry_line import Found, entry_name, match_name, read_entry
+from true_margin.core.entry_line import MatchState, entry_name, match_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.money import Money, parse_price
@@ -199,22 +199,22 @@ def test_the_promised_runs_do_settle() -> None:
 )
 def test_short_names_find_one(text: str, index: int) -> None:
     found = match_name(text, SETUPS)
-    assert (found.found, found.index) == (Found.ONE, index)
+    assert (found.state, found.index) == (MatchState.ONE, index)
 
 
 @pytest.mark.parametrize(
     ("text", "found"),
     [
-        ("halyard", Found.SEVERAL),
-        ("hal s", Found.SEVERAL),
-        ("zephyr", Found.NONE),
-        ("", Found.MISSING),
-        ("  ", Found.MISSING),
+        ("halyard", MatchState.SEVERAL),
+        ("hal s", MatchState.SEVERAL),
+        ("zephyr", MatchState.NONE),
+        ("", MatchState.MISSING),
+        ("  ", MatchState.MISSING),
     ],
 )
-def test_nothing_is_guessed(text: str, found: Found) -> None:
+def test_nothing_is_guessed(text: str, found: MatchState) -> None:
     match = match_name(text, SETUPS)
-    assert (match.found, match.index) == (found, None)
+    assert (match.state, match.index) == (found, None)
 
 
 def test_an_exact_name_wins_over_longer_ones() -> None:
@@ -267,8 +267,8 @@ def test_names_alike_but_for_signs_are_told_apart_by_the_exact_one() -> None:
     names = ["Halyard-L", "Halyard L", "???", "A/B"]
     assert [match_name(name, names).index for name in names] == [0, 1, 2, 3]
     alike = match_name("halyard l", names)
-    assert (alike.found, alike.candidates) == (Found.SEVERAL, (0, 1))
-    assert match_name("Cairn", ["Cairn", "Cairn"]).found is Found.SEVERAL
+    assert (alike.state, alike.candidates) == (MatchState.SEVERAL, (0, 1))
+    assert match_name("Cairn", ["Cairn", "Cairn"]).state is MatchState.SEVERAL
 
 
 def test_a_name_with_a_divider_can_be_entered() -> None:

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from true_margin.core.timeline_differences import Change, compare_timelines
 from true_margin.core.timelines import (
+    Edit,
     Item,
     ItemKind,
-    Timeline,
     Track,
     exact_rate,
     format_timecode,
@@ -31,7 +31,7 @@ def gap(frames: int) -> Item:
     return Item(ItemKind.GAP, "", Fraction(0), Fraction(frames, 25))
 
 
-def edit(*items: Item) -> Timeline:
+def edit(*items: Item) -> Edit:
     return normal_timeline(Fraction(25), [Track("video", items)])
 
 

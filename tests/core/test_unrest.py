@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.helpers import analysed
 from true_margin.core.analysis import Analysis
-from true_margin.core.cells import UNREST_P
+from true_margin.core.cells import VARIANCE_SHARE_P
 
 
 def shootout(loud: float, *, odd: bool = False, tasks: int = 5, seed: int = 5) -> Analysis:
@@ -30,10 +30,10 @@ def shootout(loud: float, *, odd: bool = False, tasks: int = 5, seed: int = 5) -
 
 def test_a_setup_that_scatters_more_has_wider_margins() -> None:
     analysis = shootout(4.0)
-    assert analysis.cells.unrest_p is not None
-    assert analysis.cells.unrest_p < UNREST_P
-    assert analysis.cells.unrest[3] > 1.5
-    assert max(analysis.cells.unrest[:3]) < 1.0
+    assert analysis.cells.variance_share_p is not None
+    assert analysis.cells.variance_share_p < VARIANCE_SHARE_P
+    assert analysis.cells.variance_share[3] > 1.5
+    assert max(analysis.cells.variance_share[:3]) < 1.0
     se = analysis.compare(0).pairs.contrasts.se
     assert se[0, 3] > 1.5 * se[0, 1]
     # What is known of a setup's own share limits the degrees of freedom.
@@ -42,18 +42,20 @@ def test_a_setup_that_scatters_more_has_wider_margins() -> None:
 
 def test_setups_that_scatter_alike_share_one_spread() -> None:
     analysis = shootout(1.0)
-    assert analysis.cells.unrest.tolist() == [1.0] * 4
+    assert analysis.cells.variance_share.tolist() == [1.0] * 4
     assert analysis.cells.df_of(0) == analysis.cells.spread[0].df  # type: ignore[union-attr]
 
 
 def test_one_odd_run_is_no_unrest() -> None:
-    assert shootout(1.0, odd=True).cells.unrest.tolist() == [1.0] * 4
+    assert shootout(1.0, odd=True).cells.variance_share.tolist() == [1.0] * 4
 
 
 @pytest.mark.parametrize("tasks", [1, 2])
 def test_few_cells_prove_nothing(tasks: int) -> None:
     """With one or two tasks the order of four scatters is chance."""
-    found = [shootout(1.0, tasks=tasks, seed=seed).cells.unrest.tolist() for seed in range(20)]
+    found = [
+        shootout(1.0, tasks=tasks, seed=seed).cells.variance_share.tolist() for seed in range(20)
+    ]
     assert sum(each != [1.0] * 4 for each in found) <= 4
 
 
@@ -64,4 +66,4 @@ def test_readings_that_are_all_alike_are_no_proof_of_calm() -> None:
         for task in "TU"
         for _ in range(3)
     ]
-    assert analysed(runs).cells.unrest.tolist() == [1.0, 1.0]
+    assert analysed(runs).cells.variance_share.tolist() == [1.0, 1.0]

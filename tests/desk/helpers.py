@@ -9,7 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.desk.access.rights import LOCAL
-from true_margin.desk.jobs import errands
+from true_margin.desk.jobs import jobs
 from true_margin.desk.lineup import lineup
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.desk.runs import runs
@@ -75,12 +75,12 @@ def import_zip(database: Database, content: bytes) -> records.Shootout:
     return pack_in.import_pack(database, pack_in.read_zipped(content))
 
 
-def done(database: Database, errand_id: str, feed: PriceFeed | None = None) -> errands.ErrandView:
-    """Do an errand as a worker would, and show what came of it."""
-    errands.do_errand(database, lambda: False, errand_id, lambda *_: feed or HttpPriceFeed(*_))
+def done(database: Database, job_id: str, feed: PriceFeed | None = None) -> jobs.JobView:
+    """Do a job as a worker would, and show what came of it."""
+    jobs.do_job(database, lambda: False, job_id, lambda *_: feed or HttpPriceFeed(*_))
     # An app that another test left open on this database may have taken it first.
     until = time.monotonic() + 30
-    while (view := errands.show_errand(database, LOCAL, UUID(errand_id))).state == "running":
+    while (view := jobs.show_job(database, LOCAL, UUID(job_id))).state == "running":
         assert time.monotonic() < until, view
         time.sleep(0.05)
     return view

@@ -1,4 +1,4 @@
-"""Fairness through the desk: what breaks, what muddies, and a person's word on it."""
+"""Fairness through the desk: what breaks, what confounds, and a person's word on it."""
 
 from __future__ import annotations
 

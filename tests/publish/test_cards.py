@@ -14,6 +14,7 @@ from true_margin.publish.card_data import (
     BarCard,
     BarRow,
     Card,
+    CardSetup,
     Heading,
     PickCard,
     PriceCard,
@@ -23,7 +24,6 @@ from true_margin.publish.card_data import (
     RuleCard,
     RuleRow,
     SpecCard,
-    Who,
 )
 from true_margin.publish.cards import draw_card, to_png
 from true_margin.publish.looks import LookName, Shape
@@ -38,7 +38,7 @@ LONG = [
     "Pebble",
     "Halyard L as lent by the maker",
 ]
-WHO = [Who(label, at, at == 2) for at, label in enumerate(LONG)]
+WHO = [CardSetup(label, at, at == 2) for at, label in enumerate(LONG)]
 HEAD = Heading(
     "Which machine exports the whole lantern parade in the largest size the soonest?",
     "times as fast as Tarn Desk, Heddle 6.3, on mains power, with the caches emptied before each",

@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 
-from true_margin.core.checks import Mark, slowed_down
+from true_margin.core.checks import ProgressPoint, slowed_down
 from true_margin.standins.rig_model import Rig, run_export
 
 
@@ -33,8 +33,8 @@ def test_a_hot_rig_slows_down_and_its_marks_show_it() -> None:
     rig = Rig(300.0, spread_cv=0.0, heats_after_s=120.0, hot_pace=0.75)
     export = run_export(rig, np.random.default_rng(1))
     assert export.elapsed_s == pytest.approx(120 + 180 / 0.75)
-    points = [Mark(mark["elapsed_s"], mark["fraction"]) for mark in export.marks]
-    assert slowed_down([*points, Mark(export.elapsed_s, 1.0)])
+    points = [ProgressPoint(mark["elapsed_s"], mark["fraction"]) for mark in export.marks]
+    assert slowed_down([*points, ProgressPoint(export.elapsed_s, 1.0)])
     fractions = [mark["fraction"] for mark in export.marks]
     assert fractions == sorted(fractions)
     assert any(mark.get("event") == "fan starts" for mark in export.marks)

@@ -17,7 +17,7 @@ from starlette.responses import RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from true_margin.app.access import Access
-from true_margin.app.doors import DOORS, Doors
+from true_margin.app.auth_pages import AUTH_PATHS, AuthPages
 from true_margin.app.forms import read_cookie
 from true_margin.app.gate import LOOK_AGAIN_S, Gate, device_token
 from true_margin.app.problems import problem
@@ -54,7 +54,7 @@ class Entrance:
         self._app = app
         self._database = database
         self._access = access
-        self._doors = Doors(database, access, web)
+        self._auth_pages = AuthPages(database, access, web)
         self._gate = Gate(app, database, owned=True)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -85,8 +85,8 @@ class Entrance:
     ) -> None:
         path = scope["path"]
         who = await self._who(request)
-        if path.startswith(DOORS):
-            await (await self._doors.answer(request, who))(scope, receive, send)
+        if path.startswith(AUTH_PATHS):
+            await (await self._auth_pages.answer(request, who))(scope, receive, send)
         elif who is not None:
             scope["state"]["who"] = who
             passed_on = self._while_signed_in(request, send)

@@ -30,9 +30,9 @@ def revision_event(revision: int) -> str:
     return f"event: revision\ndata: {revision}\n\n"
 
 
-def lanes_event(told: str) -> str:
+def lanes_event(message: str) -> str:
     """The event that tells lanes, written as JSON, as they stand; of their marks the new ones."""
-    return f"event: lanes\ndata: {told}\n\n"
+    return f"event: lanes\ndata: {message}\n\n"
 
 
 class LaneFeed:
@@ -71,14 +71,14 @@ class LaneFeed:
 
         return heard, leave
 
-    def _hear(self, each: str) -> None:
+    def _hear(self, message: str) -> None:
         """Called in the thread that listens; the loop may have ended a moment before."""
         if self._loop is not None:
             with suppress(RuntimeError):
-                self._loop.call_soon_threadsafe(self._take, each)
+                self._loop.call_soon_threadsafe(self._take, message)
 
-    def _take(self, each: str) -> None:
-        home, _, told = each.partition(" ")
+    def _take(self, message: str) -> None:
+        home, _, told = message.partition(" ")
         if home == EVERYTHING:
             for known in tuple(self._pages):
                 self._give(known, revision_event(0))

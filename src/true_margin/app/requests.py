@@ -296,14 +296,14 @@ class NewPreset(Request):
     settings: Cells = Field(description=SETTING_CELLS)
 
 
-class SettingsUsed(Request):
+class NewSettingsUsed(Request):
     """The export settings that were used on a setup: the task's, with these changes."""
 
     setup_id: UUID = Field(description="Setup that they were used on")
     settings: Cells = Field(default_factory=dict, description=SETTING_CELLS)
 
 
-class Look(Request):
+class NewOutputLook(Request):
     """What a person saw and heard of an exported file; null where nobody looked."""
 
     setup_id: UUID = Field(description="Setup that exported it")

@@ -13,7 +13,7 @@ from fastapi.concurrency import run_in_threadpool
 from true_margin.desk.access.rights import NOBODY, Right, Who, find_home, known_home
 from true_margin.desk.errors import NotAllowedError, NotFoundError
 from true_margin.store.database import Database
-from true_margin.store.homes import COLLECTIONS
+from true_margin.store.shootout_lookup import COLLECTIONS
 
 PREFIX = "/api/v1"
 OTHERWISE: dict[tuple[str, str], Right] = {
@@ -24,8 +24,8 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("GET", "/task-words"): Right.KNOWN,
     ("GET", "/shootouts"): Right.KNOWN,
     ("GET", "/me"): Right.KNOWN,
-    # The desk gives an errand to whoever asked for it, and to nobody else.
-    ("GET", "/errands/{errand_id}"): Right.KNOWN,
+    # The desk gives a job to whoever asked for it, and to nobody else.
+    ("GET", "/jobs/{job_id}"): Right.KNOWN,
     ("PUT", "/me/password"): Right.KNOWN,
     ("GET", "/me/signed-in"): Right.KNOWN,
     ("PUT", "/me/signed-in/{signed_in_id}/ended"): Right.KNOWN,
@@ -54,18 +54,7 @@ OTHERWISE: dict[tuple[str, str], Right] = {
 }
 """Routes of people ask the desk again (``desk/access/people``), which knows whom they are about."""
 _BESIDE = frozenset(
-    {
-        "clock",
-        "errands",
-        "health",
-        "me",
-        "packs",
-        "people",
-        "presets",
-        "rates",
-        "ready",
-        "task-words",
-    }
+    {"clock", "jobs", "health", "me", "packs", "people", "presets", "rates", "ready", "task-words"}
 )
 """First parts of addresses that are of no shootout."""
 

@@ -15,7 +15,7 @@ import numpy as np
 from true_margin.core.cells import CellTable, build_cells
 from true_margin.core.checks import Flag, flag_runs
 from true_margin.core.contrasts import Contrasts, contrast_setups
-from true_margin.core.ladder import Rung, Standing, cannot_do, climb, stand_setups
+from true_margin.core.ladder import Eligibility, Rung, cannot_do, rank_setups, split_eligible
 from true_margin.core.margins import PairTable, compare_pairs
 from true_margin.core.money import Value, value_setups
 from true_margin.core.rounds import Fit, fit_rounds
@@ -41,7 +41,7 @@ class Comparison:
     study: Study
     task: int | None
     pairs: PairTable
-    standing: Standing
+    standing: Eligibility
     draw_df: float
     seed: int
 
@@ -49,7 +49,7 @@ class Comparison:
     def rungs(self) -> tuple[Rung, ...]:
         """The ladder, fastest first."""
         on = np.isin(self.pairs.contrasts.setups, self.standing.on)
-        return climb(self.study, self.pairs, on, self.draw_df, self.seed)
+        return rank_setups(self.study, self.pairs, on, self.draw_df, self.seed)
 
 
 class Comparisons(Sequence[Comparison]):
@@ -141,7 +141,7 @@ class Analysis:
         component = _joint_component(self.fit, setups, used)
         broken = self.study.broken_on(used)[np.ix_(setups, setups)]
         pairs = compare_pairs(self.contrasts[task], component, self.study.settings, broken=broken)
-        standing = stand_setups(self.study, self.fit, self.cannot, weights)
+        standing = split_eligible(self.study, self.fit, self.cannot, weights)
         known = (self.cells.df_of(int(t)) for t in used if self.cells.spread[t] is not None)
         draw_df = min(known, default=float("inf"))
         return Comparison(self.study, task, pairs, standing, draw_df, self._seed)

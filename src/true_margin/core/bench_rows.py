@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
-class Check:
+class BenchCheck:
     """One line of the list before a start; ``wrong`` is said where it was not so."""
 
     field: str
@@ -14,11 +14,11 @@ class Check:
 
 
 BEFORE_START = (
-    Check("fresh_boot", "not freshly booted"),
-    Check("recorder_off", "screen recorder on"),
-    Check("power_as_noted", "power was not as the setup says"),
-    Check("drive_as_noted", "drive was not as the setup says"),
-    Check("version_as_noted", "another app version"),
+    BenchCheck("fresh_boot", "not freshly booted"),
+    BenchCheck("recorder_off", "screen recorder on"),
+    BenchCheck("power_as_noted", "power was not as the setup says"),
+    BenchCheck("drive_as_noted", "drive was not as the setup says"),
+    BenchCheck("version_as_noted", "another app version"),
 )
 
 

@@ -18,14 +18,14 @@ from true_margin.core.study import FloatArray, IndexArray, Measure, Settings, St
 
 MEASURED_DF = 6
 """Degrees of freedom from repeats at which a spread is called measured."""
-UNREST_P = 0.1
+VARIANCE_SHARE_P = 0.1
 """Below this p-value setups are given spreads of their own."""
 UNREST_PRIOR_DF = 4.0
 """Degrees of freedom of the prior that draws each setup's share towards 1."""
 LEAST_VARIANCE = 1e-100
 """Of log speed. Less is none that runs can have, and squares of its weights are no numbers."""
 MOST_OVER = 6.0
-"""A cell's scatter counts at most this many times the pooled one: an odd run is no unrest."""
+"""A cell's scatter counts at most this many times the pooled one: an odd run is no wide spread."""
 
 
 class Basis(StrEnum):
@@ -73,10 +73,10 @@ class CellTable:
         v: log speed of each of those runs.
         relative_u: reading uncertainty over the value, of each of those runs.
         spread: one entry a task; None for a task without counted runs.
-        unrest: factor on a task's spread, one entry a setup; 1 where spreads are alike.
-        unrest_p: p-value of the test that setups scatter alike; None where there
+        variance_share: factor on a task's spread, one entry a setup; 1 where spreads are alike.
+        variance_share_p: p-value of the test that setups scatter alike; None where there
             is nothing to test.
-        unrest_df: degrees of freedom of those factors; inf where spreads are alike.
+        variance_share_df: degrees of freedom of those factors; inf where spreads are alike.
     """
 
     setup: IndexArray
@@ -92,9 +92,9 @@ class CellTable:
     v: FloatArray
     relative_u: FloatArray
     spread: tuple[Spread | None, ...]
-    unrest: FloatArray
-    unrest_p: float | None
-    unrest_df: float
+    variance_share: FloatArray
+    variance_share_p: float | None
+    variance_share_df: float
 
     def df_of(self, task: int) -> float:
         """Degrees of freedom that a variance on this task bears.
@@ -103,7 +103,7 @@ class CellTable:
         """
         spread = self.spread[task]
         own = np.nan if spread is None else spread.df
-        return float(1.0 / (1.0 / own + 1.0 / self.unrest_df))
+        return float(1.0 / (1.0 / own + 1.0 / self.variance_share_df))
 
     @property
     def start(self) -> IndexArray:
@@ -143,12 +143,12 @@ def build_cells(study: Study) -> CellTable:
     scatter = _cell_sum((v - mean[cell_of_run]) ** 2, cell_of_run, len(first))
     task = runs.task[run[first]]
     setup = runs.setup[run[first]]
-    unrest = _unrest(len(study.setups), setup, task, n, scatter)
+    variance_share = _variance_shares(len(study.setups), setup, task, n, scatter)
     spread = _spreads(study, task, n, scatter)
     relative_u = runs.u[run] / runs.value[run]
     cv = np.array([np.nan if each is None else each.cv for each in spread])
     # σ_i² = max(s_t², (u_i/t_i)²): a coarse reading cannot pass for a sharp one.
-    cell_cv = cv[task] * unrest.factor[setup]
+    cell_cv = cv[task] * variance_share.factor[setup]
     run_weight = 1.0 / np.maximum(cell_cv[cell_of_run], relative_u) ** 2
     weight = _cell_sum(run_weight, cell_of_run, len(first))
     value = _cell_sum(run_weight * v, cell_of_run, len(first)) / weight
@@ -166,9 +166,9 @@ def build_cells(study: Study) -> CellTable:
         v,
         relative_u,
         spread,
-        unrest.factor,
-        unrest.p,
-        unrest.df,
+        variance_share.factor,
+        variance_share.p,
+        variance_share.df,
     )
 
 
@@ -217,7 +217,7 @@ class _Unrest:
     df: float
 
 
-def _unrest(
+def _variance_shares(
     setups: int, setup: IndexArray, task: IndexArray, n: IndexArray, scatter: FloatArray
 ) -> _Unrest:
     """Test whether setups scatter alike; where not, give each its factor.
@@ -254,7 +254,7 @@ def _unrest(
     cells = np.bincount(setup, minlength=setups)[tested]
     mean = np.bincount(setup, rank, setups)[tested] / cells
     p = float(chdtrc(len(tested) - 1, float(cells @ (mean - 0.5) ** 2) / variance))
-    if p >= UNREST_P:
+    if p >= VARIANCE_SHARE_P:
         return _Unrest(even.factor, p, np.inf)
     capped = np.bincount(setup, np.minimum(over, MOST_OVER * df_cell), setups)[tested]
     relative = capped / capped.sum() * df[tested].sum() / df[tested]

@@ -184,7 +184,7 @@ def _per_cell(cells: CellTable, values: FloatArray) -> FloatArray:
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
+class ProgressPoint:
     """A progress reading inside a run.
 
     Attributes:
@@ -196,7 +196,7 @@ class Mark:
     fraction: float
 
 
-def slowed_down(marks: Sequence[Mark]) -> bool:
+def slowed_down(marks: Sequence[ProgressPoint]) -> bool:
     """Say whether the last third of the work went below 0.9 of the first third's rate.
 
     Args:
@@ -210,7 +210,7 @@ def slowed_down(marks: Sequence[Mark]) -> bool:
     return both is not None and both[0] / both[1] < SLOWED_BELOW
 
 
-def thirds(marks: Sequence[Mark]) -> tuple[float, float] | None:
+def thirds(marks: Sequence[ProgressPoint]) -> tuple[float, float] | None:
     """Seconds that the first and the last third of the work took.
 
     Args:

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from true_margin.core.claim_names import Found, Names, mark_unknown
+from true_margin.core.claim_names import NamedThing, Names, mark_unknown
 from true_margin.core.claim_numbers import (
     DURATION,
     HEDGE,
@@ -18,7 +18,7 @@ from true_margin.core.claim_numbers import (
     NUMBER,
     PART,
     Hedge,
-    Said,
+    SpokenNumber,
     read_duration,
     read_hedge,
     read_multiple,
@@ -60,7 +60,7 @@ class Claim:
         a, b: what is compared; b None for one alone.
         tasks: indices that the named task may mean; None where none is named.
         missing: what is named and is not there.
-        said: the number, in the form's unit (ratio, percent, fraction, seconds).
+        number: the number, in the form's unit (ratio, percent, fraction, seconds).
         hedge: how firmly.
         sign: of a bare comparative or a saving: 1 where a is the faster, −1 the slower.
         degree: "much", "slightly" or "" of a bare comparative.
@@ -69,11 +69,11 @@ class Claim:
     """
 
     form: Form
-    a: Found | None = None
-    b: Found | None = None
+    a: NamedThing | None = None
+    b: NamedThing | None = None
     tasks: tuple[int, ...] | None = None
     missing: str | None = None
-    said: Said | None = None
+    number: SpokenNumber | None = None
     hedge: Hedge = Hedge.NONE
     sign: int = 1
     degree: str = ""
@@ -174,7 +174,7 @@ def read_claim(text: str, names: Names) -> Claim | Unread | None:
     return replace(whole, tasks=tasks, apps=apps, cause=None if cause is None else cause["cause"])
 
 
-def _take_task(text: str, signs: list[Found]) -> tuple[str, tuple[int, ...] | None, bool]:
+def _take_task(text: str, signs: list[NamedThing]) -> tuple[str, tuple[int, ...] | None, bool]:
     """Take the task out of the sentence, or several that are named one after the other.
 
     Returns:
@@ -192,7 +192,7 @@ def _take_task(text: str, signs: list[Found]) -> tuple[str, tuple[int, ...] | No
     return " ".join(rest.split()), which, several
 
 
-def _take_apps(text: str, signs: list[Found]) -> tuple[str, tuple[str, str] | None]:
+def _take_apps(text: str, signs: list[NamedThing]) -> tuple[str, tuple[str, str] | None]:
     """Two apps that a setup is compared in: "… in X … as in Y", "… than in Y"."""
     found = re.findall(r"in (?:the )?‹A(\d+)›", text)
     if len(found) != 2:
@@ -210,10 +210,10 @@ def _without_task(text: str) -> list[tuple[str, str]]:
     return [] if found is None else [(found[1], found[2])]
 
 
-def _filled(claim: Claim, signs: list[Found], missing: str | None) -> Claim:
+def _filled(claim: Claim, signs: list[NamedThing], missing: str | None) -> Claim:
     """Put the names in the place of their signs."""
 
-    def named(sign: Found | None) -> Found | None:
+    def named(sign: NamedThing | None) -> NamedThing | None:
         return None if sign is None else signs[int(sign.text[1:])]
 
     a, b = named(claim.a), named(claim.b)
@@ -223,18 +223,20 @@ def _filled(claim: Claim, signs: list[Found], missing: str | None) -> Claim:
     return replace(claim, a=a, b=b, missing=gone)
 
 
-def _found(match: re.Match[str], name: str) -> Found | None:
+def _named_thing(match: re.Match[str], name: str) -> NamedThing | None:
     sign = match.groupdict().get(name)
-    return None if sign is None else Found(sign[0], (), sign)
+    return None if sign is None else NamedThing(sign[0], (), sign)
 
 
-def _claim(match: re.Match[str], form: Form, said: Said | None = None, sign: int = 1) -> Claim:
+def _claim(
+    match: re.Match[str], form: Form, number: SpokenNumber | None = None, sign: int = 1
+) -> Claim:
     groups = match.groupdict()
     return Claim(
         form,
-        _found(match, "a"),
-        _found(match, "b"),
-        said=said,
+        _named_thing(match, "a"),
+        _named_thing(match, "b"),
+        number=number,
         hedge=read_hedge(groups.get("hedge")),
         sign=sign,
         degree=_degree(groups.get("degree")),
@@ -287,14 +289,16 @@ def _saved(match: re.Match[str]) -> Claim:
 
 
 def _part(match: re.Match[str]) -> Claim:
-    return _claim(match, Form.PART, Said(read_part(match["part"]), 0.0))
+    return _claim(match, Form.PART, SpokenNumber(read_part(match["part"]), 0.0))
 
 
 def _real(match: re.Match[str]) -> Claim:
     how, multiple = match["how"], match.groupdict().get("multiple")
     if multiple:
         return _claim(match, Form.REAL_TIME, read_multiple(multiple))
-    claim = _claim(match, Form.REAL_TIME, Said(1.0, 0.0), -1 if how.startswith("slower") else 1)
+    claim = _claim(
+        match, Form.REAL_TIME, SpokenNumber(1.0, 0.0), -1 if how.startswith("slower") else 1
+    )
     hedge = Hedge.UNDER if how.startswith("slower") else Hedge.OVER
     return claim if how.strip() in ("in", "at") else replace(claim, hedge=hedge)
 
@@ -416,7 +420,7 @@ def _match(text: str, *, every: bool, apps: tuple[str, str] | None) -> Claim | U
     return None
 
 
-def _nearest(text: str, signs: list[Found]) -> str:
+def _nearest(text: str, signs: list[NamedThing]) -> str:
     """Which part was not understood, and the nearest form that would be."""
     shown = re.sub(r"‹[STUGA](\d+)›", lambda m: signs[int(m[1])].text, text)
     own = [sign.text for sign in signs if sign.kind in "SUG"]

@@ -45,7 +45,7 @@ _LEAST = 4
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class NamedThing:
     """A name in a text.
 
     Attributes:
@@ -80,7 +80,7 @@ class Names:
     also: Mapping[str, int] = field(default_factory=dict)
 
     @cached_property
-    def _known(self) -> dict[str, Found]:
+    def _known(self) -> dict[str, NamedThing]:
         """Every name in small letters."""
         short: dict[str, set[int]] = {}
         whole: dict[str, set[int]] = {}
@@ -94,11 +94,15 @@ class Names:
                             short.setdefault(word, set()).add(i)
         whole.update({_small(name): {i} for name, i in self.also.items()})
         tasks = self._task_names()
-        found = {name: Found("T", tuple(sorted(own)), name) for name, own in tasks.items()}
-        found |= {_small(app): Found("A", (), app) for app in self.apps if _small(app) not in tasks}
-        found |= {name: Found("S", tuple(sorted(own)), name) for name, own in short.items()}
-        found |= {_small(name): Found("G", own, name) for name, own in self.groups.items()}
-        return found | {name: Found("S", tuple(sorted(own)), name) for name, own in whole.items()}
+        found = {name: NamedThing("T", tuple(sorted(own)), name) for name, own in tasks.items()}
+        found |= {
+            _small(app): NamedThing("A", (), app) for app in self.apps if _small(app) not in tasks
+        }
+        found |= {name: NamedThing("S", tuple(sorted(own)), name) for name, own in short.items()}
+        found |= {_small(name): NamedThing("G", own, name) for name, own in self.groups.items()}
+        return found | {
+            name: NamedThing("S", tuple(sorted(own)), name) for name, own in whole.items()
+        }
 
     def _task_names(self) -> dict[str, set[int]]:
         found: dict[str, set[int]] = {}
@@ -128,20 +132,20 @@ class Names:
         large = "|".join(map(re.escape, self._initials)) or r"(?!)"
         return re.compile(rf"(?<![\w])(?:(?P<loose>(?i:{loose}))|(?P<large>{large}))(?![\w])")
 
-    def mark(self, text: str) -> tuple[str, list[Found]]:
+    def mark(self, text: str) -> tuple[str, list[NamedThing]]:
         """Put a sign such as ``‹S0›`` in the place of each name.
 
         Returns:
             The text, and what each sign stands for.
         """
-        signs: list[Found] = []
+        signs: list[NamedThing] = []
 
         def sign(match: re.Match[str]) -> str:
             if match["large"] is not None:
-                found = Found("S", self._initials[match["large"]], match[0])
+                found = NamedThing("S", self._initials[match["large"]], match[0])
             else:
                 known = self._known[_small(match[0])]
-                found = Found(known.kind, known.which, match[0])
+                found = NamedThing(known.kind, known.which, match[0])
             signs.append(found)
             return f"‹{found.kind}{len(signs) - 1}›"
 
@@ -196,7 +200,7 @@ _NO_NAME = frozenset(
 _CAPITAL = re.compile(r"(?<![\w‹])(?:[A-Z][\w-]*)(?: (?:[A-Z][\w-]*|\d[\w-]*))*")
 
 
-def mark_unknown(text: str, signs: list[Found]) -> str:
+def mark_unknown(text: str, signs: list[NamedThing]) -> str:
     """Put a sign in the place of what is written like a name and is none of ours."""
 
     def sign(match: re.Match[str]) -> str:
@@ -206,7 +210,7 @@ def mark_unknown(text: str, signs: list[Found]) -> str:
             lead += words.pop(0) + " "
         if not words:
             return match[0]
-        signs.append(Found("U", (), " ".join(words)))
+        signs.append(NamedThing("U", (), " ".join(words)))
         return f"{lead}‹U{len(signs) - 1}›"
 
     return _CAPITAL.sub(sign, text)

@@ -82,7 +82,7 @@ class Hedge(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class SpokenNumber:
     """A number as said; ``half_digit`` is half of its last digit."""
 
     value: float
@@ -94,7 +94,7 @@ def read_hedge(text: str | None) -> Hedge:
     return Hedge(HEDGES[text.strip()]) if text else Hedge.NONE
 
 
-def read_number(text: str) -> Said:
+def read_number(text: str) -> SpokenNumber:
     """Read a number in figures or in words.
 
     Example:
@@ -110,15 +110,15 @@ def read_number(text: str) -> Said:
         value = float(plain.replace(",", "."))
         decimals = len(re.split(r"[.,]", plain)[1]) if re.search(r"[.,]", plain) else 0
         digit = 0.5 * 10.0**-decimals
-    return Said(value + 0.5, 0.25) if half else Said(value, digit)
+    return SpokenNumber(value + 0.5, 0.25) if half else SpokenNumber(value, digit)
 
 
-def read_multiple(text: str) -> Said:
+def read_multiple(text: str) -> SpokenNumber:
     """Read how many times: twice, half, three times, 1.8x."""
     plain = text.strip()
     fixed = {"twice": 2.0, "double": 2.0, "thrice": 3.0, "triple": 3.0, "half": 0.5}
     if plain in fixed:
-        return Said(fixed[plain], 0.5)
+        return SpokenNumber(fixed[plain], 0.5)
     return read_number(re.sub(r" ?(?:x|×|times)$", "", plain))
 
 
@@ -136,7 +136,7 @@ def read_part(text: str) -> float:
 _SECONDS = {"h": 3600.0, "m": 60.0, "s": 1.0}
 
 
-def read_duration(text: str) -> Said:
+def read_duration(text: str) -> SpokenNumber:
     """Read a length of time, in seconds.
 
     Example:
@@ -148,13 +148,13 @@ def read_duration(text: str) -> Said:
         value = 0.0
         for part in plain.split(":"):
             value = 60 * value + int(part)
-        return Said(value, 0.5)
+        return SpokenNumber(value, 0.5)
     if plain.startswith("half a"):
-        return Said(1800.0 if "hour" in plain else 30.0, 15.0)
+        return SpokenNumber(1800.0 if "hour" in plain else 30.0, 15.0)
     total, digit = 0.0, math.inf
     for number, unit in re.findall(rf"({NUMBER}|an?) ?({_UNIT})\b", plain):
         size = _SECONDS[unit[0]]
         said = read_number(number)
         total += said.value * size
         digit = min(digit, said.half_digit * size)
-    return Said(total, digit)
+    return SpokenNumber(total, digit)

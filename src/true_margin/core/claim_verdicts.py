@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from true_margin.core.claim_grammar import Form
-from true_margin.core.claim_numbers import Hedge, Said
+from true_margin.core.claim_numbers import Hedge, SpokenNumber
 from true_margin.core.margins import Call, Margin
 
 WITHIN = math.log(1.05)
@@ -64,7 +64,7 @@ OF_MARGIN: dict[Form, tuple[Callable[[float], float], float]] = {
 _RATIOS = (Form.RATIO, Form.AS_LONG, Form.REAL_TIME)
 
 
-def region(form: Form, said: Said, hedge: Hedge) -> tuple[float, float]:
+def region(form: Form, number: SpokenNumber, hedge: Hedge) -> tuple[float, float]:
     """Give the values that a claim of a number allows.
 
     Example:
@@ -72,7 +72,7 @@ def region(form: Form, said: Said, hedge: Hedge) -> tuple[float, float]:
         >>> round(low, 2), round(high, 2)
         (1.8, 2.1)
     """
-    c = said.value
+    c = number.value
     if hedge is Hedge.OVER:
         return c, math.inf
     if hedge is Hedge.UNDER:
@@ -83,13 +83,13 @@ def region(form: Form, said: Said, hedge: Hedge) -> tuple[float, float]:
         if hedge is Hedge.ALMOST:
             return (lo, c / 0.9) if form is Form.PART else (0.9 * c, hi)
         return lo, hi
-    room = wide * max(OF_A_NUMBER * abs(c), said.half_digit)
+    room = wide * max(OF_A_NUMBER * abs(c), number.half_digit)
     return (0.9 * c, c + room) if hedge is Hedge.ALMOST else (c - room, c + room)
 
 
-def judge_number(figure: Figure, said: float, allowed: tuple[float, float]) -> Verdict:
+def judge_number(figure: Figure, number: float, allowed: tuple[float, float]) -> Verdict:
     """Judge a number: within noise, backwards, then the region."""
-    side = said - figure.none
+    side = number - figure.none
     if figure.contains_none:
         return Verdict.NOISE
     if (figure.hi <= figure.none and side > 0) or (figure.lo >= figure.none and side < 0):

@@ -33,26 +33,26 @@ class Told:
     amount: float | None = None
 
 
-def say_instead(told: Told, study: Study) -> str:
+def say_instead(claim: Told, study: Study) -> str:
     """Say what holds, in the form of the claim as far as that goes."""
-    on = "" if told.task is None else f" on {study.tasks[told.task].name}"
-    a = study.setups[told.a]
-    if told.margin is None or told.b is None:
-        return _alone(told, a, on)
-    b = study.setups[told.b]
-    margin = told.margin
+    on = "" if claim.task is None else f" on {study.tasks[claim.task].name}"
+    a = study.setups[claim.a]
+    if claim.margin is None or claim.b is None:
+        return _alone(claim, a, on)
+    b = study.setups[claim.b]
+    margin = claim.margin
     if margin.call is Call.LEVEL:
         return f"{a} and {b} are level{on}."
     if margin.call is Call.OPEN:
         return f"Too close to call between {a} and {b}{on}."
-    if told.form is Form.SAVED and told.amount is not None:
-        first, second = (a, b) if told.amount > 0 else (b, a)
-        return f"{first} saves {_length(abs(told.amount))} over {second}{on}."
+    if claim.form is Form.SAVED and claim.amount is not None:
+        first, second = (a, b) if claim.amount > 0 else (b, a)
+        return f"{first} saves {_length(abs(claim.amount))} over {second}{on}."
     log = margin.log_ratio
     # Lines about the slower one keep it in front; all others begin with the faster.
-    write = _OF_SLOWER.get(told.form) if log < 0 else None
+    write = _OF_SLOWER.get(claim.form) if log < 0 else None
     if write is None:
-        write = _OF_FASTER.get(told.form, _times_as_fast)
+        write = _OF_FASTER.get(claim.form, _times_as_fast)
         if log < 0:
             a, b, log = b, a, -log
     return f"{a} {write(log)} {b}{on}."
@@ -74,11 +74,11 @@ _OF_SLOWER: dict[Form, Callable[[float], str]] = {
 }
 
 
-def _alone(told: Told, a: str, on: str) -> str:
-    assert told.amount is not None
-    if told.form is Form.REAL_TIME:
-        return f"{a} runs at {format_ratio(told.amount)} times real time{on}."
-    return f"{a} takes {_length(told.amount)}{on}."
+def _alone(claim: Told, a: str, on: str) -> str:
+    assert claim.amount is not None
+    if claim.form is Form.REAL_TIME:
+        return f"{a} runs at {format_ratio(claim.amount)} times real time{on}."
+    return f"{a} takes {_length(claim.amount)}{on}."
 
 
 def _percent(value: float) -> str:

@@ -158,8 +158,8 @@ class _Judge:
             f"measured, not tied together, or not the same job.",
         )
 
-    def _say(self, told: Told) -> str:
-        return say_instead(told, self._study)
+    def _say(self, claim: Told) -> str:
+        return say_instead(claim, self._study)
 
     def _pair(self, claim: Claim, a: int, b: int, task: int | None) -> Checked:
         found = self._margin(a, b, task)
@@ -167,10 +167,10 @@ class _Judge:
             return self._untested(a, b, task)
         margin = found[1]
         told = Told(claim.form, a, b, task, margin)
-        if claim.said is not None:
+        if claim.number is not None:
             figure = figure_of(claim.form, margin)
-            allowed = region(claim.form, claim.said, claim.hedge)
-            verdict = judge_number(figure, claim.said.value, allowed)
+            allowed = region(claim.form, claim.number, claim.hedge)
+            verdict = judge_number(figure, claim.number.value, allowed)
             return _with(verdict, claim.form.value, figure, self._say(told))
         figure = figure_of(Form.RATIO, margin)
         if claim.form is Form.SAME:
@@ -205,13 +205,13 @@ class _Judge:
             for task in tasks
             if (found := self._margin(a, b, task)) is not None and claim.form in OF_MARGIN
         }
-        if not figures or claim.said is None:
+        if not figures or claim.number is None:
             return self._untested(a, b, None)
-        sign = 1 if claim.said.value > next(iter(figures.values())).none else -1
+        sign = 1 if claim.number.value > next(iter(figures.values())).none else -1
         task = max(figures, key=lambda t: sign * figures[t].value)
         figure = figures[task]
-        allowed = region(claim.form, claim.said, Hedge.NONE)
-        verdict = judge_number(figure, claim.said.value, allowed)
+        allowed = region(claim.form, claim.number, Hedge.NONE)
+        verdict = judge_number(figure, claim.number.value, allowed)
         found = self._margin(a, b, task)
         assert found is not None
         say = self._say(Told(claim.form, a, b, task, found[1]))
@@ -256,9 +256,9 @@ class _Judge:
         )
         ends = sorted((claim.sign * saving.lo, claim.sign * saving.hi))
         figure = Figure(claim.sign * saving.seconds, ends[0], ends[1], 0.0)
-        assert claim.said is not None
-        allowed = region(claim.form, claim.said, claim.hedge)
-        verdict = judge_number(figure, claim.said.value, allowed)
+        assert claim.number is not None
+        allowed = region(claim.form, claim.number, claim.hedge)
+        verdict = judge_number(figure, claim.number.value, allowed)
         told = Told(claim.form, a, b, task, found[1], saving.seconds)
         return _with(verdict, "seconds", figure, self._say(told))
 
@@ -284,14 +284,14 @@ class _Judge:
             work = facts.work or 1.0
             seconds = [work / x for x in (seconds[0], seconds[2], seconds[1])]
         figure = Figure(seconds[0], seconds[1], seconds[2], math.nan)
-        assert claim.said is not None
-        lo, hi = region(claim.form, claim.said, claim.hedge)
+        assert claim.number is not None
+        lo, hi = region(claim.form, claim.number, claim.hedge)
         if lo <= figure.value <= hi:
             inside = lo <= figure.lo and figure.hi <= hi
             verdict = Verdict.HOLDS if inside else Verdict.LIKELY
         else:
             # Overstated is what flatters the setup: less time, or more speed, than it has.
-            flatters = (claim.said.value < figure.value) != real
+            flatters = (claim.number.value < figure.value) != real
             verdict = Verdict.OVERSTATED if flatters else Verdict.UNDERSTATED
         told = Told(claim.form, a, None, task, None, figure.value)
         unit = Form.REAL_TIME.value if real else "seconds"
@@ -390,10 +390,10 @@ class _Judge:
         margin = margin_between_tasks(self._analysis, setup, *chosen)
         if margin is None or claim.form not in (*OF_MARGIN, Form.BARE, Form.SAME):
             return self._untested(setup, None, chosen[0])
-        figure = figure_of(claim.form if claim.said else Form.RATIO, margin)
-        if claim.said is not None:
-            allowed = region(claim.form, claim.said, claim.hedge)
-            verdict = judge_number(figure, claim.said.value, allowed)
+        figure = figure_of(claim.form if claim.number else Form.RATIO, margin)
+        if claim.number is not None:
+            allowed = region(claim.form, claim.number, claim.hedge)
+            verdict = judge_number(figure, claim.number.value, allowed)
         elif claim.form is Form.SAME:
             verdict = judge_sameness(margin)
         else:

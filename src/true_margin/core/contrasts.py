@@ -188,11 +188,11 @@ class _Part:
     uneven_own: FloatArray
     uneven: FloatArray
 
-    def difference(self, at: int) -> FloatArray:
+    def difference(self, place: int) -> FloatArray:
         """Part of one task in the variance of every difference, shape (k, k)."""
-        found = self.left[at] @ self.right[at].T
+        found = self.left[place] @ self.right[place].T
         if self.together is not None:
-            found -= 2.0 * self.together[at]
+            found -= 2.0 * self.together[place]
         # Rounding can leave a difference of equals just below zero.
         return np.asarray(np.maximum(found, 0.0, out=found))
 

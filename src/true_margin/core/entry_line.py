@@ -29,7 +29,7 @@ _METHOD_WORDS = {
 }
 
 
-class Found(StrEnum):
+class MatchState(StrEnum):
     """How a typed name was matched."""
 
     ONE = "one"
@@ -44,13 +44,13 @@ class Match:
 
     Attributes:
         text: what was typed.
-        found: one, several, none, or nothing typed.
+        state: one, several, none, or nothing typed.
         index: of the match, where there is one.
         candidates: indices that would fit, best first; for completion.
     """
 
     text: str
-    found: Found
+    state: MatchState
     index: int | None = None
     candidates: tuple[int, ...] = ()
 
@@ -141,24 +141,24 @@ def match_name(text: str, names: Sequence[str]) -> Match:
     """
     if names.count(text.strip()) == 1:
         exact = names.index(text.strip())
-        return Match(text, Found.ONE, exact, (exact,))
+        return Match(text, MatchState.ONE, exact, (exact,))
     wanted = _fold(text)
     if not wanted:
-        return Match(text, Found.MISSING, None, tuple(range(len(names))))
+        return Match(text, MatchState.MISSING, None, tuple(range(len(names))))
     folded = [_fold(name) for name in names]
     if folded.count(wanted) > 1:
-        return Match(text, Found.SEVERAL, None, tuple(_places(wanted, folded)))
+        return Match(text, MatchState.SEVERAL, None, tuple(_places(wanted, folded)))
     if wanted in folded:
         exact = folded.index(wanted)
         longer = tuple(i for i, name in enumerate(folded) if i != exact and wanted in name)
-        return Match(text, Found.ONE, exact, (exact, *longer))
+        return Match(text, MatchState.ONE, exact, (exact, *longer))
     for fits in (_begins, _words_begin, _words_within):
         candidates = tuple(i for i, name in enumerate(folded) if fits(wanted, name))
         if len(candidates) == 1:
-            return Match(text, Found.ONE, candidates[0], candidates)
+            return Match(text, MatchState.ONE, candidates[0], candidates)
         if candidates:
-            return Match(text, Found.SEVERAL, None, candidates)
-    return Match(text, Found.NONE)
+            return Match(text, MatchState.SEVERAL, None, candidates)
+    return Match(text, MatchState.NONE)
 
 
 def _places(wanted: str, folded: Sequence[str]) -> list[int]:

@@ -110,7 +110,7 @@ class FileWatch:
         self._change_from = self._change_at = at_s
         return WatchEvent(Happened.STARTED, at_s)
 
-    def look(self, at_s: float, files: list[FileSeen]) -> list[WatchEvent]:
+    def observe(self, at_s: float, files: list[FileSeen]) -> list[WatchEvent]:
         """Take in a look; gives what happened since the last one."""
         now = {file.name: file for file in files}
         if self._before is None:
@@ -134,15 +134,15 @@ class FileWatch:
         self._last, self._last_at = now, at_s
         return events
 
-    def _start(self, at_s: float, own: dict[str, FileSeen]) -> WatchEvent:
-        first_change = min(file.changed_s for file in own.values())
+    def _start(self, at_s: float, files: dict[str, FileSeen]) -> WatchEvent:
+        first_change = min(file.changed_s for file in files.values())
         latest = min(at_s, max(first_change, self._last_at))
         self.started_s = (self._last_at + latest) / 2
         self._change_from, self._change_at = self._last_at, at_s
         return WatchEvent(Happened.STARTED, self.started_s)
 
-    def _note_change(self, at_s: float, own: dict[str, FileSeen]) -> None:
-        seen = {name: (file.size, file.changed_s) for name, file in own.items()}
+    def _note_change(self, at_s: float, files: dict[str, FileSeen]) -> None:
+        seen = {name: (file.size, file.changed_s) for name, file in files.items()}
         known = {
             name: (file.size, file.changed_s)
             for name, file in self._last.items()
@@ -151,25 +151,25 @@ class FileWatch:
         if seen != known:
             self._change_from, self._change_at = self._last_at, at_s
 
-    def _mark(self, at_s: float, own: dict[str, FileSeen]) -> list[WatchEvent]:
-        if self._expected is None or not own or at_s != self._change_at:
+    def _mark(self, at_s: float, files: dict[str, FileSeen]) -> list[WatchEvent]:
+        if self._expected is None or not files or at_s != self._change_at:
             return []
-        fraction = min(1.0, max(file.size for file in own.values()) / self._expected)
+        fraction = min(1.0, max(file.size for file in files.values()) / self._expected)
         if fraction - self._marked < MARK_STEP or fraction >= 1.0:
             return []
         self._marked = fraction
         return [WatchEvent(Happened.MARK, at_s, fraction)]
 
-    def _end(self, at_s: float, own: dict[str, FileSeen]) -> list[WatchEvent]:
+    def _end(self, at_s: float, files: dict[str, FileSeen]) -> list[WatchEvent]:
         quiet = at_s - self._change_at
-        if quiet < self._quiet_s or any(file.open for file in own.values()):
+        if quiet < self._quiet_s or any(file.open for file in files.values()):
             return []
-        finished = [file for file in own.values() if self._wanted(file.name) and file.size > 0]
-        if not own:
+        finished = [file for file in files.values() if self._wanted(file.name) and file.size > 0]
+        if not files:
             # Started by a key, it may take its time to write the first byte.
             return self._fail("the file is gone") if self._written else []
         if not finished:
-            names = ", ".join(sorted(own))
+            names = ", ".join(sorted(files))
             words = f"it never got its name: only {names} is there"
             return self._fail(words) if quiet >= self._give_up_s else []
         last = max(finished, key=lambda file: file.changed_s)

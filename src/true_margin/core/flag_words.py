@@ -16,7 +16,7 @@ from true_margin.core.checks import (
     SLOWED_BELOW,
     Check,
     Flag,
-    Mark,
+    ProgressPoint,
     thirds,
 )
 from true_margin.core.numerals import fixed, short
@@ -55,7 +55,7 @@ def explain_flag(study: Study, cells: CellTable, flag: Flag) -> str:
     return _far_from_rest(study, cells, cell, flag.check, v, at)
 
 
-def slowed_words(marks: Sequence[Mark]) -> str:
+def slowed_words(marks: Sequence[ProgressPoint]) -> str:
     """Say how much a run slowed down, by its first and its last third of the work."""
     both = thirds(marks)
     if both is None:
@@ -67,20 +67,20 @@ def slowed_words(marks: Sequence[Mark]) -> str:
     )
 
 
-def _far_from_median(v: FloatArray, at: int) -> str:
+def _far_from_median(v: FloatArray, place: int) -> str:
     middle = float(np.median(v))
     mad = float(np.median(np.abs(v - middle)))
-    z = 0.6745 * (v[at] - middle) / mad
+    z = 0.6745 * (v[place] - middle) / mad
     return (
-        f"odd one: {_apart(v[at] - middle)} than the median of {len(v)} runs, "
+        f"odd one: {_apart(v[place] - middle)} than the median of {len(v)} runs, "
         f"modified z {fixed(abs(z), 1)} (flagged above {short(ODD_Z)})"
     )
 
 
 def _far_from_rest(
-    study: Study, cells: CellTable, cell: int, check: Check, v: FloatArray, at: int
+    study: Study, cells: CellTable, cell: int, check: Check, v: FloatArray, place: int
 ) -> str:
-    rest = np.delete(v, at)
+    rest = np.delete(v, place)
     prior_df, prior_cv = study.settings.prior_df, study.settings.prior_cv
     own = cells.task == cells.task[cell]
     own[cell] = False
@@ -89,7 +89,7 @@ def _far_from_rest(
     limit = ODD_SPREADS * spread * math.sqrt(1.0 + 1.0 / len(rest))
     others = "the other run" if len(rest) == 1 else f"the mean of the {len(rest)} others"
     return (
-        f"{check.value}: {_apart(v[at] - float(rest.mean()))} than {others}; flagged beyond "
+        f"{check.value}: {_apart(v[place] - float(rest.mean()))} than {others}; flagged beyond "
         f"{_share(limit)}, three times the spread of {_share(spread)} seen elsewhere on this task"
     )
 

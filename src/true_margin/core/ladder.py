@@ -70,7 +70,7 @@ class OffLadder:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class Eligibility:
     """Who stands on a ladder, and who stands below with the reason."""
 
     on: IndexArray
@@ -88,7 +88,7 @@ def cannot_do(study: Study) -> FlagArray:
     return tried & ~done
 
 
-def stand_setups(study: Study, fit: Fit, cannot: FlagArray, weights: FloatArray) -> Standing:
+def split_eligible(study: Study, fit: Fit, cannot: FlagArray, weights: FloatArray) -> Eligibility:
     """Decide which setups share a ladder.
 
     Args:
@@ -119,7 +119,7 @@ def stand_setups(study: Study, fit: Fit, cannot: FlagArray, weights: FloatArray)
         for s in range(len(study.setups))
         if s not in on
     )
-    return Standing(on, off)
+    return Eligibility(on, off)
 
 
 def _other_job(study: Study, on: IndexArray, tasks: IndexArray) -> IndexArray:
@@ -145,7 +145,7 @@ def _chosen_combination(study: Study, whole: IndexArray, together: IndexArray) -
     return np.asarray(combinations[best])
 
 
-def climb(
+def rank_setups(
     study: Study, pairs: PairTable, on: FlagArray, draw_df: float, seed: int
 ) -> tuple[Rung, ...]:
     """Order the setups on a ladder and give each its ranks and chance.

@@ -91,7 +91,7 @@ class PairTable:
             lo,
             hi,
             call,
-            handicap_survived(lo, hi, call, self.materiality),
+            tolerable_bias(lo, hi, call, self.materiality),
         )
 
     def count(self, call: Call) -> int:
@@ -180,7 +180,7 @@ def decide_call(lo: float, hi: float, materiality_log: float) -> Call:
     return Call.AHEAD if lo > 0 or hi < 0 else Call.OPEN
 
 
-def handicap_survived(lo: float, hi: float, call: Call, materiality_log: float) -> float | None:
+def tolerable_bias(lo: float, hi: float, call: Call, materiality_log: float) -> float | None:
     """State the largest unmeasured unfairness that leaves the call standing.
 
     Returns:
@@ -193,16 +193,16 @@ def handicap_survived(lo: float, hi: float, call: Call, materiality_log: float) 
     return math.expm1(nearest - materiality_log) if call is Call.CLEAR else None
 
 
-def own_half(contrasts: Contrasts, at: int, confidence: float) -> float:
+def own_half(contrasts: Contrasts, place: int, confidence: float) -> float:
     """Half the interval of one setup's Θ by itself, not of a difference.
 
     Args:
         contrasts: of one task or a mix.
-        at: place of the setup in them.
+        place: place of the setup in them.
         confidence: of the interval, as a fraction.
     """
-    df = contrasts.own_df[at : at + 1]
-    variance = max(float(contrasts.covariance[at, at]), 0.0)
+    df = contrasts.own_df[place : place + 1]
+    variance = max(float(contrasts.covariance[place, place]), 0.0)
     return float(student_quantile(confidence, df)[0]) * math.sqrt(variance)
 
 

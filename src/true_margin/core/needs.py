@@ -11,7 +11,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from true_margin.core.errors import QuantityError
-from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, say_spec
+from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec, say_spec
 
 NOISE = ("silent", "quiet", "audible", "loud")
 PLAYBACK = ("none", "quarter", "half", "full")
@@ -26,15 +26,15 @@ TRIALS = (
     "import",
 )
 TROUBLES = ("crash", "work lost", "wrong colours", "device fails", "other")
-RELATIONS: dict[Kind, tuple[str, ...]] = {
-    Kind.NUMBER: ("at least", "at most", "is"),
-    Kind.WHOLE: ("at least", "at most", "is"),
-    Kind.MONTH: ("not before",),
-    Kind.LIST: ("includes",),
-    Kind.YES: ("is",),
-    Kind.CHOICE: ("is", "is not"),
-    Kind.TEXT: ("is", "is not", "contains"),
-    Kind.LONG: ("contains",),
+RELATIONS: dict[CellKind, tuple[str, ...]] = {
+    CellKind.NUMBER: ("at least", "at most", "is"),
+    CellKind.WHOLE: ("at least", "at most", "is"),
+    CellKind.MONTH: ("not before",),
+    CellKind.LIST: ("includes",),
+    CellKind.YES: ("is",),
+    CellKind.CHOICE: ("is", "is not"),
+    CellKind.TEXT: ("is", "is not", "contains"),
+    CellKind.LONG: ("contains",),
 }
 """How a row of each kind may be asked for; rows of few words in order take more."""
 
@@ -125,11 +125,11 @@ def read_need(about: str, relation: str, text: str | None, specs: Iterable[Spec]
 
 def _spec_of(about: str, rows: Iterable[Spec]) -> Spec:
     if about == "noise_db":
-        return Spec(about, "Noise", kind=Kind.NUMBER, unit="dB", most=200)
+        return Spec(about, "Noise", kind=CellKind.NUMBER, unit="dB", most=200)
     if about == "playback":
-        return Spec(about, "Playback", kind=Kind.CHOICE, choices=PLAYBACK[1:])
+        return Spec(about, "Playback", kind=CellKind.CHOICE, choices=PLAYBACK[1:])
     if about.startswith("trial:"):
-        return Spec(about, f"Editing trial, {about[6:]}", kind=Kind.CHOICE, choices=GRADES[1:])
+        return Spec(about, f"Editing trial, {about[6:]}", kind=CellKind.CHOICE, choices=GRADES[1:])
     return next(s for s in rows if s.field == about)
 
 
@@ -145,7 +145,7 @@ def say_need(need: Need, specs: Iterable[Spec]) -> str:
     if need.about.startswith("trouble:"):
         return f"no trouble noted: {need.about[8:]}"
     spec = _spec_of(need.about, specs)
-    unit = f" {spec.unit}" if spec.unit and spec.kind in (Kind.NUMBER, Kind.WHOLE) else ""
+    unit = f" {spec.unit}" if spec.unit and spec.kind in (CellKind.NUMBER, CellKind.WHOLE) else ""
     how = "" if need.relation == "is" else f"{need.relation} "
     return f"{spec.title.lower()} {how}{say_spec(need.value)}{unit}"
 
@@ -169,7 +169,7 @@ def miss(need: Need, seen: Seen, specs: Iterable[Spec]) -> str | None:
         return f"{spec.title.lower()} not known"
     if _meets(need, value):
         return None
-    unit = f" {spec.unit}" if spec.unit and spec.kind in (Kind.NUMBER, Kind.WHOLE) else ""
+    unit = f" {spec.unit}" if spec.unit and spec.kind in (CellKind.NUMBER, CellKind.WHOLE) else ""
     return f"{spec.title.lower()} {say_spec(value)}{unit}"
 
 

@@ -28,7 +28,7 @@ RESTLESS = 1.5
 """A setup whose runs scatter this many times as much as the others' is named."""
 
 
-class Kind(StrEnum):
+class FindingKind(StrEnum):
     """Why something is out of line."""
 
     BETTER_LOSES = "better loses"
@@ -53,7 +53,7 @@ class Finding:
         round: index of the round, for a bridge.
     """
 
-    kind: Kind
+    kind: FindingKind
     task: int | None
     a: int | None = None
     b: int | None = None
@@ -97,7 +97,9 @@ def _better_loses(analysis: Analysis, better: FlagArray) -> Iterator[Finding]:
         worst = sorted(loses.tolist(), key=lambda at: float(ratio[at[0], at[1]]))[:MOST_LOSERS]
         for i, j in worst:
             value = float(ratio[i, j])
-            yield Finding(Kind.BETTER_LOSES, task, int(setups[i]), int(setups[j]), value=value)
+            yield Finding(
+                FindingKind.BETTER_LOSES, task, int(setups[i]), int(setups[j]), value=value
+            )
 
 
 def _app_ratios(analysis: Analysis, same_work: Sequence[tuple[int, int]]) -> Iterator[Finding]:
@@ -115,14 +117,16 @@ def _app_ratios(analysis: Analysis, same_work: Sequence[tuple[int, int]]) -> Ite
             usual = float(np.median(rest))
             apart = abs(margin.log_ratio - usual)
             if apart > max(FAR, FAR_SE * margin.se * math.sqrt(1 + 1 / len(rest))):
-                yield Finding(Kind.APP_RATIO, one, setup, None, other, margin.log_ratio, usual)
+                yield Finding(
+                    FindingKind.APP_RATIO, one, setup, None, other, margin.log_ratio, usual
+                )
 
 
 def _nothing_apart(analysis: Analysis) -> Iterator[Finding]:
     for task, comparison in enumerate(analysis.tasks):
         k = len(comparison.pairs.contrasts.setups)
         if k > 2 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
-            yield Finding(Kind.NOTHING_APART, task)
+            yield Finding(FindingKind.NOTHING_APART, task)
 
 
 def _bridges(analysis: Analysis) -> Iterator[Finding]:
@@ -134,7 +138,7 @@ def _bridges(analysis: Analysis) -> Iterator[Finding]:
         worst = max(update.bridges, key=lambda bridge: abs(bridge.z))
         task = int(np.flatnonzero(analysis.fit.node_app == update.app)[0])
         yield Finding(
-            Kind.BRIDGE,
+            FindingKind.BRIDGE,
             task,
             worst.setup,
             None,
@@ -160,10 +164,10 @@ def _carried(analysis: Analysis) -> Iterator[Finding]:
         margin = pairs.margin(i, j)
         own = np.asarray(carried[:, used].any(axis=1) if task is None else carried[:, task])
         if (own[margin.a] or own[margin.b]) and margin.call in (Call.CLEAR, Call.AHEAD):
-            yield Finding(Kind.CARRIED, task, margin.a, margin.b, value=margin.log_ratio)
+            yield Finding(FindingKind.CARRIED, task, margin.a, margin.b, value=margin.log_ratio)
 
 
 def _restless(analysis: Analysis) -> Iterator[Finding]:
-    for setup in np.flatnonzero(analysis.cells.unrest > RESTLESS).tolist():
-        factor = float(analysis.cells.unrest[setup])
-        yield Finding(Kind.RESTLESS, None, setup, value=factor, limit=RESTLESS)
+    for setup in np.flatnonzero(analysis.cells.variance_share > RESTLESS).tolist():
+        factor = float(analysis.cells.variance_share[setup])
+        yield Finding(FindingKind.RESTLESS, None, setup, value=factor, limit=RESTLESS)

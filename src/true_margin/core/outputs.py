@@ -143,11 +143,11 @@ def _megabytes(size: float) -> str:
     return f"{short(size / 1e6, 4)} MB"
 
 
-def _named(part: Part, found: Sequence[str], wanted: str | None) -> PartFound | None:
-    if not found or not wanted:
+def _named(part: Part, values: Sequence[str], wanted: str | None) -> PartFound | None:
+    if not values or not wanted:
         return None
-    ok = any(_family(name) == _family(wanted) for name in found)
-    return PartFound(part, " or ".join(found), wanted, ok)
+    ok = any(_family(name) == _family(wanted) for name in values)
+    return PartFound(part, " or ".join(values), wanted, ok)
 
 
 def _family(name: str) -> str:
@@ -155,17 +155,17 @@ def _family(name: str) -> str:
     return next((family[0] for family in _FAMILIES if plain in family), plain)
 
 
-def _plain(part: Part, found: str | int | None, wanted: str | None) -> PartFound | None:
-    if not found or not wanted:
+def _plain(part: Part, value: str | int | None, wanted: str | None) -> PartFound | None:
+    if not value or not wanted:
         return None
-    return PartFound(part, str(found), wanted, str(found) == wanted)
+    return PartFound(part, str(value), wanted, str(value) == wanted)
 
 
-def _rate(found: float | None, wanted: float | None) -> PartFound | None:
-    if found is None or wanted is None:
+def _rate(rate: float | None, wanted: float | None) -> PartFound | None:
+    if rate is None or wanted is None:
         return None
-    ok = abs(found / float(wanted) - 1.0) <= RATE_TOLERANCE
-    return PartFound(Part.FRAME_RATE, short(found, 5), short(float(wanted), 5), ok)
+    ok = abs(rate / float(wanted) - 1.0) <= RATE_TOLERANCE
+    return PartFound(Part.FRAME_RATE, short(rate, 5), short(float(wanted), 5), ok)
 
 
 def _colour(

@@ -8,18 +8,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-from true_margin.core.checks import SLOWED_BELOW, Mark
+from true_margin.core.checks import SLOWED_BELOW, ProgressPoint
 
 REACH = 0.2
 """The pace is taken over at least this part of the work, where that much is done."""
 
 
-def rising_marks(marks: Sequence[Mark]) -> list[Mark]:
+def rising_marks(marks: Sequence[ProgressPoint]) -> list[ProgressPoint]:
     """Marks in time order, without those that go backwards in time or work.
 
     (0, 0) is understood and not among them.
     """
-    kept: list[Mark] = []
+    kept: list[ProgressPoint] = []
     at, done = 0.0, 0.0
     # Of two at one moment the one that says more counts, in whatever order they came.
     for mark in sorted(marks, key=lambda each: (each.elapsed_s, -each.fraction)):
@@ -29,7 +29,7 @@ def rising_marks(marks: Sequence[Mark]) -> list[Mark]:
     return kept
 
 
-def projected_finish(marks: Sequence[Mark]) -> float | None:
+def projected_finish(marks: Sequence[ProgressPoint]) -> float | None:
     """When a run will be done, in seconds after its start.
 
     Args:
@@ -58,7 +58,7 @@ def projected_finish(marks: Sequence[Mark]) -> float | None:
     return last.elapsed_s + (1.0 - last.fraction) * pace
 
 
-def slowing_down(marks: Sequence[Mark]) -> bool:
+def slowing_down(marks: Sequence[ProgressPoint]) -> bool:
     """Say whether a running run goes slower now than it did before.
 
     Args:
@@ -80,7 +80,7 @@ def slowing_down(marks: Sequence[Mark]) -> bool:
     return pace_now < SLOWED_BELOW * then.fraction / then.elapsed_s
 
 
-def elapsed_at(marks: Sequence[Mark], total_s: float, fraction: float) -> float:
+def elapsed_at(marks: Sequence[ProgressPoint], total_s: float, fraction: float) -> float:
     """When a finished run had done a part of its work, in seconds after its start.
 
     Args:
@@ -99,7 +99,9 @@ def elapsed_at(marks: Sequence[Mark], total_s: float, fraction: float) -> float:
     return total_s
 
 
-def gap_to_best(marks: Sequence[Mark], best_marks: Sequence[Mark], best_s: float) -> float | None:
+def gap_to_best(
+    marks: Sequence[ProgressPoint], best_marks: Sequence[ProgressPoint], best_s: float
+) -> float | None:
     """How far a running run is behind the best so far at the same fraction, in seconds.
 
     Returns:

@@ -1,7 +1,7 @@
 """Parity: whether two setups were tested under the same conditions.
 
 Section 10 of the computation page. A difference between two setups is allowed,
-muddies the comparison (it may move the time), or breaks it (it is not the same
+confounds the comparison (it may move the time), or breaks it (it is not the same
 job); which of the three depends on what the shootout puts on trial.
 """
 
@@ -59,7 +59,7 @@ class Weight(StrEnum):
     """What a difference does to a comparison; the later one weighs more."""
 
     ALLOWED = "allowed"
-    MUDDIES = "muddies"
+    CONFOUNDS = "muddies"
     BREAKS = "breaks"
 
 
@@ -82,7 +82,7 @@ class Facts:
 
 
 @dataclass(frozen=True, slots=True)
-class Difference:
+class ConditionDifference:
     """One condition that differs: what it is on each side, what it does, and why."""
 
     condition: Condition
@@ -92,7 +92,7 @@ class Difference:
     why: str = field(default="")
 
 
-_A, _M, _B = Weight.ALLOWED, Weight.MUDDIES, Weight.BREAKS
+_A, _M, _B = Weight.ALLOWED, Weight.CONFOUNDS, Weight.BREAKS
 _ORDER = tuple(Subject)
 _STATE = (_M,) * 8
 
@@ -144,7 +144,7 @@ def compare_parity(
     across_rounds: bool = False,
     on_trial: frozenset[str] = frozenset(),
     only: Iterable[Condition] = Condition,
-) -> tuple[Difference, ...]:
+) -> tuple[ConditionDifference, ...]:
     """List the conditions that differ between two setups on one task.
 
     Args:
@@ -170,10 +170,12 @@ def compare_parity(
         rest = {k: v for k, v in parts.items() if k not in marked}
         if rest:
             weight, why = weigh(condition, one, other, subject, across_rounds=across_rounds)
-            found.append(Difference(condition, *_words(condition, rest), weight, why))
+            found.append(ConditionDifference(condition, *_words(condition, rest), weight, why))
         if marked:
             words = _words(condition, marked)
-            found.append(Difference(condition, *words, Weight.ALLOWED, "it is marked as on trial"))
+            found.append(
+                ConditionDifference(condition, *words, Weight.ALLOWED, "it is marked as on trial")
+            )
     return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
 
 
@@ -245,7 +247,7 @@ def weigh(
     return weight, ""
 
 
-def worst_weight(differences: tuple[Difference, ...]) -> Weight:
+def worst_weight(differences: tuple[ConditionDifference, ...]) -> Weight:
     """The heaviest of some differences; allowed where there is none."""
     order = list(Weight)
     return max((d.weight for d in differences), key=order.index, default=Weight.ALLOWED)

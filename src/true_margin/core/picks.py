@@ -64,7 +64,7 @@ class NoPick(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Viewer:
+class ViewerProfile:
     """Whom a machine is picked for; money in one currency.
 
     Attributes:
@@ -165,7 +165,7 @@ class Contest:
         limits: where the rule asks for a time.
     """
 
-    viewer: Viewer
+    viewer: ViewerProfile
     market: Market
     speeds: WorkSpeeds
     setups: IndexArray
@@ -239,7 +239,7 @@ class Decision:
 
 
 def prepare(
-    analysis: Analysis, viewer: Viewer, market: Market, speeds: WorkSpeeds
+    analysis: Analysis, viewer: ViewerProfile, market: Market, speeds: WorkSpeeds
 ) -> Contest | NoPick:
     """Set a contest up.
 
@@ -294,13 +294,13 @@ def _in_units(amount: Decimal | None, unit: Decimal) -> int:
     return -1 if amount is None else int((amount / unit).to_integral_value())
 
 
-def money_per_hour(viewer: Viewer) -> float:
+def money_per_hour(viewer: ViewerProfile) -> float:
     """What an hour a week is worth over the viewer's horizon."""
     return viewer.waiting.yearly_worth(1.0) * viewer.horizon
 
 
 def _scale(
-    analysis: Analysis, viewer: Viewer, speeds: WorkSpeeds, owned: int | None
+    analysis: Analysis, viewer: ViewerProfile, speeds: WorkSpeeds, owned: int | None
 ) -> tuple[FloatArray, FloatArray, float]:
     """Fixed part of the scores, half widths of their differences, and materiality."""
     if viewer.rule is Rule.ENOUGH:
@@ -318,7 +318,7 @@ def _scale(
     return -each * hours.estimate, each * quantile * hours.se, threshold
 
 
-def _limits(analysis: Analysis, viewer: Viewer, speeds: WorkSpeeds) -> Limits:
+def _limits(analysis: Analysis, viewer: ViewerProfile, speeds: WorkSpeeds) -> Limits:
     tasks = sorted(viewer.accepted)
     k, n = len(speeds.setups), len(tasks)
     rows = np.repeat(speeds.setups, n)
@@ -397,7 +397,7 @@ def why_out(contest: Contest, place: int) -> Why | None:
     return Why.SLOW
 
 
-def surety(contest: Contest, pick: int, seed: int = DEFAULT_SEED) -> float:
+def prob_best(contest: Contest, pick: int, seed: int = DEFAULT_SEED) -> float:
     """Give the chance that no setup that may be picked beats the pick by more than matters.
 
     Args:

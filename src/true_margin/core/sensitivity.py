@@ -13,7 +13,7 @@ from decimal import Decimal
 
 from true_margin.core.analysis import Analysis
 from true_margin.core.errors import CoreError
-from true_margin.core.picks import MOST_YEARS, Market, Rule, Viewer, decide, prepare
+from true_margin.core.picks import MOST_YEARS, Market, Rule, ViewerProfile, decide, prepare
 from true_margin.core.weekly import WEEKS_IN_YEAR, Waiting
 from true_margin.core.work_speed import WorkSpeeds, all_scaled, moved_speeds, scaled, work_speeds
 
@@ -59,7 +59,7 @@ class Lever:
 
 
 def find_turns(
-    analysis: Analysis, viewer: Viewer, market: Market, speeds: WorkSpeeds, pick: int
+    analysis: Analysis, viewer: ViewerProfile, market: Market, speeds: WorkSpeeds, pick: int
 ) -> tuple[Lever, ...]:
     """Find which values of each lever would change the pick.
 
@@ -74,10 +74,10 @@ def find_turns(
         Levers that the rule in force knows, with their turns.
     """
 
-    def chosen(who: Viewer, at: WorkSpeeds | None = None) -> int | None:
-        return chosen_setup(analysis, who, market, at)
+    def chosen(who: ViewerProfile, work_speeds: WorkSpeeds | None = None) -> int | None:
+        return chosen_setup(analysis, who, market, work_speeds)
 
-    def roughly(who: Viewer) -> int | None:
+    def roughly(who: ViewerProfile) -> int | None:
         return chosen(who, moved_speeds(analysis, speeds, who.work))
 
     return tuple(
@@ -92,7 +92,7 @@ def find_turns(
 
 
 def chosen_setup(
-    analysis: Analysis, viewer: Viewer, market: Market, speeds: WorkSpeeds | None = None
+    analysis: Analysis, viewer: ViewerProfile, market: Market, speeds: WorkSpeeds | None = None
 ) -> int | None:
     """Index of the setup that is picked for a viewer; None for none."""
     at = work_speeds(analysis, viewer.work) if speeds is None else speeds
@@ -109,18 +109,18 @@ _Chosen = Callable[..., int | None]
 
 @dataclass(frozen=True, slots=True)
 class _Handle:
-    """A lever as it is tried: ``at`` picks at a value, ``rough`` nearly so and much faster."""
+    """A lever as it is tried: ``pick_at`` picks at a value, ``rough`` nearly so and much faster."""
 
     name: str
     task: int | None
     value: float
     most: float
-    at: _At
+    pick_at: _At
     rough: _At | None = None
 
 
 def _levers(
-    viewer: Viewer, speeds: WorkSpeeds, chosen: _Chosen, roughly: _Chosen
+    viewer: ViewerProfile, speeds: WorkSpeeds, chosen: _Chosen, roughly: _Chosen
 ) -> Iterator[_Handle]:
     w = viewer.waiting
 
@@ -171,11 +171,11 @@ def _levers(
         )
 
 
-def _accepting(viewer: Viewer, speeds: WorkSpeeds, chosen: _Chosen, task: int) -> _At:
+def _accepting(viewer: ViewerProfile, speeds: WorkSpeeds, chosen: _Chosen, task: int) -> _At:
     return lambda v: chosen(replace(viewer, accepted={**viewer.accepted, task: v}), speeds)
 
 
-def _work_levers(viewer: Viewer, chosen: _Chosen, roughly: _Chosen) -> Iterator[_Handle]:
+def _work_levers(viewer: ViewerProfile, chosen: _Chosen, roughly: _Chosen) -> Iterator[_Handle]:
     work = viewer.work
     own = work.weights if work.amounts is None else work.amounts
     heavy = sorted((t for t, v in enumerate(own) if v > 0), key=lambda t: -own[t])[:MOST_TASKS]
@@ -193,7 +193,7 @@ def _work_levers(viewer: Viewer, chosen: _Chosen, roughly: _Chosen) -> Iterator[
         )
 
 
-def _moving(viewer: Viewer, chosen: _Chosen, task: int, value: float) -> _At:
+def _moving(viewer: ViewerProfile, chosen: _Chosen, task: int, value: float) -> _At:
     return lambda v: chosen(replace(viewer, work=scaled(viewer.work, task, v / value)))
 
 
@@ -206,22 +206,22 @@ def _turn(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
     if lever.value <= 0:
         return None
     if lever.rough is None:
-        return _search(lever, lever.at, pick, up=up)
+        return _search(lever, lever.pick_at, pick, up=up)
     near = _search(lever, lever.rough, pick, up=up)
     if near is None:
         end = lever.value * FACTORS[-1] if up else lever.value / FACTORS[-1]
-        stays = _picks(lever.at, end, pick) == pick
-        return _dropped(lever, pick, up=up) if stays else _search(lever, lever.at, pick, up=up)
+        stays = _picks(lever.pick_at, end, pick) == pick
+        return _dropped(lever, pick, up=up) if stays else _search(lever, lever.pick_at, pick, up=up)
     before = near.value * (1 - 2 * CLOSE) if up else near.value * (1 + 2 * CLOSE)
-    found = _picks(lever.at, near.value, pick)
-    if found != pick and _picks(lever.at, before, pick) == pick:
+    found = _picks(lever.pick_at, near.value, pick)
+    if found != pick and _picks(lever.pick_at, before, pick) == pick:
         return Turn(near.value, found)
-    return _search(lever, lever.at, pick, up=up)
+    return _search(lever, lever.pick_at, pick, up=up)
 
 
-def _picks(at: _At, value: float, pick: int) -> int | None:
+def _picks(pick_at: _At, value: float, pick: int) -> int | None:
     try:
-        return at(value)
+        return pick_at(value)
     except CoreError:
         # A value that no viewer can mean changes nothing.
         return pick
@@ -231,21 +231,21 @@ def _dropped(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
     """What leaving a task out altogether does: other setups may then stand on the ladder."""
     if up:
         return None
-    found = _picks(lever.at, 0.0, pick)
+    found = _picks(lever.pick_at, 0.0, pick)
     # Without any work there is nothing to pick for.
     return None if found in (pick, None) else Turn(0.0, found)
 
 
-def _search(lever: _Handle, at: _At, pick: int, *, up: bool) -> Turn | None:
+def _search(lever: _Handle, pick_at: _At, pick: int, *, up: bool) -> Turn | None:
     value, most = lever.value, lever.most
     same = value
     tried = [value * f if up else value / f for f in FACTORS]
     if up:
         tried = [v for v in tried if v <= most] + ([most] if math.isfinite(most) else [])
-    elif at is lever.at:
+    elif pick_at is lever.pick_at:
         tried.append(0.0)
     for v in tried:
-        found = _picks(at, v, pick)
+        found = _picks(pick_at, v, pick)
         if v == value or found == pick:
             same = v
             continue
@@ -254,7 +254,7 @@ def _search(lever: _Handle, at: _At, pick: int, *, up: bool) -> Turn | None:
         apart = v
         while abs(apart - same) > CLOSE * max(abs(same), abs(apart), LEAST * value):
             middle = (same + apart) / 2.0
-            new = _picks(at, middle, pick)
+            new = _picks(pick_at, middle, pick)
             if new == pick:
                 same = middle
             else:

@@ -6,27 +6,32 @@ from collections.abc import Mapping
 from types import MappingProxyType
 
 from true_margin.core.parity import Condition
-from true_margin.core.specs import Kind, Spec
+from true_margin.core.specs import CellKind, Spec
 
 _MACHINE = (
     Spec("form", "Form", names=("type", "kind", "form factor")),
-    Spec("year", "Year", kind=Kind.WHOLE, least=1970, most=2100, names=("model year",)),
+    Spec("year", "Year", kind=CellKind.WHOLE, least=1970, most=2100, names=("model year",)),
     Spec(
         "obtained",
         "How obtained",
-        kind=Kind.CHOICE,
+        kind=CellKind.CHOICE,
         choices=("bought", "lent", "given", "owned", "built", "announced"),
         names=("how got", "obtained"),
     ),
-    Spec("weight_kg", "Weight", kind=Kind.NUMBER, unit="kg", most=500),
+    Spec("weight_kg", "Weight", kind=CellKind.NUMBER, unit="kg", most=500),
     Spec(
         "noise",
         "Noise class",
-        kind=Kind.CHOICE,
+        kind=CellKind.CHOICE,
         choices=("silent", "quiet", "audible", "loud"),
         names=("noise",),
     ),
-    Spec("supported_until", "Supported until", kind=Kind.MONTH, names=("updates until", "support")),
+    Spec(
+        "supported_until",
+        "Supported until",
+        kind=CellKind.MONTH,
+        names=("updates until", "support"),
+    ),
     Spec("shared", "Shares parts in", names=("shared hardware", "board")),
 )
 _PROCESSOR = (
@@ -34,16 +39,16 @@ _PROCESSOR = (
     Spec(
         "cores",
         "Cores",
-        kind=Kind.WHOLE,
+        kind=CellKind.WHOLE,
         least=1,
         most=100_000,
         names=("cpu cores", "number of cores"),
     ),
-    Spec("threads", "Threads", kind=Kind.WHOLE, least=1, most=100_000),
+    Spec("threads", "Threads", kind=CellKind.WHOLE, least=1, most=100_000),
     Spec(
         "clock_ghz",
         "Clock",
-        kind=Kind.NUMBER,
+        kind=CellKind.NUMBER,
         unit="GHz",
         most=1000,
         names=("base clock", "ghz", "clock speed"),
@@ -51,39 +56,49 @@ _PROCESSOR = (
     Spec(
         "raised_clock_ghz",
         "Raised clock",
-        kind=Kind.NUMBER,
+        kind=CellKind.NUMBER,
         unit="GHz",
         most=1000,
         names=("peak clock", "highest clock", "max clock"),
     ),
-    Spec("power_limit_w", "Power limit", kind=Kind.NUMBER, unit="W", most=100_000),
+    Spec("power_limit_w", "Power limit", kind=CellKind.NUMBER, unit="W", most=100_000),
 )
 _GRAPHICS = (
     Spec("graphics", "Graphics", names=("gpu", "graphics card")),
     Spec(
         "graphics_memory_gb",
         "Graphics memory",
-        kind=Kind.NUMBER,
+        kind=CellKind.NUMBER,
         unit="GB",
         names=("video memory", "vram"),
     ),
 )
 _MEMORY = (
-    Spec("memory_gb", "Memory", kind=Kind.NUMBER, unit="GB", names=("ram",)),
+    Spec("memory_gb", "Memory", kind=CellKind.NUMBER, unit="GB", names=("ram",)),
     Spec(
-        "memory_mts", "Memory speed", kind=Kind.NUMBER, unit="MT/s", most=1e6, names=("ram speed",)
+        "memory_mts",
+        "Memory speed",
+        kind=CellKind.NUMBER,
+        unit="MT/s",
+        most=1e6,
+        names=("ram speed",),
     ),
     Spec(
-        "memory_channels", "Memory channels", kind=Kind.WHOLE, least=1, most=64, names=("channels",)
+        "memory_channels",
+        "Memory channels",
+        kind=CellKind.WHOLE,
+        least=1,
+        most=64,
+        names=("channels",),
     ),
 )
 _STORAGE = (
     Spec("storage_kind", "Storage kind", names=("drive kind", "disk kind")),
-    Spec("storage_gb", "Storage", kind=Kind.NUMBER, unit="GB", names=("disk", "drive", "ssd")),
+    Spec("storage_gb", "Storage", kind=CellKind.NUMBER, unit="GB", names=("disk", "drive", "ssd")),
     Spec(
         "read_mbs",
         "Read, measured",
-        kind=Kind.NUMBER,
+        kind=CellKind.NUMBER,
         unit="MB/s",
         most=1e6,
         names=("read speed", "read"),
@@ -91,7 +106,7 @@ _STORAGE = (
     Spec(
         "write_mbs",
         "Write, measured",
-        kind=Kind.NUMBER,
+        kind=CellKind.NUMBER,
         unit="MB/s",
         most=1e6,
         names=("write speed", "write"),
@@ -99,14 +114,14 @@ _STORAGE = (
 )
 _MEDIA = (
     Spec("screen", "Screen", names=("display",)),
-    Spec("media_decode", "Decodes in hardware", kind=Kind.LIST, names=("hardware decode",)),
-    Spec("media_encode", "Encodes in hardware", kind=Kind.LIST, names=("hardware encode",)),
-    Spec("ports", "Ports", kind=Kind.LIST),
+    Spec("media_decode", "Decodes in hardware", kind=CellKind.LIST, names=("hardware decode",)),
+    Spec("media_encode", "Encodes in hardware", kind=CellKind.LIST, names=("hardware encode",)),
+    Spec("ports", "Ports", kind=CellKind.LIST),
 )
 _SYSTEM = (
     Spec("system", "System", names=("os", "operating system")),
     Spec("driver", "Driver versions", names=("driver", "drivers")),
-    Spec("note", "Note", kind=Kind.LONG, names=("notes", "remark", "comment")),
+    Spec("note", "Note", kind=CellKind.LONG, names=("notes", "remark", "comment")),
 )
 
 
@@ -147,8 +162,8 @@ STATES: tuple[Spec, ...] = _grouped(
         Spec("resolution", "Timeline resolution"),
         Spec("caches", "Other caches"),
         Spec("encoder", "Encoder paths"),
-        Spec("room", "Room", kind=Kind.NUMBER, unit="°C", least=-20, most=60),
-        Spec("only_system", "Runs no other system", kind=Kind.YES),
+        Spec("room", "Room", kind=CellKind.NUMBER, unit="°C", least=-20, most=60),
+        Spec("only_system", "Runs no other system", kind=CellKind.YES),
     ),
 )
 """In which state a setup is tested."""

@@ -16,7 +16,7 @@ SMALLEST = 1e-6
 """Numbers that must be more than 0 are at least this."""
 
 
-class Kind(StrEnum):
+class CellKind(StrEnum):
     """What a row holds."""
 
     TEXT = "text"
@@ -47,7 +47,7 @@ class Spec:
     field: str
     title: str
     group: str = ""
-    kind: Kind = Kind.TEXT
+    kind: CellKind = CellKind.TEXT
     unit: str | None = None
     choices: tuple[str, ...] = ()
     least: float = SMALLEST
@@ -108,19 +108,19 @@ def parse_spec(spec: Spec, text: str) -> SpecValue | None:
     plain = text.strip()
     if plain in ("", "-", "–"):
         return None
-    longest = LONGEST_NOTE if spec.kind is Kind.LONG else LONGEST
+    longest = LONGEST_NOTE if spec.kind is CellKind.LONG else LONGEST
     if len(plain) > longest:
         raise QuantityError(f"{spec.title}: longer than {longest} signs")
-    if spec.kind in (Kind.NUMBER, Kind.WHOLE):
+    if spec.kind in (CellKind.NUMBER, CellKind.WHOLE):
         return _number(spec, plain)
-    if spec.kind is Kind.CHOICE:
+    if spec.kind is CellKind.CHOICE:
         return _choice(spec, plain)
-    if spec.kind is Kind.LIST:
+    if spec.kind is CellKind.LIST:
         parts = (part.strip() for part in re.split(r"[,;]", plain))
         return list(dict.fromkeys(part for part in parts if part))
-    if spec.kind is Kind.MONTH and not _MONTH.match(plain):
+    if spec.kind is CellKind.MONTH and not _MONTH.match(plain):
         raise QuantityError(f"{spec.title}: {plain!r} is no year or month; type 2031 or 2031-06")
-    if spec.kind is Kind.YES:
+    if spec.kind is CellKind.YES:
         if plain.lower() not in _YES:
             raise QuantityError(f"{spec.title}: {plain!r} is neither yes nor no")
         return _YES[plain.lower()]
@@ -166,7 +166,7 @@ def _number(spec: Spec, plain: str) -> float | int:
         raise QuantityError(
             f"{spec.title}: {plain!r} must be {least} and at most {short(spec.most)}"
         )
-    if spec.kind is Kind.NUMBER:
+    if spec.kind is CellKind.NUMBER:
         return round(value, 6)
     if value != int(value):
         raise QuantityError(f"{spec.title}: {plain!r} must be a whole number")

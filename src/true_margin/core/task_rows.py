@@ -8,7 +8,7 @@ from types import MappingProxyType
 from typing import Any
 
 from true_margin.core.errors import QuantityError
-from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec, say_spec
+from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec, say_spec
 
 OPERATIONS = (
     "export",
@@ -44,18 +44,18 @@ SETTINGS = (
     Spec("codec", "Codec", names=("video codec", "format")),
     Spec("container", "Container"),
     Spec("size", "Size"),
-    Spec("frame_rate", "Frame rate", kind=Kind.NUMBER, unit="frames/s", most=1000),
-    Spec("depth", "Bit depth", kind=Kind.WHOLE, unit="bit", least=1, most=32),
+    Spec("frame_rate", "Frame rate", kind=CellKind.NUMBER, unit="frames/s", most=1000),
+    Spec("depth", "Bit depth", kind=CellKind.WHOLE, unit="bit", least=1, most=32),
     Spec(
         "rate_control",
         "Rate control",
         choices=("constant quality", "constant bit rate", "variable bit rate"),
     ),
-    Spec("bit_rate", "Bit rate", kind=Kind.NUMBER, unit="Mbit/s", most=1e6),
-    Spec("passes", "Passes", kind=Kind.WHOLE, least=1, most=10),
-    Spec("encoder", "Encoder", kind=Kind.CHOICE, choices=("hardware", "software")),
+    Spec("bit_rate", "Bit rate", kind=CellKind.NUMBER, unit="Mbit/s", most=1e6),
+    Spec("passes", "Passes", kind=CellKind.WHOLE, least=1, most=10),
+    Spec("encoder", "Encoder", kind=CellKind.CHOICE, choices=("hardware", "software")),
     Spec("colour", "Colour"),
-    Spec("other", "Anything else", kind=Kind.LONG),
+    Spec("other", "Anything else", kind=CellKind.LONG),
 )
 """Export settings, field by field."""
 _SIZE = re.compile(r"^(\d{2,5})\s*[x×]\s*(\d{2,5})$", re.IGNORECASE)

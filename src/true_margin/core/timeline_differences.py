@@ -11,10 +11,10 @@ from itertools import pairwise
 
 from true_margin.core.numerals import short, trimmed
 from true_margin.core.timelines import (
+    Edit,
     Item,
     ItemKind,
-    Placed,
-    Timeline,
+    PlacedItem,
     format_timecode,
     placed_items,
     signature,
@@ -36,7 +36,7 @@ class Change(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Difference:
+class EditDifference:
     """One difference; ``here`` and ``there`` say what stands on each side.
 
     Attributes:
@@ -55,7 +55,7 @@ class Difference:
     there: str
 
 
-def compare_timelines(one: Timeline, other: Timeline) -> tuple[Difference, ...]:
+def compare_timelines(one: Edit, other: Edit) -> tuple[EditDifference, ...]:
     """List what is in one timeline and not in the other.
 
     Items that are equal are matched in order, and out of order as moved; what
@@ -65,10 +65,10 @@ def compare_timelines(one: Timeline, other: Timeline) -> tuple[Difference, ...]:
     Returns:
         Differences by track and moment; empty where both have one fingerprint.
     """
-    found: list[Difference] = []
+    found: list[EditDifference] = []
     if one.rate != other.rate:
         here, there = f"{_rate(one.rate)} frames/s", f"{_rate(other.rate)} frames/s"
-        found.append(Difference(Change.RATE, 0, Fraction(0), "timeline", here, there))
+        found.append(EditDifference(Change.RATE, 0, Fraction(0), "timeline", here, there))
     for place in range(max(len(one.tracks), len(other.tracks))):
         if place >= len(one.tracks) or place >= len(other.tracks):
             found.append(_lone_track(one, other, place))
@@ -81,15 +81,15 @@ def _rate(rate: Fraction) -> str:
     return trimmed(float(rate), 3)
 
 
-def _lone_track(one: Timeline, other: Timeline, place: int) -> Difference:
+def _lone_track(one: Edit, other: Edit, place: int) -> EditDifference:
     here = place < len(one.tracks)
     track = (one if here else other).tracks[place]
     words = f"{track.kind} track of {count_of(len(track.items), 'item')}"
     sides = (words, "no such track") if here else ("no such track", words)
-    return Difference(Change.TRACK, place + 1, Fraction(0), f"track {place + 1}", *sides)
+    return EditDifference(Change.TRACK, place + 1, Fraction(0), f"track {place + 1}", *sides)
 
 
-def _compare_tracks(one: Timeline, other: Timeline, place: int) -> list[Difference]:
+def _compare_tracks(one: Edit, other: Edit, place: int) -> list[EditDifference]:
     ours, theirs = placed_items(one.tracks[place]), placed_items(other.tracks[place])
     pairs = _equal_pairs(ours, theirs)
     anchors = _longest_rising(pairs)
@@ -104,7 +104,7 @@ def _compare_tracks(one: Timeline, other: Timeline, place: int) -> list[Differen
     return sorted(found, key=lambda difference: difference.at)
 
 
-def _equal_pairs(ours: list[Placed], theirs: list[Placed]) -> list[tuple[int, int]]:
+def _equal_pairs(ours: list[PlacedItem], theirs: list[PlacedItem]) -> list[tuple[int, int]]:
     """Pair equal items: the first with the first, the second with the second."""
     waiting: defaultdict[tuple[object, ...], deque[int]] = defaultdict(deque)
     for j, placed in enumerate(theirs):
@@ -139,10 +139,10 @@ def _longest_rising(pairs: list[tuple[int, int]]) -> list[tuple[int, int]]:
 
 
 def _compare_rest(
-    one: Timeline, left: list[Placed], right: list[Placed], place: int
-) -> list[Difference]:
+    one: Edit, left: list[PlacedItem], right: list[PlacedItem], place: int
+) -> list[EditDifference]:
     """Match what is left between two anchors by kind and media, in order."""
-    waiting: defaultdict[tuple[ItemKind, str], deque[Placed]] = defaultdict(deque)
+    waiting: defaultdict[tuple[ItemKind, str], deque[PlacedItem]] = defaultdict(deque)
     for placed in right:
         waiting[placed.item.kind, placed.item.media].append(placed)
     found = []
@@ -159,17 +159,19 @@ def _compare_rest(
     return found
 
 
-def _difference(change: Change, placed: Placed, place: int, here: str, there: str) -> Difference:
+def _difference(
+    change: Change, placed: PlacedItem, place: int, here: str, there: str
+) -> EditDifference:
     name = placed.item.media or placed.item.kind.value
-    return Difference(change, place + 1, placed.at, name, here, there)
+    return EditDifference(change, place + 1, placed.start, name, here, there)
 
 
-def _moved(one: Timeline, here: Placed, there: Placed, place: int) -> Difference:
-    words = (f"at {format_timecode(each.at, one.rate)}" for each in (here, there))
+def _moved(one: Edit, here: PlacedItem, there: PlacedItem, place: int) -> EditDifference:
+    words = (f"at {format_timecode(each.start, one.rate)}" for each in (here, there))
     return _difference(Change.MOVED, here, place, *words)
 
 
-def _changed(one: Timeline, here: Placed, there: Placed, place: int) -> Difference:
+def _changed(one: Edit, here: PlacedItem, there: PlacedItem, place: int) -> EditDifference:
     if here.item.kind is ItemKind.GAP:
         change = Change.GAP
     elif (here.item.start, here.item.duration) != (there.item.start, there.item.duration):
@@ -183,19 +185,19 @@ def _changed(one: Timeline, here: Placed, there: Placed, place: int) -> Differen
     return _difference(change, here, place, _words(one, here), _words(one, there))
 
 
-def _words(one: Timeline, placed: Placed) -> str:
+def _words(one: Edit, placed: PlacedItem) -> str:
     item, rate = placed.item, one.rate
     frames = item.duration * rate
     length = f"{short(float(frames))} frames"
     if item.kind is ItemKind.GAP:
-        return f"a gap of {length} at {format_timecode(placed.at, rate)}"
+        return f"a gap of {length} at {format_timecode(placed.start, rate)}"
     if item.kind is ItemKind.TRANSITION:
-        return f"a {item.media} over {length} at {format_timecode(placed.at, rate)}"
+        return f"a {item.media} over {length} at {format_timecode(placed.start, rate)}"
     source = item.rate or rate
     begin, end = item.start, item.start + item.duration
     return (
         f"{format_timecode(begin, source)} to {format_timecode(end, source)} of its media, "
-        f"{length}, at {format_timecode(placed.at, rate)}"
+        f"{length}, at {format_timecode(placed.start, rate)}"
     )
 
 

@@ -68,7 +68,7 @@ class Track:
 
 
 @dataclass(frozen=True)
-class Timeline:
+class Edit:
     """An edit in plain values; make one with ``normal_timeline``."""
 
     rate: Fraction
@@ -106,7 +106,7 @@ class Timeline:
         return tuple(dict.fromkeys(names))
 
 
-def normal_timeline(rate: Fraction, tracks: Iterable[Track]) -> Timeline:
+def normal_timeline(rate: Fraction, tracks: Iterable[Track]) -> Edit:
     """Make a timeline in its one normal form.
 
     Writers differ in what does not matter: empty tracks, gaps in two pieces,
@@ -117,7 +117,7 @@ def normal_timeline(rate: Fraction, tracks: Iterable[Track]) -> Timeline:
         tracks: in their order, lowest first.
     """
     normal = (Track(track.kind, _normal_items(track.items)) for track in tracks)
-    return Timeline(rate, tuple(track for track in normal if track.items))
+    return Edit(rate, tuple(track for track in normal if track.items))
 
 
 def _normal_items(items: Sequence[Item]) -> tuple[Item, ...]:
@@ -200,18 +200,18 @@ def format_timecode(seconds: Fraction, rate: Fraction) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Placed:
+class PlacedItem:
     """An item with the moment at which it stands, in seconds."""
 
     item: Item
-    at: Fraction
+    start: Fraction
 
 
-def placed_items(track: Track) -> list[Placed]:
+def placed_items(track: Track) -> list[PlacedItem]:
     """Give the items of a track with the moments at which they stand."""
     at, placed = Fraction(0), []
     for item in track.items:
-        placed.append(Placed(item, at))
+        placed.append(PlacedItem(item, at))
         at += item.duration if item.takes_time else 0
     return placed
 
@@ -234,7 +234,7 @@ class Block:
     name: str
 
 
-def outline(timeline: Timeline, *, most: int = 300) -> tuple[tuple[Block, ...], ...]:
+def outline(timeline: Edit, *, most: int = 300) -> tuple[tuple[Block, ...], ...]:
     """Give each track as blocks that can be drawn: clips too thin to see are joined.
 
     Args:
@@ -248,7 +248,7 @@ def outline(timeline: Timeline, *, most: int = 300) -> tuple[tuple[Block, ...], 
 
 def _blocks(track: Track, thin: Fraction) -> tuple[Block, ...]:
     blocks: list[Block] = []
-    joined: list[Placed] = []
+    joined: list[PlacedItem] = []
 
     def close() -> None:
         if joined:
@@ -256,7 +256,7 @@ def _blocks(track: Track, thin: Fraction) -> tuple[Block, ...]:
             name = joined[0].item.media if len(joined) == 1 else ""
             effects = sum(len(p.item.effects) for p in joined)
             clips = sum(p.item.kind is ItemKind.CLIP for p in joined)
-            blocks.append(Block(float(joined[0].at), float(length), clips, effects, name))
+            blocks.append(Block(float(joined[0].start), float(length), clips, effects, name))
             joined.clear()
 
     for placed in placed_items(track):
@@ -270,6 +270,6 @@ def _blocks(track: Track, thin: Fraction) -> tuple[Block, ...]:
     return tuple(blocks)
 
 
-def _length(joined: list[Placed]) -> Fraction:
+def _length(joined: list[PlacedItem]) -> Fraction:
     # Only ever a few: a block is closed as soon as it can be seen.
-    return joined[-1].at + joined[-1].item.duration - joined[0].at if joined else Fraction(0)
+    return joined[-1].start + joined[-1].item.duration - joined[0].start if joined else Fraction(0)

@@ -8,7 +8,7 @@ from multiprocessing import get_context
 from multiprocessing.connection import Connection
 from multiprocessing.context import SpawnProcess
 
-from true_margin.core.timelines import Timeline
+from true_margin.core.timelines import Edit
 from true_margin.exchange.timeline_files import TimelineError, read_timeline
 
 MOST_S = 60.0
@@ -23,7 +23,7 @@ class Apart:
         self._program: SpawnProcess | None = None
         self._line: Connection | None = None
 
-    def read(self, name: str, content: bytes, *, rate: float | None = None) -> Timeline:
+    def read(self, name: str, content: bytes, *, rate: float | None = None) -> Edit:
         """Read a timeline, as ``read_timeline`` does.
 
         Raises:
@@ -42,7 +42,7 @@ class Apart:
                     "The file is damaged in a way that the timeline reader does not survive; "
                     "export it again."
                 )
-        if isinstance(answer, Timeline):
+        if isinstance(answer, Edit):
             return answer
         raise TimelineError(str(answer))
 

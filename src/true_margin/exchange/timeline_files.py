@@ -17,10 +17,10 @@ import opentimelineio as otio
 
 from true_margin.core.errors import CoreError
 from true_margin.core.timelines import (
+    Edit,
     Effect,
     Item,
     ItemKind,
-    Timeline,
     Track,
     exact_rate,
     normal_timeline,
@@ -43,7 +43,7 @@ class TimelineError(CoreError):
     """The file cannot be read as a timeline; says what is wrong and what to do."""
 
 
-def read_timeline(name: str, content: bytes, *, rate: float | None = None) -> Timeline:
+def read_timeline(name: str, content: bytes, *, rate: float | None = None) -> Edit:
     """Read a timeline from a file.
 
     Args:
@@ -162,7 +162,7 @@ def _first_line(error: Exception) -> str:
     return lines[0][:200] if lines else type(error).__name__
 
 
-def _convert(document: otio.schema.Timeline) -> Timeline:
+def _convert(document: otio.schema.Timeline) -> Edit:
     rate = _rate_of(document)
     layers = list(document.tracks)
     tracks = [

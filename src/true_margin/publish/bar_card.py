@@ -55,7 +55,7 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
             name_of(canvas, row.who, own, size_of_names, two_lines=True)
             middle, half = top + height / 2, height * 0.24
         _bar(canvas, row, scale, middle, half)
-        x = max(scale.at(row.value), scale.at(row.hi)) + 16
+        x = max(scale.place_of(row.value), scale.place_of(row.hi)) + 16
         canvas.text(x, middle + size * 0.34, row.shown, size=size, face="figure")
         if row.beside:
             canvas.text(
@@ -72,7 +72,7 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
 def _bar(canvas: Canvas, row: BarRow, scale: Scale, middle: float, half: float) -> None:
     look = canvas.look
     ink = look.accent if row.who.highlighted else look.mute
-    end = scale.at(row.value)
+    end = scale.place_of(row.value)
     width = end - scale.start
     top, tall = middle - half, 2 * half
     if row.call in ("open", "level"):

@@ -8,7 +8,7 @@ from typing import Literal
 from xml.sax.saxutils import escape
 
 from true_margin.publish.lettering import Face, Fitted, letters, without_shape
-from true_margin.publish.looks import Look, mark_of
+from true_margin.publish.looks import CardLook, mark_of
 
 Anchor = Literal["start", "middle", "end"]
 LEADING = 1.22
@@ -50,7 +50,7 @@ class Drawing:
 class Canvas:
     """Takes ink and remembers where it went."""
 
-    def __init__(self, width: int, height: int, look: Look) -> None:
+    def __init__(self, width: int, height: int, look: CardLook) -> None:
         """Begin an empty drawing of a size in pixels."""
         self.width, self.height, self.look = width, height, look
         self._parts: list[str] = []

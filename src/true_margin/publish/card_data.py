@@ -28,7 +28,7 @@ class Heading:
 
 
 @dataclass(frozen=True, slots=True)
-class Who:
+class CardSetup:
     """A setup on a card: its name, its mark, and whether it is to be seen first."""
 
     label: str
@@ -40,7 +40,7 @@ class Who:
 class BarRow:
     """A setup's time or amount with its interval; ``beside`` is its ratio and call."""
 
-    who: Who
+    who: CardSetup
     value: float
     lo: float
     hi: float
@@ -62,7 +62,7 @@ class BarCard:
 class RuleRow:
     """A setup on the rule: times as fast as the baseline; ``lo`` None for the baseline."""
 
-    who: Who
+    who: CardSetup
     ratio: float
     lo: float | None
     hi: float | None
@@ -84,7 +84,7 @@ class RuleCard:
 class PricePoint:
     """A setup's price and speed; ``over`` where it costs more than the budget."""
 
-    who: Who
+    who: CardSetup
     price: float
     shown: str
     ratio: float
@@ -112,7 +112,7 @@ class PickCard:
     """Which machine for a viewer, in a sentence, with what limits it."""
 
     heading: Heading
-    who: Who | None
+    who: CardSetup | None
     answer: str
     lines: tuple[str, ...]
     facts: tuple[tuple[str, str], ...]
@@ -126,7 +126,7 @@ class SpecCard:
     """
 
     heading: Heading
-    columns: tuple[Who, ...]
+    columns: tuple[CardSetup, ...]
     rows: tuple[tuple[str, tuple[str, ...], bool], ...]
     in_block: int
 
@@ -135,7 +135,7 @@ class SpecCard:
 class Progress:
     """A run on the way: elapsed seconds and the fraction done, from its marks to its end."""
 
-    who: Who
+    who: CardSetup
     points: tuple[tuple[float, float], ...]
     shown: str
     complete: bool

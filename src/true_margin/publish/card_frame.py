@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from true_margin.publish.canvas import LEADING, Canvas
-from true_margin.publish.card_data import Heading, Who
+from true_margin.publish.card_data import CardSetup, Heading
 from true_margin.publish.lettering import Face, fit, letters
 from true_margin.publish.looks import LOOKS, SIZES, LookName, Shape
 
@@ -45,7 +45,7 @@ class Scale:
     start: float
     length: float
 
-    def at(self, value: float) -> float:
+    def place_of(self, value: float) -> float:
         """The pixel of a value; beyond the ends, the end."""
         if self.high <= self.low:
             return self.start
@@ -81,7 +81,7 @@ def begin(shape: Shape, look: LookName, heading: Heading) -> tuple[Canvas, Area]
 
 
 def name_of(
-    canvas: Canvas, who: Who, area: Area, size: float = TEXT, *, two_lines: bool = False
+    canvas: Canvas, who: CardSetup, area: Area, size: float = TEXT, *, two_lines: bool = False
 ) -> None:
     """Set a setup's mark and name in an area, in the middle of its height.
 
@@ -107,7 +107,7 @@ def name_of(
     canvas.lines(area.x + mark + 16, middle - tall / 2, fitted, face=face, ink=ink)
 
 
-def names_size(who: Sequence[Who], width: float, size: float = TEXT) -> float:
+def names_size(who: Sequence[CardSetup], width: float, size: float = TEXT) -> float:
     """One size for all names: the largest at which each fits on two lines beside its mark."""
     room = width - 0.78 * size - 16
     sizes = (fit(each.label, "strong", room, size, least=LEAST, most_lines=2).size for each in who)
@@ -132,10 +132,12 @@ def jaws(canvas: Canvas, scale: Scale, lo: float, hi: float, y: float, half: flo
     An end beyond the scale has no jaw: the line runs on to the edge.
     """
     ink = canvas.look.ink
-    canvas.line(scale.at(lo), y, scale.at(hi), y, ink=ink, thick=3)
+    canvas.line(scale.place_of(lo), y, scale.place_of(hi), y, ink=ink, thick=3)
     for end in (lo, hi):
         if scale.holds(end):
-            canvas.line(scale.at(end), y - half, scale.at(end), y + half, ink=ink, thick=4)
+            canvas.line(
+                scale.place_of(end), y - half, scale.place_of(end), y + half, ink=ink, thick=4
+            )
 
 
 def call_bar(
@@ -150,7 +152,7 @@ def call_bar(
 ) -> None:
     """Draw the bar of an interval, its fill the call; ``inside`` is its part in the band."""
     look = canvas.look
-    x1, x2 = scale.at(lo), scale.at(hi)
+    x1, x2 = scale.place_of(lo), scale.place_of(hi)
     if call in ("clear", "ahead"):
         canvas.rect(x1, y - half, x2 - x1, 2 * half, fill=look.ink)
         if call == "ahead" and inside is not None:

@@ -23,7 +23,7 @@ _SPACES = re.compile(r"[ \t\r\n]+")
 
 
 @dataclass(frozen=True, slots=True)
-class Placed:
+class PlacedLetters:
     """A glyph and where it begins, in units of its font."""
 
     glyph: int
@@ -105,7 +105,7 @@ class Letters:
         )
 
     @lru_cache(maxsize=4096)  # noqa: B019 - one object a face, kept for ever
-    def place(self, text: str) -> tuple[tuple[Placed, ...], int]:
+    def place(self, text: str) -> tuple[tuple[PlacedLetters, ...], int]:
         """Place the glyphs of one line; gives them and how far the line advances."""
         buffer = uharfbuzz.Buffer()
         buffer.add_str(self.shown(text))
@@ -114,7 +114,7 @@ class Letters:
         placed, at = [], 0
         # An empty text has no positions at all.
         for info, position in zip(buffer.glyph_infos, buffer.glyph_positions or (), strict=True):
-            placed.append(Placed(info.codepoint, at + position.x_offset, position.y_offset))
+            placed.append(PlacedLetters(info.codepoint, at + position.x_offset, position.y_offset))
             at += position.x_advance
         return tuple(placed), at
 
@@ -190,25 +190,25 @@ def fit(
         at = max(least, at * 0.94)
 
 
-def _broken(own: Letters, text: str, width: float, size: float) -> Iterator[str]:
+def _broken(letters: Letters, text: str, width: float, size: float) -> Iterator[str]:
     line = ""
     for word in _SPACES.sub(" ", text).strip().split(" "):
         longer = f"{line} {word}" if line else word
-        if own.width(longer, size) <= width:
+        if letters.width(longer, size) <= width:
             line = longer
             continue
         if line:
             yield line
-        *whole, line = _cut(own, word, width, size)
+        *whole, line = _cut(letters, word, width, size)
         yield from whole
     yield line
 
 
-def _cut(own: Letters, word: str, width: float, size: float) -> list[str]:
+def _cut(letters: Letters, word: str, width: float, size: float) -> list[str]:
     """Cut a word that is wider than a line."""
     parts, part = [], ""
     for character in word:
-        if part and own.width(part + character, size) > width:
+        if part and letters.width(part + character, size) > width:
             parts.append(part)
             part = ""
         part += character

@@ -27,7 +27,7 @@ SIZES = {Shape.WIDE: (1920, 1080), Shape.TALL: (1080, 1920), Shape.SQUARE: (1080
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class CardLook:
     """The inks of one background; ``halo`` keeps ink apart from a film that runs behind it."""
 
     paper: str | None
@@ -51,7 +51,7 @@ _NIGHT_MARKS = (
     "#bdbb55",
 )
 LOOKS = {
-    LookName.DAY: Look(
+    LookName.DAY: CardLook(
         "#f6f4ec",
         "#1d2a24",
         "#535c55",
@@ -60,10 +60,10 @@ LOOKS = {
         "#b93a22",
         ("#5c5f63", "#a86400", "#7a4fa0", "#1f5fae", "#0c7a52", "#8c2a4d", "#00748a", "#6b6a00"),
     ),
-    LookName.NIGHT: Look(
+    LookName.NIGHT: CardLook(
         "#1a211e", "#e6e8dd", "#9aa69e", "#34403a", "#2f3a34", "#f0806a", _NIGHT_MARKS
     ),
-    LookName.CLEAR: Look(
+    LookName.CLEAR: CardLook(
         None, "#f6f7f1", "#eef1ea", "#8d968f", "#4a544d", "#f79480", _NIGHT_MARKS, "#101512"
     ),
 }
@@ -81,6 +81,6 @@ MARK_SHAPES = (
 """Shapes of setups in a 16 by 16 box, as on every screen."""
 
 
-def mark_of(index: int, look: Look) -> tuple[str, str]:
+def mark_of(index: int, look: CardLook) -> tuple[str, str]:
     """Colour and shape of the setup with this mark; pairs repeat after 64."""
     return look.marks[index % 8], MARK_SHAPES[(index + index // 8) % 8]

@@ -27,7 +27,7 @@ def draw_price(card: PriceCard, shape: Shape, look: LookName) -> Drawing:
     _axes(canvas, card, along, up, plot)
     lines = _frontier(canvas, card, along, up, plot)
     if card.budget is not None:
-        lines.append(Box(along.at(card.budget) - 2, plot.y, 4, plot.height))
+        lines.append(Box(along.place_of(card.budget) - 2, plot.y, 4, plot.height))
     taken = [_mark(canvas, point, along, up) for point in card.points]
     for point in sorted(card.points, key=lambda p: (not p.pick, not p.frontier)):
         taken.append(_label(canvas, point, along, up, plot, taken, lines))
@@ -55,7 +55,7 @@ def _speeds(card: PriceCard, plot: Area) -> Scale:
 def _over_budget(canvas: Canvas, card: PriceCard, along: Scale, plot: Area) -> None:
     if card.budget is None:
         return
-    look, x = canvas.look, along.at(card.budget)
+    look, x = canvas.look, along.place_of(card.budget)
     if look.paper is not None:
         canvas.rect(x, plot.y, plot.right - x, plot.height, fill=look.band)
     canvas.line(x, plot.y, x, plot.bottom, ink=look.accent, thick=3, dash="12 8")
@@ -76,9 +76,9 @@ def _axes(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Area) 
     last = 1e9
     for tick in TICKS:
         place = -math.log(tick)
-        if not up.low <= place <= up.high or last - up.at(place) < 52:
+        if not up.low <= place <= up.high or last - up.place_of(place) < 52:
             continue
-        last = y = up.at(place)
+        last = y = up.place_of(place)
         canvas.line(plot.x - 12, y, plot.x, y)
         if tick == 1.0:
             canvas.line(plot.x, y, plot.right, y, ink=look.line, thick=2)
@@ -94,7 +94,7 @@ def _axes(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Area) 
     step = _step(along.high - along.low, plot.width / 150)
     price = math.ceil(along.low / step) * step
     while price <= along.high:
-        x = along.at(price)
+        x = along.place_of(price)
         canvas.line(x, plot.bottom, x, plot.bottom + 12)
         shown = f"{price:,.0f}".replace(",", " ")
         if plot.x < x < plot.right - 60:
@@ -129,7 +129,7 @@ def _frontier(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Ar
         return []
     steps: list[tuple[float, float]] = []
     for point in own:
-        x, y = along.at(point.price), up.at(-math.log(point.ratio))
+        x, y = along.place_of(point.price), up.place_of(-math.log(point.ratio))
         if steps:
             steps.append((x, steps[-1][1]))
         steps.append((x, y))
@@ -142,8 +142,8 @@ def _frontier(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Ar
 
 
 def _mark(canvas: Canvas, point: PricePoint, along: Scale, up: Scale) -> Box:
-    x, y = along.at(point.price), up.at(-math.log(point.ratio))
-    top, low = up.at(-math.log(point.hi)), up.at(-math.log(point.lo))
+    x, y = along.place_of(point.price), up.place_of(-math.log(point.ratio))
+    top, low = up.place_of(-math.log(point.hi)), up.place_of(-math.log(point.lo))
     if low - top > 2:
         canvas.line(x, top, x, low, thick=3)
         for ratio, end in ((point.hi, top), (point.lo, low)):
@@ -167,7 +167,7 @@ def _label(
     lines: list[Box],
 ) -> Box:
     """Name a point where no other ink is: beside it, above or below, further off if need be."""
-    x, y = along.at(point.price), up.at(-math.log(point.ratio))
+    x, y = along.place_of(point.price), up.place_of(-math.log(point.ratio))
     strong, figure = letters("strong"), letters("figure")
     words = (point.who.label, point.shown)
     width = max(strong.width(words[0], LABEL), figure.width(words[1], PRICE))

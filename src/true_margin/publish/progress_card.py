@@ -41,7 +41,7 @@ def draw_progress(card: ProgressCard, shape: Shape, look: LookName) -> Drawing:
         )
         size = min(FIGURE, own.height * 0.6)
         canvas.text(
-            scale.at(run.points[-1][0]) + 16,
+            scale.place_of(run.points[-1][0]) + 16,
             own.y + own.height / 2 + size * 0.34,
             run.shown,
             size=size,
@@ -61,7 +61,7 @@ def _axis(canvas: Canvas, scale: Scale, top: float, bottom: float) -> None:
         86400,
     )
     for at in range(math.floor(scale.high / step) + 1):
-        x = scale.at(at * step)
+        x = scale.place_of(at * step)
         canvas.line(x, top, x, bottom + 10, ink=canvas.look.line)
         canvas.text(
             x,
@@ -78,8 +78,10 @@ def _lane(
     canvas: Canvas, points: tuple[tuple[float, float], ...], scale: Scale, lane: Area, ink: str
 ) -> None:
     """How much is done by when: the line climbs from the lane's foot to its top."""
-    canvas.line(lane.x, lane.bottom, scale.at(points[-1][0]), lane.bottom, ink=canvas.look.mute)
-    line = [(scale.at(t), lane.bottom - part * lane.height) for t, part in points]
+    canvas.line(
+        lane.x, lane.bottom, scale.place_of(points[-1][0]), lane.bottom, ink=canvas.look.mute
+    )
+    line = [(scale.place_of(t), lane.bottom - part * lane.height) for t, part in points]
     canvas.path(line, ink=ink, thick=6)
     for x, y in line[1:-1]:
         canvas.disc(x, y, 6, stroke=ink, thick=4)

@@ -96,15 +96,17 @@ def _axis(
     canvas: Canvas, scale: Scale, y: float, stripes: list[tuple[float, float]], card: RuleCard
 ) -> None:
     look = canvas.look
-    low, high = (scale.at(math.log(x)) for x in (1 / (1 + card.materiality), 1 + card.materiality))
+    low, high = (
+        scale.place_of(math.log(x)) for x in (1 / (1 + card.materiality), 1 + card.materiality)
+    )
     for top, bottom in stripes:
         canvas.rect(low, top, high - low, bottom - top, fill=look.band)
     canvas.line(scale.start, y, scale.start + scale.length, y, thick=2)
     taken = -1e9
-    one = scale.at(0.0)
+    one = scale.place_of(0.0)
     ticks = [t for t in TICKS if scale.low <= math.log(t) <= scale.high]
     for tick in sorted(ticks, key=lambda t: (t != 1.0, t)):
-        x = scale.at(math.log(tick))
+        x = scale.place_of(math.log(tick))
         words = f"{tick:g}×"
         clear = abs(x - one) > 90 or tick == 1.0
         if not clear or (tick != 1.0 and x < taken):
@@ -128,12 +130,12 @@ def _axis(
 def _row(
     canvas: Canvas, row: RuleRow, scale: Scale, middle: float, half: float, materiality: float
 ) -> None:
-    x = scale.at(math.log(row.ratio))
+    x = scale.place_of(math.log(row.ratio))
     if row.lo is None or row.hi is None:
         canvas.mark(row.who.mark, x, middle, 3.2 * half)
         return
-    x1, x2 = scale.at(math.log(row.lo)), scale.at(math.log(row.hi))
-    edges = (scale.at(-math.log1p(materiality)), scale.at(math.log1p(materiality)))
+    x1, x2 = scale.place_of(math.log(row.lo)), scale.place_of(math.log(row.hi))
+    edges = (scale.place_of(-math.log1p(materiality)), scale.place_of(math.log1p(materiality)))
     left, right = max(x1, edges[0]), min(x2, edges[1])
     ends = (math.log(row.lo), math.log(row.hi))
     call_bar(canvas, scale, *ends, middle, half, row.call, (left, right) if right > left else None)

@@ -27,7 +27,7 @@ class StripScale:
     high: float
     materiality: float
 
-    def at(self, ratio: float) -> float:
+    def place_of(self, ratio: float) -> float:
         """The place of a ratio, in pixels."""
         part = (math.log(ratio) - self.low) / (self.high - self.low)
         return min(max(part, 0.0), 1.0) * WIDTH
@@ -52,23 +52,23 @@ def strip(
 ) -> str:
     """Draw one interval as inline SVG; ``label`` is its text alternative."""
     middle = HEIGHT / 2
-    band = (scale.at(1 / (1 + scale.materiality)), scale.at(1 + scale.materiality))
+    band = (scale.place_of(1 / (1 + scale.materiality)), scale.place_of(1 + scale.materiality))
     parts = [
         f'<rect class="band" fill="#e0dcc8" x="{band[0]:.1f}" y="0" '
         f'width="{band[1] - band[0]:.1f}" height="{HEIGHT:g}"/>',
-        _line(scale.at(1.0), 0, HEIGHT, 1),
+        _line(scale.place_of(1.0), 0, HEIGHT, 1),
     ]
     if lo is not None and hi is not None and ratio is not None:
-        x1, x2 = scale.at(lo), scale.at(hi)
+        x1, x2 = scale.place_of(lo), scale.place_of(hi)
         fill = {"clear": "full", "ahead": "half", "level": "level"}.get(call, "open")
         parts.append(
             f'<rect class="{fill}" {_FILLS[fill]} x="{x1:.1f}" width="{max(x2 - x1, 0.5):.1f}" '
             f'y="{middle - 4:g}" height="8"/>'
         )
         parts += [_line(x, middle - 8, middle + 8, 2) for x in (x1, x2)]
-        parts.append(_line(scale.at(ratio), middle - 8, middle + 8, 2))
+        parts.append(_line(scale.place_of(ratio), middle - 8, middle + 8, 2))
     elif ratio is not None:
-        parts.append(f'<circle cx="{scale.at(ratio):.1f}" cy="{middle:g}" r="4"/>')
+        parts.append(f'<circle cx="{scale.place_of(ratio):.1f}" cy="{middle:g}" r="4"/>')
     return (
         f'<svg class="strip" viewBox="0 0 {WIDTH:g} {HEIGHT:g}" width="{WIDTH:g}" '
         f'height="{HEIGHT:g}" role="img" aria-label="{escape(label)}">{"".join(parts)}</svg>'

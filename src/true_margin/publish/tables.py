@@ -126,8 +126,8 @@ def html_rows(table: Table) -> str:
     head = "".join(f'<th scope="col">{escape(c)}</th>' for c in table.columns)
     numbers = [_is_number(table, at) for at in range(len(table.columns))]
 
-    def cell(value: Cell, at: int) -> str:
-        tag = 'th scope="row"' if at == 0 else ('td class="figure"' if numbers[at] else "td")
+    def cell(value: Cell, place: int) -> str:
+        tag = 'th scope="row"' if place == 0 else ('td class="figure"' if numbers[place] else "td")
         return f"<{tag}>{escape(_plain(value))}</{tag.split(' ', maxsplit=1)[0]}>"
 
     body = "".join(

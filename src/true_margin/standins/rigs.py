@@ -85,7 +85,7 @@ def stand(server: Server, shootout: str, order: Order) -> None:
     heard = worked = time.monotonic()
     while True:
         time.sleep(LOOK_S)
-        seen, now = _look(server, shootout, lane.lane_id), time.monotonic()
+        seen, now = _fetch_lane(server, shootout, lane.lane_id), time.monotonic()
         if seen is None:
             if now - heard > AWAY_END_S:
                 return
@@ -106,7 +106,7 @@ def stand(server: Server, shootout: str, order: Order) -> None:
         done, worked = lane.key, time.monotonic()
 
 
-def _look(server: Server, shootout: str, lane_id: str) -> dict[str, Any] | None:
+def _fetch_lane(server: Server, shootout: str, lane_id: str) -> dict[str, Any] | None:
     """The lane as it stands; None while the server is away."""
     try:
         return server.read_lane(shootout, lane_id) or {"phase": "gone"}
@@ -135,7 +135,7 @@ def _wait(server: Server, shootout: str, lane: LiveLane, until: float) -> bool:
     while (left := until - time.monotonic()) > 0:
         time.sleep(min(left, 1.0))
         if left > 1.0:
-            seen = _look(server, shootout, lane.lane_id)
+            seen = _fetch_lane(server, shootout, lane.lane_id)
             if seen is not None and (seen["phase"] == "gone" or seen.get("key") != lane.key):
                 return False
     return True

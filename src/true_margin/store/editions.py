@@ -65,7 +65,7 @@ def add_link(session: Session, shootout_id: UUID, token: str) -> UUID:
     return insert_row(session, LinkRow, {"shootout_id": shootout_id, "token": token})
 
 
-def revoke_link(session: Session, shootout_id: UUID, link_id: UUID, at: datetime) -> None:
+def revoke_link(session: Session, shootout_id: UUID, link_id: UUID, when: datetime) -> None:
     """Revoke a link of a shootout for ever.
 
     Raises:
@@ -74,7 +74,7 @@ def revoke_link(session: Session, shootout_id: UUID, link_id: UUID, at: datetime
     row = get_row(session, LinkRow, link_id, "link")
     if row.shootout_id != shootout_id:
         raise MissingRowError("link", link_id)
-    row.revoked_at = row.revoked_at or at
+    row.revoked_at = row.revoked_at or when
     session.flush()
 
 

@@ -96,14 +96,14 @@ def add_published(session: Session, shootout_id: UUID, fields: Mapping[str, Any]
     return insert_row(session, PublishedFigureRow, {"shootout_id": shootout_id, **fields})
 
 
-def withdraw_published(session: Session, figure_id: UUID, at: datetime) -> UUID:
+def withdraw_published(session: Session, figure_id: UUID, when: datetime) -> UUID:
     """Withdraw a published figure, and give its shootout.
 
     Raises:
         MissingRowError: there is none.
     """
     row = get_row(session, PublishedFigureRow, figure_id, "published figure")
-    row.withdrawn_at = row.withdrawn_at or at
+    row.withdrawn_at = row.withdrawn_at or when
     session.flush()
     home: UUID = row.shootout_id
     return home

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from true_margin.core.currencies import kept_amount
 from true_margin.store import records
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
-from true_margin.store.tables import ExtraRow, FreeRow, MachineRow, PriceRow, SetupRow
+from true_margin.store.tables import ExtraRow, FreeSheetRow, MachineRow, PriceRow, SetupRow
 
 
 def list_machines(
@@ -187,41 +187,43 @@ def order_machines(session: Session, machine_ids: Sequence[UUID]) -> None:
     session.flush()
 
 
-def retire_machine(session: Session, machine_id: UUID, at: datetime | None) -> None:
+def retire_machine(session: Session, machine_id: UUID, when: datetime | None) -> None:
     """Retire a machine, or bring it back with None; its runs stay either way.
 
     Raises:
         MissingRowError: no such machine.
     """
-    get_row(session, MachineRow, machine_id, "machine").retired_at = at
+    get_row(session, MachineRow, machine_id, "machine").retired_at = when
     session.flush()
 
 
-def archive_machine(session: Session, machine_id: UUID, at: datetime | None) -> None:
+def archive_machine(session: Session, machine_id: UUID, when: datetime | None) -> None:
     """Put a machine with its runs into the archive, or take it out with None.
 
     Raises:
         MissingRowError: no such machine.
     """
-    get_row(session, MachineRow, machine_id, "machine").archived_at = at
+    get_row(session, MachineRow, machine_id, "machine").archived_at = when
     session.flush()
 
 
 def list_free_rows(session: Session, shootout_id: UUID) -> tuple[records.FreeRow, ...]:
     """List the rows that the reviewer added, in their order."""
     rows = session.scalars(
-        select(FreeRow).where(FreeRow.shootout_id == shootout_id).order_by(FreeRow.position)
+        select(FreeSheetRow)
+        .where(FreeSheetRow.shootout_id == shootout_id)
+        .order_by(FreeSheetRow.position)
     )
     return tuple(record_of(row, records.FreeRow) for row in rows)
 
 
 def add_free_row(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
     """Add a row at the end of the sheet."""
-    query = select(func.max(FreeRow.position)).where(FreeRow.shootout_id == shootout_id)
+    query = select(func.max(FreeSheetRow.position)).where(FreeSheetRow.shootout_id == shootout_id)
     last = session.scalar(query)
     position = 0 if last is None else last + 1
     return insert_row(
-        session, FreeRow, {"shootout_id": shootout_id, "position": position, **fields}
+        session, FreeSheetRow, {"shootout_id": shootout_id, "position": position, **fields}
     )
 
 
@@ -231,7 +233,7 @@ def free_row_home(session: Session, row_id: UUID) -> UUID:
     Raises:
         MissingRowError: no such row.
     """
-    home: UUID = get_row(session, FreeRow, row_id, "row").shootout_id
+    home: UUID = get_row(session, FreeSheetRow, row_id, "row").shootout_id
     return home
 
 
@@ -241,13 +243,13 @@ def rename_free_row(session: Session, row_id: UUID, title: str) -> None:
     Raises:
         MissingRowError: no such row.
     """
-    get_row(session, FreeRow, row_id, "row").title = title
+    get_row(session, FreeSheetRow, row_id, "row").title = title
     session.flush()
 
 
 def remove_free_row(session: Session, row_id: UUID) -> None:
     """Take a row off the sheet; the desk sees to it that it is empty."""
-    session.delete(get_row(session, FreeRow, row_id, "row"))
+    session.delete(get_row(session, FreeSheetRow, row_id, "row"))
     session.flush()
 
 

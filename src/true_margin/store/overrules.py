@@ -32,7 +32,7 @@ def add_overrule(session: Session, fields: Mapping[str, Any]) -> UUID:
     return insert_row(session, OverruleRow, {**fields, "setup_a_id": a, "setup_b_id": b})
 
 
-def withdraw_overrule(session: Session, overrule_id: UUID, at: datetime, by: str) -> UUID:
+def withdraw_overrule(session: Session, overrule_id: UUID, when: datetime, by: str) -> UUID:
     """Withdraw an overrule, and give its task.
 
     Raises:
@@ -40,7 +40,7 @@ def withdraw_overrule(session: Session, overrule_id: UUID, at: datetime, by: str
     """
     row = get_row(session, OverruleRow, overrule_id, "overrule")
     if row.withdrawn_at is None:
-        row.withdrawn_at, row.withdrawn_by = at, by
+        row.withdrawn_at, row.withdrawn_by = when, by
     session.flush()
     task: UUID = row.task_id
     return task

@@ -113,7 +113,7 @@ class SetupRow(Versioned, Base):
     assumed_source: Mapped[str | None] = mapped_column(String(200))
 
 
-class FreeRow(Keyed, Base):
+class FreeSheetRow(Keyed, Base):
     """A row of the spec sheet that the reviewer added."""
 
     __tablename__ = "free_rows"

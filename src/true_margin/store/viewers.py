@@ -78,13 +78,13 @@ def set_tasks(session: Session, viewer_id: UUID, tasks: Iterable[Mapping[str, An
     session.flush()
 
 
-def retire_viewer(session: Session, viewer_id: UUID, at: datetime | None) -> None:
+def retire_viewer(session: Session, viewer_id: UUID, when: datetime | None) -> None:
     """Retire a viewer, or bring it back with None.
 
     Raises:
         MissingRowError: there is none.
     """
-    get_row(session, ViewerRow, viewer_id, "viewer").retired_at = at
+    get_row(session, ViewerRow, viewer_id, "viewer").retired_at = when
     session.flush()
 
 

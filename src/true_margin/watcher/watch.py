@@ -88,7 +88,7 @@ def watch(
             rules.arm(files)
             time.sleep(watched.poll_s)
             continue
-        for event in rules.look(at, files):
+        for event in rules.observe(at, files):
             story.note(event, rules.started_s or at)
         if rules.started_s is not None and not rules.done:
             story.sense(at - rules.started_s)

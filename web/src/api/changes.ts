@@ -1,7 +1,7 @@
 /** Everything that writes; each change refreshes what is shown of the shootout. */
 import { useMutation } from "@tanstack/react-query"
 import { api, type Schemas, unwrap } from "./client"
-import { type Errand, finished } from "./errands"
+import { finished, type Job } from "./jobs"
 import { queryClient, refresh, shootoutQuery } from "./queries"
 
 export function useMakeShootout() {
@@ -307,10 +307,10 @@ export async function postForm<Answer>(address: string, form: FormData): Promise
 }
 
 /** Brings a data pack in as a new shootout; gives the name in its address. */
-export async function importPack(file: File, told: (errand: Errand) => void): Promise<string> {
+export async function importPack(file: File, told: (job: Job) => void): Promise<string> {
   const form = new FormData()
   form.append("file", file)
-  const made = await finished(await postForm<Errand>("/api/v1/packs", form), told)
+  const made = await finished(await postForm<Job>("/api/v1/packs", form), told)
   await queryClient.invalidateQueries({ queryKey: ["shootouts"] })
   return made.slug ?? ""
 }
@@ -326,12 +326,12 @@ export function previewPack(file: File): Promise<Schemas["PackPreview"]> {
 export async function updateFromPack(
   file: File,
   preview: Schemas["PackPreview"],
-  told: (errand: Errand) => void,
+  told: (job: Job) => void,
 ): Promise<string> {
   const form = new FormData()
   form.append("file", file)
   const address = `/api/v1/shootouts/${preview.slug}/pack?revision=${preview.revision}`
-  const made = await finished(await postForm<Errand>(address, form), told)
+  const made = await finished(await postForm<Job>(address, form), told)
   await queryClient.invalidateQueries()
   return made.slug ?? ""
 }

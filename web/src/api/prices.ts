@@ -1,7 +1,7 @@
 /** Prices: records, extras, what a feed knows, and the rates that convert them. */
 import { queryOptions, useMutation, useQuery } from "@tanstack/react-query"
 import { api, type Schemas, unwrap } from "./client"
-import { finished } from "./errands"
+import { finished } from "./jobs"
 import { queryClient, refresh } from "./queries"
 
 export function useAddPrice(slug: string) {

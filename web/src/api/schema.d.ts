@@ -44,26 +44,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/errands/{errand_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Show Errand
-         * @description Show how far something is that was asked for and is done beside the requests.
-         */
-        get: operations["show_errand_api_v1_errands__errand_id__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/free-rows/{row_id}": {
         parameters: {
             query?: never;
@@ -142,6 +122,26 @@ export interface paths {
          * @description Note what was changed, tried again and came out; say which runs count.
          */
         patch: operations["change_inquiry_api_v1_inquiries__inquiry_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Job
+         * @description Show how far something is that was asked for and is done beside the requests.
+         */
+        get: operations["show_job_api_v1_jobs__job_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/machines/{machine_id}": {
@@ -2723,10 +2723,10 @@ export interface components {
             value: number;
         };
         /**
-         * Block
+         * BlockView
          * @description A stretch of a track as it is drawn; times in seconds, ``clips`` 0 for none.
          */
-        Block: {
+        BlockView: {
             /** Clips */
             clips: number;
             /** Effects */
@@ -3045,7 +3045,7 @@ export interface components {
          *
          *     ``line`` is where it begins, from 1; ``was`` the verdict that a person saw last where it
          *     is another now; ``figure`` the figure with its interval in words; ``behind`` the runs and
-         *     what muddies the pair. ``a``, ``b`` and ``task`` lead to the pair.
+         *     what confounds the pair. ``a``, ``b`` and ``task`` lead to the pair.
          */
         CheckedLine: {
             /** A */
@@ -3301,46 +3301,6 @@ export interface components {
              * @description As typed: setup / task / value
              */
             line: string;
-        };
-        /**
-         * ErrandProblem
-         * @description Why an errand failed; nothing of it was stored.
-         */
-        ErrandProblem: {
-            /** Detail */
-            detail: string;
-            /** Field */
-            field?: string | null;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "refused" | "stale" | "not-found" | "feed-away" | "failed";
-        };
-        /**
-         * ErrandView
-         * @description How far an errand is; ``done`` from 0 to 1.
-         *
-         *     Once it is done ``slug`` names the shootout that it made or changed, and ``stored`` counts
-         *     the prices that it stored.
-         */
-        ErrandView: {
-            /** Done */
-            done: number;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            problem?: components["schemas"]["ErrandProblem"] | null;
-            /** Slug */
-            slug?: string | null;
-            /** State */
-            state: string;
-            /** Step */
-            step: string;
-            /** Stored */
-            stored?: number | null;
         };
         /**
          * Extra
@@ -3755,6 +3715,46 @@ export interface components {
             to: string;
         };
         /**
+         * JobProblem
+         * @description Why a job failed; nothing of it was stored.
+         */
+        JobProblem: {
+            /** Detail */
+            detail: string;
+            /** Field */
+            field?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "refused" | "stale" | "not-found" | "feed-away" | "failed";
+        };
+        /**
+         * JobView
+         * @description How far a job is; ``done`` from 0 to 1.
+         *
+         *     Once it is done ``slug`` names the shootout that it made or changed, and ``stored`` counts
+         *     the prices that it stored.
+         */
+        JobView: {
+            /** Done */
+            done: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            problem?: components["schemas"]["JobProblem"] | null;
+            /** Slug */
+            slug?: string | null;
+            /** State */
+            state: string;
+            /** Step */
+            step: string;
+            /** Stored */
+            stored?: number | null;
+        };
+        /**
          * KeptCard
          * @description A card as it is asked for.
          *
@@ -4142,33 +4142,6 @@ export interface components {
              * @description JSON lines, one event a line
              */
             text: string;
-        };
-        /**
-         * Look
-         * @description What a person saw and heard of an exported file; null where nobody looked.
-         */
-        Look: {
-            /**
-             * Colour Right
-             * @description The colour is right
-             */
-            colour_right?: boolean | null;
-            /**
-             * In Sync
-             * @description The sound is in sync
-             */
-            in_sync?: boolean | null;
-            /**
-             * Plays
-             * @description It plays to the end
-             */
-            plays?: boolean | null;
-            /**
-             * Setup Id
-             * Format: uuid
-             * @description Setup that exported it
-             */
-            setup_id: string;
         };
         /**
          * LookName
@@ -4728,6 +4701,33 @@ export interface components {
             marks: components["schemas"]["MarkFields"][];
         };
         /**
+         * NewOutputLook
+         * @description What a person saw and heard of an exported file; null where nobody looked.
+         */
+        NewOutputLook: {
+            /**
+             * Colour Right
+             * @description The colour is right
+             */
+            colour_right?: boolean | null;
+            /**
+             * In Sync
+             * @description The sound is in sync
+             */
+            in_sync?: boolean | null;
+            /**
+             * Plays
+             * @description It plays to the end
+             */
+            plays?: boolean | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that exported it
+             */
+            setup_id: string;
+        };
+        /**
          * NewOverrule
          * @description A person's word that two setups were given the same job after all.
          */
@@ -5019,6 +5019,25 @@ export interface components {
              * @description Time or amount as typed
              */
             typed?: string | null;
+        };
+        /**
+         * NewSettingsUsed
+         * @description The export settings that were used on a setup: the task's, with these changes.
+         */
+        NewSettingsUsed: {
+            /**
+             * Settings
+             * @description Export settings by field, as typed; null empties one
+             */
+            settings?: {
+                [key: string]: string | null;
+            };
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that they were used on
+             */
+            setup_id: string;
         };
         /**
          * NewSetup
@@ -5609,7 +5628,7 @@ export interface components {
         };
         /**
          * ParityLine
-         * @description One condition that differs; ``weight`` says whether it is allowed, muddies or breaks.
+         * @description One condition that differs; ``weight`` says whether it is allowed, confounds or breaks.
          *
          *     ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
          */
@@ -5794,6 +5813,8 @@ export interface components {
             level: string | null;
             /** Price */
             price: string;
+            /** Prob Best */
+            prob_best: number;
             /** Second */
             second: string | null;
             /** Second Id */
@@ -5805,8 +5826,6 @@ export interface components {
              * Format: uuid
              */
             setup_id: string;
-            /** Surety */
-            surety: number;
         };
         /**
          * Plan
@@ -6925,25 +6944,6 @@ export interface components {
             unit: string | null;
         };
         /**
-         * SettingsUsed
-         * @description The export settings that were used on a setup: the task's, with these changes.
-         */
-        SettingsUsed: {
-            /**
-             * Settings
-             * @description Export settings by field, as typed; null empties one
-             */
-            settings?: {
-                [key: string]: string | null;
-            };
-            /**
-             * Setup Id
-             * Format: uuid
-             * @description Setup that they were used on
-             */
-            setup_id: string;
-        };
-        /**
          * Setup
          * @description A machine in one tested state; ``label`` is its name on every screen.
          *
@@ -7921,7 +7921,7 @@ export interface components {
          */
         TrackLine: {
             /** Blocks */
-            blocks: components["schemas"]["Block"][];
+            blocks: components["schemas"]["BlockView"][];
             /** Kind */
             kind: string;
         };
@@ -8227,11 +8227,11 @@ export interface components {
             pick: string | null;
             /** Points */
             points: components["schemas"]["PickPoint"][];
+            /** Prob Best */
+            prob_best: number | null;
             problem: components["schemas"]["PickProblem"] | null;
             /** Sentence */
             sentence: string | null;
-            /** Surety */
-            surety: number | null;
             viewer: components["schemas"]["Viewer"];
         };
         /**
@@ -8553,46 +8553,6 @@ export interface operations {
             };
         };
     };
-    show_errand_api_v1_errands__errand_id__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                errand_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrandView"];
-                };
-            };
-            /** @description Not now: try again */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused: says why */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     rename_free_row_api_v1_free_rows__row_id__patch: {
         parameters: {
             query?: never;
@@ -8739,6 +8699,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InquiryView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_job_api_v1_jobs__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Not now: try again */
@@ -9198,7 +9198,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrandView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Not now: try again */
@@ -11990,7 +11990,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrandView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Not now: try again */
@@ -12330,7 +12330,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrandView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Not now: try again */
@@ -13809,7 +13809,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Look"];
+                "application/json": components["schemas"]["NewOutputLook"];
             };
         };
         responses: {
@@ -14025,7 +14025,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettingsUsed"];
+                "application/json": components["schemas"]["NewSettingsUsed"];
             };
         };
         responses: {

@@ -25,7 +25,7 @@ export function useKeepPreset() {
 
 export function useNoteSettings(slug: string, task_id: string) {
   return useMutation({
-    mutationFn: (body: Schemas["SettingsUsed"]) =>
+    mutationFn: (body: Schemas["NewSettingsUsed"]) =>
       unwrap(
         api.POST("/api/v1/tasks/{task_id}/settings-used", { params: { path: { task_id } }, body }),
       ),
@@ -35,7 +35,7 @@ export function useNoteSettings(slug: string, task_id: string) {
 
 export function useNoteLook(slug: string, task_id: string) {
   return useMutation({
-    mutationFn: (body: Schemas["Look"]) =>
+    mutationFn: (body: Schemas["NewOutputLook"]) =>
       unwrap(api.POST("/api/v1/tasks/{task_id}/looks", { params: { path: { task_id } }, body })),
     onSuccess: () => refresh(slug),
   })

@@ -64,8 +64,8 @@ def revoke(device_id: UUID, request: Request, database: DatabaseHere) -> Devices
     return _devices(request, pairing.revoke(database, device_id))
 
 
-def _devices(request: Request, found: tuple[records.PairedDevice, ...]) -> Devices:
+def _devices(request: Request, paired: tuple[records.PairedDevice, ...]) -> Devices:
     outside: Outside | None = request.app.state.outside
     if outside is None:
-        return Devices((), None, found)
-    return Devices(outside.addresses, outside.fingerprint, found)
+        return Devices((), None, paired)
+    return Devices(outside.addresses, outside.fingerprint, paired)

@@ -99,23 +99,23 @@ def show_me(request: Request, who: WhoHere) -> Me:
 def change_password(body: NewPassword, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
     """Give oneself another password; every other browser is signed out."""
     sign_in.change_password(database, who, body.old, body.new)
-    return _own(who, sign_in.list_signed_in(database, who))
+    return _sign_in_views(who, sign_in.list_signed_in(database, who))
 
 
 @router.get("/me/signed-in")
 def list_signed_in(database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
     """List the browsers in which one is signed in."""
-    return _own(who, sign_in.list_signed_in(database, who))
+    return _sign_in_views(who, sign_in.list_signed_in(database, who))
 
 
 @router.put("/me/signed-in/{signed_in_id}/ended")
 def end_signed_in(signed_in_id: UUID, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
     """Sign oneself out of a browser."""
-    return _own(who, sign_in.end_signed_in(database, who, signed_in_id))
+    return _sign_in_views(who, sign_in.end_signed_in(database, who, signed_in_id))
 
 
-def _own(who: Who, found: tuple[SignedIn, ...]) -> list[OwnSignIn]:
-    return [OwnSignIn(each, each.id == who.signed_in_id) for each in found]
+def _sign_in_views(who: Who, sign_ins: tuple[SignedIn, ...]) -> list[OwnSignIn]:
+    return [OwnSignIn(each, each.id == who.signed_in_id) for each in sign_ins]
 
 
 @router.get("/people")

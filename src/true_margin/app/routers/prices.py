@@ -8,7 +8,7 @@ from uuid import UUID
 from true_margin.app.context import DatabaseHere, PriceFeedHere, WhoHere
 from true_margin.app.requests import ChosenOffers, NewExtra, NewPrice
 from true_margin.app.rights import stage_router
-from true_margin.desk.jobs import errands
+from true_margin.desk.jobs import jobs
 from true_margin.desk.lineup import lineup, price_feed
 from true_margin.store import records
 
@@ -38,9 +38,9 @@ def preview_refresh(
 @router.post("/shootouts/{slug}/prices/refresh", status_code=202)
 def commit_refresh(
     slug: str, body: ChosenOffers, database: DatabaseHere, feed: PriceFeedHere, who: WhoHere
-) -> errands.ErrandView:
+) -> jobs.JobView:
     """Have the chosen offers stored, all or nothing."""
-    return errands.store_prices(database, who, slug, feed, body.keys)
+    return jobs.store_prices(database, who, slug, feed, body.keys)
 
 
 @router.get("/rates")

@@ -15,7 +15,7 @@ from true_margin.app.rights import stage_router
 from true_margin.desk.access import people
 from true_margin.desk.access.rights import Right
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.jobs import errands
+from true_margin.desk.jobs import jobs
 from true_margin.desk.packs import outgoing as pack_out
 from true_margin.desk.packs import update as pack_update
 from true_margin.desk.run_sheet import sheet
@@ -84,10 +84,10 @@ def add_round(slug: str, body: NewRound, database: DatabaseHere) -> records.Roun
 
 
 @router.post("/packs", status_code=202)
-async def import_pack(file: UploadFile, database: DatabaseHere, who: WhoHere) -> errands.ErrandView:
+async def import_pack(file: UploadFile, database: DatabaseHere, who: WhoHere) -> jobs.JobView:
     """Have a zipped data pack brought in as a new shootout; whoever brings it owns it."""
     content = await _whole(file)
-    return await run_in_threadpool(errands.bring_in, database, who, content)
+    return await run_in_threadpool(jobs.bring_in, database, who, content)
 
 
 @router.post("/packs/preview")
@@ -100,16 +100,16 @@ async def preview_pack(file: UploadFile, database: DatabaseHere) -> pack_update.
 @router.post("/shootouts/{slug}/pack", status_code=202)
 async def update_from_pack(
     slug: str, file: UploadFile, revision: Revision, database: DatabaseHere, who: WhoHere
-) -> errands.ErrandView:
+) -> jobs.JobView:
     """Have taken over what a zipped data pack of this shootout has beyond it."""
     content = await _whole(file)
-    return await run_in_threadpool(errands.update, database, who, content, slug, revision)
+    return await run_in_threadpool(jobs.update, database, who, content, slug, revision)
 
 
-@router.get("/errands/{errand_id}")
-def show_errand(errand_id: UUID, database: DatabaseHere, who: WhoHere) -> errands.ErrandView:
+@router.get("/jobs/{job_id}")
+def show_job(job_id: UUID, database: DatabaseHere, who: WhoHere) -> jobs.JobView:
     """Show how far something is that was asked for and is done beside the requests."""
-    return errands.show_errand(database, who, errand_id)
+    return jobs.show_job(database, who, job_id)
 
 
 async def _whole(file: UploadFile) -> bytes:

@@ -10,11 +10,11 @@ from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.requests import (
-    Look,
+    NewOutputLook,
     NewPreset,
+    NewSettingsUsed,
     NewTask,
     SeenPlayback,
-    SettingsUsed,
     TaskChange,
 )
 from true_margin.app.rights import stage_router
@@ -67,14 +67,16 @@ def show_sameness(task_id: UUID, database: DatabaseHere) -> outputs.Sameness:
 
 @router.post("/tasks/{task_id}/settings-used", status_code=201)
 def note_settings(
-    task_id: UUID, body: SettingsUsed, database: DatabaseHere, who: Person
+    task_id: UUID, body: NewSettingsUsed, database: DatabaseHere, who: Person
 ) -> outputs.Sameness:
     """Note the export settings that were used on a setup."""
     return outputs.note_settings(database, task_id, body.setup_id, body.settings, who)
 
 
 @router.post("/tasks/{task_id}/looks", status_code=201)
-def note_look(task_id: UUID, body: Look, database: DatabaseHere, who: Person) -> outputs.Sameness:
+def note_look(
+    task_id: UUID, body: NewOutputLook, database: DatabaseHere, who: Person
+) -> outputs.Sameness:
     """Note what a person saw and heard of an exported file."""
     look = body.model_dump(exclude={"setup_id"})
     return outputs.note_look(database, task_id, body.setup_id, look, who)

@@ -21,7 +21,7 @@ from true_margin.desk.access.sign_in import (
     tidy_email,
 )
 from true_margin.desk.errors import NotAllowedError, NotFoundError, RefusedError, transaction
-from true_margin.store import homes, people, shootouts
+from true_margin.store import people, shootout_lookup, shootouts
 from true_margin.store.database import Database
 from true_margin.store.people import Account, Invitation, Membership, SignInTry
 
@@ -239,7 +239,7 @@ def set_role(
         RefusedError: nobody would own all shootouts any more.
     """
     with changing(database) as session:
-        home = None if slug is None else homes.home_of_slug(session, slug)
+        home = None if slug is None else shootout_lookup.home_of_slug(session, slug)
         if slug is not None and home is None:
             raise NotFoundError(f"There is no shootout {slug}.")
         _only_owners(who, home)

@@ -9,7 +9,7 @@ from enum import StrEnum
 from uuid import UUID
 
 from true_margin.desk.errors import transaction
-from true_margin.store import homes
+from true_margin.store import shootout_lookup
 from true_margin.store.database import Database
 
 BELIEVED_S = 5.0
@@ -105,9 +105,9 @@ def find_home(database: Database, collection: str, key: UUID | str) -> UUID | No
         return known
     with transaction(database) as session:
         if collection == "shootouts":
-            home = homes.home_of_slug(session, str(key))
+            home = shootout_lookup.home_of_slug(session, str(key))
         else:
-            home = homes.home_of(session, collection, UUID(str(key)))
+            home = shootout_lookup.home_of(session, collection, UUID(str(key)))
     if len(_HOMES) > MOST_BELIEVED:
         _HOMES.clear()
     if home is not None:

@@ -8,7 +8,7 @@ from datetime import datetime
 from statistics import median
 from uuid import UUID
 
-from true_margin.core.checks import Mark
+from true_margin.core.checks import ProgressPoint
 from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
 from true_margin.core.sittings import Candidate, OpenPair, open_pairs, propose_sitting
 from true_margin.core.wording import count_of
@@ -121,7 +121,7 @@ def read_pace(
     book = SHELF.take(database, slug)
     if task_id not in book.task_index:
         raise RefusedError("task_id", "This task is not timed in this shootout.")
-    points = [Mark(elapsed, fraction) for elapsed, fraction in marks]
+    points = [ProgressPoint(elapsed, fraction) for elapsed, fraction in marks]
     best = next((run for task, run, _ in _best_runs(book) if task.id == task_id), None)
     gap = None
     if best is not None and best.value is not None:

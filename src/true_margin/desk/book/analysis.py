@@ -8,7 +8,7 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.analysis import Analysis, analyse
-from true_margin.core.checks import Mark as CoreMark
+from true_margin.core.checks import ProgressPoint as CoreMark
 from true_margin.core.checks import slowed_down
 from true_margin.core.study import Measure, Settings, Study, TaskFacts
 from true_margin.desk.book.book import Book

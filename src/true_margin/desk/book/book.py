@@ -16,7 +16,7 @@ import numpy as np
 from true_margin.core.money import RateTable
 from true_margin.desk.book.derived import Results, derived
 from true_margin.desk.book.noted import NewestNotes
-from true_margin.desk.book.run_index import Places, RunIndex, index_runs
+from true_margin.desk.book.run_index import RunIndex, StudyPlaces, index_runs
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
 from true_margin.store.records.viewers import Viewer
@@ -111,7 +111,7 @@ class Book:
     def index(self) -> RunIndex:
         """The runs in columns, with counts of them."""
         rounds = {round_.id: i for i, round_ in enumerate(self.rounds)}
-        return index_runs(self.runs, Places(self.setup_index, self.task_index, rounds))
+        return index_runs(self.runs, StudyPlaces(self.setup_index, self.task_index, rounds))
 
     @derived
     def place_of(self) -> dict[UUID, int]:

@@ -13,7 +13,7 @@ import numpy as np
 from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.parity import (
     Condition,
-    Difference,
+    ConditionDifference,
     Facts,
     Subject,
     Weight,
@@ -64,7 +64,7 @@ class Parity:
 
     def between(
         self, task: int, a: int, b: int, only: Iterable[Condition] = Condition
-    ) -> tuple[Difference, ...]:
+    ) -> tuple[ConditionDifference, ...]:
         """Differences between two setups on a task; none where one was not attempted."""
         one, other = self.facts.get((a, task)), self.facts.get((b, task))
         if one is None or other is None:
@@ -154,10 +154,10 @@ def _encoders(setup: records.Setup) -> frozenset[str]:
 
 
 def _about(
-    book: Book, setup: records.Setup, own: list[dict[Condition, dict[str, str]]]
+    book: Book, setup: records.Setup, conditions: list[dict[Condition, dict[str, str]]]
 ) -> frozenset[Condition]:
     """Conditions in which a machine's setups differ: that is what they were made for."""
-    siblings = [own[book.setup_index[s.id]] for s in book.machine_of[setup.id].setups]
+    siblings = [conditions[book.setup_index[s.id]] for s in book.machine_of[setup.id].setups]
     return frozenset(
         c for c in Condition if len({frozenset(s[c].items()) for s in siblings if c in s}) > 1
     )

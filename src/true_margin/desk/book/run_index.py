@@ -20,7 +20,7 @@ _METHOD_CODE = {method.value: code for code, method in enumerate(_METHODS)}
 
 
 @dataclass(frozen=True)
-class Places:
+class StudyPlaces:
     """Places of setups, tasks and rounds in the study, by id."""
 
     setups: Mapping[UUID, int]
@@ -38,7 +38,7 @@ class RunIndex:
         method: code of each run's way of reading.
     """
 
-    places: Places
+    places: StudyPlaces
     table: RunTable
     method: NDArray[np.int8]
 
@@ -76,11 +76,11 @@ class RunIndex:
         cell = self.table.setup[which] * shape[1] + self.table.task[which]
         return np.bincount(cell, minlength=shape[0] * shape[1]).reshape(shape)
 
-    def replaced(self, at: Sequence[int], runs: Sequence[records.Run]) -> RunIndex:
+    def replaced(self, places: Sequence[int], runs: Sequence[records.Run]) -> RunIndex:
         """The index once some runs were changed; those past the end are new ones."""
         own = index_runs(runs, self.places)
-        length = max([len(self.table), *(place + 1 for place in at)])
-        where = np.asarray(at, dtype=np.intp)
+        length = max([len(self.table), *(place + 1 for place in places)])
+        where = np.asarray(places, dtype=np.intp)
 
         def put(old: NDArray[Any], new: NDArray[Any]) -> NDArray[Any]:
             column = np.empty(length, dtype=old.dtype)
@@ -95,7 +95,7 @@ class RunIndex:
         return RunIndex(self.places, RunTable(**columns), put(self.method, own.method))
 
 
-def index_runs(runs: Sequence[records.Run], places: Places) -> RunIndex:
+def index_runs(runs: Sequence[records.Run], places: StudyPlaces) -> RunIndex:
     """Put runs into columns."""
     table = RunTable(
         setup=np.array([places.setups[r.setup_id] for r in runs], dtype=np.intp),

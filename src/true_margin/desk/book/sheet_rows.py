@@ -7,7 +7,7 @@ from typing import Any
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.spec_rows import SPECS
-from true_margin.core.specs import Kind, Spec, SpecValue, parse_spec
+from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
 
@@ -21,7 +21,7 @@ def machine_rows(free_rows: Iterable[records.FreeRow]) -> tuple[Spec, ...]:
 
 def free_spec(row: records.FreeRow) -> Spec:
     """A row that the reviewer added, as the core reads it."""
-    kind = Kind.NUMBER if row.number else Kind.TEXT
+    kind = CellKind.NUMBER if row.number else CellKind.TEXT
     return Spec(str(row.id), row.title, OF_OUR_OWN, kind, row.unit, least=-1e9)
 
 

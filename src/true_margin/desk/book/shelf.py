@@ -237,14 +237,14 @@ def _merged(
 
 
 def reuse_results(
-    before: Book, book: Book, at: list[int] | None, changed: Sequence[records.Run]
+    before: Book, book: Book, places: list[int] | None, changed: Sequence[records.Run]
 ) -> None:
     """Keep with a book what was worked out of the one before and still holds.
 
     Args:
         before: the book before.
         book: the book that was updated from it.
-        at: where each changed run stands; None where runs changed their order.
+        places: where each changed run stands; None where runs changed their order.
         changed: runs that are new or were changed.
     """
     for index in (Book.setups, Book.setup_index, Book.task_index, Book.machine_of, Book.noted):
@@ -254,10 +254,10 @@ def reuse_results(
     if not changed:
         Book.index.reuse(before, book)
         Book.place_of.reuse(before, book)
-    elif at is not None and Book.index.held(before) is not None:
-        Book.index.hold(book, before.index.replaced(at, changed))
-        places = {run.id: place for run, place in zip(changed, at, strict=True)}
-        Book.place_of.hold(book, {**before.place_of, **places})
+    elif places is not None and Book.index.held(before) is not None:
+        Book.index.hold(book, before.index.replaced(places, changed))
+        by_run = {run.id: place for run, place in zip(changed, places, strict=True)}
+        Book.place_of.hold(book, {**before.place_of, **by_run})
     if _judged_alike(before, book):
         parity_of.reuse(before, book)
     analysis = analysis_of.held(before)

@@ -9,7 +9,7 @@ import threading
 from collections.abc import Callable
 from functools import partial
 
-from true_margin.desk.jobs import errands
+from true_margin.desk.jobs import jobs
 from true_margin.desk.publish import reports
 from true_margin.store.database import Database
 from true_margin.store.queue import work
@@ -73,7 +73,7 @@ class Worker:
         try:
             tasks = {
                 reports.JOB: partial(reports.make_report, self._database, self._ending.is_set),
-                errands.JOB: partial(errands.do_errand, self._database, self._ending.is_set),
+                jobs.JOB: partial(jobs.do_job, self._database, self._ending.is_set),
             }
             await work(self._database.url, tasks, ended, f"true-margin {os.getpid()}")
         finally:

@@ -40,7 +40,7 @@ def tally(book: Book) -> Tally:
 
 def _muddied(book: Book, setup: int, base: int) -> bool:
     return any(
-        difference.weight is Weight.MUDDIES
+        difference.weight is Weight.CONFOUNDS
         for task in range(len(book.tasks))
         for difference in parity_of(book).between(task, base, setup)
     )
@@ -182,7 +182,7 @@ def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
             )
 
 
-def _said(book: Book, setup: int, task: int, condition: Condition) -> str:
+def _known_words(book: Book, setup: int, task: int, condition: Condition) -> str:
     """All that is known of a condition of a setup on a task, in words."""
     value = parity_of(book).facts[setup, task].values.get(condition)
     if value is None:
@@ -210,7 +210,7 @@ def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:
                 key = (d.condition.value, d.weight.value, d.why)
                 own = sides.setdefault(key, {})
                 for each in (base, setup):
-                    said = _said(book, each, task, d.condition)
+                    said = _known_words(book, each, task, d.condition)
                     own.setdefault(said, {})[book.setups[each].label] = None
                 where.setdefault(key, set()).add(task)
     order = [weight.value for weight in reversed(Weight)]

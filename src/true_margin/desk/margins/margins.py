@@ -215,7 +215,7 @@ def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
     )
 
 
-def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
+def _row(book: Book, comparison: Comparison, rung: Rung, place: int) -> LadderRow:
     setup = book.setups[rung.setup]
     base = analysis_of(book).study.baseline
     margin = None if base is None else margin_between(comparison, rung.setup, base)
@@ -226,7 +226,7 @@ def _row(book: Book, comparison: Comparison, rung: Rung, at: int) -> LadderRow:
         setup.id,
         setup.label,
         _detail(book, setup),
-        at,
+        place,
         rung.best_rank,
         rung.worst_rank,
         rung.ratio,
@@ -350,8 +350,8 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
         )
     if update.bridges_disagree:
         yield "The bridge machines disagree about what the update did: see Rounds."
-    for setup in np.flatnonzero(analysis_of(book).cells.unrest != 1.0).tolist():
-        factor = float(analysis_of(book).cells.unrest[setup])
+    for setup in np.flatnonzero(analysis_of(book).cells.variance_share != 1.0).tolist():
+        factor = float(analysis_of(book).cells.variance_share[setup])
         if factor > RESTLESS:
             yield (
                 f"Runs of {book.setups[setup].label} scatter {fixed(factor, 1)} times as much as "

@@ -12,7 +12,7 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.numerals import fixed
-from true_margin.core.out_of_line import Finding, Kind, find_out_of_line
+from true_margin.core.out_of_line import Finding, FindingKind, find_out_of_line
 from true_margin.core.study import FlagArray
 from true_margin.core.wording import format_ratio
 from true_margin.desk.book.analysis import analysis_of
@@ -104,19 +104,19 @@ def _better(book: Book) -> FlagArray:
     return no_less & more
 
 
-def _finding(book: Book, found: Finding) -> FindingView:
-    task = None if found.task is None else book.tasks[found.task]
+def _finding(book: Book, finding: Finding) -> FindingView:
+    task = None if finding.task is None else book.tasks[finding.task]
     task_id = None if task is None else task.id
-    a, b = (None if s is None else book.setups[s].id for s in (found.a, found.b))
-    words, look = _WORDS[found.kind](book, found)
-    key = (found.kind, task_id, a, b)
+    a, b = (None if s is None else book.setups[s].id for s in (finding.a, finding.b))
+    words, look = _WORDS[finding.kind](book, finding)
+    key = (finding.kind, task_id, a, b)
     open_on = [
         each.id
         for each in book.inquiries
         if (each.kind, each.task_id, each.setup_a_id, each.setup_b_id) == key
     ]
     return FindingView(
-        found.kind.value,
+        finding.kind.value,
         task_id,
         None if task is None else task.name,
         a,
@@ -127,14 +127,14 @@ def _finding(book: Book, found: Finding) -> FindingView:
     )
 
 
-def _names(book: Book, found: Finding) -> tuple[str, str, str]:
-    a, b = ("" if s is None else book.setups[s].label for s in (found.a, found.b))
-    return a, b, "the mix" if found.task is None else book.tasks[found.task].name
+def _names(book: Book, finding: Finding) -> tuple[str, str, str]:
+    a, b = ("" if s is None else book.setups[s].label for s in (finding.a, finding.b))
+    return a, b, "the mix" if finding.task is None else book.tasks[finding.task].name
 
 
-def _better_loses(book: Book, found: Finding) -> tuple[str, str]:
-    a, b, task = _names(book, found)
-    times = format_ratio(math.exp(-found.value))
+def _better_loses(book: Book, finding: Finding) -> tuple[str, str]:
+    a, b, task = _names(book, finding)
+    times = format_ratio(math.exp(-finding.value))
     words = (
         f"{a} has no less than {b} in any row, and is the slower on {task}: {b} is {times} "
         f"times as fast."
@@ -142,26 +142,26 @@ def _better_loses(book: Book, found: Finding) -> tuple[str, str]:
     return words, "Heat, power mode, a background program, or a drive that was full?"
 
 
-def _app_ratio(book: Book, found: Finding) -> tuple[str, str]:
-    a, _, task = _names(book, found)
-    other = "" if found.other_task is None else book.tasks[found.other_task].name
-    ours, usual = (format_ratio(math.exp(x)) for x in (found.value, found.limit))
+def _app_ratio(book: Book, finding: Finding) -> tuple[str, str]:
+    a, _, task = _names(book, finding)
+    other = "" if finding.other_task is None else book.tasks[finding.other_task].name
+    ours, usual = (format_ratio(math.exp(x)) for x in (finding.value, finding.limit))
     words = f"On {a}, {task} is {ours} times as fast as {other}; on the others it is {usual}."
     return words, "Another encoder path, or another version of one app?"
 
 
-def _nothing_apart(book: Book, found: Finding) -> tuple[str, str]:
-    _, _, task = _names(book, found)
+def _nothing_apart(book: Book, finding: Finding) -> tuple[str, str]:
+    _, _, task = _names(book, finding)
     words = f"{task} tells nothing apart: every pair is level."
     return words, "Is something else the limit, or is the work too light?"
 
 
-def _bridge(book: Book, found: Finding) -> tuple[str, str]:
-    a, _, _ = _names(book, found)
-    app = book.tasks[found.task].app if found.task is not None else ""
+def _bridge(book: Book, finding: Finding) -> tuple[str, str]:
+    a, _, _ = _names(book, finding)
+    app = book.tasks[finding.task].app if finding.task is not None else ""
     # δ says how the earlier round differs; since then everything is −δ faster.
-    ours, rest = (format_ratio(math.exp(-x)) for x in (found.value, found.limit))
-    round_ = "" if found.round is None else book.rounds[found.round].name
+    ours, rest = (format_ratio(math.exp(-x)) for x in (finding.value, finding.limit))
+    round_ = "" if finding.round is None else book.rounds[finding.round].name
     words = (
         f"{a} says that {app} is {ours} times as fast since the {round_} round; all bridges "
         f"together say {rest}."
@@ -169,25 +169,25 @@ def _bridge(book: Book, found: Finding) -> tuple[str, str]:
     return words, "Was it the same version, and was the machine in the same state in both rounds?"
 
 
-def _carried(book: Book, found: Finding) -> tuple[str, str]:
-    a, b, task = _names(book, found)
+def _carried(book: Book, finding: Finding) -> tuple[str, str]:
+    a, b, task = _names(book, finding)
     words = f"{a} leads {b} on {task} by a figure that is carried over from an earlier round."
     return words, "One run in the latest round would replace it."
 
 
-def _restless(book: Book, found: Finding) -> tuple[str, str]:
-    a, _, _ = _names(book, found)
-    words = f"Runs of {a} scatter {fixed(found.value, 1)} times as much as those of the others."
+def _restless(book: Book, finding: Finding) -> tuple[str, str]:
+    a, _, _ = _names(book, finding)
+    words = f"Runs of {a} scatter {fixed(finding.value, 1)} times as much as those of the others."
     return words, "Does it slow down when hot, or does something else run on it?"
 
 
 _WORDS = {
-    Kind.BETTER_LOSES: _better_loses,
-    Kind.APP_RATIO: _app_ratio,
-    Kind.NOTHING_APART: _nothing_apart,
-    Kind.BRIDGE: _bridge,
-    Kind.CARRIED: _carried,
-    Kind.RESTLESS: _restless,
+    FindingKind.BETTER_LOSES: _better_loses,
+    FindingKind.APP_RATIO: _app_ratio,
+    FindingKind.NOTHING_APART: _nothing_apart,
+    FindingKind.BRIDGE: _bridge,
+    FindingKind.CARRIED: _carried,
+    FindingKind.RESTLESS: _restless,
 }
 
 

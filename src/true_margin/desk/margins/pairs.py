@@ -43,7 +43,7 @@ class WayToSay:
 
 @dataclass(frozen=True, slots=True)
 class ParityLine:
-    """One condition that differs; ``weight`` says whether it is allowed, muddies or breaks.
+    """One condition that differs; ``weight`` says whether it is allowed, confounds or breaks.
 
     ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
     """

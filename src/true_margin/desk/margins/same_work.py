@@ -151,15 +151,15 @@ def _other_lengths(book: Book, task: int) -> Iterator[int]:
             yield place
 
 
-def _cost_words(found: FixedCost, task: records.Task) -> str:
-    value, lo, hi = found.start
+def _cost_words(cost: FixedCost, task: records.Task) -> str:
+    value, lo, hi = cost.start
     if lo > 0:
         start = (
             f"{format_elapsed(value)} of start-up ({format_elapsed(lo)} to {format_elapsed(hi)})"
         )
     else:
         start = f"no start-up that shows (at most {format_elapsed(max(hi, 0.0))})"
-    rate, low, high = found.rate
+    rate, low, high = cost.rate
     unit = task.unit or "s"
     if unit == "s":
         minute, least, most = (fixed(60 * x, 1) for x in (rate, low, high))

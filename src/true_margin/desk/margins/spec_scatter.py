@@ -9,7 +9,7 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.spec_rows import SPECS
-from true_margin.core.specs import Kind
+from true_margin.core.specs import CellKind
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
@@ -86,7 +86,7 @@ def show_scatter(database: Database, slug: str, key: str | None, field: str | No
 
 
 def _choices(book: Book) -> tuple[SpecChoice, ...]:
-    numbers = [s for s in SPECS if s.kind in (Kind.NUMBER, Kind.WHOLE)]
+    numbers = [s for s in SPECS if s.kind in (CellKind.NUMBER, CellKind.WHOLE)]
     found = [
         SpecChoice(s.field, s.title, s.unit)
         for s in numbers

@@ -96,13 +96,13 @@ def _target(database: Database, pack: Pack) -> records.Shootout | None:
 
 
 def _say(
-    here: Pack, pack: Pack, found: Sequence[TableDifference]
+    here: Pack, pack: Pack, differences: Sequence[TableDifference]
 ) -> tuple[tuple[str, ...], tuple[str, ...]]:
     takes, stays = [], []
     for field in changed_settings(here, pack):
         was, now = getattr(here.shootout, field), getattr(pack.shootout, field)
         takes.append(f"{field.replace('_', ' ')}: {was} is {now} in the pack")
-    for each in found:
+    for each in differences:
         words = WORDS.get(each.table, each.table.replace("_", " "))
         if each.table == "card_setups":
             # Told with the cards that they belong to.
@@ -130,16 +130,16 @@ def _of_a_task_that_is_here(table: str, row: Any, here: Pack) -> bool:
     return table == "task_settings" and row.task in {task.name for task in here.tasks}
 
 
-def _say_changed(each: TableDifference) -> Iterator[str]:
-    words = WORDS.get(each.table, each.table.replace("_", " "))
-    for changed in each.changed[:MOST_NAMED]:
+def _say_changed(difference: TableDifference) -> Iterator[str]:
+    words = WORDS.get(difference.table, difference.table.replace("_", " "))
+    for changed in difference.changed[:MOST_NAMED]:
         fields = ", ".join(
             f"{f.replace('_', ' ')} {getattr(changed.here, f)} is {getattr(changed.there, f)}"
             for f in changed.fields[:3]
         )
-        yield f"{_name(each.table, changed)}: {fields} in the pack"
-    if len(each.changed) > MOST_NAMED:
-        yield f"other {words} that differ: {len(each.changed) - MOST_NAMED}"
+        yield f"{_name(difference.table, changed)}: {fields} in the pack"
+    if len(difference.changed) > MOST_NAMED:
+        yield f"other {words} that differ: {len(difference.changed) - MOST_NAMED}"
 
 
 def _name(table: str, changed: Changed) -> str:
@@ -263,14 +263,14 @@ def _with_free_places(session: Session, home: UUID, new: Sequence[Any]) -> list[
 
 
 def _taken_runs(
-    session: Session, found: TableDifference | None, pack: Pack, known: Known
+    session: Session, difference: TableDifference | None, pack: Pack, known: Known
 ) -> set[str]:
     """Take changed runs over: with the pack's own history where it goes on from here."""
     told: dict[str, set[int]] = defaultdict(set)
     for revision in pack.revisions:
         told[revision.run].add(revision.version)
     followed: set[str] = set()
-    for changed in () if found is None else found.changed:
+    for changed in () if difference is None else difference.changed:
         key = known.runs[changed.here.id]
         run = runs.get_run(session, key)
         fields = {
@@ -288,14 +288,17 @@ def _taken_runs(
 
 
 def _take_cells(
-    session: Session, home: UUID, here: Pack, pack: Pack, found: Mapping[str, TableDifference]
+    session: Session, home: UUID, here: Pack, pack: Pack, differences: Mapping[str, TableDifference]
 ) -> None:
     """Cells of the sheet that are new or other in the pack, of machines that were here."""
     touched = [
         row
         for table in CELLS
-        if table in found
-        for row in (*found[table].new, *(changed.there for changed in found[table].changed))
+        if table in differences
+        for row in (
+            *differences[table].new,
+            *(changed.there for changed in differences[table].changed),
+        )
     ]
     if not touched:
         return
@@ -331,18 +334,22 @@ def _take_cells(
 
 
 def _take_viewers(
-    session: Session, home: UUID, pack: Pack, found: Mapping[str, TableDifference], known: Known
+    session: Session,
+    home: UUID,
+    pack: Pack,
+    differences: Mapping[str, TableDifference],
+    known: Known,
 ) -> None:
     """Viewers that were here and are others in the pack."""
     names = (
-        {changed.there.name for changed in found["viewers"].changed}
-        if "viewers" in found
+        {changed.there.name for changed in differences["viewers"].changed}
+        if "viewers" in differences
         else set()
     )
     for table in ("viewer_tasks", "viewer_needs"):
-        if table in found:
-            names |= {row.viewer for row in found[table].new}
-            names |= {changed.there.viewer for changed in found[table].changed}
+        if table in differences:
+            names |= {row.viewer for row in differences[table].new}
+            names |= {changed.there.viewer for changed in differences[table].changed}
     if not names:
         return
     stored = {viewer.name: viewer for viewer in viewers.list_viewers(session, home)}

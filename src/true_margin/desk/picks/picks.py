@@ -9,8 +9,8 @@ from uuid import UUID
 
 import numpy as np
 
-from true_margin.core.picks import Contest, NoPick, Rule, prepare, runner_up, surety
-from true_margin.core.picks import Viewer as CoreViewer
+from true_margin.core.picks import Contest, NoPick, Rule, prepare, prob_best, runner_up
+from true_margin.core.picks import ViewerProfile as CoreViewer
 from true_margin.core.work_speed import WorkSpeeds
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
@@ -20,7 +20,7 @@ from true_margin.desk.picks.ahead import PickStep, offers_of, steps_of, waits_of
 from true_margin.desk.picks.rows import PickRow, rows_of
 from true_margin.desk.picks.solve import Prices, Solved, core_viewer, market_of, solve
 from true_margin.desk.picks.words import (
-    Said,
+    PickContext,
     say_level,
     say_money,
     say_nothing,
@@ -46,7 +46,7 @@ class Picked:
     label: str
     keep: bool
     price: Decimal
-    surety: float
+    prob_best: float
     sentence: str
     level: str | None
     second: str | None
@@ -142,9 +142,9 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
     contest, decision = solved.contest, solved.decision
     if contest is None or decision is None or decision.pick is None:
         return None
-    said = Said(book, viewer, contest, decision)
+    said = PickContext(book, viewer, contest, decision)
     pick = decision.pick
-    chance = surety(contest, pick)
+    chance = prob_best(contest, pick)
     second = runner_up(contest, pick)
     setup = book.setups[int(contest.setups[pick])]
     return Picked(

@@ -13,7 +13,7 @@ from true_margin.core.errors import CoreError
 from true_margin.core.needs import NOISE
 from true_margin.core.numerals import short
 from true_margin.core.picks import Contest, Decision, Market, NoPick, decide, prepare
-from true_margin.core.picks import Viewer as CoreViewer
+from true_margin.core.picks import ViewerProfile as CoreViewer
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, WorkSpeeds, work_speeds
 from true_margin.desk.book.analysis import analysis_of

@@ -96,18 +96,18 @@ def _lever(book: Book, viewer: Viewer, lever: Lever) -> LeverView:
         field, title = _FIELDS[lever.name]
         task_id = None
 
-    def turn(found: Turn | None) -> TurnView | None:
-        if found is None:
+    def turn(turning: Turn | None) -> TurnView | None:
+        if turning is None:
             return None
-        value = _own_unit(book, viewer, lever, field, found.value)
-        pick = "nothing" if found.pick is None else book.setups[found.pick].label
+        value = _own_unit(book, viewer, lever, field, turning.value)
+        pick = "nothing" if turning.pick is None else book.setups[turning.pick].label
         if (
-            found.pick is not None
-            and book.setups[found.pick].id == viewer.owned_setup_id
+            turning.pick is not None
+            and book.setups[turning.pick].id == viewer.owned_setup_id
             and viewer.rule != "value"
         ):
             pick = f"keep {pick}"
-        return TurnView(value, _words(book, viewer, lever, field, found.value), pick)
+        return TurnView(value, _words(book, viewer, lever, field, turning.value), pick)
 
     now = _words(book, viewer, lever, field, lever.value)
     return LeverView(field, task_id, title, now, turn(lever.below), turn(lever.above))

@@ -63,7 +63,7 @@ class ViewerCard:
     viewer: Viewer
     pick: str | None
     keep: bool
-    surety: float | None
+    prob_best: float | None
     sentence: str | None
     problem: PickProblem | None
     points: tuple[PickPoint, ...]
@@ -100,7 +100,7 @@ def _card(book: Book, viewer: Viewer) -> ViewerCard:
         viewer,
         None if picked is None else picked.label,
         picked is not None and picked.keep,
-        None if picked is None else picked.surety,
+        None if picked is None else picked.prob_best,
         None if picked is None else picked.sentence,
         view.problem,
         points,
@@ -192,8 +192,8 @@ def _check_currency(currency: str) -> None:
         raise RefusedError("currency", error.reason) from error
 
 
-def _check_owned(book: Book, own: Mapping[str, Any]) -> None:
-    owned = own.get("owned_setup_id")
+def _check_owned(book: Book, fields_: Mapping[str, Any]) -> None:
+    owned = fields_.get("owned_setup_id")
     if owned is not None and owned not in book.setup_index:
         raise RefusedError("owned_setup_id", "The owned machine must be a setup of this line-up.")
 
@@ -261,9 +261,9 @@ def _part(part: ViewerTask) -> dict[str, Any]:
     return {field.name: getattr(part, field.name) for field in fields(ViewerTask)}
 
 
-def _as_record(own: Mapping[str, Any], parts: Sequence[Mapping[str, Any]]) -> Viewer:
+def _as_record(fields_: Mapping[str, Any], parts: Sequence[Mapping[str, Any]]) -> Viewer:
     return Viewer(
-        **own,
+        **fields_,
         id=UUID(int=0),
         position=0,
         version=1,

@@ -59,7 +59,7 @@ def say_number(value: float) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class PickContext:
     """What the sentences need to know."""
 
     book: Book
@@ -89,7 +89,7 @@ class Said:
         return f"nothing under {say_money(self.viewer.budget, self.viewer.currency)}"
 
 
-def say_pick(said: Said, pick: int, chance: float) -> str:
+def say_pick(said: PickContext, pick: int, chance: float) -> str:
     """The pick in one sentence, with its surety."""
     keep = pick == said.contest.keep
     name = f"Keep {said.label(pick)}" if keep else f"{said.label(pick)}, {said.price(pick)}"
@@ -97,7 +97,7 @@ def say_pick(said: Said, pick: int, chance: float) -> str:
     return f"{name}; {sure}."
 
 
-def _claim(said: Said) -> str:
+def _claim(said: PickContext) -> str:
     rule = said.contest.viewer.rule
     percent = f"more than {short(100 * said.book.shootout.materiality)} %"
     if rule is Rule.FASTEST:
@@ -138,7 +138,7 @@ def years_of(years: float) -> str:
     return "1 year" if years == 1 else f"{short(years)} years"
 
 
-def say_level(said: Said, pick: int) -> str | None:
+def say_level(said: PickContext, pick: int) -> str | None:
     """Who is level with the pick, and what decided."""
     others = [said.label(i) for i in said.decision.group if i != pick]
     if not others:
@@ -159,7 +159,7 @@ def _listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
-def say_second(said: Said, pick: int, second: int) -> str:
+def say_second(said: PickContext, pick: int, second: int) -> str:
     """What came second, and why it lost."""
     keep = second == said.contest.keep
     name = (
@@ -168,7 +168,7 @@ def say_second(said: Said, pick: int, second: int) -> str:
     return f"Next comes {name}: {_lost(said, pick, second)}."
 
 
-def _lost(said: Said, pick: int, second: int) -> str:
+def _lost(said: PickContext, pick: int, second: int) -> str:
     rule = said.contest.viewer.rule
     dearer = int(said.contest.price[second] - said.contest.price[pick]) * said.contest.market.unit
     money = say_money(abs(dearer), said.viewer.currency)

@@ -17,7 +17,7 @@ from true_margin.desk.picks.picks import PickView
 from true_margin.desk.picks.viewers import answer, find_viewer
 from true_margin.desk.picks.words import say_money
 from true_margin.desk.publish.card_parts import Chosen, foot, heading_of
-from true_margin.publish.card_data import PickCard, PriceCard, PricePoint, SpecCard, Who
+from true_margin.publish.card_data import CardSetup, PickCard, PriceCard, PricePoint, SpecCard
 from true_margin.publish.looks import Shape
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
@@ -130,7 +130,7 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
         if picked.keep
         else (f"{picked.label}, {say_money(picked.price, view.currency)}")
     )
-    who = Who(setup.label, setup.mark)
+    who = CardSetup(setup.label, setup.mark)
     return PickCard(heading, who, answer_words, tuple(lines), tuple(facts[:4]))
 
 

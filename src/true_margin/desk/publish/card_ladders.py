@@ -14,7 +14,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import title
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, say_time, task_of
-from true_margin.publish.card_data import BarCard, BarRow, RuleCard, RuleRow, Who
+from true_margin.publish.card_data import BarCard, BarRow, CardSetup, RuleCard, RuleRow
 from true_margin.publish.looks import Shape
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
@@ -111,7 +111,7 @@ def _app(book: Book, task: records.Task) -> str:
     return task.app if own is None else f"{task.app} {own}"
 
 
-def _bar_row(book: Book, comparison: Comparison, rung: Rung, who: Who) -> BarRow:
+def _bar_row(book: Book, comparison: Comparison, rung: Rung, who: CardSetup) -> BarRow:
     assert comparison.task is not None
     contrasts = comparison.pairs.contrasts
     at = contrasts.setups.tolist().index(rung.setup)

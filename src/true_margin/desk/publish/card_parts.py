@@ -11,7 +11,7 @@ from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.margins.margins import carried, task_index
-from true_margin.publish.card_data import Heading, Who
+from true_margin.publish.card_data import CardSetup, Heading
 from true_margin.store.cards import KeptCard
 
 MOST = 10
@@ -39,10 +39,10 @@ class Chosen:
         self._first = first
         self._book = book
 
-    def who(self, key: UUID) -> Who:
+    def who(self, key: UUID) -> CardSetup:
         """A setup as it stands on a card."""
         setup = self._book.setups[self._book.setup_index[key]]
-        return Who(setup.label, setup.mark, key in self._first)
+        return CardSetup(setup.label, setup.mark, key in self._first)
 
     def note(self) -> Iterator[str]:
         """Say how many are left out: leaving out is honest when it is told."""

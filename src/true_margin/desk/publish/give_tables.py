@@ -124,7 +124,7 @@ def prices(book: Book) -> Table:
         "Paid link",
     )
 
-    def said(flag: bool | None) -> str | None:
+    def yes_no(flag: bool | None) -> str | None:
         return None if flag is None else ("yes" if flag else "no")
 
     rows = [
@@ -138,8 +138,8 @@ def prices(book: Book) -> Table:
             p.region,
             p.source,
             p.configuration,
-            said(p.tax_included),
-            said(p.paid_link),
+            yes_no(p.tax_included),
+            yes_no(p.paid_link),
         )
         for machine in book.machines
         for p in machine.prices

@@ -61,13 +61,13 @@ def _description(book: Book) -> Iterator[str]:
         on = say_day(book.shootout.price_date, whole=True)
         yield f"\nWhat was tested, and prices as of {on}"
         yield from (_machine(book, machine) for machine in book.machines)
-    if any(p.paid_link for m in book.machines for p in _told(book, m)):
+    if any(p.paid_link for m in book.machines for p in _prices_in_force(book, m)):
         yield "Links marked (paid link) earn us a share when you buy."
     yield "\nHow it was tested"
     yield from short_method(book)
 
 
-def _told(book: Book, machine: records.Machine) -> list[records.Price]:
+def _prices_in_force(book: Book, machine: records.Machine) -> list[records.Price]:
     price = price_of(book, machine)
     return [] if price is None else [price]
 

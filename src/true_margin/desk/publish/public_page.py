@@ -96,21 +96,21 @@ def public_page(
     return found.book.cached(("html", token, found.numbers), lambda: _page(found, token, asked))
 
 
-def _page(found: PublicEdition, token: str, asked: Mapping[str, str]) -> str:
-    book = found.book
+def _page(edition: PublicEdition, token: str, asked: Mapping[str, str]) -> str:
+    book = edition.book
     base = f"/p/{token}"
-    here = f"{base}/{found.edition.number}"
+    here = f"{base}/{edition.edition.number}"
     data, linked = book.cached("page", lambda: (page_data(book), json_ld(linked_data(book))))
     return render(
         "public.html",
         data=data,
-        edition=found.edition,
-        numbers=found.numbers,
-        newest=found.numbers[0],
+        edition=edition.edition,
+        numbers=edition.numbers,
+        newest=edition.numbers[0],
         base=base,
         here=here,
         files=f"{here}/files",
-        dated=say_day(found.edition.created_at, whole=True),
+        dated=say_day(edition.edition.created_at, whole=True),
         yours=_yours(book, asked),
         fonts=font_faces("/p/fonts"),
         linked=linked,
@@ -128,8 +128,8 @@ def public_file(database: Database, token: str, number: int, name: str) -> Publi
     return found.book.cached(("file", name), lambda: _file(database, found, name))
 
 
-def _file(database: Database, found: PublicEdition, name: str) -> PublicFile:
-    book = found.book
+def _file(database: Database, edition: PublicEdition, name: str) -> PublicFile:
+    book = edition.book
     if (table := _TABLE.match(name)) is not None:
         kind = TableFormat(table[2])
         return PublicFile(write_table(table_of(book, table[1]), kind), MEDIA[kind])

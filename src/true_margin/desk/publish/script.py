@@ -38,7 +38,7 @@ class CheckedLine:
 
     ``line`` is where it begins, from 1; ``was`` the verdict that a person saw last where it
     is another now; ``figure`` the figure with its interval in words; ``behind`` the runs and
-    what muddies the pair. ``a``, ``b`` and ``task`` lead to the pair.
+    what confounds the pair. ``a``, ``b`` and ``task`` lead to the pair.
     """
 
     line: int
@@ -201,59 +201,59 @@ def name_setup(database: Database, slug: str, name: str, setup_id: UUID | None) 
     return show_script(database, slug)
 
 
-def _line(book: Book, line: ScriptLine, found: Checked, seen: str | None) -> CheckedLine:
-    verdict = found.verdict.value
-    a, b = (None if s is None else book.setups[s].id for s in (found.a, found.b))
+def _line(book: Book, line: ScriptLine, checked: Checked, seen: str | None) -> CheckedLine:
+    verdict = checked.verdict.value
+    a, b = (None if s is None else book.setups[s].id for s in (checked.a, checked.b))
     task = None
-    if found.a is not None:
-        task = "mix" if found.task is None else str(book.tasks[found.task].id)
+    if checked.a is not None:
+        task = "mix" if checked.task is None else str(book.tasks[checked.task].id)
     return CheckedLine(
         line.number,
         line.text,
         verdict,
         seen if seen not in (None, verdict) else None,
-        _figure(found),
-        found.say,
-        found.reason,
-        tuple(_behind(book, found)),
+        _figure(checked),
+        checked.say,
+        checked.reason,
+        tuple(_behind(book, checked)),
         a,
         b,
         task,
     )
 
 
-def _figure(found: Checked) -> str | None:
-    if found.value is None or found.lo is None or found.hi is None:
+def _figure(checked: Checked) -> str | None:
+    if checked.value is None or checked.lo is None or checked.hi is None:
         return None
-    digits = 0 if found.quantity in ("seconds", "rank") or abs(found.value) >= 20 else 2
-    parts = [fixed(x, digits) for x in (found.value, found.lo, found.hi)]
-    unit = found.quantity or ""
+    digits = 0 if checked.quantity in ("seconds", "rank") or abs(checked.value) >= 20 else 2
+    parts = [fixed(x, digits) for x in (checked.value, checked.lo, checked.hi)]
+    unit = checked.quantity or ""
     if unit.startswith("%"):
         return f"{parts[0]} {unit}, {parts[1]} to {parts[2]}"
     return f"{unit}: {parts[0]}, {parts[1]} to {parts[2]}"
 
 
-def _behind(book: Book, found: Checked) -> Iterator[str]:
-    """Runs, and what muddies the pair; a cause that is named where something muddies it."""
-    tasks = range(len(book.tasks)) if found.task is None else [found.task]
-    for setup in (found.a, found.b):
+def _behind(book: Book, checked: Checked) -> Iterator[str]:
+    """Runs, and what confounds the pair; a cause that is named where something confounds it."""
+    tasks = range(len(book.tasks)) if checked.task is None else [checked.task]
+    for setup in (checked.a, checked.b):
         if setup is not None:
             runs = int(sum(book.index.ok[setup, t] for t in tasks))
             yield f"{book.setups[setup].label}: {count_of(runs, 'run')}"
-    if found.a is None or found.b is None:
+    if checked.a is None or checked.b is None:
         return
     muddy = sorted(
         {
             difference.condition.value
             for t in tasks
-            for difference in parity_of(book).between(t, found.a, found.b)
+            for difference in parity_of(book).between(t, checked.a, checked.b)
             if difference.weight is not Weight.ALLOWED
         }
     )
     if muddy:
         yield f"muddied by {', '.join(muddy)}"
-    if found.cause is not None:
-        said = f"names a cause ({found.cause})"
+    if checked.cause is not None:
+        said = f"names a cause ({checked.cause})"
         yield f"{said}: the pair is muddied, so it is not shown" if muddy else said
 
 

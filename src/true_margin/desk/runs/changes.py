@@ -14,7 +14,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.margins.verdicts import what_else_changed
-from true_margin.desk.runs.runs import Places, read_places, revised_columns
+from true_margin.desk.runs.runs import KnownNames, read_places, revised_columns
 from true_margin.store import records, runs, shootouts
 from true_margin.store.database import Database
 
@@ -68,7 +68,7 @@ def revise_many(
         StaleError: one was changed since; nothing is changed.
     """
 
-    def change(_: Session, places: Places, run: records.Run) -> dict[str, Any]:
+    def change(_: Session, places: KnownNames, run: records.Run) -> dict[str, Any]:
         return revised_columns(places, run, changes)
 
     word = {"void": "Voided", "failed": "Marked as failed", "ok": "Counted again"}.get(
@@ -91,7 +91,7 @@ def merge_rounds(
         raise RefusedError("from_id", "Two rounds of this shootout are needed.")
     which = [RunAt(run.id, run.version) for run in book.runs if run.round_id == from_id]
 
-    def change(_: Session, places: Places, run: records.Run) -> dict[str, Any]:
+    def change(_: Session, places: KnownNames, run: records.Run) -> dict[str, Any]:
         return revised_columns(places, run, {"round_id": into_id})
 
     why = f"{names[from_id]} and {names[into_id]} are one round: same versions"
@@ -107,7 +107,7 @@ def undo_change(database: Database, slug: str, which: Sequence[RunAt], who: str)
         StaleError: one was changed since it was seen; nothing is changed.
     """
 
-    def change(session: Session, places: Places, run: records.Run) -> dict[str, Any]:
+    def change(session: Session, places: KnownNames, run: records.Run) -> dict[str, Any]:
         revisions = runs.list_revisions(session, run.id)
         if not revisions:
             return {"status": "void", "reason": UNDONE_ENTRY}
@@ -118,7 +118,7 @@ def undo_change(database: Database, slug: str, which: Sequence[RunAt], who: str)
     return _change(database, slug, which, change, who, "the last change taken back", "Taken back")
 
 
-def _own_places(places: Places, before: Mapping[str, Any]) -> dict[str, UUID]:
+def _own_places(places: KnownNames, before: Mapping[str, Any]) -> dict[str, UUID]:
     """Where a run was before; what came with a pack names ids of elsewhere, or none."""
     known = {
         "setup_id": places.setups,
@@ -133,7 +133,7 @@ def _change(
     database: Database,
     slug: str,
     which: Sequence[RunAt],
-    change: Callable[[Session, Places, records.Run], dict[str, Any]],
+    change: Callable[[Session, KnownNames, records.Run], dict[str, Any]],
     who: str,
     why: str,
     word: str,

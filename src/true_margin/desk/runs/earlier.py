@@ -170,7 +170,7 @@ def _tasks_here(book: Book, other: Book) -> dict[int, int]:
     return found
 
 
-def _bridges(book: Book, other: Book, found: Mapping[int, int]) -> list[tuple[str, int]]:
+def _bridges(book: Book, other: Book, matches: Mapping[int, int]) -> list[tuple[str, int]]:
     """Setups that were measured on one task in both, with the task's place here."""
     labels = {setup.label.casefold(): place for place, setup in enumerate(book.setups)}
     tied = []
@@ -178,7 +178,7 @@ def _bridges(book: Book, other: Book, found: Mapping[int, int]) -> list[tuple[st
         at = labels.get(setup.label.casefold())
         if at is None:
             continue
-        for there, here in found.items():
+        for there, here in matches.items():
             if other.index.ok[place, there] and book.index.ok[at, here]:
                 tied.append((setup.label, here))
     return tied

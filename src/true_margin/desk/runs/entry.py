@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from uuid import UUID
 
-from true_margin.core.entry_line import Entry, Found, Match, entry_name, read_entry
+from true_margin.core.entry_line import Entry, Match, MatchState, entry_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.numerals import short
 from true_margin.core.wording import format_elapsed
@@ -99,8 +99,8 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
         missing is None and problem is None and not typed.meanings,
         missing,
         problem,
-        entry.setup.text if entry.setup.found is Found.NONE else None,
-        entry.task.text if entry.task.found is Found.NONE else None,
+        entry.setup.text if entry.setup.state is MatchState.NONE else None,
+        entry.task.text if entry.task.state is MatchState.NONE else None,
         typed.meanings,
         _stem(setup, task),
         _completions(book, entry, line),
@@ -141,9 +141,9 @@ def _words(value: ReadValue, measure: str) -> str:
 
 
 def _missing(entry: Entry) -> str | None:
-    if entry.setup.found is Found.MISSING:
+    if entry.setup.state is MatchState.MISSING:
         return "a setup, as in: halyard l / parade / 6:17"
-    if entry.task.found is Found.MISSING:
+    if entry.task.state is MatchState.MISSING:
         return "a task, after a /"
     if entry.status.value == "ok" and not entry.value:
         return "a time, after a /, such as 6:17 or 6m17s"
@@ -156,10 +156,10 @@ def _name_problem(book: Book, entry: Entry) -> str | None:
     for match, kind in ((entry.setup, "setup"), (entry.task, "task"), (entry.round, "round")):
         if match is None:
             continue
-        if match.found is Found.SEVERAL:
+        if match.state is MatchState.SEVERAL:
             names = ", ".join(_names(book, kind)[i] for i in match.candidates[:4])
             return f"{match.text!r} fits several {kind}s: {names}. Type a little more."
-        if match.found is Found.NONE:
+        if match.state is MatchState.NONE:
             return f"No {kind} is called {match.text!r}."
     return None
 

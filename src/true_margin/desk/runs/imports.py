@@ -9,7 +9,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from true_margin.core.entry_line import Found, match_name
+from true_margin.core.entry_line import MatchState, match_name
 from true_margin.core.errors import CoreError
 from true_margin.core.numerals import short
 from true_margin.core.quantities import ReadingMethod
@@ -148,7 +148,7 @@ def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
     task_name = task.text if task.index is None else book.tasks[task.index].name
     status = (cells.get("status", "").lower() or "ok").strip()
     measure = "time" if task.index is None else book.tasks[task.index].measure
-    problem = row.problem or _cell_problem(setup.found, task.found, cells, status, request)
+    problem = row.problem or _cell_problem(setup.state, task.state, cells, status, request)
     words: str | None = None
     meanings: tuple[TimeMeaning, ...] = ()
     typed = cells.get("value", "")
@@ -179,20 +179,24 @@ def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
         cells.get("note", ""),
         problem,
         meanings,
-        setup.found is Found.NONE,
-        task.found is Found.NONE,
+        setup.state is MatchState.NONE,
+        task.state is MatchState.NONE,
     )
 
 
 def _cell_problem(
-    setup: Found, task: Found, cells: Mapping[str, str], status: str, request: ImportRequest
+    setup: MatchState,
+    task: MatchState,
+    cells: Mapping[str, str],
+    status: str,
+    request: ImportRequest,
 ) -> str | None:
     for found, kind in ((setup, "setup"), (task, "task")):
-        if found is Found.MISSING:
+        if found is MatchState.MISSING:
             return f"no {kind} is named"
-        if found is Found.SEVERAL:
+        if found is MatchState.SEVERAL:
             return f"{cells[kind]!r} fits several {kind}s"
-        if found is Found.NONE and not request.add_missing:
+        if found is MatchState.NONE and not request.add_missing:
             return f"no {kind} is called {cells[kind]!r}"
     if status not in ("ok", "void", "failed"):
         return f"status {status!r} is not ok, void or failed"

@@ -10,7 +10,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from true_margin.core.bench_rows import wrong_of
-from true_margin.core.checks import Mark as CoreMark
+from true_margin.core.checks import ProgressPoint as CoreMark
 from true_margin.core.flag_words import explain_flag, slowed_words
 from true_margin.core.mark_rows import OwnEstimate, own_estimates
 from true_margin.core.quantities import (
@@ -243,7 +243,7 @@ def add_run(database: Database, slug: str, fields: Mapping[str, Any], who: str) 
 
 
 @dataclass(slots=True)
-class Places:
+class KnownNames:
     """Where runs of a shootout may go; read once, used for as many runs as there are."""
 
     tasks: Mapping[UUID, records.Task]
@@ -274,10 +274,10 @@ class Places:
         return round_id
 
 
-def read_places(session: Session, shootout_id: UUID) -> Places:
+def read_places(session: Session, shootout_id: UUID) -> KnownNames:
     """Read where runs of a shootout may go."""
     machines = lineup.list_machines(session, shootout_id)
-    return Places(
+    return KnownNames(
         {task.id: task for task in tasks.list_tasks(session, shootout_id)},
         frozenset(setup.id for machine in machines for setup in machine.setups),
         shootouts.list_rounds(session, shootout_id),
@@ -285,7 +285,7 @@ def read_places(session: Session, shootout_id: UUID) -> Places:
     )
 
 
-def prepare_run(places: Places, fields: Mapping[str, Any], who: str) -> dict[str, Any]:
+def prepare_run(places: KnownNames, fields: Mapping[str, Any], who: str) -> dict[str, Any]:
     """Check a run's fields and give its columns; takes the next place."""
     own = {**_NO_VALUE, **fields}
     task = places.task(own["task_id"])
@@ -343,7 +343,9 @@ _CAN_BE_EMPTY = frozenset({"typed", "reason", "reached", "note"})
 """Of a change that names nothing for another field, that field stays as it is."""
 
 
-def revised_columns(places: Places, run: records.Run, changes: Mapping[str, Any]) -> dict[str, Any]:
+def revised_columns(
+    places: KnownNames, run: records.Run, changes: Mapping[str, Any]
+) -> dict[str, Any]:
     """Check a change of a run and give the columns that it sets."""
     own = {
         name: value for name, value in changes.items() if value is not None or name in _CAN_BE_EMPTY

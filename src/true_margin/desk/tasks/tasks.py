@@ -211,10 +211,10 @@ def change_task(
         return _task(session, home, task_id)
 
 
-def _measure(own: Mapping[str, Any], known: records.Task) -> str:
-    if own.get("operation", known.operation) == PLAYBACK:
+def _measure(definition: Mapping[str, Any], known: records.Task) -> str:
+    if definition.get("operation", known.operation) == PLAYBACK:
         return OBSERVATION
-    measure = own.get("measure", known.measure)
+    measure = definition.get("measure", known.measure)
     return "time" if measure == OBSERVATION else str(measure)
 
 
@@ -223,22 +223,24 @@ def _was(known: records.Task, name: str) -> object:
 
 
 def _becomes(
-    stored: Mapping[str, Any], own: Mapping[str, Any], known: records.Task, name: str
+    stored: Mapping[str, Any], definition: Mapping[str, Any], known: records.Task, name: str
 ) -> object:
     if name in ("app", "timeline"):
-        return (own.get(name) or None) if name in own else getattr(known, name)
+        return (definition.get(name) or None) if name in definition else getattr(known, name)
     return stored.get(name, getattr(known, name))
 
 
 @writing(PLAIN)  # kept as it is
-def _corrected(known: records.Task, changed: list[str], why: str, own: Mapping[str, Any]) -> str:
+def _corrected(
+    known: records.Task, changed: list[str], why: str, definition: Mapping[str, Any]
+) -> str:
     """The note of a task whose description was put right; what it said stays in words."""
     was = "; ".join(
         f"{name} was {settings_line(known.settings) if name == 'settings' else _was(known, name)}"
         for name in changed
     )
     line = f"Put right on {datetime.now(UTC):%Y-%m-%d}: {why} ({was})"
-    return "\n".join(part for part in (own.get("note", known.note), line) if part)[-2000:]
+    return "\n".join(part for part in (definition.get("note", known.note), line) if part)[-2000:]
 
 
 def _revised(

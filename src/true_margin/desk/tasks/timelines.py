@@ -11,7 +11,7 @@ from uuid import UUID
 
 from true_margin.core.errors import CoreError
 from true_margin.core.timeline_differences import compare_timelines
-from true_margin.core.timelines import Timeline, format_timecode, outline
+from true_margin.core.timelines import Edit, format_timecode, outline
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
@@ -25,7 +25,7 @@ SHOWN = 500
 
 
 @dataclass(frozen=True, slots=True)
-class Block:
+class BlockView:
     """A stretch of a track as it is drawn; times in seconds, ``clips`` 0 for none."""
 
     start: float
@@ -40,7 +40,7 @@ class TrackLine:
     """A track as it is drawn; ``kind`` is video or audio."""
 
     kind: str
-    blocks: tuple[Block, ...]
+    blocks: tuple[BlockView, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,7 +183,7 @@ def add_file(
 
 
 def stored_file(
-    timeline_id: UUID, timeline: Timeline, fields: Mapping[str, Any], who: str
+    timeline_id: UUID, timeline: Edit, fields: Mapping[str, Any], who: str
 ) -> dict[str, Any]:
     """Give the columns of a file that was read."""
     return {
@@ -197,7 +197,7 @@ def stored_file(
     }
 
 
-def _read(name: str, content: bytes, rate: float | None) -> Timeline:
+def _read(name: str, content: bytes, rate: float | None) -> Edit:
     try:
         return APART.read(name, content, rate=rate)
     except CoreError as error:
@@ -209,7 +209,7 @@ def _check_setup(book: Book, setup_id: UUID) -> None:
         raise RefusedError("setup_id", "This setup is not in this shootout's line-up.")
 
 
-def _facts_of(timeline: Timeline) -> dict[str, Any]:
+def _facts_of(timeline: Edit) -> dict[str, Any]:
     return {
         "rate": f"{float(timeline.rate):.3f}".rstrip("0").rstrip("."),
         "length_s": float(timeline.length),
@@ -231,7 +231,7 @@ def _facts_of(timeline: Timeline) -> dict[str, Any]:
 
 def _facts(stored: Mapping[str, Any]) -> TimelineFacts:
     tracks = tuple(
-        TrackLine(track["kind"], tuple(Block(*block) for block in track["blocks"]))
+        TrackLine(track["kind"], tuple(BlockView(*block) for block in track["blocks"]))
         for track in stored["tracks"]
     )
     names = tuple(stored.get("media_names", ()))
@@ -265,13 +265,13 @@ def _label(book: Book, file: records.TimelineFile) -> str:
     return f"{file.name} on {book.setups[book.setup_index[file.setup_id]].label}"
 
 
-def _timeline(database: Database, file: records.TimelineFile) -> Timeline:
+def _timeline(database: Database, file: records.TimelineFile) -> Edit:
     return _parsed(database, file.id, file.name, file.edl_rate)
 
 
 # A file never changes, and one difference is mostly followed by a look at the next.
 @lru_cache(maxsize=16)
-def _parsed(database: Database, file_id: UUID, name: str, rate: float | None) -> Timeline:
+def _parsed(database: Database, file_id: UUID, name: str, rate: float | None) -> Edit:
     with transaction(database) as session:
         content = timelines.file_content(session, file_id)
     return _read(name, content, rate)

@@ -43,7 +43,7 @@ export function ViewerStrip({
             {card.pick ? (card.keep ? `keep ${card.pick}` : card.pick) : "no pick"}
           </span>
           <span className="figure block text-[12px] text-mute">
-            {card.surety === null ? card.problem?.words : inHundred(card.surety)}
+            {card.prob_best === null ? card.problem?.words : inHundred(card.prob_best)}
           </span>
         </Link>
       ))}

@@ -2,7 +2,7 @@ import { useNavigate } from "@tanstack/react-router"
 import { useState } from "react"
 import { importPack, previewPack, updateFromPack } from "../../api/changes"
 import type { Schemas } from "../../api/client"
-import type { Errand } from "../../api/errands"
+import type { Job } from "../../api/jobs"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 
@@ -26,7 +26,7 @@ export function BringIn() {
       setBusy("")
     }
   }
-  const tell = ({ step, done }: Errand) => setBusy(`${Math.round(100 * done)} %: ${step}…`)
+  const tell = ({ step, done }: Job) => setBusy(`${Math.round(100 * done)} %: ${step}…`)
   const look = (file: File | undefined) => {
     if (!file) return
     setLooked(null)

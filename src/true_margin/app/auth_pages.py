@@ -9,7 +9,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from true_margin.app.access import Access
-from true_margin.app.door_pages import (
+from true_margin.app.auth_html import (
     HEADERS,
     faces_of,
     gone_page,
@@ -25,10 +25,10 @@ from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooM
 from true_margin.store.database import Database
 from true_margin.store.people import Invitation
 
-DOORS = ("/sign-in", "/sign-out", "/invitation/")
+AUTH_PATHS = ("/sign-in", "/sign-out", "/invitation/")
 
 
-class Doors:
+class AuthPages:
     """The pages by which people come in and leave."""
 
     def __init__(self, database: Database, access: Access, web: Path | None = None) -> None:
@@ -142,14 +142,14 @@ class Doors:
         return RedirectResponse("/", 303)
 
 
-def _words(found: Invitation) -> str:
-    if found.person_id is not None:
+def _words(invitation: Invitation) -> str:
+    if invitation.person_id is not None:
         return "After this you are signed out everywhere else."
     what = {"owner": "You will own", "editor": "You will work on", "reader": "You will read"}[
-        found.role or "reader"
+        invitation.role or "reader"
     ]
-    where = "every shootout here" if found.shootout_id is None else "one shootout"
-    by = "" if found.made_by == LOCAL_NAME else f"{found.made_by} invites you. "
+    where = "every shootout here" if invitation.shootout_id is None else "one shootout"
+    by = "" if invitation.made_by == LOCAL_NAME else f"{invitation.made_by} invites you. "
     return f"{by}{what} {where}."
 
 

@@ -9,7 +9,7 @@ from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from true_margin.store.tables import (
-    FreeRow,
+    FreeSheetRow,
     MachineRow,
     OverruleRow,
     RunRow,
@@ -25,7 +25,7 @@ from true_margin.store.tables_viewers import ViewerRow
 
 _OWN: dict[str, Any] = {
     "devices": PairedDeviceRow,
-    "free-rows": FreeRow,
+    "free-rows": FreeSheetRow,
     "inquiries": InquiryRow,
     "machines": MachineRow,
     "published": PublishedFigureRow,

@@ -1,4 +1,4 @@
-"""Errands: done beside the requests, once, however often they are begun."""
+"""Jobs: done beside the requests, once, however often they are begun."""
 
 from __future__ import annotations
 
@@ -15,27 +15,27 @@ from tests.desk.helpers import Bench, done, new_bench
 from true_margin.desk.access.rights import LOCAL, Right
 from true_margin.desk.access.sign_in import roles_of
 from true_margin.desk.errors import DatabaseAwayError, NotFoundError
-from true_margin.desk.jobs import errands
+from true_margin.desk.jobs import jobs
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.desk.packs import outgoing as pack_out
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.launch.cluster import Cluster
-from true_margin.store import errands as kept
+from true_margin.store import jobs as kept
 from true_margin.store.database import Database
 
 
 @pytest.fixture(scope="module")
 def own(cluster: Cluster) -> Iterator[Database]:
     """A database that no app works on: what waits here waits for these tests."""
-    with database_apart(cluster, "errands") as database:
+    with database_apart(cluster, "jobs") as database:
         database.migrate()
         yield database
 
 
 @pytest.fixture
 def bench(own: Database) -> Bench:
-    bench = new_bench(own, "Errands")
+    bench = new_bench(own, "Jobs")
     bench.run("A", "6:10")
     return bench
 
@@ -48,8 +48,8 @@ def count(database: Database) -> int:
     return len(shootouts.list_shootouts(database, archived=False))
 
 
-def test_an_errand_that_is_begun_again_is_done_once(bench: Bench) -> None:
-    asked = errands.bring_in(bench.database, LOCAL, packed(bench))
+def test_an_job_that_is_begun_again_is_done_once(bench: Bench) -> None:
+    asked = jobs.bring_in(bench.database, LOCAL, packed(bench))
     assert (asked.state, asked.step, asked.done) == ("running", "waiting", 0.0)
     before = count(bench.database)
     made = done(bench.database, str(asked.id))
@@ -61,30 +61,30 @@ def test_an_errand_that_is_begun_again_is_done_once(bench: Bench) -> None:
 def test_a_process_that_ends_halfway_leaves_nothing_and_the_next_does_it(
     bench: Bench, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    asked = errands.bring_in(bench.database, LOCAL, packed(bench))
+    asked = jobs.bring_in(bench.database, LOCAL, packed(bench))
     before = count(bench.database)
 
     def cut_off(*_: object) -> bool:
         raise DatabaseAwayError("The database does not answer.")
 
     with monkeypatch.context() as cut:
-        cut.setattr(errands, "_finish", cut_off)
+        cut.setattr(jobs, "_finish", cut_off)
         with pytest.raises(DatabaseAwayError):
             done(bench.database, str(asked.id))
     assert count(bench.database) == before
-    assert errands.show_errand(bench.database, LOCAL, asked.id).state == "running"
+    assert jobs.show_job(bench.database, LOCAL, asked.id).state == "running"
     with pytest.raises(InterruptedError):
-        errands.do_errand(bench.database, lambda: True, str(asked.id))
+        jobs.do_job(bench.database, lambda: True, str(asked.id))
     assert done(bench.database, str(asked.id)).state == "done"
     assert count(bench.database) == before + 1
 
 
 def test_what_nobody_does_any_more_is_said_and_never_done_later(bench: Bench) -> None:
-    asked = errands.bring_in(bench.database, LOCAL, packed(bench))
-    long_ago = datetime.now(UTC) - errands.LOST_AFTER - timedelta(seconds=1)
+    asked = jobs.bring_in(bench.database, LOCAL, packed(bench))
+    long_ago = datetime.now(UTC) - jobs.LOST_AFTER - timedelta(seconds=1)
     with bench.database.transaction() as session:
-        kept.change_errand(session, asked.id, {"seen_at": long_ago})
-    lost = errands.show_errand(bench.database, LOCAL, asked.id)
+        kept.change_job(session, asked.id, {"seen_at": long_ago})
+    lost = jobs.show_job(bench.database, LOCAL, asked.id)
     assert lost.problem is not None
     assert (lost.state, "do it again" in lost.problem.detail) == ("failed", True)
     before = count(bench.database)
@@ -99,7 +99,7 @@ def test_a_failure_inside_is_told_and_its_file_let_go(
         raise ZeroDivisionError
 
     monkeypatch.setattr(pack_in, "import_pack", broken)
-    asked = errands.bring_in(bench.database, LOCAL, packed(bench))
+    asked = jobs.bring_in(bench.database, LOCAL, packed(bench))
     failed = done(bench.database, str(asked.id))
     assert failed.problem is not None
     assert (failed.problem.kind, "Nothing was stored" in failed.problem.detail) == ("failed", True)
@@ -109,18 +109,18 @@ def test_a_failure_inside_is_told_and_its_file_let_go(
 def _file(database: Database, key: UUID) -> bytes:
     session: Session
     with database.transaction() as session:
-        return kept.errand_file(session, key)
+        return kept.job_file(session, key)
 
 
 def test_whoever_brings_a_pack_in_owns_what_it_made_and_alone_sees_how_far_it_is(
     bench: Bench,
 ) -> None:
     editor = who_of(bench.database, account(bench.database, "editor"))
-    asked = errands.bring_in(bench.database, editor, packed(bench))
+    asked = jobs.bring_in(bench.database, editor, packed(bench))
     stranger = who_of(bench.database, account(bench.database, "owner"))
     with pytest.raises(NotFoundError):
-        errands.show_errand(bench.database, stranger, asked.id)
-    assert errands.show_errand(bench.database, editor, asked.id).state == "running"
+        jobs.show_job(bench.database, stranger, asked.id)
+    assert jobs.show_job(bench.database, editor, asked.id).state == "running"
     made = done(bench.database, str(asked.id))
     assert made.slug is not None
     home = shootouts.get_shootout(bench.database, made.slug).id

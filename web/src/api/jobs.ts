@@ -1,21 +1,21 @@
 /** What is asked for now and done beside the requests: waited for, with how far it is. */
 import { api, ProblemError, type Schemas, unwrap } from "./client"
 
-export type Errand = Schemas["ErrandView"]
+export type Job = Schemas["JobView"]
 const LOOK_MS = 250
-/** A server that is started anew is away for a while; the errand goes on there. */
+/** A server that is started anew is away for a while; the job goes on there. */
 const AWAY_MS = 60_000
 
-/** Waits until an errand is done; gives what came of it, or throws why it failed. */
-export async function finished(asked: Errand, told: (errand: Errand) => void): Promise<Errand> {
-  let errand = asked
+/** Waits until a job is done; gives what came of it, or throws why it failed. */
+export async function finished(asked: Job, told: (job: Job) => void): Promise<Job> {
+  let job = asked
   let heard = Date.now()
-  while (errand.state === "running") {
-    told(errand)
+  while (job.state === "running") {
+    told(job)
     await new Promise((resolve) => setTimeout(resolve, LOOK_MS))
     try {
-      errand = await unwrap(
-        api.GET("/api/v1/errands/{errand_id}", { params: { path: { errand_id: asked.id } } }),
+      job = await unwrap(
+        api.GET("/api/v1/jobs/{job_id}", { params: { path: { job_id: asked.id } } }),
       )
       heard = Date.now()
     } catch (error) {
@@ -23,8 +23,8 @@ export async function finished(asked: Errand, told: (errand: Errand) => void): P
       if (!passing || Date.now() - heard > AWAY_MS) throw error
     }
   }
-  if (!errand.problem) return errand
-  const { kind, detail, field } = errand.problem
+  if (!job.problem) return job
+  const { kind, detail, field } = job.problem
   throw new ProblemError({
     type: `/problems/${kind}`,
     title: "It was not done",

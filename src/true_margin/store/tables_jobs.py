@@ -1,4 +1,4 @@
-"""The table of errands: what a request asked for and a process beside the requests does."""
+"""The table of jobs: what a request asked for and a process beside the requests does."""
 
 from __future__ import annotations
 
@@ -14,16 +14,16 @@ from true_margin.store.base import Base, Keyed
 from true_margin.store.tables_people import person_key
 
 
-class ErrandRow(Keyed, Base):
-    """One errand; ``done`` from 0 to 1, its file is let go of at the end."""
+class JobRow(Keyed, Base):
+    """One job; ``done`` from 0 to 1, its file is let go of at the end."""
 
-    __tablename__ = "errands"
+    __tablename__ = "jobs"
     __table_args__ = (
         CheckConstraint("state IN ('running', 'done', 'failed')", name="state_known"),
     )
     kind: Mapped[str] = mapped_column(String(20))
     person_id: Mapped[uuid.UUID | None] = person_key(empty=True)
-    told: Mapped[dict[str, Any]]
+    request: Mapped[dict[str, Any]]
     file: Mapped[bytes | None] = mapped_column(LargeBinary)
     state: Mapped[str] = mapped_column(String(10))
     step: Mapped[str] = mapped_column(String(200))
