@@ -71,7 +71,9 @@ def test_a_lower_price_never_makes_a_machine_a_worse_pick(contest: Contest, part
     price[found.pick] = int(part * price[found.pick])
     assert decide(contest, price).pick == found.pick
     cheaper = replace(contest, price=price)
-    assert prob_best(cheaper, found.pick) >= prob_best(contest, found.pick) - 1e-12
+    # Where a time is asked for, only what is cheaper is drawn: other draws, so other noise.
+    noise = 0.005 if contest.limits is not None else 1e-12
+    assert prob_best(cheaper, found.pick) >= prob_best(contest, found.pick) - noise
 
 
 @CALM

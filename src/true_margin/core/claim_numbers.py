@@ -99,7 +99,7 @@ def read_number(text: str) -> SpokenNumber:
 
     Example:
         >>> read_number("1,77"), read_number("six and a half")
-        (Said(value=1.77, half_digit=0.005), Said(value=6.5, half_digit=0.25))
+        (SpokenNumber(value=1.77, half_digit=0.005), SpokenNumber(value=6.5, half_digit=0.25))
     """
     plain = text.strip()
     half = plain.endswith(" and a half")

@@ -68,7 +68,7 @@ def region(form: Form, number: SpokenNumber, hedge: Hedge) -> tuple[float, float
     """Give the values that a claim of a number allows.
 
     Example:
-        >>> low, high = region(Form.RATIO, Said(2.0, 0.5), Hedge.ALMOST)
+        >>> low, high = region(Form.RATIO, SpokenNumber(2.0, 0.5), Hedge.ALMOST)
         >>> round(low, 2), round(high, 2)
         (1.8, 2.1)
     """

@@ -105,7 +105,7 @@ def read_need(about: str, relation: str, text: str | None, specs: Iterable[Spec]
 
     Example:
         >>> read_need("memory_gb", "at least", "16 GB",
-        ...           [Spec("memory_gb", "Memory", kind=Kind.NUMBER, unit="GB")])
+        ...           [Spec("memory_gb", "Memory", kind=CellKind.NUMBER, unit="GB")])
         Need(about='memory_gb', relation='at least', value=16.0)
     """
     rows = list(specs)

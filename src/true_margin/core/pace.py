@@ -44,7 +44,7 @@ def projected_finish(marks: Sequence[ProgressPoint]) -> float | None:
         Computation page, section 7.
 
     Example:
-        >>> projected_finish([Mark(60.0, 0.25), Mark(150.0, 0.5)])
+        >>> projected_finish([ProgressPoint(60.0, 0.25), ProgressPoint(150.0, 0.5)])
         330.0
     """
     rising = rising_marks(marks)

@@ -102,7 +102,7 @@ def parse_spec(spec: Spec, text: str) -> SpecValue | None:
         QuantityError: not what the row holds, out of its bounds, or a unit of another kind.
 
     Example:
-        >>> parse_spec(Spec("storage_gb", "Storage", kind=Kind.NUMBER, unit="GB"), "2 TB")
+        >>> parse_spec(Spec("storage_gb", "Storage", kind=CellKind.NUMBER, unit="GB"), "2 TB")
         2000.0
     """
     plain = text.strip()

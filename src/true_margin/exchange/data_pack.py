@@ -38,9 +38,7 @@ from true_margin.exchange.pack_noted import (
 from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
 from true_margin.exchange.pack_rows import CONTENT_NAME, PICTURE_NAME, PROBE_NAME, PackRow
 from true_margin.exchange.pack_tables import (
-    KEYS,
-    LINKS,
-    TABLES,
+    SCHEMAS,
     PackExtra,
     PackFreeRow,
     PackMachine,
@@ -60,6 +58,7 @@ from true_margin.exchange.pack_tables import (
     PackTimeline,
     PackTimelineFile,
     PackTrialRow,
+    TableSchema,
 )
 from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 
@@ -128,7 +127,7 @@ def read_pack(files: Mapping[str, bytes]) -> Pack:
     if "datapackage.json" not in files:
         raise PackError("datapackage.json is missing: this is not a data pack")
     _check_description(files)
-    tables = {name: _read_table(name, files.get(f"{name}.csv")) for name in TABLES}
+    tables = {name: _read_table(name, files.get(f"{name}.csv")) for name in SCHEMAS}
     if len(tables["shootout"]) != 1:
         raise PackError(f"shootout.csv: one row is needed, found {len(tables['shootout'])}")
     _check_keys(tables)
@@ -156,7 +155,7 @@ def _check_description(files: Mapping[str, bytes]) -> None:
     resources = descriptor.get("resources")
     for resource in resources if isinstance(resources, list) else []:
         path = resource.get("path") if isinstance(resource, dict) else None
-        if not isinstance(path, str) or path.removesuffix(".csv") not in TABLES:
+        if not isinstance(path, str) or path.removesuffix(".csv") not in SCHEMAS:
             raise PackError(f"datapackage.json: {path!r} is no table of a pack")
         if path not in files:
             raise PackError(f"{path} is missing, though datapackage.json lists it")
@@ -198,7 +197,7 @@ def read_zip(content: bytes) -> dict[str, bytes]:
                 raise PackError(f"the pack holds more than {MAX_FILES} files")
             if sum(entry.file_size for entry in entries) > MAX_EXPANDED_BYTES:
                 raise PackError("the pack is too large when unpacked")
-            known = {"datapackage.json", *(f"{name}.csv" for name in TABLES)}
+            known = {"datapackage.json", *(f"{name}.csv" for name in SCHEMAS)}
             named = ((entry, entry.filename.rsplit("/", 1)[-1]) for entry in entries)
             return {
                 name: archive.read(entry)
@@ -235,7 +234,7 @@ def _read_row(name: str, line: int, row: dict[str, Any]) -> PackRow:
         raise PackError(f"{name}.csv row {line}: more or fewer cells than the header has")
     given = {key: value for key, value in row.items() if value != ""}
     try:
-        return TABLES[name].model_validate(given)
+        return SCHEMAS[name].model.model_validate(given)
     except ValidationError as error:
         first = error.errors()[0]
         column = str(first["loc"][0]) if first["loc"] else "?"
@@ -243,31 +242,33 @@ def _read_row(name: str, line: int, row: dict[str, Any]) -> PackRow:
 
 
 def _check_keys(tables: Mapping[str, list[Any]]) -> None:
-    for name, fields in KEYS.items():
+    for name, schema in SCHEMAS.items():
         seen = set()
-        for line, row in enumerate(tables[name], start=2):
-            key = tuple(getattr(row, field) for field in fields)
+        for line, row in enumerate(tables[name] if schema.key else (), start=2):
+            key = tuple(getattr(row, column) for column in schema.key)
             if key in seen:
                 raise PackError(f"{name}.csv row {line}: {' '.join(map(str, key))!r} stands twice")
             seen.add(key)
 
 
 def _check_links(tables: Mapping[str, list[Any]]) -> None:
-    for name, links in LINKS.items():
-        for fields, target, target_fields in links:
-            known = {tuple(getattr(r, f) for f in target_fields) for r in tables[target]}
+    for name, schema in SCHEMAS.items():
+        for link in schema.links:
+            known = {tuple(getattr(r, column) for column in link.key) for r in tables[link.table]}
             for line, row in enumerate(tables[name], start=2):
-                key = tuple(getattr(row, field) for field in fields)
+                key = tuple(getattr(row, column) for column in link.columns)
                 if None not in key and key not in known:
                     raise PackError(
-                        f"{name}.csv row {line}: {target}.csv has no {' '.join(map(str, key))!r}"
+                        f"{name}.csv row {line}: {link.table}.csv has no "
+                        f"{' '.join(map(str, key))!r}"
                     )
 
 
 def write_pack(pack: Pack) -> dict[str, bytes]:
     """Write a pack as files by name, with their schema."""
     files = {"datapackage.json": _descriptor(pack)}
-    for name, model in TABLES.items():
+    for name, schema in SCHEMAS.items():
+        model = schema.model
         rows = [pack.shootout] if name == "shootout" else getattr(pack, name)
         text = io.StringIO(newline="")
         writer = csv.writer(text, lineterminator="\n")
@@ -318,29 +319,32 @@ def _descriptor(pack: Pack) -> bytes:
         "name": "true-margin-shootout",
         "title": pack.shootout.name,
         "trueMarginFormat": PACK_FORMAT,
-        "resources": [_resource(name, model) for name, model in TABLES.items()],
+        "resources": [_resource(name, schema) for name, schema in SCHEMAS.items()],
     }
     return (json.dumps(descriptor, indent=2) + "\n").encode()
 
 
-def _resource(name: str, model: type[PackRow]) -> dict[str, Any]:
+def _resource(name: str, table: TableSchema) -> dict[str, Any]:
     schema: dict[str, Any] = {
         "fields": [
-            {"name": field, "type": _field_type(info.annotation)}
-            for field, info in model.model_fields.items()
+            {"name": column, "type": _field_type(info.annotation)}
+            for column, info in table.model.model_fields.items()
         ]
     }
-    if name in KEYS:
-        schema["primaryKey"] = KEYS[name]
-    if name in LINKS:
+    if table.key:
+        schema["primaryKey"] = list(table.key)
+    if table.links:
         schema["foreignKeys"] = [
-            {"fields": fields, "reference": {"resource": target, "fields": target_fields}}
-            for fields, target, target_fields in LINKS[name]
+            {
+                "fields": list(link.columns),
+                "reference": {"resource": link.table, "fields": list(link.key)},
+            }
+            for link in table.links
         ]
     return {
         "name": name.replace("_", "-"),
         "path": f"{name}.csv",
-        "title": (model.__doc__ or "").strip(),
+        "title": (table.model.__doc__ or "").strip(),
         "profile": "tabular-data-resource",
         "format": "csv",
         "encoding": "utf-8",

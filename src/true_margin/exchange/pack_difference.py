@@ -8,42 +8,8 @@ from typing import Any
 
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_rows import PackRow
-from true_margin.exchange.pack_tables import TABLES
+from true_margin.exchange.pack_tables import SCHEMAS
 
-KEYED: dict[str, tuple[str, ...]] = {
-    "machines": ("name",),
-    "setups": ("machine", "name"),
-    "free_rows": ("title",),
-    "trial_rows": ("row",),
-    "specs": ("machine", "row"),
-    "setup_specs": ("machine", "setup", "row"),
-    "timelines": ("name",),
-    "tasks": ("name",),
-    "task_settings": ("task", "field"),
-    "rounds": ("name",),
-    "round_versions": ("round", "app"),
-    "runs": ("id",),
-    "revisions": ("run", "version"),
-    "marks": ("run", "elapsed_s"),
-    "inquiries": ("id",),
-    "viewers": ("name",),
-    "viewer_tasks": ("viewer", "task"),
-    "script_names": ("name",),
-    "overrules": ("task", "machine_a", "setup_a", "machine_b", "setup_b", "made_at"),
-    "published": (
-        "task",
-        "machine_a",
-        "setup_a",
-        "machine_b",
-        "setup_b",
-        "kind",
-        "value",
-        "source",
-        "noted_at",
-    ),
-    "cards": ("kind", "task", "viewer", "title", "subtitle", "source"),
-}
-"""By what a row of a table is known; rows of other tables are known by all that they say."""
 PLACES = ("content", "place", "card")
 """What a pack counts for itself: the same row may have another number in another pack."""
 
@@ -69,7 +35,7 @@ class TableDifference:
 
 def differ(here: Pack, there: Pack) -> tuple[TableDifference, ...]:
     """Hold a pack against what is here, table by table; tables that agree are left out."""
-    found = (_differ_table(name, here, there) for name in TABLES if name != "shootout")
+    found = (_differ_table(name, here, there) for name in SCHEMAS if name != "shootout")
     return tuple(each for each in found if each.new or each.changed or each.only_here)
 
 
@@ -100,8 +66,9 @@ def _differ_table(name: str, here: Pack, there: Pack) -> TableDifference:
 
 def key_of(name: str, row: PackRow) -> tuple[Any, ...]:
     """By what a row is known."""
-    if name in KEYED:
-        return tuple(getattr(row, field) for field in KEYED[name])
+    identity = SCHEMAS[name].identity
+    if identity:
+        return tuple(getattr(row, column) for column in identity)
     return tuple(getattr(row, f) for f in type(row).model_fields if f not in PLACES)
 
 

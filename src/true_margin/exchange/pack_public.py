@@ -8,7 +8,7 @@ from typing import Any
 
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_rows import PackRow
-from true_margin.exchange.pack_tables import TABLES, PackSpec
+from true_margin.exchange.pack_tables import SCHEMAS, PackSpec
 
 PRIVATE = "private"
 """A text that begins with this word stays in the house."""
@@ -68,7 +68,7 @@ def for_strangers(pack: Pack) -> Pack:
             for row in getattr(pack, table)
             if stays(row, table) and not (table == "machines" and row.name in hidden)
         ]
-        for table in TABLES
+        for table in SCHEMAS
         if table not in left_out
     }
     empty: dict[str, list[PackRow]] = {table: [] for table in left_out - {"shootout"}}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Literal
@@ -281,111 +282,129 @@ class PackMark(PackRow):
     event: str | None = Field(default=None, max_length=200)
 
 
-TABLES: dict[str, type[PackRow]] = {
-    "shootout": PackShootout,
-    "machines": PackMachine,
-    "setups": PackSetup,
-    "free_rows": PackFreeRow,
-    "trial_rows": PackTrialRow,
-    "specs": PackSpec,
-    "setup_specs": PackSetupSpec,
-    "prices": PackPrice,
-    "extras": PackExtra,
-    "timelines": PackTimeline,
-    "timeline_files": PackTimelineFile,
-    "tasks": PackTask,
-    "task_settings": PackTaskSetting,
-    "overrules": PackOverrule,
-    "rounds": PackRound,
-    "round_versions": PackRoundVersion,
-    "runs": PackRun,
-    "settings_used": PackSettingsUsed,
-    "outputs": PackOutput,
-    "looks": PackLook,
-    "playbacks": PackPlayback,
-    "trials": PackTrial,
-    "troubles": PackTrouble,
-    "pictures": PackPicture,
-    "revisions": PackRevision,
-    "marks": PackMark,
-    "inquiries": PackInquiry,
-    "inquiry_runs": PackInquiryRun,
-    "published": PackPublished,
-    "viewers": PackViewer,
-    "viewer_tasks": PackViewerTask,
-    "viewer_needs": PackViewerNeed,
-    "scripts": PackScript,
-    "script_names": PackScriptName,
-    "cards": PackCard,
-    "card_setups": PackCardSetup,
+@dataclass(frozen=True, slots=True)
+class Link:
+    """Columns of a table that name a row of another, empty where they name none."""
+
+    columns: tuple[str, ...]
+    table: str
+    key: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class TableSchema:
+    """What a table of a pack is.
+
+    Attributes:
+        model: of its rows.
+        key: columns that no two rows share.
+        links: what its rows name in other tables.
+        known_by: columns by which a row is found again in another pack, where that is not its
+            key; where it has neither, by all that it says.
+    """
+
+    model: type[PackRow]
+    key: tuple[str, ...] = ()
+    links: tuple[Link, ...] = ()
+    known_by: tuple[str, ...] = ()
+
+    @property
+    def identity(self) -> tuple[str, ...]:
+        """Columns by which a row is found again in another pack; none for all of them."""
+        return self.known_by or self.key
+
+
+_OF_SETUP = Link(("machine", "setup"), "setups", ("machine", "name"))
+_OF_MACHINE = Link(("machine",), "machines", ("name",))
+_OF_TASK = Link(("task",), "tasks", ("name",))
+_OF_RUN = Link(("run",), "runs", ("id",))
+_OF_TIMELINE = Link(("timeline",), "timelines", ("name",))
+_OF_ROUND = Link(("round",), "rounds", ("name",))
+_OF_VIEWER = Link(("viewer",), "viewers", ("name",))
+_OF_CARD = Link(("card",), "cards", ("place",))
+_OF_INQUIRY = Link(("inquiry",), "inquiries", ("id",))
+_SETUP_A = Link(("machine_a", "setup_a"), "setups", ("machine", "name"))
+_SETUP_B = Link(("machine_b", "setup_b"), "setups", ("machine", "name"))
+_ON_TASK = (_OF_TASK, _OF_SETUP)
+_ABOUT = (_OF_TASK, _SETUP_A, _SETUP_B)
+SCHEMAS: dict[str, TableSchema] = {
+    "shootout": TableSchema(PackShootout),
+    "machines": TableSchema(PackMachine, key=("name",)),
+    "setups": TableSchema(
+        PackSetup,
+        key=("machine", "name"),
+        links=(
+            _OF_MACHINE,
+            Link(
+                ("assumed_against_machine", "assumed_against_setup"), "setups", ("machine", "name")
+            ),
+        ),
+    ),
+    "free_rows": TableSchema(PackFreeRow, key=("title",)),
+    "trial_rows": TableSchema(PackTrialRow, key=("row",)),
+    "specs": TableSchema(PackSpec, links=(_OF_MACHINE,), known_by=("machine", "row")),
+    "setup_specs": TableSchema(
+        PackSetupSpec, links=(_OF_SETUP,), known_by=("machine", "setup", "row")
+    ),
+    "prices": TableSchema(PackPrice, links=(_OF_MACHINE,)),
+    "extras": TableSchema(PackExtra, links=(_OF_SETUP,)),
+    "timelines": TableSchema(PackTimeline, key=("name",)),
+    "timeline_files": TableSchema(PackTimelineFile, links=(_OF_TIMELINE, _OF_SETUP)),
+    "tasks": TableSchema(
+        PackTask, key=("name",), links=(_OF_TIMELINE, Link(("follows",), "tasks", ("name",)))
+    ),
+    "task_settings": TableSchema(PackTaskSetting, links=(_OF_TASK,), known_by=("task", "field")),
+    "overrules": TableSchema(
+        PackOverrule,
+        links=_ABOUT,
+        known_by=("task", "machine_a", "setup_a", "machine_b", "setup_b", "made_at"),
+    ),
+    "rounds": TableSchema(PackRound, key=("name",)),
+    "round_versions": TableSchema(PackRoundVersion, links=(_OF_ROUND,), known_by=("round", "app")),
+    "runs": TableSchema(PackRun, key=("id",), links=(_OF_SETUP, _OF_TASK, _OF_ROUND)),
+    "settings_used": TableSchema(PackSettingsUsed, links=_ON_TASK),
+    "outputs": TableSchema(PackOutput, links=(*_ON_TASK, _OF_RUN)),
+    "looks": TableSchema(PackLook, links=_ON_TASK),
+    "playbacks": TableSchema(PackPlayback, links=_ON_TASK),
+    "trials": TableSchema(PackTrial, links=_ON_TASK),
+    "troubles": TableSchema(PackTrouble, links=(*_ON_TASK, _OF_RUN)),
+    "pictures": TableSchema(PackPicture, links=(_OF_RUN,)),
+    "revisions": TableSchema(PackRevision, links=(_OF_RUN,), known_by=("run", "version")),
+    "marks": TableSchema(PackMark, links=(_OF_RUN,), known_by=("run", "elapsed_s")),
+    "inquiries": TableSchema(PackInquiry, key=("id",), links=_ABOUT),
+    "inquiry_runs": TableSchema(PackInquiryRun, links=(_OF_INQUIRY, _OF_RUN)),
+    "published": TableSchema(
+        PackPublished,
+        links=_ABOUT,
+        known_by=(
+            "task",
+            "machine_a",
+            "setup_a",
+            "machine_b",
+            "setup_b",
+            "kind",
+            "value",
+            "source",
+            "noted_at",
+        ),
+    ),
+    "viewers": TableSchema(
+        PackViewer,
+        key=("name",),
+        links=(Link(("owned_machine", "owned_setup"), "setups", ("machine", "name")),),
+    ),
+    "viewer_tasks": TableSchema(
+        PackViewerTask, links=(_OF_VIEWER, _OF_TASK), known_by=("viewer", "task")
+    ),
+    "viewer_needs": TableSchema(PackViewerNeed, links=(_OF_VIEWER,)),
+    "scripts": TableSchema(PackScript),
+    "script_names": TableSchema(PackScriptName, links=(_OF_SETUP,), known_by=("name",)),
+    "cards": TableSchema(
+        PackCard,
+        key=("place",),
+        links=(_OF_TASK, _OF_VIEWER),
+        known_by=("kind", "task", "viewer", "title", "subtitle", "source"),
+    ),
+    "card_setups": TableSchema(PackCardSetup, links=(_OF_CARD, _OF_SETUP)),
 }
-KEYS = {
-    "machines": ["name"],
-    "setups": ["machine", "name"],
-    "free_rows": ["title"],
-    "trial_rows": ["row"],
-    "tasks": ["name"],
-    "timelines": ["name"],
-    "rounds": ["name"],
-    "runs": ["id"],
-    "inquiries": ["id"],
-    "viewers": ["name"],
-    "cards": ["place"],
-}
-_ON_TASK = [(["task"], "tasks", ["name"]), (["machine", "setup"], "setups", ["machine", "name"])]
-LINKS = {
-    "setups": [
-        (["machine"], "machines", ["name"]),
-        (["assumed_against_machine", "assumed_against_setup"], "setups", ["machine", "name"]),
-    ],
-    "specs": [(["machine"], "machines", ["name"])],
-    "setup_specs": [(["machine", "setup"], "setups", ["machine", "name"])],
-    "prices": [(["machine"], "machines", ["name"])],
-    "extras": [(["machine", "setup"], "setups", ["machine", "name"])],
-    "timeline_files": [
-        (["timeline"], "timelines", ["name"]),
-        (["machine", "setup"], "setups", ["machine", "name"]),
-    ],
-    "tasks": [(["timeline"], "timelines", ["name"]), (["follows"], "tasks", ["name"])],
-    "task_settings": [(["task"], "tasks", ["name"])],
-    "settings_used": _ON_TASK,
-    "outputs": [*_ON_TASK, (["run"], "runs", ["id"])],
-    "looks": _ON_TASK,
-    "playbacks": _ON_TASK,
-    "trials": _ON_TASK,
-    "troubles": [*_ON_TASK, (["run"], "runs", ["id"])],
-    "pictures": [(["run"], "runs", ["id"])],
-    "overrules": [
-        (["task"], "tasks", ["name"]),
-        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
-        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
-    ],
-    "round_versions": [(["round"], "rounds", ["name"])],
-    "runs": [
-        (["machine", "setup"], "setups", ["machine", "name"]),
-        (["task"], "tasks", ["name"]),
-        (["round"], "rounds", ["name"]),
-    ],
-    "inquiries": [
-        (["task"], "tasks", ["name"]),
-        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
-        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
-    ],
-    "inquiry_runs": [(["inquiry"], "inquiries", ["id"]), (["run"], "runs", ["id"])],
-    "published": [
-        (["task"], "tasks", ["name"]),
-        (["machine_a", "setup_a"], "setups", ["machine", "name"]),
-        (["machine_b", "setup_b"], "setups", ["machine", "name"]),
-    ],
-    "viewers": [(["owned_machine", "owned_setup"], "setups", ["machine", "name"])],
-    "viewer_tasks": [(["viewer"], "viewers", ["name"]), (["task"], "tasks", ["name"])],
-    "script_names": [(["machine", "setup"], "setups", ["machine", "name"])],
-    "cards": [(["task"], "tasks", ["name"]), (["viewer"], "viewers", ["name"])],
-    "card_setups": [
-        (["card"], "cards", ["place"]),
-        (["machine", "setup"], "setups", ["machine", "name"]),
-    ],
-    "viewer_needs": [(["viewer"], "viewers", ["name"])],
-    "revisions": [(["run"], "runs", ["id"])],
-    "marks": [(["run"], "runs", ["id"])],
-}
+"""Every table of a pack, in the order in which they are written."""

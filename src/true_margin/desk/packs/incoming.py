@@ -8,12 +8,13 @@ from uuid import UUID, uuid4
 from sqlalchemy.orm import Session
 
 from true_margin.core.errors import CoreError
-from true_margin.desk.book.sheet_rows import machine_rows
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.desk.packs.add import Known, add_rows, trial_fields
+from true_margin.desk.packs.lineup_tables import trial_fields
+from true_margin.desk.packs.registry import add_rows
+from true_margin.desk.packs.table import Known, Target
 from true_margin.desk.shootouts.shootouts import free_slug
 from true_margin.exchange.data_pack import Pack, read_pack, read_zip
-from true_margin.store import inquiries, lineup, records, runs, shootouts
+from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
 
 AndThen = Callable[[Session, records.Shootout], None]
@@ -63,12 +64,12 @@ def import_pack(
         hidden = f"edition-{uuid4().hex}"
         slug = free_slug(session, pack.shootout.name) if edition_of is None else hidden
         home = shootouts.add_shootout(session, {**own, "slug": slug, "demo": demo})
-        add_rows(session, home, pack, known)
-        rows = machine_rows(lineup.list_free_rows(session, home))
+        target = Target(session, home, pack, known)
+        add_rows(target)
         baseline = (pack.shootout.baseline_machine, pack.shootout.baseline_setup)
         changes = {
             "baseline_setup_id": known.setups.get(baseline),
-            "trial_rows": trial_fields(pack, rows),
+            "trial_rows": trial_fields(pack, target.sheet_rows()),
         }
         shootout = shootouts.get_shootout(session, slug)
         shootouts.change_shootout(session, shootout, shootout.version, changes)

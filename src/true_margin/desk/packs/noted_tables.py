@@ -1,0 +1,132 @@
+"""Tables of what was noted of setups on tasks: settings used, outputs, playback, troubles."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import asdict
+from functools import partial
+from typing import Any, TypeVar
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from true_margin.core.errors import CoreError
+from true_margin.core.specs import show_spec
+from true_margin.desk.errors import RefusedError
+from true_margin.desk.packs.table import PackTable, Source, Target, copy, json_object
+from true_margin.desk.packs.task_tables import settings_of
+from true_margin.exchange.pack_noted import (
+    PackLook,
+    PackNoted,
+    PackOutput,
+    PackPlayback,
+    PackSettingsUsed,
+    PackTrial,
+    PackTrouble,
+)
+from true_margin.exchange.probe_files import read_probe
+from true_margin.store import outputs
+
+Noted = TypeVar("Noted", bound=PackNoted)
+
+
+def probe_name(place: int) -> str:
+    """What a probe file is called in a pack."""
+    return f"probe-{place}.json"
+
+
+def _copied(source: Source, record: Any, model: type[Noted], **more: Any) -> Noted:
+    """What was noted of a setup on a task, by their names."""
+    named = {"task": source.task_names[record.task_id], **source.setup_columns(record.setup_id)}
+    return copy(record, model, **named, **more)
+
+
+def _in_order(rows: Iterable[Noted]) -> list[Noted]:
+    """Rows by when they were noted, and by what they are about where that is one moment."""
+    return sorted(rows, key=lambda row: (row.noted_at, row.task, row.machine, row.setup))
+
+
+def _settings_used(source: Source) -> list[PackSettingsUsed]:
+    def typed(settings: dict[str, Any]) -> str:
+        return json.dumps({column: show_spec(value) for column, value in settings.items()})
+
+    return _in_order(
+        _copied(source, used, PackSettingsUsed, settings=typed(used.settings))
+        for used in source.book.settings_used
+    )
+
+
+def _outputs(source: Source) -> Iterator[PackOutput]:
+    for place, file in enumerate(source.book.output_files, start=1):
+        run = None if file.run_id is None else str(file.run_id)
+        yield _copied(source, file, PackOutput, content=probe_name(place), run=run)
+
+
+def _troubles(source: Source) -> list[PackTrouble]:
+    return _in_order(
+        _copied(source, trouble, PackTrouble, run=trouble.run_id and str(trouble.run_id))
+        for trouble in source.book.troubles
+    )
+
+
+def _columns(target: Target, row: PackNoted) -> dict[str, Any]:
+    """A noted row as the store keeps it."""
+    fields = row.model_dump(exclude={"task", "machine", "setup", "run"})
+    named = {"task_id": target.known.task(row), "setup_id": target.known.setup(row)}
+    run = {"run_id": target.known.run(row)} if hasattr(row, "run") else {}
+    return {**named, **fields, **run}
+
+
+def _add_settings_used(target: Target) -> None:
+    for used in target.pack.settings_used:
+        typed = json_object("settings_used.csv", "settings", used.settings)
+        settings = settings_of("settings_used.csv", {name: str(v) for name, v in typed.items()})
+        columns = {**_columns(target, used), "settings": settings}
+        outputs.add_settings_used(target.session, columns)
+
+
+def _add_outputs(target: Target) -> None:
+    for output in target.pack.outputs:
+        content = target.pack.contents[output.content]
+        try:
+            facts = asdict(read_probe(content))
+        except CoreError as error:
+            raise RefusedError("file", f"{output.content}: {error.reason}") from error
+        columns = {**_columns(target, output), "content": content, "facts": facts}
+        outputs.add_output_file(target.session, columns)
+
+
+def _add_each(
+    table: str, store: Callable[[Session, dict[str, Any]], UUID | None], target: Target
+) -> None:
+    for row in getattr(target.pack, table):
+        store(target.session, _columns(target, row))
+
+
+def _plain(
+    name: str, words: str, model: type[PackNoted], store: Callable[[Session, dict[str, Any]], Any]
+) -> PackTable:
+    """A table whose rows are kept as they are."""
+
+    def rows(source: Source) -> list[PackNoted]:
+        return _in_order(_copied(source, row, model) for row in getattr(source.book, name))
+
+    return PackTable(name=name, words=words, rows=rows, add=partial(_add_each, name, store))
+
+
+TABLES = (
+    PackTable(
+        name="settings_used", words="settings used", rows=_settings_used, add=_add_settings_used
+    ),
+    PackTable(name="outputs", words="probe files", rows=_outputs, add=_add_outputs),
+    _plain("looks", "looks at outputs", PackLook, outputs.add_look),
+    _plain("playbacks", "playbacks", PackPlayback, outputs.add_playback),
+    _plain("trials", "trials", PackTrial, outputs.add_trial),
+    PackTable(
+        name="troubles",
+        words="troubles",
+        rows=_troubles,
+        add=partial(_add_each, "troubles", outputs.add_trouble),
+    ),
+)

@@ -1,0 +1,187 @@
+"""Tables of tasks: timelines with their files, tasks with their settings, rounds, overrules."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from true_margin.core.errors import CoreError
+from true_margin.core.specs import SpecValue, show_spec
+from true_margin.core.task_rows import read_settings
+from true_margin.desk.errors import RefusedError
+from true_margin.desk.packs.table import PackTable, Source, Target, copy
+from true_margin.desk.tasks.timelines import stored_file
+from true_margin.exchange.apart import APART
+from true_margin.exchange.pack_noted import PackOverrule
+from true_margin.exchange.pack_tables import (
+    PackRound,
+    PackRoundVersion,
+    PackTask,
+    PackTaskSetting,
+    PackTimeline,
+    PackTimelineFile,
+)
+from true_margin.store import overrules, records, shootouts, tasks, timelines
+
+
+def content_name(place: int, file: records.TimelineFile) -> str:
+    """What a timeline's file is called in a pack."""
+    return f"timeline-{place}.{file.name.rsplit('.', 1)[-1].lower()}"
+
+
+def _timeline_files(source: Source) -> Iterator[PackTimelineFile]:
+    names = {timeline.id: timeline.name for timeline in source.book.timelines}
+    for place, file in enumerate(source.book.timeline_files, start=1):
+        yield copy(
+            file,
+            PackTimelineFile,
+            timeline=names[file.timeline_id],
+            content=content_name(place, file),
+            **source.setup_columns(file.setup_id),
+        )
+
+
+def _tasks(source: Source) -> Iterator[PackTask]:
+    names = source.task_names
+    for task in source.tasks:
+        follows = None if task.follows_id is None else names[task.follows_id]
+        yield copy(task, PackTask, follows=follows)
+
+
+def _task_settings(source: Source) -> Iterator[PackTaskSetting]:
+    for task in source.tasks:
+        for column, value in task.settings.items():
+            yield PackTaskSetting(task=task.name, field=column, value=show_spec(value))
+
+
+def _round_versions(source: Source) -> Iterator[PackRoundVersion]:
+    for round_ in source.book.rounds:
+        for each in round_.versions:
+            yield PackRoundVersion(round=round_.name, app=each.app, version=each.version)
+
+
+def _overrules(source: Source) -> list[PackOverrule]:
+    """By when they were made: the order of rows in the store is no order."""
+    names = source.task_names
+    rows = []
+    for overrule in source.book.overrules:
+        pair = (source.setup(key) for key in (overrule.setup_a_id, overrule.setup_b_id))
+        a, b = sorted((s.machine, s.name) for s in pair if s is not None)
+        rows.append(
+            copy(
+                overrule,
+                PackOverrule,
+                task=names[overrule.task_id],
+                machine_a=a[0],
+                setup_a=a[1],
+                machine_b=b[0],
+                setup_b=b[1],
+            )
+        )
+    return sorted(rows, key=lambda row: (row.made_at, row.task, row.machine_a, row.setup_a))
+
+
+def _add_tasks(target: Target) -> None:
+    session, home, pack = target.session, target.home, target.pack
+    made = {
+        timeline.name: tasks.timeline_named(session, home, timeline.name, timeline.length_s)
+        for timeline in pack.timelines
+    }
+    typed: dict[str, dict[str, str | None]] = {}
+    for setting in pack.task_settings:
+        typed.setdefault(setting.task, {})[setting.field] = setting.value
+    added, first = target.known.tasks, len(target.known.tasks)
+    for task in sorted(pack.tasks, key=lambda each: each.revision):
+        fields = task.model_dump(exclude={"app", "timeline", "follows"})
+        where = f"task_settings.csv, {task.name}"
+        fields["settings"] = settings_of(where, typed.get(task.name, {}))
+        fields["app_id"] = shootouts.app_named(session, home, task.app)
+        fields["timeline_id"] = None
+        if task.timeline is not None:
+            known = made.get(task.timeline)
+            fields["timeline_id"] = known or tasks.timeline_named(session, home, task.timeline)
+        fields["follows_id"] = None if task.follows is None else added.get(task.follows)
+        fields["position"] = first + pack.tasks.index(task)
+        added[task.name] = tasks.add_task(session, home, fields)
+
+
+def settings_of(where: str, typed: Mapping[str, str | None]) -> dict[str, SpecValue]:
+    """Read export settings as typed.
+
+    Raises:
+        RefusedError: one cannot be what it says; names the file.
+    """
+    try:
+        return read_settings({}, typed)
+    except CoreError as error:
+        raise RefusedError("file", f"{where}: {error.reason}") from error
+
+
+def _add_rounds(target: Target) -> None:
+    for round_ in target.pack.rounds:
+        target.known.rounds[round_.name] = shootouts.add_round(
+            target.session, target.home, round_.name, brought_from=round_.brought_from
+        )
+
+
+def _add_round_versions(target: Target) -> None:
+    for each in target.pack.round_versions:
+        app = shootouts.app_named(target.session, target.home, each.app)
+        round_ = target.known.rounds[each.round]
+        shootouts.set_round_version(target.session, round_, app, each.version)
+
+
+def _add_timeline_files(target: Target) -> None:
+    for file in target.pack.timeline_files:
+        content = target.pack.contents[file.content]
+        try:
+            timeline = APART.read(file.name, content, rate=file.edl_rate)
+        except CoreError as error:
+            raise RefusedError("file", f"{file.content}: {error.reason}") from error
+        fields: dict[str, Any] = {
+            "name": file.name,
+            "content": content,
+            "edl_rate": file.edl_rate,
+            "setup_id": target.known.setup(file),
+        }
+        key = tasks.timeline_named(target.session, target.home, file.timeline)
+        row = stored_file(key, timeline, fields, file.who)
+        timelines.add_file(target.session, {**row, "added_at": file.added_at})
+
+
+def _add_overrules(target: Target) -> None:
+    kept = {"reason", "who", "made_at", "withdrawn_at", "withdrawn_by"}
+    for overrule in target.pack.overrules:
+        fields = {
+            **overrule.model_dump(include=kept),
+            "task_id": target.known.task(overrule),
+            "setup_a_id": target.known.setup(overrule, after="_a"),
+            "setup_b_id": target.known.setup(overrule, after="_b"),
+        }
+        overrules.add_overrule(target.session, fields)
+
+
+TASKS = (
+    PackTable(
+        name="timelines",
+        words="timelines",
+        rows=lambda source: [copy(timeline, PackTimeline) for timeline in source.book.timelines],
+    ),
+    PackTable(name="tasks", words="tasks", rows=_tasks, add=_add_tasks),
+    PackTable(name="task_settings", words="export settings", rows=_task_settings),
+    PackTable(
+        name="rounds",
+        words="rounds",
+        rows=lambda source: [copy(round_, PackRound) for round_ in source.book.rounds],
+        add=_add_rounds,
+    ),
+    PackTable(
+        name="round_versions", words="app versions", rows=_round_versions, add=_add_round_versions
+    ),
+)
+ON_TASKS = (
+    PackTable(
+        name="timeline_files", words="timeline files", rows=_timeline_files, add=_add_timeline_files
+    ),
+    PackTable(name="overrules", words="overrules", rows=_overrules, add=_add_overrules),
+)
