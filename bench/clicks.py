@@ -142,7 +142,7 @@ def picks(client: httpx2.Client, at: str) -> None:
     """Time what moves on the screen of Picks, for a viewer of weekly work with prices tried."""
     tasks = [sheet["task"] for sheet in client.get(f"{at}/tasks").json()]
     timed_tasks = [task for task in tasks if task["measure"] == "time"][:8]
-    machines = [c["machine"]["id"] for c in client.get(f"{at}/lineup").json()["columns"]]
+    setups = [setup["id"] for setup in client.get(f"{at}/lineup").json()["setups"]]
     owned = client.get(f"{at}/margins").json()["rows"][-1]["setup_id"]
 
     def ask(place: int, rule: str = "worth", what: str = "try") -> None:
@@ -158,7 +158,7 @@ def picks(client: httpx2.Client, at: str) -> None:
             "budget": "2500",
             "tasks": parts,
         }
-        prices = {key: str(500 + 40 * n + place) for n, key in enumerate(machines)}
+        prices = {key: str(500 + 40 * n + place) for n, key in enumerate(setups)}
         answer = client.post(f"{at}/picks/{what}", json={"viewer": viewer, "prices": prices})
         answer.raise_for_status()
 

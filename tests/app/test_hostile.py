@@ -230,10 +230,10 @@ def test_any_viewer_is_answered_or_refused(
             "tasks": st.lists(part, max_size=1),
         },
     )
-    machines = [str(c.machine.id) for c in show_lineup(bench.database, bench.slug).columns]
+    setups = [str(key) for key in bench.setups.values()]
     body = {
         "viewer": data.draw(viewer),
-        "prices": data.draw(st.dictionaries(st.sampled_from(machines), MONEY, max_size=2)),
+        "prices": data.draw(st.dictionaries(st.sampled_from(setups), MONEY, max_size=2)),
     }
     for what in ("try", "turns"):
         answer = client.post(f"{API}/shootouts/{bench.slug}/picks/{what}", json=body)

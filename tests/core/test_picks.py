@@ -27,7 +27,8 @@ from true_margin.core.picks import (
 )
 from true_margin.core.sensitivity import find_turns
 from true_margin.core.study import FloatArray
-from true_margin.core.weekly import Waiting, break_even
+from true_margin.core.upgrade import break_even
+from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, moved_speeds, work_speeds
 
 WORTH: dict[str, Any] = {"weekly": True, "horizon": 2.0, "owned": 0, "resale": "300"}

@@ -12,15 +12,8 @@ from scipy import stats
 from tests.core.helpers import analysed, runs_of
 from true_margin.core.analysis import Analysis
 from true_margin.core.errors import CoreError
-from true_margin.core.weekly import (
-    Payback,
-    PaybackKind,
-    Span,
-    Waiting,
-    hours_saved,
-    payback,
-    weekly_hours,
-)
+from true_margin.core.upgrade import Payback, PaybackKind, payback
+from true_margin.core.weekly import Span, Waiting, hours_saved, weekly_hours
 
 
 def shootout() -> Analysis:

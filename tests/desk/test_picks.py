@@ -116,15 +116,17 @@ def test_hours_worth_and_payback_against_the_owned(bench: Bench) -> None:
     assert rows["A"].keep
     up = rows["B"].upgrade
     assert up is not None
-    assert up.week.value == pytest.approx(0.5, abs=0.001)
-    assert up.year.startswith("24 h a year")
-    assert up.worth.startswith("480 EUR a year")
+    assert up.saved_week.value == pytest.approx(0.5, abs=0.001)
+    assert up.words.year.startswith("24 h a year")
+    assert up.words.worth.startswith("480 EUR a year")
     # 800 for 10 a week: 80 working weeks, 86.7 in the calendar, 20 months.
-    assert up.payback == "pays back in 19 to 21 months"
+    assert up.words.payback == "pays back in 19 to 21 months"
     # In 3 years worth 1 440: the cost is back at 800/1 440 of the work.
-    assert "from 0.56 times this work on" in up.break_even
-    assert up.net_worth is not None
-    assert up.net_worth.startswith("640 EUR over 3 years")
+    assert "from 0.56 times this work on" in up.words.break_even
+    assert up.break_even == pytest.approx(800 / 1440, rel=1e-3)
+    assert (up.payback_reason, up.payback_weeks) == ("weeks", pytest.approx(86.7, rel=0.01))
+    assert up.net_worth.value == pytest.approx(640, rel=0.01)
+    assert up.words.net_worth.startswith("640 EUR over 3 years")
     assert sentence(view).startswith("B, 900 EUR; ")
 
 
@@ -191,12 +193,14 @@ def test_an_announced_machine_is_told_how_fast_it_must_be(bench: Bench) -> None:
     )
     viewer = add(bench, budget=Decimal(1500))
     (wait,) = shown(bench, viewer).waits
-    assert "It has no price yet" in wait
+    assert "It has no price yet" in wait.words
+    assert (wait.state, wait.needed) == ("no price", None)
     price(bench, "M", "1200")
     (wait,) = shown(bench, viewer).waits
     # Dearer than B, so it must be more than 3 % faster.
-    assert "from 1.03 times B on" in wait
-    assert wait.endswith("Worth waiting for if that holds.")
+    assert "from 1.03 times B on" in wait.words
+    assert wait.needed == pytest.approx(1.03, abs=0.005)
+    assert wait.words.endswith("Worth waiting for if that holds.")
     assert shown(bench, viewer).picked is not None
     assert "M" not in {row.label for row in shown(bench, viewer).rows}
 
@@ -204,7 +208,8 @@ def test_an_announced_machine_is_told_how_fast_it_must_be(bench: Bench) -> None:
 def test_offers_say_what_is_picked_after_them(bench: Bench) -> None:
     price(bench, "C", "1400", until=date(2026, 11, 26))
     (offer,) = shown(bench, add(bench, budget=Decimal(1500))).offers
-    assert offer.replace("\u00a0", " ") == (
+    assert (offer.days, offer.changes) == (2, True)
+    assert offer.words.replace("\u00a0", " ") == (
         "The offer on C (1 400 EUR) ends in 2 days; then B is picked, today C."
     )
 
@@ -225,7 +230,7 @@ def test_what_is_tried_is_not_stored_until_it_is_kept(bench: Bench) -> None:
             }
         ],
     }
-    prices = {machine_id(bench, "C"): Decimal("1499.5")}
+    prices = {bench.setups["C"]: Decimal("1499.5")}
     view = viewers.try_viewer(bench.database, bench.slug, asked, prices)
     assert sentence(view).startswith("C, 1 499.50 EUR")
     row = next(row for row in view.rows if row.label == "C")
@@ -304,7 +309,7 @@ def test_negative_work_and_prices_are_refused(bench: Bench) -> None:
         add(bench, **week(bench, -5))
     assert refused.value.field == "tasks"
     for prices, words in (
-        ({machine_id(bench, "C"): Decimal(-1)}, "C: a price must be 0 or more"),
+        ({bench.setups["C"]: Decimal(-1)}, "C: a price must be 0 or more"),
         ({uuid4(): Decimal(1)}, "outside this line-up"),
     ):
         with pytest.raises(RefusedError, match=words):
@@ -434,17 +439,17 @@ def test_every_story_of_the_demo_is_found(database: Database, demo: records.Shoo
     book = SHELF.take(database, demo.slug)
     views = {viewer.name: viewers.answer(book, viewer) for viewer in book.viewers}
     # The offer flips one pick.
-    flips = [n for n, v in views.items() if any("is picked, today" in o for o in v.offers)]
+    flips = [n for n, v in views.items() if any("is picked, today" in o.words for o in v.offers)]
     assert flips == ["Title maker"]
     # Who exports every day gets the owned machine's successor paid back; twice a month never.
     daily = next(r for r in views["Festival filmer"].rows if r.label == "Cairn Brick")
     rarely = next(r for r in views["Village teacher"].rows if r.label == "Cairn Brick")
     assert daily.upgrade is not None
     assert rarely.upgrade is not None
-    assert daily.upgrade.payback.endswith("months")
-    assert rarely.upgrade.payback == "pays back in over 100 years"
+    assert daily.upgrade.words.payback.endswith("months")
+    assert rarely.upgrade.words.payback == "pays back in over 100 years"
     filmer = views["Festival filmer"]
-    assert any("Worth waiting for if that holds" in wait for wait in filmer.waits)
+    assert any("Worth waiting for if that holds" in wait.words for wait in filmer.waits)
     # Cairn Brick is the pick for most budgets under 1 500.
     whose = next(viewer for viewer in book.viewers if viewer.name == "Festival filmer")
     at = [show_pick(book, replace(whose, budget=Decimal(b))) for b in range(100, 1500, 100)]

@@ -3,7 +3,7 @@ import { RouterProvider } from "@tanstack/react-router"
 import { StrictMode } from "react"
 import { createRoot } from "react-dom/client"
 import { queryClient } from "./api/queries"
-import { router } from "./router"
+import { fetchStages, router } from "./router"
 import "./theme/app.css"
 
 const place = document.getElementById("root")
@@ -15,3 +15,5 @@ createRoot(place).render(
     </QueryClientProvider>
   </StrictMode>,
 )
+
+fetchStages()

@@ -2,20 +2,14 @@ import {
   createRootRoute,
   createRoute,
   createRouter,
+  lazyRouteComponent,
   Outlet,
+  type RouteComponent,
   redirect,
 } from "@tanstack/react-router"
 import { Frame } from "./frame/Frame"
 import { NothingHere } from "./frame/NothingHere"
-import { Bench } from "./stages/bench/Bench"
-import { LineUp } from "./stages/lineup/LineUp"
-import { Margins } from "./stages/margins/Margins"
-import { People } from "./stages/people/People"
-import { Picks } from "./stages/picks/Picks"
-import { Publish } from "./stages/publish/Publish"
-import { Runs } from "./stages/runs/Runs"
 import { Shelf } from "./stages/shelf/Shelf"
-import { Tasks } from "./stages/tasks/Tasks"
 
 /** What an address may carry besides its path; anything else is dropped. */
 type Search = {
@@ -53,9 +47,36 @@ function readSearch(raw: Record<string, unknown>): Search {
   return kept
 }
 
+/**
+ * The stages, each in a file of its own: the first screen needs one of them. The others are
+ * fetched once the page is idle, so that one can be opened while the network is cut.
+ */
+const STAGES = {
+  people: () => import("./stages/people/People"),
+  lineup: () => import("./stages/lineup/LineUp"),
+  tasks: () => import("./stages/tasks/Tasks"),
+  bench: () => import("./stages/bench/Bench"),
+  runs: () => import("./stages/runs/Runs"),
+  margins: () => import("./stages/margins/Margins"),
+  picks: () => import("./stages/picks/Picks"),
+  publish: () => import("./stages/publish/Publish"),
+}
+const IDLE_MS = 1000
+
+/** Fetches every stage ahead of its first use. */
+export function fetchStages(): void {
+  setTimeout(() => {
+    for (const fetched of Object.values(STAGES)) void fetched().catch(() => undefined)
+  }, IDLE_MS)
+}
+
 const root = createRootRoute({ component: Outlet, notFoundComponent: NothingHere })
 const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Shelf })
-const people = createRoute({ getParentRoute: () => root, path: "/people", component: People })
+const people = createRoute({
+  getParentRoute: () => root,
+  path: "/people",
+  component: lazyRouteComponent(STAGES.people, "People"),
+})
 const frame = createRoute({
   getParentRoute: () => root,
   path: "/s/$slug",
@@ -69,16 +90,16 @@ const start = createRoute({
     throw redirect({ to: "/s/$slug/margins", params })
   },
 })
-const stage = <Path extends string>(path: Path, component: () => React.ReactNode) =>
+const stage = <Path extends string>(path: Path, component: RouteComponent) =>
   createRoute({ getParentRoute: () => frame, path, component })
 
-const lineup = stage("lineup", LineUp)
-const tasks = stage("tasks", Tasks)
-const bench = stage("bench", Bench)
-const runs = stage("runs", Runs)
-const margins = stage("margins", Margins)
-const picks = stage("picks", Picks)
-const publish = stage("publish", Publish)
+const lineup = stage("lineup", lazyRouteComponent(STAGES.lineup, "LineUp"))
+const tasks = stage("tasks", lazyRouteComponent(STAGES.tasks, "Tasks"))
+const bench = stage("bench", lazyRouteComponent(STAGES.bench, "Bench"))
+const runs = stage("runs", lazyRouteComponent(STAGES.runs, "Runs"))
+const margins = stage("margins", lazyRouteComponent(STAGES.margins, "Margins"))
+const picks = stage("picks", lazyRouteComponent(STAGES.picks, "Picks"))
+const publish = stage("publish", lazyRouteComponent(STAGES.publish, "Publish"))
 
 export const router = createRouter({
   routeTree: root.addChildren([

@@ -109,7 +109,8 @@ class WhatIf(Request):
 
     viewer: TriedViewer = Field(description="The viewer as tried")
     prices: Prices = Field(
-        default_factory=dict, description="Prices to try by machine, in the viewer's currency"
+        default_factory=dict,
+        description="Prices to try by setup, as tested, in the viewer's currency",
     )
 
 
@@ -117,7 +118,7 @@ class KeptPrices(Request):
     """Tried prices to store."""
 
     prices: Annotated[Prices, Field(min_length=1)] = Field(
-        description="Prices by machine, in the viewer's currency"
+        description="Prices by setup, as tested, in the viewer's currency"
     )
 
 

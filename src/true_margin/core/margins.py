@@ -206,6 +206,18 @@ def own_half(contrasts: Contrasts, place: int, confidence: float) -> float:
     return float(student_quantile(confidence, df)[0]) * math.sqrt(variance)
 
 
+def pair_half(contrasts: Contrasts, i: int, j: int, confidence: float) -> float:
+    """Half the interval of the difference between two setups.
+
+    Args:
+        contrasts: of one task, a mix or weekly work.
+        i, j: places in ``contrasts.setups``.
+        confidence: of the interval, as a fraction.
+    """
+    df = contrasts.df[i : i + 1, j]
+    return float(student_quantile(confidence, df)[0]) * float(contrasts.se[i, j])
+
+
 @dataclass(frozen=True, slots=True)
 class Saving:
     """Time that the faster setup saves in one run, in seconds, with its interval."""

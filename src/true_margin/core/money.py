@@ -237,14 +237,24 @@ def value_setups(study: Study, rungs: tuple[Rung, ...]) -> tuple[Value, ...]:
     frontier = set(undominated([r.log_speed for r, _ in known], [price for _, price in known]))
     base = None if study.baseline is None or not study.prices else study.prices[study.baseline]
     values = [
-        Value(rung.setup, price, rung.ratio, _value(rung.ratio, price, base), place in frontier)
+        Value(rung.setup, price, rung.ratio, value_of(rung.ratio, price, base), place in frontier)
         for place, (rung, price) in enumerate(known)
     ]
     return tuple(sorted(values, key=lambda value: study.setups[value.setup]))
 
 
-def _value(ratio: float | None, price: Decimal, base: Decimal | None) -> float | None:
-    # A machine that was given costs nothing; a ratio of prices has no meaning then.
-    if ratio is None or base is None or price == 0 or base == 0:
+def value_of(ratio: float | None, price: Decimal, base: Decimal | None) -> float | None:
+    """Give speed ratio over price ratio, against a baseline.
+
+    Args:
+        ratio: times as fast as the baseline.
+        price: of the setup.
+        base: price of the baseline, in the same currency.
+
+    Returns:
+        None where one of them is not known, or costs nothing: a ratio of prices has no
+        meaning then.
+    """
+    if ratio is None or base is None or price <= 0 or base <= 0:
         return None
     return ratio / float(price / base)

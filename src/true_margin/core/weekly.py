@@ -1,4 +1,4 @@
-"""Weekly work: the hours that each setup takes for it, what saving them is worth, and payback.
+"""Weekly work: the hours that each setup takes for it, and what saving them is worth.
 
 Section 9 of the computation page. The work is known, so total time counts, not the mean of
 ratios (Smith 1988): a ratio on a short task saves less than the same ratio on a long one.
@@ -10,14 +10,13 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from enum import StrEnum
 
 import numpy as np
-from scipy.special import stdtrit
 
 from true_margin.core.analysis import Analysis
 from true_margin.core.contrasts import Contrasts, contrast_setups
 from true_margin.core.errors import CoreError
+from true_margin.core.margins import own_half, pair_half
 from true_margin.core.numerals import short
 from true_margin.core.study import FloatArray, IndexArray, Measure
 
@@ -132,9 +131,31 @@ def hours_saved(weekly: Weekly, i: int, owned: int, confidence: float) -> Span:
     """
     hours = weekly.hours
     saved = float(hours.estimate[owned] - hours.estimate[i])
-    df = min(float(hours.df[i, owned]), 1e10)
-    half = float(stdtrit(df, 0.5 + confidence / 2)) * float(hours.se[i, owned]) if i != owned else 0
+    half = pair_half(hours, i, owned, confidence) if i != owned else 0.0
     return Span(saved, saved - half, saved + half)
+
+
+def hours_span(weekly: Weekly, i: int, confidence: float) -> Span:
+    """Give the hours a week that the i-th setup takes, with interval; never below 0."""
+    hours = float(weekly.hours.estimate[i])
+    half = own_half(weekly.hours, i, confidence)
+    return Span(hours, max(hours - half, 0.0), max(hours + half, 0.0))
+
+
+def energy_kwh(parts: FloatArray, power_w: Mapping[int, float]) -> tuple[float, int] | None:
+    """Give the energy of a week's work, as far as power was measured.
+
+    Args:
+        parts: hours a week by task, shape (tasks,).
+        power_w: mean power by task, where it was measured.
+
+    Returns:
+        Kilowatt hours a week, and on how many of its tasks; None where on none.
+    """
+    known = [task for task in np.flatnonzero(parts > 0).tolist() if task in power_w]
+    if not known:
+        return None
+    return float(sum(parts[task] * power_w[task] for task in known)) / 1000, len(known)
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,80 +192,3 @@ class Waiting:
     def yearly_worth(self, saved_h: float) -> float:
         """Worth of hours saved in a week, over a year."""
         return self.weekly_worth(saved_h) * self.weeks
-
-
-class PaybackKind(StrEnum):
-    """What a payback comes to."""
-
-    WEEKS = "weeks"
-    AT_ONCE = "at once"
-    NEVER = "never"
-    NOT_SURE = "not sure"
-    SLOWER = "slower but cheaper"
-    """Money now against hours lost."""
-
-
-@dataclass(frozen=True, slots=True)
-class Payback:
-    """When a machine has paid for itself.
-
-    Attributes:
-        kind: what it comes to.
-        weeks: calendar weeks with interval, where it is weeks; its upper end may be
-            infinite where it is not sure.
-    """
-
-    kind: PaybackKind
-    weeks: Span | None = None
-
-
-def payback(price: Decimal, resale: Decimal, saved: Span, waiting: Waiting) -> Payback:
-    """Say when a machine has paid for itself against the owned one.
-
-    Args:
-        price: of the new one, in the viewer's currency.
-        resale: of the owned one.
-        saved: hours saved a week, with interval.
-        waiting: what waiting costs.
-
-    Returns:
-        Calendar weeks are working weeks × 52 / working weeks a year. "Never" where the
-        interval of hours saved ends at or below 0 or waiting costs nothing, "at once" where
-        the price is no higher than the resale and hours are saved, "not sure" where the
-        interval straddles 0.
-    """
-    cost = float(price - resale)
-    if cost <= 0:
-        return Payback(PaybackKind.AT_ONCE if saved.value > 0 else PaybackKind.SLOWER)
-    if saved.hi <= 0 or waiting.weekly_worth(1.0) <= 0:
-        return Payback(PaybackKind.NEVER)
-
-    def weeks(hours: float) -> float:
-        worth = waiting.weekly_worth(hours)
-        return cost / worth * WEEKS_IN_YEAR / waiting.weeks if worth > 0 else math.inf
-
-    span = Span(weeks(saved.value), weeks(saved.hi), weeks(saved.lo))
-    return Payback(PaybackKind.NOT_SURE if saved.lo <= 0 else PaybackKind.WEEKS, span)
-
-
-def break_even(
-    price: Decimal, resale: Decimal, saved_h: float, waiting: Waiting, years: float
-) -> float | None:
-    """Say how many times the viewer's weekly work pays a machine back within the horizon.
-
-    Args:
-        price: of the new one.
-        resale: of the owned one.
-        saved_h: hours saved a week at the viewer's own work.
-        waiting: what waiting costs.
-        years: the horizon.
-
-    Returns:
-        Factor on the weekly work at which worth and cost are equal; 0 where the machine
-        costs nothing more; None where no amount of work pays it back.
-    """
-    cost = float(price - resale)
-    if cost <= 0:
-        return 0.0
-    worth = waiting.yearly_worth(saved_h) * years
-    return cost / worth if worth > 0 else None

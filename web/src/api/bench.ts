@@ -1,63 +1,47 @@
 /** What is asked and changed on the bench beside the lanes themselves. */
-import { keepPreviousData, queryOptions, useMutation } from "@tanstack/react-query"
-import { api, type Schemas, unwrap } from "./client"
-import { queryClient, refresh } from "./queries"
+import { useMutation } from "@tanstack/react-query"
+import { followed, type Nothing, useChange } from "./change"
+import { api, calls, type Schemas, unwrap } from "./client"
+import { at, queryClient, refresh, STAYS } from "./queries"
 
 export const observationsQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "observations"],
-    queryFn: () =>
-      unwrap(api.GET("/api/v1/shootouts/{slug}/observations", { params: { path: { slug } } })),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/observations", at(slug))
 
 /** What may be said of a lane's run; asked again with every change of the book. */
 export const saidQuery = (slug: string, client_key: string, on: boolean) =>
-  queryOptions({
-    queryKey: ["in", slug, "said", client_key],
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/v1/shootouts/{slug}/bench/said/{client_key}", {
-          params: { path: { slug, client_key } },
-        }),
-      ),
-    enabled: on,
-    retry: false,
-    placeholderData: keepPreviousData,
-  })
+  api.queryOptions(
+    "get",
+    "/api/v1/shootouts/{slug}/bench/said/{client_key}",
+    { params: { path: { slug, client_key } } },
+    { ...STAYS, enabled: on, retry: false },
+  )
 
 export const devicesQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["devices", slug],
-    queryFn: () =>
-      unwrap(api.GET("/api/v1/shootouts/{slug}/devices", { params: { path: { slug } } })),
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/devices", at(slug), {
     // A device that was just paired shows up without being asked for.
     refetchInterval: (query) => (query.state.error ? false : 4000),
     retry: false,
   })
 
-export function useMakeCode(slug: string) {
-  return useMutation({
-    mutationFn: () =>
-      unwrap(api.POST("/api/v1/shootouts/{slug}/devices/code", { params: { path: { slug } } })),
-  })
-}
+export const useMakeCode = (slug: string) =>
+  useChange("post", "/api/v1/shootouts/{slug}/devices/code", (_: Nothing) => at(slug), {})
 
-export function useRevoke(slug: string) {
-  return useMutation({
-    mutationFn: (device_id: string) =>
-      unwrap(
-        api.POST("/api/v1/devices/{device_id}/revocation", { params: { path: { device_id } } }),
-      ),
-    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["devices", slug] }),
-  })
-}
+export const useRevoke = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/devices/{device_id}/revocation",
+    (device_id: string) => ({ params: { path: { device_id } } }),
+    {
+      onSuccess: () => queryClient.invalidateQueries({ queryKey: devicesQuery(slug).queryKey }),
+    },
+  )
 
 export function useBringInLog(slug: string) {
   return useMutation({
     mutationFn: async (file: File) =>
       unwrap(
-        api.POST("/api/v1/shootouts/{slug}/bench/log", {
-          params: { path: { slug } },
+        calls.POST("/api/v1/shootouts/{slug}/bench/log", {
+          ...at(slug),
           body: { text: await file.text() },
         }),
       ),
@@ -65,40 +49,32 @@ export function useBringInLog(slug: string) {
   })
 }
 
-export function usePutRigs(slug: string) {
-  return useMutation({
-    mutationFn: (factor: number) =>
-      unwrap(
-        api.POST("/api/v1/shootouts/{slug}/bench/rigs", {
-          params: { path: { slug } },
-          body: { factor },
-        }),
-      ),
-  })
-}
+export const usePutRigs = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/shootouts/{slug}/bench/rigs",
+    (factor: number) => ({ ...at(slug), body: { factor } }),
+    {},
+  )
 
-export function useNoteTrial(slug: string) {
-  return useMutation({
-    mutationFn: ({ taskId, body }: { taskId: string; body: Schemas["SeenTrial"] }) =>
-      unwrap(
-        api.POST("/api/v1/tasks/{task_id}/trials", {
-          params: { path: { task_id: taskId } },
-          body,
-        }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useNoteTrial = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/trials",
+    ({ taskId, body }: { taskId: string; body: Schemas["SeenTrial"] }) => ({
+      params: { path: { task_id: taskId } },
+      body,
+    }),
+    followed(slug),
+  )
 
-export function useNoteTrouble(slug: string) {
-  return useMutation({
-    mutationFn: ({ taskId, body }: { taskId: string; body: Schemas["SeenTrouble"] }) =>
-      unwrap(
-        api.POST("/api/v1/tasks/{task_id}/troubles", {
-          params: { path: { task_id: taskId } },
-          body,
-        }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useNoteTrouble = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/troubles",
+    ({ taskId, body }: { taskId: string; body: Schemas["SeenTrouble"] }) => ({
+      params: { path: { task_id: taskId } },
+      body,
+    }),
+    followed(slug),
+  )

@@ -1,7 +1,12 @@
+/** The API as the server describes it: typed calls, and queries and changes made of them. */
 import createClient from "openapi-fetch"
+import createQueries from "openapi-react-query"
 import type { components, paths } from "./schema"
 
-export const api = createClient<paths>({ baseUrl: "" })
+/** Calls by themselves, for what is not a query or a change of a screen. */
+export const calls = createClient<paths>({ baseUrl: "" })
+/** Queries and changes of screens, typed by the API's own document. */
+export const api = createQueries(calls)
 
 export type Schemas = components["schemas"]
 
@@ -35,26 +40,45 @@ function isProblem(body: unknown): body is Problem {
   return typeof body === "object" && body !== null && "detail" in body && "type" in body
 }
 
-/** Gives the data of an answer, or throws the problem that came instead. */
-export async function unwrap<Data>(
-  call: Promise<{ data?: Data; error?: unknown; response: Response }>,
-): Promise<Data> {
-  let answer: { data?: Data; error?: unknown; response: Response }
+/** The problem that an answer holds, or what may be said of one that holds none. */
+async function problemIn(response: Response): Promise<Problem> {
+  const body: unknown = await response.json().catch(() => null)
+  if (isProblem(body)) return body
+  return {
+    type: "/problems/unexpected",
+    title: "Something went wrong",
+    status: response.status,
+    detail: `The server answered ${response.status}. Nothing was stored; try again.`,
+  }
+}
+
+calls.use({
+  async onResponse({ response }) {
+    if (!response.ok) throw new ProblemError(await problemIn(response))
+  },
+  onError({ error }) {
+    // What was called off is no problem.
+    if (error instanceof DOMException && error.name === "AbortError") return error
+    return error instanceof ProblemError ? error : new ProblemError(AWAY)
+  },
+})
+
+/** Gives the data of an answer; what went wrong has been thrown as a problem. */
+export async function unwrap<Data>(call: Promise<{ data?: Data }>): Promise<Data> {
+  // Where an answer holds nothing, its type says so too.
+  return (await call).data as Data
+}
+
+/** Sends a form with a file; the generated client knows JSON only. */
+export async function postForm<Answer>(address: string, form: FormData): Promise<Answer> {
+  let response: Response
   try {
-    answer = await call
+    response = await fetch(address, { method: "POST", body: form })
   } catch {
     throw new ProblemError(AWAY)
   }
-  if (answer.response.ok && answer.data !== undefined) return answer.data
-  // Where an answer holds nothing, its type says so too.
-  if (answer.response.status === 204) return undefined as Data
-  if (isProblem(answer.error)) throw new ProblemError(answer.error)
-  throw new ProblemError({
-    type: "/problems/unexpected",
-    title: "Something went wrong",
-    status: answer.response.status,
-    detail: `The server answered ${answer.response.status}. Nothing was stored; try again.`,
-  })
+  if (!response.ok) throw new ProblemError(await problemIn(response))
+  return (await response.json()) as Answer
 }
 
 /** The problem behind an error, whatever it is. */

@@ -1,5 +1,6 @@
 /** What is asked for now and done beside the requests: waited for, with how far it is. */
-import { api, ProblemError, type Schemas, unwrap } from "./client"
+import { calls, ProblemError, type Schemas, unwrap } from "./client"
+import { isAway } from "./queries"
 
 export type Job = Schemas["JobView"]
 const LOOK_MS = 250
@@ -14,13 +15,11 @@ export async function finished(asked: Job, told: (job: Job) => void): Promise<Jo
     told(job)
     await new Promise((resolve) => setTimeout(resolve, LOOK_MS))
     try {
-      job = await unwrap(
-        api.GET("/api/v1/jobs/{job_id}", { params: { path: { job_id: asked.id } } }),
-      )
+      const here = { params: { path: { job_id: asked.id } } }
+      job = await unwrap(calls.GET("/api/v1/jobs/{job_id}", here))
       heard = Date.now()
     } catch (error) {
-      const passing = error instanceof ProblemError && [0, 503].includes(error.problem.status)
-      if (!passing || Date.now() - heard > AWAY_MS) throw error
+      if (!isAway(error) || Date.now() - heard > AWAY_MS) throw error
     }
   }
   if (!job.problem) return job

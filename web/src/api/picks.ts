@@ -1,101 +1,82 @@
 /** Viewers and what is picked for each; tried answers are never stored. */
-import { keepPreviousData, queryOptions, useMutation } from "@tanstack/react-query"
-import { api, type Schemas, unwrap } from "./client"
-import { refresh } from "./queries"
+import { followed, followedAnyway, useChange } from "./change"
+import { api, calls, type Schemas, unwrap } from "./client"
+import { at, STAYS } from "./queries"
 
-const at = (slug: string) => ({ params: { path: { slug } } })
+const PICK = "/api/v1/shootouts/{slug}/picks/{viewer_id}"
 const of = (slug: string, viewer_id: string) => ({ params: { path: { slug, viewer_id } } })
 
 export const cardsQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "picks"],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/picks", at(slug))),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/picks", at(slug))
 
 export const pickQuery = (slug: string, viewer: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "pick", viewer],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/picks/{viewer_id}", of(slug, viewer))),
-    enabled: viewer !== "",
-    placeholderData: keepPreviousData,
-  })
+  api.queryOptions("get", PICK, of(slug, viewer), { ...STAYS, enabled: viewer !== "" })
 
 export const savedQuery = (slug: string, viewer_id: string, setup_id: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "saved", viewer_id, setup_id],
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/v1/shootouts/{slug}/picks/{viewer_id}/saved/{setup_id}", {
-          params: { path: { slug, viewer_id, setup_id } },
-        }),
-      ),
-    enabled: setup_id !== "",
-    placeholderData: keepPreviousData,
-  })
+  api.queryOptions(
+    "get",
+    `${PICK}/saved/{setup_id}`,
+    { params: { path: { slug, viewer_id, setup_id } } },
+    { ...STAYS, enabled: setup_id !== "" },
+  )
 
 export const turnsQuery = (slug: string, trial: Schemas["WhatIf"]) =>
-  queryOptions({
-    queryKey: ["in", slug, "turns", trial],
-    queryFn: () =>
-      unwrap(api.POST("/api/v1/shootouts/{slug}/picks/turns", { ...at(slug), body: trial })),
-    placeholderData: keepPreviousData,
-    gcTime: 30_000,
-  })
+  api.queryOptions(
+    "post",
+    "/api/v1/shootouts/{slug}/picks/turns",
+    { ...at(slug), body: trial },
+    { ...STAYS, gcTime: 30_000 },
+  )
 
 export function tryPick(slug: string, trial: Schemas["WhatIf"]): Promise<Schemas["PickView"]> {
-  return unwrap(api.POST("/api/v1/shootouts/{slug}/picks/try", { ...at(slug), body: trial }))
+  return unwrap(calls.POST("/api/v1/shootouts/{slug}/picks/try", { ...at(slug), body: trial }))
 }
 
-export function useAddViewer(slug: string) {
-  return useMutation({
-    mutationFn: (body: Schemas["NewViewer"]) =>
-      unwrap(api.POST("/api/v1/shootouts/{slug}/viewers", { ...at(slug), body })),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useAddViewer = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/shootouts/{slug}/viewers",
+    (body: Schemas["NewViewer"]) => ({ ...at(slug), body }),
+    followed(slug),
+  )
 
-export function useChangeViewer(slug: string) {
-  return useMutation({
-    mutationFn: ({ id, body }: { id: string; body: Schemas["ViewerChange"] }) =>
-      unwrap(
-        api.PATCH("/api/v1/viewers/{viewer_id}", { params: { path: { viewer_id: id } }, body }),
-      ),
-    onSettled: () => refresh(slug),
-  })
-}
+export const useChangeViewer = (slug: string) =>
+  useChange(
+    "patch",
+    "/api/v1/viewers/{viewer_id}",
+    ({ id, body }: { id: string; body: Schemas["ViewerChange"] }) => ({
+      params: { path: { viewer_id: id } },
+      body,
+    }),
+    followedAnyway(slug),
+  )
 
-export function useRetireViewer(slug: string) {
-  return useMutation({
-    mutationFn: ({ id, retired }: { id: string; retired: boolean }) =>
-      unwrap(
-        api.POST("/api/v1/viewers/{viewer_id}/retirement", {
-          params: { path: { viewer_id: id } },
-          body: { retired },
-        }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useRetireViewer = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/viewers/{viewer_id}/retirement",
+    ({ id, retired }: { id: string; retired: boolean }) => ({
+      params: { path: { viewer_id: id } },
+      body: { retired },
+    }),
+    followed(slug),
+  )
 
-export function useOrderViewers(slug: string) {
-  return useMutation({
-    mutationFn: (viewer_ids: string[]) =>
-      unwrap(
-        api.PUT("/api/v1/shootouts/{slug}/viewers/order", { ...at(slug), body: { viewer_ids } }),
-      ),
-    onSettled: () => refresh(slug),
-  })
-}
+export const useOrderViewers = (slug: string) =>
+  useChange(
+    "put",
+    "/api/v1/shootouts/{slug}/viewers/order",
+    (viewer_ids: string[]) => ({ ...at(slug), body: { viewer_ids } }),
+    followedAnyway(slug),
+  )
 
-export function useKeepPrices(slug: string) {
-  return useMutation({
-    mutationFn: ({ id, prices }: { id: string; prices: Record<string, string> }) =>
-      unwrap(
-        api.POST("/api/v1/shootouts/{slug}/picks/{viewer_id}/prices", {
-          ...of(slug, id),
-          body: { prices },
-        }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useKeepPrices = (slug: string) =>
+  useChange(
+    "post",
+    `${PICK}/prices`,
+    ({ id, prices }: { id: string; prices: Record<string, string> }) => ({
+      ...of(slug, id),
+      body: { prices },
+    }),
+    followed(slug),
+  )

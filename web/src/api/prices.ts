@@ -1,47 +1,40 @@
 /** Prices: records, extras, what a feed knows, and the rates that convert them. */
-import { queryOptions, useMutation, useQuery } from "@tanstack/react-query"
-import { api, type Schemas, unwrap } from "./client"
+import { useMutation, useQuery } from "@tanstack/react-query"
+import { followed, type Nothing, useChange } from "./change"
+import { api, calls, type Schemas, unwrap } from "./client"
 import { finished } from "./jobs"
-import { queryClient, refresh } from "./queries"
+import { at, queryClient, refresh } from "./queries"
 
-export function useAddPrice(slug: string) {
-  return useMutation({
-    mutationFn: ({ id, body }: { id: string; body: Schemas["NewPrice"] }) =>
-      unwrap(
-        api.POST("/api/v1/machines/{machine_id}/prices", {
-          params: { path: { machine_id: id } },
-          body,
-        }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useAddPrice = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/machines/{machine_id}/prices",
+    ({ id, body }: { id: string; body: Schemas["NewPrice"] }) => ({
+      params: { path: { machine_id: id } },
+      body,
+    }),
+    followed(slug),
+  )
 
-export function useAddExtra(slug: string) {
-  return useMutation({
-    mutationFn: ({ id, body }: { id: string; body: Schemas["NewExtra"] }) =>
-      unwrap(
-        api.POST("/api/v1/setups/{setup_id}/extras", { params: { path: { setup_id: id } }, body }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useAddExtra = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/setups/{setup_id}/extras",
+    ({ id, body }: { id: string; body: Schemas["NewExtra"] }) => ({
+      params: { path: { setup_id: id } },
+      body,
+    }),
+    followed(slug),
+  )
 
-export function usePreviewRefresh(slug: string) {
-  return useMutation({
-    mutationFn: () =>
-      unwrap(api.POST("/api/v1/shootouts/{slug}/prices/preview", { params: { path: { slug } } })),
-  })
-}
+export const usePreviewRefresh = (slug: string) =>
+  useChange("post", "/api/v1/shootouts/{slug}/prices/preview", (_: Nothing) => at(slug), {})
 
 export function useCommitRefresh(slug: string) {
   return useMutation({
     mutationFn: async (keys: string[]) => {
       const asked = await unwrap(
-        api.POST("/api/v1/shootouts/{slug}/prices/refresh", {
-          params: { path: { slug } },
-          body: { keys },
-        }),
+        calls.POST("/api/v1/shootouts/{slug}/prices/refresh", { ...at(slug), body: { keys } }),
       )
       return finished(asked, () => undefined)
     },
@@ -50,10 +43,7 @@ export function useCommitRefresh(slug: string) {
 }
 
 export const ratesQuery = (on: string) =>
-  queryOptions({
-    queryKey: ["rates", on],
-    queryFn: () => unwrap(api.GET("/api/v1/rates", { params: { query: { on } } })),
-  })
+  api.queryOptions("get", "/api/v1/rates", { params: { query: { on } } })
 
 /** How the simulated feed behaves; a service of its own beside the app. */
 export type Switches = { outage: boolean; slow_s: number }

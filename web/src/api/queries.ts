@@ -1,5 +1,6 @@
-import { keepPreviousData, QueryClient, queryOptions } from "@tanstack/react-query"
-import { api, ProblemError, type Schemas, unwrap } from "./client"
+/** What is asked of a shootout, and when it is asked again. */
+import { keepPreviousData, type Query, QueryClient } from "@tanstack/react-query"
+import { api, ProblemError, type Schemas } from "./client"
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -17,146 +18,126 @@ export function isAway(error: unknown): boolean {
   return error instanceof ProblemError && [0, 503].includes(error.problem.status)
 }
 
-const at = (slug: string) => ({ params: { path: { slug } } })
+/** What was shown stays until the next answer is there. */
+export const STAYS = { placeholderData: keepPreviousData }
 
-export const shootoutsQuery = () =>
-  queryOptions({ queryKey: ["shootouts"], queryFn: () => unwrap(api.GET("/api/v1/shootouts")) })
+/** Parameters of an address inside a shootout. */
+export const at = (slug: string) => ({ params: { path: { slug } } })
+/** The same for a task, or for the mix. */
+export const onTask = (slug: string, task: string) => ({
+  params: { path: { slug }, query: { task } },
+})
 
-export const archiveQuery = queryOptions({
-  queryKey: ["shootouts", "archive"],
-  queryFn: () => unwrap(api.GET("/api/v1/shootouts", { params: { query: { archived: true } } })),
+export const shootoutsQuery = () => api.queryOptions("get", "/api/v1/shootouts")
+
+export const archiveQuery = api.queryOptions("get", "/api/v1/shootouts", {
+  params: { query: { archived: true } },
 })
 
 export const shootoutQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "shootout"],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}", at(slug))),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}", at(slug))
 
 /** The run sheet; asked for again every few seconds, so that two tabs agree. */
 export const sheetQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["sheet", slug],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/sheet", at(slug))),
-    refetchInterval: 4000,
-  })
+  api.queryOptions("get", SHEET, at(slug), { refetchInterval: 4000 })
 
 export const lineupQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "lineup"],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/lineup", at(slug))),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/lineup", at(slug))
 
 export const tasksQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "tasks"],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/tasks", at(slug))),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/tasks", at(slug))
 
 export const roundsQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "rounds"],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/rounds", at(slug))),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/rounds", at(slug))
 
 export const benchQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "bench"],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/bench", at(slug))),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/bench", at(slug))
 
 export const runsQuery = (slug: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "runs"],
-    queryFn: () => unwrap(api.GET("/api/v1/shootouts/{slug}/runs", at(slug))),
-  })
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/runs", at(slug))
 
-export const runQuery = (slug: string, run_id: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "run", run_id],
-    queryFn: () => unwrap(api.GET("/api/v1/runs/{run_id}", { params: { path: { run_id } } })),
-  })
+export const runQuery = (run_id: string) =>
+  api.queryOptions("get", "/api/v1/runs/{run_id}", { params: { path: { run_id } } })
 
 export const ladderQuery = (slug: string, task: string | undefined) =>
-  queryOptions({
-    queryKey: ["in", slug, "ladder", task ?? ""],
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/v1/shootouts/{slug}/margins", {
-          params: { path: { slug }, query: task === undefined ? {} : { task } },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-  })
+  api.queryOptions(
+    "get",
+    "/api/v1/shootouts/{slug}/margins",
+    { params: { path: { slug }, query: task === undefined ? {} : { task } } },
+    STAYS,
+  )
 
 export const pairQuery = (slug: string, task: string, a: string, b: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "pair", task, a, b],
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/v1/shootouts/{slug}/margins/pair", {
-          params: { path: { slug }, query: { a, b, task } },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-  })
+  api.queryOptions(
+    "get",
+    "/api/v1/shootouts/{slug}/margins/pair",
+    { params: { path: { slug }, query: { a, b, task } } },
+    STAYS,
+  )
 
 export const entryQuery = (slug: string, line: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "entry", line],
-    queryFn: () =>
-      unwrap(api.POST("/api/v1/shootouts/{slug}/entry", { ...at(slug), body: { line } })),
-    placeholderData: keepPreviousData,
-    gcTime: 10_000,
+  api.queryOptions(
+    "post",
+    "/api/v1/shootouts/{slug}/entry",
+    { ...at(slug), body: { line } },
+    { ...STAYS, gcTime: 10_000 },
+  )
+
+export const sittingQuery = (slug: string, minutes: number | null, change_over: number) =>
+  api.queryOptions(
+    "get",
+    "/api/v1/shootouts/{slug}/sitting",
+    { params: { path: { slug }, query: { minutes: minutes ?? 0, change_over } } },
+    { ...STAYS, enabled: minutes !== null },
+  )
+
+export const paceQuery = (slug: string, task_id: string, marks: Schemas["RunningMarks"]["marks"]) =>
+  api.queryOptions(
+    "post",
+    "/api/v1/shootouts/{slug}/bench/pace",
+    { ...at(slug), body: { task_id, marks } },
+    { ...STAYS, enabled: marks.length > 0 },
+  )
+
+export const timelineQuery = (timeline_id: string) =>
+  api.queryOptions("get", "/api/v1/timelines/{timeline_id}", { params: { path: { timeline_id } } })
+
+export const differenceQuery = (timeline_id: string, one: string, other: string) =>
+  api.queryOptions("get", "/api/v1/timelines/{timeline_id}/difference", {
+    params: { path: { timeline_id }, query: { one, other } },
   })
+
+const SHEET = "/api/v1/shootouts/{slug}/sheet"
+/** What no change of a shootout touches; each of them is asked for again in its own time. */
+const APART = ["/api/v1/me", "/api/v1/people", "/api/v1/rates", "/api/v1/task-words"]
+const DEVICES = "/api/v1/shootouts/{slug}/devices"
+
+/** True for what is asked of a shootout, by its name or by the id of something in it. */
+function isIn(slug: string, { queryKey }: Query): boolean {
+  const [, path, init] = queryKey as [string, string, { params?: { path?: { slug?: string } } }?]
+  if (typeof path !== "string" || path === DEVICES || APART.some((each) => path.startsWith(each))) {
+    return false
+  }
+  const named = init?.params?.path?.slug
+  return named === undefined || named === slug
+}
 
 /** Marks everything of a shootout as changed: figures follow every edit. */
 export function refresh(slug: string): Promise<unknown> {
-  return Promise.all([
-    queryClient.invalidateQueries({ queryKey: ["in", slug] }),
-    queryClient.invalidateQueries({ queryKey: ["sheet", slug] }),
-    queryClient.invalidateQueries({ queryKey: ["shootouts"] }),
-  ])
+  return queryClient.invalidateQueries({ predicate: (query) => isIn(slug, query) })
 }
 
-export const sittingQuery = (slug: string, minutes: number | null, change_over: number) =>
-  queryOptions({
-    queryKey: ["in", slug, "sitting", minutes, change_over],
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/v1/shootouts/{slug}/sitting", {
-          params: { path: { slug }, query: { minutes: minutes ?? 0, change_over } },
-        }),
-      ),
-    enabled: minutes !== null,
-    placeholderData: keepPreviousData,
+/** The same but for the run sheet, which told of the change. */
+export function refreshBeside(slug: string): Promise<unknown> {
+  return queryClient.invalidateQueries({
+    predicate: (query) => query.queryKey[1] !== SHEET && isIn(slug, query),
   })
+}
 
-export const paceQuery = (slug: string, task_id: string, marks: Schemas["RunningMarks"]["marks"]) =>
-  queryOptions({
-    queryKey: ["in", slug, "pace", task_id, marks],
-    queryFn: () =>
-      unwrap(
-        api.POST("/api/v1/shootouts/{slug}/bench/pace", { ...at(slug), body: { task_id, marks } }),
-      ),
-    enabled: marks.length > 0,
-    placeholderData: keepPreviousData,
-  })
+/** Marks the run sheet alone as changed. */
+export const refreshSheet = (slug: string) =>
+  queryClient.invalidateQueries({ queryKey: sheetQuery(slug).queryKey })
 
-export const timelineQuery = (slug: string, timeline_id: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "timeline", timeline_id],
-    queryFn: () =>
-      unwrap(api.GET("/api/v1/timelines/{timeline_id}", { params: { path: { timeline_id } } })),
-  })
-
-export const differenceQuery = (slug: string, timeline_id: string, one: string, other: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "difference", timeline_id, one, other],
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/v1/timelines/{timeline_id}/difference", {
-          params: { path: { timeline_id }, query: { one, other } },
-        }),
-      ),
-  })
+/** Marks the list of shootouts as changed. */
+export const refreshShelf = () =>
+  queryClient.invalidateQueries({ queryKey: shootoutsQuery().queryKey })

@@ -3452,7 +3452,8 @@ export interface components {
          * FlipView
          * @description The price at which a setup becomes the pick, or the pick loses; ``words`` say it.
          *
-         *     ``price`` is None where it wins at no price; ``bounded`` where only the budget ends it.
+         *     ``price`` is None where it wins at no price; ``bounded`` where only the budget ends it;
+         *     ``short`` says it beside a scale of prices. Money is in the viewer's currency.
          */
         FlipView: {
             /** Bounded */
@@ -3465,6 +3466,8 @@ export interface components {
             lo: string | null;
             /** Price */
             price: string | null;
+            /** Short */
+            short: string;
             /** Words */
             words: string;
         };
@@ -3804,7 +3807,7 @@ export interface components {
         KeptPrices: {
             /**
              * Prices
-             * @description Prices by machine, in the viewer's currency
+             * @description Prices by setup, as tested, in the viewer's currency
              */
             prices: {
                 [key: string]: number | string;
@@ -5280,6 +5283,12 @@ export interface components {
             text: string;
         };
         /**
+         * NoPick
+         * @description Why there is no pick at all.
+         * @enum {string}
+         */
+        NoPick: "no work" | "no setups" | "no prices" | "needs" | "budget" | "not fast enough" | "no weekly work" | "no accepted time";
+        /**
          * Observations
          * @description The trials that count (the newest of each setup, task and kind), and every trouble.
          */
@@ -5339,6 +5348,23 @@ export interface components {
             setup_id: string;
         };
         /**
+         * OfferView
+         * @description An offer in force, and what its end does to the pick; ``days`` are left, 0 for today.
+         */
+        OfferView: {
+            /** Changes */
+            changes: boolean;
+            /** Days */
+            days: number;
+            /**
+             * Machine Id
+             * Format: uuid
+             */
+            machine_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Offered
          * @description A line that nobody has written yet, with its verdict.
          */
@@ -5370,6 +5396,12 @@ export interface components {
             /** Inquiries */
             inquiries: components["schemas"]["InquiryView"][];
         };
+        /**
+         * OutReason
+         * @description Why a setup may not be picked.
+         * @enum {string}
+         */
+        OutReason: "need" | "no value" | "unpriced" | "budget" | "slow";
         /**
          * OutputLook
          * @description What a person saw and heard of an exported file; None where nobody looked.
@@ -5667,6 +5699,12 @@ export interface components {
             wanted: string;
         };
         /**
+         * PaybackKind
+         * @description What a payback comes to.
+         * @enum {string}
+         */
+        PaybackKind: "weeks" | "at once" | "never" | "not sure" | "slower but cheaper";
+        /**
          * PeopleView
          * @description Everybody who gets in, open invitations, and the newest tries to sign in.
          */
@@ -5703,11 +5741,12 @@ export interface components {
         };
         /**
          * PickProblem
-         * @description Why there is no pick, and the field to look at.
+         * @description Why there is no pick, in words too, and the field to look at.
          */
         PickProblem: {
             /** Field */
             field: string;
+            reason?: components["schemas"]["NoPick"] | null;
             /** Words */
             words: string;
         };
@@ -5716,7 +5755,7 @@ export interface components {
          * @description One setup on the ladder of a viewer's work.
          *
          *     ``ratio`` is times as fast as the reference; ``open`` says whether it may be picked,
-         *     ``why`` why not; ``value`` is speed ratio over price ratio.
+         *     ``out`` why not and ``why`` the same in words; ``value`` is speed ratio over price ratio.
          */
         PickRow: {
             /** Beyond */
@@ -5741,6 +5780,7 @@ export interface components {
             observed: components["schemas"]["Observed"];
             /** Open */
             open: boolean;
+            out: components["schemas"]["OutReason"] | null;
             /** P Frontier */
             p_frontier: number;
             price: components["schemas"]["SetupPrice"];
@@ -5753,26 +5793,28 @@ export interface components {
              * Format: uuid
              */
             setup_id: string;
-            upgrade: components["schemas"]["Upgrade"] | null;
+            upgrade: components["schemas"]["UpgradeView"] | null;
             value: components["schemas"]["Span"] | null;
             /** Why */
             why: string | null;
         };
         /**
          * PickStep
-         * @description A step along the frontier, in words.
+         * @description A step along the frontier: how much dearer, hours saved a year, and what one costs.
+         *
+         *     Money is in the viewer's currency; ``saved`` and ``per_hour`` are None for a mix, and the
+         *     latter where it is not sure that any time is saved.
          */
         PickStep: {
             /** End */
             end: string;
-            /** Per Hour */
-            per_hour: string | null;
+            per_hour: components["schemas"]["Span"] | null;
             /** Price */
             price: string;
-            /** Saved */
-            saved: string | null;
+            saved: components["schemas"]["Span"] | null;
             /** Start */
             start: string;
+            words: components["schemas"]["StepWords"];
         };
         /**
          * PickView
@@ -5788,7 +5830,7 @@ export interface components {
             /** Off */
             off: components["schemas"]["OffRow"][];
             /** Offers */
-            offers: string[];
+            offers: components["schemas"]["OfferView"][];
             picked: components["schemas"]["Picked"] | null;
             problem: components["schemas"]["PickProblem"] | null;
             /** Reference */
@@ -5798,11 +5840,13 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["PickStep"][];
             /** Waits */
-            waits: string[];
+            waits: components["schemas"]["WaitView"][];
         };
         /**
          * Picked
-         * @description The pick: ``sentence`` with its surety, who is level, what came second.
+         * @description The pick: what to do, how sure that is, both in a sentence, who is level, what is next.
+         *
+         *     ``price`` is in the viewer's currency, ``prob_best`` from 0 to 1.
          */
         Picked: {
             /** Keep */
@@ -5826,6 +5870,10 @@ export interface components {
              * Format: uuid
              */
             setup_id: string;
+            /** Surety */
+            surety: string;
+            /** What */
+            what: string;
         };
         /**
          * Plan
@@ -6031,6 +6079,12 @@ export interface components {
             /** Until */
             until: string | null;
         };
+        /**
+         * PriceReason
+         * @description Why there is no price.
+         * @enum {string}
+         */
+        PriceReason: "none in force" | "no rate" | "no currency";
         /**
          * PriceView
          * @description The price of a machine that counts on the shootout's price date.
@@ -7042,9 +7096,9 @@ export interface components {
          * @description What a setup costs a viewer, in the viewer's currency.
          *
          *     ``basis`` says which record it is and what was done to it; ``problem`` why there is no
-         *     price; ``until`` is the last day of an offer; ``stored`` is what it is without a what-if,
-         *     None where there is none or it cannot be told; ``extras`` is the part of it beyond the
-         *     machine.
+         *     price, ``reason`` the same as a code; ``until`` is the last day of an offer; ``stored`` is
+         *     what it is without a what-if, None where there is none or it cannot be told; ``extras`` is
+         *     the part of it beyond the machine.
          */
         SetupPrice: {
             /** Amount */
@@ -7058,6 +7112,7 @@ export interface components {
             extras?: string;
             /** Problem */
             problem: string | null;
+            reason?: components["schemas"]["PriceReason"] | null;
             /** Record Id */
             record_id: string | null;
             /** Stale */
@@ -7492,6 +7547,18 @@ export interface components {
              * @description App version as the round's
              */
             version_as_noted?: boolean | null;
+        };
+        /**
+         * StepWords
+         * @description A step along the frontier in words.
+         */
+        StepWords: {
+            /** Per Hour */
+            per_hour: string | null;
+            /** Price */
+            price: string;
+            /** Saved */
+            saved: string | null;
         };
         /**
          * StoredRun
@@ -8141,19 +8208,45 @@ export interface components {
             version: string | null;
         };
         /**
-         * Upgrade
+         * UpgradeView
          * @description A setup against the owned one: hours saved, what they are worth, and payback.
+         *
+         *     Hours are of a working week and of a year of them, money is in the viewer's currency.
+         *     ``payback_weeks`` are calendar weeks with their ends, where ``payback_reason`` is weeks or
+         *     not sure; an end that is never reached is None. ``break_even`` is a factor on the weekly
+         *     work, None where no amount of work pays.
          */
-        Upgrade: {
+        UpgradeView: {
+            /** Break Even */
+            break_even: number | null;
+            /** Break Even Hours */
+            break_even_hours: number | null;
+            net_worth: components["schemas"]["Span"];
+            /** Payback Hi */
+            payback_hi: number | null;
+            /** Payback Lo */
+            payback_lo: number | null;
+            payback_reason: components["schemas"]["PaybackKind"];
+            /** Payback Weeks */
+            payback_weeks: number | null;
+            saved_week: components["schemas"]["Span"];
+            saved_year: components["schemas"]["Span"];
+            words: components["schemas"]["UpgradeWords"];
+            worth_year: components["schemas"]["Span"];
+        };
+        /**
+         * UpgradeWords
+         * @description An upgrade in words.
+         */
+        UpgradeWords: {
             /** Break Even */
             break_even: string;
             /** Hours */
             hours: string;
             /** Net Worth */
-            net_worth: string | null;
+            net_worth: string;
             /** Payback */
             payback: string;
-            week: components["schemas"]["Span"];
             /** Worth */
             worth: string;
             /** Year */
@@ -8401,6 +8494,38 @@ export interface components {
             weight: number;
         };
         /**
+         * WaitState
+         * @description What may be said of a machine that is not out.
+         * @enum {string}
+         */
+        WaitState: "no price" | "misses needs" | "over the budget" | "no speed would do" | "worth waiting for if that holds" | "not worth waiting for on that word";
+        /**
+         * WaitView
+         * @description A machine that is not out: how fast it is said to be, and would have to be.
+         *
+         *     ``assumed`` and ``needed`` are times as fast as ``against_id``; ``needed`` is None where
+         *     nothing follows, or no speed would do.
+         */
+        WaitView: {
+            /**
+             * Against Id
+             * Format: uuid
+             */
+            against_id: string;
+            /** Assumed */
+            assumed: number;
+            /** Needed */
+            needed: number | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             */
+            setup_id: string;
+            state: components["schemas"]["WaitState"];
+            /** Words */
+            words: string;
+        };
+        /**
          * WantedRigs
          * @description Simulated rigs to put on the bench of a demo.
          */
@@ -8440,7 +8565,7 @@ export interface components {
         WhatIf: {
             /**
              * Prices
-             * @description Prices to try by machine, in the viewer's currency
+             * @description Prices to try by setup, as tested, in the viewer's currency
              */
             prices?: {
                 [key: string]: number | string;

@@ -1,64 +1,51 @@
 /** Tasks: what their forms offer, and whether every setup did the same job. */
-import { queryOptions, useMutation } from "@tanstack/react-query"
-import { postForm } from "./changes"
-import { api, type Schemas, unwrap } from "./client"
-import { queryClient, refresh } from "./queries"
+import { followed, useChange } from "./change"
+import { useSendFile } from "./changes"
+import { api, type Schemas } from "./client"
+import { queryClient } from "./queries"
 
-export const taskWordsQuery = queryOptions({
-  queryKey: ["task-words"],
-  queryFn: () => unwrap(api.GET("/api/v1/task-words", {})),
-})
+const of = (task_id: string) => ({ params: { path: { task_id } } })
 
-export const samenessQuery = (slug: string, task_id: string) =>
-  queryOptions({
-    queryKey: ["in", slug, "sameness", task_id],
-    queryFn: () =>
-      unwrap(api.GET("/api/v1/tasks/{task_id}/sameness", { params: { path: { task_id } } })),
-  })
+export const taskWordsQuery = api.queryOptions("get", "/api/v1/task-words")
 
-export function useKeepPreset() {
-  return useMutation({
-    mutationFn: (body: Schemas["NewPreset"]) => unwrap(api.POST("/api/v1/presets", { body })),
+export const samenessQuery = (task_id: string) =>
+  api.queryOptions("get", "/api/v1/tasks/{task_id}/sameness", of(task_id))
+
+export const useKeepPreset = () =>
+  useChange("post", "/api/v1/presets", (body: Schemas["NewPreset"]) => ({ body }), {
     onSuccess: (words) => queryClient.setQueryData(taskWordsQuery.queryKey, words),
   })
-}
 
-export function useNoteSettings(slug: string, task_id: string) {
-  return useMutation({
-    mutationFn: (body: Schemas["NewSettingsUsed"]) =>
-      unwrap(
-        api.POST("/api/v1/tasks/{task_id}/settings-used", { params: { path: { task_id } }, body }),
-      ),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useNoteSettings = (slug: string, task_id: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/settings-used",
+    (body: Schemas["NewSettingsUsed"]) => ({ ...of(task_id), body }),
+    followed(slug),
+  )
 
-export function useNoteLook(slug: string, task_id: string) {
-  return useMutation({
-    mutationFn: (body: Schemas["NewOutputLook"]) =>
-      unwrap(api.POST("/api/v1/tasks/{task_id}/looks", { params: { path: { task_id } }, body })),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useNoteLook = (slug: string, task_id: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/looks",
+    (body: Schemas["NewOutputLook"]) => ({ ...of(task_id), body }),
+    followed(slug),
+  )
 
-export function useNotePlayback(slug: string, task_id: string) {
-  return useMutation({
-    mutationFn: (body: Schemas["SeenPlayback"]) =>
-      unwrap(api.POST("/api/v1/tasks/{task_id}/playback", { params: { path: { task_id } }, body })),
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useNotePlayback = (slug: string, task_id: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/playback",
+    (body: Schemas["SeenPlayback"]) => ({ ...of(task_id), body }),
+    followed(slug),
+  )
 
-export function useAddOutput(slug: string, taskId: string) {
-  return useMutation({
-    mutationFn: (given: { file: File; setupId: string; runId: string; really: boolean }) => {
-      const form = new FormData()
-      form.append("file", given.file)
-      form.append("setup_id", given.setupId)
-      if (given.runId) form.append("run_id", given.runId)
-      form.append("really", String(given.really))
-      return postForm<Schemas["Sameness"]>(`/api/v1/tasks/${taskId}/outputs`, form)
-    },
-    onSuccess: () => refresh(slug),
-  })
-}
+export const useAddOutput = (slug: string, taskId: string) =>
+  useSendFile<{ file: File; setupId: string; runId: string; really: boolean }, Schemas["Sameness"]>(
+    slug,
+    ({ file, setupId, runId, really }) => ({
+      address: `/api/v1/tasks/${taskId}/outputs`,
+      file,
+      fields: { setup_id: setupId, run_id: runId, really: String(really) },
+    }),
+  )

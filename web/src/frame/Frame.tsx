@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { Link, Outlet, useMatches, useParams } from "@tanstack/react-router"
 import { useEffect, useRef, useState } from "react"
 import { problemOf } from "../api/client"
-import { isAway, queryClient, sheetQuery, shootoutQuery } from "../api/queries"
+import { isAway, refreshBeside, sheetQuery, shootoutQuery } from "../api/queries"
 import { ProblemNote, SignInLink } from "../parts/ProblemNote"
 import { Reading } from "../parts/Reading"
 import { KeyList } from "./KeyList"
@@ -100,7 +100,7 @@ function useFollowRevision(slug: string, revision: number | undefined): void {
     if (revision === undefined) return
     const now = `${slug} ${revision}`
     if (seen.current.startsWith(`${slug} `) && seen.current !== now) {
-      void queryClient.invalidateQueries({ queryKey: ["in", slug] })
+      void refreshBeside(slug)
     }
     seen.current = now
   }, [slug, revision])

@@ -15,7 +15,8 @@ export function useEvents(slug: string): void {
     const heard = (event: MessageEvent<string>) => {
       const revision = Number(event.data)
       setTimeout(() => {
-        const known = queryClient.getQueryData(sheetQuery(slug).queryKey)?.revision ?? 0
+        const known =
+          queryClient.getQueryData<Schemas["RunSheet"]>(sheetQuery(slug).queryKey)?.revision ?? 0
         // 0 says that anything may have changed while nobody could listen.
         if (revision === 0 || revision > known) void refresh(slug)
         if (revision === 0) void benchOf(slug).catchUp()

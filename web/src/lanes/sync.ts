@@ -1,5 +1,5 @@
 /** Tells the server what happens on the lanes, and places this device's clock on the server's. */
-import { api, problemOf, type Schemas, unwrap } from "../api/client"
+import { calls, problemOf, type Schemas, unwrap } from "../api/client"
 import { MOST_LANES, type NumberedLane } from "./desk"
 import * as lanes from "./lane"
 import { type Here, told } from "./shared"
@@ -95,7 +95,7 @@ export class Sync {
   /** Asks for all lanes, with all their marks. */
   ask(): Promise<Schemas["SharedBench"]> {
     return unwrap(
-      api.GET("/api/v1/shootouts/{slug}/bench/lanes", { params: { path: { slug: this.slug } } }),
+      calls.GET("/api/v1/shootouts/{slug}/bench/lanes", { params: { path: { slug: this.slug } } }),
     )
   }
 
@@ -110,7 +110,7 @@ export class Sync {
       })),
     }
     return unwrap(
-      api.POST("/api/v1/shootouts/{slug}/bench/events", {
+      calls.POST("/api/v1/shootouts/{slug}/bench/events", {
         params: { path: { slug: this.slug } },
         body,
       }),
@@ -128,7 +128,7 @@ export class Sync {
     let best = { trip: Number.POSITIVE_INFINITY, offset: this.here.offset }
     for (let round = 0; round < ROUNDS; round += 1) {
       const before = lanes.now()
-      const { now_ms } = (await unwrap(api.GET("/api/v1/clock"))) as { now_ms: number }
+      const { now_ms } = (await unwrap(calls.GET("/api/v1/clock"))) as { now_ms: number }
       const after = lanes.now()
       const trip = after - before
       if (trip < best.trip) best = { trip, offset: now_ms - (before + after) / 2 }

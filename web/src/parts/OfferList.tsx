@@ -1,56 +1,47 @@
+import type { useOffers } from "./useOffers"
+
 export type Offer = {
   words: string
   /** Small word at the right, such as what kind of thing it is. */
   kind?: string
 }
 
-/** What fits the text typed so far; belongs to a combobox field with `aria-controls`. */
-export function OfferList({
-  id,
+/** What fits the text typed so far; belongs to a field of ``useOffers``. */
+export function OfferList<Each extends Offer>({
+  of,
   label,
   offers,
-  chosen,
-  onTake,
+  open,
   className,
 }: {
-  id: string
+  /** The field that it belongs to. */
+  of: ReturnType<typeof useOffers<Each>>
   label: string
-  offers: Offer[]
-  /** Place of the highlighted offer. */
-  chosen: number
-  onTake: (place: number) => void
+  offers: Each[]
+  open: boolean
   className: string
 }) {
+  const { getMenuProps, getItemProps } = of.combobox
   return (
     <div
-      id={id}
-      role="listbox"
-      tabIndex={-1}
-      aria-label={label}
+      {...getMenuProps({ "aria-label": label, "aria-labelledby": undefined })}
+      hidden={!open}
       className={`absolute z-40 border border-base-content bg-page py-1 ${className}`}
     >
-      {offers.map(({ words, kind }, place) => (
-        <div
-          key={`${kind ?? ""} ${words}`}
-          id={offerId(id, place)}
-          role="option"
-          tabIndex={-1}
-          aria-selected={place === chosen}
-          className={`flex cursor-pointer gap-3 px-3 py-1 ${place === chosen ? "bg-band" : ""}`}
-          onMouseDown={(event) => {
-            event.preventDefault()
-            onTake(place)
-          }}
-        >
-          <span className="min-w-0 flex-1 truncate">{words}</span>
-          {kind && <span className="text-[12px] text-mute">{kind}</span>}
-        </div>
-      ))}
-      {offers.length === 0 && <p className="px-3 py-1 text-mute">Nothing is called that.</p>}
+      {open &&
+        offers.map((offer, place) => (
+          <div
+            key={`${offer.kind ?? ""} ${offer.words}`}
+            {...getItemProps({ item: offer, index: place })}
+            className={`flex cursor-pointer gap-3 px-3 py-1 ${place === of.chosen ? "bg-band" : ""}`}
+          >
+            <span className="min-w-0 flex-1 truncate">{offer.words}</span>
+            {offer.kind && <span className="text-[12px] text-mute">{offer.kind}</span>}
+          </div>
+        ))}
+      {open && offers.length === 0 && (
+        <p className="px-3 py-1 text-mute">Nothing is called that.</p>
+      )}
     </div>
   )
-}
-
-export function offerId(list: string, place: number): string {
-  return `${list}-${place}`
 }

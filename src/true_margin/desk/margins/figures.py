@@ -12,14 +12,15 @@ import numpy as np
 from true_margin.core.analysis import Comparison
 from true_margin.core.completion import wilson
 from true_margin.core.ladder import DRAWS, Rung, count_contenders
-from true_margin.core.margins import student_quantile
+from true_margin.core.margins import own_half
 from true_margin.core.numerals import fixed, short
+from true_margin.core.speed import speed_of
 from true_margin.core.wording import format_elapsed, format_ratio
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
-from true_margin.desk.margins.margins import MIX, carried, speed_of, speed_unit, task_index, title
+from true_margin.desk.margins.margins import MIX, carried, speed_unit, task_index, title
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -107,8 +108,7 @@ def _value(book: Book, comparison: Comparison, rung: Rung) -> Working:
     contrasts = comparison.pairs.contrasts
     at = contrasts.setups.tolist().index(rung.setup)
     level = book.shootout.confidence
-    half = float(student_quantile(level, contrasts.own_df[at : at + 1])[0])
-    half *= math.sqrt(float(contrasts.covariance[at, at]))
+    half = own_half(contrasts, at, level)
     ends = [rung.log_speed - half, rung.log_speed, rung.log_speed + half]
     timed = facts.measure == "time"
     hi, value, lo = (math.exp(-x if timed else x) for x in ends)
@@ -147,7 +147,7 @@ def _speed(book: Book, task: int, rung: Rung) -> Working | None:
     if unit is None or facts.work is None:
         return None
     seconds = math.exp(-rung.log_speed)
-    per = speed_of(facts, seconds)
+    per = speed_of(facts.work, facts.unit, seconds)
     if per is None:
         return None
     work = (

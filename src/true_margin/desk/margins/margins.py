@@ -15,6 +15,7 @@ from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call
 from true_margin.core.numerals import fixed, short
 from true_margin.core.out_of_line import RESTLESS
+from true_margin.core.speed import speed_of
 from true_margin.core.wording import say_margin
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
@@ -183,14 +184,6 @@ def speed_unit(task: records.Task | None) -> str | None:
     return f"{task.unit}/{'s' if task.unit == 'frames' else 'min'}"
 
 
-def speed_of(task: records.Task, seconds: float) -> float | None:
-    """Give a task's speed in its unit, at a time for one run; None without stated work."""
-    if task.work is None:
-        return None
-    per_s = task.work / seconds
-    return per_s if task.unit in ("s", "frames", None) else 60.0 * per_s
-
-
 def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
     s = book.shootout
     return LadderView(
@@ -255,7 +248,7 @@ def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | No
     if task.measure == "amount":
         return math.exp(rung.log_speed), None
     seconds = math.exp(-rung.log_speed)
-    return seconds, speed_of(task, seconds)
+    return seconds, speed_of(task.work, task.unit, seconds)
 
 
 def _attempts(book: Book, setup: int, task: int | None) -> tuple[int, int]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -10,7 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.core.errors import QuantityError
-from true_margin.core.margins import Call, student_quantile
+from true_margin.core.margins import Call, own_half
 from true_margin.core.numerals import fixed, short
 from true_margin.core.published import Beside, FigureKind, published_log, set_beside
 from true_margin.core.wording import format_elapsed, format_ratio
@@ -88,8 +87,7 @@ def _beside(book: Book, figure: records.PublishedFigure, task: int | None) -> Be
         return None
     at = places.index(a)
     theta = float(contrasts.estimate[at])
-    quantile = float(student_quantile(book.shootout.confidence, contrasts.own_df[at : at + 1])[0])
-    half = quantile * math.sqrt(float(contrasts.covariance[at, at]))
+    half = own_half(contrasts, at, book.shootout.confidence)
     # A time falls where log speed rises.
     value = -theta if book.tasks[task].measure == "time" else theta
     return set_beside(published, value, value - half, value + half)

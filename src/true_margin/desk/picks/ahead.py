@@ -5,60 +5,94 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from decimal import Decimal
 from uuid import UUID
 
 from true_margin.core.flips import needed_speed
 from true_margin.core.frontier import frontier_steps
-from true_margin.core.numerals import fixed
 from true_margin.core.picks import Contest
-from true_margin.core.wording import count_of, format_ratio, ratio_of
+from true_margin.core.weekly import Span
+from true_margin.core.wording import ratio_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.picks.solve import Prices, Solved, solve
-from true_margin.desk.picks.words import say_hours, say_money, years_of
+from true_margin.desk.picks.words import (
+    OfferEnd,
+    Wait,
+    WaitState,
+    say_hours,
+    say_keeping,
+    say_money,
+    say_offer,
+    say_per_hour,
+    say_wait,
+)
+from true_margin.store import records
 from true_margin.store.records.viewers import Viewer
 
 
 @dataclass(frozen=True, slots=True)
-class PickStep:
-    """A step along the frontier, in words."""
+class StepWords:
+    """A step along the frontier in words."""
 
-    start: str
-    end: str
     price: str
     saved: str | None
     per_hour: str | None
 
 
+@dataclass(frozen=True, slots=True)
+class PickStep:
+    """A step along the frontier: how much dearer, hours saved a year, and what one costs.
+
+    Money is in the viewer's currency; ``saved`` and ``per_hour`` are None for a mix, and the
+    latter where it is not sure that any time is saved.
+    """
+
+    start: str
+    end: str
+    price: Decimal
+    saved: Span | None
+    per_hour: Span | None
+    words: StepWords
+
+
 def steps_of(book: Book, viewer: Viewer, contest: Contest | None) -> Iterator[PickStep]:
+    """The steps of the frontier, from the cheapest on."""
     if contest is None:
         return
     labels = [book.setups[int(s)].label for s in contest.setups]
-    found = frontier_steps(
+    years = contest.viewer.horizon
+    steps = frontier_steps(
         contest.speeds,
         contest.price,
         contest.market.unit,
         confidence=book.shootout.confidence,
         weeks=contest.viewer.waiting.weeks,
-        years=contest.viewer.horizon,
+        years=years,
     )
-    for step in found:
-        per_hour = None
-        if step.per_hour is not None:
-            span = (step.per_hour.value, step.per_hour.lo, step.per_hour.hi)
-            each = [fixed(x, 2 if x < 100 else 0) for x in span]
-            years = years_of(contest.viewer.horizon)
-            first = f"{each[0]} {viewer.currency} an hour saved over {years}"
-            per_hour = f"{first}, {each[1]} to {each[2]}"
-        yield PickStep(
-            labels[step.start],
-            labels[step.end],
+    for step in steps:
+        hour = step.per_hour
+        words = StepWords(
             f"+{say_money(step.price, viewer.currency)}",
             None if step.saved is None else say_hours(step.saved, "a year"),
-            per_hour,
+            None if hour is None else say_per_hour(hour, viewer.currency, years),
         )
+        start, end = labels[step.start], labels[step.end]
+        yield PickStep(start, end, step.price, step.saved, hour, words)
 
 
-def offers_of(book: Book, viewer: Viewer, solved: Solved, what_if: Prices | None) -> Iterator[str]:
+@dataclass(frozen=True, slots=True)
+class OfferView:
+    """An offer in force, and what its end does to the pick; ``days`` are left, 0 for today."""
+
+    machine_id: UUID
+    days: int
+    changes: bool
+    words: str
+
+
+def offers_of(
+    book: Book, viewer: Viewer, solved: Solved, what_if: Prices | None
+) -> Iterator[OfferView]:
     """What each offer in force does to the pick, once it ends."""
     seen: set[UUID] = set()
     for setup, price in zip(book.setups, solved.prices, strict=True):
@@ -66,63 +100,88 @@ def offers_of(book: Book, viewer: Viewer, solved: Solved, what_if: Prices | None
             continue
         seen.add(price.record_id)
         after = solve(book, viewer, what_if, (price.record_id,), solved.speeds)
-        now, then = _name_of(book, solved), _name_of(book, after)
-        machine = book.machine_of[setup.id].name
-        left = (price.until - book.shootout.price_date).days
-        days = "today" if left == 0 else f"in {count_of(left, 'day')}"
-        amount = "" if price.amount is None else f" ({say_money(price.amount, viewer.currency)})"
-        what = "the pick stays" if now == then else f"then {then} is picked, today {now}"
-        yield f"The offer on {machine}{amount} ends {days}; {what}."
+        machine = book.machine_of[setup.id]
+        days = (price.until - book.shootout.price_date).days
+        now, then = _picked_name(book, solved), _picked_name(book, after)
+        end = OfferEnd(machine.name, price.amount, days, now, then)
+        yield OfferView(machine.id, days, now != then, say_offer(end, viewer.currency))
 
 
-def _name_of(book: Book, solved: Solved) -> str:
+def _picked_name(book: Book, solved: Solved) -> str:
     if solved.contest is None or solved.decision is None or solved.decision.pick is None:
         return "nothing"
     pick = solved.decision.pick
     label = book.setups[int(solved.contest.setups[pick])].label
-    return f"keeping {label}" if pick == solved.contest.keep else label
+    return say_keeping(label, keep=pick == solved.contest.keep)
 
 
-def waits_of(book: Book, viewer: Viewer, solved: Solved) -> Iterator[str]:
+@dataclass(frozen=True, slots=True)
+class WaitView:
+    """A machine that is not out: how fast it is said to be, and would have to be.
+
+    ``assumed`` and ``needed`` are times as fast as ``against_id``; ``needed`` is None where
+    nothing follows, or no speed would do.
+    """
+
+    setup_id: UUID
+    against_id: UUID
+    assumed: float
+    needed: float | None
+    state: WaitState
+    words: str
+
+
+def waits_of(book: Book, viewer: Viewer, solved: Solved) -> Iterator[WaitView]:
     """Setups that are not out yet: how fast each would have to be at its price."""
     if solved.contest is None:
         return
-    speeds = solved.contest.speeds
     for at, setup in enumerate(book.setups):
-        against = (
-            book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
-        )
-        if against is None or setup.assumed_ratio is None or speeds.place(at) is not None:
+        against = book.setup_index.get(setup.assumed_against_id or UUID(int=0))
+        assumed = setup.assumed_ratio
+        if against is None or assumed is None or solved.contest.speeds.place(at) is not None:
             continue
-        price, place = solved.prices[at], speeds.place(against)
-        said = (
-            f"said to be {format_ratio(setup.assumed_ratio)} times as fast as "
-            f"{book.setups[against].label}, not measured ({setup.assumed_source})"
-        )
-        if price.amount is None:
-            yield f"{setup.label} is {said}. It has no price yet, so nothing follows from it."
-            continue
-        name = f"{setup.label}, {say_money(price.amount, viewer.currency)}"
-        if solved.missed[at]:
-            yield f"{name}, drops out: {'; '.join(solved.missed[at])}."
-            continue
-        budget = viewer.budget
-        if budget is not None and price.amount > budget:
-            over = say_money(budget, viewer.currency)
-            yield f"{name}, is not out yet and over the budget of {over}; it is {said}."
-            continue
-        needed = needed_speed(solved.contest, price.amount)
-        if needed is None:
-            yield f"{name}, is not out yet and at that price no speed would do; it is {said}."
-            continue
-        if place is None:
-            continue
-        ratio = needed - float(speeds.theta[place])
-        enough = math.log(setup.assumed_ratio) >= ratio
-        verdict = (
-            "Worth waiting for if that holds" if enough else "Not worth waiting for on that word"
-        )
-        yield (
-            f"Wait for {name}? It would be picked from {format_ratio(ratio_of(ratio))} times "
-            f"{book.setups[against].label} on. It is {said}. {verdict}."
-        )
+        wait = _wait(book, viewer, solved, solved.contest, setup, against, assumed)
+        if wait is not None:
+            yield WaitView(
+                setup.id,
+                book.setups[against].id,
+                assumed,
+                wait.needed,
+                wait.state,
+                say_wait(wait, viewer),
+            )
+
+
+def _wait(
+    book: Book,
+    viewer: Viewer,
+    solved: Solved,
+    contest: Contest,
+    setup: records.Setup,
+    against: int,
+    assumed: float,
+) -> Wait | None:
+    """What may be said of one; None where what it is said of did not do this work."""
+    at = book.setup_index[setup.id]
+    amount = solved.prices[at].amount
+
+    def wait(state: WaitState, needed: float | None = None) -> Wait:
+        other, missed = book.setups[against].label, solved.missed[at]
+        source = setup.assumed_source
+        return Wait(setup.label, other, assumed, source, amount, state, needed, missed)
+
+    if amount is None:
+        return wait(WaitState.NO_PRICE)
+    if solved.missed[at]:
+        return wait(WaitState.MISSES_NEEDS)
+    if viewer.budget is not None and amount > viewer.budget:
+        return wait(WaitState.OVER_BUDGET)
+    needed, place = needed_speed(contest, amount), contest.speeds.place(against)
+    if needed is None:
+        return wait(WaitState.NEVER)
+    if place is None:
+        return None
+    ratio = needed - float(contest.speeds.theta[place])
+    enough = math.log(assumed) >= ratio
+    state = WaitState.WORTH_IT if enough else WaitState.NOT_WORTH_IT
+    return wait(state, ratio_of(ratio))

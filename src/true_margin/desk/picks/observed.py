@@ -11,7 +11,7 @@ from decimal import Decimal
 
 from true_margin.core.currencies import minor_unit
 from true_margin.core.specs import say_spec
-from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly
+from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly, energy_kwh
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.needs import seen_of
 from true_margin.desk.book.readings import readings_of
@@ -43,20 +43,21 @@ def observed_of(book: Book, setup: int, viewer: Viewer, weekly: Weekly | None) -
     """What was observed of a setup, with the energy that a viewer's week takes."""
     seen = seen_of(book)[setup]
     power = {task: w for (at, task), w in readings_of(book).power_w.items() if at == setup}
-    kwh = on = cost = None
+    kwh: float | None = None
+    on: str | None = None
+    cost: Decimal | None = None
     place = None if weekly is None else weekly.place(setup)
     if weekly is not None and place is not None and power:
         parts = weekly.parts[place]
-        used = [task for task in range(len(parts)) if parts[task] > 0]
-        known = [task for task in used if task in power]
-        if known:
-            kwh = float(sum(parts[task] * power[task] for task in known)) / 1000
-            on = None if len(known) == len(used) else f"{len(known)} of {len(used)} tasks"
+        energy = energy_kwh(parts, power)
+        if energy is not None:
+            kwh, known = energy
+            used = int((parts > 0).sum())
+            on = None if known == used else f"{known} of {used} tasks"
             if viewer.energy_price is not None:
                 weeks = min(viewer.weeks, WEEKS_IN_YEAR)
-                cost = (Decimal(repr(kwh * weeks)) * viewer.energy_price).quantize(
-                    minor_unit(viewer.currency)
-                )
+                cost = Decimal(repr(kwh * weeks)) * viewer.energy_price
+                cost = cost.quantize(minor_unit(viewer.currency))
     weight, noise = seen.rows.get("weight_kg"), seen.rows.get("noise")
     return Observed(
         readings_of(book).peak_c.get(setup),

@@ -16,9 +16,17 @@ from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.needs import say_needs, stored_needs
 from true_margin.desk.margins.off_ladder import OffRow, list_off
-from true_margin.desk.picks.ahead import PickStep, offers_of, steps_of, waits_of
+from true_margin.desk.picks.ahead import (
+    OfferView,
+    PickStep,
+    WaitView,
+    offers_of,
+    steps_of,
+    waits_of,
+)
 from true_margin.desk.picks.rows import PickRow, rows_of
 from true_margin.desk.picks.solve import Prices, Solved, core_viewer, market_of, solve
+from true_margin.desk.picks.viewer_prices import NOT_CONVERTED
 from true_margin.desk.picks.words import (
     PickContext,
     say_level,
@@ -26,27 +34,35 @@ from true_margin.desk.picks.words import (
     say_nothing,
     say_pick,
     say_second,
+    say_surety,
+    say_what,
 )
 from true_margin.store.records.viewers import Viewer
 
 
 @dataclass(frozen=True, slots=True)
 class PickProblem:
-    """Why there is no pick, and the field to look at."""
+    """Why there is no pick, in words too, and the field to look at."""
 
     field: str
     words: str
+    reason: NoPick | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Picked:
-    """The pick: ``sentence`` with its surety, who is level, what came second."""
+    """The pick: what to do, how sure that is, both in a sentence, who is level, what is next.
+
+    ``price`` is in the viewer's currency, ``prob_best`` from 0 to 1.
+    """
 
     setup_id: UUID
     label: str
     keep: bool
     price: Decimal
     prob_best: float
+    what: str
+    surety: str
     sentence: str
     level: str | None
     second: str | None
@@ -65,8 +81,8 @@ class PickView:
     rows: tuple[PickRow, ...]
     off: tuple[OffRow, ...]
     steps: tuple[PickStep, ...]
-    offers: tuple[str, ...]
-    waits: tuple[str, ...]
+    offers: tuple[OfferView, ...]
+    waits: tuple[WaitView, ...]
     notes: tuple[str, ...]
 
 
@@ -111,19 +127,17 @@ def _bare(book: Book, viewer: Viewer, solved: Solved) -> Contest | None:
 def _problem(viewer: Viewer, solved: Solved) -> PickProblem:
     assert solved.nothing is not None
     if solved.nothing is NoPick.NO_PRICES:
-        missing = {price.problem for price in solved.prices if price.problem}
-        rates = [each for each in missing if "rate" in each or "currency" in each]
-        if rates:
-            return PickProblem(
-                "currency", f"No price can be told in {viewer.currency}: {rates[0]}."
-            )
+        unconverted = next((p for p in solved.prices if p.reason in NOT_CONVERTED), None)
+        if unconverted is not None:
+            words = f"No price can be told in {viewer.currency}: {unconverted.problem}."
+            return PickProblem("currency", words, solved.nothing)
     cheapest = None
     if solved.contest is not None:
         known = solved.contest.price[solved.contest.price >= 0]
         if len(known):
             cheapest = say_money(int(known.min()) * solved.contest.market.unit, viewer.currency)
     words, field = say_nothing(solved.nothing, viewer, cheapest)
-    return PickProblem(field, words)
+    return PickProblem(field, words, solved.nothing)
 
 
 def _reference(book: Book, viewer: Viewer, speeds: WorkSpeeds) -> int | None:
@@ -147,13 +161,16 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
     chance = prob_best(contest, pick)
     second = runner_up(contest, pick)
     setup = book.setups[int(contest.setups[pick])]
+    what, sure = say_what(said, pick), say_surety(said, chance)
     return Picked(
         setup.id,
         setup.label,
         pick == contest.keep,
         int(contest.price[pick]) * contest.market.unit,
         chance,
-        say_pick(said, pick, chance),
+        what,
+        sure,
+        say_pick(what, sure),
         say_level(said, pick),
         None if second is None else say_second(said, pick, second),
         None if second is None else book.setups[int(contest.setups[second])].id,

@@ -5,37 +5,52 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from decimal import Decimal
+from enum import StrEnum
 from uuid import UUID
 
 import numpy as np
 
-from true_margin.core.flips import Flip, flip_price
+from true_margin.core.flips import flip_price
 from true_margin.core.frontier import beaten_by, frontier_chances, on_frontier
-from true_margin.core.margins import Call, student_quantile
+from true_margin.core.margins import Call
+from true_margin.core.money import value_of
 from true_margin.core.picks import Contest, Rule, Why, why_out
-from true_margin.core.weekly import Span, break_even, hours_saved, payback
-from true_margin.core.wording import format_ratio, ratio_of
+from true_margin.core.upgrade import PaybackKind, upgrade_to
+from true_margin.core.weekly import Span, hours_span
+from true_margin.core.wording import ratio_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.picks.observed import Observed, beyond_speed, observed_of
 from true_margin.desk.picks.solve import Solved
 from true_margin.desk.picks.viewer_prices import SetupPrice
 from true_margin.desk.picks.words import (
-    say_hours,
-    say_money,
-    say_number,
-    say_payback,
-    say_round,
-    say_span,
-    years_of,
+    OWNED_NO_VALUE,
+    UpgradeWords,
+    say_flip,
+    say_flip_short,
+    say_over_budget,
+    say_same_money,
+    say_upgrade,
 )
 from true_margin.store.records.viewers import Viewer
+
+
+class OutReason(StrEnum):
+    """Why a setup may not be picked."""
+
+    NEED = "need"
+    NO_VALUE = "no value"
+    """It is owned and costs nothing, so speed for money has no measure."""
+    UNPRICED = "unpriced"
+    BUDGET = "budget"
+    SLOW = "slow"
 
 
 @dataclass(frozen=True, slots=True)
 class FlipView:
     """The price at which a setup becomes the pick, or the pick loses; ``words`` say it.
 
-    ``price`` is None where it wins at no price; ``bounded`` where only the budget ends it.
+    ``price`` is None where it wins at no price; ``bounded`` where only the budget ends it;
+    ``short`` says it beside a scale of prices. Money is in the viewer's currency.
     """
 
     price: Decimal | None
@@ -44,19 +59,30 @@ class FlipView:
     bounded: bool
     endless: bool
     words: str
+    short: str
 
 
 @dataclass(frozen=True, slots=True)
-class Upgrade:
-    """A setup against the owned one: hours saved, what they are worth, and payback."""
+class UpgradeView:
+    """A setup against the owned one: hours saved, what they are worth, and payback.
 
-    week: Span
-    hours: str
-    year: str
-    worth: str
-    payback: str
-    break_even: str
-    net_worth: str | None
+    Hours are of a working week and of a year of them, money is in the viewer's currency.
+    ``payback_weeks`` are calendar weeks with their ends, where ``payback_reason`` is weeks or
+    not sure; an end that is never reached is None. ``break_even`` is a factor on the weekly
+    work, None where no amount of work pays.
+    """
+
+    saved_week: Span
+    saved_year: Span
+    worth_year: Span
+    net_worth: Span
+    payback_reason: PaybackKind
+    payback_weeks: float | None
+    payback_lo: float | None
+    payback_hi: float | None
+    break_even: float | None
+    break_even_hours: float | None
+    words: UpgradeWords
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +90,7 @@ class PickRow:
     """One setup on the ladder of a viewer's work.
 
     ``ratio`` is times as fast as the reference; ``open`` says whether it may be picked,
-    ``why`` why not; ``value`` is speed ratio over price ratio.
+    ``out`` why not and ``why`` the same in words; ``value`` is speed ratio over price ratio.
     """
 
     setup_id: UUID
@@ -77,13 +103,14 @@ class PickRow:
     hi: float
     hours: Span | None
     open: bool
+    out: OutReason | None
     why: str | None
     frontier: bool
     p_frontier: float
     value: Span | None
     same_money: str | None
     flip: FlipView | None
-    upgrade: Upgrade | None
+    upgrade: UpgradeView | None
     beyond: str | None
     observed: Observed
 
@@ -131,64 +158,60 @@ def _row(
     log = float(speeds.theta[place] - speeds.theta[reference])
     told = bool(speeds.pairs.comparable[place, reference]) and place != reference
     half = float(speeds.half[place, reference]) if told else 0.0
+    ratios = Span(ratio_of(log), ratio_of(log - half), ratio_of(log + half))
     owned_at = speeds.place(contest.viewer.owned)
     is_owned = place == owned_at
-    hours = None
-    if speeds.weekly is not None:
-        own = speeds.weekly.hours
-        week = float(own.estimate[place])
-        quantile = student_quantile(book.shootout.confidence, own.own_df[place : place + 1])
-        spread = float(quantile[0]) * math.sqrt(max(float(own.covariance[place, place]), 0.0))
-        hours = Span(week, max(week - spread, 0.0), week + spread)
+    level, weekly = book.shootout.confidence, speeds.weekly
+    out, why = _why_not(viewer, solved, contest, place, is_owned=is_owned)
+    against = None if is_owned else owned_at
+    owned = None if is_owned else contest.viewer.owned
     return PickRow(
-        setup.id,
-        book.machine_of[setup.id].id,
-        setup.label,
-        is_owned,
-        solved.prices[at],
-        ratio_of(log),
-        ratio_of(log - half),
-        ratio_of(log + half),
-        hours,
-        bool(contest.open_to(contest.price)[place]),
-        _why_not(viewer, solved, contest, place, is_owned),
-        frontier,
-        chance,
-        _value(contest, place, reference, log, half),
-        _same_money(book, viewer, contest, place),
-        _flip(viewer, solved, contest, place, pick),
-        None if is_owned or owned_at is None else _upgrade(book, viewer, contest, place, owned_at),
-        None
-        if is_owned or contest.viewer.owned is None
-        else beyond_speed(book, contest.viewer.owned, at),
-        observed_of(book, at, viewer, speeds.weekly),
+        setup_id=setup.id,
+        machine_id=book.machine_of[setup.id].id,
+        label=setup.label,
+        keep=is_owned,
+        price=solved.prices[at],
+        ratio=ratios.value,
+        lo=ratios.lo,
+        hi=ratios.hi,
+        hours=None if weekly is None else hours_span(weekly, place, level),
+        open=bool(contest.open_to(contest.price)[place]),
+        out=out,
+        why=why,
+        frontier=frontier,
+        p_frontier=chance,
+        value=_value(contest, place, reference, ratios),
+        same_money=_same_money(book, viewer, contest, place),
+        flip=_flip(viewer, solved, contest, place, pick),
+        upgrade=None if against is None else _upgrade(book, viewer, contest, place, against),
+        beyond=None if owned is None else beyond_speed(book, owned, at),
+        observed=observed_of(book, at, viewer, weekly),
     )
 
 
 def _why_not(
-    viewer: Viewer, solved: Solved, contest: Contest, place: int, is_owned: bool
-) -> str | None:
+    viewer: Viewer, solved: Solved, contest: Contest, place: int, *, is_owned: bool
+) -> tuple[OutReason | None, str | None]:
     why = why_out(contest, place)
     at = int(contest.setups[place])
     if why is None:
-        return None
+        return None, None
     if why is Why.NEED:
-        return "; ".join(solved.missed[at])
+        return OutReason.NEED, "; ".join(solved.missed[at])
     if is_owned and contest.viewer.rule is Rule.VALUE:
-        return "owned: it costs nothing, so its value has no measure"
+        return OutReason.NO_VALUE, OWNED_NO_VALUE
     if why is Why.UNPRICED:
-        return solved.prices[at].problem or "no price"
+        return OutReason.UNPRICED, solved.prices[at].problem or "no price"
     if why is Why.BUDGET and viewer.budget is not None:
-        return f"over the budget of {say_money(viewer.budget, viewer.currency)}"
-    return "not fast enough"
+        return OutReason.BUDGET, say_over_budget(viewer, viewer.budget)
+    return OutReason.SLOW, "not fast enough"
 
 
-def _value(contest: Contest, place: int, reference: int, log: float, half: float) -> Span | None:
-    price, base = int(contest.price[place]), int(contest.price[reference])
-    if price <= 0 or base <= 0:
-        return None
-    part = math.log(price / base)
-    return Span(ratio_of(log - part), ratio_of(log - half - part), ratio_of(log + half - part))
+def _value(contest: Contest, place: int, reference: int, ratios: Span) -> Span | None:
+    price, base = (Decimal(int(contest.price[at])) for at in (place, reference))
+    each = [value_of(ratio, price, base) for ratio in (ratios.value, ratios.lo, ratios.hi)]
+    known = [value for value in each if value is not None]
+    return Span(*known) if len(known) == 3 else None
 
 
 def _same_money(book: Book, viewer: Viewer, contest: Contest, place: int) -> str | None:
@@ -202,37 +225,25 @@ def _same_money(book: Book, viewer: Viewer, contest: Contest, place: int) -> str
         for i in range(len(price))
         if i != place and 0 <= price[i] <= price[place] and i != contest.keep
     ]
-    other = (
-        better
-        if better is not None
-        else max(others, key=lambda i: float(speeds.theta[i]), default=None)
-    )
+    fastest = max(others, key=lambda i: float(speeds.theta[i]), default=None)
+    other = fastest if better is None else better
     if other is None:
         return None
     margin = speeds.pairs.margin(other, place)
-    label = book.setups[int(speeds.setups[other])].label
-    less = say_money(int(price[place] - price[other]) * contest.market.unit, viewer.currency)
-    cheaper = f", {less} cheaper" if price[other] < price[place] else ""
     if margin.call is Call.NOT_COMPARABLE:
         return None
-    if margin.call is Call.LEVEL:
-        return f"beaten by {label}: level{cheaper}"
-    times = f"{format_ratio(margin.ratio)} times as fast"
-    if better is not None:
-        return f"beaten by {label}: {times}{cheaper}"
-    return f"for no more money at best {label}: {times}{cheaper}"
+    label = book.setups[int(speeds.setups[other])].label
+    less = int(price[place] - price[other]) * contest.market.unit
+    ratio = None if margin.call is Call.LEVEL else margin.ratio
+    return say_same_money(label, ratio, less, viewer.currency, beaten=better is not None)
 
 
 def _flip(
     viewer: Viewer, solved: Solved, contest: Contest, place: int, pick: int | None
 ) -> FlipView | None:
-    if (
-        solved.contest is None
-        or place == contest.keep
-        or place == contest.speeds.place(contest.viewer.owned)
-    ):
-        return None
-    if int(contest.setups[place]) in contest.market.barred:
+    owned = place in (contest.keep, contest.speeds.place(contest.viewer.owned))
+    barred = int(contest.setups[place]) in contest.market.barred
+    if solved.contest is None or owned or barred:
         return None
     flip = flip_price(contest, place, pick)
     return FlipView(
@@ -241,74 +252,38 @@ def _flip(
         flip.hi,
         flip.bounded,
         flip.endless,
-        _say_flip(flip, viewer, is_pick=place == pick),
+        say_flip(flip, viewer.currency, is_pick=place == pick),
+        say_flip_short(flip, viewer.currency, is_pick=place == pick),
     )
-
-
-def _say_flip(flip: Flip, viewer: Viewer, *, is_pick: bool) -> str:
-    def money(amount: Decimal) -> str:
-        return say_money(amount, viewer.currency)
-
-    if flip.price is None:
-        return "wins at no price"
-    if flip.endless:
-        return "stays the pick at any price" if is_pick else "wins at any price"
-    if flip.bounded:
-        end = money(flip.price)
-        return (
-            f"stays the pick up to the budget of {end}"
-            if is_pick
-            else f"wins at {end}, the budget, or less"
-        )
-    said = (
-        f"stays the pick up to {money(flip.price)}"
-        if is_pick
-        else f"wins up to {money(flip.price)}"
-    )
-    if flip.lo == flip.hi == flip.price:
-        return said
-    lo = "no price" if flip.lo is None else say_round(float(flip.lo), viewer.currency)
-    hi = "any price" if flip.hi is None else say_round(float(flip.hi), viewer.currency)
-    ends = [end.removesuffix(f" {viewer.currency}") for end in (lo, hi)]
-    return f"{said}; as far as speeds are known, {ends[0]} to {ends[1]}"
 
 
 def _upgrade(
     book: Book, viewer: Viewer, contest: Contest, place: int, owned: int
-) -> Upgrade | None:
-    weekly = contest.speeds.weekly
+) -> UpgradeView | None:
+    weekly, who = contest.speeds.weekly, contest.viewer
     told = bool(contest.speeds.pairs.comparable[place, owned])
     if weekly is None or contest.price[place] < 0 or not told:
         return None
-    who = contest.viewer
-    saved = hours_saved(weekly, place, owned, book.shootout.confidence)
     price = int(contest.price[place]) * contest.market.unit
-    back = payback(price, who.resale, saved, who.waiting)
-    year = Span(*(x * who.waiting.weeks for x in (saved.value, saved.lo, saved.hi)))
-    worth = Span(*map(who.waiting.yearly_worth, (saved.value, saved.lo, saved.hi)))
-    factor = break_even(price, who.resale, saved.value, who.waiting, who.horizon)
-    cost = float(price - who.resale)
-    net = Span(*(x * who.horizon - cost for x in (worth.value, worth.lo, worth.hi)))
-    return Upgrade(
-        saved,
-        say_hours(saved, "a week"),
-        say_hours(year, "a year"),
-        say_span(worth, viewer.currency, "a year"),
-        say_payback(back, price, who.resale, saved, viewer),
-        _say_break_even(factor, weekly.hours.estimate[owned], who.horizon),
-        say_span(net, viewer.currency, f"over {years_of(who.horizon)}"),
+    level = book.shootout.confidence
+    found = upgrade_to(
+        weekly, place, owned, price, who.resale, who.waiting, years=who.horizon, confidence=level
+    )
+    weeks = found.payback.weeks
+    return UpgradeView(
+        saved_week=found.saved_week,
+        saved_year=found.saved_year,
+        worth_year=found.worth_year,
+        net_worth=found.net_worth,
+        payback_reason=found.payback.kind,
+        payback_weeks=None if weeks is None else _reached(weeks.value),
+        payback_lo=None if weeks is None else _reached(weeks.lo),
+        payback_hi=None if weeks is None else _reached(weeks.hi),
+        break_even=found.break_even,
+        break_even_hours=found.break_even_hours,
+        words=say_upgrade(found, price, viewer),
     )
 
 
-def _say_break_even(factor: float | None, hours: float, years: float) -> str:
-    if factor is None:
-        return f"no amount of this work pays it back in {years_of(years)}"
-    if factor == 0:
-        return "any amount of work pays"
-    need = factor * float(hours)
-    times = (
-        f"{say_number(factor)} times this work"
-        if factor >= 1.005 or factor < 0.995
-        else "this work"
-    )
-    return f"pays in {years_of(years)} from {times} on ({say_number(need)} h a week on the owned)"
+def _reached(weeks: float) -> float | None:
+    return weeks if math.isfinite(weeks) else None

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
+from enum import StrEnum
 from uuid import UUID
 
 from true_margin.core.currencies import minor_unit
@@ -18,14 +19,25 @@ from true_margin.store import records
 from true_margin.store.records.viewers import Viewer
 
 
+class PriceReason(StrEnum):
+    """Why there is no price."""
+
+    NONE_IN_FORCE = "none in force"
+    NO_RATE = "no rate"
+    NO_CURRENCY = "no currency"
+
+
+NOT_CONVERTED = (PriceReason.NO_RATE, PriceReason.NO_CURRENCY)
+
+
 @dataclass(frozen=True, slots=True)
 class SetupPrice:
     """What a setup costs a viewer, in the viewer's currency.
 
     ``basis`` says which record it is and what was done to it; ``problem`` why there is no
-    price; ``until`` is the last day of an offer; ``stored`` is what it is without a what-if,
-    None where there is none or it cannot be told; ``extras`` is the part of it beyond the
-    machine.
+    price, ``reason`` the same as a code; ``until`` is the last day of an offer; ``stored`` is
+    what it is without a what-if, None where there is none or it cannot be told; ``extras`` is
+    the part of it beyond the machine.
     """
 
     amount: Decimal | None
@@ -37,6 +49,7 @@ class SetupPrice:
     stale: bool
     tried: bool
     extras: Decimal = Decimal(0)
+    reason: PriceReason | None = None
 
 
 def price_for(
@@ -89,12 +102,14 @@ def _stored(
         known = [price for price in machine.prices if price.id not in ended]
         record, far = record_for(book, known, viewer.region)
         if record is None:
-            return _none("no price in force on this date")
+            return _none("no price in force on this date", PriceReason.NONE_IN_FORCE)
         amount, taxed = _machine_price(book.rates, viewer, record)
         extras = _extras(book.rates, viewer, setup)
         amount += extras
+    except RateMissingError as error:
+        return _none(error.reason, PriceReason.NO_RATE)
     except QuantityError as error:
-        return _none(error.reason)
+        return _none(error.reason, PriceReason.NO_CURRENCY)
     said = [record.kind, *([record.source] if record.source else []), say_day(record.dated)]
     if record.currency != viewer.currency:
         said.append(f"from {record.currency} at {say_rate(book.rates)}")
@@ -121,8 +136,8 @@ def say_rate(rates: RateTable) -> str:
     return "the simulated rate" if rates.simulated else f"the rate of {rates.name}"
 
 
-def _none(problem: str) -> SetupPrice:
-    return SetupPrice(None, None, "", problem, None, None, False, False)
+def _none(problem: str, reason: PriceReason) -> SetupPrice:
+    return SetupPrice(None, None, "", problem, None, None, False, False, reason=reason)
 
 
 def _exact(amount: Decimal, currency: str) -> Decimal:
@@ -138,10 +153,22 @@ def _machine_price(rates: RateTable, viewer: Viewer, record: records.Price) -> t
     return converted.amount, False
 
 
+def machine_part(book: Book, currency: str, setup: records.Setup, amount: Decimal) -> Decimal:
+    """What is left of the price of a setup for its machine, without its extras; 0 at least.
+
+    Raises:
+        RateMissingError: what an extra cost cannot be told in this currency.
+    """
+    return max(amount - _extras_in(book.rates, currency, setup), Decimal(0))
+
+
 def _extras(rates: RateTable, viewer: Viewer, setup: records.Setup) -> Decimal:
+    return _extras_in(rates, viewer.currency, setup)
+
+
+def _extras_in(rates: RateTable, currency: str, setup: records.Setup) -> Decimal:
     each = (
-        rates.convert(Money(e.amount, e.currency), viewer.currency, e.dated).amount
-        for e in setup.extras
+        rates.convert(Money(e.amount, e.currency), currency, e.dated).amount for e in setup.extras
     )
     return sum(each, Decimal(0))
 
@@ -162,7 +189,7 @@ def owned_price(book: Book, viewer: Viewer, setup: records.Setup) -> SetupPrice 
     try:
         more = _extras(book.rates, viewer, setup) - _extras(book.rates, viewer, book.setups[at])
     except RateMissingError as error:
-        return _none(error.reason)
+        return _none(error.reason, PriceReason.NO_RATE)
     amount = _exact(max(more, Decimal(0)), viewer.currency)
     words = "owned; only its extras would be bought"
     return SetupPrice(amount, amount, words, None, None, None, False, False)

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import QuantityError
-from true_margin.core.money import check_currency
+from true_margin.core.money import RateMissingError, check_currency
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.needs import read_needs
@@ -21,6 +21,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.picks.picks import PickProblem, PickView, show_pick
 from true_margin.desk.picks.solve import Prices, check_viewer, speeds_of
+from true_margin.desk.picks.viewer_prices import machine_part
 from true_margin.store import lineup, records, shootouts, viewers
 from true_margin.store.database import Database
 from true_margin.store.records.viewers import Viewer, ViewerTask
@@ -169,19 +170,27 @@ def tried(book: Book, asked: Mapping[str, Any]) -> Viewer:
 
 
 def checked_prices(book: Book, currency: str, prices: Prices) -> dict[UUID, Decimal]:
-    """Prices to try, each of a machine in the line-up, 0 or more, to the minor unit.
+    """Prices to try, by setup as tested, as prices of their machines.
+
+    Each is of a setup in the line-up, 0 or more, taken to the minor unit; its extras cost what
+    they cost.
 
     Raises:
         RefusedError: one of them is none.
     """
-    known = {machine.id: machine for machine in book.machines}
     found = {}
     for key, amount in prices.items():
-        if key not in known:
-            raise RefusedError("prices", "A price to try is of a machine outside this line-up.")
+        at = book.setup_index.get(key)
+        if at is None:
+            raise RefusedError("prices", "A price to try is of a setup outside this line-up.")
+        setup = book.setups[at]
         if not (amount.is_finite() and 0 <= amount < 10**9):
-            raise RefusedError("prices", f"{known[key].name}: a price must be 0 or more.")
-        found[key] = amount.quantize(minor_unit(currency))
+            raise RefusedError("prices", f"{setup.label}: a price must be 0 or more.")
+        try:
+            machine = machine_part(book, currency, setup, amount)
+        except RateMissingError as error:
+            raise RefusedError("prices", f"{setup.label}: {error.reason}.") from error
+        found[book.machine_of[key].id] = machine.quantize(minor_unit(currency))
     return found
 
 

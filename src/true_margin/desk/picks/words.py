@@ -5,12 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
+from enum import StrEnum
 
 from true_margin.core.currencies import minor_unit
+from true_margin.core.flips import Flip
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed, localised, short
 from true_margin.core.picks import Contest, Decision, NoPick, Rule
-from true_margin.core.weekly import Payback, PaybackKind, Span
+from true_margin.core.upgrade import Payback, PaybackKind, Upgrade
+from true_margin.core.weekly import Span
 from true_margin.core.wording import count_of, format_elapsed, format_ratio, ratio_of
 from true_margin.desk.book.book import Book
 from true_margin.store.records.viewers import Viewer
@@ -89,12 +92,20 @@ class PickContext:
         return f"nothing under {say_money(self.viewer.budget, self.viewer.currency)}"
 
 
-def say_pick(said: PickContext, pick: int, chance: float) -> str:
-    """The pick in one sentence, with its surety."""
+def say_what(said: PickContext, pick: int) -> str:
+    """What to do: which one to buy, at what price, or which to keep."""
     keep = pick == said.contest.keep
-    name = f"Keep {said.label(pick)}" if keep else f"{said.label(pick)}, {said.price(pick)}"
-    sure = f"{in_hundred(chance)} that {_claim(said)}"
-    return f"{name}; {sure}."
+    return f"Keep {said.label(pick)}" if keep else f"{said.label(pick)}, {said.price(pick)}"
+
+
+def say_surety(said: PickContext, chance: float) -> str:
+    """How sure that is, and of what."""
+    return f"{in_hundred(chance)} that {_claim(said)}"
+
+
+def say_pick(what: str, surety: str) -> str:
+    """The pick in one sentence, with its surety."""
+    return f"{what}; {surety}."
 
 
 def _claim(said: PickContext) -> str:
@@ -297,3 +308,185 @@ def say_hours(span: Span, per: str) -> str:
     digits = 0 if abs(span.value) >= 20 else 1 if abs(span.value) >= 1 else 2
     parts = [fixed(x, digits) for x in (span.value, span.lo, span.hi)]
     return f"{parts[0]} h {per}, {parts[1]} to {parts[2]}"
+
+
+@dataclass(frozen=True, slots=True)
+class UpgradeWords:
+    """An upgrade in words."""
+
+    hours: str
+    year: str
+    worth: str
+    payback: str
+    break_even: str
+    net_worth: str
+
+
+def say_upgrade(found: Upgrade, price: Decimal, viewer: Viewer) -> UpgradeWords:
+    """An upgrade in words.
+
+    Args:
+        found: what it comes to.
+        price: of the machine, in the viewer's currency.
+        viewer: who owns the other one.
+    """
+    years = years_of(viewer.horizon_years)
+    return UpgradeWords(
+        say_hours(found.saved_week, "a week"),
+        say_hours(found.saved_year, "a year"),
+        say_span(found.worth_year, viewer.currency, "a year"),
+        say_payback(found.payback, price, viewer.resale, found.saved_week, viewer),
+        _say_break_even(found, years),
+        say_span(found.net_worth, viewer.currency, f"over {years}"),
+    )
+
+
+def _say_break_even(found: Upgrade, years: str) -> str:
+    factor, hours = found.break_even, found.break_even_hours
+    if factor is None or hours is None:
+        return f"no amount of this work pays it back in {years}"
+    if factor == 0:
+        return "any amount of work pays"
+    near = 0.995 <= factor < 1.005
+    times = "this work" if near else f"{say_number(factor)} times this work"
+    return f"pays in {years} from {times} on ({say_number(hours)} h a week on the owned)"
+
+
+def say_flip(flip: Flip, currency: str, *, is_pick: bool) -> str:
+    """At which price a setup becomes the pick, or the pick loses, in a clause."""
+    if flip.price is None:
+        return "wins at no price"
+    if flip.endless:
+        return "stays the pick at any price" if is_pick else "wins at any price"
+    price = say_money(flip.price, currency)
+    if flip.bounded:
+        stays = f"stays the pick up to the budget of {price}"
+        return stays if is_pick else f"wins at {price}, the budget, or less"
+    said = f"stays the pick up to {price}" if is_pick else f"wins up to {price}"
+    if flip.lo == flip.hi == flip.price:
+        return said
+    lo = "no price" if flip.lo is None else say_round(float(flip.lo), currency)
+    hi = "any price" if flip.hi is None else say_round(float(flip.hi), currency)
+    ends = [end.removesuffix(f" {currency}") for end in (lo, hi)]
+    return f"{said}; as far as speeds are known, {ends[0]} to {ends[1]}"
+
+
+def say_flip_short(flip: Flip, currency: str, *, is_pick: bool) -> str:
+    """The same in a few signs, beside a scale of prices."""
+    if flip.price is None:
+        return "at no price"
+    if flip.endless:
+        return "at any price"
+    price = say_money(flip.price, currency).removesuffix(f" {currency}")
+    return f"{'stays to' if is_pick else 'wins to'} {price}"
+
+
+def say_same_money(
+    label: str, ratio: float | None, less: Decimal, currency: str, *, beaten: bool
+) -> str:
+    """What the money for a setup buys elsewhere.
+
+    Args:
+        label: of the other setup.
+        ratio: times as fast it is; None where the two are level.
+        less: how much cheaper it is, 0 for not.
+        currency: of that.
+        beaten: whether the other is surely no worse.
+    """
+    cheaper = f", {say_money(less, currency)} cheaper" if less > 0 else ""
+    if ratio is None:
+        return f"beaten by {label}: level{cheaper}"
+    times = f"{format_ratio(ratio)} times as fast"
+    start = "beaten by" if beaten else "for no more money at best"
+    return f"{start} {label}: {times}{cheaper}"
+
+
+OWNED_NO_VALUE = "owned: it costs nothing, so its value has no measure"
+
+
+def say_over_budget(viewer: Viewer, budget: Decimal) -> str:
+    """That a price is over the budget."""
+    return f"over the budget of {say_money(budget, viewer.currency)}"
+
+
+def say_per_hour(span: Span, currency: str, years: float) -> str:
+    """What an hour saved costs along a step of the frontier."""
+    each = [fixed(x, 2 if x < 100 else 0) for x in (span.value, span.lo, span.hi)]
+    return f"{each[0]} {currency} an hour saved over {years_of(years)}, {each[1]} to {each[2]}"
+
+
+@dataclass(frozen=True, slots=True)
+class OfferEnd:
+    """An offer that ends: of which machine, when, and who is picked before and after."""
+
+    machine: str
+    amount: Decimal | None
+    days: int
+    now: str
+    then: str
+
+
+def say_offer(offer: OfferEnd, currency: str) -> str:
+    """What the end of an offer does to the pick."""
+    days = "today" if offer.days == 0 else f"in {count_of(offer.days, 'day')}"
+    amount = "" if offer.amount is None else f" ({say_money(offer.amount, currency)})"
+    turned = f"then {offer.then} is picked, today {offer.now}"
+    what = "the pick stays" if offer.now == offer.then else turned
+    return f"The offer on {offer.machine}{amount} ends {days}; {what}."
+
+
+class WaitState(StrEnum):
+    """What may be said of a machine that is not out."""
+
+    NO_PRICE = "no price"
+    MISSES_NEEDS = "misses needs"
+    OVER_BUDGET = "over the budget"
+    NEVER = "no speed would do"
+    WORTH_IT = "worth waiting for if that holds"
+    NOT_WORTH_IT = "not worth waiting for on that word"
+
+
+@dataclass(frozen=True, slots=True)
+class Wait:
+    """A machine that is not out: what is said of it, and how fast it would have to be.
+
+    ``assumed`` is how many times as fast as ``against`` it is said to be, ``needed`` how many
+    it would have to be to be picked.
+    """
+
+    label: str
+    against: str
+    assumed: float
+    source: str | None
+    price: Decimal | None
+    state: WaitState
+    needed: float | None = None
+    missed: tuple[str, ...] = ()
+
+
+def say_wait(wait: Wait, viewer: Viewer) -> str:
+    """Whether to wait for a machine."""
+    said = (
+        f"said to be {format_ratio(wait.assumed)} times as fast as {wait.against}, "
+        f"not measured ({wait.source})"
+    )
+    if wait.price is None:
+        return f"{wait.label} is {said}. It has no price yet, so nothing follows from it."
+    name = f"{wait.label}, {say_money(wait.price, viewer.currency)}"
+    if wait.state is WaitState.MISSES_NEEDS:
+        return f"{name}, drops out: {'; '.join(wait.missed)}."
+    if wait.state is WaitState.OVER_BUDGET and viewer.budget is not None:
+        over = say_over_budget(viewer, viewer.budget)
+        return f"{name}, is not out yet and {over}; it is {said}."
+    if wait.needed is None:
+        return f"{name}, is not out yet and at that price no speed would do; it is {said}."
+    verdict = wait.state.value
+    return (
+        f"Wait for {name}? It would be picked from {format_ratio(wait.needed)} times "
+        f"{wait.against} on. It is {said}. {verdict[0].upper()}{verdict[1:]}."
+    )
+
+
+def say_keeping(label: str, *, keep: bool) -> str:
+    """Who is picked, in a clause."""
+    return f"keeping {label}" if keep else label

@@ -121,7 +121,7 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
     row = next(row for row in view.rows if row.setup_id == picked.setup_id)
     setup = book.setups[book.setup_index[picked.setup_id]]
     if row.upgrade is not None:
-        facts.append(("payback", row.upgrade.payback))
+        facts.append(("payback", row.upgrade.words.payback))
     if row.flip is not None and not picked.keep:
         facts.append(("flip price", row.flip.words))
     lines = [each for each in (picked.sentence, picked.level, picked.second) if each]

@@ -243,7 +243,9 @@ def _rows(view: PickView) -> Iterator[YourRow]:
     for row in view.rows:
         price = "" if row.price.amount is None else say_money(row.price.amount, view.currency)
         speed = f"{format_ratio(row.ratio)}×, {format_ratio(row.lo)} to {format_ratio(row.hi)}"
-        upgrade = "" if row.upgrade is None else f"{row.upgrade.hours}; {row.upgrade.payback}"
+        upgrade = (
+            "" if row.upgrade is None else f"{row.upgrade.words.hours}; {row.upgrade.words.payback}"
+        )
         yield YourRow(
             row.label,
             price,

@@ -1,4 +1,6 @@
 /** The rule's scale: ratios on a log axis, as parts of its width. */
+import { ticks as linearTicks } from "d3-array"
+import { scaleLog } from "d3-scale"
 
 export type RuleScale = {
   /** Ends of the scale, as ratios. */
@@ -12,6 +14,7 @@ export type RuleScale = {
   minor: number[]
 }
 
+/** Ratios that people say: a log scale's own ticks skip 1.5 and name 9. */
 const NICE = [0.01, 0.02, 0.05, 0.1, 0.2, 0.3, 0.5, 0.7, 1, 1.5, 2, 3, 4, 6, 8, 12, 20, 50, 100]
 const FINE = [
   0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1, 1.05, 1.1, 1.2, 1.3, 1.4, 1.5, 1.6, 1.7, 1.8, 1.9, 2, 2.2, 2.4,
@@ -22,14 +25,11 @@ const MARGIN = 0.06
 /** Fits a scale to ratios with 1x always in view. */
 export function fitScale(ratios: (number | null)[], labels = 7): RuleScale {
   const known = ratios.filter((r): r is number => r !== null && r > 0 && Number.isFinite(r))
-  let low = Math.log(Math.min(1, ...known))
-  let high = Math.log(Math.max(1, ...known))
-  const span = Math.max(high - low, 0.06)
-  low -= span * MARGIN
-  high += span * MARGIN
-  const at = (ratio: number) => (Math.log(ratio) - low) / (high - low)
-  const lo = Math.exp(low)
-  const hi = Math.exp(high)
+  const low = Math.min(1, ...known)
+  const high = Math.max(1, ...known)
+  const margin = Math.exp(Math.max(Math.log(high / low), 0.06) * MARGIN)
+  const [lo, hi] = [low / margin, high * margin]
+  const at = scaleLog([lo, hi], [0, 1])
   const candidates = ticksWithin(lo, hi)
   return { lo, hi, at, ticks: thin(candidates, at, labels), minor: candidates }
 }
@@ -39,9 +39,7 @@ function ticksWithin(lo: number, hi: number): number[] {
   if (hi / lo > 6) return inside(NICE)
   if (hi / lo > 1.5) return inside(FINE)
   const step = hi - lo > 0.2 ? 0.05 : hi - lo > 0.08 ? 0.02 : 0.01
-  const first = Math.ceil(lo / step)
-  const count = Math.floor(hi / step) - first + 1
-  return Array.from({ length: count }, (_, i) => Number(((first + i) * step).toFixed(4)))
+  return linearTicks(lo, hi, Math.round((hi - lo) / step))
 }
 
 /** Keeps 1x, then every tick that stands clear of those kept. */

@@ -10,24 +10,10 @@ import { CorrectPress } from "./CorrectPress"
 import { LaneButtons } from "./LaneButtons"
 import { LaneReadings } from "./LaneReadings"
 import { LaneSaid } from "./LaneSaid"
-import { axisEnd, LaneWay } from "./LaneWay"
+import { LaneWay, useAxisEnd } from "./LaneWay"
 import { useNow } from "./useNow"
 
-/** One lane: key cap, setup, big clock, and the way to the best so far. */
-export function LaneView({
-  slug,
-  bench,
-  lane,
-  setup,
-  task,
-  next,
-  selected,
-  undoable,
-  best,
-  sharing,
-  onAsk,
-  onFalseStart,
-}: {
+type LaneProps = {
   slug: string
   bench: Bench
   lane: NumberedLane
@@ -45,17 +31,19 @@ export function LaneView({
   sharing: NumberedLane[]
   onAsk: (kind: "void" | "failed" | "mark", at: number) => void
   onFalseStart: (at: number) => void
-}) {
+}
+
+/** One lane: key cap, setup, big clock, and the way to the best so far. */
+export function LaneView(props: LaneProps) {
+  const { slug, bench, lane, setup, task, next, selected, undoable, best, sharing } = props
   const at = useNow(lane)
   const seconds = lanes.elapsed(lane, at)
-  const { number, phase } = lane
   const small = task !== null
-  const stops = phase === "running" && lane.timedBy === "hand"
-  const end = axisEnd(
+  const end = useAxisEnd(
+    slug,
     sharing.map((each) => ({ lane: each, seconds: lanes.elapsed(each, at) })),
     best?.value,
   )
-  const who = timedBy(lane)
   const reading = useReading()
   const buttons = (
     <LaneButtons
@@ -66,41 +54,18 @@ export function LaneView({
       lettered={selected || !small}
       undoable={undoable}
       next={next}
-      onAsk={onAsk}
-      onFalseStart={onFalseStart}
+      onAsk={props.onAsk}
+      onFalseStart={props.onFalseStart}
     />
   )
   return (
     <section
-      aria-label={`Lane ${number}, ${setup.label}`}
+      aria-label={`Lane ${lane.number}, ${setup.label}`}
       className={`border-b border-line py-3 first-of-type:border-t ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
     >
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
-        <button
-          type="button"
-          aria-label={stops ? `Stop lane ${number}` : `Lane ${number}`}
-          disabled={reading}
-          onClick={(event) =>
-            stops ? bench.stop(number, lanes.momentOf(event)) : bench.select(number)
-          }
-          className="figure grid h-14 w-14 shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page text-[24px]"
-        >
-          {number}
-        </button>
-        <div className={`min-w-0 ${small ? "w-56" : ""}`}>
-          <p className="flex items-center gap-2 font-head text-[17px] font-bold">
-            <SetupMark index={setup.mark} />
-            <span className="min-w-0 break-words">{setup.label}</span>
-          </p>
-          {task && <p className="text-[13px] break-words text-mute">{task}</p>}
-          <p
-            role="timer"
-            aria-label={`${phase}, ${clock(seconds)}`}
-            className={`figure font-bold ${small ? "text-[56px] leading-[60px]" : "text-[64px] leading-[72px] sm:text-[88px] sm:leading-[96px]"} ${phase === "armed" ? "text-mute" : ""}`}
-          >
-            {clock(seconds, lanes.RESOLUTION_S)}
-          </p>
-        </div>
+        <LaneKey bench={bench} lane={lane} />
+        <LaneClock lane={lane} setup={setup} task={task} seconds={seconds} />
         <div className="min-w-48 flex-1">
           <LaneWay
             slug={slug}
@@ -109,7 +74,7 @@ export function LaneView({
             end={end}
             best={best}
             mark={setup.mark}
-            who={who}
+            who={timedBy(lane)}
           />
           <LaneReadings lane={lane} />
           {next && <p className="text-[13px] text-mute">then {next}</p>}
@@ -118,11 +83,63 @@ export function LaneView({
         </div>
       </div>
       {!reading && (small ? <div className="sm:hidden">{buttons}</div> : buttons)}
-      {phase === "armed" && !reading && <Checklist bench={bench} lane={lane} />}
-      {phase === "stopped" && lane.timedBy === "hand" && !reading && (
+      {lane.phase === "armed" && !reading && <Checklist bench={bench} lane={lane} />}
+      {lane.phase === "stopped" && lane.timedBy === "hand" && !reading && (
         <CorrectPress key={lane.key} bench={bench} lane={lane} />
       )}
     </section>
+  )
+}
+
+/** The lane's number as a key: pressed, it stops a running lane, else letters act on it. */
+function LaneKey({ bench, lane }: { bench: Bench; lane: NumberedLane }) {
+  const { number, phase } = lane
+  const reading = useReading()
+  const stops = phase === "running" && lane.timedBy === "hand"
+  return (
+    <button
+      type="button"
+      aria-label={stops ? `Stop lane ${number}` : `Lane ${number}`}
+      disabled={reading}
+      onClick={(event) =>
+        stops ? bench.stop(number, lanes.momentOf(event)) : bench.select(number)
+      }
+      className="figure grid h-14 w-14 shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page text-[24px]"
+    >
+      {number}
+    </button>
+  )
+}
+
+/** Who runs what, and for how long by now. */
+function LaneClock({
+  lane,
+  setup,
+  task,
+  seconds,
+}: {
+  lane: NumberedLane
+  setup: Schemas["Setup"]
+  /** Name of its task, where the stage does not say it already. */
+  task: string | null
+  seconds: number
+}) {
+  const small = task !== null
+  return (
+    <div className={`min-w-0 ${small ? "w-56" : ""}`}>
+      <p className="flex items-center gap-2 font-head text-[17px] font-bold">
+        <SetupMark index={setup.mark} />
+        <span className="min-w-0 break-words">{setup.label}</span>
+      </p>
+      {task && <p className="text-[13px] break-words text-mute">{task}</p>}
+      <p
+        role="timer"
+        aria-label={`${lane.phase}, ${clock(seconds)}`}
+        className={`figure font-bold ${small ? "text-[56px] leading-[60px]" : "text-[64px] leading-[72px] sm:text-[88px] sm:leading-[96px]"} ${lane.phase === "armed" ? "text-mute" : ""}`}
+      >
+        {clock(seconds, lanes.RESOLUTION_S)}
+      </p>
+    </div>
   )
 }
 

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query"
+import { useQueries, useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { paceQuery } from "../../api/queries"
 import type { NumberedLane } from "../../lanes/desk"
@@ -101,14 +101,18 @@ export function LaneWay({
 }
 
 /** End of the axis that lanes of one task share: the best so far and every likely finish fit. */
-export function axisEnd(
+export function useAxisEnd(
+  slug: string,
   lanes: { seconds: number; lane: NumberedLane }[],
   best: number | undefined,
 ): number {
-  const ends = lanes.map(({ seconds, lane }) => {
-    const last = progress(lane.marks).at(-1)
-    const likely = last && last.fraction > 0 ? last.elapsed_s / last.fraction : 0
-    return Math.max(seconds, lane.phase === "running" ? likely : 0)
+  // The same question as each lane asks for itself, so it is asked once.
+  const paces = useQueries({
+    queries: lanes.map(({ lane }) => paceQuery(slug, lane.taskId, progress(lane.marks))),
+  })
+  const ends = lanes.map(({ seconds, lane }, place) => {
+    const asked = lane.phase === "running" && progress(lane.marks).length > 0
+    return Math.max(seconds, (asked && paces[place]?.data?.projected_s) || 0)
   })
   return Math.max(1.05 * Math.max(0, ...ends), 1.25 * (best ?? 0), 1)
 }

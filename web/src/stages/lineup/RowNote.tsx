@@ -44,7 +44,7 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
           type="checkbox"
           disabled={reading}
           className="checkbox checkbox-sm mt-0.5"
-          checked={trial.isPending ? trial.variables.on_trial : row.on_trial}
+          checked={trial.isPending ? trial.variables?.body.on_trial : row.on_trial}
           onChange={(event) => trial.mutate({ field: row.field, on_trial: event.target.checked })}
         />
         <span>

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
-import { roundsQuery, useMergeRounds } from "../../api/margins"
+import { updatesQuery, useMergeRounds } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { bandOf, RuleHead, RuleRow } from "../../parts/rule/RuleRow"
@@ -12,7 +12,7 @@ import { Earlier } from "./Earlier"
 
 /** What each update did, the machines that tie rounds together, and how well they agree. */
 export function Updates({ slug }: { slug: string }) {
-  const { data, error } = useQuery(roundsQuery(slug))
+  const { data, error } = useQuery(updatesQuery(slug))
   const merge = useMergeRounds(slug)
   if (error) return <ProblemNote error={error} />
   if (!data) return <p>Reading the book…</p>

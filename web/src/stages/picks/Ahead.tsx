@@ -13,9 +13,13 @@ export function Ahead({ view }: { view: Schemas["PickView"] }) {
               <span className="font-semibold">
                 {step.start} → {step.end}
               </span>{" "}
-              <span className="figure">{step.price}</span>
-              {step.saved && <span className="block text-mute">saves {step.saved}</span>}
-              {step.per_hour && <span className="block text-mute">{step.per_hour}</span>}
+              <span className="figure">{step.words.price}</span>
+              {step.words.saved && (
+                <span className="block text-mute">saves {step.words.saved}</span>
+              )}
+              {step.words.per_hour && (
+                <span className="block text-mute">{step.words.per_hour}</span>
+              )}
               {step.saved && !step.per_hour && (
                 <span className="block text-mute">not sure that it saves any time</span>
               )}
@@ -24,8 +28,16 @@ export function Ahead({ view }: { view: Schemas["PickView"] }) {
         </ol>
       </section>
       <div className="space-y-5">
-        <Said title="Offers" words={view.offers} none="No price in force is an offer that ends." />
-        <Said title="Not out yet" words={view.waits} none="No announced machine in the line-up." />
+        <Said
+          title="Offers"
+          words={view.offers.map((offer) => offer.words)}
+          none="No price in force is an offer that ends."
+        />
+        <Said
+          title="Not out yet"
+          words={view.waits.map((wait) => wait.words)}
+          none="No announced machine in the line-up."
+        />
       </div>
     </div>
   )

@@ -22,7 +22,6 @@ export function Answer({
   const picked = view.picked
   const row = view.rows.find((each) => each.setup_id === picked?.setup_id)
   const owned = view.rows.find((each) => each.keep)
-  const [name, ...rest] = (picked?.sentence ?? "").split("; ")
   const best = row?.upgrade ? row : undefined
   return (
     <div className="min-w-0" data-waiting={stale || undefined}>
@@ -41,7 +40,7 @@ export function Answer({
       <div aria-live="polite">
         {picked ? (
           <p className="mt-1 text-[19px] leading-[26px] font-bold">
-            <span className="text-accent">{name}</span>; {rest.join("; ")}
+            <span className="text-accent">{picked.what}</span>; {picked.surety}.
           </p>
         ) : (
           <p role="alert" className="mt-1 border-l-2 border-accent pl-2 text-[15px] leading-5">
@@ -61,10 +60,10 @@ export function Answer({
           <caption className="text-left text-mute">Against {owned.label}</caption>
           <tbody>
             {[
-              ["saves", best.upgrade.hours],
-              ["", best.upgrade.year],
-              ["worth", best.upgrade.worth],
-              ["", best.upgrade.payback],
+              ["saves", best.upgrade.words.hours],
+              ["", best.upgrade.words.year],
+              ["worth", best.upgrade.words.worth],
+              ["", best.upgrade.words.payback],
             ].map(([head, words]) => (
               <tr key={words} className="border-t border-line">
                 <th className="w-14 py-1 pr-1 text-left align-top font-normal text-mute">{head}</th>
@@ -85,7 +84,7 @@ export function Answer({
 
 /** Who drops out, and why: by a need in full, the others by name. */
 function Out({ view }: { view: Schemas["PickView"] }) {
-  const needed = view.rows.filter((row) => row.why?.startsWith("needs "))
+  const needed = view.rows.filter((row) => row.out === "need")
   const others = view.rows.filter((row) => row.why && !needed.includes(row))
   if (needed.length + others.length + view.off.length === 0) return null
   const groups = new Map<string, string[]>()

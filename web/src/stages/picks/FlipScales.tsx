@@ -1,6 +1,5 @@
 import type { Schemas } from "../../api/client"
 import { SetupMark } from "../../parts/SetupMark"
-import { money } from "../../theme/format"
 import { endOf } from "./units"
 
 /**
@@ -40,7 +39,7 @@ export function FlipScales({
                 <SetupMark index={placeOf(row.setup_id)} size={11} />
                 <span className="font-semibold">{row.label}</span>
                 <span className="figure ml-auto text-[12px]" title={flip?.words}>
-                  {flip && short(flip, row.setup_id === view.picked?.setup_id)}
+                  {flip?.short}
                 </span>
               </p>
               <div className="relative h-5">
@@ -76,11 +75,4 @@ export function FlipScales({
       </ul>
     </section>
   )
-}
-
-/** The flip price in a few signs; the whole sentence stands in the field and is read aloud. */
-function short(flip: Schemas["FlipView"], isPick: boolean): string {
-  if (flip.price === null) return "at no price"
-  if (flip.endless) return "at any price"
-  return `${isPick ? "stays to" : "wins to"} ${money(flip.price)}`
 }

@@ -72,14 +72,16 @@ export function UpgradeTable({
                     {row.label}
                   </button>
                 </th>
-                <td className="pr-3">{row.upgrade?.hours}</td>
-                <td className="pr-3">{row.upgrade?.year}</td>
+                <td className="pr-3">{row.upgrade?.words.hours}</td>
+                <td className="pr-3">{row.upgrade?.words.year}</td>
                 <td className="pr-3">
-                  {row.upgrade?.worth}
-                  <span className="block text-mute">less its price: {row.upgrade?.net_worth}</span>
+                  {row.upgrade?.words.worth}
+                  <span className="block text-mute">
+                    less its price: {row.upgrade?.words.net_worth}
+                  </span>
                 </td>
-                <td className="pr-3">{row.upgrade?.payback}</td>
-                <td>{row.upgrade?.break_even}</td>
+                <td className="pr-3">{row.upgrade?.words.payback}</td>
+                <td>{row.upgrade?.words.break_even}</td>
               </tr>
             ))}
           </tbody>

@@ -23,7 +23,7 @@ export type Draft = {
   needs: Need[]
   tasks: Part[]
 }
-/** Tried prices by machine. */
+/** Tried prices by setup, as tested, in the viewer's currency. */
 export type Prices = Record<string, string>
 export const RULES: { id: Rule; title: string }[] = [
   { id: "fastest", title: "fastest within budget" },

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react"
-import { OfferList, offerId } from "../../parts/OfferList"
+import { OfferList } from "../../parts/OfferList"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useOffers } from "../../parts/useOffers"
 import { EntryAnswer } from "./EntryAnswer"
 import { changeOf, type LastChange } from "./lastChange"
 import { useEntry } from "./useEntry"
@@ -14,12 +15,11 @@ export function EntryLine({
   onStored: (change: LastChange) => void
 }) {
   const entry = useEntry(slug)
-  const [chosen, setChosen] = useState(0)
   const [focused, setFocused] = useState(false)
   const field = useRef<HTMLInputElement>(null)
-  const list = useId()
-  const answer = useId()
-  const offers = focused ? (entry.reading?.completions ?? []) : []
+  const id = useId()
+  const completions = focused ? (entry.reading?.completions ?? []) : []
+  const offers = completions.map(({ name }) => ({ words: name }))
   const open = offers.length > 0 && !entry.reading?.ready
   const wasStored = entry.stored
   useEffect(() => {
@@ -29,34 +29,35 @@ export function EntryLine({
   }, [wasStored, onStored])
 
   const take = (place: number) => {
-    const offer = offers[place]
-    if (offer) entry.type(offer.line)
-    setChosen(0)
+    const completion = completions[place]
+    if (completion) entry.type(completion.line)
+    offered.choose(0)
   }
+  const offered = useOffers({ offers, text: entry.line, open, onType: entry.type, onTake: take })
   const pressed = (event: KeyboardEvent) => {
-    if (event.key === "ArrowDown" && open) setChosen((chosen + 1) % offers.length)
-    else if (event.key === "ArrowUp" && open)
-      setChosen((chosen + offers.length - 1) % offers.length)
-    else if (event.key === "Tab" && open && !event.shiftKey && entry.line) take(chosen)
+    if (event.key === "Tab" && open && !event.shiftKey && entry.line) take(offered.chosen)
     else if (event.key === "Enter") {
-      void entry.enter(open ? chosen : 0)
-      setChosen(0)
+      // Stores the line where it can be; only else what is offered is taken.
+      Object.assign(event.nativeEvent, { preventDownshiftDefault: true })
+      void entry.enter(open ? offered.chosen : 0)
+      offered.choose(0)
     } else return
     event.preventDefault()
   }
   return (
     <div className="relative mb-4 max-w-3xl">
-      <label htmlFor={`${list}-field`} className="mb-1 block text-[13px] text-mute">
+      <label htmlFor={`${id}-field`} className="mb-1 block text-[13px] text-mute">
         Enter a run: setup / task / time, then how it was read (hand, log, recording, remembered)
       </label>
       <input
-        id={`${list}-field`}
-        ref={field}
-        role="combobox"
-        aria-expanded={open}
-        aria-controls={list}
-        aria-activedescendant={open ? offerId(list, chosen) : undefined}
-        aria-describedby={answer}
+        {...offered.field({
+          id: `${id}-field`,
+          ref: field,
+          "aria-describedby": `${id}-answer`,
+          onFocus: () => setFocused(true),
+          onBlur: () => setFocused(false),
+          onKeyDown: pressed,
+        })}
         autoComplete="off"
         spellCheck={false}
         // biome-ignore lint/a11y/noAutofocus: entering runs is what this stage is for
@@ -64,26 +65,15 @@ export function EntryLine({
         maxLength={500}
         className="figure input w-full bg-page text-[16px]"
         placeholder="halyard l / parade / 6:17 log"
-        value={entry.line}
-        onChange={(event) => {
-          entry.type(event.target.value)
-          setChosen(0)
-        }}
-        onFocus={() => setFocused(true)}
-        onBlur={() => setFocused(false)}
-        onKeyDown={pressed}
       />
-      {open && (
-        <OfferList
-          id={list}
-          label="Names that fit"
-          offers={offers.map(({ name }) => ({ words: name }))}
-          chosen={chosen}
-          onTake={take}
-          className="w-full"
-        />
-      )}
-      <div id={answer} className={`min-h-6 pt-1 ${open ? "invisible" : ""}`}>
+      <OfferList
+        of={offered}
+        label="Names that fit"
+        offers={offers}
+        open={open}
+        className="w-full"
+      />
+      <div id={`${id}-answer`} className={`min-h-6 pt-1 ${open ? "invisible" : ""}`}>
         <EntryAnswer entry={entry} />
         <ProblemNote error={entry.error} />
       </div>

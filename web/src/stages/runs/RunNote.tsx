@@ -22,7 +22,7 @@ export function RunNote({
   onChanged: (change: LastChange) => void
   onClose: () => void
 }) {
-  const { data, error } = useQuery(runQuery(slug, id))
+  const { data, error } = useQuery(runQuery(id))
   const setup = useQuery(lineupQuery(slug)).data?.setups.find((s) => s.id === data?.run.setup_id)
   const task = useQuery(tasksQuery(slug)).data?.find((t) => t.task.id === data?.run.task_id)?.task
   const round = useQuery(roundsQuery(slug)).data?.find((r) => r.id === data?.run.round_id)

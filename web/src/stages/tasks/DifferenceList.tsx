@@ -4,17 +4,15 @@ import { ProblemNote } from "../../parts/ProblemNote"
 
 /** What is in one file and not in the other, side by side, in words with timecodes. */
 export function DifferenceList({
-  slug,
   timelineId,
   reference,
   file,
 }: {
-  slug: string
   timelineId: string
   reference: string
   file: string
 }) {
-  const { data, error } = useQuery(differenceQuery(slug, timelineId, reference, file))
+  const { data, error } = useQuery(differenceQuery(timelineId, reference, file))
   if (error) return <ProblemNote error={error} />
   if (!data) return <p className="mt-3 text-mute">Comparing…</p>
   return (

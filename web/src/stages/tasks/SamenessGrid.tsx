@@ -20,7 +20,7 @@ const TITLES = { timeline: "edit", settings: "settings", output: "output", playb
 /** Every setup against the task: same, differs or unknown; a cell opens what is behind it. */
 export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const { task } = sheet
-  const { data, error } = useQuery(samenessQuery(slug, task.id))
+  const { data, error } = useQuery(samenessQuery(task.id))
   const [open, setOpen] = useState<{ setup: string; what: What } | null>(null)
   const placeOf = useSetupPlaces(slug)
   if (error) return <ProblemNote error={error} />
@@ -77,7 +77,7 @@ export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
             {chosen.label}: {TITLES[open.what]}
           </h3>
           {open.what === "timeline" && task.timeline_id && (
-            <EditApart slug={slug} timelineId={task.timeline_id} setupId={chosen.setup_id} />
+            <EditApart timelineId={task.timeline_id} setupId={chosen.setup_id} />
           )}
           {open.what === "settings" && (
             <SettingsNote key={chosen.setup_id} slug={slug} sheet={sheet} row={chosen} />
@@ -123,16 +123,8 @@ function Cell({
 }
 
 /** The two-sided list of an edit that differs, or what to do where nothing is known. */
-function EditApart({
-  slug,
-  timelineId,
-  setupId,
-}: {
-  slug: string
-  timelineId: string
-  setupId: string
-}) {
-  const { data } = useQuery(timelineQuery(slug, timelineId))
+function EditApart({ timelineId, setupId }: { timelineId: string; setupId: string }) {
+  const { data } = useQuery(timelineQuery(timelineId))
   const file = data?.setups.find((each) => each.setup_id === setupId)?.file
   if (!data) return null
   if (!data.reference || !file) {
@@ -145,12 +137,5 @@ function EditApart({
   if (file.fingerprint === data.reference.fingerprint) {
     return <p>{file.name} is the same edit, whatever its folders and its writer.</p>
   }
-  return (
-    <DifferenceList
-      slug={slug}
-      timelineId={timelineId}
-      reference={data.reference.id}
-      file={file.id}
-    />
-  )
+  return <DifferenceList timelineId={timelineId} reference={data.reference.id} file={file.id} />
 }

@@ -9,7 +9,7 @@ import { TrackLines } from "./TrackLines"
 
 /** The timeline behind a task, drawn from its file; files saved on each setup come in here. */
 export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: string }) {
-  const { data, error } = useQuery(timelineQuery(slug, timelineId))
+  const { data, error } = useQuery(timelineQuery(timelineId))
   return (
     <section className="mt-8 max-w-3xl" aria-label="Timeline">
       <h2 className="text-[16px]">Timeline{data && `: ${data.name}`}</h2>
