@@ -22,6 +22,7 @@ reset-demo:  ## put the demo shootouts aside and load fresh ones
 
 # One process more than there are cores: many tests only wait for a process or a page.
 test: check  ## all checks and all tests, browser included
+	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent test
 	@$(PY) -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder
 
 check:  ## style, types, floors, fresh generated files
@@ -35,7 +36,8 @@ check:  ## style, types, floors, fresh generated files
 
 types:  ## write docs/openapi.json and the web types that are made from it
 	@.venv/bin/true-margin openapi docs/openapi.json
-	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types
+	@$(PY) tools/choices.py web/src/api/choices.ts
+	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types && npx --no-install biome format --write src/api/choices.ts >/dev/null
 
 lock:  ## resolve the Python packages again
 	@for set in "requirements.lock --extra dev pyproject.toml" "tools/node.lock tools/node.in"; do \

@@ -7,6 +7,11 @@ trap 'rm -rf "$work"' EXIT
 .venv/bin/true-margin openapi "$work/openapi.json"
 cmp -s "$work/openapi.json" docs/openapi.json ||
   { echo "docs/openapi.json is not fresh: run make types" >&2; exit 1; }
+.venv/bin/python tools/choices.py "$work/choices.ts"
+(cd web && PATH="$PWD/../.venv/bin:$PATH" npx --no-install biome format --stdin-file-path=src/api/choices.ts \
+  <"$work/choices.ts" >"$work/choices-set.ts")
+cmp -s "$work/choices-set.ts" web/src/api/choices.ts ||
+  { echo "web/src/api/choices.ts is not fresh: run make types" >\&2; exit 1; }
 (cd web && PATH="$PWD/../.venv/bin:$PATH" npx --no-install openapi-typescript ../docs/openapi.json \
   -o "$work/schema.d.ts" --default-non-nullable=false >/dev/null)
 cmp -s "$work/schema.d.ts" web/src/api/schema.d.ts ||

@@ -2,22 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
 from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import LongName, Request, Version, Why
+from true_margin.core.choices import CountedRuns, InquiryKind
+from true_margin.core.published import FigureKind
 
-FindingKind = Literal[
-    "better loses",
-    "app off its ratio",
-    "tells nothing apart",
-    "bridge disagrees",
-    "carried over decides",
-    "scatters more",
-    "other",
-]
 Told = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=1000)]
 
 
@@ -32,7 +25,7 @@ class NewOverrule(Request):
 class NewInquiry(Request):
     """Something out of line that a person looks into."""
 
-    kind: FindingKind = Field(description="Why it is out of line")
+    kind: InquiryKind = Field(description="Why it is out of line")
     about: Why = Field(description="What is out of line, in words")
     suspected: Told = Field(description="What may be the reason")
     task_id: UUID | None = Field(default=None, description="Task that it is about")
@@ -47,7 +40,7 @@ class InquiryChange(Request):
     suspected: Told | None = Field(default=None, description="What may be the reason")
     changed: Told | None = Field(default=None, description="What was changed before trying again")
     outcome: Told | None = Field(default=None, description="What came out")
-    counts: Literal["before", "again", "both", "none"] | None = Field(
+    counts: CountedRuns | None = Field(
         default=None, description="Which runs count; closes the inquiry, null opens it again"
     )
     run_ids: Annotated[list[UUID], Field(max_length=200)] | None = Field(
@@ -61,7 +54,7 @@ class NewPublishedFigure(Request):
     task_id: UUID | None = Field(default=None, description="Task; the mix where it is left out")
     setup_a_id: UUID = Field(description="Setup that it is about")
     setup_b_id: UUID | None = Field(default=None, description="Setup that it is compared with")
-    kind: Literal["times as fast", "% faster", "% less time", "value"] = Field(
+    kind: FigureKind = Field(
         description="As what it was published; value is a time in seconds or an amount"
     )
     value: Annotated[float, Field(gt=0, lt=1e12, allow_inf_nan=False)] = Field(

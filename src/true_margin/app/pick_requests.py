@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import Field, StringConstraints, field_validator
 
 from true_margin.app.requests import Currency, Name, Request, Version
+from true_margin.core.choices import RuleName
 
 Money = Annotated[
     Decimal, Field(max_digits=14, decimal_places=3, gt=-(10**9), lt=10**9, allow_inf_nan=False)
@@ -48,9 +49,7 @@ class ViewerFields(Request):
     """What may be said of a viewer; money in the viewer's currency."""
 
     weekly: bool = Field(default=False, description="Weekly work counts, not the mix")
-    rule: Literal["fastest", "value", "worth", "enough"] = Field(
-        default="fastest", description="By what a machine is picked"
-    )
+    rule: RuleName = Field(default=RuleName.FASTEST, description="By what a machine is picked")
     currency: Currency = Field(default="EUR", description="ISO 4217")
     region: Region | None = Field(default=None, description="Where the viewer buys")
     tax_percent: Annotated[Decimal, Field(ge=0, le=100, decimal_places=3)] | None = Field(

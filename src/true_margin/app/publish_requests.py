@@ -8,7 +8,7 @@ from uuid import UUID
 from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import Request, Version
-from true_margin.publish.card_data import CardKind
+from true_margin.core.choices import CardKind
 
 Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
 LongLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)]

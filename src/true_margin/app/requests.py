@@ -16,6 +16,9 @@ from pydantic import (
     field_validator,
 )
 
+from true_margin.core.choices import Operation, PlaybackQuality, PriceKind, TaskMeasure
+from true_margin.core.parity import Subject
+
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 LongName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 Short = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)]
@@ -24,31 +27,11 @@ Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)]
 Why = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=500)]
 Currency = Annotated[str, StringConstraints(pattern="^[A-Z]{3}$")]
-SubjectName = Literal[
-    "machine", "processor", "graphics", "memory", "storage", "system", "app", "setting"
-]
-Method = Literal["stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"]
-Status = Literal["ok", "void", "failed"]
 Meaning = Literal["clock", "decimal"]
 Version = Annotated[int, Field(ge=1, lt=2**31, description="Version that was read")]
 RowTitle = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
 Cell = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
 Cells = Annotated[dict[str, Cell | None], Field(max_length=200)]
-Operation = Literal[
-    "export",
-    "background render",
-    "transcode",
-    "stabilise",
-    "denoise",
-    "retime",
-    "photo batch",
-    "audio bounce",
-    "app launch",
-    "project load",
-    "playback",
-    "score",
-    "other",
-]
 Event = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
 PresetName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
 SETTING_CELLS = "Export settings by field, as typed; null empties one"
@@ -95,7 +78,7 @@ class NewShootout(Request):
     """A shootout to make."""
 
     name: LongName = Field(description="What the comparison is about")
-    subject: SubjectName = Field(default="machine", description="What is on trial")
+    subject: Subject = Field(default=Subject.MACHINE, description="What is on trial")
     currency: Currency = Field(default="EUR", description="Currency of prices, ISO 4217")
 
 
@@ -104,14 +87,14 @@ class ShootoutChange(Request):
 
     version: Version
     name: LongName | None = Field(default=None, description="New name")
-    subject: SubjectName | None = Field(default=None, description="What is on trial")
+    subject: Subject | None = Field(default=None, description="What is on trial")
     confidence: float | None = Field(default=None, ge=0.5, le=0.999, description="Of intervals")
     materiality: float | None = Field(
         default=None, ge=0, le=0.5, description="Smallest ratio worth telling, less 1"
     )
     baseline_setup_id: UUID | None = Field(default=None, description="Setup that reads 1.00x")
     price_date: date | None = Field(default=None, description="Day whose prices count")
-    price_kind: Literal["list", "street", "paid", "used"] | None = Field(
+    price_kind: PriceKind | None = Field(
         default=None, description="Kind of price that counts first"
     )
 
@@ -184,7 +167,6 @@ class Archiving(Request):
     archived: bool = Field(description="True to put it there, false to take it out")
 
 
-Kind = Literal["list", "street", "paid", "used"]
 TypedAmount = Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)]
 
 
@@ -209,7 +191,7 @@ class Retirement(Request):
 class NewPrice(Request):
     """A price record to add."""
 
-    kind: Kind = Field(description="Kind of price")
+    kind: PriceKind = Field(description="Kind of price")
     amount: TypedAmount = Field(description="Amount as typed, such as 1290 or 1290.50")
     currency: Currency = Field(description="ISO 4217")
     dated: date = Field(description="Day of the price")
@@ -268,8 +250,8 @@ class NewTask(TaskFields):
 
     name: LongName = Field(description="Name, unique in the shootout")
     app: Name = Field(description="App that it is run in")
-    measure: Literal["time", "amount", "observation"] = Field(
-        default="time", description="What a run yields; playback is an observation"
+    measure: TaskMeasure = Field(
+        default=TaskMeasure.TIME, description="What a run yields; playback is an observation"
     )
 
 
@@ -279,9 +261,7 @@ class TaskChange(TaskFields):
     version: Version
     name: LongName | None = Field(default=None, description="New name")
     app: Name | None = Field(default=None, description="App that it is run in")
-    measure: Literal["time", "amount", "observation"] | None = Field(
-        default=None, description="Before any run"
-    )
+    measure: TaskMeasure | None = Field(default=None, description="Before any run")
     correction: Why | None = Field(
         default=None,
         description="Why the job was written down wrong; without it a job that changes after "
@@ -316,9 +296,7 @@ class SeenPlayback(Request):
     """The best preview quality that a setup held, and the frames it dropped."""
 
     setup_id: UUID = Field(description="Setup that played it")
-    quality: Literal["full", "half", "quarter", "none"] = Field(
-        description="Held without dropped frames"
-    )
+    quality: PlaybackQuality = Field(description="Held without dropped frames")
     dropped: Annotated[int, Field(ge=0, lt=2**31)] | None = Field(
         default=None, description="Frames that were dropped"
     )

@@ -9,10 +9,11 @@ from uuid import UUID
 from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import Bare, Note, PlainText, Reason, Request, Version, Why
+from true_margin.core.choices import TrialGrade, TrialKind, TroubleKind
+from true_margin.core.quantities import ReadingMethod
+from true_margin.core.study import RunStatus
 
 Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
-Method = Literal["stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"]
-Status = Literal["ok", "void", "failed"]
 Meaning = Literal["clock", "decimal"]
 Part = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, lt=2**31)]
@@ -36,11 +37,11 @@ class NewRun(Request):
     round_id: UUID | None = Field(default=None, description="Round; the latest where missing")
     typed: Typed | None = Field(default=None, description="Time or amount as typed")
     meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
-    method: Method = Field(default="stopwatch", description="How it was read")
+    method: ReadingMethod = Field(default=ReadingMethod.STOPWATCH, description="How it was read")
     poll_s: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = Field(
         default=None, description="Seconds between two looks of a watcher; 1 where missing"
     )
-    status: Status = Field(default="ok", description="ok, void or failed")
+    status: RunStatus = Field(default=RunStatus.OK, description="ok, void or failed")
     reason: Reason | None = Field(default=None, description="Why void or failed")
     reached: Part | None = Field(default=None, description="How far a failed run came")
     placed_u: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = Field(
@@ -67,8 +68,8 @@ class RunChange(Request):
     round_id: UUID | None = Field(default=None, description="Round that it belongs to")
     typed: Typed | None = Field(default=None, description="Time or amount as typed")
     meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
-    method: Method | None = Field(default=None, description="How it was read")
-    status: Status | None = Field(default=None, description="ok, void or failed")
+    method: ReadingMethod | None = Field(default=None, description="How it was read")
+    status: RunStatus | None = Field(default=None, description="ok, void or failed")
     reason: Reason | None = Field(default=None, description="Why void or failed")
     placed_u: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] | None = Field(
         default=None, description="Added to u in seconds: two devices timed it"
@@ -88,7 +89,7 @@ class ManyRuns(Request):
     """One change of several runs, all or none."""
 
     runs: list[RunRef] = Field(min_length=1, max_length=5000, description="Runs to change")
-    status: Status = Field(description="ok, void or failed")
+    status: RunStatus = Field(description="ok, void or failed")
     reason: Reason | None = Field(default=None, description="Why void or failed")
     why: Why = Field(description="Why they are changed; kept in the history of each")
 
@@ -159,16 +160,8 @@ class SeenTrial(Request):
     """An editing trial: how the edit itself went."""
 
     setup_id: UUID = Field(description="Setup that it was tried on")
-    kind: Literal[
-        "scrub",
-        "seek",
-        "playback full",
-        "playback half",
-        "playback quarter",
-        "page switch",
-        "import",
-    ] = Field(description="What was tried")
-    grade: Literal["smooth", "slow", "stutters", "unusable"] = Field(description="How it went")
+    kind: TrialKind = Field(description="What was tried")
+    grade: TrialGrade = Field(description="How it went")
     freezes: Count | None = Field(default=None, description="Freezes that were counted")
     dropped: Count | None = Field(default=None, description="Frames that were dropped")
     total: Annotated[int, Field(ge=1, lt=2**31)] | None = Field(
@@ -181,9 +174,7 @@ class SeenTrouble(Request):
     """A fault worth telling that is not a time."""
 
     setup_id: UUID = Field(description="Setup that it happened on")
-    kind: Literal["crash", "work lost", "wrong colours", "device fails", "other"] = Field(
-        description="What happened"
-    )
+    kind: TroubleKind = Field(description="What happened")
     run_id: UUID | None = Field(default=None, description="Run that it happened in, if in one")
     note: Reason | None = Field(default=None, description="In words")
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal, InvalidOperation
 
+from true_margin.core.choices import PriceKind
 from true_margin.core.currencies import CURRENCIES, minor_digits, minor_unit
 from true_margin.core.dominance import undominated
 from true_margin.core.errors import QuantityError
@@ -70,7 +71,7 @@ def parse_price(text: str, currency: str) -> Money:
         raise QuantityError(f"{text!r} is not a price") from error
 
 
-PRICE_KINDS = ("list", "street", "paid", "used")
+PRICE_KINDS = tuple(PriceKind)
 """Order in which kinds of price fall back."""
 STALE_DAYS = 30
 """A price older than this is marked."""

@@ -10,22 +10,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
+from true_margin.core.choices import PlaybackQuality, TrialGrade, TrialKind, TroubleKind
 from true_margin.core.errors import QuantityError
 from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec, say_spec
 
 NOISE = ("silent", "quiet", "audible", "loud")
-PLAYBACK = ("none", "quarter", "half", "full")
-GRADES = ("unusable", "stutters", "slow", "smooth")
-TRIALS = (
-    "scrub",
-    "seek",
-    "playback full",
-    "playback half",
-    "playback quarter",
-    "page switch",
-    "import",
-)
-TROUBLES = ("crash", "work lost", "wrong colours", "device fails", "other")
+PLAYBACK = tuple(PlaybackQuality)[::-1]
+GRADES = tuple(TrialGrade)[::-1]
+TRIALS = tuple(TrialKind)
+TROUBLES = tuple(TroubleKind)
 RELATIONS: dict[CellKind, tuple[str, ...]] = {
     CellKind.NUMBER: ("at least", "at most", "is"),
     CellKind.WHOLE: ("at least", "at most", "is"),

@@ -7,26 +7,13 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any
 
+from true_margin.core.choices import Operation, PlaybackQuality, TaskMeasure
 from true_margin.core.errors import QuantityError
 from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec, say_spec
 
-OPERATIONS = (
-    "export",
-    "background render",
-    "transcode",
-    "stabilise",
-    "denoise",
-    "retime",
-    "photo batch",
-    "audio bounce",
-    "app launch",
-    "project load",
-    "playback",
-    "score",
-    "other",
-)
-PLAYBACK = "playback"
-OBSERVATION = "observation"
+OPERATIONS = tuple(Operation)
+PLAYBACK = Operation.PLAYBACK
+OBSERVATION = TaskMeasure.OBSERVATION
 """Measure of a task that is looked at, not timed; it stands in no figure."""
 EVENTS = (
     "key press",
@@ -37,7 +24,7 @@ EVENTS = (
     "window ready",
 )
 """Between which two of them a run is timed; other words are allowed."""
-QUALITIES = ("full", "half", "quarter", "none")
+QUALITIES = tuple(PlaybackQuality)
 """The best preview quality that was held without dropped frames."""
 
 SETTINGS = (

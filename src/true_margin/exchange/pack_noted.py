@@ -3,10 +3,18 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
+from true_margin.core.choices import (
+    CountedRuns,
+    PlaybackQuality,
+    TrialGrade,
+    TrialKind,
+    TroubleKind,
+)
+from true_margin.core.published import FigureKind
 from true_margin.exchange.pack_rows import PROBE_NAME, Name, PackRow, Text, Told
 
 
@@ -45,7 +53,7 @@ class PackLook(PackNoted):
 class PackPlayback(PackNoted):
     """The best preview quality that a setup held, and the frames it dropped."""
 
-    quality: Literal["full", "half", "quarter", "none"]
+    quality: PlaybackQuality
     dropped: int | None = Field(default=None, ge=0)
     total: int | None = Field(default=None, gt=0)
     note: Text | None = None
@@ -54,16 +62,8 @@ class PackPlayback(PackNoted):
 class PackTrial(PackNoted):
     """A graded judgement of the edit itself."""
 
-    kind: Literal[
-        "scrub",
-        "seek",
-        "playback full",
-        "playback half",
-        "playback quarter",
-        "page switch",
-        "import",
-    ]
-    grade: Literal["smooth", "slow", "stutters", "unusable"]
+    kind: TrialKind
+    grade: TrialGrade
     freezes: int | None = Field(default=None, ge=0)
     dropped: int | None = Field(default=None, ge=0)
     total: int | None = Field(default=None, gt=0)
@@ -73,7 +73,7 @@ class PackTrial(PackNoted):
 class PackTrouble(PackNoted):
     """A fault worth telling that is not a time; of one run, or of none."""
 
-    kind: Literal["crash", "work lost", "wrong colours", "device fails", "other"]
+    kind: TroubleKind
     run: Name | None = None
     note: Text | None = None
 
@@ -102,7 +102,7 @@ class PackInquiry(PackRow):
     suspected: Told
     changed: Told | None = None
     outcome: Told | None = None
-    counts: Literal["before", "again", "both", "none"] | None = None
+    counts: CountedRuns | None = None
     task: Name | None = None
     machine_a: Name | None = None
     setup_a: Name | None = None
@@ -128,7 +128,7 @@ class PackPublished(PackRow):
     setup_a: Name
     machine_b: Name | None = None
     setup_b: Name | None = None
-    kind: Literal["times as fast", "% faster", "% less time", "value"]
+    kind: FigureKind
     value: float = Field(gt=0, allow_inf_nan=False)
     source: Name
     who: Text = "unknown"

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
+from true_margin.core.choices import CardKind, CardPart
 from true_margin.exchange.pack_rows import Name, PackRow
 
 _Long = Annotated[str, Field(max_length=1_000_000)]
@@ -31,7 +32,7 @@ class PackCard(PackRow):
     """A kept card, by its place; no task means the mix, ``seconds`` is its length in a film."""
 
     place: Annotated[int, Field(ge=0)]
-    kind: Literal["bar", "rule", "price", "pick", "spec", "progress"]
+    kind: CardKind
     task: Name | None = None
     viewer: Name | None = None
     title: Annotated[str, Field(max_length=200)] | None = None
@@ -48,7 +49,7 @@ class PackCardSetup(PackRow):
     """
 
     card: Annotated[int, Field(ge=0)]
-    part: Literal["order", "highlighted", "left_out"]
+    part: CardPart
     place: Annotated[int, Field(ge=0)]
     machine: Name
     setup: Name

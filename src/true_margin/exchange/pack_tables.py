@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Literal
 from uuid import UUID
 
 from pydantic import Field
 
+from true_margin.core.choices import Operation, PriceKind, TaskMeasure
+from true_margin.core.quantities import ReadingMethod
+from true_margin.core.study import RunStatus
 from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
@@ -50,7 +52,7 @@ class PackShootout(PackRow):
     update_prior_df: float = Field(default=2.0, ge=0.5)
     update_prior_cv: float = Field(default=0.015, gt=0)
     price_date: date
-    price_kind: Literal["list", "street", "paid", "used"] = "list"
+    price_kind: PriceKind = PriceKind.LIST
     baseline_machine: Name | None = None
     baseline_setup: Name | None = None
 
@@ -108,7 +110,7 @@ class PackPrice(PackRow):
     """A price record of a machine."""
 
     machine: Name
-    kind: Literal["list", "street", "paid", "used"]
+    kind: PriceKind
     amount: Decimal = Field(ge=0, max_digits=14, decimal_places=3)
     currency: Currency
     dated: date
@@ -160,30 +162,13 @@ class PackTask(PackRow):
     name: Name
     app: Name
     timeline: Name | None = None
-    operation: (
-        Literal[
-            "export",
-            "background render",
-            "transcode",
-            "stabilise",
-            "denoise",
-            "retime",
-            "photo batch",
-            "audio bounce",
-            "app launch",
-            "project load",
-            "playback",
-            "score",
-            "other",
-        ]
-        | None
-    ) = None
+    operation: Operation | None = None
     starts_when: str | None = Field(default=None, max_length=60)
     ends_when: str | None = Field(default=None, max_length=60)
     note: Text | None = None
     revision: int = Field(default=1, ge=1)
     follows: Name | None = None
-    measure: Literal["time", "amount", "observation"] = "time"
+    measure: TaskMeasure = TaskMeasure.TIME
     work: Positive | None = None
     unit: Text | None = None
 
@@ -220,15 +205,13 @@ class PackRun(PackRow):
     task: Name
     round: Name
     place: int = Field(ge=0)
-    status: Literal["ok", "void", "failed"]
+    status: RunStatus
     value: Positive | None = None
     typed: Text | None = None
     resolution: Positive | None = None
     approximate: bool = False
     bound: bool = False
-    method: Literal[
-        "stopwatch", "one press", "log", "watch", "recording", "remembered", "stated"
-    ] = "stopwatch"
+    method: ReadingMethod = ReadingMethod.STOPWATCH
     u: float = Field(default=0.0, ge=0, allow_inf_nan=False)
     reason: Text | None = None
     note: Text | None = None

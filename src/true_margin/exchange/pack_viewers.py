@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from datetime import datetime
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
+from true_margin.core.choices import RuleName
 from true_margin.exchange.pack_rows import Currency, Name, PackRow, Part
 
 _Amount = Annotated[Decimal, Field(ge=0, max_digits=14, decimal_places=3)]
@@ -19,7 +20,7 @@ class PackViewer(PackRow):
 
     name: Name
     weekly: bool = False
-    rule: Literal["fastest", "value", "worth", "enough"] = "fastest"
+    rule: RuleName = RuleName.FASTEST
     currency: Currency = "EUR"
     region: str | None = Field(default=None, max_length=60)
     tax_percent: Annotated[Decimal, Field(ge=0, le=100, decimal_places=3)] | None = None

@@ -3,18 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
-
-
-class CardKind(StrEnum):
-    """The kinds of cards."""
-
-    BAR = "bar"
-    RULE = "rule"
-    PRICE = "price"
-    PICK = "pick"
-    SPEC = "spec"
-    PROGRESS = "progress"
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,31 +2,43 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 import resvg_py
 
 from true_margin.publish.bar_card import draw_bars
 from true_margin.publish.canvas import Drawing
-from true_margin.publish.card_data import BarCard, Card, PickCard, PriceCard, ProgressCard, RuleCard
+from true_margin.publish.card_data import (
+    BarCard,
+    Card,
+    PickCard,
+    PriceCard,
+    ProgressCard,
+    RuleCard,
+    SpecCard,
+)
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.price_card import draw_price
 from true_margin.publish.progress_card import draw_progress
 from true_margin.publish.rule_card import draw_rule
 from true_margin.publish.word_cards import draw_pick, draw_specs
 
+Drawer = Callable[[Any, Shape, LookName], Drawing]
+DRAWERS: dict[type[Any], Drawer] = {
+    BarCard: draw_bars,
+    RuleCard: draw_rule,
+    PriceCard: draw_price,
+    PickCard: draw_pick,
+    SpecCard: draw_specs,
+    ProgressCard: draw_progress,
+}
+"""Each type of card with what draws it."""
+
 
 def draw_card(card: Card, shape: Shape, look: LookName) -> Drawing:
     """Draw any card in a shape and a look; the same card gives the same drawing."""
-    if isinstance(card, BarCard):
-        return draw_bars(card, shape, look)
-    if isinstance(card, RuleCard):
-        return draw_rule(card, shape, look)
-    if isinstance(card, PriceCard):
-        return draw_price(card, shape, look)
-    if isinstance(card, PickCard):
-        return draw_pick(card, shape, look)
-    if isinstance(card, ProgressCard):
-        return draw_progress(card, shape, look)
-    return draw_specs(card, shape, look)
+    return DRAWERS[type(card)](card, shape, look)
 
 
 def to_png(drawing: Drawing) -> bytes:

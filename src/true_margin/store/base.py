@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from datetime import datetime
+from enum import StrEnum
 from typing import Any, ClassVar
 
 from sqlalchemy import CheckConstraint, DateTime, ForeignKey, MetaData, func
@@ -51,3 +52,9 @@ def shootout_key() -> Mapped[uuid.UUID]:
 def filled(column: str) -> CheckConstraint:
     """The rule that a text is not blank."""
     return CheckConstraint(f"btrim({column}) <> ''", name=f"{column}_filled")
+
+
+def one_of(column: str, choices: type[StrEnum]) -> CheckConstraint:
+    """A rule that a column holds one of the values of a choice, or nothing."""
+    values = ", ".join(f"'{choice.value}'" for choice in choices)
+    return CheckConstraint(f"{column} IN ({values})", name=f"{column}_known")

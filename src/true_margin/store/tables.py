@@ -21,7 +21,9 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.store.base import Base, Keyed, Versioned, filled, shootout_key
+from true_margin.core.choices import Operation, PriceKind, TaskMeasure
+from true_margin.core.study import RunStatus
+from true_margin.store.base import Base, Keyed, Versioned, filled, one_of, shootout_key
 
 
 class ShootoutRow(Versioned, Base):
@@ -35,9 +37,7 @@ class ShootoutRow(Versioned, Base):
         CheckConstraint("materiality >= 0 AND materiality <= 1", name="materiality_range"),
         CheckConstraint("prior_df >= 0 AND prior_cv >= 0", name="prior_range"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
-        CheckConstraint(
-            "price_kind IN ('list', 'street', 'paid', 'used')", name="price_kind_known"
-        ),
+        one_of("price_kind", PriceKind),
     )
     slug: Mapped[str] = mapped_column(String(80))
     name: Mapped[str] = mapped_column(String(200))
@@ -132,7 +132,7 @@ class PriceRow(Keyed, Base):
     __table_args__ = (
         CheckConstraint("amount >= 0", name="amount_not_negative"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
-        CheckConstraint("kind IN ('list', 'street', 'paid', 'used')", name="kind_known"),
+        one_of("kind", PriceKind),
     )
     machine_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("machines.id", ondelete="RESTRICT"), index=True
@@ -234,13 +234,8 @@ class TaskRow(Versioned, Base):
         UniqueConstraint("shootout_id", "name"),
         filled("name"),
         UniqueConstraint("follows_id"),
-        CheckConstraint("measure IN ('time', 'amount', 'observation')", name="measure_known"),
-        CheckConstraint(
-            "operation IN ('export', 'background render', 'transcode', 'stabilise', 'denoise', "
-            "'retime', 'photo batch', 'audio bounce', 'app launch', 'project load', 'playback', "
-            "'score', 'other')",
-            name="operation_known",
-        ),
+        one_of("measure", TaskMeasure),
+        one_of("operation", Operation),
         CheckConstraint("work > 0", name="work_positive"),
     )
     shootout_id: Mapped[uuid.UUID] = shootout_key()
@@ -315,7 +310,7 @@ class RunRow(Versioned, Base):
     __tablename__ = "runs"
     __table_args__ = (
         UniqueConstraint("shootout_id", "client_key"),
-        CheckConstraint("status IN ('ok', 'void', 'failed')", name="status_known"),
+        one_of("status", RunStatus),
         CheckConstraint("status <> 'ok' OR value IS NOT NULL", name="ok_has_value"),
         CheckConstraint("value > 0 AND value < 'infinity'::float8", name="value_positive"),
         CheckConstraint("resolution > 0", name="resolution_positive"),

@@ -8,7 +8,9 @@ from datetime import datetime
 from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.store.base import Base, Keyed, Versioned, filled, shootout_key
+from true_margin.core.choices import CountedRuns
+from true_margin.core.published import FigureKind
+from true_margin.store.base import Base, Keyed, Versioned, filled, one_of, shootout_key
 
 
 def _to(table: str) -> ForeignKey:
@@ -20,7 +22,7 @@ class InquiryRow(Versioned, Base):
 
     __tablename__ = "inquiries"
     __table_args__ = (
-        CheckConstraint("counts IN ('before', 'again', 'both', 'none')", name="counts_known"),
+        one_of("counts", CountedRuns),
         CheckConstraint(
             "closed_at IS NULL OR (counts IS NOT NULL AND outcome IS NOT NULL)",
             name="closed_with_outcome",
@@ -57,9 +59,7 @@ class PublishedFigureRow(Keyed, Base):
 
     __tablename__ = "published_figures"
     __table_args__ = (
-        CheckConstraint(
-            "kind IN ('times as fast', '% faster', '% less time', 'value')", name="kind_known"
-        ),
+        one_of("kind", FigureKind),
         CheckConstraint("(kind = 'value') = (setup_b_id IS NULL)", name="pair_where_compared"),
         CheckConstraint("value > 0 AND value < 'infinity'::float8", name="value_positive"),
         filled("source"),

@@ -6,11 +6,12 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import CheckConstraint, LargeBinary, String, func
+from sqlalchemy import LargeBinary, String, func
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.store.base import Base, Keyed
+from true_margin.core.choices import JobState
+from true_margin.store.base import Base, Keyed, one_of
 from true_margin.store.tables_people import person_key
 
 
@@ -18,9 +19,7 @@ class JobRow(Keyed, Base):
     """One job; ``done`` from 0 to 1, its file is let go of at the end."""
 
     __tablename__ = "jobs"
-    __table_args__ = (
-        CheckConstraint("state IN ('running', 'done', 'failed')", name="state_known"),
-    )
+    __table_args__ = (one_of("state", JobState),)
     kind: Mapped[str] = mapped_column(String(20))
     person_id: Mapped[uuid.UUID | None] = person_key(empty=True)
     request: Mapped[dict[str, Any]]

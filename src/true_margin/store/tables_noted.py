@@ -9,7 +9,8 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, LargeBinary, String, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.store.base import Base, Keyed, filled
+from true_margin.core.choices import PlaybackQuality, TrialGrade, TrialKind, TroubleKind
+from true_margin.store.base import Base, Keyed, filled, one_of
 
 
 class PresetRow(Keyed, Base):
@@ -63,7 +64,7 @@ class PlaybackRow(NotedRow, Base):
 
     __tablename__ = "playbacks"
     __table_args__ = (
-        CheckConstraint("quality IN ('full', 'half', 'quarter', 'none')", name="quality_known"),
+        one_of("quality", PlaybackQuality),
         CheckConstraint("dropped >= 0 AND total > 0 AND dropped <= total", name="dropped_range"),
         CheckConstraint("(dropped IS NULL) = (total IS NULL)", name="dropped_whole"),
     )
@@ -78,12 +79,8 @@ class TrialRow(NotedRow, Base):
 
     __tablename__ = "trials"
     __table_args__ = (
-        CheckConstraint(
-            "kind IN ('scrub', 'seek', 'playback full', 'playback half', 'playback quarter', "
-            "'page switch', 'import')",
-            name="kind_known",
-        ),
-        CheckConstraint("grade IN ('smooth', 'slow', 'stutters', 'unusable')", name="grade_known"),
+        one_of("kind", TrialKind),
+        one_of("grade", TrialGrade),
         CheckConstraint("freezes >= 0", name="freezes_not_negative"),
         CheckConstraint("dropped >= 0 AND total > 0 AND dropped <= total", name="dropped_range"),
         CheckConstraint("(dropped IS NULL) = (total IS NULL)", name="dropped_whole"),
@@ -100,12 +97,7 @@ class TroubleRow(NotedRow, Base):
     """A fault worth telling that is not a time."""
 
     __tablename__ = "troubles"
-    __table_args__ = (
-        CheckConstraint(
-            "kind IN ('crash', 'work lost', 'wrong colours', 'device fails', 'other')",
-            name="kind_known",
-        ),
-    )
+    __table_args__ = (one_of("kind", TroubleKind),)
     run_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
     kind: Mapped[str] = mapped_column(String(20))
     note: Mapped[str | None] = mapped_column(String(500))

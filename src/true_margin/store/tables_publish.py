@@ -18,7 +18,8 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.store.base import Base, Keyed, Versioned, shootout_key
+from true_margin.core.choices import CardKind, ReportState
+from true_margin.store.base import Base, Keyed, Versioned, one_of, shootout_key
 
 
 class ScriptRow(Versioned, Base):
@@ -40,9 +41,7 @@ class CardRow(Versioned, Base):
 
     __tablename__ = "cards"
     __table_args__ = (
-        CheckConstraint(
-            "kind IN ('bar', 'rule', 'price', 'pick', 'spec', 'progress')", name="kind_known"
-        ),
+        one_of("kind", CardKind),
         CheckConstraint("seconds > 0 AND seconds <= 3600", name="seconds_range"),
     )
     shootout_id: Mapped[uuid.UUID] = shootout_key()
@@ -92,9 +91,7 @@ class ReportRow(Keyed, Base):
     """A report that is being made or is there; ``done`` from 0 to 1."""
 
     __tablename__ = "reports"
-    __table_args__ = (
-        CheckConstraint("state IN ('running', 'done', 'failed', 'ended')", name="state_known"),
-    )
+    __table_args__ = (one_of("state", ReportState),)
     shootout_id: Mapped[uuid.UUID] = shootout_key()
     revision: Mapped[int] = mapped_column(BigInteger)
     state: Mapped[str] = mapped_column(String(10))

@@ -11,7 +11,8 @@ from sqlalchemy import CheckConstraint, ForeignKey, Numeric, String, UniqueConst
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.store.base import Base, Versioned, filled, shootout_key
+from true_margin.core.choices import RuleName
+from true_margin.store.base import Base, Versioned, filled, one_of, shootout_key
 
 _MONEY = Numeric(14, 3)
 
@@ -24,7 +25,7 @@ class ViewerRow(Versioned, Base):
         UniqueConstraint("shootout_id", "name"),
         filled("name"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
-        CheckConstraint("rule IN ('fastest', 'value', 'worth', 'enough')", name="rule_known"),
+        one_of("rule", RuleName),
         CheckConstraint("budget >= 0", name="budget_range"),
         CheckConstraint("resale >= 0", name="resale_range"),
         CheckConstraint("hour_value >= 0", name="hour_value_range"),

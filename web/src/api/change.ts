@@ -3,6 +3,7 @@ import type { UseMutationResult } from "@tanstack/react-query"
 import type { MaybeOptionalInit } from "openapi-fetch"
 import type { MethodResponse } from "openapi-react-query"
 import type { HttpMethod, PathsWithMethod } from "openapi-typescript-helpers"
+import { useCallback, useRef } from "react"
 import { api, type ProblemError } from "./client"
 import { refresh } from "./queries"
 import type { paths } from "./schema"
@@ -43,6 +44,18 @@ export function useChange<M extends HttpMethod, P extends PathsWithMethod<paths,
     ProblemError,
     Sent<M, P>
   >
+  // What is sent may follow what is shown; the two functions stay the same all the same.
+  const latest = useRef(sent)
+  latest.current = sent
+  const send = useCallback(
+    (given: Given, then?: { onSuccess?: (data: Answer<M, P>) => void } & Then) =>
+      mutate(latest.current(given), then as object),
+    [mutate],
+  )
+  const sendAndWait = useCallback(
+    (given: Given) => mutateAsync(latest.current(given)),
+    [mutateAsync],
+  )
   return {
     data: change.data as Answer<M, P> | undefined,
     error: change.error as ProblemError | null,
@@ -53,10 +66,9 @@ export function useChange<M extends HttpMethod, P extends PathsWithMethod<paths,
     isSuccess: change.isSuccess,
     reset: change.reset,
     /** Sends it; what went wrong stands in `error`. */
-    mutate: (given: Given, then?: { onSuccess?: (data: Answer<M, P>) => void } & Then) =>
-      mutate(sent(given), then as object),
+    mutate: send,
     /** Sends it and waits; what went wrong is thrown. */
-    mutateAsync: (given: Given) => mutateAsync(sent(given)),
+    mutateAsync: sendAndWait,
   }
 }
 

@@ -28,7 +28,8 @@ export function useSetShootout(slug: string) {
   return useMutation({
     scope: { id: `settings of ${slug}` },
     mutationFn: async (changes: Omit<Schemas["ShootoutChange"], "version">) => {
-      const { version } = await queryClient.ensureQueryData(shootoutQuery(slug))
+      const known = queryClient.getQueryData<Schemas["Shootout"]>(shootoutQuery(slug).queryKey)
+      const { version } = known ?? (await unwrap(calls.GET("/api/v1/shootouts/{slug}", at(slug))))
       return unwrap(
         calls.PATCH("/api/v1/shootouts/{slug}", { ...at(slug), body: { ...changes, version } }),
       )

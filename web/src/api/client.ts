@@ -4,7 +4,11 @@ import createQueries from "openapi-react-query"
 import type { components, paths } from "./schema"
 
 /** Calls by themselves, for what is not a query or a change of a screen. */
-export const calls = createClient<paths>({ baseUrl: "" })
+export const calls = createClient<paths>({
+  baseUrl: window.location.origin,
+  // Asked for at each call: a test, or a page's own worker, may have put another in its place.
+  fetch: (request) => fetch(request),
+})
 /** Queries and changes of screens, typed by the API's own document. */
 export const api = createQueries(calls)
 

@@ -1,6 +1,6 @@
 /** What is asked of a shootout, and when it is asked again. */
 import { keepPreviousData, type Query, QueryClient } from "@tanstack/react-query"
-import { api, ProblemError, type Schemas } from "./client"
+import { api, calls, ProblemError, type Schemas, unwrap } from "./client"
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -82,6 +82,10 @@ export const entryQuery = (slug: string, line: string) =>
     { ...at(slug), body: { line } },
     { ...STAYS, gcTime: 10_000 },
   )
+
+/** What a line means as it stands now, however soon the next one is typed. */
+export const readEntry = (slug: string, line: string): Promise<Schemas["EntryReading"]> =>
+  unwrap(calls.POST("/api/v1/shootouts/{slug}/entry", { ...at(slug), body: { line } }))
 
 export const sittingQuery = (slug: string, minutes: number | null, change_over: number) =>
   api.queryOptions(

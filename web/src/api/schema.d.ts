@@ -2933,7 +2933,7 @@ export interface components {
         };
         /**
          * CardKind
-         * @description The kinds of cards.
+         * @description What a card shows.
          * @enum {string}
          */
         CardKind: "bar" | "rule" | "price" | "pick" | "spec" | "progress";
@@ -3119,6 +3119,12 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * CountedRuns
+         * @description Which runs count after an inquiry.
+         * @enum {string}
+         */
+        CountedRuns: "before" | "again" | "both" | "none";
         /**
          * Devices
          * @description The way in for other devices, if it is open, and those that were paired.
@@ -3370,6 +3376,12 @@ export interface components {
             lines: components["schemas"]["FairnessLine"][];
         };
         /**
+         * FigureKind
+         * @description As what a figure was published.
+         * @enum {string}
+         */
+        FigureKind: "times as fast" | "% faster" | "% less time" | "value";
+        /**
          * FigureView
          * @description Every figure of one setup on a task or the mix, with the runs behind them.
          */
@@ -3619,11 +3631,8 @@ export interface components {
              * @description What was changed before trying again
              */
             changed?: string | null;
-            /**
-             * Counts
-             * @description Which runs count; closes the inquiry, null opens it again
-             */
-            counts?: ("before" | "again" | "both" | "none") | null;
+            /** @description Which runs count; closes the inquiry, null opens it again */
+            counts?: components["schemas"]["CountedRuns"] | null;
             /**
              * Outcome
              * @description What came out
@@ -3645,6 +3654,12 @@ export interface components {
              */
             version: number;
         };
+        /**
+         * InquiryKind
+         * @description Why something was looked into: what the core finds, or anything else.
+         * @enum {string}
+         */
+        InquiryKind: "better loses" | "app off its ratio" | "tells nothing apart" | "bridge disagrees" | "carried over decides" | "scatters more" | "other";
         /**
          * InquiryView
          * @description An inquiry with its runs, and what it comes to in one line.
@@ -4254,12 +4269,8 @@ export interface components {
              * @description Runs to change
              */
             runs: components["schemas"]["RunRef"][];
-            /**
-             * Status
-             * @description ok, void or failed
-             * @enum {string}
-             */
-            status: "ok" | "void" | "failed";
+            /** @description ok, void or failed */
+            status: components["schemas"]["RunStatus"];
             /**
              * Why
              * @description Why they are changed; kept in the history of each
@@ -4390,7 +4401,7 @@ export interface components {
             /** Owns All */
             owns_all: boolean;
             /** Roles */
-            roles: components["schemas"]["Role"][];
+            roles: components["schemas"]["Role-Output"][];
             /** Signs In */
             signs_in: boolean;
         };
@@ -4615,12 +4626,8 @@ export interface components {
              * @description What is out of line, in words
              */
             about: string;
-            /**
-             * Kind
-             * @description Why it is out of line
-             * @enum {string}
-             */
-            kind: "better loses" | "app off its ratio" | "tells nothing apart" | "bridge disagrees" | "carried over decides" | "scatters more" | "other";
+            /** @description Why it is out of line */
+            kind: components["schemas"]["InquiryKind"];
             /**
              * Setup A Id
              * @description Setup that it is about
@@ -4652,12 +4659,8 @@ export interface components {
              * @description For whom: their e-mail address, or a word to tell it by
              */
             note?: string | null;
-            /**
-             * Role
-             * @description What they will be
-             * @enum {string}
-             */
-            role: "owner" | "editor" | "reader";
+            /** @description What they will be */
+            role: components["schemas"]["Role-Input"];
             /**
              * Shootout
              * @description Address of the shootout; all without
@@ -4818,12 +4821,8 @@ export interface components {
              * @description Day of the price
              */
             dated: string;
-            /**
-             * Kind
-             * @description Kind of price
-             * @enum {string}
-             */
-            kind: "list" | "street" | "paid" | "used";
+            /** @description Kind of price */
+            kind: components["schemas"]["PriceKind"];
             /**
              * Note
              * @description Anything else
@@ -4865,12 +4864,8 @@ export interface components {
          * @description A figure that somebody else published.
          */
         NewPublishedFigure: {
-            /**
-             * Kind
-             * @description As what it was published; value is a time in seconds or an amount
-             * @enum {string}
-             */
-            kind: "times as fast" | "% faster" | "% less time" | "value";
+            /** @description As what it was published; value is a time in seconds or an amount */
+            kind: components["schemas"]["FigureKind"];
             /**
              * Setup A Id
              * Format: uuid
@@ -4903,11 +4898,8 @@ export interface components {
          * @description What somebody may do from now on.
          */
         NewRole: {
-            /**
-             * Role
-             * @description The role; null takes it
-             */
-            role: ("owner" | "editor" | "reader") | null;
+            /** @description The role; null takes it */
+            role: components["schemas"]["Role-Input"] | null;
             /**
              * Shootout
              * @description Address of the shootout; all without
@@ -4950,12 +4942,10 @@ export interface components {
              */
             meaning?: ("clock" | "decimal") | null;
             /**
-             * Method
              * @description How it was read
              * @default stopwatch
-             * @enum {string}
              */
-            method?: "stopwatch" | "one press" | "log" | "watch" | "recording" | "remembered" | "stated";
+            method?: components["schemas"]["ReadingMethod"];
             /**
              * Note
              * @description Anything else
@@ -5005,12 +4995,10 @@ export interface components {
              */
             started_at?: string | null;
             /**
-             * Status
              * @description ok, void or failed
              * @default ok
-             * @enum {string}
              */
-            status?: "ok" | "void" | "failed";
+            status?: components["schemas"]["RunStatus"];
             /**
              * Task Id
              * Format: uuid
@@ -5089,12 +5077,10 @@ export interface components {
              */
             name: string;
             /**
-             * Subject
              * @description What is on trial
              * @default machine
-             * @enum {string}
              */
-            subject?: "machine" | "processor" | "graphics" | "memory" | "storage" | "system" | "app" | "setting";
+            subject?: components["schemas"]["Subject"];
         };
         /**
          * NewTask
@@ -5112,12 +5098,10 @@ export interface components {
              */
             ends_when?: string | null;
             /**
-             * Measure
              * @description What a run yields; playback is an observation
              * @default time
-             * @enum {string}
              */
-            measure?: "time" | "amount" | "observation";
+            measure?: components["schemas"]["TaskMeasure"];
             /**
              * Name
              * @description Name, unique in the shootout
@@ -5128,11 +5112,8 @@ export interface components {
              * @description Anything else
              */
             note?: string | null;
-            /**
-             * Operation
-             * @description What is done
-             */
-            operation?: ("export" | "background render" | "transcode" | "stabilise" | "denoise" | "retime" | "photo batch" | "audio bounce" | "app launch" | "project load" | "playback" | "score" | "other") | null;
+            /** @description What is done */
+            operation?: components["schemas"]["Operation"] | null;
             /**
              * Settings
              * @description Export settings by field, as typed; null empties one
@@ -5237,12 +5218,10 @@ export interface components {
              */
             resale?: number | string;
             /**
-             * Rule
              * @description By what a machine is picked
              * @default fastest
-             * @enum {string}
              */
-            rule?: "fastest" | "value" | "worth" | "enough";
+            rule?: components["schemas"]["RuleName"];
             /**
              * Tasks
              * @description What each task is to the viewer
@@ -5386,6 +5365,12 @@ export interface components {
             /** Open Calls */
             open_calls: number;
         };
+        /**
+         * Operation
+         * @description What is done in a task.
+         * @enum {string}
+         */
+        Operation: "export" | "background render" | "transcode" | "stabilise" | "denoise" | "retime" | "photo batch" | "audio bounce" | "app launch" | "project load" | "playback" | "score" | "other";
         /**
          * OutOfLine
          * @description What looks wrong, and every inquiry.
@@ -5977,6 +5962,12 @@ export interface components {
             who: string;
         };
         /**
+         * PlaybackQuality
+         * @description The best preview quality that was held without dropped frames, the best first.
+         * @enum {string}
+         */
+        PlaybackQuality: "full" | "half" | "quarter" | "none";
+        /**
          * PresetView
          * @description Settings to start from, as typed; ``own`` where a reviewer kept them.
          */
@@ -6079,6 +6070,12 @@ export interface components {
             /** Until */
             until: string | null;
         };
+        /**
+         * PriceKind
+         * @description What kind of price a record is, in the order in which they fall back.
+         * @enum {string}
+         */
+        PriceKind: "list" | "street" | "paid" | "used";
         /**
          * PriceReason
          * @description Why there is no price.
@@ -6253,6 +6250,12 @@ export interface components {
             simulated: boolean;
         };
         /**
+         * ReadingMethod
+         * @description How a value was obtained.
+         * @enum {string}
+         */
+        ReadingMethod: "stopwatch" | "one press" | "log" | "watch" | "recording" | "remembered" | "stated";
+        /**
          * RefreshPreview
          * @description What a refresh would add; nothing is stored yet.
          *
@@ -6339,9 +6342,15 @@ export interface components {
         };
         /**
          * Role
+         * @description What somebody may do, the most first.
+         * @enum {string}
+         */
+        "Role-Input": "owner" | "editor" | "reader";
+        /**
+         * Role
          * @description A role in a shootout; ``shootout_id`` None means all.
          */
-        Role: {
+        "Role-Output": {
             /** Role */
             role: string;
             /** Shootout Id */
@@ -6413,6 +6422,12 @@ export interface components {
             /** Updates */
             updates: components["schemas"]["UpdateRow"][];
         };
+        /**
+         * RuleName
+         * @description By which rule a viewer picks.
+         * @enum {string}
+         */
+        RuleName: "fastest" | "value" | "worth" | "enough";
         /**
          * Run
          * @description One attempt; ``value``, ``resolution`` and ``u`` in seconds or the amount's unit.
@@ -6499,11 +6514,8 @@ export interface components {
              * @description Answer for an ambiguous time
              */
             meaning?: ("clock" | "decimal") | null;
-            /**
-             * Method
-             * @description How it was read
-             */
-            method?: ("stopwatch" | "one press" | "log" | "watch" | "recording" | "remembered" | "stated") | null;
+            /** @description How it was read */
+            method?: components["schemas"]["ReadingMethod"] | null;
             /**
              * Note
              * @description Anything else
@@ -6534,11 +6546,8 @@ export interface components {
              * @description Setup that it was really made on
              */
             setup_id?: string | null;
-            /**
-             * Status
-             * @description ok, void or failed
-             */
-            status?: ("ok" | "void" | "failed") | null;
+            /** @description ok, void or failed */
+            status?: components["schemas"]["RunStatus"] | null;
             /**
              * Task Id
              * @description Task that was really run
@@ -6711,6 +6720,12 @@ export interface components {
             stages: components["schemas"]["StageLine"][];
         };
         /**
+         * RunStatus
+         * @description Standing of one attempt.
+         * @enum {string}
+         */
+        RunStatus: "ok" | "void" | "failed";
+        /**
          * RunningMark
          * @description How far a run was.
          */
@@ -6870,12 +6885,8 @@ export interface components {
              * @description Anything else
              */
             note?: string | null;
-            /**
-             * Quality
-             * @description Held without dropped frames
-             * @enum {string}
-             */
-            quality: "full" | "half" | "quarter" | "none";
+            /** @description Held without dropped frames */
+            quality: components["schemas"]["PlaybackQuality"];
             /**
              * Setup Id
              * Format: uuid
@@ -6914,18 +6925,10 @@ export interface components {
              * @description Freezes that were counted
              */
             freezes?: number | null;
-            /**
-             * Grade
-             * @description How it went
-             * @enum {string}
-             */
-            grade: "smooth" | "slow" | "stutters" | "unusable";
-            /**
-             * Kind
-             * @description What was tried
-             * @enum {string}
-             */
-            kind: "scrub" | "seek" | "playback full" | "playback half" | "playback quarter" | "page switch" | "import";
+            /** @description How it went */
+            grade: components["schemas"]["TrialGrade"];
+            /** @description What was tried */
+            kind: components["schemas"]["TrialKind"];
             /**
              * Note
              * @description Anything else
@@ -6948,12 +6951,8 @@ export interface components {
          * @description A fault worth telling that is not a time.
          */
         SeenTrouble: {
-            /**
-             * Kind
-             * @description What happened
-             * @enum {string}
-             */
-            kind: "crash" | "work lost" | "wrong colours" | "device fails" | "other";
+            /** @description What happened */
+            kind: components["schemas"]["TroubleKind"];
             /**
              * Note
              * @description In words
@@ -7275,16 +7274,10 @@ export interface components {
              * @description Day whose prices count
              */
             price_date?: string | null;
-            /**
-             * Price Kind
-             * @description Kind of price that counts first
-             */
-            price_kind?: ("list" | "street" | "paid" | "used") | null;
-            /**
-             * Subject
-             * @description What is on trial
-             */
-            subject?: ("machine" | "processor" | "graphics" | "memory" | "storage" | "system" | "app" | "setting") | null;
+            /** @description Kind of price that counts first */
+            price_kind?: components["schemas"]["PriceKind"] | null;
+            /** @description What is on trial */
+            subject?: components["schemas"]["Subject"] | null;
             /**
              * Version
              * @description Version that was read
@@ -7572,6 +7565,12 @@ export interface components {
             says: string;
         };
         /**
+         * Subject
+         * @description What a shootout puts on trial.
+         * @enum {string}
+         */
+        Subject: "machine" | "processor" | "graphics" | "memory" | "storage" | "system" | "app" | "setting";
+        /**
          * TableFormat
          * @description How a table is written.
          * @enum {string}
@@ -7695,11 +7694,8 @@ export interface components {
              * @description Event that stops the clock
              */
             ends_when?: string | null;
-            /**
-             * Measure
-             * @description Before any run
-             */
-            measure?: ("time" | "amount" | "observation") | null;
+            /** @description Before any run */
+            measure?: components["schemas"]["TaskMeasure"] | null;
             /**
              * Name
              * @description New name
@@ -7710,11 +7706,8 @@ export interface components {
              * @description Anything else
              */
             note?: string | null;
-            /**
-             * Operation
-             * @description What is done
-             */
-            operation?: ("export" | "background render" | "transcode" | "stabilise" | "denoise" | "retime" | "photo batch" | "audio bounce" | "app launch" | "project load" | "playback" | "score" | "other") | null;
+            /** @description What is done */
+            operation?: components["schemas"]["Operation"] | null;
             /**
              * Settings
              * @description Export settings by field, as typed; null empties one
@@ -7802,6 +7795,12 @@ export interface components {
              */
             weight?: number;
         };
+        /**
+         * TaskMeasure
+         * @description What a task yields; one that is looked at stands in no figure.
+         * @enum {string}
+         */
+        TaskMeasure: "time" | "amount" | "observation";
         /**
          * TaskSaved
          * @description Time that a setup saves over the owned one on one run of a task.
@@ -8033,6 +8032,18 @@ export interface components {
             who: string;
         };
         /**
+         * TrialGrade
+         * @description How a trial went, the best first.
+         * @enum {string}
+         */
+        TrialGrade: "smooth" | "slow" | "stutters" | "unusable";
+        /**
+         * TrialKind
+         * @description What of the edit itself is tried.
+         * @enum {string}
+         */
+        TrialKind: "scrub" | "seek" | "playback full" | "playback half" | "playback quarter" | "page switch" | "import";
+        /**
          * TrialMark
          * @description Whether a row is on trial besides the subject.
          */
@@ -8104,12 +8115,10 @@ export interface components {
              */
             resale?: number | string;
             /**
-             * Rule
              * @description By what a machine is picked
              * @default fastest
-             * @enum {string}
              */
-            rule?: "fastest" | "value" | "worth" | "enough";
+            rule?: components["schemas"]["RuleName"];
             /**
              * Tasks
              * @description What each task is to the viewer
@@ -8167,6 +8176,12 @@ export interface components {
             /** Who */
             who: string;
         };
+        /**
+         * TroubleKind
+         * @description A fault worth telling that is not a time.
+         * @enum {string}
+         */
+        TroubleKind: "crash" | "work lost" | "wrong colours" | "device fails" | "other";
         /**
          * TurnView
          * @description A value from which on another setup is picked; ``value`` in the unit of the field.
@@ -8393,12 +8408,10 @@ export interface components {
              */
             resale?: number | string;
             /**
-             * Rule
              * @description By what a machine is picked
              * @default fastest
-             * @enum {string}
              */
-            rule?: "fastest" | "value" | "worth" | "enough";
+            rule?: components["schemas"]["RuleName"];
             /**
              * Tasks
              * @description What each task is to the viewer

@@ -1,5 +1,10 @@
 import { useCombobox } from "downshift"
+import type { KeyboardEvent } from "react"
 import type { Offer } from "./OfferList"
+
+type Pressed = (event: KeyboardEvent<HTMLInputElement>) => void
+/** Keys that mean nothing to the list: Escape leaves the field, the others move in the text. */
+const OTHERS = ["Escape", "Home", "End"]
 
 /**
  * A field that offers what fits the text typed so far, as a combobox that every voice and key
@@ -43,11 +48,18 @@ export function useOffers<Each extends Offer>({
     choose: combobox.setHighlightedIndex,
     combobox,
     /** What the field's element needs. */
-    field: (more: Parameters<typeof combobox.getInputProps>[0]) =>
+    field: (more: Parameters<typeof combobox.getInputProps>[0] & { onKeyDown?: Pressed }) =>
       combobox.getInputProps({
         "aria-labelledby": undefined,
         onChange: (event) => onType(event.currentTarget.value),
         ...more,
+        onKeyDown: (event) => {
+          // These are the page's and the text's own.
+          if (OTHERS.includes(event.key)) {
+            Object.assign(event.nativeEvent, { preventDownshiftDefault: true })
+          }
+          more?.onKeyDown?.(event)
+        },
       }),
   }
 }

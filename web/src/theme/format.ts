@@ -92,7 +92,9 @@ export function seconds(value: number): string {
 /** Writes an amount of money in the reader's locale, without its currency. */
 export function money(amount: string | number): string {
   const value = Number(amount)
-  const digits = Number.isInteger(value) ? 0 : 2
+  // Some currencies have thousandths; an amount says by its digits whether it is of one.
+  const kept = typeof amount === "string" ? amount.replace(/0+$/, "").split(".")[1] : undefined
+  const digits = Number.isInteger(value) ? 0 : (kept?.length ?? 0) > 2 ? 3 : 2
   return new Intl.NumberFormat(READER, {
     ...DIGITS,
     minimumFractionDigits: digits,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import Request
@@ -13,12 +13,12 @@ from true_margin.app.access import Access
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Request as Body
 from true_margin.app.rights import stage_router
+from true_margin.core.choices import Role as RoleKind
 from true_margin.desk.access import people, sign_in
 from true_margin.desk.access.rights import Right, Who
 from true_margin.store.people import SignedIn
 
 router = stage_router("people")
-RoleName = Literal["owner", "editor", "reader"]
 Slug = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 Secret = Annotated[str, StringConstraints(min_length=1, max_length=sign_in.MOST_PASSWORD)]
 
@@ -26,7 +26,7 @@ Secret = Annotated[str, StringConstraints(min_length=1, max_length=sign_in.MOST_
 class NewInvite(Body):
     """Whom to invite to what."""
 
-    role: RoleName = Field(description="What they will be")
+    role: RoleKind = Field(description="What they will be")
     shootout: Slug | None = Field(default=None, description="Address of the shootout; all without")
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] | None = Field(
         default=None, description="For whom: their e-mail address, or a word to tell it by"
@@ -36,7 +36,7 @@ class NewInvite(Body):
 class NewRole(Body):
     """What somebody may do from now on."""
 
-    role: RoleName | None = Field(description="The role; null takes it")
+    role: RoleKind | None = Field(description="The role; null takes it")
     shootout: Slug | None = Field(default=None, description="Address of the shootout; all without")
 
 

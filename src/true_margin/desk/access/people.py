@@ -11,6 +11,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from true_margin.core.choices import Role
 from true_margin.desk.access.rights import Right, Who
 from true_margin.desk.access.sign_in import (
     changing,
@@ -25,7 +26,7 @@ from true_margin.store import people, shootout_lookup, shootouts
 from true_margin.store.database import Database
 from true_margin.store.people import Account, Invitation, Membership, SignInTry
 
-ROLES = ("owner", "editor", "reader")
+ROLES = tuple(Role)
 """Strongest first."""
 INVITATION_LIVES = timedelta(days=7)
 _EMAIL = re.compile(r"^[^@\s]+@[^@\s]+$")

@@ -6,13 +6,11 @@ import json
 from collections.abc import Iterator
 from typing import Any
 
+from true_margin.core.choices import CardPart
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import PackTable, Source, Target, Updating, copy, json_object
 from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
 from true_margin.store import cards, scripts, viewers
-
-PARTS = ("order", "highlighted", "left_out")
-"""What is decided of setups on a card."""
 
 
 def _scripts(source: Source) -> Iterator[PackScript]:
@@ -39,7 +37,7 @@ def _cards(source: Source) -> Iterator[PackCard]:
 
 def _card_setups(source: Source) -> Iterator[PackCardSetup]:
     for number, card in enumerate(source.book.cards):
-        for part in PARTS:
+        for part in CardPart:
             there = [key for key in card.setups.get(part, ()) if source.setup(key) is not None]
             for place, key in enumerate(there):
                 named = source.setup_columns(key)

@@ -6,13 +6,14 @@ import math
 from collections.abc import Callable
 from uuid import UUID
 
+from true_margin.core.choices import CardKind
 from true_margin.desk.book.analysis import progress_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.publish.card_choices import pick_of, price_of_viewer, specs_of
 from true_margin.desk.publish.card_ladders import bars_of, rule_of
 from true_margin.desk.publish.card_parts import Chosen, heading_of, say_time, task_of
-from true_margin.publish.card_data import Card, CardKind, Progress, ProgressCard
+from true_margin.publish.card_data import Card, Progress, ProgressCard
 from true_margin.publish.looks import Shape
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
@@ -24,15 +25,7 @@ def card_of(book: Book, card: KeptCard, shape: Shape) -> Card:
     Raises:
         RefusedError: there is nothing to show yet, or something is missing; says what.
     """
-    makers: dict[CardKind, Callable[[Book, KeptCard, Shape], Card]] = {
-        CardKind.BAR: bars_of,
-        CardKind.RULE: rule_of,
-        CardKind.PRICE: price_of_viewer,
-        CardKind.PICK: pick_of,
-        CardKind.SPEC: specs_of,
-        CardKind.PROGRESS: _progress,
-    }
-    return makers[CardKind(card.kind)](book, card, shape)
+    return CARDS[CardKind(card.kind)](book, card, shape)
 
 
 def _progress(book: Book, card: KeptCard, _: Shape) -> ProgressCard:
@@ -67,3 +60,17 @@ def _progress(book: Book, card: KeptCard, _: Shape) -> ProgressCard:
     return ProgressCard(
         heading_of(book, card, facts.name, "how much was done by when", notes), tuple(runs)
     )
+
+
+CARDS: dict[CardKind, Callable[[Book, KeptCard, Shape], Card]] = {
+    CardKind.BAR: bars_of,
+    CardKind.RULE: rule_of,
+    CardKind.PRICE: price_of_viewer,
+    CardKind.PICK: pick_of,
+    CardKind.SPEC: specs_of,
+    CardKind.PROGRESS: _progress,
+}
+"""Every kind of card, with what gathers its values out of a book.
+
+What is gathered says by its type how it is drawn (``DRAWERS``).
+"""

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID, uuid4
 
+from true_margin.core.choices import CardKind
 from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -15,7 +16,7 @@ from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.picks.viewers import find_viewer
 from true_margin.desk.publish.card_facts import card_of
 from true_margin.publish.canvas import Drawing
-from true_margin.publish.card_data import CardKind, Heading
+from true_margin.publish.card_data import Heading
 from true_margin.publish.cards import draw_card, to_png
 from true_margin.publish.looks import LookName, Shape
 from true_margin.store import cards, shootouts

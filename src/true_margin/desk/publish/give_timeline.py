@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from true_margin.core.choices import CardKind
 from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -12,7 +13,6 @@ from true_margin.desk.publish.cards import picture, standing
 from true_margin.desk.publish.give_texts import title_of
 from true_margin.exchange.card_timeline import CardClip, write_lines, write_timeline
 from true_margin.exchange.data_pack import zip_files
-from true_margin.publish.card_data import CardKind
 from true_margin.publish.looks import LookName, Shape
 from true_margin.store.cards import KeptCard
 from true_margin.store.database import Database

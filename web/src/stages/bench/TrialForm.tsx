@@ -1,26 +1,17 @@
 import { useState } from "react"
 import { useNoteTrial } from "../../api/bench"
+import { TrialGrade, TrialKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Choice, type Observed, ObservedForm } from "./ObservedForm"
 
 type Trial = Schemas["SeenTrial"]
-const KINDS: Trial["kind"][] = [
-  "scrub",
-  "seek",
-  "playback full",
-  "playback half",
-  "playback quarter",
-  "page switch",
-  "import",
-]
 const COUNTS = [
   ["freezes", "Freezes counted"],
   ["dropped", "Dropped frames"],
   ["total", "of"],
 ] as const
-const GRADES: Trial["grade"][] = ["smooth", "slow", "stutters", "unusable"]
 
 /** A whole number that was typed; null where the field is empty, NaN where it is no number. */
 function whole(text: string): number | null {
@@ -53,13 +44,13 @@ export function TrialForm({ slug, observed }: { slug: string; observed: Observed
         <Choice
           label="What was tried"
           value={kind}
-          options={KINDS.map((each) => [each, each])}
+          options={TrialKind.map((each) => [each, each])}
           onChoose={(each) => setKind(each as Trial["kind"])}
         />
         <Choice
           label="How it went"
           value={grade}
-          options={GRADES.map((each) => [each, each])}
+          options={TrialGrade.map((each) => [each, each])}
           onChoose={(each) => setGrade(each as Trial["grade"])}
         />
         {COUNTS.map(([field, label]) => (

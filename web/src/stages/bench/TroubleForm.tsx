@@ -1,12 +1,12 @@
 import { useState } from "react"
 import { useNoteTrouble } from "../../api/bench"
+import { TroubleKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Choice, type Observed, ObservedForm } from "./ObservedForm"
 
 type Trouble = Schemas["SeenTrouble"]
-const KINDS: Trouble["kind"][] = ["crash", "work lost", "wrong colours", "device fails", "other"]
 
 /** Notes a fault worth telling that is not a time. */
 export function TroubleForm({ slug, observed }: { slug: string; observed: Observed }) {
@@ -29,7 +29,7 @@ export function TroubleForm({ slug, observed }: { slug: string; observed: Observ
         <Choice
           label="What happened"
           value={kind}
-          options={KINDS.map((each) => [each, each])}
+          options={TroubleKind.map((each) => [each, each])}
           onChoose={(each) => setKind(each as Trouble["kind"])}
         />
         <div className="w-72">

@@ -1,17 +1,17 @@
 import { type FormEvent, useState } from "react"
+import { PriceKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { useAddPrice } from "../../api/prices"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
-export const KINDS = ["list", "street", "paid", "used"] as const
 const FLAGS = [
   ["tax_included", "tax included"],
   ["shipping_included", "shipping included"],
   ["paid_link", "paid link"],
 ] as const
 const KNOWN = ["amount", "currency", "until"]
-type Kind = (typeof KINDS)[number]
+type Kind = (typeof PriceKind)[number]
 
 /** Adds a price record; earlier ones stay. */
 export function AddPrice({
@@ -73,9 +73,11 @@ export function AddPrice({
             id={id}
             className="select select-sm w-full bg-page"
             value={kind}
-            onChange={(event) => setKind(KINDS.find((k) => k === event.target.value) ?? "street")}
+            onChange={(event) =>
+              setKind(PriceKind.find((k) => k === event.target.value) ?? "street")
+            }
           >
-            {KINDS.map((each) => (
+            {PriceKind.map((each) => (
               <option key={each}>{each}</option>
             ))}
           </select>

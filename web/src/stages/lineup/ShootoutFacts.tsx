@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate } from "@tanstack/react-router"
 import { useArchiveShootout, useChangeShootout } from "../../api/changes"
+import { PriceKind, Subject } from "../../api/choices"
 import type { Schemas } from "../../api/client"
 import { ratesQuery } from "../../api/prices"
 import { EditCell } from "../../parts/EditCell"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
 import { day, localised } from "../../theme/format"
-import { SUBJECTS, subjectName } from "../../theme/subjects"
-import { KINDS } from "./AddPrice"
+import { subjectName } from "../../theme/subjects"
 
 /** The rates that convert prices in other currencies. */
 function Rates({ on }: { on: string }) {
@@ -66,11 +66,11 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             className="bg-transparent"
             value={shootout.subject}
             onChange={(event) => {
-              const subject = SUBJECTS.find((each) => each === event.target.value)
+              const subject = Subject.find((each) => each === event.target.value)
               if (subject) change.mutate({ version, subject })
             }}
           >
-            {SUBJECTS.map((each) => (
+            {Subject.map((each) => (
               <option key={each} value={each}>
                 {subjectName(each)}
               </option>
@@ -97,11 +97,11 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             className="bg-transparent"
             value={shootout.price_kind}
             onChange={(event) => {
-              const kind = KINDS.find((each) => each === event.target.value)
+              const kind = PriceKind.find((each) => each === event.target.value)
               if (kind) change.mutate({ version, price_kind: kind })
             }}
           >
-            {KINDS.map((kind) => (
+            {PriceKind.map((kind) => (
               <option key={kind} value={kind}>
                 {kind} price first
               </option>

@@ -1,4 +1,5 @@
 /** What a viewer may need, how it may be asked for, and from which words to choose. */
+import { PlaybackQuality, TrialGrade, TrialKind, TroubleKind } from "../../api/choices"
 import type { Schemas } from "../../api/client"
 import type { Need } from "./draft"
 
@@ -11,17 +12,9 @@ export type Askable = {
   unit: string | null
 }
 
-const GRADES = ["smooth", "slow", "stutters"]
-const TRIALS = [
-  "scrub",
-  "seek",
-  "playback full",
-  "playback half",
-  "playback quarter",
-  "page switch",
-  "import",
-]
-const TROUBLES = ["crash", "work lost", "wrong colours", "device fails", "other"]
+/** What may be asked for: the worst of each asks for nothing. */
+const GRADES = TrialGrade.filter((grade) => grade !== "unusable")
+const QUALITIES = PlaybackQuality.filter((quality) => quality !== "none")
 const SEEN: Askable[] = [
   { about: "failures", title: "Failed runs", relations: ["none"], choices: [], unit: null },
   { about: "noise_db", title: "Noise level", relations: ["at most"], choices: [], unit: "dB" },
@@ -29,17 +22,17 @@ const SEEN: Askable[] = [
     about: "playback",
     title: "Playback quality",
     relations: ["at least"],
-    choices: ["full", "half", "quarter"],
+    choices: QUALITIES,
     unit: null,
   },
-  ...TRIALS.map((kind) => ({
+  ...TrialKind.map((kind) => ({
     about: `trial:${kind}`,
     title: `Editing trial, ${kind}`,
     relations: ["at least" as const],
     choices: GRADES,
     unit: null,
   })),
-  ...TROUBLES.map((kind) => ({
+  ...TroubleKind.map((kind) => ({
     about: `trouble:${kind}`,
     title: `Troubles, ${kind}`,
     relations: ["none" as const],

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useEffect, useRef, useState } from "react"
 import { clientKey, useAddMachine, useAddRun, useAddTask } from "../../api/changes"
 import type { Schemas } from "../../api/client"
-import { entryQuery, queryClient } from "../../api/queries"
+import { entryQuery, readEntry } from "../../api/queries"
 
 const TYPING_MS = 90
 
@@ -50,7 +50,7 @@ export function useEntry(slug: string) {
   /** Stores the line if it can be; else takes up the offer at this place, or asks. */
   const enter = async (offer: number) => {
     if (add.isPending) return
-    const now = await queryClient.fetchQuery({ ...entryQuery(slug, line), staleTime: 0 })
+    const now = await readEntry(slug, line)
     setSettled(line)
     if (now.meanings.length > 0 && !now.problem) setAsked("meaning")
     else if (now.unknown_setup || now.unknown_task) setAsked("unknown")

@@ -1,15 +1,16 @@
 import { useNavigate } from "@tanstack/react-router"
 import { type FormEvent, useState } from "react"
 import { useMakeShootout } from "../../api/changes"
+import { Subject } from "../../api/choices"
 import { problemOf } from "../../api/client"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { SUBJECTS, type Subject, subjectName } from "../../theme/subjects"
+import { subjectName } from "../../theme/subjects"
 
 /** Makes a shootout: what it is about, what is on trial, and the currency of its prices. */
 export function NewShootout() {
   const [name, setName] = useState("")
-  const [subject, setSubject] = useState<Subject>("machine")
+  const [subject, setSubject] = useState<(typeof Subject)[number]>("machine")
   const [currency, setCurrency] = useState("EUR")
   const make = useMakeShootout()
   const navigate = useNavigate()
@@ -43,10 +44,10 @@ export function NewShootout() {
               className="select select-sm w-full bg-page"
               value={subject}
               onChange={(event) =>
-                setSubject(SUBJECTS.find((each) => each === event.target.value) ?? "machine")
+                setSubject(Subject.find((each) => each === event.target.value) ?? "machine")
               }
             >
-              {SUBJECTS.map((each) => (
+              {Subject.map((each) => (
                 <option key={each} value={each}>
                   {subjectName(each)}
                 </option>

@@ -1,11 +1,10 @@
 import { type FormEvent, useState } from "react"
+import { PlaybackQuality } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { useNotePlayback } from "../../api/tasks"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
-
-const QUALITIES = ["full", "half", "quarter", "none"] as const
 
 /** What was seen of playback, in a few words. */
 export function seenWords({ quality, dropped, total }: Schemas["Playback"]): string {
@@ -23,7 +22,7 @@ export function PlaybackNote({
   taskId: string
   row: Schemas["SetupSameness"]
 }) {
-  const [quality, setQuality] = useState<(typeof QUALITIES)[number]>("full")
+  const [quality, setQuality] = useState<(typeof PlaybackQuality)[number]>("full")
   const [dropped, setDropped] = useState("")
   const [total, setTotal] = useState("")
   const note = useNotePlayback(slug, taskId)
@@ -54,10 +53,10 @@ export function PlaybackNote({
                 className="select select-sm w-32 bg-page"
                 value={quality}
                 onChange={(event) =>
-                  setQuality(QUALITIES.find((each) => each === event.target.value) ?? "full")
+                  setQuality(PlaybackQuality.find((each) => each === event.target.value) ?? "full")
                 }
               >
-                {QUALITIES.map((each) => (
+                {PlaybackQuality.map((each) => (
                   <option key={each}>{each}</option>
                 ))}
               </select>

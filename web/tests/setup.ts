@@ -1,0 +1,17 @@
+import { cleanup } from "@testing-library/react"
+import { afterEach, vi } from "vitest"
+import { queryClient } from "../src/api/queries"
+
+/** The page has no layout here, so nothing ever changes its size. */
+class Unmoved {
+  observe(): void {}
+  unobserve(): void {}
+  disconnect(): void {}
+}
+vi.stubGlobal("ResizeObserver", Unmoved)
+
+afterEach(() => {
+  cleanup()
+  queryClient.clear()
+  localStorage.clear()
+})

@@ -1,0 +1,16 @@
+import react from "@vitejs/plugin-react"
+import { defineConfig } from "vitest/config"
+
+export default defineConfig({
+  plugins: [react()],
+  test: {
+    environment: "jsdom",
+    environmentOptions: { jsdom: { url: "http://bench.test/" } },
+    include: ["tests/**/*.test.{ts,tsx}"],
+    setupFiles: ["tests/setup.ts"],
+    restoreMocks: true,
+    // One page for all files: setting one up takes longer than most of them.
+    isolate: false,
+    maxWorkers: 1,
+  },
+})
