@@ -8,6 +8,8 @@ from typing import Any
 from fastapi import FastAPI
 from pydantic import BaseModel, ConfigDict, Field
 
+from true_margin.app.examples import example_of
+from true_margin.app.field_words import words_for
 from true_margin.app.problems import MEDIA_TYPE
 
 
@@ -42,7 +44,30 @@ def described(app: FastAPI) -> Callable[[], dict[str, Any]]:
                 responses.pop("422", None)
                 responses["4XX"] = {"description": "Refused: says why", "content": told}
                 responses["503"] = {"description": "Not now: try again", "content": told}
+        _describe_fields(schemas)
+        _add_examples(document)
         app.openapi_schema = document
         return document
 
     return openapi
+
+
+def _describe_fields(schemas: dict[str, Any]) -> None:
+    """Say what each field holds, where its model does not."""
+    for model, schema in schemas.items():
+        for field, inner in schema.get("properties", {}).items():
+            words = words_for(model, field)
+            if words is not None and "description" not in inner:
+                inner["description"] = words
+
+
+def _add_examples(document: dict[str, Any]) -> None:
+    """Show for each route what is sent, and what is answered."""
+    schemas = document["components"]["schemas"]
+    for methods in document["paths"].values():
+        for operation in methods.values():
+            good = (r for code, r in operation["responses"].items() if code.startswith("2"))
+            for told in (operation.get("requestBody", {}), *good):
+                content = told.get("content", {}).get("application/json")
+                if content and content.get("schema") and "example" not in content:
+                    content["example"] = example_of(content["schema"], schemas)

@@ -2617,21 +2617,32 @@ export interface components {
          * @description A person's account; ``ended_at`` where it is good no longer.
          */
         Account: {
-            /** Email */
+            /**
+             * Email
+             * @description Address of the account
+             */
             email: string;
-            /** Ended At */
+            /**
+             * Ended At
+             * @description Moment at which it ended, UTC; null while it holds
+             */
             ended_at: string | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
             /**
              * Made At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             made_at: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
         };
         /**
@@ -2639,15 +2650,27 @@ export interface components {
          * @description All pairs of a task or the mix; row i holds cells for the setups before it.
          */
         AllPairs: {
-            /** Counts */
+            /**
+             * Counts
+             * @description How many of each call
+             */
             counts: {
                 [key: string]: number;
             };
-            /** Key */
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
             key: string;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["PairRow"][];
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
         };
         /**
@@ -2655,9 +2678,15 @@ export interface components {
          * @description An app with the version that a round was run with.
          */
         AppVersion: {
-            /** App */
+            /**
+             * App
+             * @description Name of the app
+             */
             app: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version of the app
+             */
             version: string;
         };
         /**
@@ -2668,11 +2697,18 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
         };
         /**
@@ -2691,11 +2727,20 @@ export interface components {
          * @description The round that runs go into, and the best so far of each task that has one.
          */
         BenchView: {
-            /** Best */
+            /**
+             * Best
+             * @description The best run so far of each task
+             */
             best: components["schemas"]["BestSoFar"][];
-            /** Round */
+            /**
+             * Round
+             * @description Name of the round
+             */
             round: string | null;
-            /** Round Versions */
+            /**
+             * Round Versions
+             * @description Versions of apps in this round
+             */
             round_versions: components["schemas"]["AppVersion"][];
         };
         /**
@@ -2703,23 +2748,37 @@ export interface components {
          * @description The best ok run of a task: ``value`` in seconds, or the amount.
          */
         BestSoFar: {
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Resolution */
+            /**
+             * Resolution
+             * @description Step of the reading, in the unit of the value
+             */
             resolution: number | null;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Started At */
+            /**
+             * Started At
+             * @description Moment of the start, UTC; null where it is not known
+             */
             started_at: string | null;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number;
         };
         /**
@@ -2727,20 +2786,38 @@ export interface components {
          * @description A stretch of a track as it is drawn; times in seconds, ``clips`` 0 for none.
          */
         BlockView: {
-            /** Clips */
+            /**
+             * Clips
+             * @description Number of clips
+             */
             clips: number;
-            /** Effects */
+            /**
+             * Effects
+             * @description Number of effects
+             */
             effects: number;
-            /** Length */
+            /**
+             * Length
+             * @description Length in seconds
+             */
             length: number;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Start */
+            /**
+             * Start
+             * @description Where it begins, in seconds
+             */
             start: number;
         };
         /** Body_add_output_api_v1_tasks__task_id__outputs_post */
         Body_add_output_api_v1_tasks__task_id__outputs_post: {
-            /** File */
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
             file: string;
             /**
              * Really
@@ -2767,7 +2844,10 @@ export interface components {
              * @description Frames/s of an .edl
              */
             edl_rate?: number | null;
-            /** File */
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
             file: string;
             /**
              * Setup Id
@@ -2777,22 +2857,34 @@ export interface components {
         };
         /** Body_attach_picture_api_v1_runs__run_id__pictures_post */
         Body_attach_picture_api_v1_runs__run_id__pictures_post: {
-            /** File */
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
             file: string;
         };
         /** Body_import_pack_api_v1_packs_post */
         Body_import_pack_api_v1_packs_post: {
-            /** File */
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
             file: string;
         };
         /** Body_preview_pack_api_v1_packs_preview_post */
         Body_preview_pack_api_v1_packs_preview_post: {
-            /** File */
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
             file: string;
         };
         /** Body_update_from_pack_api_v1_shootouts__slug__pack_post */
         Body_update_from_pack_api_v1_shootouts__slug__pack_post: {
-            /** File */
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
             file: string;
         };
         /**
@@ -2800,9 +2892,15 @@ export interface components {
          * @description All runs of a shootout in brief, with flags of runs and of cells.
          */
         BookInBrief: {
-            /** Drifting */
+            /**
+             * Drifting
+             * @description Cells whose runs drift
+             */
             drifting: components["schemas"]["CellOfBook"][];
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: components["schemas"]["FlaggedInBrief"][];
         };
         /**
@@ -2812,19 +2910,35 @@ export interface components {
          *     ``ratio`` is times as fast since the update; ``off`` where it does not agree with the rest.
          */
         BridgeRow: {
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
-            /** Off */
+            /**
+             * Off
+             * @description How far it lies from what all say together, a ratio
+             */
             off: boolean;
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
         };
@@ -2849,26 +2963,44 @@ export interface components {
          * @description A pair that was not given the same job on a task, with a person's word on it if any.
          */
         BrokenPair: {
-            /** A */
+            /**
+             * A
+             * @description Name of the one setup
+             */
             a: string;
             /**
              * A Id
              * Format: uuid
+             * @description Id of the one setup
              */
             a_id: string;
-            /** B */
+            /**
+             * B
+             * @description Name of the other setup
+             */
             b: string;
             /**
              * B Id
              * Format: uuid
+             * @description Id of the other setup
              */
             b_id: string;
-            /** Conditions */
+            /**
+             * Conditions
+             * @description Conditions that differ
+             */
             conditions: string[];
+            /** @description A person's word that it does not matter; null for none */
             overrule: components["schemas"]["Overrule"] | null;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string;
-            /** Task Key */
+            /**
+             * Task Key
+             * @description Id of the task
+             */
             task_key: string;
         };
         /**
@@ -2876,15 +3008,30 @@ export interface components {
          * @description What came in; the same again brings nothing twice.
          */
         BroughtIn: {
-            /** Known */
+            /**
+             * Known
+             * @description How many were known already, a count
+             */
             known: number;
-            /** Machines */
+            /**
+             * Machines
+             * @description Machines, a count
+             */
             machines: number;
-            /** Rounds */
+            /**
+             * Rounds
+             * @description Rounds, a count
+             */
             rounds: string[];
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
-            /** Tasks */
+            /**
+             * Tasks
+             * @description Tasks, a count
+             */
             tasks: number;
         };
         /**
@@ -2996,26 +3143,57 @@ export interface components {
          *     ``setup_ids`` all setups that may stand on it, in its order, those left out too.
          */
         CardView: {
-            /** Alt */
+            /**
+             * Alt
+             * @description The card in words, for whoever does not see it
+             */
             alt: string;
+            /** @description The card as it is kept */
             card: components["schemas"]["KeptCard"];
-            /** Missing */
+            /**
+             * Missing
+             * @description What is still missing, in words; null for nothing
+             */
             missing: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Notes */
+            /**
+             * Notes
+             * @description What limits it, a line each
+             */
             notes: string[];
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
-            /** Revision */
+            /**
+             * Revision
+             * @description Revision of the shootout that it is of
+             */
             revision: number;
-            /** Setup Ids */
+            /**
+             * Setup Ids
+             * @description Ids of the setups on it, in their order
+             */
             setup_ids: string[];
-            /** Source */
+            /**
+             * Source
+             * @description Where it is from, in words
+             */
             source: string;
-            /** Subtitle */
+            /**
+             * Subtitle
+             * @description Second line
+             */
             subtitle: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
         };
         /**
@@ -3026,16 +3204,19 @@ export interface components {
             /**
              * Round Id
              * Format: uuid
+             * @description Id of the round
              */
             round_id: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
         };
@@ -3048,27 +3229,60 @@ export interface components {
          *     what confounds the pair. ``a``, ``b`` and ``task`` lead to the pair.
          */
         CheckedLine: {
-            /** A */
+            /**
+             * A
+             * @description Name of the one setup
+             */
             a: string | null;
-            /** B */
+            /**
+             * B
+             * @description Name of the other setup
+             */
             b: string | null;
-            /** Behind */
+            /**
+             * Behind
+             * @description Runs behind it
+             */
             behind: string[];
-            /** Figure */
+            /**
+             * Figure
+             * @description The figure
+             */
             figure: string | null;
-            /** Line */
+            /**
+             * Line
+             * @description The line
+             */
             line: number;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in words
+             */
             reason: string;
-            /** Say */
+            /**
+             * Say
+             * @description A sentence that holds
+             */
             say: string | null;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string | null;
-            /** Text */
+            /**
+             * Text
+             * @description The text
+             */
             text: string;
-            /** Verdict */
+            /**
+             * Verdict
+             * @description Whether the sentence holds
+             */
             verdict: string;
-            /** Was */
+            /**
+             * Was
+             * @description What it was when a person saw it last; null where that is the same
+             */
             was: string | null;
         };
         /**
@@ -3087,16 +3301,26 @@ export interface components {
          * @description A code with the address to type it at, and both as a square (SVG) to photograph.
          */
         CodeShown: {
-            /** Address */
+            /**
+             * Address
+             * @description Address that it is reached at
+             */
             address: string;
-            /** Code */
+            /**
+             * Code
+             * @description The code, good once
+             */
             code: string;
             /**
              * Expires At
              * Format: date-time
+             * @description Moment after which it is good no more, UTC
              */
             expires_at: string;
-            /** Square */
+            /**
+             * Square
+             * @description The address and the code as a square to be read by a camera, SVG
+             */
             square: string;
         };
         /**
@@ -3104,9 +3328,15 @@ export interface components {
          * @description A column of the table and the field that it was understood as.
          */
         Column: {
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string | null;
-            /** Header */
+            /**
+             * Header
+             * @description Heading of the column, as it stands
+             */
             header: string;
         };
         /**
@@ -3114,9 +3344,15 @@ export interface components {
          * @description A name that fits the part being typed, and the line with it filled in.
          */
         Completion: {
-            /** Line */
+            /**
+             * Line
+             * @description The line
+             */
             line: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
         };
         /**
@@ -3130,11 +3366,20 @@ export interface components {
          * @description The way in for other devices, if it is open, and those that were paired.
          */
         Devices: {
-            /** Addresses */
+            /**
+             * Addresses
+             * @description Addresses at which other devices reach the bench
+             */
             addresses: string[];
-            /** Devices */
+            /**
+             * Devices
+             * @description Devices that are paired
+             */
             devices: components["schemas"]["PairedDevice"][];
-            /** Fingerprint */
+            /**
+             * Fingerprint
+             * @description Digest of the server's certificate, for comparing by eye
+             */
             fingerprint: string | null;
         };
         /**
@@ -3142,17 +3387,35 @@ export interface components {
          * @description One difference; ``here`` and ``there`` say what stands on each side.
          */
         DifferenceRow: {
-            /** At */
+            /**
+             * At
+             * @description Where on the timeline, as a timecode
+             */
             at: string;
-            /** Change */
+            /**
+             * Change
+             * @description What kind of change it is
+             */
             change: string;
-            /** Here */
+            /**
+             * Here
+             * @description What is on this side
+             */
             here: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** There */
+            /**
+             * There
+             * @description What is on the other side
+             */
             there: string;
-            /** Track */
+            /**
+             * Track
+             * @description Which track, from 1 on
+             */
             track: number;
         };
         /**
@@ -3160,13 +3423,25 @@ export interface components {
          * @description What is in one file and not in the other; ``more`` counts what is not listed.
          */
         DifferenceView: {
-            /** Here */
+            /**
+             * Here
+             * @description What is on this side
+             */
             here: string;
-            /** More */
+            /**
+             * More
+             * @description Differences beyond those listed, a count
+             */
             more: number;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["DifferenceRow"][];
-            /** There */
+            /**
+             * There
+             * @description What is on the other side
+             */
             there: string;
         };
         /**
@@ -3174,23 +3449,50 @@ export interface components {
          * @description What would come in, before anything is stored.
          */
         EarlierPreview: {
-            /** Bridges */
+            /**
+             * Bridges
+             * @description What was measured in both rounds
+             */
             bridges: string[];
-            /** Machines Here */
+            /**
+             * Machines Here
+             * @description Machines that are here already
+             */
             machines_here: string[];
-            /** Machines New */
+            /**
+             * Machines New
+             * @description Machines that would be added
+             */
             machines_new: string[];
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Rounds */
+            /**
+             * Rounds
+             * @description Rounds, the oldest first
+             */
             rounds: string[];
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
-            /** Slug */
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
             slug: string;
-            /** Summary */
+            /**
+             * Summary
+             * @description It in a sentence
+             */
             summary: string;
-            /** Tasks */
+            /**
+             * Tasks
+             * @description Tasks, in their order
+             */
             tasks: components["schemas"]["EarlierTask"][];
         };
         /**
@@ -3198,18 +3500,31 @@ export interface components {
          * @description A task of the earlier shootout; ``here`` where this one has it already.
          */
         EarlierTask: {
-            /** App */
+            /**
+             * App
+             * @description Name of the app
+             */
             app: string;
-            /** Here */
+            /**
+             * Here
+             * @description What is on this side
+             */
             here: boolean;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
         };
         /**
@@ -3217,35 +3532,54 @@ export interface components {
          * @description An edition: ``frozen_id`` is the copy that it shows, ``changes`` since the last one.
          */
         Edition: {
-            /** Changes */
+            /**
+             * Changes
+             * @description What changes, one by one
+             */
             changes: string[];
             /**
              * Created At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             created_at: string;
             /**
              * Frozen Id
              * Format: uuid
+             * @description Id of the shootout that holds the edition
              */
             frozen_id: string;
-            /** Frozen Slug */
+            /**
+             * Frozen Slug
+             * @description Name of the edition in an address
+             */
             frozen_slug: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
-            /** Number */
+            /**
+             * Number
+             * @description Number, from 1 on
+             */
             number: number;
             /**
              * Shootout Id
              * Format: uuid
+             * @description Id of the shootout
              */
             shootout_id: string;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -3258,43 +3592,100 @@ export interface components {
          *     that are not known yet and may be added.
          */
         EntryReading: {
-            /** Completions */
+            /**
+             * Completions
+             * @description Names that would complete the line, best first
+             */
             completions: components["schemas"]["Completion"][];
-            /** Meanings */
+            /**
+             * Meanings
+             * @description What it may mean, where that is not clear
+             */
             meanings: components["schemas"]["TimeMeaning"][];
-            /** Method */
+            /**
+             * Method
+             * @description How the value was read
+             */
             method: string;
-            /** Missing */
+            /**
+             * Missing
+             * @description What is still missing, in words; null for nothing
+             */
             missing: string | null;
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
-            /** Ready */
+            /**
+             * Ready
+             * @description True where Enter would store it
+             */
             ready: boolean;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in words
+             */
             reason: string;
-            /** Round */
+            /**
+             * Round
+             * @description Name of the round
+             */
             round: string | null;
-            /** Round Id */
+            /**
+             * Round Id
+             * @description Id of the round
+             */
             round_id: string | null;
-            /** Setup */
+            /**
+             * Setup
+             * @description Name of the setup
+             */
             setup: string | null;
-            /** Setup Id */
+            /**
+             * Setup Id
+             * @description Id of the setup
+             */
             setup_id: string | null;
-            /** Status */
+            /**
+             * Status
+             * @description Status of a run: ok, void, failed
+             */
             status: string;
-            /** Stem */
+            /**
+             * Stem
+             * @description The line without its time, for the next run
+             */
             stem: string;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string | null;
-            /** Task Id */
+            /**
+             * Task Id
+             * @description Id of the task; null for the mix, or none
+             */
             task_id: string | null;
-            /** Typed */
+            /**
+             * Typed
+             * @description As it was typed
+             */
             typed: string;
-            /** Unknown Setup */
+            /**
+             * Unknown Setup
+             * @description Name of a setup that there is none of; null where there is
+             */
             unknown_setup: string | null;
-            /** Unknown Task */
+            /**
+             * Unknown Task
+             * @description Name of a task that there is none of; null where there is
+             */
             unknown_task: string | null;
-            /** Value Words */
+            /**
+             * Value Words
+             * @description The value as it would be stored, in words
+             */
             value_words: string | null;
         };
         /**
@@ -3313,25 +3704,37 @@ export interface components {
          * @description Something that a setup needed besides its machine.
          */
         Extra: {
-            /** Amount */
+            /**
+             * Amount
+             * @description Amount of money, in its currency
+             */
             amount: string;
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
             /**
              * Dated
              * Format: date
+             * @description Day that it is of
              */
             dated: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
         };
@@ -3340,15 +3743,30 @@ export interface components {
          * @description One condition that differs from the baseline's somewhere.
          */
         FairnessLine: {
-            /** Condition */
+            /**
+             * Condition
+             * @description Which condition differs
+             */
             condition: string;
-            /** Sides */
+            /**
+             * Sides
+             * @description What each side had
+             */
             sides: components["schemas"]["FairnessSide"][];
-            /** Tasks */
+            /**
+             * Tasks
+             * @description Tasks, in their order
+             */
             tasks: string[];
-            /** Weight */
+            /**
+             * Weight
+             * @description What a difference does: allowed, muddies, breaks
+             */
             weight: string;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
         };
         /**
@@ -3356,9 +3774,15 @@ export interface components {
          * @description What setups have in a condition, and which ones.
          */
         FairnessSide: {
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: string[];
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: string;
         };
         /**
@@ -3366,13 +3790,25 @@ export interface components {
          * @description What differed between setups besides speed, over a task or everything.
          */
         FairnessView: {
-            /** Allowed */
+            /**
+             * Allowed
+             * @description Differences that are what is on trial
+             */
             allowed: components["schemas"]["FairnessLine"][];
-            /** Baseline */
+            /**
+             * Baseline
+             * @description Name of the setup that reads 1x
+             */
             baseline: string | null;
-            /** Broken */
+            /**
+             * Broken
+             * @description Pairs that were not given the same job
+             */
             broken: components["schemas"]["BrokenPair"][];
-            /** Lines */
+            /**
+             * Lines
+             * @description Lines, in their order
+             */
             lines: components["schemas"]["FairnessLine"][];
         };
         /**
@@ -3386,22 +3822,41 @@ export interface components {
          * @description Every figure of one setup on a task or the mix, with the runs behind them.
          */
         FigureView: {
-            /** Key */
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
             key: string;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Measure */
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
             measure: string | null;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: components["schemas"]["Run"][];
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Workings */
+            /**
+             * Workings
+             * @description Figures with their formulas
+             */
             workings: components["schemas"]["Working"][];
         };
         /**
@@ -3409,12 +3864,22 @@ export interface components {
          * @description The file of one setup against the reference: same, differs, or unknown without one.
          */
         FileState: {
+            /** @description Name of the file; null where there is none */
             file: components["schemas"]["TimelineFile"] | null;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Setup Id */
+            /**
+             * Setup Id
+             * @description Id of the setup
+             */
             setup_id: string | null;
-            /** State */
+            /**
+             * State
+             * @description How it stands
+             */
             state: string;
         };
         /**
@@ -3422,21 +3887,45 @@ export interface components {
          * @description Something out of line, in words, and the inquiry that is open on it.
          */
         FindingView: {
-            /** A Id */
+            /**
+             * A Id
+             * @description Id of the one setup
+             */
             a_id: string | null;
-            /** B Id */
+            /**
+             * B Id
+             * @description Id of the other setup
+             */
             b_id: string | null;
-            /** Inquiry Id */
+            /**
+             * Inquiry Id
+             * @description Id of the inquiry about it; null for none
+             */
             inquiry_id: string | null;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
-            /** Look */
+            /**
+             * Look
+             * @description Where to look, in words
+             */
             look: string;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string | null;
-            /** Task Id */
+            /**
+             * Task Id
+             * @description Id of the task; null for the mix, or none
+             */
             task_id: string | null;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -3444,11 +3933,20 @@ export interface components {
          * @description Start-up and rate of one setup on one operation; seconds, each with its interval.
          */
         FixedCostLine: {
-            /** Setup */
+            /**
+             * Setup
+             * @description Name of the setup
+             */
             setup: string;
-            /** Tasks */
+            /**
+             * Tasks
+             * @description Tasks, in their order
+             */
             tasks: string;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -3456,8 +3954,12 @@ export interface components {
          * @description A run in brief with what the checks say of it.
          */
         FlaggedInBrief: {
-            /** Flags */
+            /**
+             * Flags
+             * @description Checks that flagged it
+             */
             flags: string[];
+            /** @description The run */
             run: components["schemas"]["RunInBrief"];
         };
         /**
@@ -3468,19 +3970,40 @@ export interface components {
          *     ``short`` says it beside a scale of prices. Money is in the viewer's currency.
          */
         FlipView: {
-            /** Bounded */
+            /**
+             * Bounded
+             * @description True where only the budget ends it
+             */
             bounded: boolean;
-            /** Endless */
+            /**
+             * Endless
+             * @description True where no price would end it
+             */
             endless: boolean;
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: string | null;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: string | null;
-            /** Price */
+            /**
+             * Price
+             * @description Price, in the viewer's currency
+             */
             price: string | null;
-            /** Short */
+            /**
+             * Short
+             * @description It in a few signs
+             */
             short: string;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -3499,11 +4022,20 @@ export interface components {
          * @description Texts to copy; plain, so that they can be pasted anywhere.
          */
         GivenTexts: {
-            /** Chapters */
+            /**
+             * Chapters
+             * @description Chapters of the film, a line each
+             */
             chapters: string;
-            /** Description */
+            /**
+             * Description
+             * @description Text for the description of a film
+             */
             description: string;
-            /** Method */
+            /**
+             * Method
+             * @description How it was tested and worked out, a line each
+             */
             method: string;
         };
         /**
@@ -3511,21 +4043,45 @@ export interface components {
          * @description A table of runs as it would be stored, before anything is.
          */
         ImportPreview: {
-            /** Bad */
+            /**
+             * Bad
+             * @description Rows that cannot be stored, a count
+             */
             bad: number;
-            /** Columns */
+            /**
+             * Columns
+             * @description Columns, in their order
+             */
             columns: components["schemas"]["Column"][];
-            /** Delimiter */
+            /**
+             * Delimiter
+             * @description What parts the cells
+             */
             delimiter: string;
-            /** Good */
+            /**
+             * Good
+             * @description Rows that can be stored, a count
+             */
             good: number;
-            /** New Rounds */
+            /**
+             * New Rounds
+             * @description Rounds that would be made
+             */
             new_rounds: string[];
-            /** New Setups */
+            /**
+             * New Setups
+             * @description Setups that would be made
+             */
             new_setups: string[];
-            /** New Tasks */
+            /**
+             * New Tasks
+             * @description Tasks that would be made
+             */
             new_tasks: string[];
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["ImportRow"][];
         };
         /**
@@ -3533,11 +4089,20 @@ export interface components {
          * @description What was stored, and which lines were left out.
          */
         ImportResult: {
-            /** Already There */
+            /**
+             * Already There
+             * @description Rows that were stored before, a count
+             */
             already_there: number;
-            /** Left Out */
+            /**
+             * Left Out
+             * @description Rows that were left out, a count
+             */
             left_out: string[];
-            /** Stored */
+            /**
+             * Stored
+             * @description How many were stored, a count
+             */
             stored: number;
         };
         /**
@@ -3545,35 +4110,80 @@ export interface components {
          * @description One row as understood; ``problem`` says why it cannot be stored as it is.
          */
         ImportRow: {
-            /** Line */
+            /**
+             * Line
+             * @description The line
+             */
             line: number;
-            /** Meanings */
+            /**
+             * Meanings
+             * @description What it may mean, where that is not clear
+             */
             meanings: components["schemas"]["TimeMeaning"][];
-            /** Method */
+            /**
+             * Method
+             * @description How the value was read
+             */
             method: string;
-            /** New Setup */
+            /**
+             * New Setup
+             * @description True where its setup would be made
+             */
             new_setup: boolean;
-            /** New Task */
+            /**
+             * New Task
+             * @description True where its task would be made
+             */
             new_task: boolean;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string;
-            /** Order */
+            /**
+             * Order
+             * @description Place in the order of the table; null where it has none
+             */
             order: number | null;
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
-            /** Round */
+            /**
+             * Round
+             * @description Name of the round
+             */
             round: string;
-            /** Setup */
+            /**
+             * Setup
+             * @description Name of the setup
+             */
             setup: string;
-            /** Status */
+            /**
+             * Status
+             * @description Status of a run: ok, void, failed
+             */
             status: string;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string;
-            /** Typed */
+            /**
+             * Typed
+             * @description As it was typed
+             */
             typed: string;
-            /** Value Words */
+            /**
+             * Value Words
+             * @description The value as it would be stored, in words
+             */
             value_words: string | null;
-            /** Where */
+            /**
+             * Where
+             * @description Where in the table, in words
+             */
             where: string;
         };
         /**
@@ -3581,44 +4191,83 @@ export interface components {
          * @description Something out of line that is looked into; ``counts`` says which runs count.
          */
         Inquiry: {
-            /** About */
+            /**
+             * About
+             * @description What is out of line, in words
+             */
             about: string;
-            /** Changed */
+            /**
+             * Changed
+             * @description What was changed before trying again, in words
+             */
             changed: string | null;
-            /** Closed At */
+            /**
+             * Closed At
+             * @description Moment at which it was closed, UTC; null while it is open
+             */
             closed_at: string | null;
-            /** Counts */
+            /**
+             * Counts
+             * @description Which runs count: before, again, both, none; null while it is open
+             */
             counts: string | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
             /**
              * Opened At
              * Format: date-time
+             * @description Moment at which it was opened, UTC
              */
             opened_at: string;
-            /** Outcome */
+            /**
+             * Outcome
+             * @description What came out, in words; null while it is open
+             */
             outcome: string | null;
             /**
              * Run Ids
+             * @description Ids of the runs that were tried again
              * @default []
              */
             run_ids?: string[];
-            /** Setup A Id */
+            /**
+             * Setup A Id
+             * @description Id of the one setup; null for none
+             */
             setup_a_id: string | null;
-            /** Setup B Id */
+            /**
+             * Setup B Id
+             * @description Id of the other setup; null for none
+             */
             setup_b_id: string | null;
-            /** Suspected */
+            /**
+             * Suspected
+             * @description What may be the reason, in words
+             */
             suspected: string;
-            /** Task Id */
+            /**
+             * Task Id
+             * @description Id of the task; null for the mix, or none
+             */
             task_id: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -3665,14 +4314,27 @@ export interface components {
          * @description An inquiry with its runs, and what it comes to in one line.
          */
         InquiryView: {
+            /** @description The inquiry */
             inquiry: components["schemas"]["Inquiry"];
-            /** Line */
+            /**
+             * Line
+             * @description The line
+             */
             line: string;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: components["schemas"]["Run"][];
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: string[];
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string | null;
         };
         /**
@@ -3685,31 +4347,55 @@ export interface components {
             /**
              * Expires At
              * Format: date-time
+             * @description Moment after which it is good no more, UTC
              */
             expires_at: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
             /**
              * Made At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             made_at: string;
-            /** Made By */
+            /**
+             * Made By
+             * @description Who made it
+             */
             made_by: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
-            /** Person Id */
+            /**
+             * Person Id
+             * @description Id of the person; null for the person at the machine
+             */
             person_id: string | null;
-            /** Role */
+            /**
+             * Role
+             * @description What somebody may do: owner, editor, reader
+             */
             role: string | null;
-            /** Shootout Id */
+            /**
+             * Shootout Id
+             * @description Id of the shootout
+             */
             shootout_id: string | null;
-            /** Used At */
+            /**
+             * Used At
+             * @description Moment at which it was used, UTC; null while it was not
+             */
             used_at: string | null;
-            /** Withdrawn At */
+            /**
+             * Withdrawn At
+             * @description Moment at which it was withdrawn, UTC; null while it holds
+             */
             withdrawn_at: string | null;
         };
         /**
@@ -3717,10 +4403,17 @@ export interface components {
          * @description A link to pass on; it is told once.
          */
         InvitationLink: {
-            /** Link */
+            /**
+             * Link
+             * @description The link
+             */
             link: string;
-            /** To */
+            /**
+             * To
+             * @description Address that leads there
+             */
             to: string;
+            /** @description All of them as they are then */
             view: components["schemas"]["PeopleView"];
         };
         /**
@@ -3728,8 +4421,12 @@ export interface components {
          * @description An invitation as a list shows it, in words.
          */
         Invited: {
+            /** @description The invitation */
             invitation: components["schemas"]["Invitation"];
-            /** To */
+            /**
+             * To
+             * @description Address that leads there
+             */
             to: string;
         };
         /**
@@ -3737,12 +4434,19 @@ export interface components {
          * @description Why a job failed; nothing of it was stored.
          */
         JobProblem: {
-            /** Detail */
+            /**
+             * Detail
+             * @description What is wrong, where, and what to do
+             */
             detail: string;
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field?: string | null;
             /**
              * Kind
+             * @description Of which kind it is
              * @enum {string}
              */
             kind: "refused" | "stale" | "not-found" | "feed-away" | "failed";
@@ -3755,21 +4459,38 @@ export interface components {
          *     the prices that it stored.
          */
         JobView: {
-            /** Done */
+            /**
+             * Done
+             * @description How much of it is done, 0 to 1
+             */
             done: number;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
+            /** @description What is wrong, in words or with its field; null for nothing */
             problem?: components["schemas"]["JobProblem"] | null;
-            /** Slug */
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
             slug?: string | null;
-            /** State */
+            /**
+             * State
+             * @description How it stands
+             */
             state: string;
-            /** Step */
+            /**
+             * Step
+             * @description What is being done, in words
+             */
             step: string;
-            /** Stored */
+            /**
+             * Stored
+             * @description How many were stored, a count
+             */
             stored?: number | null;
         };
         /**
@@ -3783,36 +4504,71 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
-            /** Position */
+            /**
+             * Position
+             * @description Place in the list, from 0 on
+             */
             position: number;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description Moment at which it was retired, UTC; null where it was not
+             */
             retired_at: string | null;
-            /** Seconds */
+            /**
+             * Seconds
+             * @description How long it stands in a film, in seconds
+             */
             seconds: number;
-            /** Setups */
+            /**
+             * Setups
+             * @description What was decided of setups: ids by order, highlighted, left_out
+             */
             setups: {
                 [key: string]: unknown;
             };
             /**
              * Shootout Id
              * Format: uuid
+             * @description Id of the shootout
              */
             shootout_id: string;
-            /** Source */
+            /**
+             * Source
+             * @description Where it is from, in words
+             */
             source: string | null;
-            /** Subtitle */
+            /**
+             * Subtitle
+             * @description Second line
+             */
             subtitle: string | null;
-            /** Task Id */
+            /**
+             * Task Id
+             * @description Id of the task; null for the mix, or none
+             */
             task_id: string | null;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
-            /** Viewer Id */
+            /**
+             * Viewer Id
+             * @description Id of the viewer; null for none
+             */
             viewer_id: string | null;
         };
         /**
@@ -3853,40 +4609,86 @@ export interface components {
          *     come from earlier rounds.
          */
         LadderRow: {
-            /** Best Rank */
+            /**
+             * Best Rank
+             * @description The best rank that it may have, 1 for the fastest
+             */
             best_rank: number;
-            /** Call */
+            /**
+             * Call
+             * @description What may be said of the difference: clear, ahead, level, open, not comparable
+             */
             call: string;
-            /** Carried */
+            /**
+             * Carried
+             * @description True where it is carried over from an earlier round
+             */
             carried: boolean;
-            /** Completion */
+            /**
+             * Completion
+             * @description Completed of attempted runs with an interval, in words
+             */
             completion: string | null;
-            /** Detail */
+            /**
+             * Detail
+             * @description The row in a sentence
+             */
             detail: string;
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number | null;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number | null;
-            /** P Fastest */
+            /**
+             * P Fastest
+             * @description Chance of being the fastest on this ladder, 0 to 1
+             */
             p_fastest: number;
-            /** Place */
+            /**
+             * Place
+             * @description Place on the ladder, 1 for the fastest
+             */
             place: number;
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number | null;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Speed */
+            /**
+             * Speed
+             * @description Speed in the task's unit; null without stated work
+             */
             speed: number | null;
-            /** Typical */
+            /**
+             * Typical
+             * @description Typical time or amount, in words
+             */
             typical: number | null;
-            /** Worst Rank */
+            /**
+             * Worst Rank
+             * @description The worst rank that it may have
+             */
             worst_rank: number;
         };
         /**
@@ -3894,41 +4696,95 @@ export interface components {
          * @description The ladder of one task, or of the mix.
          */
         LadderView: {
-            /** Baseline */
+            /**
+             * Baseline
+             * @description Name of the setup that reads 1x
+             */
             baseline: string | null;
-            /** Baseline Id */
+            /**
+             * Baseline Id
+             * @description Id of the setup that reads 1x; null where there is none
+             */
             baseline_id: string | null;
-            /** Choices */
+            /**
+             * Choices
+             * @description What may be chosen
+             */
             choices: components["schemas"]["TaskChoice"][];
-            /** Confidence */
+            /**
+             * Confidence
+             * @description Coverage of every interval, 0 to 1
+             */
             confidence: number;
-            /** Key */
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
             key: string;
-            /** Materiality */
+            /**
+             * Materiality
+             * @description Smallest difference that matters, a fraction
+             */
             materiality: number;
-            /** Measure */
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
             measure: string | null;
-            /** Notes */
+            /**
+             * Notes
+             * @description What limits it, a line each
+             */
             notes: string[];
-            /** Off */
+            /**
+             * Off
+             * @description Setups that are not on this ladder, with the reason
+             */
             off: components["schemas"]["OffRow"][];
-            /** Open Calls */
+            /**
+             * Open Calls
+             * @description Pairs of which nothing may be said yet, a count
+             */
             open_calls: number;
-            /** Round */
+            /**
+             * Round
+             * @description Name of the round
+             */
             round: string | null;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["LadderRow"][];
-            /** Speed Unit */
+            /**
+             * Speed Unit
+             * @description Unit of speeds; null without stated work
+             */
             speed_unit: string | null;
-            /** Spread Basis */
+            /**
+             * Spread Basis
+             * @description What the spread rests on: measured, partly measured, assumed
+             */
             spread_basis: string | null;
-            /** Spread Cv */
+            /**
+             * Spread Cv
+             * @description Scatter of runs of one setup, a fraction
+             */
             spread_cv: number | null;
-            /** Summary */
+            /**
+             * Summary
+             * @description It in a sentence
+             */
             summary: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
             unit: string | null;
         };
         /**
@@ -4081,15 +4937,29 @@ export interface components {
          * @description One thing that may move; ``field`` is the viewer's, ``task_id`` where it is of a task.
          */
         LeverView: {
+            /** @description What more of it would change; null where nothing does */
             above: components["schemas"]["TurnView"] | null;
+            /** @description What less of it would change; null where nothing does */
             below: components["schemas"]["TurnView"] | null;
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string;
-            /** Now */
+            /**
+             * Now
+             * @description The value as it is, in words
+             */
             now: string;
-            /** Task Id */
+            /**
+             * Task Id
+             * @description Id of the task; null for the mix, or none
+             */
             task_id: string | null;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
         };
         /**
@@ -4097,20 +4967,36 @@ export interface components {
          * @description The whole spec sheet.
          */
         LineUp: {
-            /** Archived */
+            /**
+             * Archived
+             * @description Machines in the archive
+             */
             archived: components["schemas"]["ArchivedMachine"][];
-            /** Columns */
+            /**
+             * Columns
+             * @description Columns, in their order
+             */
             columns: components["schemas"]["MachineColumn"][];
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
             /**
              * Price Date
              * Format: date
+             * @description Day whose prices count
              */
             price_date: string;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["SpecRow"][];
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: components["schemas"]["Setup"][];
         };
         /**
@@ -4121,21 +5007,30 @@ export interface components {
             /**
              * Created At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             created_at: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Revoked At */
+            /**
+             * Revoked At
+             * @description Moment at which it was revoked, UTC; null while it holds
+             */
             revoked_at: string | null;
             /**
              * Shootout Id
              * Format: uuid
+             * @description Id of the shootout
              */
             shootout_id: string;
-            /** Token */
+            /**
+             * Token
+             * @description Secret part of the address
+             */
             token: string;
         };
         /**
@@ -4143,11 +5038,20 @@ export interface components {
          * @description What a log brought: runs that were new, and those that the book had.
          */
         LogBroughtIn: {
-            /** Added */
+            /**
+             * Added
+             * @description Runs that were added, a count
+             */
             added: number;
-            /** Events */
+            /**
+             * Events
+             * @description Events, in their order
+             */
             events: number;
-            /** Known */
+            /**
+             * Known
+             * @description How many were known already, a count
+             */
             known: number;
         };
         /**
@@ -4174,28 +5078,53 @@ export interface components {
          *     ``specs`` holds its rows of the spec sheet by field, numbers in the row's unit.
          */
         Machine: {
-            /** Archived At */
+            /**
+             * Archived At
+             * @description Moment at which it went into the archive, UTC; null where it did not
+             */
             archived_at: string | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Position */
+            /**
+             * Position
+             * @description Place in the list, from 0 on
+             */
             position: number;
-            /** Prices */
+            /**
+             * Prices
+             * @description Price records, the newest first
+             */
             prices: components["schemas"]["Price"][];
-            /** Retired At */
+            /**
+             * Retired At
+             * @description Moment at which it was retired, UTC; null where it was not
+             */
             retired_at: string | null;
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: components["schemas"]["Setup"][];
-            /** Specs */
+            /**
+             * Specs
+             * @description Rows of the spec sheet by field, numbers in the row's unit
+             */
             specs: {
                 [key: string]: unknown;
             };
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
         };
         /**
@@ -4230,17 +5159,31 @@ export interface components {
          *     ``shares_with`` names the machines that it shares parts with.
          */
         MachineColumn: {
-            /** Cells */
+            /**
+             * Cells
+             * @description Its cells, in the order of the setups
+             */
             cells: {
                 [key: string]: components["schemas"]["SpecCell"][];
             };
+            /** @description The machine with its setups */
             machine: components["schemas"]["Machine"];
+            /** @description The price that counts; null for none */
             price: components["schemas"]["PriceView"] | null;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
-            /** Shares With */
+            /**
+             * Shares With
+             * @description Names of machines that share parts with it
+             */
             shares_with: string[];
-            /** Tested */
+            /**
+             * Tested
+             * @description What each setup cost as tested
+             */
             tested: components["schemas"]["TestedPrice"][];
         };
         /**
@@ -4282,36 +5225,76 @@ export interface components {
          * @description A reading inside a run; loads and ``fraction`` from 0 to 1, ``left_s`` as the app says.
          */
         Mark: {
-            /** Cpu Load */
+            /**
+             * Cpu Load
+             * @description Load of the processor, 0 to 1
+             */
             cpu_load: number | null;
-            /** Elapsed S */
+            /**
+             * Elapsed S
+             * @description Seconds after the start of the run
+             */
             elapsed_s: number;
-            /** Event */
+            /**
+             * Event
+             * @description What happened, in words
+             */
             event: string | null;
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Part of the work that was done, 0 to 1
+             */
             fraction: number | null;
-            /** Frames Per S */
+            /**
+             * Frames Per S
+             * @description Frames a second
+             */
             frames_per_s: number | null;
-            /** Gpu Load */
+            /**
+             * Gpu Load
+             * @description Load of the graphics processor, 0 to 1
+             */
             gpu_load: number | null;
-            /** Gpu Memory Gb */
+            /**
+             * Gpu Memory Gb
+             * @description Memory of the graphics in use, in GB
+             */
             gpu_memory_gb: number | null;
-            /** Left S */
+            /**
+             * Left S
+             * @description Seconds that the app itself expected to be left
+             */
             left_s: number | null;
-            /** Memory Gb */
+            /**
+             * Memory Gb
+             * @description Memory in use, in GB
+             */
             memory_gb: number | null;
-            /** Noise Db */
+            /**
+             * Noise Db
+             * @description Noise, in dB
+             */
             noise_db: number | null;
-            /** Power W */
+            /**
+             * Power W
+             * @description Power, in W
+             */
             power_w: number | null;
             /**
              * Run Id
              * Format: uuid
+             * @description Id of the run; null for none
              */
             run_id: string;
-            /** Swap Gb */
+            /**
+             * Swap Gb
+             * @description Swap in use, in GB
+             */
             swap_gb: number | null;
-            /** Temperature C */
+            /**
+             * Temperature C
+             * @description Temperature, in °C
+             */
             temperature_c: number | null;
         };
         /**
@@ -4392,17 +5375,35 @@ export interface components {
          *     ``signs_in`` is False where there are no accounts; then one may do everything.
          */
         Me: {
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
-            /** Makes */
+            /**
+             * Makes
+             * @description True for whoever may make shootouts
+             */
             makes: boolean;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Owns All */
+            /**
+             * Owns All
+             * @description True for whoever owns everything here
+             */
             owns_all: boolean;
-            /** Roles */
+            /**
+             * Roles
+             * @description What whoever asks may do, shootout by shootout
+             */
             roles: components["schemas"]["Role-Output"][];
-            /** Signs In */
+            /**
+             * Signs In
+             * @description True where people sign in
+             */
             signs_in: boolean;
         };
         /**
@@ -4410,8 +5411,12 @@ export interface components {
          * @description An account and what it may do.
          */
         Member: {
+            /** @description The account */
             account: components["schemas"]["Account"];
-            /** Memberships */
+            /**
+             * Memberships
+             * @description What somebody may do, shootout by shootout
+             */
             memberships: components["schemas"]["Membership"][];
         };
         /**
@@ -4422,27 +5427,45 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
             /**
              * Made At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             made_at: string;
-            /** Made By */
+            /**
+             * Made By
+             * @description Who made it
+             */
             made_by: string;
             /**
              * Person Id
              * Format: uuid
+             * @description Id of the person; null for the person at the machine
              */
             person_id: string;
-            /** Role */
+            /**
+             * Role
+             * @description What somebody may do: owner, editor, reader
+             */
             role: string;
-            /** Shootout */
+            /**
+             * Shootout
+             * @description Name of the shootout
+             */
             shootout: string | null;
-            /** Shootout Id */
+            /**
+             * Shootout Id
+             * @description Id of the shootout
+             */
             shootout_id: string | null;
-            /** Slug */
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
             slug: string | null;
         };
         /**
@@ -4453,14 +5476,19 @@ export interface components {
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -4471,14 +5499,19 @@ export interface components {
             /**
              * From Id
              * Format: uuid
+             * @description Id of the round that would go into the other
              */
             from_id: string;
             /**
              * Into Id
              * Format: uuid
+             * @description Id of the round that would take it in
              */
             into_id: string;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -5250,15 +6283,30 @@ export interface components {
          * @description The most useful next step: ``text`` with ``strong`` first, and what its button does.
          */
         NextThing: {
-            /** Action */
+            /**
+             * Action
+             * @description What to do next, as a name of a screen's action
+             */
             action: string;
-            /** Focus */
+            /**
+             * Focus
+             * @description What the screen opens at
+             */
             focus: string | null;
-            /** Stage */
+            /**
+             * Stage
+             * @description Name of the stage
+             */
             stage: string;
-            /** Strong */
+            /**
+             * Strong
+             * @description The part to be seen first
+             */
             strong: string;
-            /** Text */
+            /**
+             * Text
+             * @description The text
+             */
             text: string;
         };
         /**
@@ -5272,9 +6320,15 @@ export interface components {
          * @description The trials that count (the newest of each setup, task and kind), and every trouble.
          */
         Observations: {
-            /** Trials */
+            /**
+             * Trials
+             * @description Trials of the edit itself
+             */
             trials: components["schemas"]["Trial"][];
-            /** Troubles */
+            /**
+             * Troubles
+             * @description Faults that are no times
+             */
             troubles: components["schemas"]["Trouble"][];
         };
         /**
@@ -5285,27 +6339,60 @@ export interface components {
          *     says on how many of them); ``energy_cost`` is a year's, in the viewer's currency.
          */
         Observed: {
-            /** Energy Cost */
+            /**
+             * Energy Cost
+             * @description Cost of a year's energy for this work, in the viewer's currency
+             */
             energy_cost: string | null;
-            /** Energy Kwh */
+            /**
+             * Energy Kwh
+             * @description Energy of a week's work, in kWh
+             */
             energy_kwh: number | null;
-            /** Energy On */
+            /**
+             * Energy On
+             * @description On how many of its tasks power was measured, where not on all
+             */
             energy_on: string | null;
-            /** Failed */
+            /**
+             * Failed
+             * @description Attempts that failed, a count
+             */
             failed: number;
-            /** Noise Class */
+            /**
+             * Noise Class
+             * @description Noise in a word: silent, quiet, audible, loud
+             */
             noise_class: string | null;
-            /** Noise Db */
+            /**
+             * Noise Db
+             * @description Noise, in dB
+             */
             noise_db: number | null;
-            /** Peak C */
+            /**
+             * Peak C
+             * @description Highest temperature that was read, in °C
+             */
             peak_c: number | null;
-            /** Playback */
+            /**
+             * Playback
+             * @description The best preview quality that was held
+             */
             playback: string | null;
-            /** Power W */
+            /**
+             * Power W
+             * @description Power, in W
+             */
             power_w: number | null;
-            /** Tried */
+            /**
+             * Tried
+             * @description Attempts, a count
+             */
             tried: number;
-            /** Weight Kg */
+            /**
+             * Weight Kg
+             * @description Weight, in kg
+             */
             weight_kg: number | null;
         };
         /**
@@ -5313,16 +6400,27 @@ export interface components {
          * @description A setup below the ladder, why, and what would mend it; None where no run would.
          */
         OffRow: {
-            /** Bound */
+            /**
+             * Bound
+             * @description The least that its time may be, in words; null where none is known
+             */
             bound: string | null;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
+            /** @description The run that would put it onto the ladder; null for none */
             mend: components["schemas"]["Mend"] | null;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in words
+             */
             reason: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
         };
@@ -5331,16 +6429,26 @@ export interface components {
          * @description An offer in force, and what its end does to the pick; ``days`` are left, 0 for today.
          */
         OfferView: {
-            /** Changes */
+            /**
+             * Changes
+             * @description True where another setup is picked once the offer has ended
+             */
             changes: boolean;
-            /** Days */
+            /**
+             * Days
+             * @description Days that are left, 0 for today
+             */
             days: number;
             /**
              * Machine Id
              * Format: uuid
+             * @description Id of the machine
              */
             machine_id: string;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -5348,11 +6456,20 @@ export interface components {
          * @description A line that nobody has written yet, with its verdict.
          */
         Offered: {
-            /** Say */
+            /**
+             * Say
+             * @description A sentence that holds
+             */
             say: string | null;
-            /** Text */
+            /**
+             * Text
+             * @description The text
+             */
             text: string;
-            /** Verdict */
+            /**
+             * Verdict
+             * @description Whether the sentence holds
+             */
             verdict: string;
         };
         /**
@@ -5360,9 +6477,15 @@ export interface components {
          * @description How many calls are open on a task.
          */
         OpenCalls: {
-            /** Key */
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
             key: string;
-            /** Open Calls */
+            /**
+             * Open Calls
+             * @description Pairs of which nothing may be said yet, a count
+             */
             open_calls: number;
         };
         /**
@@ -5376,9 +6499,15 @@ export interface components {
          * @description What looks wrong, and every inquiry.
          */
         OutOfLine: {
-            /** Findings */
+            /**
+             * Findings
+             * @description What is out of line
+             */
             findings: components["schemas"]["FindingView"][];
-            /** Inquiries */
+            /**
+             * Inquiries
+             * @description What was looked into
+             */
             inquiries: components["schemas"]["InquiryView"][];
         };
         /**
@@ -5392,33 +6521,49 @@ export interface components {
          * @description What a person saw and heard of an exported file; None where nobody looked.
          */
         OutputLook: {
-            /** Colour Right */
+            /**
+             * Colour Right
+             * @description Whether the colours were right; null where nobody looked
+             */
             colour_right: boolean | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** In Sync */
+            /**
+             * In Sync
+             * @description Whether sound and picture were in step; null where nobody looked
+             */
             in_sync: boolean | null;
             /**
              * Noted At
              * Format: date-time
+             * @description Moment at which it was noted, UTC
              */
             noted_at: string;
-            /** Plays */
+            /**
+             * Plays
+             * @description Whether it plays; null where nobody looked
+             */
             plays: boolean | null;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -5429,35 +6574,52 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
             /**
              * Made At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             made_at: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in words
+             */
             reason: string;
             /**
              * Setup A Id
              * Format: uuid
+             * @description Id of the one setup; null for none
              */
             setup_a_id: string;
             /**
              * Setup B Id
              * Format: uuid
+             * @description Id of the other setup; null for none
              */
             setup_b_id: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
-            /** Withdrawn At */
+            /**
+             * Withdrawn At
+             * @description Moment at which it was withdrawn, UTC; null while it holds
+             */
             withdrawn_at: string | null;
-            /** Withdrawn By */
+            /**
+             * Withdrawn By
+             * @description Who withdrew it; null while it holds, or where nobody knows
+             */
             withdrawn_by?: string | null;
         };
         /**
@@ -5470,11 +6632,20 @@ export interface components {
          *         error_s: foreseen minus true finish; positive where it foresaw too late.
          */
         OwnEstimate: {
-            /** Elapsed S */
+            /**
+             * Elapsed S
+             * @description Seconds after the start of the run
+             */
             elapsed_s: number;
-            /** Error S */
+            /**
+             * Error S
+             * @description How far the app's own estimate was off, in seconds
+             */
             error_s: number;
-            /** Said S */
+            /**
+             * Said S
+             * @description What the app itself expected, in seconds
+             */
             said_s: number;
         };
         /**
@@ -5482,8 +6653,12 @@ export interface components {
          * @description A browser in which one is signed in; ``this`` is the one that asks.
          */
         OwnSignIn: {
+            /** @description The sign-in */
             signed_in: components["schemas"]["SignedIn"];
-            /** This */
+            /**
+             * This
+             * @description True for the sign-in that asks
+             */
             this: boolean;
         };
         /**
@@ -5494,11 +6669,20 @@ export interface components {
          *     it is ahead. ``slowed`` where it goes below 0.9 of the pace it had before.
          */
         Pace: {
-            /** Gap S */
+            /**
+             * Gap S
+             * @description Seconds behind the best so far at the same point, below 0 ahead; null without a mark
+             */
             gap_s: number | null;
-            /** Projected S */
+            /**
+             * Projected S
+             * @description When it would be done at this pace, in seconds after the start
+             */
             projected_s: number | null;
-            /** Slowed */
+            /**
+             * Slowed
+             * @description True where it goes slower now than before
+             */
             slowed: boolean;
         };
         /**
@@ -5509,17 +6693,35 @@ export interface components {
          *     pack says otherwise; ``revision`` is that of the shootout it was held against.
          */
         PackPreview: {
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Revision */
+            /**
+             * Revision
+             * @description Revision of the shootout that it is of
+             */
             revision: number | null;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
-            /** Slug */
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
             slug: string | null;
-            /** Stays */
+            /**
+             * Stays
+             * @description What would stay as it is here, in words
+             */
             stays: string[];
-            /** Takes */
+            /**
+             * Takes
+             * @description What would be taken over, in words
+             */
             takes: string[];
         };
         /**
@@ -5527,13 +6729,25 @@ export interface components {
          * @description The call of one pair: the setup of the row over that of the column.
          */
         PairCell: {
-            /** Call */
+            /**
+             * Call
+             * @description What may be said of the difference: clear, ahead, level, open, not comparable
+             */
             call: string;
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number | null;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number | null;
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number | null;
         };
         /**
@@ -5541,13 +6755,20 @@ export interface components {
          * @description One setup against those that are slower, in the ladder's order.
          */
         PairRow: {
-            /** Cells */
+            /**
+             * Cells
+             * @description Its cells, in the order of the setups
+             */
             cells: components["schemas"]["PairCell"][];
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
         };
@@ -5556,59 +6777,127 @@ export interface components {
          * @description One pair on one task or the mix, seen from the faster side.
          */
         PairView: {
-            /** A */
+            /**
+             * A
+             * @description Name of the one setup
+             */
             a: string;
             /**
              * A Id
              * Format: uuid
+             * @description Id of the one setup
              */
             a_id: string;
-            /** B */
+            /**
+             * B
+             * @description Name of the other setup
+             */
             b: string;
             /**
              * B Id
              * Format: uuid
+             * @description Id of the other setup
              */
             b_id: string;
-            /** Behind */
+            /**
+             * Behind
+             * @description Runs behind it
+             */
             behind: string[];
-            /** Call */
+            /**
+             * Call
+             * @description What may be said of the difference: clear, ahead, level, open, not comparable
+             */
             call: string;
-            /** Df */
+            /**
+             * Df
+             * @description Degrees of freedom; null for the normal limit
+             */
             df: number | null;
-            /** Fixed Cost */
+            /**
+             * Fixed Cost
+             * @description Start-up and rate of each of the two, where they can be told
+             */
             fixed_cost: components["schemas"]["FixedCostLine"][];
-            /** Formula */
+            /**
+             * Formula
+             * @description How it comes about, in words
+             */
             formula: string[];
-            /** Handicap */
+            /**
+             * Handicap
+             * @description Largest unmeasured unfairness that leaves the call standing, a fraction
+             */
             handicap: number | null;
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number | null;
-            /** Inquiries */
+            /**
+             * Inquiries
+             * @description What was looked into
+             */
             inquiries: components["schemas"]["InquiryView"][];
-            /** Key */
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
             key: string;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number | null;
-            /** Measure */
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
             measure: string;
-            /** Parity */
+            /**
+             * Parity
+             * @description What differed between the two besides speed
+             */
             parity: components["schemas"]["ParityLine"][];
-            /** Published */
+            /**
+             * Published
+             * @description Figures of others beside ours
+             */
             published: components["schemas"]["PublishedView"][];
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number | null;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: components["schemas"]["Run"][];
-            /** Se */
+            /**
+             * Se
+             * @description Standard error of the log ratio
+             */
             se: number | null;
-            /** Sentence */
+            /**
+             * Sentence
+             * @description It in a sentence
+             */
             sentence: string;
-            /** Settle */
+            /**
+             * Settle
+             * @description What would settle it, in words; null where it is settled
+             */
             settle: string | null;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Ways */
+            /**
+             * Ways
+             * @description The same difference in other words, each exact
+             */
             ways: components["schemas"]["WayToSay"][];
         };
         /**
@@ -5619,27 +6908,40 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
             /**
              * Paired At
              * Format: date-time
+             * @description Moment at which it was paired, UTC
              */
             paired_at: string;
-            /** Person Id */
+            /**
+             * Person Id
+             * @description Id of the person; null for the person at the machine
+             */
             person_id?: string | null;
-            /** Revoked At */
+            /**
+             * Revoked At
+             * @description Moment at which it was revoked, UTC; null while it holds
+             */
             revoked_at: string | null;
             /**
              * Seen At
              * Format: date-time
+             * @description Moment at which it was seen last, UTC
              */
             seen_at: string;
             /**
              * Shootout Id
              * Format: uuid
+             * @description Id of the shootout
              */
             shootout_id: string;
         };
@@ -5650,18 +6952,37 @@ export interface components {
          *     ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
          */
         ParityLine: {
-            /** Condition */
+            /**
+             * Condition
+             * @description Which condition differs
+             */
             condition: string;
-            /** Here */
+            /**
+             * Here
+             * @description What is on this side
+             */
             here: string;
+            /** @description A person's word that it does not matter; null for none */
             overrule: components["schemas"]["Overrule"] | null;
-            /** Tasks */
+            /**
+             * Tasks
+             * @description Tasks, in their order
+             */
             tasks: string[];
-            /** There */
+            /**
+             * There
+             * @description What is on the other side
+             */
             there: string;
-            /** Weight */
+            /**
+             * Weight
+             * @description What a difference does: allowed, muddies, breaks
+             */
             weight: string;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
         };
         /**
@@ -5675,12 +6996,22 @@ export interface components {
          * @description One part of an output: what it is, what was wanted, and whether that is the same.
          */
         PartFound: {
-            /** Found */
+            /**
+             * Found
+             * @description What the file has
+             */
             found: string;
-            /** Ok */
+            /**
+             * Ok
+             * @description True where it is as wanted
+             */
             ok: boolean;
+            /** @description Part of the output that it is about */
             part: components["schemas"]["Part"];
-            /** Wanted */
+            /**
+             * Wanted
+             * @description What was wanted
+             */
             wanted: string;
         };
         /**
@@ -5694,11 +7025,20 @@ export interface components {
          * @description Everybody who gets in, open invitations, and the newest tries to sign in.
          */
         PeopleView: {
-            /** Invitations */
+            /**
+             * Invitations
+             * @description Invitations that were made, the newest first
+             */
             invitations: components["schemas"]["Invited"][];
-            /** Members */
+            /**
+             * Members
+             * @description Accounts with what they may do
+             */
             members: components["schemas"]["Member"][];
-            /** Tries */
+            /**
+             * Tries
+             * @description Tries to sign in, the newest first
+             */
             tries: components["schemas"]["SignInTry"][];
         };
         /**
@@ -5706,21 +7046,40 @@ export interface components {
          * @description One setup in a small picture of price against speed.
          */
         PickPoint: {
-            /** Frontier */
+            /**
+             * Frontier
+             * @description True where no other is as cheap and as fast, and better in one of the two
+             */
             frontier: boolean;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Open */
+            /**
+             * Open
+             * @description True where it may be picked
+             */
             open: boolean;
-            /** Picked */
+            /**
+             * Picked
+             * @description True for the pick
+             */
             picked: boolean;
-            /** Price */
+            /**
+             * Price
+             * @description Price, in the viewer's currency
+             */
             price: string;
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
         };
@@ -5729,10 +7088,17 @@ export interface components {
          * @description Why there is no pick, in words too, and the field to look at.
          */
         PickProblem: {
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string;
+            /** @description The same as a code */
             reason?: components["schemas"]["NoPick"] | null;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -5743,44 +7109,86 @@ export interface components {
          *     ``out`` why not and ``why`` the same in words; ``value`` is speed ratio over price ratio.
          */
         PickRow: {
-            /** Beyond */
+            /**
+             * Beyond
+             * @description Gains and losses besides speed against the owned machine, in words
+             */
             beyond: string | null;
+            /** @description Price at which the pick turns; null where it never may be picked */
             flip: components["schemas"]["FlipView"] | null;
-            /** Frontier */
+            /**
+             * Frontier
+             * @description True where no other is as cheap and as fast, and better in one of the two
+             */
             frontier: boolean;
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
+            /** @description Hours a week, with interval */
             hours: components["schemas"]["Span"] | null;
-            /** Keep */
+            /**
+             * Keep
+             * @description True for the owned machine, which is kept
+             */
             keep: boolean;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
             /**
              * Machine Id
              * Format: uuid
+             * @description Id of the machine
              */
             machine_id: string;
+            /** @description What was observed besides speed */
             observed: components["schemas"]["Observed"];
-            /** Open */
+            /**
+             * Open
+             * @description True where it may be picked
+             */
             open: boolean;
+            /** @description Why it may not be picked; null where it may */
             out: components["schemas"]["OutReason"] | null;
-            /** P Frontier */
+            /**
+             * P Frontier
+             * @description Chance of being on the frontier, 0 to 1
+             */
             p_frontier: number;
+            /** @description What it costs the viewer, and what that rests on */
             price: components["schemas"]["SetupPrice"];
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number;
-            /** Same Money */
+            /**
+             * Same Money
+             * @description What the same money buys elsewhere in the line-up, in words
+             */
             same_money: string | null;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
+            /** @description It against the owned machine; null where nothing can be told */
             upgrade: components["schemas"]["UpgradeView"] | null;
+            /** @description The value, in its unit */
             value: components["schemas"]["Span"] | null;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string | null;
         };
         /**
@@ -5791,14 +7199,26 @@ export interface components {
          *     latter where it is not sure that any time is saved.
          */
         PickStep: {
-            /** End */
+            /**
+             * End
+             * @description Name of the setup that the step leads to
+             */
             end: string;
+            /** @description Price of an hour saved over the horizon, in the viewer's currency */
             per_hour: components["schemas"]["Span"] | null;
-            /** Price */
+            /**
+             * Price
+             * @description Price, in the viewer's currency
+             */
             price: string;
+            /** @description Hours saved a year, with interval; null for a mix */
             saved: components["schemas"]["Span"] | null;
-            /** Start */
+            /**
+             * Start
+             * @description Name of the setup that the step begins at
+             */
             start: string;
+            /** @description It in words */
             words: components["schemas"]["StepWords"];
         };
         /**
@@ -5806,25 +7226,54 @@ export interface components {
          * @description Everything about one viewer; ``reference`` is the setup that reads 1x.
          */
         PickView: {
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
-            /** Needs */
+            /**
+             * Needs
+             * @description What the viewer cannot do without
+             */
             needs: string[];
-            /** Notes */
+            /**
+             * Notes
+             * @description What limits it, a line each
+             */
             notes: string[];
-            /** Off */
+            /**
+             * Off
+             * @description Setups that are not on this ladder, with the reason
+             */
             off: components["schemas"]["OffRow"][];
-            /** Offers */
+            /**
+             * Offers
+             * @description Offers in force and what their end does
+             */
             offers: components["schemas"]["OfferView"][];
+            /** @description What is picked; null where nothing is */
             picked: components["schemas"]["Picked"] | null;
+            /** @description What is wrong, in words or with its field; null for nothing */
             problem: components["schemas"]["PickProblem"] | null;
-            /** Reference */
+            /**
+             * Reference
+             * @description Name of the setup that reads 1x
+             */
             reference: string | null;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["PickRow"][];
-            /** Steps */
+            /**
+             * Steps
+             * @description Steps along the frontier, from the cheapest on
+             */
             steps: components["schemas"]["PickStep"][];
-            /** Waits */
+            /**
+             * Waits
+             * @description Machines that are not out yet
+             */
             waits: components["schemas"]["WaitView"][];
         };
         /**
@@ -5834,30 +7283,61 @@ export interface components {
          *     ``price`` is in the viewer's currency, ``prob_best`` from 0 to 1.
          */
         Picked: {
-            /** Keep */
+            /**
+             * Keep
+             * @description True for the owned machine, which is kept
+             */
             keep: boolean;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Level */
+            /**
+             * Level
+             * @description Who is level with the pick and what decided, in words; null for nobody
+             */
             level: string | null;
-            /** Price */
+            /**
+             * Price
+             * @description Price, in the viewer's currency
+             */
             price: string;
-            /** Prob Best */
+            /**
+             * Prob Best
+             * @description Chance that no other beats the pick by more than matters, 0 to 1
+             */
             prob_best: number;
-            /** Second */
+            /**
+             * Second
+             * @description What came second and why it lost, in words; null for nothing
+             */
             second: string | null;
-            /** Second Id */
+            /**
+             * Second Id
+             * @description Id of the setup that came second; null for none
+             */
             second_id: string | null;
-            /** Sentence */
+            /**
+             * Sentence
+             * @description It in a sentence
+             */
             sentence: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Surety */
+            /**
+             * Surety
+             * @description How sure the pick is, and of what, in words
+             */
             surety: string;
-            /** What */
+            /**
+             * What
+             * @description What to do: which one to buy at what price, or which to keep
+             */
             what: string;
         };
         /**
@@ -5865,15 +7345,30 @@ export interface components {
          * @description What settling a stated difference costs, task by task.
          */
         Plan: {
-            /** Difference */
+            /**
+             * Difference
+             * @description Difference to be told apart, as a fraction
+             */
             difference: number;
-            /** Hours */
+            /**
+             * Hours
+             * @description Hours that the plan takes
+             */
             hours: number;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["PlanRow"][];
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: number;
-            /** Summary */
+            /**
+             * Summary
+             * @description It in a sentence
+             */
             summary: string;
         };
         /**
@@ -5881,24 +7376,46 @@ export interface components {
          * @description Runs of each setup that a task needs, and hours for all setups; None where unknown.
          */
         PlanRow: {
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on, in words
+             */
             basis: string;
-            /** Hours */
+            /**
+             * Hours
+             * @description Hours that it takes
+             */
             hours: number | null;
-            /** Minutes */
+            /**
+             * Minutes
+             * @description Minutes that it takes
+             */
             minutes: number | null;
-            /** Runs Each */
+            /**
+             * Runs Each
+             * @description Runs that each needs, a count
+             */
             runs_each: number | null;
-            /** Spread Cv */
+            /**
+             * Spread Cv
+             * @description Scatter of runs of one setup, a fraction
+             */
             spread_cv: number;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Worth It */
+            /**
+             * Worth It
+             * @description True where it narrows the answer most for its time
+             */
             worth_it: boolean;
         };
         /**
@@ -5906,22 +7423,36 @@ export interface components {
          * @description One run of a sitting; ``change_over`` where the machine must be changed before it.
          */
         PlannedView: {
-            /** Change Over */
+            /**
+             * Change Over
+             * @description Time that changing over to it takes, in minutes
+             */
             change_over: boolean;
-            /** Minutes */
+            /**
+             * Minutes
+             * @description Minutes that it takes
+             */
             minutes: number;
-            /** Setup */
+            /**
+             * Setup
+             * @description Name of the setup
+             */
             setup: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
         };
@@ -5930,35 +7461,54 @@ export interface components {
          * @description The best preview quality that a setup held, and the frames it dropped of all.
          */
         Playback: {
-            /** Dropped */
+            /**
+             * Dropped
+             * @description Frames that were dropped, a count
+             */
             dropped: number | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
             /**
              * Noted At
              * Format: date-time
+             * @description Moment at which it was noted, UTC
              */
             noted_at: string;
-            /** Quality */
+            /**
+             * Quality
+             * @description The best preview quality that was held: full, half, quarter, none
+             */
             quality: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Total */
+            /**
+             * Total
+             * @description Of how many, a count
+             */
             total: number | null;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -5972,11 +7522,20 @@ export interface components {
          * @description Settings to start from, as typed; ``own`` where a reviewer kept them.
          */
         PresetView: {
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Own */
+            /**
+             * Own
+             * @description True where the setup has its own value, or whoever asks made it
+             */
             own: boolean;
-            /** Settings */
+            /**
+             * Settings
+             * @description Export settings by field
+             */
             settings: {
                 [key: string]: string;
             };
@@ -5986,44 +7545,83 @@ export interface components {
          * @description A price record of a machine; ``amount`` in ``currency``, ``region`` None for anywhere.
          */
         Price: {
-            /** Amount */
+            /**
+             * Amount
+             * @description Amount of money, in its currency
+             */
             amount: string;
-            /** Configuration */
+            /**
+             * Configuration
+             * @description Configuration that the price is of, in words
+             */
             configuration: string | null;
-            /** Coupon */
+            /**
+             * Coupon
+             * @description Code that brings the price down
+             */
             coupon: string | null;
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
             /**
              * Dated
              * Format: date
+             * @description Day that it is of
              */
             dated: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
             /**
              * Machine Id
              * Format: uuid
+             * @description Id of the machine
              */
             machine_id: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
-            /** Paid Link */
+            /**
+             * Paid Link
+             * @description Whether the link to it is paid; null where nobody said
+             */
             paid_link: boolean | null;
-            /** Region */
+            /**
+             * Region
+             * @description Region that it is good in; null for anywhere
+             */
             region?: string | null;
-            /** Shipping Included */
+            /**
+             * Shipping Included
+             * @description Whether shipping is included; null where nobody said
+             */
             shipping_included: boolean | null;
-            /** Source */
+            /**
+             * Source
+             * @description Where it is from, in words
+             */
             source: string | null;
-            /** Tax Included */
+            /**
+             * Tax Included
+             * @description Whether tax is included; null where nobody said
+             */
             tax_included: boolean | null;
-            /** Until */
+            /**
+             * Until
+             * @description Last day of an offer; null where it does not end
+             */
             until: string | null;
         };
         /**
@@ -6035,39 +7633,77 @@ export interface components {
          *     price that counts.
          */
         PriceChange: {
-            /** Amount */
+            /**
+             * Amount
+             * @description Amount of money, in its currency
+             */
             amount: string;
-            /** Before */
+            /**
+             * Before
+             * @description What it was before
+             */
             before: string | null;
-            /** Before Dated */
+            /**
+             * Before Dated
+             * @description Day of the price before
+             */
             before_dated: string | null;
-            /** Configuration */
+            /**
+             * Configuration
+             * @description Configuration that the price is of, in words
+             */
             configuration: string | null;
-            /** Counts */
+            /**
+             * Counts
+             * @description True where it would become the price that counts
+             */
             counts: boolean;
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
             /**
              * Dated
              * Format: date
+             * @description Day that it is of
              */
             dated: string;
-            /** Key */
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
             key: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
-            /** Machine */
+            /**
+             * Machine
+             * @description Name of the machine
+             */
             machine: string;
             /**
              * Machine Id
              * Format: uuid
+             * @description Id of the machine
              */
             machine_id: string;
-            /** Part */
+            /**
+             * Part
+             * @description The new price as a share of the one before, 1 for the same
+             */
             part: number | null;
-            /** Shop */
+            /**
+             * Shop
+             * @description Name of the shop
+             */
             shop: string;
-            /** Until */
+            /**
+             * Until
+             * @description Last day of an offer; null where it does not end
+             */
             until: string | null;
         };
         /**
@@ -6090,12 +7726,22 @@ export interface components {
          *     ``offer`` where it is an offer that ends.
          */
         PriceView: {
-            /** Days Old */
+            /**
+             * Days Old
+             * @description Age in days on the shootout's price date
+             */
             days_old: number;
-            /** Offer */
+            /**
+             * Offer
+             * @description True for an offer that ends
+             */
             offer: boolean;
+            /** @description The price record */
             record: components["schemas"]["Price"];
-            /** Stale */
+            /**
+             * Stale
+             * @description True where it is more than 30 days old
+             */
             stale: boolean;
         };
         /**
@@ -6106,18 +7752,29 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Line */
+            /**
+             * Line
+             * @description The line
+             */
             line: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
             /**
              * Noted At
              * Format: date-time
+             * @description Moment at which it was noted, UTC
              */
             noted_at: string;
-            /** Run Id */
+            /**
+             * Run Id
+             * @description Id of the run; null for none
+             */
             run_id: string | null;
         };
         /**
@@ -6161,11 +7818,20 @@ export interface components {
          *     ``waiting`` says what has changed since the last edition.
          */
         PublicView: {
-            /** Editions */
+            /**
+             * Editions
+             * @description Editions that were published, the newest first
+             */
             editions: components["schemas"]["Edition"][];
-            /** Links */
+            /**
+             * Links
+             * @description Secret links to the newest edition
+             */
             links: components["schemas"]["Link"][];
-            /** Waiting */
+            /**
+             * Waiting
+             * @description What would be published now, in words; null for nothing new
+             */
             waiting: string[];
         };
         /**
@@ -6179,31 +7845,55 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
             /**
              * Noted At
              * Format: date-time
+             * @description Moment at which it was noted, UTC
              */
             noted_at: string;
             /**
              * Setup A Id
              * Format: uuid
+             * @description Id of the one setup; null for none
              */
             setup_a_id: string;
-            /** Setup B Id */
+            /**
+             * Setup B Id
+             * @description Id of the other setup; null for none
+             */
             setup_b_id: string | null;
-            /** Source */
+            /**
+             * Source
+             * @description Where it is from, in words
+             */
             source: string;
-            /** Task Id */
+            /**
+             * Task Id
+             * @description Id of the task; null for the mix, or none
+             */
             task_id: string | null;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
-            /** Withdrawn At */
+            /**
+             * Withdrawn At
+             * @description Moment at which it was withdrawn, UTC; null while it holds
+             */
             withdrawn_at: string | null;
         };
         /**
@@ -6211,10 +7901,17 @@ export interface components {
          * @description A published figure with its verdict in words; ``inside`` is None where ours is missing.
          */
         PublishedView: {
+            /** @description The figure */
             figure: components["schemas"]["PublishedFigure"];
-            /** Inside */
+            /**
+             * Inside
+             * @description Whether it lies inside our interval; null where nothing can be set beside it
+             */
             inside: boolean | null;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -6222,14 +7919,21 @@ export interface components {
          * @description Units of a currency for one euro, on one day.
          */
         Rate: {
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
             /**
              * Dated
              * Format: date
+             * @description Day that it is of
              */
             dated: string;
-            /** Per Eur */
+            /**
+             * Per Eur
+             * @description Units of the currency for one euro
+             */
             per_eur: string;
         };
         /**
@@ -6240,13 +7944,25 @@ export interface components {
          *     one is made up; ``problem`` why they could not be asked for again.
          */
         RatesView: {
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
-            /** Rates */
+            /**
+             * Rates
+             * @description Rates, one a currency
+             */
             rates: components["schemas"]["Rate"][];
-            /** Simulated */
+            /**
+             * Simulated
+             * @description True where it is made up
+             */
             simulated: boolean;
         };
         /**
@@ -6263,13 +7979,25 @@ export interface components {
          *     that the feed does not know.
          */
         RefreshPreview: {
-            /** Changes */
+            /**
+             * Changes
+             * @description What changes, one by one
+             */
             changes: components["schemas"]["PriceChange"][];
-            /** Feed */
+            /**
+             * Feed
+             * @description Name of the price feed
+             */
             feed: string;
-            /** Known */
+            /**
+             * Known
+             * @description How many were known already, a count
+             */
             known: number;
-            /** Without */
+            /**
+             * Without
+             * @description Machines that the feed does not know
+             */
             without: string[];
         };
         /**
@@ -6280,32 +8008,51 @@ export interface components {
             /**
              * Created At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             created_at: string;
-            /** Done */
+            /**
+             * Done
+             * @description How much of it is done, 0 to 1
+             */
             done: number;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
-            /** Revision */
+            /**
+             * Revision
+             * @description Revision of the shootout that it is of
+             */
             revision: number;
             /**
              * Seen At
              * Format: date-time
+             * @description Moment at which it was seen last, UTC
              */
             seen_at: string;
             /**
              * Shootout Id
              * Format: uuid
+             * @description Id of the shootout
              */
             shootout_id: string;
-            /** State */
+            /**
+             * State
+             * @description How it stands
+             */
             state: string;
-            /** Step */
+            /**
+             * Step
+             * @description What is being done, in words
+             */
             step: string;
         };
         /**
@@ -6313,8 +8060,12 @@ export interface components {
          * @description A report as the screen shows it; ``outdated`` where the book has changed since.
          */
         ReportView: {
-            /** Outdated */
+            /**
+             * Outdated
+             * @description True where something was changed since
+             */
             outdated: boolean;
+            /** @description The report */
             report: components["schemas"]["Report"];
         };
         /**
@@ -6333,11 +8084,20 @@ export interface components {
          * @description What was put on the bench; ``says`` is a sentence for the person.
          */
         RigsOnBench: {
-            /** Says */
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
             says: string;
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: string[];
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string;
         };
         /**
@@ -6351,9 +8111,15 @@ export interface components {
          * @description A role in a shootout; ``shootout_id`` None means all.
          */
         "Role-Output": {
-            /** Role */
+            /**
+             * Role
+             * @description What somebody may do: owner, editor, reader
+             */
             role: string;
-            /** Shootout Id */
+            /**
+             * Shootout Id
+             * @description Id of the shootout
+             */
             shootout_id: string | null;
         };
         /**
@@ -6361,18 +8127,31 @@ export interface components {
          * @description A round and the app versions that it was run with.
          */
         Round: {
-            /** Brought From */
+            /**
+             * Brought From
+             * @description Name of the shootout that the round was brought from; null for its own
+             */
             brought_from: string | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Position */
+            /**
+             * Position
+             * @description Place in the list, from 0 on
+             */
             position: number;
-            /** Versions */
+            /**
+             * Versions
+             * @description Versions of apps
+             */
             versions: components["schemas"]["AppVersion"][];
         };
         /**
@@ -6380,15 +8159,30 @@ export interface components {
          * @description One round: its app versions, its runs, and where it came from.
          */
         RoundLine: {
-            /** Brought From */
+            /**
+             * Brought From
+             * @description Name of the shootout that the round was brought from; null for its own
+             */
             brought_from: string | null;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: number;
-            /** Versions */
+            /**
+             * Versions
+             * @description Versions of apps
+             */
             versions: string;
         };
         /**
@@ -6396,9 +8190,15 @@ export interface components {
          * @description The version of an app in a round.
          */
         RoundVersion: {
-            /** Round */
+            /**
+             * Round
+             * @description Name of the round
+             */
             round: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: string;
         };
         /**
@@ -6406,20 +8206,42 @@ export interface components {
          * @description Every round and update of a shootout.
          */
         RoundsView: {
-            /** Carried */
+            /**
+             * Carried
+             * @description What is carried over from earlier rounds, in words
+             */
             carried: string[];
-            /** Confidence */
+            /**
+             * Confidence
+             * @description Coverage of every interval, 0 to 1
+             */
             confidence: number;
-            /** Materiality */
+            /**
+             * Materiality
+             * @description Smallest difference that matters, a fraction
+             */
             materiality: number;
+            /** @description Two rounds that are one, if there are such; null for none */
             merge: components["schemas"]["Merge"] | null;
-            /** Misfit */
+            /**
+             * Misfit
+             * @description What does not fit together, in words
+             */
             misfit: string | null;
-            /** Rounds */
+            /**
+             * Rounds
+             * @description Rounds, the oldest first
+             */
             rounds: components["schemas"]["RoundLine"][];
-            /** Uneven */
+            /**
+             * Uneven
+             * @description What an update did to some and not to others, in words
+             */
             uneven: string | null;
-            /** Updates */
+            /**
+             * Updates
+             * @description What each update did
+             */
             updates: components["schemas"]["UpdateRow"][];
         };
         /**
@@ -6436,72 +8258,137 @@ export interface components {
          *     ``reached`` how far a failed run came, 0 to 1; ``conditions`` what was seen before it.
          */
         Run: {
-            /** Approximate */
+            /**
+             * Approximate
+             * @description True where the value was given as about right
+             */
             approximate: boolean;
-            /** Bound */
+            /**
+             * Bound
+             * @description True where the value is only known to be at least so large
+             */
             bound: boolean;
-            /** Client Key */
+            /**
+             * Client Key
+             * @description Key made by the client: the same key again stores nothing
+             */
             client_key: string;
-            /** Conditions */
+            /**
+             * Conditions
+             * @description State that it is tested in, or was run in, by field
+             */
             conditions: {
                 [key: string]: unknown;
             };
             /**
              * Created At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             created_at: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Method */
+            /**
+             * Method
+             * @description How the value was read
+             */
             method: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
-            /** Place */
+            /**
+             * Place
+             * @description Place, from 0 on
+             */
             place: number;
-            /** Placed U */
+            /**
+             * Placed U
+             * @description What placing the moment adds to the uncertainty, in seconds
+             */
             placed_u: number;
-            /** Poll S */
+            /**
+             * Poll S
+             * @description Seconds between looks of a watcher
+             */
             poll_s: number | null;
-            /** Reached */
+            /**
+             * Reached
+             * @description Part of the work that was reached, 0 to 1
+             */
             reached: number | null;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in words
+             */
             reason: string | null;
-            /** Resolution */
+            /**
+             * Resolution
+             * @description Step of the reading, in the unit of the value
+             */
             resolution: number | null;
             /**
              * Round Id
              * Format: uuid
+             * @description Id of the round
              */
             round_id: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Simulated */
+            /**
+             * Simulated
+             * @description True where it is made up
+             */
             simulated: boolean;
-            /** Started At */
+            /**
+             * Started At
+             * @description Moment of the start, UTC; null where it is not known
+             */
             started_at: string | null;
-            /** Status */
+            /**
+             * Status
+             * @description Status of a run: ok, void, failed
+             */
             status: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Typed */
+            /**
+             * Typed
+             * @description As it was typed
+             */
             typed: string | null;
-            /** U */
+            /**
+             * U
+             * @description Standard uncertainty of the reading, in the unit of the value
+             */
             u: number;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -6577,22 +8464,47 @@ export interface components {
          *     not as it should be when it was started, ``because`` why each flag is there.
          */
         RunDetail: {
-            /** Because */
+            /**
+             * Because
+             * @description Why a check flagged it, in words
+             */
             because: string[];
-            /** Estimates */
+            /**
+             * Estimates
+             * @description What the app itself expected, mark by mark
+             */
             estimates: components["schemas"]["OwnEstimate"][];
-            /** Flags */
+            /**
+             * Flags
+             * @description Checks that flagged it
+             */
             flags: string[];
-            /** Marks */
+            /**
+             * Marks
+             * @description Readings inside the run, in time order
+             */
             marks: components["schemas"]["Mark"][];
-            /** Pictures */
+            /**
+             * Pictures
+             * @description Pictures of the screen
+             */
             pictures: components["schemas"]["RunPicture"][];
-            /** Revisions */
+            /**
+             * Revisions
+             * @description Earlier states, the newest first
+             */
             revisions: components["schemas"]["RunRevision"][];
+            /** @description The run */
             run: components["schemas"]["Run"];
-            /** Troubles */
+            /**
+             * Troubles
+             * @description Faults that are no times
+             */
             troubles: components["schemas"]["Trouble"][];
-            /** Wrong Before */
+            /**
+             * Wrong Before
+             * @description What was not as it should be before the start, in words
+             */
             wrong_before: string[];
         };
         /**
@@ -6600,41 +8512,69 @@ export interface components {
          * @description A run as a list needs it; the whole of it is told one by one.
          */
         RunInBrief: {
-            /** Approximate */
+            /**
+             * Approximate
+             * @description True where the value was given as about right
+             */
             approximate: boolean;
-            /** Bound */
+            /**
+             * Bound
+             * @description True where the value is only known to be at least so large
+             */
             bound: boolean;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in words
+             */
             reason: string | null;
-            /** Resolution */
+            /**
+             * Resolution
+             * @description Step of the reading, in the unit of the value
+             */
             resolution: number | null;
             /**
              * Round Id
              * Format: uuid
+             * @description Id of the round
              */
             round_id: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Simulated */
+            /**
+             * Simulated
+             * @description True where it is made up
+             */
             simulated: boolean;
-            /** Status */
+            /**
+             * Status
+             * @description Status of a run: ok, void, failed
+             */
             status: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
         };
         /**
@@ -6645,25 +8585,40 @@ export interface components {
             /**
              * Added At
              * Format: date-time
+             * @description Moment at which it was added, UTC
              */
             added_at: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Media Type */
+            /**
+             * Media Type
+             * @description Media type of the file
+             */
             media_type: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
             /**
              * Run Id
              * Format: uuid
+             * @description Id of the run; null for none
              */
             run_id: string;
-            /** Size */
+            /**
+             * Size
+             * @description Size in bytes
+             */
             size: number;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -6688,20 +8643,33 @@ export interface components {
          * @description A run as it stood before a change, with who changed it, when and why.
          */
         RunRevision: {
-            /** Before */
+            /**
+             * Before
+             * @description What it was before
+             */
             before: {
                 [key: string]: unknown;
             };
             /**
              * Changed At
              * Format: date-time
+             * @description Moment of the change, UTC
              */
             changed_at: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
         };
         /**
@@ -6711,12 +8679,22 @@ export interface components {
          *     ``baseline_id`` is the setup that reads 1.00x, chosen or not.
          */
         RunSheet: {
-            /** Baseline Id */
+            /**
+             * Baseline Id
+             * @description Id of the setup that reads 1x; null where there is none
+             */
             baseline_id: string | null;
+            /** @description What to do next */
             next: components["schemas"]["NextThing"];
-            /** Revision */
+            /**
+             * Revision
+             * @description Revision of the shootout that it is of
+             */
             revision: number;
-            /** Stages */
+            /**
+             * Stages
+             * @description Stages, in their order
+             */
             stages: components["schemas"]["StageLine"][];
         };
         /**
@@ -6763,11 +8741,20 @@ export interface components {
          * @description Runs as they stand after a change, and what it changes in the calls.
          */
         RunsChanged: {
-            /** Changes */
+            /**
+             * Changes
+             * @description What changes, one by one
+             */
             changes: string[];
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: components["schemas"]["Run"][];
-            /** Says */
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
             says: string;
         };
         /**
@@ -6775,11 +8762,20 @@ export interface components {
          * @description What may be said of a run now, and what one more run would do; ``value`` is its own.
          */
         SaidNow: {
-            /** Next */
+            /**
+             * Next
+             * @description What to do next
+             */
             next: string | null;
-            /** Says */
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
             says: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number | null;
         };
         /**
@@ -6787,17 +8783,35 @@ export interface components {
          * @description Two tasks that hold the same work, on every setup that did both.
          */
         SameWork: {
-            /** Differs */
+            /**
+             * Differs
+             * @description True where setups are not alike
+             */
             differs: string;
-            /** One */
+            /**
+             * One
+             * @description The one side
+             */
             one: string;
-            /** One Key */
+            /**
+             * One Key
+             * @description Id of the one task
+             */
             one_key: string;
-            /** Other */
+            /**
+             * Other
+             * @description The other side
+             */
             other: string;
-            /** Other Key */
+            /**
+             * Other Key
+             * @description Id of the other task
+             */
             other_key: string;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["SameWorkRow"][];
         };
         /**
@@ -6805,21 +8819,40 @@ export interface components {
          * @description One setup in two apps or settings: times as fast in the first, and its sentence.
          */
         SameWorkRow: {
-            /** Call */
+            /**
+             * Call
+             * @description What may be said of the difference: clear, ahead, level, open, not comparable
+             */
             call: string;
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number;
-            /** Sentence */
+            /**
+             * Sentence
+             * @description It in a sentence
+             */
             sentence: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
         };
@@ -6828,13 +8861,20 @@ export interface components {
          * @description A task on every setup of the line-up.
          */
         Sameness: {
-            /** Observed */
+            /**
+             * Observed
+             * @description What was observed besides speed
+             */
             observed: boolean;
-            /** Rows */
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
             rows: components["schemas"]["SetupSameness"][];
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
         };
@@ -6855,19 +8895,37 @@ export interface components {
          *     ``names`` other names of setups that the reviewer has set.
          */
         ScriptView: {
-            /** Claims */
+            /**
+             * Claims
+             * @description Sentences that claim something, with their verdicts
+             */
             claims: components["schemas"]["CheckedLine"][];
-            /** Names */
+            /**
+             * Names
+             * @description Other names that the script uses, with the setup of each
+             */
             names: {
                 [key: string]: string;
             };
-            /** Tempting */
+            /**
+             * Tempting
+             * @description Sentences that tempt and do not hold, with what holds instead
+             */
             tempting: components["schemas"]["Offered"][];
-            /** Text */
+            /**
+             * Text
+             * @description The text
+             */
             text: string;
-            /** True */
+            /**
+             * True
+             * @description Sentences that hold, to take from
+             */
             true: components["schemas"]["Offered"][];
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
         };
         /**
@@ -6975,11 +9033,20 @@ export interface components {
          * @description An export setting that was not as the task has it.
          */
         SettingApart: {
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Used */
+            /**
+             * Used
+             * @description What was used
+             */
             used: string;
-            /** Wanted */
+            /**
+             * Wanted
+             * @description What was wanted
+             */
             wanted: string;
         };
         /**
@@ -6987,13 +9054,25 @@ export interface components {
          * @description One export setting that a task may have.
          */
         SettingField: {
-            /** Choices */
+            /**
+             * Choices
+             * @description What may be chosen
+             */
             choices: string[];
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
             unit: string | null;
         };
         /**
@@ -7006,43 +9085,81 @@ export interface components {
          *     times as fast as another setup it is said to be, without runs.
          */
         Setup: {
-            /** Assumed Against Id */
+            /**
+             * Assumed Against Id
+             * @description Id of the setup that its assumed speed is compared with
+             */
             assumed_against_id: string | null;
-            /** Assumed Ratio */
+            /**
+             * Assumed Ratio
+             * @description Times as fast as another setup it is said to be, without runs; a ratio
+             */
             assumed_ratio: number | null;
-            /** Assumed Source */
+            /**
+             * Assumed Source
+             * @description Who says so
+             */
             assumed_source: string | null;
-            /** Conditions */
+            /**
+             * Conditions
+             * @description State that it is tested in, or was run in, by field
+             */
             conditions: {
                 [key: string]: unknown;
             };
-            /** Extras */
+            /**
+             * Extras
+             * @description What was needed besides the machine
+             */
             extras: components["schemas"]["Extra"][];
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Machine */
+            /**
+             * Machine
+             * @description Name of the machine
+             */
             machine: string;
             /**
              * Machine Id
              * Format: uuid
+             * @description Id of the machine
              */
             machine_id: string;
-            /** Mark */
+            /**
+             * Mark
+             * @description Number of its colour and shape
+             */
             mark: number;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Position */
+            /**
+             * Position
+             * @description Place in the list, from 0 on
+             */
             position: number;
-            /** Specs */
+            /**
+             * Specs
+             * @description Rows of the spec sheet by field, numbers in the row's unit
+             */
             specs: {
                 [key: string]: unknown;
             };
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
         };
         /**
@@ -7100,27 +9217,53 @@ export interface components {
          *     the part of it beyond the machine.
          */
         SetupPrice: {
-            /** Amount */
+            /**
+             * Amount
+             * @description Amount of money, in its currency
+             */
             amount: string | null;
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on, in words
+             */
             basis: string;
             /**
              * Extras
+             * @description Part of the amount that is not the machine's
              * @default 0
              */
             extras?: string;
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
+            /** @description Why there is no price, as a code; null where there is one */
             reason?: components["schemas"]["PriceReason"] | null;
-            /** Record Id */
+            /**
+             * Record Id
+             * @description Id of the price record; null where none counts
+             */
             record_id: string | null;
-            /** Stale */
+            /**
+             * Stale
+             * @description True where it is more than 30 days old
+             */
             stale: boolean;
-            /** Stored */
+            /**
+             * Stored
+             * @description The price without what is tried; null for none
+             */
             stored: string | null;
-            /** Tried */
+            /**
+             * Tried
+             * @description True where a price is tried instead of the stored one
+             */
             tried: boolean;
-            /** Until */
+            /**
+             * Until
+             * @description Last day of an offer; null where it does not end
+             */
             until: string | null;
         };
         /**
@@ -7132,27 +9275,52 @@ export interface components {
          *     know. ``playback`` is what was seen last, on a task that is looked at.
          */
         SetupSameness: {
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
+            /** @description What a person saw and heard; null where nobody looked */
             look: components["schemas"]["OutputLook"] | null;
-            /** Output */
+            /**
+             * Output
+             * @description How the output compares: same, differs, unknown
+             */
             output: string;
-            /** Parts */
+            /**
+             * Parts
+             * @description Parts of the output, each held against what was wanted
+             */
             parts: components["schemas"]["PartFound"][];
+            /** @description The best preview quality that was held */
             playback: components["schemas"]["Playback"] | null;
+            /** @description The newest probe file of the output; null for none */
             probe: components["schemas"]["ProbeView"] | null;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
-            /** Settings */
+            /**
+             * Settings
+             * @description Export settings by field
+             */
             settings: string;
-            /** Settings Apart */
+            /**
+             * Settings Apart
+             * @description Settings that were used and are others than the task's
+             */
             settings_apart: components["schemas"]["SettingApart"][];
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** Timeline */
+            /**
+             * Timeline
+             * @description Name of the timeline; null for none
+             */
             timeline: string;
         };
         /**
@@ -7166,9 +9334,15 @@ export interface components {
          * @description All lanes of a bench as they stand, and the server's clock.
          */
         SharedBench: {
-            /** Lanes */
+            /**
+             * Lanes
+             * @description Lanes as they stand
+             */
             lanes: components["schemas"]["SharedLane"][];
-            /** Now Ms */
+            /**
+             * Now Ms
+             * @description The server's clock, in milliseconds
+             */
             now_ms: number;
         };
         /**
@@ -7176,15 +9350,27 @@ export interface components {
          * @description A lane as it stands, with the stamp of its newest event.
          */
         SharedLane: {
-            /** At Ms */
+            /**
+             * At Ms
+             * @description Moment of the event on the server's clock, in milliseconds
+             */
             at_ms: number;
-            /** Client */
+            /**
+             * Client
+             * @description Device that told it
+             */
             client: string;
-            /** Lane */
+            /**
+             * Lane
+             * @description The lane after the event
+             */
             lane: {
                 [key: string]: unknown;
             };
-            /** Seq */
+            /**
+             * Seq
+             * @description Its place among all that the device told
+             */
             seq: number;
         };
         /**
@@ -7192,56 +9378,113 @@ export interface components {
          * @description One comparison and its settings.
          */
         Shootout: {
-            /** Archived At */
+            /**
+             * Archived At
+             * @description Moment at which it went into the archive, UTC; null where it did not
+             */
             archived_at: string | null;
-            /** Baseline Setup Id */
+            /**
+             * Baseline Setup Id
+             * @description Id of the setup that was chosen to read 1x; null for the first measured
+             */
             baseline_setup_id: string | null;
-            /** Confidence */
+            /**
+             * Confidence
+             * @description Coverage of every interval, 0 to 1
+             */
             confidence: number;
             /**
              * Created At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             created_at: string;
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
-            /** Demo */
+            /**
+             * Demo
+             * @description True for a shootout of the demo
+             */
             demo: boolean;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Materiality */
+            /**
+             * Materiality
+             * @description Smallest difference that matters, a fraction
+             */
             materiality: number;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
             /**
              * Price Date
              * Format: date
+             * @description Day whose prices count
              */
             price_date: string;
-            /** Price Kind */
+            /**
+             * Price Kind
+             * @description Kind of price that counts first
+             */
             price_kind: string;
-            /** Prior Cv */
+            /**
+             * Prior Cv
+             * @description Spread that is assumed before any repeat, a fraction
+             */
             prior_cv: number;
-            /** Prior Df */
+            /**
+             * Prior Df
+             * @description Weight of that, in repeats
+             */
             prior_df: number;
-            /** Rest Revision */
+            /**
+             * Rest Revision
+             * @description Revision of everything but runs, marks, viewers and settings
+             */
             rest_revision: number;
-            /** Revision */
+            /**
+             * Revision
+             * @description Revision of the shootout that it is of
+             */
             revision: number;
-            /** Slug */
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
             slug: string;
-            /** Subject */
+            /**
+             * Subject
+             * @description What is on trial
+             */
             subject: string;
-            /** Trial Rows */
+            /**
+             * Trial Rows
+             * @description Rows of the sheet that are on trial besides the subject, by field
+             */
             trial_rows: string[];
-            /** Update Prior Cv */
+            /**
+             * Update Prior Cv
+             * @description Unevenness of an update that is assumed before any bridge, a fraction
+             */
             update_prior_cv: number;
-            /** Update Prior Df */
+            /**
+             * Update Prior Df
+             * @description Weight of that, in bridges
+             */
             update_prior_df: number;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
         };
         /**
@@ -7289,16 +9532,26 @@ export interface components {
          * @description A try to sign in.
          */
         SignInTry: {
-            /** Address */
+            /**
+             * Address
+             * @description Address that it is reached at
+             */
             address: string;
             /**
              * At
              * Format: date-time
+             * @description Moment at which it happened, UTC
              */
             at: string;
-            /** Email */
+            /**
+             * Email
+             * @description Address of the account
+             */
             email: string;
-            /** Worked */
+            /**
+             * Worked
+             * @description True where it worked
+             */
             worked: boolean;
         };
         /**
@@ -7306,30 +9559,43 @@ export interface components {
          * @description A browser in which a person is signed in.
          */
         SignedIn: {
-            /** Address */
+            /**
+             * Address
+             * @description Address that it is reached at
+             */
             address: string;
-            /** Browser */
+            /**
+             * Browser
+             * @description Browser that signed in, as it names itself
+             */
             browser: string;
-            /** Ended At */
+            /**
+             * Ended At
+             * @description Moment at which it ended, UTC; null while it holds
+             */
             ended_at: string | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
             /**
              * Made At
              * Format: date-time
+             * @description Moment at which it was made, UTC
              */
             made_at: string;
             /**
              * Person Id
              * Format: uuid
+             * @description Id of the person; null for the person at the machine
              */
             person_id: string;
             /**
              * Seen At
              * Format: date-time
+             * @description Moment at which it was seen last, UTC
              */
             seen_at: string;
         };
@@ -7338,13 +9604,25 @@ export interface components {
          * @description A whole sitting in the order to run it; ``says`` is why these runs, in words.
          */
         SittingView: {
-            /** Change Overs */
+            /**
+             * Change Overs
+             * @description Changes from one machine to another, a count
+             */
             change_overs: number;
-            /** Minutes */
+            /**
+             * Minutes
+             * @description Minutes that it takes
+             */
             minutes: number;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: components["schemas"]["PlannedView"][];
-            /** Says */
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
             says: string;
         };
         /**
@@ -7352,11 +9630,20 @@ export interface components {
          * @description A value with its interval.
          */
         Span: {
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number;
         };
         /**
@@ -7364,9 +9651,15 @@ export interface components {
          * @description What a setup has in a row, as it would be typed; ``own`` where it is not its machine's.
          */
         SpecCell: {
-            /** Own */
+            /**
+             * Own
+             * @description True where the setup has its own value, or whoever asks made it
+             */
             own: boolean;
-            /** Text */
+            /**
+             * Text
+             * @description The text
+             */
             text: string;
         };
         /**
@@ -7374,17 +9667,35 @@ export interface components {
          * @description One spec as it would change; ``problem`` says why it cannot.
          */
         SpecChange: {
-            /** After */
+            /**
+             * After
+             * @description What the cell holds afterwards, as typed
+             */
             after: string;
-            /** Before */
+            /**
+             * Before
+             * @description What it was before
+             */
             before: string;
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string;
-            /** Machine */
+            /**
+             * Machine
+             * @description Name of the machine
+             */
             machine: string;
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
         };
         /**
@@ -7392,11 +9703,20 @@ export interface components {
          * @description A row of the sheet that speed can be held against.
          */
         SpecChoice: {
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
             unit: string | null;
         };
         /**
@@ -7404,20 +9724,36 @@ export interface components {
          * @description One setup: how much of a spec it has, and how many times as fast as the baseline it is.
          */
         SpecPoint: {
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
-            /** Label */
+            /**
+             * Label
+             * @description Name of the setup
+             */
             label: string;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
-            /** X */
+            /**
+             * X
+             * @description How much of the spec it has, in the row's unit
+             */
             x: number;
         };
         /**
@@ -7425,15 +9761,30 @@ export interface components {
          * @description What a block would change; ``new`` names machines that would be added.
          */
         SpecPreview: {
-            /** Bad */
+            /**
+             * Bad
+             * @description Rows that cannot be stored, a count
+             */
             bad: number;
-            /** Changes */
+            /**
+             * Changes
+             * @description What changes, one by one
+             */
             changes: components["schemas"]["SpecChange"][];
-            /** Layout */
+            /**
+             * Layout
+             * @description How the text was read: a table, lines, a file
+             */
             layout: string;
-            /** New */
+            /**
+             * New
+             * @description Cells that would be new, a count
+             */
             new: string[];
-            /** Unknown */
+            /**
+             * Unknown
+             * @description Names that nothing has
+             */
             unknown: string[];
         };
         /**
@@ -7446,27 +9797,60 @@ export interface components {
          *     reviewer added.
          */
         SpecRow: {
-            /** Choices */
+            /**
+             * Choices
+             * @description What may be chosen
+             */
             choices: string[];
-            /** Differs */
+            /**
+             * Differs
+             * @description True where setups are not alike
+             */
             differs: boolean;
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string;
-            /** Filled */
+            /**
+             * Filled
+             * @description Setups with something in this row, a count
+             */
             filled: boolean;
-            /** Free Row Id */
+            /**
+             * Free Row Id
+             * @description Id of a row that the reviewer added; null for the others
+             */
             free_row_id: string | null;
-            /** Group */
+            /**
+             * Group
+             * @description Group of rows that it stands in
+             */
             group: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
-            /** Level */
+            /**
+             * Level
+             * @description Where a value belongs: machine or setup
+             */
             level: string;
-            /** On Trial */
+            /**
+             * On Trial
+             * @description True where a difference in this row is meant
+             */
             on_trial: boolean;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
             unit: string | null;
         };
         /**
@@ -7474,17 +9858,35 @@ export interface components {
          * @description Speed on a task or the mix against one spec.
          */
         SpecScatter: {
-            /** Choices */
+            /**
+             * Choices
+             * @description What may be chosen
+             */
             choices: components["schemas"]["SpecChoice"][];
-            /** Field */
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
             field: string | null;
-            /** Points */
+            /**
+             * Points
+             * @description Setups as points
+             */
             points: components["schemas"]["SpecPoint"][];
-            /** Says */
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
             says: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
             unit: string | null;
         };
         /**
@@ -7503,11 +9905,20 @@ export interface components {
          * @description State of one stage; ``attention`` where a person is needed.
          */
         StageLine: {
-            /** Attention */
+            /**
+             * Attention
+             * @description What asks for a look at this stage, in words; null for nothing
+             */
             attention: string | null;
-            /** Line */
+            /**
+             * Line
+             * @description The line
+             */
             line: string;
-            /** Stage */
+            /**
+             * Stage
+             * @description Name of the stage
+             */
             stage: string;
         };
         /**
@@ -7546,11 +9957,20 @@ export interface components {
          * @description A step along the frontier in words.
          */
         StepWords: {
-            /** Per Hour */
+            /**
+             * Per Hour
+             * @description The same in words
+             */
             per_hour: string | null;
-            /** Price */
+            /**
+             * Price
+             * @description How much dearer, in words
+             */
             price: string;
-            /** Saved */
+            /**
+             * Saved
+             * @description The same in words
+             */
             saved: string | null;
         };
         /**
@@ -7558,10 +9978,17 @@ export interface components {
          * @description A run just written, and what it changes.
          */
         StoredRun: {
-            /** Changes */
+            /**
+             * Changes
+             * @description What changes, one by one
+             */
             changes: string[];
+            /** @description The run */
             run: components["schemas"]["Run"];
-            /** Says */
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
             says: string;
         };
         /**
@@ -7630,48 +10057,103 @@ export interface components {
          *     before a setting changed, ``superseded`` says that another follows this one.
          */
         Task: {
-            /** App */
+            /**
+             * App
+             * @description Name of the app
+             */
             app: string;
-            /** Ends When */
+            /**
+             * Ends When
+             * @description Event that ends a run
+             */
             ends_when: string | null;
-            /** Follows Id */
+            /**
+             * Follows Id
+             * @description Id of the task that it is the next revision of; null for none
+             */
             follows_id: string | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Measure */
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
             measure: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
-            /** Operation */
+            /**
+             * Operation
+             * @description What is done in it; null where nobody said
+             */
             operation: string | null;
-            /** Position */
+            /**
+             * Position
+             * @description Place in the list, from 0 on
+             */
             position: number;
-            /** Revision */
+            /**
+             * Revision
+             * @description Revision of the shootout that it is of
+             */
             revision: number;
-            /** Settings */
+            /**
+             * Settings
+             * @description Export settings by field
+             */
             settings: {
                 [key: string]: unknown;
             };
-            /** Starts When */
+            /**
+             * Starts When
+             * @description Event that starts a run
+             */
             starts_when: string | null;
-            /** Superseded */
+            /**
+             * Superseded
+             * @description True where a later revision has taken its place
+             */
             superseded: boolean;
-            /** Timeline */
+            /**
+             * Timeline
+             * @description Name of the timeline; null for none
+             */
             timeline: string | null;
-            /** Timeline Id */
+            /**
+             * Timeline Id
+             * @description Id of the timeline; null for none
+             */
             timeline_id: string | null;
-            /** Timeline Length S */
+            /**
+             * Timeline Length S
+             * @description Length of the timeline, in seconds
+             */
             timeline_length_s: number | null;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
             unit: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
-            /** Work */
+            /**
+             * Work
+             * @description Work of one run, in the task's unit; null where nobody said
+             */
             work: number | null;
         };
         /**
@@ -7751,13 +10233,25 @@ export interface components {
          * @description A task that a ladder can be shown for; ``key`` goes into the address.
          */
         TaskChoice: {
-            /** Key */
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
             key: string;
-            /** Measure */
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
             measure: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
         };
         /**
@@ -7806,21 +10300,40 @@ export interface components {
          * @description Time that a setup saves over the owned one on one run of a task.
          */
         TaskSaved: {
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
-            /** Own */
+            /**
+             * Own
+             * @description Time of the setup for one run, as a clock
+             */
             own: string;
-            /** Owned */
+            /**
+             * Owned
+             * @description Time of the owned machine for one run, as a clock
+             */
             owned: string;
-            /** Saved S */
+            /**
+             * Saved S
+             * @description Time saved in one run, in seconds
+             */
             saved_s: number;
-            /** Task */
+            /**
+             * Task
+             * @description Name of the task
+             */
             task: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
         };
@@ -7834,26 +10347,54 @@ export interface components {
          *     that took its place when a setting changed.
          */
         TaskSheet: {
-            /** Followed By */
+            /**
+             * Followed By
+             * @description Id of the revision that follows it; null for none
+             */
             followed_by: string | null;
-            /** Runs */
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
             runs: number;
-            /** Settings Line */
+            /**
+             * Settings Line
+             * @description Export settings in a line
+             */
             settings_line: string;
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups with runs of it, a count
+             */
             setups: number;
-            /** Spread Basis */
+            /**
+             * Spread Basis
+             * @description What the spread rests on: measured, partly measured, assumed
+             */
             spread_basis: string | null;
-            /** Spread Cv */
+            /**
+             * Spread Cv
+             * @description Scatter of runs of one setup, a fraction
+             */
             spread_cv: number | null;
+            /** @description Name of the task */
             task: components["schemas"]["Task"];
-            /** Tells Nothing */
+            /**
+             * Tells Nothing
+             * @description True where every pair is level
+             */
             tells_nothing: boolean;
-            /** Typed */
+            /**
+             * Typed
+             * @description As it was typed
+             */
             typed: {
                 [key: string]: string;
             };
-            /** Versions */
+            /**
+             * Versions
+             * @description Versions of apps
+             */
             versions: components["schemas"]["RoundVersion"][];
         };
         /**
@@ -7861,13 +10402,25 @@ export interface components {
          * @description What a form for tasks offers.
          */
         TaskWords: {
-            /** Events */
+            /**
+             * Events
+             * @description Events, in their order
+             */
             events: string[];
-            /** Operations */
+            /**
+             * Operations
+             * @description What may be done in a task
+             */
             operations: string[];
-            /** Presets */
+            /**
+             * Presets
+             * @description Export settings that were kept under a name
+             */
             presets: components["schemas"]["PresetView"][];
-            /** Settings */
+            /**
+             * Settings
+             * @description Export settings by field
+             */
             settings: components["schemas"]["SettingField"][];
         };
         /**
@@ -7877,13 +10430,25 @@ export interface components {
          *     ``problem`` says why it cannot be told, such as a missing rate.
          */
         TestedPrice: {
-            /** Amount */
+            /**
+             * Amount
+             * @description Amount of money, in its currency
+             */
             amount: string | null;
-            /** Converted */
+            /**
+             * Converted
+             * @description True where a rate turned it into this currency
+             */
             converted: boolean;
-            /** Extras */
+            /**
+             * Extras
+             * @description Part of the amount that is not the machine's
+             */
             extras: string;
-            /** Problem */
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
             problem: string | null;
         };
         /**
@@ -7891,11 +10456,20 @@ export interface components {
          * @description One meaning of an ambiguous time, in seconds and in words.
          */
         TimeMeaning: {
-            /** Meaning */
+            /**
+             * Meaning
+             * @description How it may be read: as a clock or as a decimal number
+             */
             meaning: string;
-            /** Value S */
+            /**
+             * Value S
+             * @description The value that it would be, in seconds
+             */
             value_s: number;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -7906,23 +10480,50 @@ export interface components {
          *     counted. ``media_names`` holds the first of them.
          */
         TimelineFacts: {
-            /** Clips */
+            /**
+             * Clips
+             * @description Number of clips
+             */
             clips: number;
-            /** Cuts */
+            /**
+             * Cuts
+             * @description Number of cuts
+             */
             cuts: number | null;
-            /** Effects */
+            /**
+             * Effects
+             * @description Number of effects
+             */
             effects: number;
-            /** Length */
+            /**
+             * Length
+             * @description Length in seconds
+             */
             length: string;
-            /** Length S */
+            /**
+             * Length S
+             * @description Length in seconds
+             */
             length_s: number;
-            /** Media */
+            /**
+             * Media
+             * @description Number of media files
+             */
             media: number;
-            /** Media Names */
+            /**
+             * Media Names
+             * @description Names of the media files
+             */
             media_names: string[];
-            /** Rate */
+            /**
+             * Rate
+             * @description Frames per second
+             */
             rate: string;
-            /** Tracks */
+            /**
+             * Tracks
+             * @description Tracks, the lowest first
+             */
             tracks: components["schemas"]["TrackLine"][];
         };
         /**
@@ -7935,33 +10536,57 @@ export interface components {
             /**
              * Added At
              * Format: date-time
+             * @description Moment at which it was added, UTC
              */
             added_at: string;
-            /** Edl Rate */
+            /**
+             * Edl Rate
+             * @description Frames per second of an edit list, which does not say it itself
+             */
             edl_rate: number | null;
-            /** Facts */
+            /**
+             * Facts
+             * @description What is in the file
+             */
             facts: {
                 [key: string]: unknown;
             };
-            /** Fingerprint */
+            /**
+             * Fingerprint
+             * @description Digest of what it contains
+             */
             fingerprint: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Setup Id */
+            /**
+             * Setup Id
+             * @description Id of the setup
+             */
             setup_id: string | null;
-            /** Size */
+            /**
+             * Size
+             * @description Size in bytes
+             */
             size: number;
             /**
              * Timeline Id
              * Format: uuid
+             * @description Id of the timeline; null for none
              */
             timeline_id: string;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -7969,16 +10594,25 @@ export interface components {
          * @description A timeline, its reference file drawn, and the state of every setup.
          */
         TimelineSheet: {
+            /** @description What is in the file */
             facts: components["schemas"]["TimelineFacts"] | null;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
+            /** @description Id of the file that the others are held against */
             reference: components["schemas"]["TimelineFile"] | null;
-            /** Setups */
+            /**
+             * Setups
+             * @description Setups, in their order
+             */
             setups: components["schemas"]["FileState"][];
         };
         /**
@@ -7986,9 +10620,15 @@ export interface components {
          * @description A track as it is drawn; ``kind`` is video or audio.
          */
         TrackLine: {
-            /** Blocks */
+            /**
+             * Blocks
+             * @description Stretches of the track, in their order
+             */
             blocks: components["schemas"]["BlockView"][];
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
         };
         /**
@@ -7996,39 +10636,64 @@ export interface components {
          * @description A graded judgement of the edit itself: scrubbing, seeking, playback, page switch, import.
          */
         Trial: {
-            /** Dropped */
+            /**
+             * Dropped
+             * @description Frames that were dropped, a count
+             */
             dropped: number | null;
-            /** Freezes */
+            /**
+             * Freezes
+             * @description Freezes, a count
+             */
             freezes: number | null;
-            /** Grade */
+            /**
+             * Grade
+             * @description How it went: smooth, slow, stutters, unusable
+             */
             grade: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
             /**
              * Noted At
              * Format: date-time
+             * @description Moment at which it was noted, UTC
              */
             noted_at: string;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Total */
+            /**
+             * Total
+             * @description Of how many, a count
+             */
             total: number | null;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -8150,30 +10815,46 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
             kind: string;
-            /** Note */
+            /**
+             * Note
+             * @description Anything else, in words
+             */
             note: string | null;
             /**
              * Noted At
              * Format: date-time
+             * @description Moment at which it was noted, UTC
              */
             noted_at: string;
-            /** Run Id */
+            /**
+             * Run Id
+             * @description Id of the run; null for none
+             */
             run_id: string | null;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Who */
+            /**
+             * Who
+             * @description Who did it
+             */
             who: string;
         };
         /**
@@ -8187,11 +10868,20 @@ export interface components {
          * @description A value from which on another setup is picked; ``value`` in the unit of the field.
          */
         TurnView: {
-            /** Pick */
+            /**
+             * Pick
+             * @description Name of the setup that is picked
+             */
             pick: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number;
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -8199,27 +10889,60 @@ export interface components {
          * @description What lies between a round and the latest one, for one app; times as fast since then.
          */
         UpdateRow: {
-            /** App */
+            /**
+             * App
+             * @description Name of the app
+             */
             app: string;
-            /** Bridges */
+            /**
+             * Bridges
+             * @description What was measured in both rounds
+             */
             bridges: components["schemas"]["BridgeRow"][];
-            /** Call */
+            /**
+             * Call
+             * @description What may be said of the difference: clear, ahead, level, open, not comparable
+             */
             call: string;
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
-            /** Ratio */
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
             ratio: number;
-            /** Round */
+            /**
+             * Round
+             * @description Name of the round
+             */
             round: string;
-            /** Sentence */
+            /**
+             * Sentence
+             * @description It in a sentence
+             */
             sentence: string;
-            /** Since */
+            /**
+             * Since
+             * @description Round since which it is so
+             */
             since: string;
-            /** Since Version */
+            /**
+             * Since Version
+             * @description Version since which it is so
+             */
             since_version: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: string | null;
         };
         /**
@@ -8232,21 +10955,42 @@ export interface components {
          *     work, None where no amount of work pays.
          */
         UpgradeView: {
-            /** Break Even */
+            /**
+             * Break Even
+             * @description Factor on the weekly work from which it pays within the horizon; null for none
+             */
             break_even: number | null;
-            /** Break Even Hours */
+            /**
+             * Break Even Hours
+             * @description That work in hours a week on the owned machine
+             */
             break_even_hours: number | null;
+            /** @description Worth over the horizon less what it costs more, in the viewer's currency */
             net_worth: components["schemas"]["Span"];
-            /** Payback Hi */
+            /**
+             * Payback Hi
+             * @description Latest payback, in calendar weeks; null where it may never come
+             */
             payback_hi: number | null;
-            /** Payback Lo */
+            /**
+             * Payback Lo
+             * @description Earliest payback, in calendar weeks
+             */
             payback_lo: number | null;
+            /** @description What the payback comes to */
             payback_reason: components["schemas"]["PaybackKind"];
-            /** Payback Weeks */
+            /**
+             * Payback Weeks
+             * @description Payback, in calendar weeks; null where there is none
+             */
             payback_weeks: number | null;
+            /** @description Hours saved in a working week, with interval */
             saved_week: components["schemas"]["Span"];
+            /** @description Hours saved in a year of working weeks, with interval */
             saved_year: components["schemas"]["Span"];
+            /** @description It in words */
             words: components["schemas"]["UpgradeWords"];
+            /** @description What the hours of a year are worth, in the viewer's currency, with interval */
             worth_year: components["schemas"]["Span"];
         };
         /**
@@ -8254,17 +10998,35 @@ export interface components {
          * @description An upgrade in words.
          */
         UpgradeWords: {
-            /** Break Even */
+            /**
+             * Break Even
+             * @description From how much work on it pays, in words
+             */
             break_even: string;
-            /** Hours */
+            /**
+             * Hours
+             * @description Hours saved a week, in words
+             */
             hours: string;
-            /** Net Worth */
+            /**
+             * Net Worth
+             * @description The same in words
+             */
             net_worth: string;
-            /** Payback */
+            /**
+             * Payback
+             * @description When it has paid for itself, in words
+             */
             payback: string;
-            /** Worth */
+            /**
+             * Worth
+             * @description What the hours of a year are worth, in words
+             */
             worth: string;
-            /** Year */
+            /**
+             * Year
+             * @description Hours saved a year, in words
+             */
             year: string;
         };
         /**
@@ -8275,53 +11037,109 @@ export interface components {
          *     hold ``about``, ``relation`` and ``value``.
          */
         Viewer: {
-            /** Attended */
+            /**
+             * Attended
+             * @description Part of the waiting that costs, 0 to 1
+             */
             attended: number;
-            /** Budget */
+            /**
+             * Budget
+             * @description The most that may be paid, in the viewer's currency; null for no end
+             */
             budget: string | null;
-            /** Currency */
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
             currency: string;
-            /** Energy Price */
+            /**
+             * Energy Price
+             * @description Price of a kWh, in the viewer's currency
+             */
             energy_price: string | null;
-            /** Horizon Years */
+            /**
+             * Horizon Years
+             * @description Years over which a machine must pay
+             */
             horizon_years: number;
-            /** Hour Value */
+            /**
+             * Hour Value
+             * @description What an hour of waiting is worth, in the viewer's currency
+             */
             hour_value: string;
             /**
              * Id
              * Format: uuid
+             * @description Id, which never changes
              */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description Name
+             */
             name: string;
-            /** Needs */
+            /**
+             * Needs
+             * @description What the viewer cannot do without
+             */
             needs: {
                 [key: string]: unknown;
             }[];
-            /** Owned Setup Id */
+            /**
+             * Owned Setup Id
+             * @description Id of the setup that the viewer owns; null for none
+             */
             owned_setup_id: string | null;
-            /** Position */
+            /**
+             * Position
+             * @description Place in the list, from 0 on
+             */
             position: number;
-            /** Region */
+            /**
+             * Region
+             * @description Region that it is good in; null for anywhere
+             */
             region: string | null;
-            /** Resale */
+            /**
+             * Resale
+             * @description What the owned machine would bring, in the viewer's currency
+             */
             resale: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description Moment at which it was retired, UTC; null where it was not
+             */
             retired_at: string | null;
-            /** Rule */
+            /**
+             * Rule
+             * @description By which rule the viewer picks
+             */
             rule: string;
             /**
              * Tasks
+             * @description Tasks, in their order
              * @default []
              */
             tasks?: components["schemas"]["ViewerTask"][];
-            /** Tax Percent */
+            /**
+             * Tax Percent
+             * @description Tax to be added to prices without it, in per cent
+             */
             tax_percent: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
             version: number;
-            /** Weekly */
+            /**
+             * Weekly
+             * @description True where the viewer says how much a week, false for a mix by weights
+             */
             weekly: boolean;
-            /** Weeks */
+            /**
+             * Weeks
+             * @description Working weeks a year, at most 52
+             */
             weeks: number;
         };
         /**
@@ -8329,17 +11147,34 @@ export interface components {
          * @description A viewer with the pick in short; ``problem`` where there is none.
          */
         ViewerCard: {
-            /** Keep */
+            /**
+             * Keep
+             * @description True for the owned machine, which is kept
+             */
             keep: boolean;
-            /** Pick */
+            /**
+             * Pick
+             * @description Name of the setup that is picked
+             */
             pick: string | null;
-            /** Points */
+            /**
+             * Points
+             * @description Setups as points
+             */
             points: components["schemas"]["PickPoint"][];
-            /** Prob Best */
+            /**
+             * Prob Best
+             * @description Chance that no other beats the pick by more than matters, 0 to 1
+             */
             prob_best: number | null;
+            /** @description What is wrong, in words or with its field; null for nothing */
             problem: components["schemas"]["PickProblem"] | null;
-            /** Sentence */
+            /**
+             * Sentence
+             * @description It in a sentence
+             */
             sentence: string | null;
+            /** @description The viewer */
             viewer: components["schemas"]["Viewer"];
         };
         /**
@@ -8492,18 +11327,31 @@ export interface components {
          *     ``accepted_s`` is the longest time of one run that is fast enough.
          */
         ViewerTask: {
-            /** Accepted S */
+            /**
+             * Accepted S
+             * @description Time that is fast enough, in seconds; null for none asked
+             */
             accepted_s: number | null;
-            /** Amount */
+            /**
+             * Amount
+             * @description Amount of money, in its currency
+             */
             amount: number;
-            /** By Run */
+            /**
+             * By Run
+             * @description True where the weekly amount counts runs
+             */
             by_run: boolean;
             /**
              * Task Id
              * Format: uuid
+             * @description Id of the task; null for the mix, or none
              */
             task_id: string;
-            /** Weight */
+            /**
+             * Weight
+             * @description Weight in the mix, 0 or more
+             */
             weight: number;
         };
         /**
@@ -8523,19 +11371,31 @@ export interface components {
             /**
              * Against Id
              * Format: uuid
+             * @description Id of the setup that it is compared with
              */
             against_id: string;
-            /** Assumed */
+            /**
+             * Assumed
+             * @description Times as fast as the other setup it is said to be, a ratio
+             */
             assumed: number;
-            /** Needed */
+            /**
+             * Needed
+             * @description Times as fast it would have to be, a ratio; null where no speed would do
+             */
             needed: number | null;
             /**
              * Setup Id
              * Format: uuid
+             * @description Id of the setup
              */
             setup_id: string;
+            /** @description How it stands */
             state: components["schemas"]["WaitState"];
-            /** Words */
+            /**
+             * Words
+             * @description It in words
+             */
             words: string;
         };
         /**
@@ -8560,15 +11420,30 @@ export interface components {
          * @description One way to say a margin; numbers in the unit that ``title`` names.
          */
         WayToSay: {
-            /** Hi */
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
             hi: number;
-            /** Lo */
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
             lo: number;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
             unit: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: number;
         };
         /**
@@ -8591,15 +11466,30 @@ export interface components {
          * @description One figure: what it is, how it comes about, from what, and what would sharpen it.
          */
         Working: {
-            /** Formula */
+            /**
+             * Formula
+             * @description How it comes about, in words
+             */
             formula: string;
-            /** Inputs */
+            /**
+             * Inputs
+             * @description What went in, with units, in words
+             */
             inputs: string[];
-            /** Limits */
+            /**
+             * Limits
+             * @description What would sharpen it, in words; null for nothing
+             */
             limits: string | null;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value, in its unit
+             */
             value: string;
         };
     };
@@ -8626,6 +11516,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "field": 1
+                     *     }
+                     */
                     "application/json": {
                         [key: string]: number;
                     };
@@ -8668,6 +11563,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "addresses": [
+                     *         "as noted"
+                     *       ],
+                     *       "devices": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "paired_at": "2026-11-24T21:40:00Z",
+                     *           "person_id": "00000000-0000-4000-8000-000000000001",
+                     *           "revoked_at": "2026-11-24T21:40:00Z",
+                     *           "seen_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "fingerprint": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Devices"];
                 };
             };
@@ -8702,6 +11616,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "title": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["FreeRowChange"];
             };
         };
@@ -8712,6 +11631,115 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ],
+                     *       "columns": [
+                     *         {
+                     *           "cells": {
+                     *             "field": []
+                     *           },
+                     *           "machine": {
+                     *             "archived_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "position": 1,
+                     *             "prices": [],
+                     *             "retired_at": null,
+                     *             "setups": [],
+                     *             "specs": {},
+                     *             "version": 1
+                     *           },
+                     *           "price": {
+                     *             "days_old": 1,
+                     *             "offer": false,
+                     *             "record": {
+                     *               "amount": "as noted",
+                     *               "configuration": null,
+                     *               "coupon": null,
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "kind": "as noted",
+                     *               "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *               "note": null,
+                     *               "paid_link": null,
+                     *               "region": null,
+                     *               "shipping_included": null,
+                     *               "source": null,
+                     *               "tax_included": null,
+                     *               "until": null
+                     *             },
+                     *             "stale": false
+                     *           },
+                     *           "runs": 1,
+                     *           "shares_with": [
+                     *             "as noted"
+                     *           ],
+                     *           "tested": [
+                     *             {
+                     *               "amount": null,
+                     *               "converted": false,
+                     *               "extras": "as noted",
+                     *               "problem": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "currency": "EUR",
+                     *       "price_date": "2026-11-24",
+                     *       "rows": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "differs": false,
+                     *           "field": "as noted",
+                     *           "filled": false,
+                     *           "free_row_id": "00000000-0000-4000-8000-000000000001",
+                     *           "group": "as noted",
+                     *           "kind": "as noted",
+                     *           "level": "as noted",
+                     *           "on_trial": false,
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["LineUp"];
                 };
             };
@@ -8752,6 +11780,115 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ],
+                     *       "columns": [
+                     *         {
+                     *           "cells": {
+                     *             "field": []
+                     *           },
+                     *           "machine": {
+                     *             "archived_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "position": 1,
+                     *             "prices": [],
+                     *             "retired_at": null,
+                     *             "setups": [],
+                     *             "specs": {},
+                     *             "version": 1
+                     *           },
+                     *           "price": {
+                     *             "days_old": 1,
+                     *             "offer": false,
+                     *             "record": {
+                     *               "amount": "as noted",
+                     *               "configuration": null,
+                     *               "coupon": null,
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "kind": "as noted",
+                     *               "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *               "note": null,
+                     *               "paid_link": null,
+                     *               "region": null,
+                     *               "shipping_included": null,
+                     *               "source": null,
+                     *               "tax_included": null,
+                     *               "until": null
+                     *             },
+                     *             "stale": false
+                     *           },
+                     *           "runs": 1,
+                     *           "shares_with": [
+                     *             "as noted"
+                     *           ],
+                     *           "tested": [
+                     *             {
+                     *               "amount": null,
+                     *               "converted": false,
+                     *               "extras": "as noted",
+                     *               "problem": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "currency": "EUR",
+                     *       "price_date": "2026-11-24",
+                     *       "rows": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "differs": false,
+                     *           "field": "as noted",
+                     *           "filled": false,
+                     *           "free_row_id": "00000000-0000-4000-8000-000000000001",
+                     *           "group": "as noted",
+                     *           "kind": "as noted",
+                     *           "level": "as noted",
+                     *           "on_trial": false,
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["LineUp"];
                 };
             };
@@ -8790,6 +11927,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "field": "as noted"
+                     *     }
+                     */
                     "application/json": {
                         [key: string]: string;
                     };
@@ -8826,6 +11968,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "changed": "as noted",
+                 *       "counts": "before",
+                 *       "outcome": "as noted",
+                 *       "run_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ],
+                 *       "suspected": "as noted",
+                 *       "version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["InquiryChange"];
             };
         };
@@ -8836,6 +11990,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "inquiry": {
+                     *         "about": "as noted",
+                     *         "changed": "as noted",
+                     *         "closed_at": "2026-11-24T21:40:00Z",
+                     *         "counts": "as noted",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "kind": "as noted",
+                     *         "opened_at": "2026-11-24T21:40:00Z",
+                     *         "outcome": "as noted",
+                     *         "run_ids": [],
+                     *         "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *         "suspected": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "line": "halyard s / parade / 6:17",
+                     *       "runs": [
+                     *         {
+                     *           "approximate": false,
+                     *           "bound": false,
+                     *           "client_key": "as noted",
+                     *           "conditions": {},
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "method": "as noted",
+                     *           "note": "as noted",
+                     *           "place": 1,
+                     *           "placed_u": 1,
+                     *           "poll_s": 1,
+                     *           "reached": 1,
+                     *           "reason": "as noted",
+                     *           "resolution": 1,
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "simulated": false,
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "status": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "typed": "6:17",
+                     *           "u": 1,
+                     *           "value": 1,
+                     *           "version": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         "Halyard S"
+                     *       ],
+                     *       "task": "Lantern parade, export"
+                     *     }
+                     */
                     "application/json": components["schemas"]["InquiryView"];
                 };
             };
@@ -8876,6 +12085,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "done": 1,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "problem": {
+                     *         "detail": "as noted",
+                     *         "field": "as noted",
+                     *         "kind": "refused"
+                     *       },
+                     *       "slug": "which-machine",
+                     *       "state": "as noted",
+                     *       "step": "as noted",
+                     *       "stored": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["JobView"];
                 };
             };
@@ -8910,6 +12134,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S",
+                 *       "specs": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["MachineChange"];
             };
         };
@@ -8920,6 +12153,63 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Machine"];
                 };
             };
@@ -8954,6 +12244,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "archived": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["Archiving"];
             };
         };
@@ -8998,6 +12293,23 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "amount": "as noted",
+                 *       "configuration": "as noted",
+                 *       "coupon": "as noted",
+                 *       "currency": "EUR",
+                 *       "dated": "2026-11-24",
+                 *       "kind": "list",
+                 *       "note": "as noted",
+                 *       "paid_link": false,
+                 *       "region": "as noted",
+                 *       "shipping_included": false,
+                 *       "source": "as noted",
+                 *       "tax_included": false,
+                 *       "until": "2026-11-24"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewPrice"];
             };
         };
@@ -9008,6 +12320,63 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Machine"];
                 };
             };
@@ -9042,6 +12411,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "retired": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["Retirement"];
             };
         };
@@ -9052,6 +12426,63 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Machine"];
                 };
             };
@@ -9086,6 +12517,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "conditions": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "copy_from": "00000000-0000-4000-8000-000000000001",
+                 *       "name": "Halyard S",
+                 *       "specs": {
+                 *         "field": "as noted"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewSetup"];
             };
         };
@@ -9096,6 +12539,63 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Machine"];
                 };
             };
@@ -9134,6 +12634,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "kind": "as noted",
+                     *       "makes": false,
+                     *       "name": "Halyard S",
+                     *       "owns_all": false,
+                     *       "roles": [
+                     *         {
+                     *           "role": "as noted",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "signs_in": false
+                     *     }
+                     */
                     "application/json": components["schemas"]["Me"];
                 };
             };
@@ -9166,6 +12681,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "new": "as noted",
+                 *       "old": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewPassword"];
             };
         };
@@ -9176,6 +12697,22 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "signed_in": {
+                     *           "address": "as noted",
+                     *           "browser": "as noted",
+                     *           "ended_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "person_id": "00000000-0000-4000-8000-000000000001",
+                     *           "seen_at": "2026-11-24T21:40:00Z"
+                     *         },
+                     *         "this": false
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["OwnSignIn"][];
                 };
             };
@@ -9214,6 +12751,22 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "signed_in": {
+                     *           "address": "as noted",
+                     *           "browser": "as noted",
+                     *           "ended_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "person_id": "00000000-0000-4000-8000-000000000001",
+                     *           "seen_at": "2026-11-24T21:40:00Z"
+                     *         },
+                     *         "this": false
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["OwnSignIn"][];
                 };
             };
@@ -9254,6 +12807,22 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "signed_in": {
+                     *           "address": "as noted",
+                     *           "browser": "as noted",
+                     *           "ended_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "person_id": "00000000-0000-4000-8000-000000000001",
+                     *           "seen_at": "2026-11-24T21:40:00Z"
+                     *         },
+                     *         "this": false
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["OwnSignIn"][];
                 };
             };
@@ -9294,6 +12863,19 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "made_at": "2026-11-24T21:40:00Z",
+                     *       "reason": "as noted",
+                     *       "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *       "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "who": "Marit",
+                     *       "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *       "withdrawn_by": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Overrule"];
                 };
             };
@@ -9336,6 +12918,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "done": 1,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "problem": {
+                     *         "detail": "as noted",
+                     *         "field": "as noted",
+                     *         "kind": "refused"
+                     *       },
+                     *       "slug": "which-machine",
+                     *       "state": "as noted",
+                     *       "step": "as noted",
+                     *       "stored": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["JobView"];
                 };
             };
@@ -9378,6 +12975,20 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "name": "Halyard S",
+                     *       "revision": 1,
+                     *       "runs": 1,
+                     *       "slug": "which-machine",
+                     *       "stays": [
+                     *         "as noted"
+                     *       ],
+                     *       "takes": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PackPreview"];
                 };
             };
@@ -9416,6 +13027,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "invitations": [
+                     *         {
+                     *           "invitation": {
+                     *             "expires_at": "2026-11-24T21:40:00Z",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "made_by": "as noted",
+                     *             "note": null,
+                     *             "person_id": null,
+                     *             "role": null,
+                     *             "shootout_id": null,
+                     *             "used_at": null,
+                     *             "withdrawn_at": null
+                     *           },
+                     *           "to": "as noted"
+                     *         }
+                     *       ],
+                     *       "members": [
+                     *         {
+                     *           "account": {
+                     *             "email": "marit@bench.example",
+                     *             "ended_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "name": "Halyard S"
+                     *           },
+                     *           "memberships": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "made_by": "as noted",
+                     *               "person_id": "00000000-0000-4000-8000-000000000001",
+                     *               "role": "as noted",
+                     *               "shootout": null,
+                     *               "shootout_id": null,
+                     *               "slug": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tries": [
+                     *         {
+                     *           "address": "as noted",
+                     *           "at": "2026-11-24T21:40:00Z",
+                     *           "email": "marit@bench.example",
+                     *           "worked": false
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PeopleView"];
                 };
             };
@@ -9448,6 +13111,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "note": "as noted",
+                 *       "role": "owner",
+                 *       "shootout": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewInvite"];
             };
         };
@@ -9458,6 +13128,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "link": "as noted",
+                     *       "to": "as noted",
+                     *       "view": {
+                     *         "invitations": [
+                     *           {
+                     *             "invitation": {
+                     *               "expires_at": "2026-11-24T21:40:00Z",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "made_by": "as noted",
+                     *               "note": null,
+                     *               "person_id": null,
+                     *               "role": null,
+                     *               "shootout_id": null,
+                     *               "used_at": null,
+                     *               "withdrawn_at": null
+                     *             },
+                     *             "to": "as noted"
+                     *           }
+                     *         ],
+                     *         "members": [
+                     *           {
+                     *             "account": {
+                     *               "email": "marit@bench.example",
+                     *               "ended_at": null,
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "name": "Halyard S"
+                     *             },
+                     *             "memberships": []
+                     *           }
+                     *         ],
+                     *         "tries": [
+                     *           {
+                     *             "address": "as noted",
+                     *             "at": "2026-11-24T21:40:00Z",
+                     *             "email": "marit@bench.example",
+                     *             "worked": false
+                     *           }
+                     *         ]
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["InvitationLink"];
                 };
             };
@@ -9498,6 +13213,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "invitations": [
+                     *         {
+                     *           "invitation": {
+                     *             "expires_at": "2026-11-24T21:40:00Z",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "made_by": "as noted",
+                     *             "note": null,
+                     *             "person_id": null,
+                     *             "role": null,
+                     *             "shootout_id": null,
+                     *             "used_at": null,
+                     *             "withdrawn_at": null
+                     *           },
+                     *           "to": "as noted"
+                     *         }
+                     *       ],
+                     *       "members": [
+                     *         {
+                     *           "account": {
+                     *             "email": "marit@bench.example",
+                     *             "ended_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "name": "Halyard S"
+                     *           },
+                     *           "memberships": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "made_by": "as noted",
+                     *               "person_id": "00000000-0000-4000-8000-000000000001",
+                     *               "role": "as noted",
+                     *               "shootout": null,
+                     *               "shootout_id": null,
+                     *               "slug": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tries": [
+                     *         {
+                     *           "address": "as noted",
+                     *           "at": "2026-11-24T21:40:00Z",
+                     *           "email": "marit@bench.example",
+                     *           "worked": false
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PeopleView"];
                 };
             };
@@ -9538,6 +13305,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "invitations": [
+                     *         {
+                     *           "invitation": {
+                     *             "expires_at": "2026-11-24T21:40:00Z",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "made_by": "as noted",
+                     *             "note": null,
+                     *             "person_id": null,
+                     *             "role": null,
+                     *             "shootout_id": null,
+                     *             "used_at": null,
+                     *             "withdrawn_at": null
+                     *           },
+                     *           "to": "as noted"
+                     *         }
+                     *       ],
+                     *       "members": [
+                     *         {
+                     *           "account": {
+                     *             "email": "marit@bench.example",
+                     *             "ended_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "name": "Halyard S"
+                     *           },
+                     *           "memberships": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "made_by": "as noted",
+                     *               "person_id": "00000000-0000-4000-8000-000000000001",
+                     *               "role": "as noted",
+                     *               "shootout": null,
+                     *               "shootout_id": null,
+                     *               "slug": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tries": [
+                     *         {
+                     *           "address": "as noted",
+                     *           "at": "2026-11-24T21:40:00Z",
+                     *           "email": "marit@bench.example",
+                     *           "worked": false
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PeopleView"];
                 };
             };
@@ -9578,6 +13397,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "link": "as noted",
+                     *       "to": "as noted",
+                     *       "view": {
+                     *         "invitations": [
+                     *           {
+                     *             "invitation": {
+                     *               "expires_at": "2026-11-24T21:40:00Z",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "made_by": "as noted",
+                     *               "note": null,
+                     *               "person_id": null,
+                     *               "role": null,
+                     *               "shootout_id": null,
+                     *               "used_at": null,
+                     *               "withdrawn_at": null
+                     *             },
+                     *             "to": "as noted"
+                     *           }
+                     *         ],
+                     *         "members": [
+                     *           {
+                     *             "account": {
+                     *               "email": "marit@bench.example",
+                     *               "ended_at": null,
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "name": "Halyard S"
+                     *             },
+                     *             "memberships": []
+                     *           }
+                     *         ],
+                     *         "tries": [
+                     *           {
+                     *             "address": "as noted",
+                     *             "at": "2026-11-24T21:40:00Z",
+                     *             "email": "marit@bench.example",
+                     *             "worked": false
+                     *           }
+                     *         ]
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["InvitationLink"];
                 };
             };
@@ -9612,6 +13476,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "role": "owner",
+                 *       "shootout": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewRole"];
             };
         };
@@ -9622,6 +13492,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "invitations": [
+                     *         {
+                     *           "invitation": {
+                     *             "expires_at": "2026-11-24T21:40:00Z",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "made_by": "as noted",
+                     *             "note": null,
+                     *             "person_id": null,
+                     *             "role": null,
+                     *             "shootout_id": null,
+                     *             "used_at": null,
+                     *             "withdrawn_at": null
+                     *           },
+                     *           "to": "as noted"
+                     *         }
+                     *       ],
+                     *       "members": [
+                     *         {
+                     *           "account": {
+                     *             "email": "marit@bench.example",
+                     *             "ended_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "name": "Halyard S"
+                     *           },
+                     *           "memberships": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "made_at": "2026-11-24T21:40:00Z",
+                     *               "made_by": "as noted",
+                     *               "person_id": "00000000-0000-4000-8000-000000000001",
+                     *               "role": "as noted",
+                     *               "shootout": null,
+                     *               "shootout_id": null,
+                     *               "slug": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tries": [
+                     *         {
+                     *           "address": "as noted",
+                     *           "at": "2026-11-24T21:40:00Z",
+                     *           "email": "marit@bench.example",
+                     *           "worked": false
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PeopleView"];
                 };
             };
@@ -9695,6 +13617,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S",
+                 *       "settings": {
+                 *         "field": "as noted"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewPreset"];
             };
         };
@@ -9705,6 +13635,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "events": [
+                     *         "as noted"
+                     *       ],
+                     *       "operations": [
+                     *         "as noted"
+                     *       ],
+                     *       "presets": [
+                     *         {
+                     *           "name": "Halyard S",
+                     *           "own": false,
+                     *           "settings": {
+                     *             "field": "as noted"
+                     *           }
+                     *         }
+                     *       ],
+                     *       "settings": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "field": "as noted",
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["TaskWords"];
                 };
             };
@@ -9745,6 +13704,20 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "kind": "as noted",
+                     *       "noted_at": "2026-11-24T21:40:00Z",
+                     *       "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *       "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *       "source": "as noted",
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "value": 1,
+                     *       "who": "Marit",
+                     *       "withdrawn_at": "2026-11-24T21:40:00Z"
+                     *     }
+                     */
                     "application/json": components["schemas"]["PublishedFigure"];
                 };
             };
@@ -9785,6 +13758,20 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "name": "Halyard S",
+                     *       "problem": "as noted",
+                     *       "rates": [
+                     *         {
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "per_eur": "as noted"
+                     *         }
+                     *       ],
+                     *       "simulated": false
+                     *     }
+                     */
                     "application/json": components["schemas"]["RatesView"];
                 };
             };
@@ -9823,6 +13810,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "field": "as noted"
+                     *     }
+                     */
                     "application/json": {
                         [key: string]: string;
                     };
@@ -9865,6 +13857,103 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "because": [
+                     *         "as noted"
+                     *       ],
+                     *       "estimates": [
+                     *         {
+                     *           "elapsed_s": 1,
+                     *           "error_s": 1,
+                     *           "said_s": 1
+                     *         }
+                     *       ],
+                     *       "flags": [
+                     *         "as noted"
+                     *       ],
+                     *       "marks": [
+                     *         {
+                     *           "cpu_load": 1,
+                     *           "elapsed_s": 1,
+                     *           "event": "as noted",
+                     *           "fraction": 1,
+                     *           "frames_per_s": 1,
+                     *           "gpu_load": 1,
+                     *           "gpu_memory_gb": 1,
+                     *           "left_s": 1,
+                     *           "memory_gb": 1,
+                     *           "noise_db": 1,
+                     *           "power_w": 1,
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "swap_gb": 1,
+                     *           "temperature_c": 1
+                     *         }
+                     *       ],
+                     *       "pictures": [
+                     *         {
+                     *           "added_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "media_type": "as noted",
+                     *           "name": "Halyard S",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "size": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "revisions": [
+                     *         {
+                     *           "before": {},
+                     *           "changed_at": "2026-11-24T21:40:00Z",
+                     *           "version": 1,
+                     *           "who": "Marit",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "run": {
+                     *         "approximate": false,
+                     *         "bound": false,
+                     *         "client_key": "as noted",
+                     *         "conditions": {},
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "method": "as noted",
+                     *         "note": "as noted",
+                     *         "place": 1,
+                     *         "placed_u": 1,
+                     *         "poll_s": 1,
+                     *         "reached": 1,
+                     *         "reason": "as noted",
+                     *         "resolution": 1,
+                     *         "round_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "simulated": false,
+                     *         "started_at": "2026-11-24T21:40:00Z",
+                     *         "status": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "typed": "6:17",
+                     *         "u": 1,
+                     *         "value": 1,
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "wrong_before": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["RunDetail"];
                 };
             };
@@ -9899,6 +13988,23 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "meaning": "clock",
+                 *       "method": "stopwatch",
+                 *       "note": "as noted",
+                 *       "placed_u": 1,
+                 *       "reached": 1,
+                 *       "reason": "as noted",
+                 *       "round_id": "00000000-0000-4000-8000-000000000001",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "status": "ok",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "typed": "6:17",
+                 *       "version": 1,
+                 *       "why": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["RunChange"];
             };
         };
@@ -9909,6 +14015,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "changes": [
+                     *         "as noted"
+                     *       ],
+                     *       "run": {
+                     *         "approximate": false,
+                     *         "bound": false,
+                     *         "client_key": "as noted",
+                     *         "conditions": {},
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "method": "as noted",
+                     *         "note": "as noted",
+                     *         "place": 1,
+                     *         "placed_u": 1,
+                     *         "poll_s": 1,
+                     *         "reached": 1,
+                     *         "reason": "as noted",
+                     *         "resolution": 1,
+                     *         "round_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "simulated": false,
+                     *         "started_at": "2026-11-24T21:40:00Z",
+                     *         "status": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "typed": "6:17",
+                     *         "u": 1,
+                     *         "value": 1,
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "says": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["StoredRun"];
                 };
             };
@@ -9943,6 +14084,27 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "marks": [
+                 *         {
+                 *           "cpu_load": 1,
+                 *           "elapsed_s": 1,
+                 *           "event": "as noted",
+                 *           "fraction": 1,
+                 *           "frames_per_s": 1,
+                 *           "gpu_load": 1,
+                 *           "gpu_memory_gb": 1,
+                 *           "left_s": 1,
+                 *           "memory_gb": 1,
+                 *           "noise_db": 1,
+                 *           "power_w": 1,
+                 *           "swap_gb": 1,
+                 *           "temperature_c": 1
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewMarks"];
             };
         };
@@ -9953,6 +14115,103 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "because": [
+                     *         "as noted"
+                     *       ],
+                     *       "estimates": [
+                     *         {
+                     *           "elapsed_s": 1,
+                     *           "error_s": 1,
+                     *           "said_s": 1
+                     *         }
+                     *       ],
+                     *       "flags": [
+                     *         "as noted"
+                     *       ],
+                     *       "marks": [
+                     *         {
+                     *           "cpu_load": 1,
+                     *           "elapsed_s": 1,
+                     *           "event": "as noted",
+                     *           "fraction": 1,
+                     *           "frames_per_s": 1,
+                     *           "gpu_load": 1,
+                     *           "gpu_memory_gb": 1,
+                     *           "left_s": 1,
+                     *           "memory_gb": 1,
+                     *           "noise_db": 1,
+                     *           "power_w": 1,
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "swap_gb": 1,
+                     *           "temperature_c": 1
+                     *         }
+                     *       ],
+                     *       "pictures": [
+                     *         {
+                     *           "added_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "media_type": "as noted",
+                     *           "name": "Halyard S",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "size": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "revisions": [
+                     *         {
+                     *           "before": {},
+                     *           "changed_at": "2026-11-24T21:40:00Z",
+                     *           "version": 1,
+                     *           "who": "Marit",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "run": {
+                     *         "approximate": false,
+                     *         "bound": false,
+                     *         "client_key": "as noted",
+                     *         "conditions": {},
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "method": "as noted",
+                     *         "note": "as noted",
+                     *         "place": 1,
+                     *         "placed_u": 1,
+                     *         "poll_s": 1,
+                     *         "reached": 1,
+                     *         "reason": "as noted",
+                     *         "resolution": 1,
+                     *         "round_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "simulated": false,
+                     *         "started_at": "2026-11-24T21:40:00Z",
+                     *         "status": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "typed": "6:17",
+                     *         "u": 1,
+                     *         "value": 1,
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "wrong_before": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["RunDetail"];
                 };
             };
@@ -9997,6 +14256,103 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "because": [
+                     *         "as noted"
+                     *       ],
+                     *       "estimates": [
+                     *         {
+                     *           "elapsed_s": 1,
+                     *           "error_s": 1,
+                     *           "said_s": 1
+                     *         }
+                     *       ],
+                     *       "flags": [
+                     *         "as noted"
+                     *       ],
+                     *       "marks": [
+                     *         {
+                     *           "cpu_load": 1,
+                     *           "elapsed_s": 1,
+                     *           "event": "as noted",
+                     *           "fraction": 1,
+                     *           "frames_per_s": 1,
+                     *           "gpu_load": 1,
+                     *           "gpu_memory_gb": 1,
+                     *           "left_s": 1,
+                     *           "memory_gb": 1,
+                     *           "noise_db": 1,
+                     *           "power_w": 1,
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "swap_gb": 1,
+                     *           "temperature_c": 1
+                     *         }
+                     *       ],
+                     *       "pictures": [
+                     *         {
+                     *           "added_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "media_type": "as noted",
+                     *           "name": "Halyard S",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "size": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "revisions": [
+                     *         {
+                     *           "before": {},
+                     *           "changed_at": "2026-11-24T21:40:00Z",
+                     *           "version": 1,
+                     *           "who": "Marit",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "run": {
+                     *         "approximate": false,
+                     *         "bound": false,
+                     *         "client_key": "as noted",
+                     *         "conditions": {},
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "method": "as noted",
+                     *         "note": "as noted",
+                     *         "place": 1,
+                     *         "placed_u": 1,
+                     *         "poll_s": 1,
+                     *         "reached": 1,
+                     *         "reason": "as noted",
+                     *         "resolution": 1,
+                     *         "round_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "simulated": false,
+                     *         "started_at": "2026-11-24T21:40:00Z",
+                     *         "status": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "typed": "6:17",
+                     *         "u": 1,
+                     *         "value": 1,
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "wrong_before": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["RunDetail"];
                 };
             };
@@ -10031,6 +14387,21 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                 *       "assumed_ratio": 1,
+                 *       "assumed_source": "as noted",
+                 *       "conditions": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "name": "Halyard S",
+                 *       "specs": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["SetupChange"];
             };
         };
@@ -10041,6 +14412,63 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Machine"];
                 };
             };
@@ -10075,6 +14503,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "amount": "as noted",
+                 *       "currency": "EUR",
+                 *       "dated": "2026-11-24",
+                 *       "name": "Halyard S"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewExtra"];
             };
         };
@@ -10085,6 +14521,63 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Machine"];
                 };
             };
@@ -10125,6 +14618,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "archived_at": "2026-11-24T21:40:00Z",
+                     *         "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "confidence": 1,
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "currency": "EUR",
+                     *         "demo": false,
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "materiality": 1,
+                     *         "name": "Halyard S",
+                     *         "price_date": "2026-11-24",
+                     *         "price_kind": "as noted",
+                     *         "prior_cv": 1,
+                     *         "prior_df": 1,
+                     *         "rest_revision": 1,
+                     *         "revision": 1,
+                     *         "slug": "which-machine",
+                     *         "subject": "as noted",
+                     *         "trial_rows": [
+                     *           "as noted"
+                     *         ],
+                     *         "update_prior_cv": 1,
+                     *         "update_prior_df": 1,
+                     *         "version": 1
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["Shootout"][];
                 };
             };
@@ -10157,6 +14679,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "currency": "EUR",
+                 *       "name": "Halyard S",
+                 *       "subject": "machine"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewShootout"];
             };
         };
@@ -10167,6 +14696,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "confidence": 1,
+                     *       "created_at": "2026-11-24T21:40:00Z",
+                     *       "currency": "EUR",
+                     *       "demo": false,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "materiality": 1,
+                     *       "name": "Halyard S",
+                     *       "price_date": "2026-11-24",
+                     *       "price_kind": "as noted",
+                     *       "prior_cv": 1,
+                     *       "prior_df": 1,
+                     *       "rest_revision": 1,
+                     *       "revision": 1,
+                     *       "slug": "which-machine",
+                     *       "subject": "as noted",
+                     *       "trial_rows": [
+                     *         "as noted"
+                     *       ],
+                     *       "update_prior_cv": 1,
+                     *       "update_prior_df": 1,
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Shootout"];
                 };
             };
@@ -10207,6 +14763,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "confidence": 1,
+                     *       "created_at": "2026-11-24T21:40:00Z",
+                     *       "currency": "EUR",
+                     *       "demo": false,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "materiality": 1,
+                     *       "name": "Halyard S",
+                     *       "price_date": "2026-11-24",
+                     *       "price_kind": "as noted",
+                     *       "prior_cv": 1,
+                     *       "prior_df": 1,
+                     *       "rest_revision": 1,
+                     *       "revision": 1,
+                     *       "slug": "which-machine",
+                     *       "subject": "as noted",
+                     *       "trial_rows": [
+                     *         "as noted"
+                     *       ],
+                     *       "update_prior_cv": 1,
+                     *       "update_prior_df": 1,
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Shootout"];
                 };
             };
@@ -10241,6 +14824,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "confidence": 0.7495,
+                 *       "materiality": 0.25,
+                 *       "name": "Halyard S",
+                 *       "price_date": "2026-11-24",
+                 *       "price_kind": "list",
+                 *       "subject": "machine",
+                 *       "version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["ShootoutChange"];
             };
         };
@@ -10251,6 +14846,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "confidence": 1,
+                     *       "created_at": "2026-11-24T21:40:00Z",
+                     *       "currency": "EUR",
+                     *       "demo": false,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "materiality": 1,
+                     *       "name": "Halyard S",
+                     *       "price_date": "2026-11-24",
+                     *       "price_kind": "as noted",
+                     *       "prior_cv": 1,
+                     *       "prior_df": 1,
+                     *       "rest_revision": 1,
+                     *       "revision": 1,
+                     *       "slug": "which-machine",
+                     *       "subject": "as noted",
+                     *       "trial_rows": [
+                     *         "as noted"
+                     *       ],
+                     *       "update_prior_cv": 1,
+                     *       "update_prior_df": 1,
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Shootout"];
                 };
             };
@@ -10285,6 +14907,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "archived": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["Archiving"];
             };
         };
@@ -10295,6 +14922,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "confidence": 1,
+                     *       "created_at": "2026-11-24T21:40:00Z",
+                     *       "currency": "EUR",
+                     *       "demo": false,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "materiality": 1,
+                     *       "name": "Halyard S",
+                     *       "price_date": "2026-11-24",
+                     *       "price_kind": "as noted",
+                     *       "prior_cv": 1,
+                     *       "prior_df": 1,
+                     *       "rest_revision": 1,
+                     *       "revision": 1,
+                     *       "slug": "which-machine",
+                     *       "subject": "as noted",
+                     *       "trial_rows": [
+                     *         "as noted"
+                     *       ],
+                     *       "update_prior_cv": 1,
+                     *       "update_prior_df": 1,
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Shootout"];
                 };
             };
@@ -10335,6 +14989,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "best": [
+                     *         {
+                     *           "label": "Halyard S",
+                     *           "resolution": 1,
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "value": 1
+                     *         }
+                     *       ],
+                     *       "round": "as noted",
+                     *       "round_versions": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "version": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
@@ -10369,6 +15044,44 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "events": [
+                 *         {
+                 *           "at_ms": 1,
+                 *           "client": "as noted",
+                 *           "kind": "armed",
+                 *           "lane": {
+                 *             "conditions": {
+                 *               "drive_as_noted": null,
+                 *               "fresh_boot": null,
+                 *               "power_as_noted": null,
+                 *               "recorder_off": null,
+                 *               "version_as_noted": null
+                 *             },
+                 *             "elapsed_s": null,
+                 *             "factor": 1,
+                 *             "id": "as noted",
+                 *             "key": "as noted",
+                 *             "marks": [],
+                 *             "number": null,
+                 *             "phase": "armed",
+                 *             "placed_u_s": 0,
+                 *             "pressed_ms": 0,
+                 *             "queue": [],
+                 *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *             "start_u_s": 0,
+                 *             "started_by": "",
+                 *             "started_ms": 0,
+                 *             "task_id": "00000000-0000-4000-8000-000000000001",
+                 *             "timed_by": "hand",
+                 *             "undone": 0
+                 *           },
+                 *           "seq": 1
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["LaneEvents"];
             };
         };
@@ -10379,6 +15092,19 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "lanes": [
+                     *         {
+                     *           "at_ms": 1,
+                     *           "client": "as noted",
+                     *           "lane": {},
+                     *           "seq": 1
+                     *         }
+                     *       ],
+                     *       "now_ms": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["SharedBench"];
                 };
             };
@@ -10419,6 +15145,19 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "lanes": [
+                     *         {
+                     *           "at_ms": 1,
+                     *           "client": "as noted",
+                     *           "lane": {},
+                     *           "seq": 1
+                     *         }
+                     *       ],
+                     *       "now_ms": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["SharedBench"];
                 };
             };
@@ -10493,6 +15232,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
                 "application/json": components["schemas"]["LogText"];
             };
         };
@@ -10503,6 +15247,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "added": 1,
+                     *       "events": 1,
+                     *       "known": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["LogBroughtIn"];
                 };
             };
@@ -10537,6 +15288,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "marks": [
+                 *         {
+                 *           "elapsed_s": 1,
+                 *           "fraction": 1
+                 *         }
+                 *       ],
+                 *       "task_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["RunningMarks"];
             };
         };
@@ -10547,6 +15309,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "gap_s": 1,
+                     *       "projected_s": 1,
+                     *       "slowed": false
+                     *     }
+                     */
                     "application/json": components["schemas"]["Pace"];
                 };
             };
@@ -10581,6 +15350,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "factor": 30,
+                 *       "task_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WantedRigs"];
             };
         };
@@ -10591,6 +15366,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "says": "as noted",
+                     *       "setups": [
+                     *         "Halyard S"
+                     *       ],
+                     *       "task": "Lantern parade, export"
+                     *     }
+                     */
                     "application/json": components["schemas"]["RigsOnBench"];
                 };
             };
@@ -10632,6 +15416,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "next": "as noted",
+                     *       "says": "as noted",
+                     *       "value": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["SaidNow"] | null;
                 };
             };
@@ -10717,6 +15508,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "alt": "as noted",
+                     *         "card": {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "position": 1,
+                     *           "retired_at": "2026-11-24T21:40:00Z",
+                     *           "seconds": 1,
+                     *           "setups": {},
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "source": "as noted",
+                     *           "subtitle": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "title": "as noted",
+                     *           "version": 1,
+                     *           "viewer_id": "00000000-0000-4000-8000-000000000001"
+                     *         },
+                     *         "missing": "as noted",
+                     *         "name": "Halyard S",
+                     *         "notes": [
+                     *           "as noted"
+                     *         ],
+                     *         "problem": "as noted",
+                     *         "revision": 1,
+                     *         "setup_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "source": "as noted",
+                     *         "subtitle": "as noted",
+                     *         "title": "as noted"
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["CardView"][];
                 };
             };
@@ -10751,6 +15577,22 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "kind": "bar",
+                 *       "seconds": 6,
+                 *       "setups": {
+                 *         "highlighted": [],
+                 *         "left_out": [],
+                 *         "order": []
+                 *       },
+                 *       "source": "as noted",
+                 *       "subtitle": "as noted",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "title": "as noted",
+                 *       "viewer_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewCard"];
             };
         };
@@ -10761,6 +15603,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "alt": "as noted",
+                     *       "card": {
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "kind": "as noted",
+                     *         "position": 1,
+                     *         "retired_at": "2026-11-24T21:40:00Z",
+                     *         "seconds": 1,
+                     *         "setups": {},
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "source": "as noted",
+                     *         "subtitle": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "title": "as noted",
+                     *         "version": 1,
+                     *         "viewer_id": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "missing": "as noted",
+                     *       "name": "Halyard S",
+                     *       "notes": [
+                     *         "as noted"
+                     *       ],
+                     *       "problem": "as noted",
+                     *       "revision": 1,
+                     *       "setup_ids": [
+                     *         "00000000-0000-4000-8000-000000000001"
+                     *       ],
+                     *       "source": "as noted",
+                     *       "subtitle": "as noted",
+                     *       "title": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["CardView"];
                 };
             };
@@ -10795,6 +15670,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "card_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["CardOrder"];
             };
         };
@@ -10838,6 +15720,22 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "seconds": 6,
+                 *       "setups": {
+                 *         "highlighted": [],
+                 *         "left_out": [],
+                 *         "order": []
+                 *       },
+                 *       "source": "as noted",
+                 *       "subtitle": "as noted",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "title": "as noted",
+                 *       "version": 1,
+                 *       "viewer_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["CardChange"];
             };
         };
@@ -10848,6 +15746,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "alt": "as noted",
+                     *       "card": {
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "kind": "as noted",
+                     *         "position": 1,
+                     *         "retired_at": "2026-11-24T21:40:00Z",
+                     *         "seconds": 1,
+                     *         "setups": {},
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "source": "as noted",
+                     *         "subtitle": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "title": "as noted",
+                     *         "version": 1,
+                     *         "viewer_id": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "missing": "as noted",
+                     *       "name": "Halyard S",
+                     *       "notes": [
+                     *         "as noted"
+                     *       ],
+                     *       "problem": "as noted",
+                     *       "revision": 1,
+                     *       "setup_ids": [
+                     *         "00000000-0000-4000-8000-000000000001"
+                     *       ],
+                     *       "source": "as noted",
+                     *       "subtitle": "as noted",
+                     *       "title": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["CardView"];
                 };
             };
@@ -10883,6 +15814,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "retired": false,
+                 *       "version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["CardRetirement"];
             };
         };
@@ -11021,6 +15958,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "addresses": [
+                     *         "as noted"
+                     *       ],
+                     *       "devices": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "paired_at": "2026-11-24T21:40:00Z",
+                     *           "person_id": "00000000-0000-4000-8000-000000000001",
+                     *           "revoked_at": "2026-11-24T21:40:00Z",
+                     *           "seen_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "fingerprint": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Devices"];
                 };
             };
@@ -11061,6 +16017,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "address": "as noted",
+                     *       "code": "as noted",
+                     *       "expires_at": "2026-11-24T21:40:00Z",
+                     *       "square": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["CodeShown"];
                 };
             };
@@ -11095,6 +16059,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "slug": "which-machine",
+                 *       "task_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["BringEarlier"];
             };
         };
@@ -11105,6 +16077,17 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "known": 1,
+                     *       "machines": 1,
+                     *       "rounds": [
+                     *         "as noted"
+                     *       ],
+                     *       "runs": 1,
+                     *       "tasks": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["BroughtIn"];
                 };
             };
@@ -11146,6 +16129,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "bridges": [
+                     *         "as noted"
+                     *       ],
+                     *       "machines_here": [
+                     *         "as noted"
+                     *       ],
+                     *       "machines_new": [
+                     *         "as noted"
+                     *       ],
+                     *       "name": "Halyard S",
+                     *       "rounds": [
+                     *         "as noted"
+                     *       ],
+                     *       "runs": 1,
+                     *       "slug": "which-machine",
+                     *       "summary": "as noted",
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "here": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["EarlierPreview"];
                 };
             };
@@ -11180,6 +16192,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "line": "halyard s / parade / 6:17"
+                 *     }
+                 */
                 "application/json": components["schemas"]["EntryText"];
             };
         };
@@ -11190,6 +16207,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "completions": [
+                     *         {
+                     *           "line": "halyard s / parade / 6:17",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ],
+                     *       "meanings": [
+                     *         {
+                     *           "meaning": "as noted",
+                     *           "value_s": 1,
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "method": "as noted",
+                     *       "missing": "as noted",
+                     *       "problem": "as noted",
+                     *       "ready": false,
+                     *       "reason": "as noted",
+                     *       "round": "as noted",
+                     *       "round_id": "00000000-0000-4000-8000-000000000001",
+                     *       "setup": "Halyard S",
+                     *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "status": "as noted",
+                     *       "stem": "as noted",
+                     *       "task": "Lantern parade, export",
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "typed": "6:17",
+                     *       "unknown_setup": "as noted",
+                     *       "unknown_task": "as noted",
+                     *       "value_words": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["EntryReading"];
                 };
             };
@@ -11262,6 +16313,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "number": false,
+                 *       "title": "as noted",
+                 *       "unit": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewFreeRow"];
             };
         };
@@ -11272,6 +16330,115 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ],
+                     *       "columns": [
+                     *         {
+                     *           "cells": {
+                     *             "field": []
+                     *           },
+                     *           "machine": {
+                     *             "archived_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "position": 1,
+                     *             "prices": [],
+                     *             "retired_at": null,
+                     *             "setups": [],
+                     *             "specs": {},
+                     *             "version": 1
+                     *           },
+                     *           "price": {
+                     *             "days_old": 1,
+                     *             "offer": false,
+                     *             "record": {
+                     *               "amount": "as noted",
+                     *               "configuration": null,
+                     *               "coupon": null,
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "kind": "as noted",
+                     *               "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *               "note": null,
+                     *               "paid_link": null,
+                     *               "region": null,
+                     *               "shipping_included": null,
+                     *               "source": null,
+                     *               "tax_included": null,
+                     *               "until": null
+                     *             },
+                     *             "stale": false
+                     *           },
+                     *           "runs": 1,
+                     *           "shares_with": [
+                     *             "as noted"
+                     *           ],
+                     *           "tested": [
+                     *             {
+                     *               "amount": null,
+                     *               "converted": false,
+                     *               "extras": "as noted",
+                     *               "problem": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "currency": "EUR",
+                     *       "price_date": "2026-11-24",
+                     *       "rows": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "differs": false,
+                     *           "field": "as noted",
+                     *           "filled": false,
+                     *           "free_row_id": "00000000-0000-4000-8000-000000000001",
+                     *           "group": "as noted",
+                     *           "kind": "as noted",
+                     *           "level": "as noted",
+                     *           "on_trial": false,
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["LineUp"];
                 };
             };
@@ -11306,6 +16473,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "add_missing": false,
+                 *       "answers": {
+                 *         "field": "clock"
+                 *       },
+                 *       "columns": [
+                 *         "as noted"
+                 *       ],
+                 *       "leave_out_bad": false,
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
                 "application/json": components["schemas"]["TableText"];
             };
         };
@@ -11316,6 +16496,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "already_there": 1,
+                     *       "left_out": [
+                     *         "as noted"
+                     *       ],
+                     *       "stored": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["ImportResult"];
                 };
             };
@@ -11350,6 +16539,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "add_missing": false,
+                 *       "answers": {
+                 *         "field": "clock"
+                 *       },
+                 *       "columns": [
+                 *         "as noted"
+                 *       ],
+                 *       "leave_out_bad": false,
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
                 "application/json": components["schemas"]["TableText"];
             };
         };
@@ -11360,6 +16562,53 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "bad": 1,
+                     *       "columns": [
+                     *         {
+                     *           "field": "as noted",
+                     *           "header": "as noted"
+                     *         }
+                     *       ],
+                     *       "delimiter": "as noted",
+                     *       "good": 1,
+                     *       "new_rounds": [
+                     *         "as noted"
+                     *       ],
+                     *       "new_setups": [
+                     *         "as noted"
+                     *       ],
+                     *       "new_tasks": [
+                     *         "as noted"
+                     *       ],
+                     *       "rows": [
+                     *         {
+                     *           "line": 1,
+                     *           "meanings": [
+                     *             {
+                     *               "meaning": "as noted",
+                     *               "value_s": 1,
+                     *               "words": "as noted"
+                     *             }
+                     *           ],
+                     *           "method": "as noted",
+                     *           "new_setup": false,
+                     *           "new_task": false,
+                     *           "note": "as noted",
+                     *           "order": 1,
+                     *           "problem": "as noted",
+                     *           "round": "as noted",
+                     *           "setup": "Halyard S",
+                     *           "status": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "typed": "6:17",
+                     *           "value_words": "as noted",
+                     *           "where": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["ImportPreview"];
                 };
             };
@@ -11394,6 +16643,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "about": "as noted",
+                 *       "kind": "better loses",
+                 *       "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                 *       "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                 *       "suspected": "as noted",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewInquiry"];
             };
         };
@@ -11404,6 +16663,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "inquiry": {
+                     *         "about": "as noted",
+                     *         "changed": "as noted",
+                     *         "closed_at": "2026-11-24T21:40:00Z",
+                     *         "counts": "as noted",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "kind": "as noted",
+                     *         "opened_at": "2026-11-24T21:40:00Z",
+                     *         "outcome": "as noted",
+                     *         "run_ids": [],
+                     *         "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *         "suspected": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "line": "halyard s / parade / 6:17",
+                     *       "runs": [
+                     *         {
+                     *           "approximate": false,
+                     *           "bound": false,
+                     *           "client_key": "as noted",
+                     *           "conditions": {},
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "method": "as noted",
+                     *           "note": "as noted",
+                     *           "place": 1,
+                     *           "placed_u": 1,
+                     *           "poll_s": 1,
+                     *           "reached": 1,
+                     *           "reason": "as noted",
+                     *           "resolution": 1,
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "simulated": false,
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "status": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "typed": "6:17",
+                     *           "u": 1,
+                     *           "value": 1,
+                     *           "version": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         "Halyard S"
+                     *       ],
+                     *       "task": "Lantern parade, export"
+                     *     }
+                     */
                     "application/json": components["schemas"]["InquiryView"];
                 };
             };
@@ -11444,6 +16758,115 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ],
+                     *       "columns": [
+                     *         {
+                     *           "cells": {
+                     *             "field": []
+                     *           },
+                     *           "machine": {
+                     *             "archived_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "position": 1,
+                     *             "prices": [],
+                     *             "retired_at": null,
+                     *             "setups": [],
+                     *             "specs": {},
+                     *             "version": 1
+                     *           },
+                     *           "price": {
+                     *             "days_old": 1,
+                     *             "offer": false,
+                     *             "record": {
+                     *               "amount": "as noted",
+                     *               "configuration": null,
+                     *               "coupon": null,
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "kind": "as noted",
+                     *               "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *               "note": null,
+                     *               "paid_link": null,
+                     *               "region": null,
+                     *               "shipping_included": null,
+                     *               "source": null,
+                     *               "tax_included": null,
+                     *               "until": null
+                     *             },
+                     *             "stale": false
+                     *           },
+                     *           "runs": 1,
+                     *           "shares_with": [
+                     *             "as noted"
+                     *           ],
+                     *           "tested": [
+                     *             {
+                     *               "amount": null,
+                     *               "converted": false,
+                     *               "extras": "as noted",
+                     *               "problem": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "currency": "EUR",
+                     *       "price_date": "2026-11-24",
+                     *       "rows": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "differs": false,
+                     *           "field": "as noted",
+                     *           "filled": false,
+                     *           "free_row_id": "00000000-0000-4000-8000-000000000001",
+                     *           "group": "as noted",
+                     *           "kind": "as noted",
+                     *           "level": "as noted",
+                     *           "on_trial": false,
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["LineUp"];
                 };
             };
@@ -11478,6 +16901,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "machine_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["MachineOrder"];
             };
         };
@@ -11488,6 +16918,115 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ],
+                     *       "columns": [
+                     *         {
+                     *           "cells": {
+                     *             "field": []
+                     *           },
+                     *           "machine": {
+                     *             "archived_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "position": 1,
+                     *             "prices": [],
+                     *             "retired_at": null,
+                     *             "setups": [],
+                     *             "specs": {},
+                     *             "version": 1
+                     *           },
+                     *           "price": {
+                     *             "days_old": 1,
+                     *             "offer": false,
+                     *             "record": {
+                     *               "amount": "as noted",
+                     *               "configuration": null,
+                     *               "coupon": null,
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "kind": "as noted",
+                     *               "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *               "note": null,
+                     *               "paid_link": null,
+                     *               "region": null,
+                     *               "shipping_included": null,
+                     *               "source": null,
+                     *               "tax_included": null,
+                     *               "until": null
+                     *             },
+                     *             "stale": false
+                     *           },
+                     *           "runs": 1,
+                     *           "shares_with": [
+                     *             "as noted"
+                     *           ],
+                     *           "tested": [
+                     *             {
+                     *               "amount": null,
+                     *               "converted": false,
+                     *               "extras": "as noted",
+                     *               "problem": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "currency": "EUR",
+                     *       "price_date": "2026-11-24",
+                     *       "rows": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "differs": false,
+                     *           "field": "as noted",
+                     *           "filled": false,
+                     *           "free_row_id": "00000000-0000-4000-8000-000000000001",
+                     *           "group": "as noted",
+                     *           "kind": "as noted",
+                     *           "level": "as noted",
+                     *           "on_trial": false,
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["LineUp"];
                 };
             };
@@ -11522,6 +17061,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "copy_from": "00000000-0000-4000-8000-000000000001",
+                 *       "name": "Halyard S",
+                 *       "setup": "Halyard S",
+                 *       "specs": {
+                 *         "field": "as noted"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewMachine"];
             };
         };
@@ -11532,6 +17081,63 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Machine"];
                 };
             };
@@ -11575,6 +17181,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "baseline": "as noted",
+                     *       "baseline_id": "00000000-0000-4000-8000-000000000001",
+                     *       "choices": [
+                     *         {
+                     *           "key": "as noted",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ],
+                     *       "confidence": 1,
+                     *       "key": "as noted",
+                     *       "materiality": 1,
+                     *       "measure": "as noted",
+                     *       "notes": [
+                     *         "as noted"
+                     *       ],
+                     *       "off": [
+                     *         {
+                     *           "bound": "as noted",
+                     *           "label": "Halyard S",
+                     *           "mend": {
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "words": "as noted"
+                     *           },
+                     *           "reason": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "open_calls": 1,
+                     *       "round": "as noted",
+                     *       "rows": [
+                     *         {
+                     *           "best_rank": 1,
+                     *           "call": "as noted",
+                     *           "carried": false,
+                     *           "completion": "as noted",
+                     *           "detail": "as noted",
+                     *           "hi": 1,
+                     *           "label": "Halyard S",
+                     *           "lo": 1,
+                     *           "p_fastest": 1,
+                     *           "place": 1,
+                     *           "ratio": 1,
+                     *           "runs": 1,
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "speed": 1,
+                     *           "typical": 1,
+                     *           "worst_rank": 1
+                     *         }
+                     *       ],
+                     *       "speed_unit": "as noted",
+                     *       "spread_basis": "as noted",
+                     *       "spread_cv": 1,
+                     *       "summary": "as noted",
+                     *       "title": "as noted",
+                     *       "unit": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["LadderView"];
                 };
             };
@@ -11618,6 +17286,67 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "allowed": [
+                     *         {
+                     *           "condition": "as noted",
+                     *           "sides": [
+                     *             {
+                     *               "setups": [],
+                     *               "value": "as noted"
+                     *             }
+                     *           ],
+                     *           "tasks": [
+                     *             "Lantern parade, export"
+                     *           ],
+                     *           "weight": "as noted",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "baseline": "as noted",
+                     *       "broken": [
+                     *         {
+                     *           "a": "as noted",
+                     *           "a_id": "00000000-0000-4000-8000-000000000001",
+                     *           "b": "as noted",
+                     *           "b_id": "00000000-0000-4000-8000-000000000001",
+                     *           "conditions": [
+                     *             "as noted"
+                     *           ],
+                     *           "overrule": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "reason": "as noted",
+                     *             "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *             "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit",
+                     *             "withdrawn_at": null,
+                     *             "withdrawn_by": null
+                     *           },
+                     *           "task": "Lantern parade, export",
+                     *           "task_key": "as noted"
+                     *         }
+                     *       ],
+                     *       "lines": [
+                     *         {
+                     *           "condition": "as noted",
+                     *           "sides": [
+                     *             {
+                     *               "setups": [],
+                     *               "value": "as noted"
+                     *             }
+                     *           ],
+                     *           "tasks": [
+                     *             "Lantern parade, export"
+                     *           ],
+                     *           "weight": "as noted",
+                     *           "why": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["FairnessView"];
                 };
             };
@@ -11662,6 +17391,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "key": "as noted",
+                     *       "label": "Halyard S",
+                     *       "measure": "as noted",
+                     *       "runs": [
+                     *         {
+                     *           "approximate": false,
+                     *           "bound": false,
+                     *           "client_key": "as noted",
+                     *           "conditions": {},
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "method": "as noted",
+                     *           "note": "as noted",
+                     *           "place": 1,
+                     *           "placed_u": 1,
+                     *           "poll_s": 1,
+                     *           "reached": 1,
+                     *           "reason": "as noted",
+                     *           "resolution": 1,
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "simulated": false,
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "status": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "typed": "6:17",
+                     *           "u": 1,
+                     *           "value": 1,
+                     *           "version": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "title": "as noted",
+                     *       "workings": [
+                     *         {
+                     *           "formula": "as noted",
+                     *           "inputs": [
+                     *             "as noted"
+                     *           ],
+                     *           "limits": "as noted",
+                     *           "title": "as noted",
+                     *           "value": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["FigureView"];
                 };
             };
@@ -11702,6 +17480,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "key": "as noted",
+                     *         "open_calls": 1
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["OpenCalls"][];
                 };
             };
@@ -11747,6 +17533,173 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "a": "as noted",
+                     *       "a_id": "00000000-0000-4000-8000-000000000001",
+                     *       "b": "as noted",
+                     *       "b_id": "00000000-0000-4000-8000-000000000001",
+                     *       "behind": [
+                     *         "as noted"
+                     *       ],
+                     *       "call": "as noted",
+                     *       "df": 1,
+                     *       "fixed_cost": [
+                     *         {
+                     *           "setup": "Halyard S",
+                     *           "tasks": "as noted",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "formula": [
+                     *         "as noted"
+                     *       ],
+                     *       "handicap": 1,
+                     *       "hi": 1,
+                     *       "inquiries": [
+                     *         {
+                     *           "inquiry": {
+                     *             "about": "as noted",
+                     *             "changed": null,
+                     *             "closed_at": null,
+                     *             "counts": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "kind": "as noted",
+                     *             "opened_at": "2026-11-24T21:40:00Z",
+                     *             "outcome": null,
+                     *             "run_ids": [],
+                     *             "setup_a_id": null,
+                     *             "setup_b_id": null,
+                     *             "suspected": "as noted",
+                     *             "task_id": null,
+                     *             "version": 1,
+                     *             "who": "Marit"
+                     *           },
+                     *           "line": "halyard s / parade / 6:17",
+                     *           "runs": [
+                     *             {
+                     *               "approximate": false,
+                     *               "bound": false,
+                     *               "client_key": "as noted",
+                     *               "conditions": {},
+                     *               "created_at": "2026-11-24T21:40:00Z",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "method": "as noted",
+                     *               "note": null,
+                     *               "place": 1,
+                     *               "placed_u": 1,
+                     *               "poll_s": null,
+                     *               "reached": null,
+                     *               "reason": null,
+                     *               "resolution": null,
+                     *               "round_id": "00000000-0000-4000-8000-000000000001",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *               "simulated": false,
+                     *               "started_at": null,
+                     *               "status": "as noted",
+                     *               "task_id": "00000000-0000-4000-8000-000000000001",
+                     *               "typed": null,
+                     *               "u": 1,
+                     *               "value": null,
+                     *               "version": 1,
+                     *               "who": "Marit"
+                     *             }
+                     *           ],
+                     *           "setups": [
+                     *             "Halyard S"
+                     *           ],
+                     *           "task": "Lantern parade, export"
+                     *         }
+                     *       ],
+                     *       "key": "as noted",
+                     *       "lo": 1,
+                     *       "measure": "as noted",
+                     *       "parity": [
+                     *         {
+                     *           "condition": "as noted",
+                     *           "here": "as noted",
+                     *           "overrule": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "made_at": "2026-11-24T21:40:00Z",
+                     *             "reason": "as noted",
+                     *             "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *             "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit",
+                     *             "withdrawn_at": null,
+                     *             "withdrawn_by": null
+                     *           },
+                     *           "tasks": [
+                     *             "Lantern parade, export"
+                     *           ],
+                     *           "there": "as noted",
+                     *           "weight": "as noted",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "published": [
+                     *         {
+                     *           "figure": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "kind": "as noted",
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *             "setup_b_id": null,
+                     *             "source": "as noted",
+                     *             "task_id": null,
+                     *             "value": 1,
+                     *             "who": "Marit",
+                     *             "withdrawn_at": null
+                     *           },
+                     *           "inside": false,
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "ratio": 1,
+                     *       "runs": [
+                     *         {
+                     *           "approximate": false,
+                     *           "bound": false,
+                     *           "client_key": "as noted",
+                     *           "conditions": {},
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "method": "as noted",
+                     *           "note": "as noted",
+                     *           "place": 1,
+                     *           "placed_u": 1,
+                     *           "poll_s": 1,
+                     *           "reached": 1,
+                     *           "reason": "as noted",
+                     *           "resolution": 1,
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "simulated": false,
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "status": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "typed": "6:17",
+                     *           "u": 1,
+                     *           "value": 1,
+                     *           "version": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "se": 1,
+                     *       "sentence": "as noted",
+                     *       "settle": "as noted",
+                     *       "title": "as noted",
+                     *       "ways": [
+                     *         {
+                     *           "hi": 1,
+                     *           "lo": 1,
+                     *           "title": "as noted",
+                     *           "unit": "as noted",
+                     *           "value": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PairView"];
                 };
             };
@@ -11790,6 +17743,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "counts": {
+                     *         "field": 1
+                     *       },
+                     *       "key": "as noted",
+                     *       "rows": [
+                     *         {
+                     *           "cells": [
+                     *             {
+                     *               "call": "as noted",
+                     *               "hi": null,
+                     *               "lo": null,
+                     *               "ratio": null
+                     *             }
+                     *           ],
+                     *           "label": "Halyard S",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "title": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["AllPairs"];
                 };
             };
@@ -11835,6 +17811,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "difference": 1,
+                     *       "hours": 1,
+                     *       "rows": [
+                     *         {
+                     *           "basis": "as noted",
+                     *           "hours": 1,
+                     *           "minutes": 1,
+                     *           "runs_each": 1,
+                     *           "spread_cv": 1,
+                     *           "task": "Lantern parade, export",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "worth_it": false
+                     *         }
+                     *       ],
+                     *       "setups": 1,
+                     *       "summary": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Plan"];
                 };
             };
@@ -11875,6 +17871,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "carried": [
+                     *         "as noted"
+                     *       ],
+                     *       "confidence": 1,
+                     *       "materiality": 1,
+                     *       "merge": {
+                     *         "from_id": "00000000-0000-4000-8000-000000000001",
+                     *         "into_id": "00000000-0000-4000-8000-000000000001",
+                     *         "words": "as noted"
+                     *       },
+                     *       "misfit": "as noted",
+                     *       "rounds": [
+                     *         {
+                     *           "brought_from": "as noted",
+                     *           "name": "Halyard S",
+                     *           "runs": 1,
+                     *           "setups": 1,
+                     *           "versions": "as noted"
+                     *         }
+                     *       ],
+                     *       "uneven": "as noted",
+                     *       "updates": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "bridges": [
+                     *             {
+                     *               "hi": 1,
+                     *               "label": "Halyard S",
+                     *               "lo": 1,
+                     *               "off": false,
+                     *               "ratio": 1,
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "call": "as noted",
+                     *           "hi": 1,
+                     *           "lo": 1,
+                     *           "ratio": 1,
+                     *           "round": "as noted",
+                     *           "sentence": "as noted",
+                     *           "since": "as noted",
+                     *           "since_version": "as noted",
+                     *           "version": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["RoundsView"];
                 };
             };
@@ -11918,6 +17963,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "differs": "as noted",
+                     *         "one": "as noted",
+                     *         "one_key": "as noted",
+                     *         "other": "as noted",
+                     *         "other_key": "as noted",
+                     *         "rows": [
+                     *           {
+                     *             "call": "as noted",
+                     *             "hi": 1,
+                     *             "label": "Halyard S",
+                     *             "lo": 1,
+                     *             "ratio": 1,
+                     *             "sentence": "as noted",
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *           }
+                     *         ]
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["SameWork"][];
                 };
             };
@@ -11963,6 +18030,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "choices": [
+                     *         {
+                     *           "field": "as noted",
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "field": "as noted",
+                     *       "points": [
+                     *         {
+                     *           "hi": 1,
+                     *           "label": "Halyard S",
+                     *           "lo": 1,
+                     *           "ratio": 1,
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "x": 1
+                     *         }
+                     *       ],
+                     *       "says": "as noted",
+                     *       "title": "as noted",
+                     *       "unit": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["SpecScatter"];
                 };
             };
@@ -12003,6 +18095,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["Observations"];
                 };
             };
@@ -12043,6 +18166,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "findings": [
+                     *         {
+                     *           "a_id": "00000000-0000-4000-8000-000000000001",
+                     *           "b_id": "00000000-0000-4000-8000-000000000001",
+                     *           "inquiry_id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "look": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "inquiries": [
+                     *         {
+                     *           "inquiry": {
+                     *             "about": "as noted",
+                     *             "changed": null,
+                     *             "closed_at": null,
+                     *             "counts": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "kind": "as noted",
+                     *             "opened_at": "2026-11-24T21:40:00Z",
+                     *             "outcome": null,
+                     *             "run_ids": [],
+                     *             "setup_a_id": null,
+                     *             "setup_b_id": null,
+                     *             "suspected": "as noted",
+                     *             "task_id": null,
+                     *             "version": 1,
+                     *             "who": "Marit"
+                     *           },
+                     *           "line": "halyard s / parade / 6:17",
+                     *           "runs": [
+                     *             {
+                     *               "approximate": false,
+                     *               "bound": false,
+                     *               "client_key": "as noted",
+                     *               "conditions": {},
+                     *               "created_at": "2026-11-24T21:40:00Z",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "method": "as noted",
+                     *               "note": null,
+                     *               "place": 1,
+                     *               "placed_u": 1,
+                     *               "poll_s": null,
+                     *               "reached": null,
+                     *               "reason": null,
+                     *               "resolution": null,
+                     *               "round_id": "00000000-0000-4000-8000-000000000001",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *               "simulated": false,
+                     *               "started_at": null,
+                     *               "status": "as noted",
+                     *               "task_id": "00000000-0000-4000-8000-000000000001",
+                     *               "typed": null,
+                     *               "u": 1,
+                     *               "value": null,
+                     *               "version": 1,
+                     *               "who": "Marit"
+                     *             }
+                     *           ],
+                     *           "setups": [
+                     *             "Halyard S"
+                     *           ],
+                     *           "task": "Lantern parade, export"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["OutOfLine"];
                 };
             };
@@ -12128,6 +18322,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "done": 1,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "problem": {
+                     *         "detail": "as noted",
+                     *         "field": "as noted",
+                     *         "kind": "refused"
+                     *       },
+                     *       "slug": "which-machine",
+                     *       "state": "as noted",
+                     *       "step": "as noted",
+                     *       "stored": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["JobView"];
                 };
             };
@@ -12168,6 +18377,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "keep": false,
+                     *         "pick": "as noted",
+                     *         "points": [
+                     *           {
+                     *             "frontier": false,
+                     *             "label": "Halyard S",
+                     *             "open": false,
+                     *             "picked": false,
+                     *             "price": "as noted",
+                     *             "ratio": 1,
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *           }
+                     *         ],
+                     *         "prob_best": 1,
+                     *         "problem": {
+                     *           "field": "as noted",
+                     *           "reason": "no work",
+                     *           "words": "as noted"
+                     *         },
+                     *         "sentence": "as noted",
+                     *         "viewer": {
+                     *           "attended": 1,
+                     *           "budget": "as noted",
+                     *           "currency": "EUR",
+                     *           "energy_price": "as noted",
+                     *           "horizon_years": 1,
+                     *           "hour_value": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "needs": [
+                     *             {}
+                     *           ],
+                     *           "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "position": 1,
+                     *           "region": "as noted",
+                     *           "resale": "as noted",
+                     *           "retired_at": "2026-11-24T21:40:00Z",
+                     *           "rule": "as noted",
+                     *           "tasks": [],
+                     *           "tax_percent": "as noted",
+                     *           "version": 1,
+                     *           "weekly": false,
+                     *           "weeks": 1
+                     *         }
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["ViewerCard"][];
                 };
             };
@@ -12202,6 +18461,44 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "prices": {
+                 *         "00000000-0000-4000-8000-000000000001": 1
+                 *       },
+                 *       "viewer": {
+                 *         "attended": 0.5,
+                 *         "budget": 1,
+                 *         "currency": "EUR",
+                 *         "energy_price": 1,
+                 *         "horizon_years": 3,
+                 *         "hour_value": "20",
+                 *         "needs": [
+                 *           {
+                 *             "about": "as noted",
+                 *             "relation": "at least",
+                 *             "value": null
+                 *           }
+                 *         ],
+                 *         "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                 *         "region": "as noted",
+                 *         "resale": "0",
+                 *         "rule": "fastest",
+                 *         "tasks": [
+                 *           {
+                 *             "accepted_s": null,
+                 *             "amount": 0,
+                 *             "by_run": false,
+                 *             "task_id": "00000000-0000-4000-8000-000000000001",
+                 *             "weight": 0
+                 *           }
+                 *         ],
+                 *         "tax_percent": 1,
+                 *         "weekly": false,
+                 *         "weeks": 48
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["WhatIf"];
             };
         };
@@ -12212,6 +18509,187 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "currency": "EUR",
+                     *       "needs": [
+                     *         "as noted"
+                     *       ],
+                     *       "notes": [
+                     *         "as noted"
+                     *       ],
+                     *       "off": [
+                     *         {
+                     *           "bound": "as noted",
+                     *           "label": "Halyard S",
+                     *           "mend": {
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "words": "as noted"
+                     *           },
+                     *           "reason": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "offers": [
+                     *         {
+                     *           "changes": false,
+                     *           "days": 1,
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "picked": {
+                     *         "keep": false,
+                     *         "label": "Halyard S",
+                     *         "level": "as noted",
+                     *         "price": "as noted",
+                     *         "prob_best": 1,
+                     *         "second": "as noted",
+                     *         "second_id": "00000000-0000-4000-8000-000000000001",
+                     *         "sentence": "as noted",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "surety": "as noted",
+                     *         "what": "as noted"
+                     *       },
+                     *       "problem": {
+                     *         "field": "as noted",
+                     *         "reason": "no work",
+                     *         "words": "as noted"
+                     *       },
+                     *       "reference": "as noted",
+                     *       "rows": [
+                     *         {
+                     *           "beyond": "as noted",
+                     *           "flip": {
+                     *             "bounded": false,
+                     *             "endless": false,
+                     *             "hi": null,
+                     *             "lo": null,
+                     *             "price": null,
+                     *             "short": "as noted",
+                     *             "words": "as noted"
+                     *           },
+                     *           "frontier": false,
+                     *           "hi": 1,
+                     *           "hours": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "keep": false,
+                     *           "label": "Halyard S",
+                     *           "lo": 1,
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "observed": {
+                     *             "energy_cost": null,
+                     *             "energy_kwh": null,
+                     *             "energy_on": null,
+                     *             "failed": 1,
+                     *             "noise_class": null,
+                     *             "noise_db": null,
+                     *             "peak_c": null,
+                     *             "playback": null,
+                     *             "power_w": null,
+                     *             "tried": 1,
+                     *             "weight_kg": null
+                     *           },
+                     *           "open": false,
+                     *           "out": "need",
+                     *           "p_frontier": 1,
+                     *           "price": {
+                     *             "amount": null,
+                     *             "basis": "as noted",
+                     *             "extras": "0",
+                     *             "problem": null,
+                     *             "reason": null,
+                     *             "record_id": null,
+                     *             "stale": false,
+                     *             "stored": null,
+                     *             "tried": false,
+                     *             "until": null
+                     *           },
+                     *           "ratio": 1,
+                     *           "same_money": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "upgrade": {
+                     *             "break_even": null,
+                     *             "break_even_hours": null,
+                     *             "net_worth": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             },
+                     *             "payback_hi": null,
+                     *             "payback_lo": null,
+                     *             "payback_reason": "weeks",
+                     *             "payback_weeks": null,
+                     *             "saved_week": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             },
+                     *             "saved_year": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             },
+                     *             "words": {
+                     *               "break_even": "as noted",
+                     *               "hours": "as noted",
+                     *               "net_worth": "as noted",
+                     *               "payback": "as noted",
+                     *               "worth": "as noted",
+                     *               "year": "as noted"
+                     *             },
+                     *             "worth_year": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             }
+                     *           },
+                     *           "value": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "steps": [
+                     *         {
+                     *           "end": "as noted",
+                     *           "per_hour": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "price": "as noted",
+                     *           "saved": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "start": "as noted",
+                     *           "words": {
+                     *             "per_hour": null,
+                     *             "price": "as noted",
+                     *             "saved": null
+                     *           }
+                     *         }
+                     *       ],
+                     *       "waits": [
+                     *         {
+                     *           "against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed": 1,
+                     *           "needed": 1,
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "no price",
+                     *           "words": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PickView"];
                 };
             };
@@ -12246,6 +18724,44 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "prices": {
+                 *         "00000000-0000-4000-8000-000000000001": 1
+                 *       },
+                 *       "viewer": {
+                 *         "attended": 0.5,
+                 *         "budget": 1,
+                 *         "currency": "EUR",
+                 *         "energy_price": 1,
+                 *         "horizon_years": 3,
+                 *         "hour_value": "20",
+                 *         "needs": [
+                 *           {
+                 *             "about": "as noted",
+                 *             "relation": "at least",
+                 *             "value": null
+                 *           }
+                 *         ],
+                 *         "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                 *         "region": "as noted",
+                 *         "resale": "0",
+                 *         "rule": "fastest",
+                 *         "tasks": [
+                 *           {
+                 *             "accepted_s": null,
+                 *             "amount": 0,
+                 *             "by_run": false,
+                 *             "task_id": "00000000-0000-4000-8000-000000000001",
+                 *             "weight": 0
+                 *           }
+                 *         ],
+                 *         "tax_percent": 1,
+                 *         "weekly": false,
+                 *         "weeks": 48
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["WhatIf"];
             };
         };
@@ -12256,6 +18772,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "above": {
+                     *           "pick": "as noted",
+                     *           "value": 1,
+                     *           "words": "as noted"
+                     *         },
+                     *         "below": {
+                     *           "pick": "as noted",
+                     *           "value": 1,
+                     *           "words": "as noted"
+                     *         },
+                     *         "field": "as noted",
+                     *         "now": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "title": "as noted"
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["LeverView"][];
                 };
             };
@@ -12297,6 +18833,187 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "currency": "EUR",
+                     *       "needs": [
+                     *         "as noted"
+                     *       ],
+                     *       "notes": [
+                     *         "as noted"
+                     *       ],
+                     *       "off": [
+                     *         {
+                     *           "bound": "as noted",
+                     *           "label": "Halyard S",
+                     *           "mend": {
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "words": "as noted"
+                     *           },
+                     *           "reason": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "offers": [
+                     *         {
+                     *           "changes": false,
+                     *           "days": 1,
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "picked": {
+                     *         "keep": false,
+                     *         "label": "Halyard S",
+                     *         "level": "as noted",
+                     *         "price": "as noted",
+                     *         "prob_best": 1,
+                     *         "second": "as noted",
+                     *         "second_id": "00000000-0000-4000-8000-000000000001",
+                     *         "sentence": "as noted",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "surety": "as noted",
+                     *         "what": "as noted"
+                     *       },
+                     *       "problem": {
+                     *         "field": "as noted",
+                     *         "reason": "no work",
+                     *         "words": "as noted"
+                     *       },
+                     *       "reference": "as noted",
+                     *       "rows": [
+                     *         {
+                     *           "beyond": "as noted",
+                     *           "flip": {
+                     *             "bounded": false,
+                     *             "endless": false,
+                     *             "hi": null,
+                     *             "lo": null,
+                     *             "price": null,
+                     *             "short": "as noted",
+                     *             "words": "as noted"
+                     *           },
+                     *           "frontier": false,
+                     *           "hi": 1,
+                     *           "hours": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "keep": false,
+                     *           "label": "Halyard S",
+                     *           "lo": 1,
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "observed": {
+                     *             "energy_cost": null,
+                     *             "energy_kwh": null,
+                     *             "energy_on": null,
+                     *             "failed": 1,
+                     *             "noise_class": null,
+                     *             "noise_db": null,
+                     *             "peak_c": null,
+                     *             "playback": null,
+                     *             "power_w": null,
+                     *             "tried": 1,
+                     *             "weight_kg": null
+                     *           },
+                     *           "open": false,
+                     *           "out": "need",
+                     *           "p_frontier": 1,
+                     *           "price": {
+                     *             "amount": null,
+                     *             "basis": "as noted",
+                     *             "extras": "0",
+                     *             "problem": null,
+                     *             "reason": null,
+                     *             "record_id": null,
+                     *             "stale": false,
+                     *             "stored": null,
+                     *             "tried": false,
+                     *             "until": null
+                     *           },
+                     *           "ratio": 1,
+                     *           "same_money": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "upgrade": {
+                     *             "break_even": null,
+                     *             "break_even_hours": null,
+                     *             "net_worth": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             },
+                     *             "payback_hi": null,
+                     *             "payback_lo": null,
+                     *             "payback_reason": "weeks",
+                     *             "payback_weeks": null,
+                     *             "saved_week": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             },
+                     *             "saved_year": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             },
+                     *             "words": {
+                     *               "break_even": "as noted",
+                     *               "hours": "as noted",
+                     *               "net_worth": "as noted",
+                     *               "payback": "as noted",
+                     *               "worth": "as noted",
+                     *               "year": "as noted"
+                     *             },
+                     *             "worth_year": {
+                     *               "hi": 1,
+                     *               "lo": 1,
+                     *               "value": 1
+                     *             }
+                     *           },
+                     *           "value": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "steps": [
+                     *         {
+                     *           "end": "as noted",
+                     *           "per_hour": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "price": "as noted",
+                     *           "saved": {
+                     *             "hi": 1,
+                     *             "lo": 1,
+                     *             "value": 1
+                     *           },
+                     *           "start": "as noted",
+                     *           "words": {
+                     *             "per_hour": null,
+                     *             "price": "as noted",
+                     *             "saved": null
+                     *           }
+                     *         }
+                     *       ],
+                     *       "waits": [
+                     *         {
+                     *           "against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed": 1,
+                     *           "needed": 1,
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "no price",
+                     *           "words": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PickView"];
                 };
             };
@@ -12332,6 +19049,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "prices": {
+                 *         "00000000-0000-4000-8000-000000000001": 1
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["KeptPrices"];
             };
         };
@@ -12342,6 +19066,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "archived_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "position": 1,
+                     *         "prices": [
+                     *           {
+                     *             "amount": "as noted",
+                     *             "configuration": null,
+                     *             "coupon": null,
+                     *             "currency": "EUR",
+                     *             "dated": "2026-11-24",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "kind": "as noted",
+                     *             "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *             "note": null,
+                     *             "paid_link": null,
+                     *             "region": null,
+                     *             "shipping_included": null,
+                     *             "source": null,
+                     *             "tax_included": null,
+                     *             "until": null
+                     *           }
+                     *         ],
+                     *         "retired_at": "2026-11-24T21:40:00Z",
+                     *         "setups": [
+                     *           {
+                     *             "assumed_against_id": null,
+                     *             "assumed_ratio": null,
+                     *             "assumed_source": null,
+                     *             "conditions": {},
+                     *             "extras": [],
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "label": "Halyard S",
+                     *             "machine": "Halyard S",
+                     *             "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *             "mark": 1,
+                     *             "name": "Halyard S",
+                     *             "position": 1,
+                     *             "specs": {},
+                     *             "version": 1
+                     *           }
+                     *         ],
+                     *         "specs": {},
+                     *         "version": 1
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["Machine"][];
                 };
             };
@@ -12384,6 +19158,19 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "hi": 1,
+                     *         "lo": 1,
+                     *         "own": "as noted",
+                     *         "owned": "as noted",
+                     *         "saved_s": 1,
+                     *         "task": "Lantern parade, export",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001"
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["TaskSaved"][];
                 };
             };
@@ -12424,6 +19211,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "changes": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "before": "as noted",
+                     *           "before_dated": "2026-11-24",
+                     *           "configuration": "as noted",
+                     *           "counts": false,
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "key": "as noted",
+                     *           "kind": "as noted",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "part": 1,
+                     *           "shop": "as noted",
+                     *           "until": "2026-11-24"
+                     *         }
+                     *       ],
+                     *       "feed": "as noted",
+                     *       "known": 1,
+                     *       "without": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["RefreshPreview"];
                 };
             };
@@ -12458,6 +19272,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "keys": [
+                 *         "as noted"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["ChosenOffers"];
             };
         };
@@ -12468,6 +19289,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "done": 1,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "problem": {
+                     *         "detail": "as noted",
+                     *         "field": "as noted",
+                     *         "kind": "refused"
+                     *       },
+                     *       "slug": "which-machine",
+                     *       "state": "as noted",
+                     *       "step": "as noted",
+                     *       "stored": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["JobView"];
                 };
             };
@@ -12508,6 +19344,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "editions": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "frozen_id": "00000000-0000-4000-8000-000000000001",
+                     *           "frozen_slug": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "number": 1,
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "links": [
+                     *         {
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "revoked_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "token": "as noted"
+                     *         }
+                     *       ],
+                     *       "waiting": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PublicView"];
                 };
             };
@@ -12542,6 +19409,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "note": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewEdition"];
             };
         };
@@ -12552,6 +19424,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "editions": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "frozen_id": "00000000-0000-4000-8000-000000000001",
+                     *           "frozen_slug": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "number": 1,
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "links": [
+                     *         {
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "revoked_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "token": "as noted"
+                     *         }
+                     *       ],
+                     *       "waiting": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PublicView"];
                 };
             };
@@ -12592,6 +19495,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "editions": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "frozen_id": "00000000-0000-4000-8000-000000000001",
+                     *           "frozen_slug": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "number": 1,
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "links": [
+                     *         {
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "revoked_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "token": "as noted"
+                     *         }
+                     *       ],
+                     *       "waiting": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PublicView"];
                 };
             };
@@ -12633,6 +19567,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "editions": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "frozen_id": "00000000-0000-4000-8000-000000000001",
+                     *           "frozen_slug": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "number": 1,
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "links": [
+                     *         {
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "revoked_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "token": "as noted"
+                     *         }
+                     *       ],
+                     *       "waiting": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PublicView"];
                 };
             };
@@ -12667,6 +19632,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "kind": "times as fast",
+                 *       "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                 *       "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                 *       "source": "as noted",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "value": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewPublishedFigure"];
             };
         };
@@ -12677,6 +19652,20 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "kind": "as noted",
+                     *       "noted_at": "2026-11-24T21:40:00Z",
+                     *       "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *       "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *       "source": "as noted",
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "value": 1,
+                     *       "who": "Marit",
+                     *       "withdrawn_at": "2026-11-24T21:40:00Z"
+                     *     }
+                     */
                     "application/json": components["schemas"]["PublishedFigure"];
                 };
             };
@@ -12717,6 +19706,24 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "outdated": false,
+                     *         "report": {
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "done": 1,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "problem": "as noted",
+                     *           "revision": 1,
+                     *           "seen_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "as noted",
+                     *           "step": "as noted"
+                     *         }
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["ReportView"][];
                 };
             };
@@ -12757,6 +19764,22 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "outdated": false,
+                     *       "report": {
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "done": 1,
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "problem": "as noted",
+                     *         "revision": 1,
+                     *         "seen_at": "2026-11-24T21:40:00Z",
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "state": "as noted",
+                     *         "step": "as noted"
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["ReportView"];
                 };
             };
@@ -12798,6 +19821,22 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "outdated": false,
+                     *       "report": {
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "done": 1,
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "problem": "as noted",
+                     *         "revision": 1,
+                     *         "seen_at": "2026-11-24T21:40:00Z",
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "state": "as noted",
+                     *         "step": "as noted"
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["ReportView"];
                 };
             };
@@ -12881,6 +19920,22 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "brought_from": "as noted",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "position": 1,
+                     *         "versions": [
+                     *           {
+                     *             "app": "Heddle",
+                     *             "version": "as noted"
+                     *           }
+                     *         ]
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["Round"][];
                 };
             };
@@ -12915,6 +19970,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S",
+                 *       "versions": {
+                 *         "field": "as noted"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewRound"];
             };
         };
@@ -12925,6 +19988,20 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "brought_from": "as noted",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "versions": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "version": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["Round"];
                 };
             };
@@ -12959,6 +20036,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "from_id": "00000000-0000-4000-8000-000000000001",
+                 *       "into_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["MergeRounds"];
             };
         };
@@ -12969,6 +20052,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "changes": [
+                     *         "as noted"
+                     *       ],
+                     *       "runs": [
+                     *         {
+                     *           "approximate": false,
+                     *           "bound": false,
+                     *           "client_key": "as noted",
+                     *           "conditions": {},
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "method": "as noted",
+                     *           "note": "as noted",
+                     *           "place": 1,
+                     *           "placed_u": 1,
+                     *           "poll_s": 1,
+                     *           "reached": 1,
+                     *           "reason": "as noted",
+                     *           "resolution": 1,
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "simulated": false,
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "status": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "typed": "6:17",
+                     *           "u": 1,
+                     *           "value": 1,
+                     *           "version": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "says": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["RunsChanged"];
                 };
             };
@@ -13004,6 +20124,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "on_trial": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["TrialMark"];
             };
         };
@@ -13014,6 +20139,115 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "archived": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "runs": 1
+                     *         }
+                     *       ],
+                     *       "columns": [
+                     *         {
+                     *           "cells": {
+                     *             "field": []
+                     *           },
+                     *           "machine": {
+                     *             "archived_at": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "position": 1,
+                     *             "prices": [],
+                     *             "retired_at": null,
+                     *             "setups": [],
+                     *             "specs": {},
+                     *             "version": 1
+                     *           },
+                     *           "price": {
+                     *             "days_old": 1,
+                     *             "offer": false,
+                     *             "record": {
+                     *               "amount": "as noted",
+                     *               "configuration": null,
+                     *               "coupon": null,
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "kind": "as noted",
+                     *               "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *               "note": null,
+                     *               "paid_link": null,
+                     *               "region": null,
+                     *               "shipping_included": null,
+                     *               "source": null,
+                     *               "tax_included": null,
+                     *               "until": null
+                     *             },
+                     *             "stale": false
+                     *           },
+                     *           "runs": 1,
+                     *           "shares_with": [
+                     *             "as noted"
+                     *           ],
+                     *           "tested": [
+                     *             {
+                     *               "amount": null,
+                     *               "converted": false,
+                     *               "extras": "as noted",
+                     *               "problem": null
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "currency": "EUR",
+                     *       "price_date": "2026-11-24",
+                     *       "rows": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "differs": false,
+                     *           "field": "as noted",
+                     *           "filled": false,
+                     *           "free_row_id": "00000000-0000-4000-8000-000000000001",
+                     *           "group": "as noted",
+                     *           "kind": "as noted",
+                     *           "level": "as noted",
+                     *           "on_trial": false,
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["LineUp"];
                 };
             };
@@ -13054,6 +20288,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "drifting": [
+                     *         {
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "runs": [
+                     *         {
+                     *           "flags": [
+                     *             "as noted"
+                     *           ],
+                     *           "run": {
+                     *             "approximate": false,
+                     *             "bound": false,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "reason": null,
+                     *             "resolution": null,
+                     *             "round_id": "00000000-0000-4000-8000-000000000001",
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "simulated": false,
+                     *             "status": "as noted",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "value": null,
+                     *             "version": 1
+                     *           }
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["BookInBrief"];
                 };
             };
@@ -13088,6 +20354,32 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "client_key": "as noted",
+                 *       "conditions": {
+                 *         "drive_as_noted": false,
+                 *         "fresh_boot": false,
+                 *         "power_as_noted": false,
+                 *         "recorder_off": false,
+                 *         "version_as_noted": false
+                 *       },
+                 *       "meaning": "clock",
+                 *       "method": "stopwatch",
+                 *       "note": "as noted",
+                 *       "placed_u": 0,
+                 *       "poll_s": 1,
+                 *       "reached": 1,
+                 *       "reason": "as noted",
+                 *       "round_id": "00000000-0000-4000-8000-000000000001",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "simulated": false,
+                 *       "started_at": "2026-11-24T21:40:00Z",
+                 *       "status": "ok",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "typed": "6:17"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewRun"];
             };
         };
@@ -13098,6 +20390,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "changes": [
+                     *         "as noted"
+                     *       ],
+                     *       "run": {
+                     *         "approximate": false,
+                     *         "bound": false,
+                     *         "client_key": "as noted",
+                     *         "conditions": {},
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "method": "as noted",
+                     *         "note": "as noted",
+                     *         "place": 1,
+                     *         "placed_u": 1,
+                     *         "poll_s": 1,
+                     *         "reached": 1,
+                     *         "reason": "as noted",
+                     *         "resolution": 1,
+                     *         "round_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "simulated": false,
+                     *         "started_at": "2026-11-24T21:40:00Z",
+                     *         "status": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "typed": "6:17",
+                     *         "u": 1,
+                     *         "value": 1,
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "says": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["StoredRun"];
                 };
             };
@@ -13132,6 +20459,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "reason": "as noted",
+                 *       "runs": [
+                 *         {
+                 *           "id": "00000000-0000-4000-8000-000000000001",
+                 *           "version": 1
+                 *         }
+                 *       ],
+                 *       "status": "ok",
+                 *       "why": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ManyRuns"];
             };
         };
@@ -13142,6 +20482,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "changes": [
+                     *         "as noted"
+                     *       ],
+                     *       "runs": [
+                     *         {
+                     *           "approximate": false,
+                     *           "bound": false,
+                     *           "client_key": "as noted",
+                     *           "conditions": {},
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "method": "as noted",
+                     *           "note": "as noted",
+                     *           "place": 1,
+                     *           "placed_u": 1,
+                     *           "poll_s": 1,
+                     *           "reached": 1,
+                     *           "reason": "as noted",
+                     *           "resolution": 1,
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "simulated": false,
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "status": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "typed": "6:17",
+                     *           "u": 1,
+                     *           "value": 1,
+                     *           "version": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "says": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["RunsChanged"];
                 };
             };
@@ -13176,6 +20553,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "runs": [
+                 *         {
+                 *           "id": "00000000-0000-4000-8000-000000000001",
+                 *           "version": 1
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["TakeBack"];
             };
         };
@@ -13186,6 +20573,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "changes": [
+                     *         "as noted"
+                     *       ],
+                     *       "runs": [
+                     *         {
+                     *           "approximate": false,
+                     *           "bound": false,
+                     *           "client_key": "as noted",
+                     *           "conditions": {},
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "method": "as noted",
+                     *           "note": "as noted",
+                     *           "place": 1,
+                     *           "placed_u": 1,
+                     *           "poll_s": 1,
+                     *           "reached": 1,
+                     *           "reason": "as noted",
+                     *           "resolution": 1,
+                     *           "round_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "simulated": false,
+                     *           "started_at": "2026-11-24T21:40:00Z",
+                     *           "status": "as noted",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "typed": "6:17",
+                     *           "u": 1,
+                     *           "value": 1,
+                     *           "version": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "says": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["RunsChanged"];
                 };
             };
@@ -13226,6 +20650,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "claims": [
+                     *         {
+                     *           "a": "00000000-0000-4000-8000-000000000001",
+                     *           "b": "00000000-0000-4000-8000-000000000001",
+                     *           "behind": [
+                     *             "as noted"
+                     *           ],
+                     *           "figure": "as noted",
+                     *           "line": 1,
+                     *           "reason": "as noted",
+                     *           "say": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted",
+                     *           "was": "as noted"
+                     *         }
+                     *       ],
+                     *       "names": {
+                     *         "field": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "tempting": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *       "true": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["ScriptView"];
                 };
             };
@@ -13260,6 +20724,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                 *       "version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["KeptScript"];
             };
         };
@@ -13270,6 +20740,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "claims": [
+                     *         {
+                     *           "a": "00000000-0000-4000-8000-000000000001",
+                     *           "b": "00000000-0000-4000-8000-000000000001",
+                     *           "behind": [
+                     *             "as noted"
+                     *           ],
+                     *           "figure": "as noted",
+                     *           "line": 1,
+                     *           "reason": "as noted",
+                     *           "say": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted",
+                     *           "was": "as noted"
+                     *         }
+                     *       ],
+                     *       "names": {
+                     *         "field": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "tempting": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *       "true": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["ScriptView"];
                 };
             };
@@ -13304,6 +20814,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
                 "application/json": components["schemas"]["ScriptText"];
             };
         };
@@ -13314,6 +20829,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "a": "00000000-0000-4000-8000-000000000001",
+                     *         "b": "00000000-0000-4000-8000-000000000001",
+                     *         "behind": [
+                     *           "as noted"
+                     *         ],
+                     *         "figure": "as noted",
+                     *         "line": 1,
+                     *         "reason": "as noted",
+                     *         "say": "as noted",
+                     *         "task": "Lantern parade, export",
+                     *         "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *         "verdict": "as noted",
+                     *         "was": "as noted"
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["CheckedLine"][];
                 };
             };
@@ -13348,6 +20882,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NameInScript"];
             };
         };
@@ -13358,6 +20898,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "claims": [
+                     *         {
+                     *           "a": "00000000-0000-4000-8000-000000000001",
+                     *           "b": "00000000-0000-4000-8000-000000000001",
+                     *           "behind": [
+                     *             "as noted"
+                     *           ],
+                     *           "figure": "as noted",
+                     *           "line": 1,
+                     *           "reason": "as noted",
+                     *           "say": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted",
+                     *           "was": "as noted"
+                     *         }
+                     *       ],
+                     *       "names": {
+                     *         "field": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "tempting": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *       "true": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["ScriptView"];
                 };
             };
@@ -13392,6 +20972,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["SeenScript"];
             };
         };
@@ -13402,6 +20987,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "claims": [
+                     *         {
+                     *           "a": "00000000-0000-4000-8000-000000000001",
+                     *           "b": "00000000-0000-4000-8000-000000000001",
+                     *           "behind": [
+                     *             "as noted"
+                     *           ],
+                     *           "figure": "as noted",
+                     *           "line": 1,
+                     *           "reason": "as noted",
+                     *           "say": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted",
+                     *           "was": "as noted"
+                     *         }
+                     *       ],
+                     *       "names": {
+                     *         "field": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "tempting": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *       "true": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["ScriptView"];
                 };
             };
@@ -13442,6 +21067,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "baseline_id": "00000000-0000-4000-8000-000000000001",
+                     *       "next": {
+                     *         "action": "as noted",
+                     *         "focus": "as noted",
+                     *         "stage": "as noted",
+                     *         "strong": "as noted",
+                     *         "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *       },
+                     *       "revision": 1,
+                     *       "stages": [
+                     *         {
+                     *           "attention": "as noted",
+                     *           "line": "halyard s / parade / 6:17",
+                     *           "stage": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["RunSheet"];
                 };
             };
@@ -13488,6 +21133,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "change_overs": 1,
+                     *       "minutes": 1,
+                     *       "runs": [
+                     *         {
+                     *           "change_over": false,
+                     *           "minutes": 1,
+                     *           "setup": "Halyard S",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task": "Lantern parade, export",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001"
+                     *         }
+                     *       ],
+                     *       "says": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["SittingView"];
                 };
             };
@@ -13522,6 +21184,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
                 "application/json": components["schemas"]["SpecText"];
             };
         };
@@ -13532,6 +21199,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "bad": 1,
+                     *       "changes": [
+                     *         {
+                     *           "after": "as noted",
+                     *           "before": "as noted",
+                     *           "field": "as noted",
+                     *           "machine": "Halyard S",
+                     *           "problem": "as noted",
+                     *           "title": "as noted"
+                     *         }
+                     *       ],
+                     *       "layout": "as noted",
+                     *       "new": [
+                     *         "as noted"
+                     *       ],
+                     *       "unknown": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["SpecPreview"];
                 };
             };
@@ -13566,6 +21255,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
                 "application/json": components["schemas"]["SpecText"];
             };
         };
@@ -13576,6 +21270,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "bad": 1,
+                     *       "changes": [
+                     *         {
+                     *           "after": "as noted",
+                     *           "before": "as noted",
+                     *           "field": "as noted",
+                     *           "machine": "Halyard S",
+                     *           "problem": "as noted",
+                     *           "title": "as noted"
+                     *         }
+                     *       ],
+                     *       "layout": "as noted",
+                     *       "new": [
+                     *         "as noted"
+                     *       ],
+                     *       "unknown": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["SpecPreview"];
                 };
             };
@@ -13661,6 +21377,49 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "followed_by": "00000000-0000-4000-8000-000000000001",
+                     *         "runs": 1,
+                     *         "settings_line": "as noted",
+                     *         "setups": 1,
+                     *         "spread_basis": "as noted",
+                     *         "spread_cv": 1,
+                     *         "task": {
+                     *           "app": "Heddle",
+                     *           "ends_when": "as noted",
+                     *           "follows_id": "00000000-0000-4000-8000-000000000001",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "operation": "as noted",
+                     *           "position": 1,
+                     *           "revision": 1,
+                     *           "settings": {},
+                     *           "starts_when": "as noted",
+                     *           "superseded": false,
+                     *           "timeline": "as noted",
+                     *           "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *           "timeline_length_s": 1,
+                     *           "unit": "as noted",
+                     *           "version": 1,
+                     *           "work": 1
+                     *         },
+                     *         "tells_nothing": false,
+                     *         "typed": {
+                     *           "field": "6:17"
+                     *         },
+                     *         "versions": [
+                     *           {
+                     *             "round": "as noted",
+                     *             "version": "as noted"
+                     *           }
+                     *         ]
+                     *       }
+                     *     ]
+                     */
                     "application/json": components["schemas"]["TaskSheet"][];
                 };
             };
@@ -13695,6 +21454,24 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "app": "Heddle",
+                 *       "ends_when": "as noted",
+                 *       "measure": "time",
+                 *       "name": "Halyard S",
+                 *       "note": "as noted",
+                 *       "operation": "export",
+                 *       "settings": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "starts_when": "as noted",
+                 *       "timeline": "as noted",
+                 *       "timeline_length_s": 1,
+                 *       "unit": "as noted",
+                 *       "work": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewTask"];
             };
         };
@@ -13705,6 +21482,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "app": "Heddle",
+                     *       "ends_when": "as noted",
+                     *       "follows_id": "00000000-0000-4000-8000-000000000001",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "measure": "as noted",
+                     *       "name": "Halyard S",
+                     *       "note": "as noted",
+                     *       "operation": "as noted",
+                     *       "position": 1,
+                     *       "revision": 1,
+                     *       "settings": {},
+                     *       "starts_when": "as noted",
+                     *       "superseded": false,
+                     *       "timeline": "as noted",
+                     *       "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *       "timeline_length_s": 1,
+                     *       "unit": "as noted",
+                     *       "version": 1,
+                     *       "work": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Task"];
                 };
             };
@@ -13745,6 +21545,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "chapters": "as noted",
+                     *       "description": "as noted",
+                     *       "method": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["GivenTexts"];
                 };
             };
@@ -13779,6 +21586,41 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "attended": 0.5,
+                 *       "budget": 1,
+                 *       "copy_from": "00000000-0000-4000-8000-000000000001",
+                 *       "currency": "EUR",
+                 *       "energy_price": 1,
+                 *       "horizon_years": 3,
+                 *       "hour_value": "20",
+                 *       "name": "Halyard S",
+                 *       "needs": [
+                 *         {
+                 *           "about": "as noted",
+                 *           "relation": "at least",
+                 *           "value": "as noted"
+                 *         }
+                 *       ],
+                 *       "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "region": "as noted",
+                 *       "resale": "0",
+                 *       "rule": "fastest",
+                 *       "tasks": [
+                 *         {
+                 *           "accepted_s": 1,
+                 *           "amount": 0,
+                 *           "by_run": false,
+                 *           "task_id": "00000000-0000-4000-8000-000000000001",
+                 *           "weight": 0
+                 *         }
+                 *       ],
+                 *       "tax_percent": 1,
+                 *       "weekly": false,
+                 *       "weeks": 48
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewViewer"];
             };
         };
@@ -13789,6 +21631,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "attended": 1,
+                     *       "budget": "as noted",
+                     *       "currency": "EUR",
+                     *       "energy_price": "as noted",
+                     *       "horizon_years": 1,
+                     *       "hour_value": "as noted",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "needs": [
+                     *         {}
+                     *       ],
+                     *       "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "position": 1,
+                     *       "region": "as noted",
+                     *       "resale": "as noted",
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "rule": "as noted",
+                     *       "tasks": [],
+                     *       "tax_percent": "as noted",
+                     *       "version": 1,
+                     *       "weekly": false,
+                     *       "weeks": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Viewer"];
                 };
             };
@@ -13823,6 +21691,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "viewer_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["ViewerOrder"];
             };
         };
@@ -13869,6 +21744,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "events": [
+                     *         "as noted"
+                     *       ],
+                     *       "operations": [
+                     *         "as noted"
+                     *       ],
+                     *       "presets": [
+                     *         {
+                     *           "name": "Halyard S",
+                     *           "own": false,
+                     *           "settings": {
+                     *             "field": "as noted"
+                     *           }
+                     *         }
+                     *       ],
+                     *       "settings": [
+                     *         {
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "field": "as noted",
+                     *           "title": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["TaskWords"];
                 };
             };
@@ -13903,6 +21807,26 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "app": "Heddle",
+                 *       "correction": "as noted",
+                 *       "ends_when": "as noted",
+                 *       "measure": "time",
+                 *       "name": "Halyard S",
+                 *       "note": "as noted",
+                 *       "operation": "export",
+                 *       "settings": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "starts_when": "as noted",
+                 *       "timeline": "as noted",
+                 *       "timeline_length_s": 1,
+                 *       "unit": "as noted",
+                 *       "version": 1,
+                 *       "work": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["TaskChange"];
             };
         };
@@ -13913,6 +21837,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "app": "Heddle",
+                     *       "ends_when": "as noted",
+                     *       "follows_id": "00000000-0000-4000-8000-000000000001",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "measure": "as noted",
+                     *       "name": "Halyard S",
+                     *       "note": "as noted",
+                     *       "operation": "as noted",
+                     *       "position": 1,
+                     *       "revision": 1,
+                     *       "settings": {},
+                     *       "starts_when": "as noted",
+                     *       "superseded": false,
+                     *       "timeline": "as noted",
+                     *       "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *       "timeline_length_s": 1,
+                     *       "unit": "as noted",
+                     *       "version": 1,
+                     *       "work": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Task"];
                 };
             };
@@ -13947,6 +21894,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "colour_right": false,
+                 *       "in_sync": false,
+                 *       "plays": false,
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewOutputLook"];
             };
         };
@@ -13957,6 +21912,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "observed": false,
+                     *       "rows": [
+                     *         {
+                     *           "label": "Halyard S",
+                     *           "look": {
+                     *             "colour_right": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "in_sync": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "plays": null,
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit"
+                     *           },
+                     *           "output": "as noted",
+                     *           "parts": [
+                     *             {
+                     *               "found": "as noted",
+                     *               "ok": false,
+                     *               "part": "length",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "playback": {
+                     *             "dropped": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "note": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "quality": "as noted",
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "total": null,
+                     *             "who": "Marit"
+                     *           },
+                     *           "probe": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "line": "halyard s / parade / 6:17",
+                     *             "name": "Halyard S",
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "run_id": null
+                     *           },
+                     *           "runs": 1,
+                     *           "settings": "as noted",
+                     *           "settings_apart": [
+                     *             {
+                     *               "title": "as noted",
+                     *               "used": "as noted",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "timeline": "as noted"
+                     *         }
+                     *       ],
+                     *       "task_id": "00000000-0000-4000-8000-000000000001"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Sameness"];
                 };
             };
@@ -14001,6 +22015,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "observed": false,
+                     *       "rows": [
+                     *         {
+                     *           "label": "Halyard S",
+                     *           "look": {
+                     *             "colour_right": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "in_sync": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "plays": null,
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit"
+                     *           },
+                     *           "output": "as noted",
+                     *           "parts": [
+                     *             {
+                     *               "found": "as noted",
+                     *               "ok": false,
+                     *               "part": "length",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "playback": {
+                     *             "dropped": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "note": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "quality": "as noted",
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "total": null,
+                     *             "who": "Marit"
+                     *           },
+                     *           "probe": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "line": "halyard s / parade / 6:17",
+                     *             "name": "Halyard S",
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "run_id": null
+                     *           },
+                     *           "runs": 1,
+                     *           "settings": "as noted",
+                     *           "settings_apart": [
+                     *             {
+                     *               "title": "as noted",
+                     *               "used": "as noted",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "timeline": "as noted"
+                     *         }
+                     *       ],
+                     *       "task_id": "00000000-0000-4000-8000-000000000001"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Sameness"];
                 };
             };
@@ -14035,6 +22108,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "a": "00000000-0000-4000-8000-000000000001",
+                 *       "b": "00000000-0000-4000-8000-000000000001",
+                 *       "reason": "as noted"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewOverrule"];
             };
         };
@@ -14045,6 +22125,19 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "made_at": "2026-11-24T21:40:00Z",
+                     *       "reason": "as noted",
+                     *       "setup_a_id": "00000000-0000-4000-8000-000000000001",
+                     *       "setup_b_id": "00000000-0000-4000-8000-000000000001",
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "who": "Marit",
+                     *       "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *       "withdrawn_by": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Overrule"];
                 };
             };
@@ -14079,6 +22172,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "dropped": 1,
+                 *       "note": "as noted",
+                 *       "quality": "full",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "total": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["SeenPlayback"];
             };
         };
@@ -14089,6 +22191,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "observed": false,
+                     *       "rows": [
+                     *         {
+                     *           "label": "Halyard S",
+                     *           "look": {
+                     *             "colour_right": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "in_sync": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "plays": null,
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit"
+                     *           },
+                     *           "output": "as noted",
+                     *           "parts": [
+                     *             {
+                     *               "found": "as noted",
+                     *               "ok": false,
+                     *               "part": "length",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "playback": {
+                     *             "dropped": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "note": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "quality": "as noted",
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "total": null,
+                     *             "who": "Marit"
+                     *           },
+                     *           "probe": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "line": "halyard s / parade / 6:17",
+                     *             "name": "Halyard S",
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "run_id": null
+                     *           },
+                     *           "runs": 1,
+                     *           "settings": "as noted",
+                     *           "settings_apart": [
+                     *             {
+                     *               "title": "as noted",
+                     *               "used": "as noted",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "timeline": "as noted"
+                     *         }
+                     *       ],
+                     *       "task_id": "00000000-0000-4000-8000-000000000001"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Sameness"];
                 };
             };
@@ -14129,6 +22290,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "observed": false,
+                     *       "rows": [
+                     *         {
+                     *           "label": "Halyard S",
+                     *           "look": {
+                     *             "colour_right": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "in_sync": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "plays": null,
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit"
+                     *           },
+                     *           "output": "as noted",
+                     *           "parts": [
+                     *             {
+                     *               "found": "as noted",
+                     *               "ok": false,
+                     *               "part": "length",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "playback": {
+                     *             "dropped": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "note": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "quality": "as noted",
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "total": null,
+                     *             "who": "Marit"
+                     *           },
+                     *           "probe": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "line": "halyard s / parade / 6:17",
+                     *             "name": "Halyard S",
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "run_id": null
+                     *           },
+                     *           "runs": 1,
+                     *           "settings": "as noted",
+                     *           "settings_apart": [
+                     *             {
+                     *               "title": "as noted",
+                     *               "used": "as noted",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "timeline": "as noted"
+                     *         }
+                     *       ],
+                     *       "task_id": "00000000-0000-4000-8000-000000000001"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Sameness"];
                 };
             };
@@ -14163,6 +22383,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "settings": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewSettingsUsed"];
             };
         };
@@ -14173,6 +22401,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "observed": false,
+                     *       "rows": [
+                     *         {
+                     *           "label": "Halyard S",
+                     *           "look": {
+                     *             "colour_right": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "in_sync": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "plays": null,
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit"
+                     *           },
+                     *           "output": "as noted",
+                     *           "parts": [
+                     *             {
+                     *               "found": "as noted",
+                     *               "ok": false,
+                     *               "part": "length",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "playback": {
+                     *             "dropped": null,
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "note": null,
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "quality": "as noted",
+                     *             "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "total": null,
+                     *             "who": "Marit"
+                     *           },
+                     *           "probe": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "line": "halyard s / parade / 6:17",
+                     *             "name": "Halyard S",
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "run_id": null
+                     *           },
+                     *           "runs": 1,
+                     *           "settings": "as noted",
+                     *           "settings_apart": [
+                     *             {
+                     *               "title": "as noted",
+                     *               "used": "as noted",
+                     *               "wanted": "as noted"
+                     *             }
+                     *           ],
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "timeline": "as noted"
+                     *         }
+                     *       ],
+                     *       "task_id": "00000000-0000-4000-8000-000000000001"
+                     *     }
+                     */
                     "application/json": components["schemas"]["Sameness"];
                 };
             };
@@ -14207,6 +22494,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "dropped": 1,
+                 *       "freezes": 1,
+                 *       "grade": "smooth",
+                 *       "kind": "scrub",
+                 *       "note": "as noted",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "total": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["SeenTrial"];
             };
         };
@@ -14217,6 +22515,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["Observations"];
                 };
             };
@@ -14251,6 +22580,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "kind": "crash",
+                 *       "note": "as noted",
+                 *       "run_id": "00000000-0000-4000-8000-000000000001",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SeenTrouble"];
             };
         };
@@ -14261,6 +22598,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["Observations"];
                 };
             };
@@ -14301,6 +22669,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "facts": {
+                     *         "clips": 1,
+                     *         "cuts": 1,
+                     *         "effects": 1,
+                     *         "length": "as noted",
+                     *         "length_s": 1,
+                     *         "media": 1,
+                     *         "media_names": [
+                     *           "as noted"
+                     *         ],
+                     *         "rate": "as noted",
+                     *         "tracks": [
+                     *           {
+                     *             "blocks": [],
+                     *             "kind": "as noted"
+                     *           }
+                     *         ]
+                     *       },
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "reference": {
+                     *         "added_at": "2026-11-24T21:40:00Z",
+                     *         "edl_rate": 1,
+                     *         "facts": {},
+                     *         "fingerprint": "as noted",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "size": 1,
+                     *         "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *         "who": "Marit"
+                     *       },
+                     *       "setups": [
+                     *         {
+                     *           "file": {
+                     *             "added_at": "2026-11-24T21:40:00Z",
+                     *             "edl_rate": null,
+                     *             "facts": {},
+                     *             "fingerprint": "as noted",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "setup_id": null,
+                     *             "size": 1,
+                     *             "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit"
+                     *           },
+                     *           "label": "Halyard S",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["TimelineSheet"];
                 };
             };
@@ -14344,6 +22767,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "here": "as noted",
+                     *       "more": 1,
+                     *       "rows": [
+                     *         {
+                     *           "at": "as noted",
+                     *           "change": "as noted",
+                     *           "here": "as noted",
+                     *           "name": "Halyard S",
+                     *           "there": "as noted",
+                     *           "track": 1
+                     *         }
+                     *       ],
+                     *       "there": "as noted"
+                     *     }
+                     */
                     "application/json": components["schemas"]["DifferenceView"];
                 };
             };
@@ -14388,6 +22828,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "facts": {
+                     *         "clips": 1,
+                     *         "cuts": 1,
+                     *         "effects": 1,
+                     *         "length": "as noted",
+                     *         "length_s": 1,
+                     *         "media": 1,
+                     *         "media_names": [
+                     *           "as noted"
+                     *         ],
+                     *         "rate": "as noted",
+                     *         "tracks": [
+                     *           {
+                     *             "blocks": [],
+                     *             "kind": "as noted"
+                     *           }
+                     *         ]
+                     *       },
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "reference": {
+                     *         "added_at": "2026-11-24T21:40:00Z",
+                     *         "edl_rate": 1,
+                     *         "facts": {},
+                     *         "fingerprint": "as noted",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "size": 1,
+                     *         "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *         "who": "Marit"
+                     *       },
+                     *       "setups": [
+                     *         {
+                     *           "file": {
+                     *             "added_at": "2026-11-24T21:40:00Z",
+                     *             "edl_rate": null,
+                     *             "facts": {},
+                     *             "fingerprint": "as noted",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "name": "Halyard S",
+                     *             "setup_id": null,
+                     *             "size": 1,
+                     *             "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit"
+                     *           },
+                     *           "label": "Halyard S",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["TimelineSheet"];
                 };
             };
@@ -14422,6 +22917,41 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "attended": 0.5,
+                 *       "budget": 1,
+                 *       "currency": "EUR",
+                 *       "energy_price": 1,
+                 *       "horizon_years": 3,
+                 *       "hour_value": "20",
+                 *       "name": "Halyard S",
+                 *       "needs": [
+                 *         {
+                 *           "about": "as noted",
+                 *           "relation": "at least",
+                 *           "value": "as noted"
+                 *         }
+                 *       ],
+                 *       "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "region": "as noted",
+                 *       "resale": "0",
+                 *       "rule": "fastest",
+                 *       "tasks": [
+                 *         {
+                 *           "accepted_s": 1,
+                 *           "amount": 0,
+                 *           "by_run": false,
+                 *           "task_id": "00000000-0000-4000-8000-000000000001",
+                 *           "weight": 0
+                 *         }
+                 *       ],
+                 *       "tax_percent": 1,
+                 *       "version": 1,
+                 *       "weekly": false,
+                 *       "weeks": 48
+                 *     }
+                 */
                 "application/json": components["schemas"]["ViewerChange"];
             };
         };
@@ -14432,6 +22962,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "attended": 1,
+                     *       "budget": "as noted",
+                     *       "currency": "EUR",
+                     *       "energy_price": "as noted",
+                     *       "horizon_years": 1,
+                     *       "hour_value": "as noted",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "needs": [
+                     *         {}
+                     *       ],
+                     *       "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "position": 1,
+                     *       "region": "as noted",
+                     *       "resale": "as noted",
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "rule": "as noted",
+                     *       "tasks": [],
+                     *       "tax_percent": "as noted",
+                     *       "version": 1,
+                     *       "weekly": false,
+                     *       "weeks": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Viewer"];
                 };
             };
@@ -14466,6 +23022,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "retired": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["ViewerRetirement"];
             };
         };
@@ -14476,6 +23037,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "attended": 1,
+                     *       "budget": "as noted",
+                     *       "currency": "EUR",
+                     *       "energy_price": "as noted",
+                     *       "horizon_years": 1,
+                     *       "hour_value": "as noted",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "needs": [
+                     *         {}
+                     *       ],
+                     *       "owned_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "position": 1,
+                     *       "region": "as noted",
+                     *       "resale": "as noted",
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "rule": "as noted",
+                     *       "tasks": [],
+                     *       "tax_percent": "as noted",
+                     *       "version": 1,
+                     *       "weekly": false,
+                     *       "weeks": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["Viewer"];
                 };
             };
