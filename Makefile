@@ -3,7 +3,7 @@ PY := .venv/bin/python
 # A warm start is twice as fast with compiled modules kept, whatever the shell says.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: setup demo stop reset-demo test faults soak check types lock audit bench validity screenshots
+.PHONY: setup demo stop reset-demo test faults soak check types lock audit dead bench validity screenshots
 
 setup:  ## install everything that is missing, build the pages
 	@tools/setup.sh
@@ -34,10 +34,11 @@ check:  ## style, types, floors, fresh generated files
 	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent check
 	@tools/fresh.sh
 
-types:  ## write docs/openapi.json and the web types that are made from it
+types:  ## write docs/openapi.json, docs/glossary.md and the web files that are made with them
 	@.venv/bin/true-margin openapi docs/openapi.json
 	@$(PY) tools/choices.py web/src/api/choices.ts
-	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types && npx --no-install biome format --write src/api/choices.ts >/dev/null
+	@$(PY) tools/glossary.py docs/glossary.md web/src/frame/words.ts
+	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types && npx --no-install biome format --write src/api/choices.ts src/frame/words.ts >/dev/null
 
 lock:  ## resolve the Python packages again
 	@for set in "requirements.lock --extra dev pyproject.toml" "tools/node.lock tools/node.in"; do \
@@ -60,6 +61,10 @@ soak:  ## what takes too long for every day: faults, damaged input, random reque
 	@PYTHONPATH=. $(PY) -m bench.load --seconds 40 --share 0.3 --workers 1
 	@PYTHONPATH=. $(PY) -m bench.load --seconds 40 --share 0.3 --workers 2
 	@PYTHONPATH=. $(PY) -m bench.years
+
+dead:  ## name code that nothing uses
+	@.venv/bin/vulture
+	@cd web && npm run --silent dead
 
 bench:  ## measure the analysis against a peer, clicks, cards, the first load, two devices, a large book
 	@$(PY) bench/analysis.py

@@ -1,3 +1,3 @@
 """True Margin: times exports, keeps every run, and says which differences are real."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

@@ -139,3 +139,18 @@ describe("the entry line", () => {
     expect(field.value).toBe("Halyard S / Parade / ")
   })
 })
+
+describe("a line that must be asked about", () => {
+  it("puts the first answer under the hand", async () => {
+    const meanings = [
+      { meaning: "clock", value_s: 1120, words: "18:40" },
+      { meaning: "decimal", value_s: 1104, words: "18:24" },
+    ]
+    const unclear = { ...READING, typed: "18.40 min", completions: [], missing: null, meanings }
+    serve({ "POST /api/v1/shootouts/here/entry": unclear })
+    show(<EntryLine slug="here" onStored={vi.fn()} />)
+    await userEvent.type(screen.getByRole("combobox"), "a / parade / 18.40 min{Enter}")
+    const first = await screen.findByRole("button", { name: /18:40/ })
+    await waitFor(() => expect(document.activeElement).toBe(first))
+  })
+})

@@ -59,7 +59,7 @@ class CaseRun(_Strict):
     order: int | None = None
     value: str | float | None = None
     u: float | None = Field(default=None, ge=0)
-    status: RunStatus = RunStatus.OK
+    status: Annotated[RunStatus, Field(strict=False)] = RunStatus.OK
 
     @field_validator("value", mode="before")
     @classmethod

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react"
 import { KeyCap } from "../parts/KeyCap"
 import { setSingleKeys, singleKeysOn } from "../parts/useKeys"
+import { WORDS } from "./words"
 
 const KEYS: [string[], string][] = [
   [["G", "1…7"], "go to a stage"],
@@ -58,6 +59,17 @@ export function KeyList({ open, onClose }: { open: boolean; onClose: () => void 
         />
         single keys are on
       </label>
+      <details className="mt-4">
+        <summary className="cursor-pointer">What the words mean</summary>
+        <dl className="mt-2 max-h-64 overflow-y-auto border-t border-line text-[13px]">
+          {WORDS.map(([word, meaning]) => (
+            <div key={word} className="border-b border-line py-1">
+              <dt className="inline font-semibold">{word}</dt>{" "}
+              <dd className="inline text-mute">{meaning}</dd>
+            </div>
+          ))}
+        </dl>
+      </details>
       <button type="button" className="btn btn-sm mt-4" onClick={onClose}>
         Close
       </button>

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useEffect, useRef, useState } from "react"
 import { clientKey, useAddMachine, useAddRun, useAddTask } from "../../api/changes"
 import type { Schemas } from "../../api/client"
-import { entryQuery, readEntry } from "../../api/queries"
+import { entryQuery, queryClient, readEntry } from "../../api/queries"
 
 const TYPING_MS = 90
 
@@ -51,6 +51,8 @@ export function useEntry(slug: string) {
   const enter = async (offer: number) => {
     if (add.isPending) return
     const now = await readEntry(slug, line)
+    // What is asked about it stands beside the field at once.
+    queryClient.setQueryData(entryQuery(slug, line).queryKey, now)
     setSettled(line)
     if (now.meanings.length > 0 && !now.problem) setAsked("meaning")
     else if (now.unknown_setup || now.unknown_task) setAsked("unknown")

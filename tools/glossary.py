@@ -1,0 +1,38 @@
+"""Write the glossary for the docs and for the app's help: python tools/glossary.py MD TS."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+
+from true_margin.core.glossary import GLOSSARY
+
+
+def as_markdown() -> str:
+    """The glossary as a table."""
+    rows = [f"| {t.word} | {t.meaning} | `{t.code}` |" for t in GLOSSARY]
+    head = [
+        "# Glossary",
+        "",
+        "One word for one thing. Made from `core/glossary.py` by `make types`; the app shows the "
+        "same words behind `?`.",
+        "",
+        "| word | meaning | in code |",
+        "|---|---|---|",
+    ]
+    return "\n".join([*head, *rows]) + "\n"
+
+
+def as_typescript() -> str:
+    """The words and their meanings as a list."""
+    words = json.dumps([[t.word, t.meaning] for t in GLOSSARY], ensure_ascii=False)
+    return (
+        "/** What the words of the app mean; made by `make types`. */\n"
+        f"export const WORDS: readonly (readonly [string, string])[] = {words}\n"
+    )
+
+
+if __name__ == "__main__":
+    Path(sys.argv[1]).write_text(as_markdown())
+    Path(sys.argv[2]).write_text(as_typescript())
