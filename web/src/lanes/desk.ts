@@ -142,8 +142,6 @@ export function withRemote(desk: Desk, lane: NumberedLane): Desk {
   return { lanes: sorted, selected: desk.selected || number }
 }
 
-export const isRunning = (desk: Desk) => desk.lanes.some((lane) => lane.phase === "running")
-
 const KEPT = (slug: string) => `tm-desk-${slug}`
 const LONE = (slug: string) => `tm-lane-${slug}`
 
