@@ -128,7 +128,7 @@ def test_on_a_phone_the_stages_open_as_a_list(page: Page, bench: Bench) -> None:
     page.get_by_role("button", name=re.compile("Margins")).click()
     page.get_by_role("link", name=re.compile("^4 Runs")).click()
     expect(page.get_by_role("heading", name="Runs", exact=True)).to_be_visible()
-    page.get_by_text("settings").click()
+    page.get_by_text("settings", exact=True).click()
     chip = page.get_by_role("group").get_by_label("Confidence")
     chip.select_option("0.9")
     expect(chip).to_have_value("0.9")

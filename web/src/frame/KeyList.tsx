@@ -61,7 +61,7 @@ export function KeyList({ open, onClose }: { open: boolean; onClose: () => void 
       </label>
       <details className="mt-4">
         <summary className="cursor-pointer">What the words mean</summary>
-        <dl className="mt-2 max-h-64 overflow-y-auto border-t border-line text-[13px]">
+        <dl className="mt-2 max-h-40 overflow-y-auto border-t border-line text-[13px]">
           {WORDS.map(([word, meaning]) => (
             <div key={word} className="border-b border-line py-1">
               <dt className="inline font-semibold">{word}</dt>{" "}
