@@ -105,13 +105,21 @@ def test_an_address_is_asked_for_a_table() -> None:
 
 
 class Turning:
-    """A source that gives one table after another; None for a failure."""
+    """A source that gives one table after another; None for a failure.
+
+    After the first it gives none until ``going_on`` is set, so that a test can look.
+    """
 
     def __init__(self, *tables: RateTable | None) -> None:
         self._tables = list(tables)
+        self._asked = False
+        self.going_on = threading.Event()
         self.read_all = threading.Event()
 
     def read(self) -> RateTable:
+        if self._asked:
+            assert self.going_on.wait(10)
+        self._asked = True
         table = self._tables.pop(0)
         if not self._tables:
             self._tables = [table]
@@ -129,6 +137,7 @@ def test_rates_are_asked_again_and_the_last_ones_stay(monkeypatch: pytest.Monkey
     source = Turning(None, first, RateTable(RATES[:1], "a"), second, None)
     desk.use(source)
     assert (desk.table, desk.problem) == (RateTable(), "rates.csv: cannot be read.")
+    source.going_on.set()
     assert source.read_all.wait(10)
     desk.close()
     assert desk.table is second
