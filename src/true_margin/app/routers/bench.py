@@ -8,9 +8,10 @@ from uuid import UUID
 from fastapi import Query, Request, Response
 from pydantic import TypeAdapter
 
-from true_margin.app.answers import attachment
+from true_margin.app.answers.bench import BenchView
 from true_margin.app.context import DatabaseHere, Person, WhoHere, own_address
 from true_margin.app.device_log import read_device_log
+from true_margin.app.downloads import attachment
 from true_margin.app.rights import stage_router
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
 from true_margin.desk.bench import bench, lanes, rigs
@@ -22,7 +23,7 @@ router = stage_router("bench")
 LOG_MEDIA = "application/x-ndjson"
 
 
-@router.get("/shootouts/{slug}/bench")
+@router.get("/shootouts/{slug}/bench", response_model=BenchView)
 def show_bench(slug: str, database: DatabaseHere) -> bench.BenchView:
     """Show the open round and the best so far of each task."""
     return bench.show_bench(database, slug)

@@ -7,8 +7,9 @@ from uuid import UUID
 
 from fastapi import Response
 
-from true_margin.app.answers import attachment
+from true_margin.app.answers.publish import CardView
 from true_margin.app.context import DatabaseHere
+from true_margin.app.downloads import attachment
 from true_margin.app.publish_requests import CardChange, CardOrder, CardRetirement, NewCard
 from true_margin.app.rights import stage_router
 from true_margin.desk.publish import cards
@@ -19,13 +20,13 @@ SVG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/svg+xml": {}}}}
 PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 
 
-@router.get("/shootouts/{slug}/cards")
+@router.get("/shootouts/{slug}/cards", response_model=list[CardView])
 def list_cards(slug: str, database: DatabaseHere) -> list[cards.CardView]:
     """List the cards that are kept, with what they say."""
     return list(cards.list_cards(database, slug))
 
 
-@router.post("/shootouts/{slug}/cards", status_code=201)
+@router.post("/shootouts/{slug}/cards", status_code=201, response_model=CardView)
 def add_card(slug: str, body: NewCard, database: DatabaseHere) -> cards.CardView:
     """Keep a new card."""
     return cards.add_card(database, slug, body.model_dump(exclude_unset=True))
@@ -37,7 +38,7 @@ def order_cards(slug: str, body: CardOrder, database: DatabaseHere) -> None:
     cards.order_cards(database, slug, body.card_ids)
 
 
-@router.patch("/shootouts/{slug}/cards/{card_id}")
+@router.patch("/shootouts/{slug}/cards/{card_id}", response_model=CardView)
 def change_card(
     slug: str, card_id: UUID, body: CardChange, database: DatabaseHere
 ) -> cards.CardView:

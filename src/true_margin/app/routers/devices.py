@@ -9,6 +9,7 @@ from uuid import UUID
 import segno
 from fastapi import Request
 
+from true_margin.app.answers.bench import Devices, PairedDevice
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.outside import Outside
 from true_margin.app.rights import stage_router
@@ -17,15 +18,6 @@ from true_margin.desk.errors import RefusedError
 from true_margin.store import records
 
 router = stage_router("devices")
-
-
-@dataclass(frozen=True, slots=True)
-class Devices:
-    """The way in for other devices, if it is open, and those that were paired."""
-
-    addresses: tuple[str, ...]
-    fingerprint: str | None
-    devices: tuple[records.PairedDevice, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +58,7 @@ def revoke(device_id: UUID, request: Request, database: DatabaseHere) -> Devices
 
 def _devices(request: Request, paired: tuple[records.PairedDevice, ...]) -> Devices:
     outside: Outside | None = request.app.state.outside
+    devices = tuple(PairedDevice.model_validate(device) for device in paired)
     if outside is None:
-        return Devices((), None, paired)
-    return Devices(outside.addresses, outside.fingerprint, paired)
+        return Devices(addresses=(), fingerprint=None, devices=devices)
+    return Devices(addresses=outside.addresses, fingerprint=outside.fingerprint, devices=devices)

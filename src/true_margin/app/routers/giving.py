@@ -7,8 +7,9 @@ from uuid import UUID
 
 from fastapi import Query, Response
 
-from true_margin.app.answers import attachment
+from true_margin.app.answers.publish import PublicView, ReportView
 from true_margin.app.context import DatabaseHere, Person
+from true_margin.app.downloads import attachment
 from true_margin.app.publish_requests import NewEdition
 from true_margin.app.rights import stage_router
 from true_margin.desk.publish import editions, give_tables, give_texts, give_timeline, reports
@@ -53,19 +54,19 @@ def card_timeline(
     return Response(content, media_type="application/zip", headers=attachment(f"{slug}-cards.zip"))
 
 
-@router.get("/shootouts/{slug}/reports")
+@router.get("/shootouts/{slug}/reports", response_model=list[ReportView])
 def list_reports(slug: str, database: DatabaseHere) -> list[reports.ReportView]:
     """List the newest reports, with how far each is."""
     return list(reports.list_reports(database, slug))
 
 
-@router.post("/shootouts/{slug}/reports", status_code=201)
+@router.post("/shootouts/{slug}/reports", status_code=201, response_model=ReportView)
 def start_report(slug: str, database: DatabaseHere) -> reports.ReportView:
     """Begin to make a report."""
     return reports.start_report(database, slug)
 
 
-@router.put("/shootouts/{slug}/reports/{report_id}/ended")
+@router.put("/shootouts/{slug}/reports/{report_id}/ended", response_model=ReportView)
 def end_report(slug: str, report_id: UUID, database: DatabaseHere) -> reports.ReportView:
     """End a report that is being made."""
     return reports.end_report(database, slug, report_id)
@@ -84,13 +85,13 @@ def report_file(
     )
 
 
-@router.get("/shootouts/{slug}/public")
+@router.get("/shootouts/{slug}/public", response_model=PublicView)
 def show_public(slug: str, database: DatabaseHere) -> editions.PublicView:
     """Show the links and editions, and what another edition would change."""
     return editions.show_public(database, slug)
 
 
-@router.post("/shootouts/{slug}/public/editions", status_code=201)
+@router.post("/shootouts/{slug}/public/editions", status_code=201, response_model=PublicView)
 def publish_edition(
     slug: str, body: NewEdition, database: DatabaseHere, who: Person
 ) -> editions.PublicView:
@@ -98,13 +99,13 @@ def publish_edition(
     return editions.publish_edition(database, slug, body.note, who)
 
 
-@router.post("/shootouts/{slug}/public/links", status_code=201)
+@router.post("/shootouts/{slug}/public/links", status_code=201, response_model=PublicView)
 def make_link(slug: str, database: DatabaseHere) -> editions.PublicView:
     """Make another link to the public page."""
     return editions.make_link(database, slug)
 
 
-@router.put("/shootouts/{slug}/public/links/{link_id}/revoked")
+@router.put("/shootouts/{slug}/public/links/{link_id}/revoked", response_model=PublicView)
 def revoke_link(slug: str, link_id: UUID, database: DatabaseHere) -> editions.PublicView:
     """Revoke a link for ever."""
     return editions.revoke_link(database, slug, link_id)

@@ -7,6 +7,16 @@ from uuid import UUID
 
 from fastapi import Query, Request
 
+from true_margin.app.answers.margins import (
+    FairnessView,
+    FigureView,
+    InquiryView,
+    OutOfLine,
+    Overrule,
+    PairView,
+    PublishedFigure,
+)
+from true_margin.app.answers.runs import RunsChanged
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.margin_requests import (
     BringEarlier,
@@ -46,7 +56,7 @@ def show_ladder(slug: str, database: DatabaseHere, task: TaskKey = None) -> marg
     return margins.show_ladder(database, slug, task)
 
 
-@router.get("/shootouts/{slug}/margins/pair")
+@router.get("/shootouts/{slug}/margins/pair", response_model=PairView)
 def show_pair(
     slug: str, database: DatabaseHere, a: UUID, b: UUID, task: TaskKey = "mix"
 ) -> pairs.PairView:
@@ -54,7 +64,7 @@ def show_pair(
     return pairs.show_pair(database, slug, task or "mix", a, b)
 
 
-@router.post("/tasks/{task_id}/overrules", status_code=201)
+@router.post("/tasks/{task_id}/overrules", status_code=201, response_model=Overrule)
 def overrule(
     task_id: UUID, body: NewOverrule, database: DatabaseHere, who: Person
 ) -> records.Overrule:
@@ -62,7 +72,7 @@ def overrule(
     return fairness.overrule(database, task_id, (body.a, body.b), body.reason, who)
 
 
-@router.post("/overrules/{overrule_id}/withdrawal")
+@router.post("/overrules/{overrule_id}/withdrawal", response_model=Overrule)
 def withdraw(overrule_id: UUID, database: DatabaseHere, who: Person) -> records.Overrule:
     """Withdraw an overrule; it stays on record."""
     return fairness.withdraw(database, overrule_id, who)
@@ -86,7 +96,7 @@ def show_rounds(slug: str, database: DatabaseHere) -> rounds_view.RoundsView:
     return rounds_view.show_rounds(database, slug)
 
 
-@router.post("/shootouts/{slug}/rounds/merge")
+@router.post("/shootouts/{slug}/rounds/merge", response_model=RunsChanged)
 def merge_rounds(
     slug: str, body: MergeRounds, database: DatabaseHere, who: Person
 ) -> run_changes.RunsChanged:
@@ -94,13 +104,13 @@ def merge_rounds(
     return run_changes.merge_rounds(database, slug, body.from_id, body.into_id, who)
 
 
-@router.get("/shootouts/{slug}/margins/fairness")
+@router.get("/shootouts/{slug}/margins/fairness", response_model=FairnessView)
 def show_fairness(slug: str, database: DatabaseHere, task: TaskKey = None) -> fairness.FairnessView:
     """Show what differed from the baseline besides speed."""
     return fairness.show_fairness(database, slug, task)
 
 
-@router.get("/shootouts/{slug}/margins/figures")
+@router.get("/shootouts/{slug}/margins/figures", response_model=FigureView)
 def show_figures(
     slug: str, database: DatabaseHere, setup: UUID, task: TaskKey = None
 ) -> figures.FigureView:
@@ -143,13 +153,13 @@ def plan_before_data(
     return before_data.plan_before_data(database, slug, difference, minutes)
 
 
-@router.get("/shootouts/{slug}/out-of-line")
+@router.get("/shootouts/{slug}/out-of-line", response_model=OutOfLine)
 def show_out_of_line(slug: str, database: DatabaseHere) -> out_of_line.OutOfLine:
     """List what looks wrong by the figures, and all inquiries."""
     return out_of_line.show_out_of_line(database, slug)
 
 
-@router.post("/shootouts/{slug}/inquiries", status_code=201)
+@router.post("/shootouts/{slug}/inquiries", status_code=201, response_model=InquiryView)
 def open_inquiry(
     slug: str, body: NewInquiry, database: DatabaseHere, who: Person
 ) -> out_of_line.InquiryView:
@@ -157,7 +167,7 @@ def open_inquiry(
     return out_of_line.open_inquiry(database, slug, body.model_dump(), who)
 
 
-@router.patch("/inquiries/{inquiry_id}")
+@router.patch("/inquiries/{inquiry_id}", response_model=InquiryView)
 def change_inquiry(
     inquiry_id: UUID, body: InquiryChange, database: DatabaseHere
 ) -> out_of_line.InquiryView:
@@ -166,7 +176,7 @@ def change_inquiry(
     return out_of_line.change_inquiry(database, inquiry_id, body.version, changes)
 
 
-@router.post("/shootouts/{slug}/published", status_code=201)
+@router.post("/shootouts/{slug}/published", status_code=201, response_model=PublishedFigure)
 def note_published(
     slug: str, body: NewPublishedFigure, database: DatabaseHere, who: Person
 ) -> records.PublishedFigure:
@@ -174,7 +184,7 @@ def note_published(
     return published.note_published(database, slug, body.model_dump(), who)
 
 
-@router.post("/published/{figure_id}/withdrawal")
+@router.post("/published/{figure_id}/withdrawal", response_model=PublishedFigure)
 def withdraw_published(figure_id: UUID, database: DatabaseHere) -> records.PublishedFigure:
     """Withdraw a published figure; it stays on record."""
     return published.withdraw_published(database, figure_id)

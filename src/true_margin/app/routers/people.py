@@ -10,6 +10,7 @@ from fastapi import Request
 from pydantic import Field, StringConstraints
 
 from true_margin.app.access import Access
+from true_margin.app.answers import people as answers
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Request as Body
 from true_margin.app.rights import stage_router
@@ -70,23 +71,6 @@ class Me:
     owns_all: bool
 
 
-@dataclass(frozen=True, slots=True)
-class OwnSignIn:
-    """A browser in which one is signed in; ``this`` is the one that asks."""
-
-    signed_in: SignedIn
-    this: bool
-
-
-@dataclass(frozen=True, slots=True)
-class InvitationLink:
-    """A link to pass on; it is told once."""
-
-    link: str
-    to: str
-    view: people.PeopleView
-
-
 @router.get("/me")
 def show_me(request: Request, who: WhoHere) -> Me:
     """Say who is asking, and what they may do."""
@@ -96,29 +80,38 @@ def show_me(request: Request, who: WhoHere) -> Me:
 
 
 @router.put("/me/password")
-def change_password(body: NewPassword, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
+def change_password(
+    body: NewPassword, database: DatabaseHere, who: WhoHere
+) -> list[answers.OwnSignIn]:
     """Give oneself another password; every other browser is signed out."""
     sign_in.change_password(database, who, body.old, body.new)
     return _sign_in_views(who, sign_in.list_signed_in(database, who))
 
 
 @router.get("/me/signed-in")
-def list_signed_in(database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
+def list_signed_in(database: DatabaseHere, who: WhoHere) -> list[answers.OwnSignIn]:
     """List the browsers in which one is signed in."""
     return _sign_in_views(who, sign_in.list_signed_in(database, who))
 
 
 @router.put("/me/signed-in/{signed_in_id}/ended")
-def end_signed_in(signed_in_id: UUID, database: DatabaseHere, who: WhoHere) -> list[OwnSignIn]:
+def end_signed_in(
+    signed_in_id: UUID, database: DatabaseHere, who: WhoHere
+) -> list[answers.OwnSignIn]:
     """Sign oneself out of a browser."""
     return _sign_in_views(who, sign_in.end_signed_in(database, who, signed_in_id))
 
 
-def _sign_in_views(who: Who, sign_ins: tuple[SignedIn, ...]) -> list[OwnSignIn]:
-    return [OwnSignIn(each, each.id == who.signed_in_id) for each in sign_ins]
+def _sign_in_views(who: Who, sign_ins: tuple[SignedIn, ...]) -> list[answers.OwnSignIn]:
+    return [
+        answers.OwnSignIn(
+            signed_in=answers.SignedIn.model_validate(one), this=one.id == who.signed_in_id
+        )
+        for one in sign_ins
+    ]
 
 
-@router.get("/people")
+@router.get("/people", response_model=answers.PeopleView)
 def show_people(database: DatabaseHere, who: WhoHere) -> people.PeopleView:
     """Show who gets in, with what they may do, as far as one owns it."""
     return people.show_people(database, who)
@@ -127,13 +120,13 @@ def show_people(database: DatabaseHere, who: WhoHere) -> people.PeopleView:
 @router.post("/people/invitations", status_code=201)
 def invite(
     body: NewInvite, request: Request, database: DatabaseHere, who: WhoHere
-) -> InvitationLink:
+) -> answers.InvitationLink:
     """Make an invitation; its link is told once, is good once and for seven days."""
     made = people.invite(database, who, body.role, body.shootout, body.note)
     return _link(request, database, who, made)
 
 
-@router.put("/people/invitations/{invitation_id}/withdrawn")
+@router.put("/people/invitations/{invitation_id}/withdrawn", response_model=answers.PeopleView)
 def withdraw_invitation(
     invitation_id: UUID, database: DatabaseHere, who: WhoHere
 ) -> people.PeopleView:
@@ -141,7 +134,7 @@ def withdraw_invitation(
     return people.withdraw_invitation(database, who, invitation_id)
 
 
-@router.put("/people/{person_id}/role")
+@router.put("/people/{person_id}/role", response_model=answers.PeopleView)
 def set_role(
     person_id: UUID, body: NewRole, database: DatabaseHere, who: WhoHere
 ) -> people.PeopleView:
@@ -152,12 +145,12 @@ def set_role(
 @router.post("/people/{person_id}/new-password", status_code=201)
 def new_password(
     person_id: UUID, request: Request, database: DatabaseHere, who: WhoHere
-) -> InvitationLink:
+) -> answers.InvitationLink:
     """Make a link by which somebody sets a new password; it is told once."""
     return _link(request, database, who, people.invite_to_new_password(database, who, person_id))
 
 
-@router.put("/people/{person_id}/ended")
+@router.put("/people/{person_id}/ended", response_model=answers.PeopleView)
 def end_account(person_id: UUID, database: DatabaseHere, who: WhoHere) -> people.PeopleView:
     """End an account; runs keep its name."""
     return people.end_account(database, who, person_id)
@@ -165,9 +158,11 @@ def end_account(person_id: UUID, database: DatabaseHere, who: WhoHere) -> people
 
 def _link(
     request: Request, database: DatabaseHere, who: Who, made: people.NewInvitation
-) -> InvitationLink:
+) -> answers.InvitationLink:
     access: Access = request.app.state.access
     base = access.address or str(request.base_url).rstrip("/")
     view = people.show_people(database, who)
     to = next((i.to for i in view.invitations if i.invitation.id == made.invitation.id), "")
-    return InvitationLink(f"{base}/invitation/{made.token}", to, view)
+    return answers.InvitationLink(
+        link=f"{base}/invitation/{made.token}", to=to, view=answers.PeopleView.model_validate(view)
+    )

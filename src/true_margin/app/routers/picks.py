@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from uuid import UUID
 
+from true_margin.app.answers.lineup import Machine
+from true_margin.app.answers.picks import Viewer, ViewerCard
 from true_margin.app.context import DatabaseHere
 from true_margin.app.pick_requests import (
     KeptPrices,
@@ -17,19 +19,19 @@ from true_margin.app.rights import stage_router
 from true_margin.desk.picks import picks, viewers
 from true_margin.desk.picks import turns as pick_turns
 from true_margin.store import records
-from true_margin.store.records.viewers import Viewer
+from true_margin.store.records.viewers import Viewer as ViewerRecord
 
 router = stage_router("picks")
 
 
-@router.get("/shootouts/{slug}/picks")
+@router.get("/shootouts/{slug}/picks", response_model=list[ViewerCard])
 def list_cards(slug: str, database: DatabaseHere) -> list[viewers.ViewerCard]:
     """List the viewers, each with its pick in short; retired ones last."""
     return list(viewers.list_cards(database, slug))
 
 
-@router.post("/shootouts/{slug}/viewers", status_code=201)
-def add_viewer(slug: str, body: NewViewer, database: DatabaseHere) -> Viewer:
+@router.post("/shootouts/{slug}/viewers", status_code=201, response_model=Viewer)
+def add_viewer(slug: str, body: NewViewer, database: DatabaseHere) -> ViewerRecord:
     """Add a viewer, new or like another."""
     asked = body.model_dump(exclude_unset=True)
     return viewers.add_viewer(database, slug, asked, asked.pop("copy_from", None))
@@ -67,7 +69,9 @@ def show_saved(
     return list(pick_turns.show_saved(database, slug, viewer_id, setup_id))
 
 
-@router.post("/shootouts/{slug}/picks/{viewer_id}/prices", status_code=201)
+@router.post(
+    "/shootouts/{slug}/picks/{viewer_id}/prices", status_code=201, response_model=list[Machine]
+)
 def keep_prices(
     slug: str, viewer_id: UUID, body: KeptPrices, database: DatabaseHere
 ) -> list[records.Machine]:
@@ -75,8 +79,8 @@ def keep_prices(
     return list(viewers.keep_prices(database, slug, viewer_id, body.prices))
 
 
-@router.patch("/viewers/{viewer_id}")
-def change_viewer(viewer_id: UUID, body: ViewerChange, database: DatabaseHere) -> Viewer:
+@router.patch("/viewers/{viewer_id}", response_model=Viewer)
+def change_viewer(viewer_id: UUID, body: ViewerChange, database: DatabaseHere) -> ViewerRecord:
     """Change a viewer."""
     changes = body.model_dump(exclude={"version"}, exclude_unset=True)
     if body.name is None:
@@ -84,7 +88,7 @@ def change_viewer(viewer_id: UUID, body: ViewerChange, database: DatabaseHere) -
     return viewers.change_viewer(database, viewer_id, body.version, changes)
 
 
-@router.post("/viewers/{viewer_id}/retirement")
-def retire_viewer(viewer_id: UUID, body: ViewerRetirement, database: DatabaseHere) -> Viewer:
+@router.post("/viewers/{viewer_id}/retirement", response_model=Viewer)
+def retire_viewer(viewer_id: UUID, body: ViewerRetirement, database: DatabaseHere) -> ViewerRecord:
     """Retire a viewer, or bring it back."""
     return viewers.retire_viewer(database, viewer_id, retired=body.retired)

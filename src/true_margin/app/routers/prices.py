@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 from uuid import UUID
 
+from true_margin.app.answers.lineup import Machine
 from true_margin.app.context import DatabaseHere, PriceFeedHere, WhoHere
 from true_margin.app.requests import ChosenOffers, NewExtra, NewPrice
 from true_margin.app.rights import stage_router
@@ -15,13 +16,13 @@ from true_margin.store import records
 router = stage_router("prices")
 
 
-@router.post("/machines/{machine_id}/prices", status_code=201)
+@router.post("/machines/{machine_id}/prices", status_code=201, response_model=Machine)
 def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> records.Machine:
     """Add a price record; earlier ones stay."""
     return lineup.add_price(database, machine_id, body.model_dump())
 
 
-@router.post("/setups/{setup_id}/extras", status_code=201)
+@router.post("/setups/{setup_id}/extras", status_code=201, response_model=Machine)
 def add_extra(setup_id: UUID, body: NewExtra, database: DatabaseHere) -> records.Machine:
     """Add something that a setup needed besides its machine."""
     return lineup.add_extra(database, setup_id, body.model_dump())

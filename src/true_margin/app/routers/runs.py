@@ -7,7 +7,13 @@ from uuid import UUID
 from fastapi import Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
-from true_margin.app.answers import BookInBrief
+from true_margin.app.answers.runs import (
+    BookInBrief,
+    Observations,
+    RunDetail,
+    RunsChanged,
+    StoredRun,
+)
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.rights import stage_router
 from true_margin.app.run_requests import (
@@ -38,20 +44,20 @@ def show_runs(slug: str, database: DatabaseHere) -> runs.RunBook:
     return runs.show_runs(database, slug)
 
 
-@router.post("/shootouts/{slug}/runs", status_code=201)
+@router.post("/shootouts/{slug}/runs", status_code=201, response_model=StoredRun)
 def add_run(slug: str, body: NewRun, database: DatabaseHere, who: Person) -> runs.StoredRun:
     """Store a run and say what it changes; the same client key again stores nothing."""
     fields = body.model_dump() | {"conditions": body.conditions.model_dump(exclude_none=True)}
     return runs.add_run(database, slug, fields, who)
 
 
-@router.get("/runs/{run_id}")
+@router.get("/runs/{run_id}", response_model=RunDetail)
 def show_run(run_id: UUID, database: DatabaseHere) -> runs.RunDetail:
     """Show one run with its history and marks."""
     return runs.show_run(database, run_id)
 
 
-@router.patch("/runs/{run_id}")
+@router.patch("/runs/{run_id}", response_model=StoredRun)
 def revise_run(
     run_id: UUID, body: RunChange, database: DatabaseHere, who: Person
 ) -> runs.StoredRun:
@@ -60,13 +66,13 @@ def revise_run(
     return runs.revise_run(database, run_id, body.version, changes, who, body.why)
 
 
-@router.post("/runs/{run_id}/marks", status_code=201)
+@router.post("/runs/{run_id}/marks", status_code=201, response_model=RunDetail)
 def add_marks(run_id: UUID, body: NewMarks, database: DatabaseHere) -> runs.RunDetail:
     """Add progress readings to a run; those that it has already change nothing."""
     return run_marks.add_marks(database, run_id, [mark.model_dump() for mark in body.marks])
 
 
-@router.post("/runs/{run_id}/pictures", status_code=201)
+@router.post("/runs/{run_id}/pictures", status_code=201, response_model=RunDetail)
 async def attach_picture(
     run_id: UUID, file: UploadFile, database: DatabaseHere, who: Person
 ) -> runs.RunDetail:
@@ -88,7 +94,7 @@ def show_picture(picture_id: UUID, database: DatabaseHere) -> Response:
     return Response(content, media_type=media_type, headers=headers)
 
 
-@router.post("/shootouts/{slug}/runs/changes")
+@router.post("/shootouts/{slug}/runs/changes", response_model=RunsChanged)
 def revise_many(
     slug: str, body: ManyRuns, database: DatabaseHere, who: Person
 ) -> run_changes.RunsChanged:
@@ -97,7 +103,7 @@ def revise_many(
     return run_changes.revise_many(database, slug, _seen(body.runs), changes, who, body.why)
 
 
-@router.post("/shootouts/{slug}/runs/undo")
+@router.post("/shootouts/{slug}/runs/undo", response_model=RunsChanged)
 def undo_change(
     slug: str, body: TakeBack, database: DatabaseHere, who: Person
 ) -> run_changes.RunsChanged:
@@ -109,13 +115,13 @@ def _seen(refs: list[RunRef]) -> list[run_changes.RunAt]:
     return [run_changes.RunAt(ref.id, ref.version) for ref in refs]
 
 
-@router.get("/shootouts/{slug}/observations")
+@router.get("/shootouts/{slug}/observations", response_model=Observations)
 def show_observations(slug: str, database: DatabaseHere) -> observed.Observations:
     """Show the editing trials that count, and every trouble."""
     return observed.show_observations(database, slug)
 
 
-@router.post("/tasks/{task_id}/trials", status_code=201)
+@router.post("/tasks/{task_id}/trials", status_code=201, response_model=Observations)
 def note_trial(
     task_id: UUID, body: SeenTrial, database: DatabaseHere, who: Person
 ) -> observed.Observations:
@@ -123,7 +129,7 @@ def note_trial(
     return observed.note_trial(database, task_id, body.model_dump(), who)
 
 
-@router.post("/tasks/{task_id}/troubles", status_code=201)
+@router.post("/tasks/{task_id}/troubles", status_code=201, response_model=Observations)
 def note_trouble(
     task_id: UUID, body: SeenTrouble, database: DatabaseHere, who: Person
 ) -> observed.Observations:

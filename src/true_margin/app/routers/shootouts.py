@@ -8,8 +8,9 @@ from uuid import UUID
 from fastapi import Query, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
-from true_margin.app.answers import attachment
+from true_margin.app.answers.shootouts import Round, Shootout
 from true_margin.app.context import DatabaseHere, WhoHere
+from true_margin.app.downloads import attachment
 from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
 from true_margin.app.rights import stage_router
 from true_margin.desk.access import people
@@ -29,7 +30,7 @@ Revision = Annotated[
 ]
 
 
-@router.get("/shootouts")
+@router.get("/shootouts", response_model=list[Shootout])
 def list_shootouts(
     database: DatabaseHere, who: WhoHere, archived: bool = False
 ) -> list[records.Shootout]:
@@ -38,7 +39,7 @@ def list_shootouts(
     return [each for each in found if who.may(Right.READ, each.id)]
 
 
-@router.post("/shootouts", status_code=201)
+@router.post("/shootouts", status_code=201, response_model=Shootout)
 def make_shootout(body: NewShootout, database: DatabaseHere, who: WhoHere) -> records.Shootout:
     """Make a shootout with a first round; whoever makes it owns it."""
     made = shootouts.make_shootout(database, body.model_dump())
@@ -46,20 +47,20 @@ def make_shootout(body: NewShootout, database: DatabaseHere, who: WhoHere) -> re
     return made
 
 
-@router.get("/shootouts/{slug}")
+@router.get("/shootouts/{slug}", response_model=Shootout)
 def get_shootout(slug: str, database: DatabaseHere) -> records.Shootout:
     """Get one shootout and its settings."""
     return shootouts.get_shootout(database, slug)
 
 
-@router.patch("/shootouts/{slug}")
+@router.patch("/shootouts/{slug}", response_model=Shootout)
 def change_shootout(slug: str, body: ShootoutChange, database: DatabaseHere) -> records.Shootout:
     """Change settings; everything computed follows."""
     changes = body.model_dump(exclude_unset=True, exclude={"version"})
     return shootouts.change_shootout(database, slug, body.version, changes)
 
 
-@router.post("/shootouts/{slug}/archive")
+@router.post("/shootouts/{slug}/archive", response_model=Shootout)
 def archive_shootout(slug: str, body: Archiving, database: DatabaseHere) -> records.Shootout:
     """Put a whole shootout into the archive, or take it out."""
     return shootouts.archive_shootout(database, slug, archived=body.archived)
@@ -71,13 +72,13 @@ def show_sheet(slug: str, database: DatabaseHere) -> sheet.RunSheet:
     return sheet.show_sheet(database, slug)
 
 
-@router.get("/shootouts/{slug}/rounds")
+@router.get("/shootouts/{slug}/rounds", response_model=list[Round])
 def list_rounds(slug: str, database: DatabaseHere) -> list[records.Round]:
     """List rounds, oldest first."""
     return list(shootouts.list_rounds(database, slug))
 
 
-@router.post("/shootouts/{slug}/rounds", status_code=201)
+@router.post("/shootouts/{slug}/rounds", status_code=201, response_model=Round)
 def add_round(slug: str, body: NewRound, database: DatabaseHere) -> records.Round:
     """Open a new round after the latest."""
     return shootouts.add_round(database, slug, body.name, body.versions)

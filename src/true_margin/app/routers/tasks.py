@@ -8,6 +8,7 @@ from uuid import UUID
 from fastapi import Form, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
+from true_margin.app.answers.tasks import Sameness, Task, TaskSheet, TimelineSheet
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.requests import (
     NewOutputLook,
@@ -28,19 +29,19 @@ from true_margin.store import records
 router = stage_router("tasks")
 
 
-@router.get("/shootouts/{slug}/tasks")
+@router.get("/shootouts/{slug}/tasks", response_model=list[TaskSheet])
 def show_tasks(slug: str, database: DatabaseHere) -> list[tasks.TaskSheet]:
     """List tasks with what their runs say so far."""
     return list(tasks.show_tasks(database, slug))
 
 
-@router.post("/shootouts/{slug}/tasks", status_code=201)
+@router.post("/shootouts/{slug}/tasks", status_code=201, response_model=Task)
 def add_task(slug: str, body: NewTask, database: DatabaseHere) -> records.Task:
     """Add a task."""
     return tasks.add_task(database, slug, body.model_dump(exclude_unset=True))
 
 
-@router.patch("/tasks/{task_id}")
+@router.patch("/tasks/{task_id}", response_model=Task)
 def change_task(task_id: UUID, body: TaskChange, database: DatabaseHere) -> records.Task:
     """Change fields of a task; refused where someone else changed it first."""
     changes = body.model_dump(exclude_unset=True, exclude={"version"})
@@ -59,13 +60,13 @@ def keep_preset(body: NewPreset, database: DatabaseHere) -> tasks.TaskWords:
     return tasks.keep_preset(database, body.name, body.settings)
 
 
-@router.get("/tasks/{task_id}/sameness")
+@router.get("/tasks/{task_id}/sameness", response_model=Sameness)
 def show_sameness(task_id: UUID, database: DatabaseHere) -> outputs.Sameness:
     """Say for every setup whether it did the same job as the task asks for."""
     return outputs.show_sameness(database, task_id)
 
 
-@router.post("/tasks/{task_id}/settings-used", status_code=201)
+@router.post("/tasks/{task_id}/settings-used", status_code=201, response_model=Sameness)
 def note_settings(
     task_id: UUID, body: NewSettingsUsed, database: DatabaseHere, who: Person
 ) -> outputs.Sameness:
@@ -73,7 +74,7 @@ def note_settings(
     return outputs.note_settings(database, task_id, body.setup_id, body.settings, who)
 
 
-@router.post("/tasks/{task_id}/looks", status_code=201)
+@router.post("/tasks/{task_id}/looks", status_code=201, response_model=Sameness)
 def note_look(
     task_id: UUID, body: NewOutputLook, database: DatabaseHere, who: Person
 ) -> outputs.Sameness:
@@ -82,7 +83,7 @@ def note_look(
     return outputs.note_look(database, task_id, body.setup_id, look, who)
 
 
-@router.post("/tasks/{task_id}/playback", status_code=201)
+@router.post("/tasks/{task_id}/playback", status_code=201, response_model=Sameness)
 def note_playback(
     task_id: UUID, body: SeenPlayback, database: DatabaseHere, who: Person
 ) -> outputs.Sameness:
@@ -91,7 +92,7 @@ def note_playback(
     return outputs.note_playback(database, task_id, body.setup_id, seen, who)
 
 
-@router.post("/tasks/{task_id}/outputs", status_code=201)
+@router.post("/tasks/{task_id}/outputs", status_code=201, response_model=Sameness)
 async def add_output(
     task_id: UUID,
     file: UploadFile,
@@ -110,13 +111,13 @@ async def add_output(
     return await run_in_threadpool(outputs.add_output, database, task_id, setup_id, fields, who)
 
 
-@router.get("/timelines/{timeline_id}")
+@router.get("/timelines/{timeline_id}", response_model=TimelineSheet)
 def show_timeline(timeline_id: UUID, database: DatabaseHere) -> timelines.TimelineSheet:
     """Show a timeline: its reference drawn, and whether each setup has the same edit."""
     return timelines.show_timeline(database, timeline_id)
 
 
-@router.post("/timelines/{timeline_id}/files", status_code=201)
+@router.post("/timelines/{timeline_id}/files", status_code=201, response_model=TimelineSheet)
 async def add_timeline_file(
     timeline_id: UUID,
     file: UploadFile,

@@ -1,0 +1,56 @@
+"""The API answers with models of its own: a column of the store is told by nobody's accident."""
+
+from __future__ import annotations
+
+from dataclasses import fields, is_dataclass
+from typing import Any, get_args, get_type_hints
+
+import pytest
+from fastapi.routing import APIRoute
+from pydantic import BaseModel
+
+from true_margin.app.answers.lineup import Machine
+from true_margin.app.main import make_app
+from true_margin.store import records
+from true_margin.store.database import Database
+
+APP = make_app(Database("postgresql://nobody@127.0.0.1:1/none"))
+ROUTES = [route for route in APP.router.routes if isinstance(route, APIRoute)]
+
+
+def _types_in(annotation: Any, known: set[type]) -> set[type]:
+    """Collect all classes of the project that an annotation leads to."""
+    for inner in get_args(annotation):
+        _types_in(inner, known)
+    if _is_ours(annotation) and annotation not in known:
+        known.add(annotation)
+        for hint in get_type_hints(annotation).values():
+            _types_in(hint, known)
+    return known
+
+
+def _is_ours(kind: Any) -> bool:
+    ours = isinstance(kind, type) and kind.__module__.startswith("true_margin")
+    return ours and (is_dataclass(kind) or issubclass(kind, BaseModel))
+
+
+@pytest.mark.parametrize("route", ROUTES, ids=lambda route: f"{route.name}")
+def test_a_route_answers_with_no_record_of_the_store(route: APIRoute) -> None:
+    kept = {
+        kind.__qualname__
+        for kind in _types_in(route.response_model, set())
+        if kind.__module__.startswith("true_margin.store")
+    }
+    assert kept == set()
+
+
+def test_there_are_routes_to_look_at_and_models_to_find() -> None:
+    models = {kind for route in ROUTES for kind in _types_in(route.response_model, set())}
+    assert len(ROUTES) > 100
+    assert Machine in models
+
+
+def test_what_the_store_knows_beyond_an_answer_stays_there() -> None:
+    told = set(Machine.model_fields)
+    assert told <= {field.name for field in fields(records.Machine)}
+    assert "shootout_id" not in told
