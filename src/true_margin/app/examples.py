@@ -90,14 +90,22 @@ def _list(schema: Schema, schemas: Mapping[str, Schema], name: str, depth: int) 
 
 
 def _number(schema: Schema) -> float:
-    least = schema.get("minimum", schema.get("exclusiveMinimum", 1))
-    most = schema.get("maximum", schema.get("exclusiveMaximum"))
-    value = max(1, least)
-    if schema.get("exclusiveMinimum") == value or (most is not None and value > most):
-        value = least if most is None else (least + most) / 2
-    if most is not None and schema.get("exclusiveMaximum") == value:
-        value = (least + most) / 2
+    low = schema.get("minimum", schema.get("exclusiveMinimum"))
+    high = schema.get("maximum", schema.get("exclusiveMaximum"))
+    ends = [end for end in (low, high) if end is not None]
+    tried = [1, sum(ends) / 2, *ends, *(end + step for end in ends for step in (1, -1))]
+    value = next((number for number in tried if _admits(schema, number)), 1)
     return int(value) if schema["type"] == "integer" else float(value)
+
+
+def _admits(schema: Schema, number: float) -> bool:
+    whole = schema["type"] != "integer" or number == int(number)
+    return (
+        whole
+        and schema.get("minimum", number) <= number <= schema.get("maximum", number)
+        and schema.get("exclusiveMinimum", number - 1) < number
+        and number < schema.get("exclusiveMaximum", number + 1)
+    )
 
 
 def _text(schema: Schema, name: str) -> str:
