@@ -4,6 +4,7 @@ import { defineConfig } from "vite"
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  build: { target: "es2022", chunkSizeWarningLimit: 600 },
+  // The server reads the manifest, to name the files of a stage in its page.
+  build: { target: "es2022", chunkSizeWarningLimit: 600, manifest: true },
   server: { proxy: { "/api": "http://127.0.0.1:8437", "/standins": "http://127.0.0.1:8437" } },
 })

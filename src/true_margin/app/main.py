@@ -8,12 +8,9 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 from subprocess import Popen
 from threading import Thread
-from typing import Any
 
 from fastapi import APIRouter, FastAPI, Request
 from fastapi.middleware.gzip import GZipMiddleware
-from fastapi.responses import FileResponse, JSONResponse, Response
-from fastapi.staticfiles import StaticFiles
 
 from true_margin import __version__
 from true_margin.app.access import OPEN, Access
@@ -26,7 +23,8 @@ from true_margin.app.lifeline import end_with_parent
 from true_margin.app.logs import log_requests_here
 from true_margin.app.metrics import show_metrics
 from true_margin.app.outside import Outside
-from true_margin.app.problems import install_problems, problem
+from true_margin.app.pages import serve_pages
+from true_margin.app.problems import install_problems
 from true_margin.app.reader import Reader
 from true_margin.app.rights import stage_router
 from true_margin.app.routers import (
@@ -57,8 +55,6 @@ from true_margin.standins.price_feed import make_price_feed
 from true_margin.standins.rates import SIMULATED
 from true_margin.store.database import Database
 from true_margin.store.news import News
-
-_YEAR_S = 31_536_000
 
 
 def make_app(
@@ -123,23 +119,12 @@ def make_app(
     app.add_route("/metrics", show_metrics, methods=["GET"], include_in_schema=False)
     app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
-        _serve_pages(app, web)
+        serve_pages(app, web)
     app.openapi = described(app)  # type: ignore[method-assign]
     app.add_middleware(Reader)
     app.add_middleware(Entrance, database=database, access=access, news=news, web=web)
     app.add_middleware(Hardened, strict=access.strict)
     return app
-
-
-class BuiltFiles(StaticFiles):
-    """Files whose names change with their content, so they never go stale."""
-
-    def file_response(self, *args: Any, **more: Any) -> Response:
-        """Give a file, to be kept for ever."""
-        response = super().file_response(*args, **more)
-        if response.status_code == 200:
-            response.headers["Cache-Control"] = f"public, max-age={_YEAR_S}, immutable"
-        return response
 
 
 def end_rigs(programs: Iterable[Popen[bytes]]) -> None:
@@ -184,24 +169,6 @@ def _api(database: Database) -> tuple[APIRouter, ...]:
         return {"status": "ready", "version": __version__}
 
     return (*(stage.router for stage in stages), service)
-
-
-def _serve_pages(app: FastAPI, web: Path) -> None:
-    """Serve built files, and the page itself for every deep link."""
-
-    @app.get("/api/{rest:path}", include_in_schema=False)
-    def no_such_api(rest: str) -> JSONResponse:
-        return problem("not-found", 404, f"There is no /api/{rest}.")
-
-    app.mount("/assets", BuiltFiles(directory=web / "assets"), name="assets")
-
-    # Listed once: a name from an address is looked up here and never used as a path.
-    beside = {file.name: file for file in web.iterdir() if file.is_file()}
-
-    @app.get("/{path:path}", include_in_schema=False)
-    def page(path: str) -> Response:
-        file = beside.get(path, web / "index.html")
-        return FileResponse(file, headers={"Cache-Control": "no-cache"})
 
 
 SWITCH_S = 0.001
