@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.browser.conftest import stored
 from tests.browser.serving import serving
+from tests.browser.waiting import clock_reaches
 from tests.desk.helpers import Bench
 from true_margin.desk.runs import runs
 from true_margin.launch.cluster import Cluster
@@ -24,7 +25,7 @@ def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
     bench.run("B", "9:00")
     arm(page, bench)
     page.keyboard.press("Space")
-    page.wait_for_timeout(600)
+    clock_reaches(page, 0.6)
     page.reload()
     expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
     page.keyboard.press("1")
@@ -36,7 +37,7 @@ def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
 
     page.keyboard.press("u")
     expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
-    page.wait_for_timeout(500)
+    clock_reaches(page, second.value + 0.5)
     page.keyboard.press("1")
     expect(page.get_by_text("A is clearly faster than B")).to_be_visible()
     expect(page.get_by_text("Saved in the book.")).to_be_visible()
@@ -54,7 +55,7 @@ def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
 def test_a_false_start_is_void_and_the_lane_is_armed_again(page: Page, bench: Bench) -> None:
     arm(page, bench)
     page.keyboard.press("Space")
-    page.wait_for_timeout(300)
+    clock_reaches(page, 0.3)
     page.keyboard.press("v")
     page.keyboard.type("false start")
     page.keyboard.press("Enter")
@@ -73,7 +74,7 @@ def test_a_false_start_is_void_and_the_lane_is_armed_again(page: Page, bench: Be
 def test_a_lost_network_loses_no_run(page: Page, context: BrowserContext, bench: Bench) -> None:
     arm(page, bench)
     page.keyboard.press("Space")
-    page.wait_for_timeout(300)
+    clock_reaches(page, 0.3)
     context.set_offline(True)
     page.keyboard.press("1")
     expect(page.get_by_text("1 run kept on this device until the book has it.")).to_be_visible()
@@ -101,7 +102,7 @@ def test_four_lanes_from_arming_to_the_margin_they_change(page: Page, bench: Ben
     for number in "1234":
         expect(page.get_by_role("button", name=f"Stop lane {number}")).to_be_visible()
     expect(page).to_have_title(re.compile("^● 4 running"))
-    page.wait_for_timeout(1200)
+    clock_reaches(page, 1.2)
     page.keyboard.press("p")
     page.get_by_label("Done so far, per cent").fill("140")
     page.keyboard.press("Enter")
@@ -182,7 +183,7 @@ def share_a_bench(page: Page, phone: BrowserContext, bench: Bench) -> None:
     far.get_by_role("button", name=re.compile("^Stop$")).click()
     stopped = clock_of(far)
     expect(far.get_by_text("1 run kept on this device")).to_be_visible()
-    page.wait_for_timeout(1500)
+    clock_reaches(page, stopped + 1.0)
     expect(page.get_by_role("button", name="Stop lane 1")).to_be_visible()
     # Both stop it: the press that came first stands, on both, in one run.
     page.keyboard.press("1")

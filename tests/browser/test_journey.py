@@ -6,6 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.waiting import clock_reaches
 from true_margin.store import records
 
 
@@ -62,7 +63,7 @@ def time_a_run(page: Page) -> None:
     expect(page.get_by_label("Lane 1, Tall Oak")).to_be_visible()
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="Stop lane 1")).to_be_enabled()
-    page.wait_for_timeout(600)
+    clock_reaches(page, 0.6)
     page.keyboard.press("v")
     page.keyboard.type("false start")
     page.keyboard.press("Enter")

@@ -58,8 +58,9 @@ def test_two_people_on_one_script_choose(page: Page, context: BrowserContext, be
         lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
     )
     page.get_by_label("Script", exact=True).fill("Mine, and B beats A on Parade.")
-    script.keep_script(bench.database, bench.slug, "Theirs.", 0)
-    page.wait_for_timeout(5000)
+    heard = re.compile("/script$")
+    with page.expect_response(lambda got: bool(heard.search(got.url)) and got.ok):
+        script.keep_script(bench.database, bench.slug, "Theirs.", 0)
     page.unroute("**/script")
     page.get_by_label("Script", exact=True).press_sequentially(" ")
     page.get_by_role("button", name="Keep mine").click()

@@ -12,6 +12,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.browser.waiting import clock_reaches
 from tests.desk.helpers import Bench, new_bench
 from tests.faults.conftest import CUT_S, ROUNDS, Life
 from true_margin.desk.bench import lanes
@@ -61,7 +62,7 @@ def started(browser: Browser, life: Life, bench: Bench) -> Page:
     page.evaluate(PRESSES)
     page.keyboard.press("a")
     expect(page.get_by_role("button", name=re.compile("^Stop lane"))).to_have_count(8)
-    page.wait_for_timeout(800)
+    clock_reaches(page, 0.8)
     return page
 
 
@@ -99,9 +100,9 @@ def test_the_server_is_killed_while_eight_lanes_run(
         page.keyboard.press(digit)
     # With requests of those two on their way.
     life.kill()
-    for digit in "345":
+    for place, digit in enumerate("345"):
         page.keyboard.press(digit)
-        page.wait_for_timeout(150)
+        clock_reaches(page, 1.0 + 0.15 * place)
     expect(page.get_by_text("kept on this device")).to_be_visible()
     life.start()
     for digit in "678":
@@ -129,9 +130,9 @@ def test_the_network_is_cut_and_the_page_reloaded_after(
     bench = eight_lanes(life)
     page = started(browser, life, bench)
     page.context.set_offline(True)
-    for digit in "1234567":
+    for place, digit in enumerate("1234567"):
         page.keyboard.press(digit)
-        page.wait_for_timeout(100)
+        clock_reaches(page, 0.9 + 0.1 * place)
     page.wait_for_timeout(1000 * CUT_S)
     presses = page.evaluate("() => window.presses")
     page.context.set_offline(False)
