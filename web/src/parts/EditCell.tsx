@@ -1,24 +1,9 @@
-import { type KeyboardEvent, useId, useRef, useState } from "react"
+import { type KeyboardEvent, useId } from "react"
 import type { Problem } from "../api/client"
-import { problemOf } from "../api/client"
 import { useReading } from "./Reading"
+import { type Outcome, useEdit } from "./useEdit"
 
-type Outcome = { saved: true } | { saved: false; reason: string }
-
-/**
- * A cell that is edited in place: click or Enter to edit, Enter saves, Esc leaves it.
- * When someone else changed the same thing first, both values are shown to choose from.
- */
-export function EditCell({
-  label,
-  shown,
-  text,
-  unit,
-  onSave,
-  theirs,
-  choices,
-  className = "",
-}: {
+type Props = {
   /** What the cell is, for a screen reader: "Cores of Halyard S". */
   label: string
   /** What stands there while nobody edits; empty shows a dash. */
@@ -33,54 +18,29 @@ export function EditCell({
   /** Words that are offered while typing. */
   choices?: readonly string[]
   className?: string
-}) {
-  const [draft, setDraft] = useState<string | null>(null)
-  const [reason, setReason] = useState<string | null>(null)
-  const [conflict, setConflict] = useState<{ mine: string; theirs: string } | null>(null)
-  const [busy, setBusy] = useState(false)
-  const button = useRef<HTMLButtonElement>(null)
-  const base = useRef(text)
+}
+
+/**
+ * A cell that is edited in place: click or Enter to edit, Enter saves, Esc leaves it.
+ * When someone else changed the same thing first, both values are shown to choose from.
+ */
+export function EditCell({
+  label,
+  shown,
+  text,
+  unit,
+  onSave,
+  theirs,
+  choices,
+  className = "",
+}: Props) {
+  const cell = useEdit({ text, onSave, theirs })
+  const { draft, reason, conflict } = cell
   const words = useId()
   const reading = useReading()
-
-  const leave = () => {
-    setDraft(null)
-    setReason(null)
-    requestAnimationFrame(() => button.current?.focus())
-  }
-  const store = async (value: string) => {
-    const outcome = await onSave(value)
-    if (!outcome.saved) return setReason(outcome.reason)
-    setConflict(null)
-    leave()
-  }
-  const clash = (mine: string, other: string) => {
-    setConflict({ mine, theirs: other })
-    setDraft(null)
-  }
-  const save = async (value: string) => {
-    if (busy) return
-    if (value === base.current && !conflict) return leave()
-    // The cell itself was changed elsewhere while this edit was open, and has arrived since.
-    if (text !== base.current && !conflict) return clash(value, text)
-    setBusy(true)
-    try {
-      await store(value).catch((error: unknown) => {
-        const problem = problemOf(error)
-        if (problem?.status !== 409) throw error
-        // Someone changed another cell of the same thing: nothing clashes, so save again.
-        if (theirs(problem) === base.current || conflict) return store(value)
-        return clash(value, theirs(problem))
-      })
-    } catch (error) {
-      setReason(problemOf(error)?.detail ?? "It was not saved.")
-    } finally {
-      setBusy(false)
-    }
-  }
   const pressed = (event: KeyboardEvent) => {
-    if (event.key === "Enter") void save(draft ?? "")
-    else if (event.key === "Escape") leave()
+    if (event.key === "Enter") void cell.save(draft ?? "")
+    else if (event.key === "Escape") cell.leave()
     else return
     event.preventDefault()
     event.stopPropagation()
@@ -89,8 +49,7 @@ export function EditCell({
   if (reading) {
     return (
       <span className={`block min-h-7 px-1 py-1 break-words ${className}`}>
-        {shown || <span className="text-mute">–</span>}
-        {shown && unit && <span className="text-[12px] text-mute"> {unit}</span>}
+        <Shown shown={shown} unit={unit} />
       </span>
     )
   }
@@ -99,28 +58,21 @@ export function EditCell({
       <Conflict
         label={label}
         {...conflict}
-        onMine={() => void save(conflict.mine)}
-        onTheirs={() => {
-          setConflict(null)
-          setReason(null)
-        }}
+        onMine={() => void cell.save(conflict.mine)}
+        onTheirs={cell.takeTheirs}
       />
     )
   }
   if (draft === null) {
     return (
       <button
-        ref={button}
+        ref={cell.button}
         type="button"
         aria-label={`${label}: ${shown || "empty"}${unit && shown ? ` ${unit}` : ""}. Edit`}
         className={`block min-h-7 w-full min-w-0 px-1 py-1 text-left break-words hover:bg-band ${className}`}
-        onClick={() => {
-          base.current = text
-          setDraft(text)
-        }}
+        onClick={cell.begin}
       >
-        {shown || <span className="text-mute">–</span>}
-        {shown && unit && <span className="text-[12px] text-mute"> {unit}</span>}
+        <Shown shown={shown} unit={unit} />
       </button>
     )
   }
@@ -134,24 +86,28 @@ export function EditCell({
         list={choices?.length ? words : undefined}
         className="input input-xs h-7 w-full min-w-0 bg-page px-1 text-[14px]"
         value={draft}
-        onChange={(event) => setDraft(event.target.value)}
+        onChange={(event) => cell.type(event.target.value)}
         onFocus={(event) => event.target.select()}
-        onBlur={() => void save(draft)}
+        onBlur={() => void cell.save(draft)}
         onKeyDown={pressed}
       />
-      {choices && choices.length > 0 && (
-        <datalist id={words}>
-          {choices.map((each) => (
-            <option key={each} value={each} />
-          ))}
-        </datalist>
-      )}
+      <Offered id={words} choices={choices} />
       {reason && (
         <p role="alert" className="text-[12px] text-accent">
           {reason}
         </p>
       )}
     </div>
+  )
+}
+
+/** A value with its unit, or a dash where there is none. */
+function Shown({ shown, unit }: { shown: string; unit: string | null | undefined }) {
+  return (
+    <>
+      {shown || <span className="text-mute">–</span>}
+      {shown && unit && <span className="text-[12px] text-mute"> {unit}</span>}
+    </>
   )
 }
 
@@ -181,5 +137,17 @@ function Conflict({
         </button>
       </div>
     </div>
+  )
+}
+
+/** Words that are offered while typing. */
+function Offered({ id, choices }: { id: string; choices: readonly string[] | undefined }) {
+  if (!choices?.length) return null
+  return (
+    <datalist id={id}>
+      {choices.map((each) => (
+        <option key={each} value={each} />
+      ))}
+    </datalist>
   )
 }

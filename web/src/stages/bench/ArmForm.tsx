@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
-import { Field } from "../../parts/Field"
+import { ChoiceField } from "../../parts/ChoiceField"
 
 /** Chooses what a lane times, and what it goes on with. */
 export function ArmForm({
@@ -26,40 +26,20 @@ export function ArmForm({
   return (
     <form onSubmit={submit} className="flex max-w-3xl flex-wrap items-end gap-3">
       <div className="w-56">
-        <Field label="Setup on the desk">
-          {(id) => (
-            <select
-              id={id}
-              className="select select-sm w-full bg-page"
-              value={setup}
-              onChange={(event) => setSetup(event.target.value)}
-            >
-              {setups.map((each) => (
-                <option key={each.id} value={each.id}>
-                  {each.label}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <ChoiceField
+          label="Setup on the desk"
+          value={setup}
+          options={setups.map((each) => ({ value: each.id, words: each.label }))}
+          onValue={setSetup}
+        />
       </div>
       <div className="w-72">
-        <Field label="Task">
-          {(id) => (
-            <select
-              id={id}
-              className="select select-sm w-full bg-page"
-              value={task}
-              onChange={(event) => setTask(event.target.value)}
-            >
-              {tasks.map((each) => (
-                <option key={each.id} value={each.id}>
-                  {each.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <ChoiceField
+          label="Task"
+          value={task}
+          options={tasks.map((each) => ({ value: each.id, words: each.name }))}
+          onValue={setTask}
+        />
       </div>
       <button type="submit" className="btn btn-primary btn-sm">
         Arm the lane
@@ -69,38 +49,53 @@ export function ArmForm({
           Cancel
         </button>
       )}
-      <div className="w-full">
-        <select
-          aria-label="A task that follows"
-          className="bg-transparent text-[13px] text-mute"
-          value=""
-          onChange={(event) => setQueue([...queue, event.target.value])}
-        >
-          <option value="">and after it …</option>
-          {tasks.map((each) => (
-            <option key={each.id} value={each.id}>
-              {each.name}
-            </option>
-          ))}
-        </select>
-        {queue.length > 0 && (
-          <ol className="ml-5 list-decimal text-[13px]">
-            {queue.map((id, place) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: a task may stand in the queue twice
-              <li key={place}>
-                {tasks.find((each) => each.id === id)?.name}{" "}
-                <button
-                  type="button"
-                  className="text-mute underline"
-                  onClick={() => setQueue(queue.filter((_, at) => at !== place))}
-                >
-                  leave out
-                </button>
-              </li>
-            ))}
-          </ol>
-        )}
-      </div>
+      <Queue tasks={tasks} queue={queue} onQueue={setQueue} />
     </form>
+  )
+}
+
+/** Tasks that follow the first one on the lane; one may come twice. */
+function Queue({
+  tasks,
+  queue,
+  onQueue,
+}: {
+  tasks: Schemas["Task"][]
+  queue: string[]
+  onQueue: (taskIds: string[]) => void
+}) {
+  return (
+    <div className="w-full">
+      <select
+        aria-label="A task that follows"
+        className="bg-transparent text-[13px] text-mute"
+        value=""
+        onChange={(event) => onQueue([...queue, event.target.value])}
+      >
+        <option value="">and after it …</option>
+        {tasks.map((each) => (
+          <option key={each.id} value={each.id}>
+            {each.name}
+          </option>
+        ))}
+      </select>
+      {queue.length > 0 && (
+        <ol className="ml-5 list-decimal text-[13px]">
+          {queue.map((id, place) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a task may stand in the queue twice
+            <li key={place}>
+              {tasks.find((each) => each.id === id)?.name}{" "}
+              <button
+                type="button"
+                className="text-mute underline"
+                onClick={() => onQueue(queue.filter((_, at) => at !== place))}
+              >
+                leave out
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+    </div>
   )
 }

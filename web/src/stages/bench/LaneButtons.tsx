@@ -33,36 +33,7 @@ export function LaneButtons({
   const back = Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)
   return (
     <div className="mt-2 flex flex-wrap items-center gap-2">
-      {phase === "armed" && lane.timedBy !== "watcher" && (
-        <Press
-          small={small}
-          label="Start"
-          keyName={small ? `⇧ ${number}` : "Space"}
-          onPress={(at) => bench.start(number, at)}
-          primary
-        />
-      )}
-      {phase === "armed" && lane.timedBy === "watcher" && (
-        <span className="text-mute">waits for the first byte of its export</span>
-      )}
-      {phase === "running" && byHand && (
-        <Press
-          small={small}
-          label="Stop"
-          keyName={`${number}`}
-          onPress={(at) => bench.stop(number, at)}
-          primary
-        />
-      )}
-      {phase === "stopped" && (
-        <Press
-          small={small}
-          label={next ? "Ready for the next task" : "Ready for the next run"}
-          keyName="Space"
-          onPress={() => bench.rearm(number)}
-          primary
-        />
-      )}
+      <NextPress bench={bench} lane={lane} small={small} next={next} />
       {undoable && lanes.canUndo(lane, at) && (
         <Press
           small={small}
@@ -110,5 +81,54 @@ export function LaneButtons({
         </button>
       )}
     </div>
+  )
+}
+
+/** The press that the lane waits for. */
+function NextPress({
+  bench,
+  lane,
+  small,
+  next,
+}: {
+  bench: Bench
+  lane: NumberedLane
+  small: boolean
+  next: string | null
+}) {
+  const { number, phase } = lane
+  return (
+    <>
+      {phase === "armed" && lane.timedBy !== "watcher" && (
+        <Press
+          small={small}
+          label="Start"
+          keyName={small ? `⇧ ${number}` : "Space"}
+          onPress={(at) => bench.start(number, at)}
+          primary
+        />
+      )}
+      {phase === "armed" && lane.timedBy === "watcher" && (
+        <span className="text-mute">waits for the first byte of its export</span>
+      )}
+      {phase === "running" && lane.timedBy === "hand" && (
+        <Press
+          small={small}
+          label="Stop"
+          keyName={`${number}`}
+          onPress={(at) => bench.stop(number, at)}
+          primary
+        />
+      )}
+      {phase === "stopped" && (
+        <Press
+          small={small}
+          label={next ? "Ready for the next task" : "Ready for the next run"}
+          keyName="Space"
+          onPress={() => bench.rearm(number)}
+          primary
+        />
+      )}
+    </>
   )
 }

@@ -31,42 +31,17 @@ export function LaneWay({
   const pace = known.length > 0 ? asked : undefined
   const projected = lane.phase === "running" ? (pace?.projected_s ?? null) : null
   const late = best !== undefined && seconds > best.value + 0.05
-  const part = (value: number) => `${Math.min(100, (100 * value) / end)}%`
   return (
     <div>
       {(best || lane.marks.length > 0) && (
-        <svg className="block w-full overflow-visible" height="32" aria-hidden="true">
-          <line x1="0" x2="100%" y1="16" y2="16" stroke="var(--color-base-300)" />
-          <rect x="0" y="10" height="12" width={part(seconds)} fill={markOf(mark).color} />
-          {lane.marks.map(({ elapsed_s }) => (
-            <line
-              key={elapsed_s}
-              x1={part(elapsed_s)}
-              x2={part(elapsed_s)}
-              y1="5"
-              y2="27"
-              stroke="var(--color-base-content)"
-            />
-          ))}
-          {best && (
-            <line
-              x1={part(best.value)}
-              x2={part(best.value)}
-              y1="0"
-              y2="32"
-              stroke="var(--color-accent)"
-              strokeWidth="2"
-              strokeDasharray="3 3"
-            />
-          )}
-          {projected !== null && (
-            <path
-              d="M-5 2H5L0 10Z"
-              fill="var(--color-base-content)"
-              style={{ transform: `translateX(${part(projected)})` }}
-            />
-          )}
-        </svg>
+        <Track
+          lane={lane}
+          seconds={seconds}
+          end={end}
+          best={best}
+          mark={mark}
+          projected={projected}
+        />
       )}
       <p className="text-mute">
         {best ? (
@@ -115,4 +90,57 @@ export function useAxisEnd(
     return Math.max(seconds, (asked && paces[place]?.data?.projected_s) || 0)
   })
   return Math.max(1.05 * Math.max(0, ...ends), 1.25 * (best ?? 0), 1)
+}
+
+/** The clock as a bar, with its marks, the best so far and the likely finish. */
+function Track({
+  lane,
+  seconds,
+  end,
+  best,
+  mark,
+  projected,
+}: {
+  lane: NumberedLane
+  seconds: number
+  end: number
+  best: Schemas["BestSoFar"] | undefined
+  mark: number
+  projected: number | null
+}) {
+  const part = (value: number) => `${Math.min(100, (100 * value) / end)}%`
+  return (
+    <svg className="block w-full overflow-visible" height="32" aria-hidden="true">
+      <line x1="0" x2="100%" y1="16" y2="16" stroke="var(--color-base-300)" />
+      <rect x="0" y="10" height="12" width={part(seconds)} fill={markOf(mark).color} />
+      {lane.marks.map(({ elapsed_s }) => (
+        <line
+          key={elapsed_s}
+          x1={part(elapsed_s)}
+          x2={part(elapsed_s)}
+          y1="5"
+          y2="27"
+          stroke="var(--color-base-content)"
+        />
+      ))}
+      {best && (
+        <line
+          x1={part(best.value)}
+          x2={part(best.value)}
+          y1="0"
+          y2="32"
+          stroke="var(--color-accent)"
+          strokeWidth="2"
+          strokeDasharray="3 3"
+        />
+      )}
+      {projected !== null && (
+        <path
+          d="M-5 2H5L0 10Z"
+          fill="var(--color-base-content)"
+          style={{ transform: `translateX(${part(projected)})` }}
+        />
+      )}
+    </svg>
+  )
 }

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useState } from "react"
+import type { Schemas } from "../../api/client"
 import { sittingQuery } from "../../api/queries"
 import type { Bench } from "../../lanes/bench"
 import { type Desk, MOST_LANES } from "../../lanes/desk"
@@ -63,24 +64,7 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
             )}
             {data.says}
           </p>
-          <ol className="mt-1 text-[13px]">
-            {data.runs.map((run, place) => (
-              <li
-                // biome-ignore lint/suspicious/noArrayIndexKey: the same run may come twice
-                key={place}
-                className="flex gap-3 border-b border-line py-0.5"
-              >
-                <span className="figure w-6 text-right text-mute">{place + 1}</span>
-                <span className="min-w-0 flex-1 break-words">
-                  <strong>{run.setup}</strong> · {run.task}
-                  {run.change_over && (
-                    <span className="text-accent"> · change the machine over first</span>
-                  )}
-                </span>
-                <span className="figure text-mute">{run.minutes.toFixed(0)} min</span>
-              </li>
-            ))}
-          </ol>
+          <PlannedRuns runs={data.runs} />
           {free.length > 0 && desk.lanes.length < MOST_LANES && (
             <button
               type="button"
@@ -95,5 +79,29 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
         </>
       )}
     </section>
+  )
+}
+
+/** The runs of a sitting in their order. */
+function PlannedRuns({ runs }: { runs: Schemas["SittingView"]["runs"] }) {
+  return (
+    <ol className="mt-1 text-[13px]">
+      {runs.map((run, place) => (
+        <li
+          // biome-ignore lint/suspicious/noArrayIndexKey: the same run may come twice
+          key={place}
+          className="flex gap-3 border-b border-line py-0.5"
+        >
+          <span className="figure w-6 text-right text-mute">{place + 1}</span>
+          <span className="min-w-0 flex-1 break-words">
+            <strong>{run.setup}</strong> · {run.task}
+            {run.change_over && (
+              <span className="text-accent"> · change the machine over first</span>
+            )}
+          </span>
+          <span className="figure text-mute">{run.minutes.toFixed(0)} min</span>
+        </li>
+      ))}
+    </ol>
   )
 }

@@ -1,7 +1,8 @@
 import { type FormEvent, useRef, useState } from "react"
 import { useAddMachine } from "../../api/changes"
 import type { Schemas } from "../../api/client"
-import { Field, TextField } from "../../parts/Field"
+import { ChoiceField } from "../../parts/ChoiceField"
+import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
 /** Adds a machine; it may take over the specs of another. Stays open for the next. */
@@ -50,23 +51,15 @@ export function AddMachine({
       </div>
       {columns.length > 0 && (
         <div className="w-52">
-          <Field label="Specs like">
-            {(id) => (
-              <select
-                id={id}
-                className="select select-sm w-full bg-page"
-                value={copyFrom}
-                onChange={(event) => setCopyFrom(event.target.value)}
-              >
-                <option value="">none yet</option>
-                {columns.map(({ machine }) => (
-                  <option key={machine.id} value={machine.id}>
-                    {machine.name}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
+          <ChoiceField
+            label="Specs like"
+            value={copyFrom}
+            options={[
+              { value: "", words: "none yet" },
+              ...columns.map(({ machine }) => ({ value: machine.id, words: machine.name })),
+            ]}
+            onValue={setCopyFrom}
+          />
         </div>
       )}
       <button type="submit" className="btn btn-primary btn-sm" disabled={!name.trim()}>

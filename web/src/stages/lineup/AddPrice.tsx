@@ -2,7 +2,8 @@ import { type FormEvent, useState } from "react"
 import { PriceKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { useAddPrice } from "../../api/prices"
-import { Field, TextField } from "../../parts/Field"
+import { ChoiceField } from "../../parts/ChoiceField"
+import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
 const FLAGS = [
@@ -12,6 +13,45 @@ const FLAGS = [
 ] as const
 const KNOWN = ["amount", "currency", "until"]
 type Kind = (typeof PriceKind)[number]
+
+const LINES = [
+  { field: "source", label: "Shop or list", most: 120, wide: false },
+  { field: "configuration", label: "Exact configuration", most: 200, wide: true },
+  { field: "coupon", label: "Coupon, if any", most: 60, wide: false },
+  { field: "region", label: "Region, if any", most: 60, wide: false },
+  { field: "note", label: "Note", most: 500, wide: false },
+] as const
+
+/** A price as it is being typed: every field is text, empty where nothing is said. */
+function emptyDraft(currency: string) {
+  return {
+    kind: "street" as Kind,
+    amount: "",
+    dated: today(),
+    unit: currency,
+    until: "",
+    source: "",
+    configuration: "",
+    coupon: "",
+    region: "",
+    note: "",
+    tax_included: true,
+    shipping_included: false,
+    paid_link: false,
+  }
+}
+
+type Draft = ReturnType<typeof emptyDraft>
+
+/** What is sent: fields that were left empty are left out. */
+function bodyOf({ unit, ...draft }: Draft): Schemas["NewPrice"] {
+  const said = Object.entries(draft).filter(([, value]) => value !== "")
+  return {
+    ...(Object.fromEntries(said) as Omit<Draft, "unit">),
+    amount: draft.amount,
+    currency: unit.trim().toUpperCase(),
+  }
+}
 
 /** Adds a price record; earlier ones stay. */
 export function AddPrice({
@@ -24,110 +64,86 @@ export function AddPrice({
   /** Of the shootout, three letters. */
   currency: string
 }) {
-  const [kind, setKind] = useState<Kind>("street")
-  const [amount, setAmount] = useState("")
-  const [dated, setDated] = useState(today)
-  const [source, setSource] = useState("")
-  const [unit, setUnit] = useState(currency)
-  const [until, setUntil] = useState("")
-  const [configuration, setConfiguration] = useState("")
-  const [coupon, setCoupon] = useState("")
-  const [region, setRegion] = useState("")
-  const [note, setNote] = useState("")
-  const [flags, setFlags] = useState({
-    tax_included: true,
-    shipping_included: false,
-    paid_link: false,
-  })
+  const [draft, setDraft] = useState(() => emptyDraft(currency))
+  const set = (changes: Partial<Draft>) => setDraft({ ...draft, ...changes })
   const add = useAddPrice(slug)
   const problem = problemOf(add.error)
+  const errorOf = (field: string) => (problem?.field === field ? problem.detail : null)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    const body: Schemas["NewPrice"] = {
-      kind,
-      amount,
-      currency: unit.trim().toUpperCase(),
-      dated,
-      ...flags,
-      ...(source ? { source } : {}),
-      ...(until ? { until } : {}),
-      ...(configuration ? { configuration } : {}),
-      ...(coupon ? { coupon } : {}),
-      ...(region.trim() ? { region: region.trim() } : {}),
-      ...(note ? { note } : {}),
-    }
-    add.mutate({ id: machineId, body }, { onSuccess: () => setAmount("") })
+    add.mutate({ id: machineId, body: bodyOf(draft) }, { onSuccess: () => set({ amount: "" }) })
   }
   return (
     <form onSubmit={submit} className="mt-3 grid grid-cols-2 gap-2">
       <TextField
         label="Amount"
-        value={amount}
-        onText={setAmount}
+        value={draft.amount}
+        onText={(amount) => set({ amount })}
         placeholder="1290"
-        error={problem?.field === "amount" ? problem.detail : null}
+        error={errorOf("amount")}
       />
-      <Field label="Kind">
-        {(id) => (
-          <select
-            id={id}
-            className="select select-sm w-full bg-page"
-            value={kind}
-            onChange={(event) =>
-              setKind(PriceKind.find((k) => k === event.target.value) ?? "street")
-            }
-          >
-            {PriceKind.map((each) => (
-              <option key={each}>{each}</option>
-            ))}
-          </select>
-        )}
-      </Field>
+      <ChoiceField
+        label="Kind"
+        value={draft.kind}
+        options={PriceKind.map((each) => ({ value: each, words: each }))}
+        onValue={(chosen) => set({ kind: PriceKind.find((each) => each === chosen) ?? "street" })}
+      />
       <TextField
         label="Currency"
-        value={unit}
-        onText={setUnit}
+        value={draft.unit}
+        onText={(unit) => set({ unit })}
         maxLength={3}
-        error={problem?.field === "currency" ? problem.detail : null}
+        error={errorOf("currency")}
       />
       <TextField
         label="Offer until, if any"
         type="date"
-        value={until}
-        onText={setUntil}
-        error={problem?.field === "until" ? problem.detail : null}
+        value={draft.until}
+        onText={(until) => set({ until })}
+        error={errorOf("until")}
       />
-      <TextField label="Day" type="date" value={dated} onText={setDated} required />
-      <TextField label="Shop or list" value={source} onText={setSource} maxLength={120} />
-      <div className="col-span-2">
-        <TextField
-          label="Exact configuration"
-          value={configuration}
-          onText={setConfiguration}
-          maxLength={200}
-        />
-      </div>
-      <TextField label="Coupon, if any" value={coupon} onText={setCoupon} maxLength={60} />
-      <TextField label="Region, if any" value={region} onText={setRegion} maxLength={60} />
-      <TextField label="Note" value={note} onText={setNote} maxLength={500} />
-      <fieldset className="col-span-2 flex flex-wrap gap-x-3 text-[13px]">
-        {FLAGS.map(([flag, words]) => (
-          <label key={flag} className="flex items-center gap-1">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-xs"
-              checked={flags[flag]}
-              onChange={(event) => setFlags({ ...flags, [flag]: event.target.checked })}
-            />
-            {words}
-          </label>
-        ))}
-      </fieldset>
+      <TextField
+        label="Day"
+        type="date"
+        value={draft.dated}
+        onText={(dated) => set({ dated })}
+        required
+      />
+      {LINES.map(({ field, label, most, wide }) => (
+        <div key={field} className={wide ? "col-span-2" : "min-w-0"}>
+          <TextField
+            label={label}
+            value={draft[field]}
+            onText={(text) => set({ [field]: text })}
+            maxLength={most}
+          />
+        </div>
+      ))}
+      <Flags draft={draft} onChange={set} />
       {problem && !KNOWN.includes(problem.field ?? "") && <ProblemNote error={add.error} />}
-      <button type="submit" className="btn btn-sm col-span-2" disabled={!amount.trim()}>
+      <button type="submit" className="btn btn-sm col-span-2" disabled={!draft.amount.trim()}>
         Add price
       </button>
     </form>
+  )
+}
+
+/** What the amount holds, and whether the link to it is paid. */
+function Flags({ draft, onChange }: { draft: Draft; onChange: (changes: Partial<Draft>) => void }) {
+  return (
+    <fieldset className="col-span-2 flex flex-wrap gap-x-3 text-[13px]">
+      {FLAGS.map(([flag, words]) => (
+        <label key={flag} className="flex items-center gap-1">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-xs"
+            checked={draft[flag]}
+            onChange={(event) => onChange({ [flag]: event.target.checked })}
+          />
+          {words}
+        </label>
+      ))}
+    </fieldset>
   )
 }
 

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import { useChangeSetup } from "../../api/changes"
-import { Field, TextField } from "../../parts/Field"
+import { ChoiceField } from "../../parts/ChoiceField"
+import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
 import { ratio as asRatio, compact, plain, readNumber } from "../../theme/format"
@@ -50,22 +51,12 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
             placeholder={plain(1.2)}
             error={bad ? `Type it like ${plain(1.2)}.` : null}
           />
-          <Field label="as">
-            {(id) => (
-              <select
-                id={id}
-                className="select select-sm w-full bg-page"
-                value={against}
-                onChange={(event) => setAgainst(event.target.value)}
-              >
-                {others.map((each) => (
-                  <option key={each.id} value={each.id}>
-                    {each.label}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
+          <ChoiceField
+            label="as"
+            value={against}
+            options={others.map((each) => ({ value: each.id, words: each.label }))}
+            onValue={setAgainst}
+          />
           <div className="col-span-2">
             <TextField label="Who says so" value={source} onText={setSource} maxLength={200} />
           </div>

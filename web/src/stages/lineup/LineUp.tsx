@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import { useCallback, useEffect, useState } from "react"
+import type { Schemas } from "../../api/client"
 import { lineupQuery, shootoutQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -16,7 +17,9 @@ import { RefreshPrices } from "./RefreshPrices"
 import { RowNote } from "./RowNote"
 import { ShootoutFacts } from "./ShootoutFacts"
 import { SpecSheet } from "./SpecSheet"
-import { namedSpecs, SHOWN, type Shown } from "./specs"
+import { type Column, namedSpecs, SHOWN, type Shown } from "./specs"
+
+type Focus = "add" | "paste" | "prices"
 
 /** Machines side by side: specs, setups, prices. */
 export function LineUp() {
@@ -41,11 +44,12 @@ export function LineUp() {
     setDropped("")
     void navigate({ search: {} })
   }, [navigate])
+  const focusOn = (what: Focus) => void navigate({ search: { focus: what } })
   const open = (id: string) => void navigate({ search: { machine: id } })
   const chosenRow = data?.rows.find((each) => each.field === row)
   const drop = async (name: string, file: File) => {
     setDropped(namedSpecs(await file.text(), name))
-    void navigate({ search: { focus: "paste" } })
+    focusOn("paste")
   }
 
   return (
@@ -53,72 +57,17 @@ export function LineUp() {
       <StagePage
         title="Line-up"
         aside={shootout && `on trial: ${subjectName(shootout.subject)}`}
-        tools={
-          !empty && (
-            <>
-              <label className="flex items-center gap-2">
-                rows
-                <select
-                  className="select select-sm bg-page"
-                  value={shown}
-                  onChange={(event) =>
-                    setShown(SHOWN.find((each) => each === event.target.value) ?? SHOWN[0])
-                  }
-                >
-                  {SHOWN.map((each) => (
-                    <option key={each}>{each}</option>
-                  ))}
-                </select>
-              </label>
-              <Writes>
-                <button
-                  type="button"
-                  className="btn btn-sm"
-                  onClick={() => void navigate({ search: { focus: "prices" } })}
-                >
-                  Refresh prices
-                </button>
-
-                <button
-                  type="button"
-                  className="btn btn-sm"
-                  onClick={() => void navigate({ search: { focus: "paste" } })}
-                >
-                  Paste specs
-                </button>
-
-                <button
-                  type="button"
-                  className="btn btn-primary btn-sm"
-                  onClick={() => void navigate({ search: { focus: "add" } })}
-                >
-                  Add machine
-                </button>
-              </Writes>
-            </>
-          )
-        }
+        tools={!empty && <Tools shown={shown} onShown={setShown} onFocus={focusOn} />}
       >
         <ProblemNote error={error} />
-        {empty && (
-          <EmptyStage title="Start with the machines">
-            <p>
-              Name the machines that you will test. Specs and prices can follow later; a machine
-              tested in two states (stock and raised clock, mains and battery) gets two setups.
-            </p>
-          </EmptyStage>
-        )}
-        <Writes>
-          {focus === "paste" && (
-            <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={close} />
-          )}
-          {focus === "prices" && <RefreshPrices slug={slug} onClose={close} />}
-        </Writes>
-        {adding && data && (
-          <Writes>
-            <AddMachine slug={slug} columns={data.columns} onClose={close} />
-          </Writes>
-        )}
+        {empty && <FirstMachines />}
+        <Forms
+          slug={slug}
+          focus={focus}
+          dropped={dropped}
+          columns={adding ? data?.columns : undefined}
+          onClose={close}
+        />
         {data && !empty && (
           <>
             <SpecSheet
@@ -139,19 +88,112 @@ export function LineUp() {
         {!data && !error && <p className="text-mute">Reading the line-up…</p>}
       </StagePage>
       {chosenRow && <RowNote key={row} slug={slug} row={chosenRow} onClose={close} />}
-      {chosen && data && (
-        <MachineNote
-          key={chosen.machine.id}
-          slug={slug}
-          column={chosen}
-          rows={data.rows}
-          setups={data.setups}
-          currency={data.currency}
-          priceDate={data.price_date}
-          ids={data.columns.map((column) => column.machine.id)}
-          onClose={close}
-        />
-      )}
+      {chosen && data && <Machine slug={slug} column={chosen} lineup={data} onClose={close} />}
     </>
+  )
+}
+
+/** Which rows are shown, and what can be brought in. */
+function Tools({
+  shown,
+  onShown,
+  onFocus,
+}: {
+  shown: Shown
+  onShown: (shown: Shown) => void
+  onFocus: (focus: Focus) => void
+}) {
+  return (
+    <>
+      <label className="flex items-center gap-2">
+        rows
+        <select
+          className="select select-sm bg-page"
+          value={shown}
+          onChange={(event) =>
+            onShown(SHOWN.find((each) => each === event.target.value) ?? SHOWN[0])
+          }
+        >
+          {SHOWN.map((each) => (
+            <option key={each}>{each}</option>
+          ))}
+        </select>
+      </label>
+      <Writes>
+        <button type="button" className="btn btn-sm" onClick={() => onFocus("prices")}>
+          Refresh prices
+        </button>
+        <button type="button" className="btn btn-sm" onClick={() => onFocus("paste")}>
+          Paste specs
+        </button>
+        <button type="button" className="btn btn-primary btn-sm" onClick={() => onFocus("add")}>
+          Add machine
+        </button>
+      </Writes>
+    </>
+  )
+}
+
+/** What an empty line-up says. */
+function FirstMachines() {
+  return (
+    <EmptyStage title="Start with the machines">
+      <p>
+        Name the machines that you will test. Specs and prices can follow later; a machine tested in
+        two states (stock and raised clock, mains and battery) gets two setups.
+      </p>
+    </EmptyStage>
+  )
+}
+
+/** The forms that bring something in: specs, prices, machines. */
+function Forms({
+  slug,
+  focus,
+  dropped,
+  columns,
+  onClose,
+}: {
+  slug: string
+  focus: string | undefined
+  dropped: string /** Of the line-up that a machine is added to; none where none is. */
+  columns: Column[] | undefined
+  onClose: () => void
+}) {
+  return (
+    <Writes>
+      {focus === "paste" && (
+        <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={onClose} />
+      )}
+      {focus === "prices" && <RefreshPrices slug={slug} onClose={onClose} />}
+      {columns && <AddMachine slug={slug} columns={columns} onClose={onClose} />}
+    </Writes>
+  )
+}
+
+/** The note of a machine, with what it needs of the whole line-up. */
+function Machine({
+  slug,
+  column,
+  lineup,
+  onClose,
+}: {
+  slug: string
+  column: Column
+  lineup: Schemas["LineUp"]
+  onClose: () => void
+}) {
+  return (
+    <MachineNote
+      key={column.machine.id}
+      slug={slug}
+      column={column}
+      rows={lineup.rows}
+      setups={lineup.setups}
+      currency={lineup.currency}
+      priceDate={lineup.price_date}
+      ids={lineup.columns.map((each) => each.machine.id)}
+      onClose={onClose}
+    />
   )
 }

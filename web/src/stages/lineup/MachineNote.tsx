@@ -88,38 +88,7 @@ export function MachineNote({
           <AddSetup slug={slug} machineId={machine.id} />
         </Writes>
       </NotePart>
-      <NotePart title="Prices">
-        <ul>
-          {machine.prices.map((price) => (
-            <li key={price.id} className="flex justify-between gap-2 border-b border-line py-1">
-              <span className="min-w-0">
-                {price.kind}, {day(price.dated)}
-                <span className="block text-[13px] text-mute">
-                  {[price.source, price.configuration].filter(Boolean).join(", ")}
-                  {price.until &&
-                    (price.until < priceDate
-                      ? ` · offer ended ${day(price.until)}`
-                      : ` · offer until ${day(price.until)}`)}
-                  {price.coupon && ` · coupon ${price.coupon}`}
-                  {price.region && ` · good in ${price.region}`}
-                  {price.note && ` · ${price.note}`}
-                  {price.tax_included === false && " · without tax"}
-                  {price.shipping_included && " · with shipping"}
-                  {price.paid_link && " · paid link"}
-                </span>
-              </span>
-              <span className="figure whitespace-nowrap">
-                {money(price.amount)}{" "}
-                <span className="text-[12px] text-mute">{price.currency}</span>
-              </span>
-            </li>
-          ))}
-          {machine.prices.length === 0 && <li className="text-mute">No price yet.</li>}
-        </ul>
-        <Writes>
-          <AddPrice slug={slug} machineId={machine.id} currency={currency} />
-        </Writes>
-      </NotePart>
+      <Prices slug={slug} machine={machine} currency={currency} priceDate={priceDate} />
     </SideNote>
   )
 }
@@ -155,5 +124,59 @@ function AddSetup({ slug, machineId }: { slug: string; machineId: string }) {
         Add setup
       </button>
     </form>
+  )
+}
+
+/** A price record with all that it says. */
+function PriceLine({ price, priceDate }: { price: Schemas["Price"]; priceDate: string }) {
+  return (
+    <li className="flex justify-between gap-2 border-b border-line py-1">
+      <span className="min-w-0">
+        {price.kind}, {day(price.dated)}
+        <span className="block text-[13px] text-mute">
+          {[price.source, price.configuration].filter(Boolean).join(", ")}
+          {price.until &&
+            (price.until < priceDate
+              ? ` · offer ended ${day(price.until)}`
+              : ` · offer until ${day(price.until)}`)}
+          {price.coupon && ` · coupon ${price.coupon}`}
+          {price.region && ` · good in ${price.region}`}
+          {price.note && ` · ${price.note}`}
+          {price.tax_included === false && " · without tax"}
+          {price.shipping_included && " · with shipping"}
+          {price.paid_link && " · paid link"}
+        </span>
+      </span>
+      <span className="figure whitespace-nowrap">
+        {money(price.amount)} <span className="text-[12px] text-mute">{price.currency}</span>
+      </span>
+    </li>
+  )
+}
+
+/** All price records of a machine, newest first, and a form for one more. */
+function Prices({
+  slug,
+  machine,
+  currency,
+  priceDate,
+}: {
+  slug: string
+  machine: Machine
+  currency: string
+  priceDate: string
+}) {
+  return (
+    <NotePart title="Prices">
+      <ul>
+        {machine.prices.map((price) => (
+          <PriceLine key={price.id} price={price} priceDate={priceDate} />
+        ))}
+        {machine.prices.length === 0 && <li className="text-mute">No price yet.</li>}
+      </ul>
+      <Writes>
+        <AddPrice slug={slug} machineId={machine.id} currency={currency} />
+      </Writes>
+    </NotePart>
   )
 }

@@ -50,23 +50,7 @@ export function PasteSpecs({
         void read(file)
       }}
     >
-      <Field
-        label="Paste a block from a spreadsheet: machines across or down, or drop a spec file here"
-        hint="A spec file is JSON with a name and specs; the text of lscpu -J will do too."
-      >
-        {(id, described) => (
-          <textarea
-            id={id}
-            aria-describedby={described}
-            // biome-ignore lint/a11y/noAutofocus: the form was asked for
-            autoFocus
-            className="figure textarea h-32 w-full bg-page text-[13px]"
-            placeholder={EXAMPLE}
-            value={text}
-            onChange={(event) => type(event.target.value)}
-          />
-        )}
-      </Field>
+      <SpecText text={text} onText={type} />
       <div className="flex flex-wrap gap-2">
         <button
           type="button"
@@ -127,5 +111,28 @@ function Changes({ preview }: { preview: Schemas["SpecPreview"] }) {
         </tbody>
       </table>
     </div>
+  )
+}
+
+/** Where specs are pasted. */
+function SpecText({ text, onText }: { text: string; onText: (text: string) => void }) {
+  return (
+    <Field
+      label="Paste a block from a spreadsheet: machines across or down, or drop a spec file here"
+      hint="A spec file is JSON with a name and specs; the text of lscpu -J will do too."
+    >
+      {(id, described) => (
+        <textarea
+          id={id}
+          aria-describedby={described}
+          // biome-ignore lint/a11y/noAutofocus: the form was asked for
+          autoFocus
+          className="figure textarea h-32 w-full bg-page text-[13px]"
+          placeholder={EXAMPLE}
+          value={text}
+          onChange={(event) => onText(event.target.value)}
+        />
+      )}
+    </Field>
   )
 }

@@ -78,37 +78,10 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
           </select>
         </dd>
         <dt className="text-[13px] text-mute">Prices in</dt>
-        <dd className="flex flex-wrap items-center gap-x-3 border-b border-line py-1 pl-1">
-          {shootout.currency}, as of
-          <input
-            type="date"
-            aria-label="Price date"
-            disabled={reading}
-            required
-            className="border-b border-line bg-transparent"
-            value={shootout.price_date}
-            onChange={(event) => {
-              if (event.target.value) change.mutate({ version, price_date: event.target.value })
-            }}
-          />
-          <select
-            aria-label="Kind of price that counts first"
-            disabled={reading}
-            className="bg-transparent"
-            value={shootout.price_kind}
-            onChange={(event) => {
-              const kind = PriceKind.find((each) => each === event.target.value)
-              if (kind) change.mutate({ version, price_kind: kind })
-            }}
-          >
-            {PriceKind.map((kind) => (
-              <option key={kind} value={kind}>
-                {kind} price first
-              </option>
-            ))}
-          </select>
-          <Rates on={shootout.price_date} />
-        </dd>
+        <Prices
+          shootout={shootout}
+          onChange={(changes) => change.mutate({ version, ...changes })}
+        />
       </dl>
       <p className="mt-2">
         <a className="underline" href={`/api/v1/shootouts/${shootout.slug}/pack`} download>
@@ -137,5 +110,49 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
       </Writes>
       <ProblemNote error={change.error ?? archive.error} />
     </section>
+  )
+}
+
+/** Currency, day and kind of the prices that count. */
+function Prices({
+  shootout,
+  onChange,
+}: {
+  shootout: Schemas["Shootout"]
+  onChange: (changes: Omit<Schemas["ShootoutChange"], "version">) => void
+}) {
+  const reading = useReading()
+  return (
+    <dd className="flex flex-wrap items-center gap-x-3 border-b border-line py-1 pl-1">
+      {shootout.currency}, as of
+      <input
+        type="date"
+        aria-label="Price date"
+        disabled={reading}
+        required
+        className="border-b border-line bg-transparent"
+        value={shootout.price_date}
+        onChange={(event) => {
+          if (event.target.value) onChange({ price_date: event.target.value })
+        }}
+      />
+      <select
+        aria-label="Kind of price that counts first"
+        disabled={reading}
+        className="bg-transparent"
+        value={shootout.price_kind}
+        onChange={(event) => {
+          const kind = PriceKind.find((each) => each === event.target.value)
+          if (kind) onChange({ price_kind: kind })
+        }}
+      >
+        {PriceKind.map((kind) => (
+          <option key={kind} value={kind}>
+            {kind} price first
+          </option>
+        ))}
+      </select>
+      <Rates on={shootout.price_date} />
+    </dd>
   )
 }

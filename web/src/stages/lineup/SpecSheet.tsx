@@ -28,29 +28,12 @@ export function SpecSheet({
   /** A spec file was dropped on a machine. */
   onFile: (machine: string, file: File) => void
 }) {
-  const placeOf = useSetupPlaces(slug)
-  const order = useOrderMachines(slug)
-  const ids = lineup.columns.map((column) => column.machine.id)
   const groups = byGroup(lineup.rows.filter((row) => isShown(row, shown)))
   return (
     <div className="overflow-x-auto">
       <table className="w-full border-collapse text-[14px]">
         <thead>
-          <tr className="border-b border-line align-bottom">
-            <th className="sticky left-0 z-10 w-28 min-w-28 bg-base-100">
-              <span className="sr-only">Row</span>
-            </th>
-            {lineup.columns.map((column) => (
-              <MachineHead
-                key={column.machine.id}
-                column={column}
-                placeOf={placeOf}
-                onOpen={() => onMachine(column.machine.id)}
-                onDrop={(dropped) => order.mutate(movedBefore(ids, dropped, column.machine.id))}
-                onFile={(file) => onFile(column.machine.name, file)}
-              />
-            ))}
-          </tr>
+          <Heads slug={slug} lineup={lineup} onMachine={onMachine} onFile={onFile} />
         </thead>
         <tbody>
           {groups.map(([group, rows]) => (
@@ -141,5 +124,39 @@ function RowHead({ row, onOpen }: { row: Row; onOpen: () => void }) {
         {row.on_trial && <span className="block text-[12px] text-accent">on trial</span>}
       </button>
     </th>
+  )
+}
+
+/** The machines at the head of their columns, which are put in order by dragging. */
+function Heads({
+  slug,
+  lineup,
+  onMachine,
+  onFile,
+}: {
+  slug: string
+  lineup: Schemas["LineUp"]
+  onMachine: (machineId: string) => void
+  onFile: (machine: string, file: File) => void
+}) {
+  const placeOf = useSetupPlaces(slug)
+  const order = useOrderMachines(slug)
+  const ids = lineup.columns.map((column) => column.machine.id)
+  return (
+    <tr className="border-b border-line align-bottom">
+      <th className="sticky left-0 z-10 w-28 min-w-28 bg-base-100">
+        <span className="sr-only">Row</span>
+      </th>
+      {lineup.columns.map((column) => (
+        <MachineHead
+          key={column.machine.id}
+          column={column}
+          placeOf={placeOf}
+          onOpen={() => onMachine(column.machine.id)}
+          onDrop={(dropped) => order.mutate(movedBefore(ids, dropped, column.machine.id))}
+          onFile={(file) => onFile(column.machine.name, file)}
+        />
+      ))}
+    </tr>
   )
 }

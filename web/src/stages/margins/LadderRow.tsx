@@ -29,71 +29,15 @@ export function LadderRow({
   onFigure: () => void
 }) {
   const isBase = row.call === "baseline"
-  const reading = useReading()
   const ranks =
     row.best_rank === row.worst_rank ? `${row.best_rank}` : `${row.best_rank}–${row.worst_rank}`
-  const said = isBase
-    ? "baseline"
-    : `${ratio(row.ratio)} times as fast as ${view.baseline}, ${ratio(row.lo)} to ${ratio(row.hi)}: ${row.call}`
   return (
     <li className={`ladder-row border-b border-line ${picked ? "bg-pick" : "hover:bg-base-200"}`}>
       <span className="ladder-rank figure font-bold">{ranks}</span>
-      <div className="ladder-name flex min-w-0 items-center gap-2">
-        <button
-          type="button"
-          className="grid h-7 w-7 shrink-0 place-items-center hover:bg-band"
-          aria-label={isBase ? `${row.label} is the baseline` : `Make ${row.label} the baseline`}
-          aria-pressed={isBase}
-          title={isBase ? "the baseline" : `Make ${row.label} the baseline`}
-          disabled={reading}
-          onClick={onBaseline}
-        >
-          <SetupMark index={place} />
-        </button>
-        <button
-          type="button"
-          className="min-w-0 flex-1 text-left"
-          aria-pressed={picked}
-          onClick={onPick}
-        >
-          <span
-            className="block truncate font-head text-[15px] leading-5 font-bold"
-            title={row.label}
-          >
-            {row.label}
-            {row.carried && (
-              <span className="font-normal text-mute" title="carried over from an earlier round">
-                {" "}
-                ↻
-              </span>
-            )}
-          </span>
-          <span className="block truncate text-[12px] leading-4 text-mute">
-            {row.completion ? <span className="text-accent">{row.completion}</span> : row.detail}
-          </span>
-        </button>
-      </div>
+      <NameCell row={row} place={place} picked={picked} onPick={onPick} onBaseline={onBaseline} />
       <div className="ladder-rule relative h-full">
         <RuleBand scale={scale} materiality={view.materiality} />
-        {isBase ? (
-          <div
-            className="absolute flex h-full items-center gap-2 text-[13px] text-mute"
-            style={{ left: `${100 * scale.at(1)}%` }}
-          >
-            <span className="-ml-px h-5 w-0.5 bg-base-content" />{" "}
-            <span className="ml-3">baseline</span>
-          </div>
-        ) : row.lo !== null && row.hi !== null && row.ratio !== null ? (
-          <Jaws
-            scale={scale}
-            lo={row.lo}
-            hi={row.hi}
-            estimate={row.ratio}
-            call={row.call}
-            materiality={view.materiality}
-            label={said}
-          />
-        ) : null}
+        <OnRule row={row} view={view} scale={scale} />
       </div>
       <button
         type="button"
@@ -118,5 +62,94 @@ export function LadderRow({
         {row.runs}
       </span>
     </li>
+  )
+}
+
+/** The marker, which makes a setup the baseline, and the name, which picks it. */
+function NameCell({
+  row,
+  place,
+  picked,
+  onPick,
+  onBaseline,
+}: {
+  row: Schemas["LadderRow"]
+  place: number
+  picked: boolean
+  onPick: () => void
+  onBaseline: () => void
+}) {
+  const isBase = row.call === "baseline"
+  const reading = useReading()
+  return (
+    <div className="ladder-name flex min-w-0 items-center gap-2">
+      <button
+        type="button"
+        className="grid h-7 w-7 shrink-0 place-items-center hover:bg-band"
+        aria-label={isBase ? `${row.label} is the baseline` : `Make ${row.label} the baseline`}
+        aria-pressed={isBase}
+        title={isBase ? "the baseline" : `Make ${row.label} the baseline`}
+        disabled={reading}
+        onClick={onBaseline}
+      >
+        <SetupMark index={place} />
+      </button>
+      <button
+        type="button"
+        className="min-w-0 flex-1 text-left"
+        aria-pressed={picked}
+        onClick={onPick}
+      >
+        <span
+          className="block truncate font-head text-[15px] leading-5 font-bold"
+          title={row.label}
+        >
+          {row.label}
+          {row.carried && (
+            <span className="font-normal text-mute" title="carried over from an earlier round">
+              {" "}
+              ↻
+            </span>
+          )}
+        </span>
+        <span className="block truncate text-[12px] leading-4 text-mute">
+          {row.completion ? <span className="text-accent">{row.completion}</span> : row.detail}
+        </span>
+      </button>
+    </div>
+  )
+}
+
+/** The jaws of a setup on the rule, or the line of the baseline. */
+function OnRule({
+  row,
+  view,
+  scale,
+}: {
+  row: Schemas["LadderRow"]
+  view: Schemas["LadderView"]
+  scale: RuleScale
+}) {
+  if (row.call === "baseline") {
+    return (
+      <div
+        className="absolute flex h-full items-center gap-2 text-[13px] text-mute"
+        style={{ left: `${100 * scale.at(1)}%` }}
+      >
+        <span className="-ml-px h-5 w-0.5 bg-base-content" /> <span className="ml-3">baseline</span>
+      </div>
+    )
+  }
+  if (row.lo === null || row.hi === null || row.ratio === null) return null
+  return (
+    <Jaws
+      scale={scale}
+      lo={row.lo}
+      hi={row.hi}
+      estimate={row.ratio}
+      call={row.call}
+      materiality={view.materiality}
+      label={`${ratio(row.ratio)} times as fast as ${view.baseline}, ${ratio(row.lo)} to ${ratio(row.hi)}: ${row.call}`}
+    />
   )
 }

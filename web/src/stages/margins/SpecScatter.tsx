@@ -2,34 +2,15 @@ import { useQuery } from "@tanstack/react-query"
 import { useState } from "react"
 import { scatterQuery } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { fitScale } from "../../parts/rule/scale"
-import { markOf } from "../../parts/SetupMark"
-import { useSetupPlaces } from "../../parts/useSetupPlaces"
-import { compact, ratio } from "../../theme/format"
-
-const WIDTH = 640
-const HEIGHT = 260
-const LEFT = 46
-const BELOW = 40
-const TOP = 10
-const RIGHT = 160
+import { ScatterPlot } from "./ScatterPlot"
 
 /** Speed against one spec, with the setups' marks: what a task gains from. */
 export function SpecScatter({ slug, task }: { slug: string; task: string }) {
   const [field, setField] = useState<string | undefined>(undefined)
   const { data, error } = useQuery(scatterQuery(slug, task, field))
-  const placeOf = useSetupPlaces(slug)
   if (error) return <ProblemNote error={error} />
   if (!data) return <p className="text-mute">Reading the book…</p>
   if (data.points.length < 2) return <p className="text-mute">{data.says}</p>
-  const speed = fitScale(data.points.flatMap((point) => [point.lo, point.hi]))
-  const xs = data.points.map((point) => point.x)
-  const low = Math.log(Math.min(...xs))
-  const span = Math.max(Math.log(Math.max(...xs)) - low, 1e-9)
-  const x = (value: number) =>
-    LEFT + 18 + ((Math.log(value) - low) / span) * (WIDTH - LEFT - RIGHT - 18)
-  const y = (value: number) => TOP + (1 - speed.at(value)) * (HEIGHT - TOP - BELOW)
-  const unit = data.unit ? ` ${data.unit}` : ""
   return (
     <div className="max-w-3xl">
       <label className="flex items-center gap-2 text-[13px] text-mute">
@@ -46,146 +27,8 @@ export function SpecScatter({ slug, task }: { slug: string; task: string }) {
           ))}
         </select>
       </label>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        className="mt-1 block w-full max-w-[640px]"
-        role="img"
-        aria-label={`${data.title} against speed. ${data.points
-          .map((point) => `${point.label}: ${compact(point.x)}${unit}, ${ratio(point.ratio)}×`)
-          .join("; ")}`}
-      >
-        {speed.ticks.map((tick) => (
-          <g key={tick}>
-            <line
-              x1={LEFT}
-              x2={WIDTH - RIGHT}
-              y1={y(tick)}
-              y2={y(tick)}
-              stroke="var(--color-base-300)"
-              strokeWidth={tick === 1 ? 1.6 : 1}
-            />
-            <text
-              x={LEFT - 6}
-              y={y(tick) + 4}
-              textAnchor="end"
-              fontSize="12"
-              className="figure"
-              fill="var(--tm-mute)"
-            >
-              {compact(tick)}×
-            </text>
-          </g>
-        ))}
-        <line
-          x1={LEFT}
-          x2={WIDTH - RIGHT}
-          y1={HEIGHT - BELOW}
-          y2={HEIGHT - BELOW}
-          stroke="var(--color-base-content)"
-        />
-        {labelled(
-          [...new Set(xs)].sort((a, b) => a - b),
-          x,
-        ).map((value) => (
-          <g key={value}>
-            <line
-              x1={x(value)}
-              x2={x(value)}
-              y1={HEIGHT - BELOW}
-              y2={HEIGHT - BELOW + 5}
-              stroke="var(--color-base-content)"
-            />
-            <text
-              x={x(value)}
-              y={HEIGHT - BELOW + 18}
-              textAnchor="middle"
-              fontSize="12"
-              className="figure"
-              fill="var(--tm-mute)"
-            >
-              {compact(value)}
-            </text>
-          </g>
-        ))}
-        <text
-          x={(LEFT + WIDTH - RIGHT) / 2}
-          y={HEIGHT - 5}
-          textAnchor="middle"
-          fontSize="12"
-          fill="var(--tm-mute)"
-        >
-          {data.title}
-          {data.unit && `, ${data.unit}`}
-        </text>
-        {data.points.map((point) => {
-          const { color, shape } = markOf(placeOf(point.setup_id))
-          return (
-            <g key={point.setup_id}>
-              <title>
-                {point.label}: {compact(point.x)}
-                {unit}, {ratio(point.ratio)}×
-              </title>
-              <line
-                x1={x(point.x)}
-                x2={x(point.x)}
-                y1={y(point.lo)}
-                y2={y(point.hi)}
-                stroke="var(--color-base-content)"
-                strokeWidth="1.5"
-              />
-              <g
-                transform={`translate(${x(point.x) - 7} ${y(point.ratio) - 7}) scale(0.875)`}
-                fill={color}
-              >
-                {shape}
-              </g>
-            </g>
-          )
-        })}
-        {names(data.points, x, y).map((name) => (
-          <text
-            key={name.label}
-            x={name.x}
-            y={name.y}
-            fontSize="11"
-            fill="var(--color-base-content)"
-          >
-            {name.label}
-          </text>
-        ))}
-      </svg>
+      <ScatterPlot slug={slug} data={data} />
       <p className="text-[13px] text-mute">{data.says}</p>
     </div>
   )
-}
-
-/** Values whose labels stand clear of each other. */
-function labelled(values: number[], x: (value: number) => number): number[] {
-  const kept: number[] = []
-  for (const value of values) {
-    const last = kept.at(-1)
-    if (last === undefined || x(value) - x(last) > 34) kept.push(value)
-  }
-  return kept
-}
-
-type Named = { label: string; x: number; y: number }
-
-/** Names beside the marks, moved down where one would lie on another. */
-function names(
-  points: { label: string; x: number; ratio: number }[],
-  x: (value: number) => number,
-  y: (value: number) => number,
-): Named[] {
-  const placed: Named[] = []
-  for (const point of [...points].sort((a, b) => y(a.ratio) - y(b.ratio))) {
-    const own = { label: point.label, x: x(point.x) + 11, y: y(point.ratio) + 4 }
-    for (const other of placed) {
-      if (Math.abs(other.x - own.x) < 90 && own.y - other.y < 12 && own.y > other.y - 12) {
-        own.y = other.y + 12
-      }
-    }
-    placed.push(own)
-  }
-  return placed
 }

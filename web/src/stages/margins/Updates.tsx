@@ -19,31 +19,7 @@ export function Updates({ slug }: { slug: string }) {
   return (
     <div className="max-w-4xl space-y-6">
       <section aria-label="Rounds">
-        <table className="w-full border-collapse text-[13px]">
-          <thead>
-            <tr className="text-left text-mute">
-              <th className="py-1 font-normal">round, oldest first</th>
-              <th className="font-normal">app versions</th>
-              <th className="pl-3 text-right font-normal">setups</th>
-              <th className="pl-3 text-right font-normal">runs</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.rounds.map((round) => (
-              <tr key={round.name} className="border-t border-line">
-                <td className="py-1 pr-3 font-bold">
-                  {round.name}
-                  {round.brought_from && (
-                    <span className="font-normal text-mute"> · brought in</span>
-                  )}
-                </td>
-                <td className="pr-3">{round.versions || "not noted"}</td>
-                <td className="figure text-right">{round.setups}</td>
-                <td className="figure text-right">{round.runs}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <RoundTable rounds={data.rounds} />
         {data.merge && (
           <p className="mt-2">
             {data.merge.words}{" "}
@@ -146,5 +122,34 @@ function Update({
         standard errors wide. Right is faster since the update.
       </p>
     </section>
+  )
+}
+
+/** Rounds with their versions and how much was run in each. */
+function RoundTable({ rounds }: { rounds: Schemas["RoundLine"][] }) {
+  return (
+    <table className="w-full border-collapse text-[13px]">
+      <thead>
+        <tr className="text-left text-mute">
+          <th className="py-1 font-normal">round, oldest first</th>
+          <th className="font-normal">app versions</th>
+          <th className="pl-3 text-right font-normal">setups</th>
+          <th className="pl-3 text-right font-normal">runs</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rounds.map((round) => (
+          <tr key={round.name} className="border-t border-line">
+            <td className="py-1 pr-3 font-bold">
+              {round.name}
+              {round.brought_from && <span className="font-normal text-mute"> · brought in</span>}
+            </td>
+            <td className="pr-3">{round.versions || "not noted"}</td>
+            <td className="figure text-right">{round.setups}</td>
+            <td className="figure text-right">{round.runs}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }

@@ -31,56 +31,13 @@ export function FieldTable({
         </thead>
         <tbody>
           {view.rows.map((row) => (
-            <tr
+            <SetupRow
               key={row.setup_id}
-              className={`border-t border-line align-top ${
-                row.setup_id === view.picked?.setup_id ? "bg-pick" : ""
-              }`}
-            >
-              <th className="py-1 pr-3 text-left font-semibold">
-                <span className="flex items-center gap-1.5">
-                  <SetupMark index={placeOf(row.setup_id)} size={11} />
-                  {row.label}
-                </span>
-              </th>
-              <td className="figure pr-3 text-right">
-                {row.price.amount === null ? "–" : money(row.price.amount)}
-              </td>
-              <td className="pr-3 text-mute">
-                {row.price.problem ?? row.price.basis}
-                {row.price.stale && " · over 30 days old"}
-                {row.price.tried && row.price.stored !== null && (
-                  <span className="text-accent"> (stored: {money(row.price.stored)})</span>
-                )}
-              </td>
-              <td className="figure pr-3 text-right whitespace-nowrap">
-                {ratio(row.ratio)}
-                {row.lo !== row.hi && (
-                  <span className="block text-[11px] text-mute">
-                    {ratio(row.lo)}–{ratio(row.hi)}
-                  </span>
-                )}
-              </td>
-              {weekly && (
-                <td className="figure pr-3 text-right">{row.hours && plain(row.hours.value, 2)}</td>
-              )}
-              <td className="figure pr-3 text-right whitespace-nowrap">
-                {row.value ? ratio(row.value.value) : "–"}
-                {row.value && row.value.lo !== row.value.hi && (
-                  <span className="block text-[11px] text-mute">
-                    {ratio(row.value.lo)}–{ratio(row.value.hi)}
-                  </span>
-                )}
-              </td>
-              <td className="figure pr-3 text-right whitespace-nowrap">
-                {row.price.amount === null ? "–" : inHundred(row.p_frontier)}
-              </td>
-              <td className="min-w-40">
-                {row.why && <span className="block">{row.why}</span>}
-                {row.flip && <span className="block">{row.flip.words}</span>}
-                {row.same_money && <span className="block text-mute">{row.same_money}</span>}
-              </td>
-            </tr>
+              row={row}
+              picked={row.setup_id === view.picked?.setup_id}
+              weekly={weekly}
+              place={placeOf(row.setup_id)}
+            />
           ))}
         </tbody>
       </table>
@@ -98,5 +55,66 @@ export function FieldTable({
         </section>
       )}
     </div>
+  )
+}
+
+/** One setup of the table. */
+function SetupRow({
+  row,
+  picked,
+  weekly,
+  place,
+}: {
+  row: Schemas["PickRow"]
+  picked: boolean
+  weekly: boolean
+  place: number
+}) {
+  return (
+    <tr className={`border-t border-line align-top ${picked ? "bg-pick" : ""}`}>
+      <th className="py-1 pr-3 text-left font-semibold">
+        <span className="flex items-center gap-1.5">
+          <SetupMark index={place} size={11} />
+          {row.label}
+        </span>
+      </th>
+      <td className="figure pr-3 text-right">
+        {row.price.amount === null ? "–" : money(row.price.amount)}
+      </td>
+      <td className="pr-3 text-mute">
+        {row.price.problem ?? row.price.basis}
+        {row.price.stale && " · over 30 days old"}
+        {row.price.tried && row.price.stored !== null && (
+          <span className="text-accent"> (stored: {money(row.price.stored)})</span>
+        )}
+      </td>
+      <td className="figure pr-3 text-right whitespace-nowrap">
+        {ratio(row.ratio)}
+        {row.lo !== row.hi && (
+          <span className="block text-[11px] text-mute">
+            {ratio(row.lo)}–{ratio(row.hi)}
+          </span>
+        )}
+      </td>
+      {weekly && (
+        <td className="figure pr-3 text-right">{row.hours && plain(row.hours.value, 2)}</td>
+      )}
+      <td className="figure pr-3 text-right whitespace-nowrap">
+        {row.value ? ratio(row.value.value) : "–"}
+        {row.value && row.value.lo !== row.value.hi && (
+          <span className="block text-[11px] text-mute">
+            {ratio(row.value.lo)}–{ratio(row.value.hi)}
+          </span>
+        )}
+      </td>
+      <td className="figure pr-3 text-right whitespace-nowrap">
+        {row.price.amount === null ? "–" : inHundred(row.p_frontier)}
+      </td>
+      <td className="min-w-40">
+        {row.why && <span className="block">{row.why}</span>}
+        {row.flip && <span className="block">{row.flip.words}</span>}
+        {row.same_money && <span className="block text-mute">{row.same_money}</span>}
+      </td>
+    </tr>
   )
 }

@@ -4,6 +4,12 @@ import type { Draft } from "./draft"
 import { NumberLine } from "./NumberLine"
 import { endOf } from "./units"
 
+type Part = {
+  draft: Draft
+  errorOf: (field: string) => string | null
+  set: (changes: Partial<Draft>) => void
+}
+
 /** Budget, what an hour is worth, what is owned, and where the viewer buys. */
 export function MoneyFields({
   setups,
@@ -66,81 +72,95 @@ export function MoneyFields({
           onChange={(value) => set({ weeks: Number(value ?? 0) })}
         />
       </section>
-      <section aria-label="Owned" className="mt-5 space-y-2.5">
-        <label className="block text-[13px]">
-          <span className="mb-0.5 block text-mute">Owns</span>
-          <select
-            className="select select-sm w-full bg-page"
-            value={draft.owned_setup_id ?? ""}
-            onChange={(event) => set({ owned_setup_id: event.target.value || null })}
-          >
-            <option value="">none of these</option>
-            {setups.map((setup) => (
-              <option key={setup.id} value={setup.id}>
-                {setup.label}
-              </option>
-            ))}
-          </select>
-        </label>
-        {errorOf("owned_setup_id") && (
-          <p role="alert" className="text-[13px] text-accent">
-            {errorOf("owned_setup_id")}
-          </p>
-        )}
-        {draft.owned_setup_id && (
-          <NumberLine
-            label="Would bring, sold"
-            unit={money}
-            max={endOf(Number(draft.resale), 500)}
-            step={10}
-            value={draft.resale}
-            error={errorOf("resale")}
-            onChange={(value) => set({ resale: value ?? "0" })}
-          />
-        )}
-      </section>
-      <details
-        className="mt-5"
-        open={errorOf("currency") !== null || errorOf("tax_percent") !== null || undefined}
-      >
-        <summary className="text-[14px] font-bold">Where they buy</summary>
-        <div className="mt-2 space-y-2.5">
-          <TextField
-            label="Currency"
-            value={draft.currency}
-            maxLength={3}
-            error={errorOf("currency")}
-            hint="Prices are converted at the rate of their day."
-            onText={(text) => set({ currency: text.toUpperCase() })}
-          />
-          <TextField
-            label="Region"
-            value={draft.region ?? ""}
-            maxLength={60}
-            hint="Prices of this region come before those that are good anywhere."
-            onText={(text) => set({ region: text || null })}
-          />
-          <NumberLine
-            label="Tax on prices without it"
-            unit="%"
-            max={30}
-            empty
-            value={draft.tax_percent}
-            error={errorOf("tax_percent")}
-            onChange={(value) => set({ tax_percent: value })}
-          />
-          <NumberLine
-            label="A kilowatt-hour costs"
-            unit={money}
-            max={1}
-            step={0.01}
-            empty
-            value={draft.energy_price}
-            error={errorOf("energy_price")}
-            onChange={(value) => set({ energy_price: value })}
-          />
-        </div>
-      </details>
+      <Owned setups={setups} draft={draft} errorOf={errorOf} set={set} />
+      <WhereTheyBuy draft={draft} errorOf={errorOf} set={set} />
     </>
+  )
+}
+
+/** What the viewer has now, and what it would bring. */
+function Owned({ setups, draft, errorOf, set }: Part & { setups: Schemas["Setup"][] }) {
+  return (
+    <section aria-label="Owned" className="mt-5 space-y-2.5">
+      <label className="block text-[13px]">
+        <span className="mb-0.5 block text-mute">Owns</span>
+        <select
+          className="select select-sm w-full bg-page"
+          value={draft.owned_setup_id ?? ""}
+          onChange={(event) => set({ owned_setup_id: event.target.value || null })}
+        >
+          <option value="">none of these</option>
+          {setups.map((setup) => (
+            <option key={setup.id} value={setup.id}>
+              {setup.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      {errorOf("owned_setup_id") && (
+        <p role="alert" className="text-[13px] text-accent">
+          {errorOf("owned_setup_id")}
+        </p>
+      )}
+      {draft.owned_setup_id && (
+        <NumberLine
+          label="Would bring, sold"
+          unit={draft.currency}
+          max={endOf(Number(draft.resale), 500)}
+          step={10}
+          value={draft.resale}
+          error={errorOf("resale")}
+          onChange={(value) => set({ resale: value ?? "0" })}
+        />
+      )}
+    </section>
+  )
+}
+
+/** Currency, region, tax and the price of energy. */
+function WhereTheyBuy({ draft, errorOf, set }: Part) {
+  return (
+    <details
+      className="mt-5"
+      open={errorOf("currency") !== null || errorOf("tax_percent") !== null || undefined}
+    >
+      <summary className="text-[14px] font-bold">Where they buy</summary>
+      <div className="mt-2 space-y-2.5">
+        <TextField
+          label="Currency"
+          value={draft.currency}
+          maxLength={3}
+          error={errorOf("currency")}
+          hint="Prices are converted at the rate of their day."
+          onText={(text) => set({ currency: text.toUpperCase() })}
+        />
+        <TextField
+          label="Region"
+          value={draft.region ?? ""}
+          maxLength={60}
+          hint="Prices of this region come before those that are good anywhere."
+          onText={(text) => set({ region: text || null })}
+        />
+        <NumberLine
+          label="Tax on prices without it"
+          unit="%"
+          max={30}
+          empty
+          value={draft.tax_percent}
+          error={errorOf("tax_percent")}
+          onChange={(value) => set({ tax_percent: value })}
+        />
+        <NumberLine
+          label="A kilowatt-hour costs"
+          unit={draft.currency}
+          max={1}
+          step={0.01}
+          empty
+          value={draft.energy_price}
+          error={errorOf("energy_price")}
+          onChange={(value) => set({ energy_price: value })}
+        />
+      </div>
+    </details>
   )
 }

@@ -31,26 +31,7 @@ export function NumberLine({
   children?: React.ReactNode
 }) {
   const id = useId()
-  const [text, setText] = useState(localised(value ?? ""))
-  const [wrong, setWrong] = useState(false)
-  // What is changed elsewhere is shown; what is being typed is left alone while it means the same.
-  useEffect(() => {
-    setText((now) =>
-      value !== null && readNumber(now) === Number(value) ? now : localised(value ?? ""),
-    )
-    setWrong(false)
-  }, [value])
-  const type = (typed: string) => {
-    setText(typed)
-    if (typed.trim() === "" && empty) {
-      setWrong(false)
-      onChange(null)
-      return
-    }
-    const read = plainNumber(typed)
-    setWrong(read === null)
-    if (read !== null) onChange(read)
-  }
+  const { text, type, wrong } = useTyped(value, empty, onChange)
   const said = wrong
     ? `Type a number without a sign between thousands, such as 1200 or ${plain(12.5)}.`
     : error
@@ -90,4 +71,29 @@ export function NumberLine({
       )}
     </div>
   )
+}
+
+/** The text of a number while it is typed, and whether it is none. */
+function useTyped(value: string | null, empty: boolean, onChange: (value: string | null) => void) {
+  const [text, setText] = useState(localised(value ?? ""))
+  const [wrong, setWrong] = useState(false)
+  // What is changed elsewhere is shown; what is being typed is left alone while it means the same.
+  useEffect(() => {
+    setText((now) =>
+      value !== null && readNumber(now) === Number(value) ? now : localised(value ?? ""),
+    )
+    setWrong(false)
+  }, [value])
+  const type = (typed: string) => {
+    setText(typed)
+    if (typed.trim() === "" && empty) {
+      setWrong(false)
+      onChange(null)
+      return
+    }
+    const read = plainNumber(typed)
+    setWrong(read === null)
+    if (read !== null) onChange(read)
+  }
+  return { text, type, wrong }
 }

@@ -23,7 +23,6 @@ export function UpgradeTable({
   const [opened, setOpened] = useState<string | null>(null)
   const setup = opened ?? view.picked?.setup_id ?? ""
   const shown = others.find((row) => row.setup_id === setup) ?? others[0]
-  const saved = useQuery(savedQuery(slug, viewer, owned && shown ? shown.setup_id : ""))
   if (!owned || others.length === 0) {
     return (
       <p className="max-w-xl text-[13px] text-mute">
@@ -58,61 +57,98 @@ export function UpgradeTable({
           </thead>
           <tbody>
             {others.map((row) => (
-              <tr key={row.setup_id} className="border-t border-line align-top">
-                <th className="py-1 pr-3 text-left">
-                  <button
-                    type="button"
-                    aria-pressed={row === shown}
-                    className={`flex items-center gap-1.5 text-left font-semibold ${
-                      row === shown ? "underline" : ""
-                    }`}
-                    onClick={() => setOpened(row.setup_id)}
-                  >
-                    <SetupMark index={placeOf(row.setup_id)} size={11} />
-                    {row.label}
-                  </button>
-                </th>
-                <td className="pr-3">{row.upgrade?.words.hours}</td>
-                <td className="pr-3">{row.upgrade?.words.year}</td>
-                <td className="pr-3">
-                  {row.upgrade?.words.worth}
-                  <span className="block text-mute">
-                    less its price: {row.upgrade?.words.net_worth}
-                  </span>
+              <UpgradeRow
+                key={row.setup_id}
+                row={row}
+                shown={row === shown}
+                place={placeOf(row.setup_id)}
+                onOpen={() => setOpened(row.setup_id)}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {shown && <TaskByTask slug={slug} viewer={viewer} shown={shown} owned={owned} />}
+    </div>
+  )
+}
+
+/** One run of each task on the owned machine and on another. */
+function TaskByTask({
+  slug,
+  viewer,
+  shown,
+  owned,
+}: {
+  slug: string
+  viewer: string
+  shown: Schemas["PickRow"]
+  owned: Schemas["PickRow"]
+}) {
+  const saved = useQuery(savedQuery(slug, viewer, shown.setup_id))
+  return (
+    <section className="text-[13px]">
+      <h3>
+        One run of each task: {shown.label} against {owned.label}
+      </h3>
+      {shown.beyond && <p className="text-mute">Besides speed: {shown.beyond}.</p>}
+      <ProblemNote error={saved.error} />
+      <div className="overflow-x-auto">
+        <table className="mt-1 w-full max-w-3xl min-w-[480px]">
+          <tbody>
+            {saved.data?.map((task) => (
+              <tr key={task.task_id} className="border-t border-line">
+                <th className="py-1 pr-3 text-left font-normal">{task.task}</th>
+                <td className="figure pr-3 text-right">{task.owned}</td>
+                <td className="figure pr-3 text-right">{task.own}</td>
+                <td className="figure pr-3 text-right">{seconds(task.saved_s)}</td>
+                <td className="figure text-right text-mute">
+                  {seconds(task.lo)} to {seconds(task.hi)}
                 </td>
-                <td className="pr-3">{row.upgrade?.words.payback}</td>
-                <td>{row.upgrade?.words.break_even}</td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
-      {shown && (
-        <section className="text-[13px]">
-          <h3>
-            One run of each task: {shown.label} against {owned.label}
-          </h3>
-          {shown.beyond && <p className="text-mute">Besides speed: {shown.beyond}.</p>}
-          <ProblemNote error={saved.error} />
-          <div className="overflow-x-auto">
-            <table className="mt-1 w-full max-w-3xl min-w-[480px]">
-              <tbody>
-                {saved.data?.map((task) => (
-                  <tr key={task.task_id} className="border-t border-line">
-                    <th className="py-1 pr-3 text-left font-normal">{task.task}</th>
-                    <td className="figure pr-3 text-right">{task.owned}</td>
-                    <td className="figure pr-3 text-right">{task.own}</td>
-                    <td className="figure pr-3 text-right">{seconds(task.saved_s)}</td>
-                    <td className="figure text-right text-mute">
-                      {seconds(task.lo)} to {seconds(task.hi)}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-        </section>
-      )}
-    </div>
+    </section>
+  )
+}
+
+/** One machine against the owned one. */
+function UpgradeRow({
+  row,
+  shown,
+  place,
+  onOpen,
+}: {
+  row: Schemas["PickRow"]
+  shown: boolean
+  place: number
+  onOpen: () => void
+}) {
+  return (
+    <tr className="border-t border-line align-top">
+      <th className="py-1 pr-3 text-left">
+        <button
+          type="button"
+          aria-pressed={shown}
+          className={`flex items-center gap-1.5 text-left font-semibold ${
+            shown ? "underline" : ""
+          }`}
+          onClick={onOpen}
+        >
+          <SetupMark index={place} size={11} />
+          {row.label}
+        </button>
+      </th>
+      <td className="pr-3">{row.upgrade?.words.hours}</td>
+      <td className="pr-3">{row.upgrade?.words.year}</td>
+      <td className="pr-3">
+        {row.upgrade?.words.worth}
+        <span className="block text-mute">less its price: {row.upgrade?.words.net_worth}</span>
+      </td>
+      <td className="pr-3">{row.upgrade?.words.payback}</td>
+      <td>{row.upgrade?.words.break_even}</td>
+    </tr>
   )
 }

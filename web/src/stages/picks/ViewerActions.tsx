@@ -3,6 +3,8 @@ import type { Schemas } from "../../api/client"
 import { useAddViewer, useChangeViewer, useOrderViewers, useRetireViewer } from "../../api/picks"
 import { ProblemNote } from "../../parts/ProblemNote"
 
+const SMALL = "text-[13px] text-mute underline disabled:no-underline disabled:opacity-60"
+
 type Ask = "new" | "copy" | "rename" | null
 
 /** New, copy, rename, retire, and the place among the others. */
@@ -50,72 +52,125 @@ export function ViewerActions({
     if (one) next.splice(at + by, 0, one)
     order.mutate(next)
   }
-  const small = "text-[13px] text-mute underline disabled:no-underline disabled:opacity-60"
   return (
     <div className="mt-1">
       <div className="flex flex-wrap gap-x-3 gap-y-1">
-        <button type="button" className={small} onClick={() => start("new", "")}>
+        <button type="button" className={SMALL} onClick={() => start("new", "")}>
           New
         </button>
         {viewer && (
           <>
-            <button
-              type="button"
-              className={small}
-              onClick={() => start("copy", `${viewer.name}, copy`)}
-            >
-              Copy
-            </button>
-            <button type="button" className={small} onClick={() => start("rename", viewer.name)}>
-              Rename
-            </button>
-            <button
-              type="button"
-              className={small}
-              onClick={() => retire.mutate({ id: viewer.id, retired: viewer.retired_at === null })}
-            >
-              {viewer.retired_at === null ? "Retire" : "Bring back"}
-            </button>
-            <button
-              type="button"
-              className={small}
-              aria-label="Move this viewer forward"
-              disabled={at <= 0}
-              onClick={() => move(-1)}
-            >
-              ←
-            </button>
-            <button
-              type="button"
-              className={small}
-              aria-label="Move this viewer back"
-              disabled={at < 0 || at >= active.length - 1}
-              onClick={() => move(1)}
-            >
-              →
-            </button>
+            <OfOne
+              viewer={viewer}
+              onAsk={start}
+              onRetire={() => retire.mutate({ id: viewer.id, retired: viewer.retired_at === null })}
+            />
+            <Moves first={at <= 0} last={at < 0 || at >= active.length - 1} onMove={move} />
           </>
         )}
       </div>
       {ask && (
-        <form onSubmit={submit} className="mt-2 flex gap-1.5">
-          <input
-            // biome-ignore lint/a11y/noAutofocus: the person has just asked for this field.
-            autoFocus
-            aria-label="Name of the viewer"
-            className="input input-sm min-w-0 flex-1 bg-page"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-          <button type="submit" className="btn btn-sm btn-primary h-7">
-            {ask === "rename" ? "Rename" : "Add viewer"}
-          </button>
-          <button type="button" className="text-[13px] underline" onClick={() => setAsk(null)}>
-            Leave it
-          </button>
-        </form>
+        <NameForm
+          name={name}
+          words={ask === "rename" ? "Rename" : "Add viewer"}
+          onName={setName}
+          onSubmit={submit}
+          onLeave={() => setAsk(null)}
+        />
       )}
       <ProblemNote error={add.error ?? change.error ?? retire.error ?? order.error} />
     </div>
+  )
+}
+
+/** Puts a viewer one place on. */
+function Moves({
+  first,
+  last,
+  onMove,
+}: {
+  first: boolean
+  last: boolean
+  onMove: (by: number) => void
+}) {
+  return (
+    <>
+      <button
+        type="button"
+        className={SMALL}
+        aria-label="Move this viewer forward"
+        disabled={first}
+        onClick={() => onMove(-1)}
+      >
+        ←
+      </button>
+      <button
+        type="button"
+        className={SMALL}
+        aria-label="Move this viewer back"
+        disabled={last}
+        onClick={() => onMove(1)}
+      >
+        →
+      </button>
+    </>
+  )
+}
+
+function NameForm({
+  name,
+  words,
+  onName,
+  onSubmit,
+  onLeave,
+}: {
+  name: string /** What the button says. */
+  words: string
+  onName: (name: string) => void
+  onSubmit: (event: FormEvent) => void
+  onLeave: () => void
+}) {
+  return (
+    <form onSubmit={onSubmit} className="mt-2 flex gap-1.5">
+      <input
+        // biome-ignore lint/a11y/noAutofocus: the person has just asked for this field.
+        autoFocus
+        aria-label="Name of the viewer"
+        className="input input-sm min-w-0 flex-1 bg-page"
+        value={name}
+        onChange={(event) => onName(event.target.value)}
+      />
+      <button type="submit" className="btn btn-sm btn-primary h-7">
+        {words}
+      </button>
+      <button type="button" className="text-[13px] underline" onClick={onLeave}>
+        Leave it
+      </button>
+    </form>
+  )
+}
+
+/** What is done with the viewer that is open. */
+function OfOne({
+  viewer,
+  onAsk,
+  onRetire,
+}: {
+  viewer: Schemas["Viewer"]
+  onAsk: (what: Ask, first: string) => void
+  onRetire: () => void
+}) {
+  return (
+    <>
+      <button type="button" className={SMALL} onClick={() => onAsk("copy", `${viewer.name}, copy`)}>
+        Copy
+      </button>
+      <button type="button" className={SMALL} onClick={() => onAsk("rename", viewer.name)}>
+        Rename
+      </button>
+      <button type="button" className={SMALL} onClick={onRetire}>
+        {viewer.retired_at === null ? "Retire" : "Bring back"}
+      </button>
+    </>
   )
 }

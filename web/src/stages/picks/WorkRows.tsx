@@ -27,23 +27,7 @@ export function WorkRows({
   const left = timed.filter((task) => !shown.includes(task))
   return (
     <section aria-label="Work">
-      <div className="mb-2 flex gap-4 text-[13px]" role="radiogroup" aria-label="What counts">
-        {[
-          { weekly: true, title: "Work in a week" },
-          { weekly: false, title: "A mix" },
-        ].map((way) => (
-          <label key={way.title} className="flex items-center gap-1.5">
-            <input
-              type="radio"
-              name="what-counts"
-              className="radio radio-xs"
-              checked={draft.weekly === way.weekly}
-              onChange={() => onDraft({ ...draft, weekly: way.weekly })}
-            />
-            {way.title}
-          </label>
-        ))}
-      </div>
+      <WhatCounts weekly={draft.weekly} onWeekly={(weekly) => onDraft({ ...draft, weekly })} />
       {error && (
         <p role="alert" className="mb-2 text-[13px] text-accent">
           {error}
@@ -130,5 +114,34 @@ function AmountRow({
         </select>
       ) : null}
     </NumberLine>
+  )
+}
+
+/** Whether work in a week counts, or a mix. */
+function WhatCounts({
+  weekly,
+  onWeekly,
+}: {
+  weekly: boolean
+  onWeekly: (weekly: boolean) => void
+}) {
+  return (
+    <div className="mb-2 flex gap-4 text-[13px]" role="radiogroup" aria-label="What counts">
+      {[
+        { weekly: true, title: "Work in a week" },
+        { weekly: false, title: "A mix" },
+      ].map((way) => (
+        <label key={way.title} className="flex items-center gap-1.5">
+          <input
+            type="radio"
+            name="what-counts"
+            className="radio radio-xs"
+            checked={weekly === way.weekly}
+            onChange={() => onWeekly(way.weekly)}
+          />
+          {way.title}
+        </label>
+      ))}
+    </div>
   )
 }

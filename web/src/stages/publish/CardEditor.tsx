@@ -13,10 +13,7 @@ import { useCardDraft } from "./useCardDraft"
 export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardView"] }) {
   const draft = useCardDraft(slug, view)
   const retire = useRetireCard(slug)
-  const tasks = useQuery(tasksQuery(slug)).data ?? []
-  const viewers = useQuery(cardsQuery(slug)).data ?? []
   const about = KINDS.find((each) => each.kind === view.card.kind)?.about ?? null
-  const timed = tasks.map((sheet) => sheet.task).filter((task) => task.measure !== "observation")
   const own = (field: "title" | "subtitle" | "source") =>
     view.card[field] === null ? null : (
       <button type="button" className="underline" onClick={() => draft.ask({ [field]: null })}>
@@ -29,54 +26,12 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
         {draft.unkept ? "not kept yet" : "kept"}
       </p>
       <ProblemNote error={draft.error ?? retire.error}>
-        {draft.stale && (
-          <span>
-            {" "}
-            <button type="button" className="underline" onClick={draft.keepMine}>
-              Keep mine
-            </button>{" "}
-            <button type="button" className="underline" onClick={draft.takeTheirs}>
-              Take theirs
-            </button>
-          </span>
-        )}
+        {draft.stale && <Clash draft={draft} />}
       </ProblemNote>
       {(about === "task" || about === "mix") && (
-        <label className="block text-[13px] text-mute">
-          Task
-          <select
-            className="select select-sm mt-0.5 w-full bg-page text-base-content"
-            value={draft.task ?? ""}
-            onChange={(event) => draft.ask({ task_id: event.target.value || null })}
-          >
-            {(about === "mix" || view.card.task_id === null) && (
-              <option value="">{about === "mix" ? "All tasks" : "Choose a task"}</option>
-            )}
-            {timed.map((task) => (
-              <option key={task.id} value={task.id}>
-                {task.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <TaskOfCard slug={slug} view={view} about={about} draft={draft} />
       )}
-      {about === "viewer" && (
-        <label className="block text-[13px] text-mute">
-          Viewer
-          <select
-            className="select select-sm mt-0.5 w-full bg-page text-base-content"
-            value={draft.viewer ?? ""}
-            onChange={(event) => draft.ask({ viewer_id: event.target.value || null })}
-          >
-            {view.card.viewer_id === null && <option value="">Choose a viewer</option>}
-            {viewers.map((each) => (
-              <option key={each.viewer.id} value={each.viewer.id}>
-                {each.viewer.name}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
+      {about === "viewer" && <ViewerOfCard slug={slug} view={view} draft={draft} />}
       {!view.problem && (
         <>
           <TextField
@@ -126,5 +81,87 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
         Retire card
       </button>
     </section>
+  )
+}
+
+type Draft = ReturnType<typeof useCardDraft>
+
+/** Which task the card is of. */
+function TaskOfCard({
+  slug,
+  view,
+  about,
+  draft,
+}: {
+  slug: string
+  view: Schemas["CardView"]
+  about: "task" | "mix"
+  draft: Draft
+}) {
+  const tasks = useQuery(tasksQuery(slug)).data ?? []
+  const timed = tasks.map((sheet) => sheet.task).filter((task) => task.measure !== "observation")
+  return (
+    <label className="block text-[13px] text-mute">
+      Task
+      <select
+        className="select select-sm mt-0.5 w-full bg-page text-base-content"
+        value={draft.task ?? ""}
+        onChange={(event) => draft.ask({ task_id: event.target.value || null })}
+      >
+        {(about === "mix" || view.card.task_id === null) && (
+          <option value="">{about === "mix" ? "All tasks" : "Choose a task"}</option>
+        )}
+        {timed.map((task) => (
+          <option key={task.id} value={task.id}>
+            {task.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+/** Whose pick the card shows. */
+function ViewerOfCard({
+  slug,
+  view,
+  draft,
+}: {
+  slug: string
+  view: Schemas["CardView"]
+  draft: Draft
+}) {
+  const viewers = useQuery(cardsQuery(slug)).data ?? []
+  return (
+    <label className="block text-[13px] text-mute">
+      Viewer
+      <select
+        className="select select-sm mt-0.5 w-full bg-page text-base-content"
+        value={draft.viewer ?? ""}
+        onChange={(event) => draft.ask({ viewer_id: event.target.value || null })}
+      >
+        {view.card.viewer_id === null && <option value="">Choose a viewer</option>}
+        {viewers.map((each) => (
+          <option key={each.viewer.id} value={each.viewer.id}>
+            {each.viewer.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+/** Somebody else changed the card meanwhile: whose change stays? */
+function Clash({ draft }: { draft: Draft }) {
+  return (
+    <span>
+      {" "}
+      <button type="button" className="underline" onClick={draft.keepMine}>
+        Keep mine
+      </button>{" "}
+      <button type="button" className="underline" onClick={draft.takeTheirs}>
+        Take theirs
+      </button>
+    </span>
   )
 }

@@ -6,7 +6,7 @@ const SHAPES = [
   { id: "tall", words: "9:16", width: 1080, height: 1920 },
   { id: "square", words: "1:1", width: 1080, height: 1080 },
 ]
-const LOOKS = ["day", "night", "clear"]
+const LOOKS = ["day", "night", "clear"].map((id) => ({ id, words: id }))
 
 /** A card exactly as it is exported, in a shape and on a background. */
 export function CardPicture({
@@ -25,44 +25,11 @@ export function CardPicture({
   onLook: (look: string) => void
 }) {
   const size = SHAPES.find((each) => each.id === shape) ?? SHAPES[0]
-  const choice = "min-h-8 px-1 text-[13px]"
   return (
     <section aria-label="Card as it is exported" className="min-w-0">
       <div className="mb-1 flex flex-wrap gap-x-5">
-        <div role="radiogroup" aria-label="Shape" className="flex gap-2">
-          {SHAPES.map((each) => (
-            <label
-              key={each.id}
-              className={`${choice} ${each.id === shape ? "font-bold underline" : "text-mute"}`}
-            >
-              <input
-                type="radio"
-                name="shape"
-                className="radio radio-xs mr-1 align-[-2px]"
-                checked={each.id === shape}
-                onChange={() => onShape(each.id)}
-              />
-              {each.words}
-            </label>
-          ))}
-        </div>
-        <div role="radiogroup" aria-label="Background" className="flex gap-2">
-          {LOOKS.map((each) => (
-            <label
-              key={each}
-              className={`${choice} ${each === look ? "font-bold underline" : "text-mute"}`}
-            >
-              <input
-                type="radio"
-                name="look"
-                className="radio radio-xs mr-1 align-[-2px]"
-                checked={each === look}
-                onChange={() => onLook(each)}
-              />
-              {each}
-            </label>
-          ))}
-        </div>
+        <Choice name="shape" title="Shape" options={SHAPES} chosen={shape} onChoose={onShape} />
+        <Choice name="look" title="Background" options={LOOKS} chosen={look} onChoose={onLook} />
       </div>
       {view.problem ? (
         <p className="border-l-2 border-accent pl-2 text-[13px] text-accent" role="alert">
@@ -77,23 +44,7 @@ export function CardPicture({
             height={size?.height}
             className={`card-picture ${look === "clear" ? "card-clear" : ""}`}
           />
-          <div className="mt-2 flex flex-wrap items-center gap-2">
-            <a
-              className="btn btn-sm btn-primary h-8"
-              href={`${pictureOf(slug, view, shape, look, "png")}&save=true`}
-              download
-            >
-              Save PNG
-            </a>
-            <a
-              className="btn btn-sm h-8"
-              href={`${pictureOf(slug, view, shape, look, "svg")}&save=true`}
-              download
-            >
-              Save SVG
-            </a>
-            <span className="text-[12px] text-mute">{view.notes.join(" · ")}</span>
-          </div>
+          <Saves slug={slug} view={view} shape={shape} look={look} />
           {view.missing && (
             <p className="mt-1 text-[13px] text-accent">
               The shipped fonts have no shape for: {view.missing}
@@ -106,5 +57,73 @@ export function CardPicture({
         </>
       )}
     </section>
+  )
+}
+
+/** One of a few, side by side. */
+function Choice({
+  name,
+  title,
+  options,
+  chosen,
+  onChoose,
+}: {
+  name: string
+  title: string
+  options: { id: string; words: string }[]
+  chosen: string
+  onChoose: (id: string) => void
+}) {
+  return (
+    <div role="radiogroup" aria-label={title} className="flex gap-2">
+      {options.map((each) => (
+        <label
+          key={each.id}
+          className={`min-h-8 px-1 text-[13px] ${each.id === chosen ? "font-bold underline" : "text-mute"}`}
+        >
+          <input
+            type="radio"
+            name={name}
+            className="radio radio-xs mr-1 align-[-2px]"
+            checked={each.id === chosen}
+            onChange={() => onChoose(each.id)}
+          />
+          {each.words}
+        </label>
+      ))}
+    </div>
+  )
+}
+
+/** The picture as a file, and what is to be known of it. */
+function Saves({
+  slug,
+  view,
+  shape,
+  look,
+}: {
+  slug: string
+  view: Schemas["CardView"]
+  shape: string
+  look: string
+}) {
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-2">
+      <a
+        className="btn btn-sm btn-primary h-8"
+        href={`${pictureOf(slug, view, shape, look, "png")}&save=true`}
+        download
+      >
+        Save PNG
+      </a>
+      <a
+        className="btn btn-sm h-8"
+        href={`${pictureOf(slug, view, shape, look, "svg")}&save=true`}
+        download
+      >
+        Save SVG
+      </a>
+      <span className="text-[12px] text-mute">{view.notes.join(" · ")}</span>
+    </div>
   )
 }

@@ -51,52 +51,18 @@ export function CardSetups({
           {order.map((id, at) => {
             const label = setups.find((each) => each.id === id)?.label ?? "?"
             return (
-              <tr key={id} className="border-t border-line">
-                <td className="py-1">
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    aria-label={`Show ${label}`}
-                    checked={!out.includes(id)}
-                    onChange={() => onChange({ left_out: flip(out, id) })}
-                  />
-                </td>
-                <td>
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    aria-label={`Mark ${label}`}
-                    checked={marked.includes(id)}
-                    onChange={() => onChange({ highlighted: flip(marked, id) })}
-                  />
-                </td>
-                <td className="min-w-0">
-                  <span className="flex items-center gap-1.5">
-                    <SetupMark index={placeOf(id)} size={11} />
-                    <span className="break-words">{label}</span>
-                  </span>
-                </td>
-                <td className="text-right whitespace-nowrap">
-                  <button
-                    type="button"
-                    className="w-6 text-mute disabled:opacity-40"
-                    aria-label={`Move ${label} up`}
-                    disabled={at === 0}
-                    onClick={() => move(at, -1)}
-                  >
-                    ↑
-                  </button>
-                  <button
-                    type="button"
-                    className="w-6 text-mute disabled:opacity-40"
-                    aria-label={`Move ${label} down`}
-                    disabled={at === order.length - 1}
-                    onClick={() => move(at, 1)}
-                  >
-                    ↓
-                  </button>
-                </td>
-              </tr>
+              <SetupLine
+                key={id}
+                label={label}
+                place={placeOf(id)}
+                shown={!out.includes(id)}
+                marked={marked.includes(id)}
+                first={at === 0}
+                last={at === order.length - 1}
+                onShow={() => onChange({ left_out: flip(out, id) })}
+                onMark={() => onChange({ highlighted: flip(marked, id) })}
+                onMove={(by) => move(at, by)}
+              />
             )
           })}
         </tbody>
@@ -111,5 +77,77 @@ export function CardSetups({
         </button>
       )}
     </fieldset>
+  )
+}
+
+/** One setup: whether it stands on the card, whether it is marked, its place. */
+function SetupLine({
+  label,
+  place,
+  shown,
+  marked,
+  first,
+  last,
+  onShow,
+  onMark,
+  onMove,
+}: {
+  label: string
+  place: number
+  shown: boolean
+  marked: boolean
+  first: boolean
+  last: boolean
+  onShow: () => void
+  onMark: () => void
+  onMove: (by: number) => void
+}) {
+  return (
+    <tr className="border-t border-line">
+      <td className="py-1">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          aria-label={`Show ${label}`}
+          checked={shown}
+          onChange={onShow}
+        />
+      </td>
+      <td>
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          aria-label={`Mark ${label}`}
+          checked={marked}
+          onChange={onMark}
+        />
+      </td>
+      <td className="min-w-0">
+        <span className="flex items-center gap-1.5">
+          <SetupMark index={place} size={11} />
+          <span className="break-words">{label}</span>
+        </span>
+      </td>
+      <td className="text-right whitespace-nowrap">
+        <button
+          type="button"
+          className="w-6 text-mute disabled:opacity-40"
+          aria-label={`Move ${label} up`}
+          disabled={first}
+          onClick={() => onMove(-1)}
+        >
+          ↑
+        </button>
+        <button
+          type="button"
+          className="w-6 text-mute disabled:opacity-40"
+          aria-label={`Move ${label} down`}
+          disabled={last}
+          onClick={() => onMove(1)}
+        >
+          ↓
+        </button>
+      </td>
+    </tr>
   )
 }

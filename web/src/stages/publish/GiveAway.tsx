@@ -21,87 +21,15 @@ const RATES = [23.976, 24, 25, 29.97, 30, 50, 59.94, 60]
 /** Everything that leaves the house as a file or as text. */
 export function GiveAway({ slug }: { slug: string }) {
   const texts = useQuery(textsQuery(slug))
-  const [rate, setRate] = useState("25")
-  const [shape, setShape] = useState("wide")
-  const [look, setLook] = useState("night")
   const base = `/api/v1/shootouts/${slug}`
-  const select = "select select-sm bg-page text-base-content"
   return (
     <div className="give">
       <section className="min-w-0" aria-label="Files">
         <h2 className="text-[14px]">Tables</h2>
-        <ul className="text-[13px]">
-          {TABLES.map((table) => (
-            <li key={table.name} className="flex flex-wrap gap-x-3 border-t border-line py-1.5">
-              <span className="min-w-0 flex-1 basis-52">{table.words}</span>
-              {FORMATS.map((format) => (
-                <a
-                  key={format.kind}
-                  className="underline"
-                  href={`${base}/tables/${table.name}.${format.kind}`}
-                  aria-label={`${table.name} as ${format.words}`}
-                  download
-                >
-                  {format.words}
-                </a>
-              ))}
-            </li>
-          ))}
-        </ul>
+        <Tables base={base} />
         <h2 className="mt-5 text-[14px]">Report</h2>
         <Reports slug={slug} />
-        <h2 className="mt-5 text-[14px]">Cards on a timeline</h2>
-        <p className="text-[13px] text-mute">
-          The kept cards one after the other (OpenTimelineIO), their pictures, and the lines to say
-          (WebVTT), in one archive.
-        </p>
-        <div className="mt-1 flex flex-wrap items-end gap-2 text-[13px] text-mute">
-          <label>
-            Frames per second
-            <select
-              className={`${select} block w-24`}
-              value={rate}
-              onChange={(event) => setRate(event.target.value)}
-            >
-              {RATES.map((each) => (
-                <option key={each} value={each}>
-                  {localised(String(each))}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label>
-            Shape
-            <select
-              className={`${select} block w-24`}
-              value={shape}
-              onChange={(event) => setShape(event.target.value)}
-            >
-              <option value="wide">16:9</option>
-              <option value="tall">9:16</option>
-              <option value="square">1:1</option>
-            </select>
-          </label>
-          <label>
-            Background
-            <select
-              className={`${select} block w-24`}
-              value={look}
-              onChange={(event) => setLook(event.target.value)}
-            >
-              <option>day</option>
-              <option>night</option>
-              <option>clear</option>
-            </select>
-          </label>
-          <a
-            className="btn btn-sm h-8"
-            href={`${base}/card-timeline.zip?shape=${shape}&look=${look}&rate=${rate}`}
-            download
-          >
-            Save timeline
-          </a>
-        </div>
+        <CardTimeline base={base} />
         <h2 className="mt-5 text-[14px]">Data pack</h2>
         <p className="text-[13px] text-mute">
           The whole shootout with history, files and viewers: readable without True Margin, and
@@ -152,5 +80,93 @@ function CopyText({ title, text, rows }: { title: string; text: string; rows: nu
         value={text}
       />
     </div>
+  )
+}
+
+/** The tables in each format. */
+function Tables({ base }: { base: string }) {
+  return (
+    <ul className="text-[13px]">
+      {TABLES.map((table) => (
+        <li key={table.name} className="flex flex-wrap gap-x-3 border-t border-line py-1.5">
+          <span className="min-w-0 flex-1 basis-52">{table.words}</span>
+          {FORMATS.map((format) => (
+            <a
+              key={format.kind}
+              className="underline"
+              href={`${base}/tables/${table.name}.${format.kind}`}
+              aria-label={`${table.name} as ${format.words}`}
+              download
+            >
+              {format.words}
+            </a>
+          ))}
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+/** The kept cards as a timeline for an editor. */
+function CardTimeline({ base }: { base: string }) {
+  const [rate, setRate] = useState("25")
+  const [shape, setShape] = useState("wide")
+  const [look, setLook] = useState("night")
+  const select = "select select-sm bg-page text-base-content"
+  return (
+    <>
+      <h2 className="mt-5 text-[14px]">Cards on a timeline</h2>
+      <p className="text-[13px] text-mute">
+        The kept cards one after the other (OpenTimelineIO), their pictures, and the lines to say
+        (WebVTT), in one archive.
+      </p>
+      <div className="mt-1 flex flex-wrap items-end gap-2 text-[13px] text-mute">
+        <label>
+          Frames per second
+          <select
+            className={`${select} block w-24`}
+            value={rate}
+            onChange={(event) => setRate(event.target.value)}
+          >
+            {RATES.map((each) => (
+              <option key={each} value={each}>
+                {localised(String(each))}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          Shape
+          <select
+            className={`${select} block w-24`}
+            value={shape}
+            onChange={(event) => setShape(event.target.value)}
+          >
+            <option value="wide">16:9</option>
+            <option value="tall">9:16</option>
+            <option value="square">1:1</option>
+          </select>
+        </label>
+        <label>
+          Background
+          <select
+            className={`${select} block w-24`}
+            value={look}
+            onChange={(event) => setLook(event.target.value)}
+          >
+            <option>day</option>
+            <option>night</option>
+            <option>clear</option>
+          </select>
+        </label>
+        <a
+          className="btn btn-sm h-8"
+          href={`${base}/card-timeline.zip?shape=${shape}&look=${look}&rate=${rate}`}
+          download
+        >
+          Save timeline
+        </a>
+      </div>
+    </>
   )
 }

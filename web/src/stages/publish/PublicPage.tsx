@@ -10,14 +10,9 @@ import { day } from "../../theme/format"
 export function PublicPage({ slug }: { slug: string }) {
   const stored = useQuery(publicQuery(slug))
   const change = usePublic(slug)
-  const [note, setNote] = useState("")
   const view = stored.data
   if (stored.error) return <ProblemNote error={stored.error} />
   if (!view) return <p>Reading the book…</p>
-  const newest = view.editions[0]
-  const next = (newest?.number ?? 0) + 1
-  const standing = view.links.filter((link) => link.revoked_at === null)
-  const publish = () => change.mutate({ publish: note }, { onSuccess: () => setNote("") })
   return (
     <div className="max-w-3xl text-[14px]">
       <p className="text-mute">
@@ -25,106 +20,126 @@ export function PublicPage({ slug }: { slug: string }) {
         without a script. The script, retired viewers and cards, archived machines, screen pictures,
         names of persons, and notes that begin with “private” stay here.
       </p>
-      <section aria-label="Links" className="mt-4">
-        <h2 className="text-[14px]">Links</h2>
-        {standing.length === 0 && (
-          <p className="text-[13px] text-mute">
-            {newest ? "Every link is revoked: nobody can read the page." : "None yet."}
-          </p>
-        )}
-        <ul>
-          {standing.map((link) => (
-            <LinkLine
-              key={link.id}
-              link={link}
-              onRevoke={() => change.mutate({ revoke: link.id })}
-            />
-          ))}
-        </ul>
-        {standing.length > 0 && ["127.0.0.1", "localhost"].includes(window.location.hostname) && (
-          <p className="text-[13px] text-mute">
-            Only this machine reaches this address. Started with HOST=0.0.0.0, other devices of the
-            network read the page too, at the address that is printed then.
-          </p>
-        )}
-        {newest && (
-          <Writes>
-            <button
-              type="button"
-              className="mt-1 text-[13px] text-mute underline"
-              onClick={() => change.mutate("link")}
-            >
-              Make another link
-            </button>
-          </Writes>
-        )}
-      </section>
-      <section aria-label="Next edition" className="mt-5">
-        <h2 className="text-[14px]">Edition {next}</h2>
-        {newest && view.waiting.length === 0 && (
-          <p className="text-[13px] text-mute">
-            Nothing has changed since edition {newest.number}.
-          </p>
-        )}
-        {view.waiting.length > 0 && (
-          <>
-            <p className="text-[13px] text-mute">
-              It will say what changed since {newest?.number}:
-            </p>
-            <ul className="text-[13px]">
-              {view.waiting.map((line) => (
-                <li key={line} className="border-t border-line py-1">
-                  {line}
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-        <Writes>
-          <label className="mt-2 block text-[13px] text-mute">
-            What readers should know of it
-            <textarea
-              className="textarea mt-0.5 w-full bg-page text-base-content"
-              rows={2}
-              maxLength={1000}
-              value={note}
-              onChange={(event) => setNote(event.target.value)}
-            />
-          </label>
+      <Links view={view} change={change} />
+      <NextEdition view={view} change={change} />
+      <Editions editions={view.editions} />
+    </div>
+  )
+}
 
+type Change = ReturnType<typeof usePublic>
+
+/** The secret links that stand, and what they reach. */
+function Links({ view, change }: { view: Schemas["PublicView"]; change: Change }) {
+  const newest = view.editions[0]
+  const standing = view.links.filter((link) => link.revoked_at === null)
+  return (
+    <section aria-label="Links" className="mt-4">
+      <h2 className="text-[14px]">Links</h2>
+      {standing.length === 0 && (
+        <p className="text-[13px] text-mute">
+          {newest ? "Every link is revoked: nobody can read the page." : "None yet."}
+        </p>
+      )}
+      <ul>
+        {standing.map((link) => (
+          <LinkLine key={link.id} link={link} onRevoke={() => change.mutate({ revoke: link.id })} />
+        ))}
+      </ul>
+      {standing.length > 0 && ["127.0.0.1", "localhost"].includes(window.location.hostname) && (
+        <p className="text-[13px] text-mute">
+          Only this machine reaches this address. Started with HOST=0.0.0.0, other devices of the
+          network read the page too, at the address that is printed then.
+        </p>
+      )}
+      {newest && (
+        <Writes>
           <button
             type="button"
-            className="btn btn-sm btn-primary mt-2 h-9"
-            disabled={change.isPending}
-            onClick={publish}
+            className="mt-1 text-[13px] text-mute underline"
+            onClick={() => change.mutate("link")}
           >
-            {change.isPending ? "Freezing…" : `Publish edition ${next}`}
+            Make another link
           </button>
         </Writes>
-        <ProblemNote error={change.error} />
-      </section>
-      {view.editions.length > 0 && (
-        <section aria-label="Editions" className="mt-6">
-          <h2 className="text-[14px]">Published</h2>
-          <ol className="text-[13px]">
-            {view.editions.map((edition) => (
-              <li key={edition.id} className="border-t border-line py-1.5">
-                <strong>Edition {edition.number}</strong>{" "}
-                <span className="text-mute">
-                  {day(edition.created_at)}, {edition.who}
-                </span>
-                {edition.note && <span className="block">{edition.note}</span>}
-                {edition.changes.map((line) => (
-                  <span key={line} className="block text-mute">
-                    {line}
-                  </span>
-                ))}
+      )}
+    </section>
+  )
+}
+
+/** What the next edition would say, and the button that freezes it. */
+function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Change }) {
+  const [note, setNote] = useState("")
+  const newest = view.editions[0]
+  const next = (newest?.number ?? 0) + 1
+  const publish = () => change.mutate({ publish: note }, { onSuccess: () => setNote("") })
+  return (
+    <section aria-label="Next edition" className="mt-5">
+      <h2 className="text-[14px]">Edition {next}</h2>
+      {newest && view.waiting.length === 0 && (
+        <p className="text-[13px] text-mute">Nothing has changed since edition {newest.number}.</p>
+      )}
+      {view.waiting.length > 0 && (
+        <>
+          <p className="text-[13px] text-mute">It will say what changed since {newest?.number}:</p>
+          <ul className="text-[13px]">
+            {view.waiting.map((line) => (
+              <li key={line} className="border-t border-line py-1">
+                {line}
               </li>
             ))}
-          </ol>
-        </section>
+          </ul>
+        </>
       )}
-    </div>
+      <Writes>
+        <label className="mt-2 block text-[13px] text-mute">
+          What readers should know of it
+          <textarea
+            className="textarea mt-0.5 w-full bg-page text-base-content"
+            rows={2}
+            maxLength={1000}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </label>
+
+        <button
+          type="button"
+          className="btn btn-sm btn-primary mt-2 h-9"
+          disabled={change.isPending}
+          onClick={publish}
+        >
+          {change.isPending ? "Freezing…" : `Publish edition ${next}`}
+        </button>
+      </Writes>
+      <ProblemNote error={change.error} />
+    </section>
+  )
+}
+
+/** Editions that were published, newest first. */
+function Editions({ editions }: { editions: Schemas["Edition"][] }) {
+  if (editions.length === 0) return null
+  return (
+    <section aria-label="Editions" className="mt-6">
+      <h2 className="text-[14px]">Published</h2>
+      <ol className="text-[13px]">
+        {editions.map((edition) => (
+          <li key={edition.id} className="border-t border-line py-1.5">
+            <strong>Edition {edition.number}</strong>{" "}
+            <span className="text-mute">
+              {day(edition.created_at)}, {edition.who}
+            </span>
+            {edition.note && <span className="block">{edition.note}</span>}
+            {edition.changes.map((line) => (
+              <span key={line} className="block text-mute">
+                {line}
+              </span>
+            ))}
+          </li>
+        ))}
+      </ol>
+    </section>
   )
 }
 

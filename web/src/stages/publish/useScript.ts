@@ -25,7 +25,6 @@ export function useScript(slug: string) {
   const stored = useQuery(scriptQuery(slug))
   const keep = useKeepScript(slug)
   const [text, setText] = useState<string | null>(() => localStorage.getItem(draftKey))
-  const [checking, setChecking] = useState<string | null>(null)
   const shown = text ?? stored.data?.text ?? ""
   const unkept = stored.data !== undefined && text !== null && text !== stored.data.text
   const version = useRef(readBase(draftKey))
@@ -33,10 +32,6 @@ export function useScript(slug: string) {
   // asked about, never written over.
   if (stored.data && (!unkept || version.current === null)) version.current = stored.data.version
 
-  useEffect(() => {
-    const timer = setTimeout(() => setChecking(shown), CHECK_AFTER_MS)
-    return () => clearTimeout(timer)
-  }, [shown])
   const send = keep.mutate
   const failed = keep.isError
   useEffect(() => {
@@ -60,10 +55,7 @@ export function useScript(slug: string) {
     if (!unkept && stored.data) localStorage.removeItem(draftKey)
   }, [unkept, stored.data, draftKey])
 
-  const claims = useQuery({
-    ...claimsQuery(slug, checking ?? ""),
-    enabled: checking !== null && checking.trim() !== "",
-  })
+  const claims = useClaims(slug, shown)
   const stands = problemOf(keep.error)?.current as { version?: number; text?: string } | undefined
   return {
     text: shown,
@@ -100,4 +92,17 @@ export function useScript(slug: string) {
       void stored.refetch()
     },
   }
+}
+
+/** What the book says of a text, asked for once it has stood still for a moment. */
+function useClaims(slug: string, text: string) {
+  const [checking, setChecking] = useState<string | null>(null)
+  useEffect(() => {
+    const timer = setTimeout(() => setChecking(text), CHECK_AFTER_MS)
+    return () => clearTimeout(timer)
+  }, [text])
+  return useQuery({
+    ...claimsQuery(slug, checking ?? ""),
+    enabled: checking !== null && checking.trim() !== "",
+  })
 }

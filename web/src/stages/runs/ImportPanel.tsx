@@ -1,4 +1,5 @@
 import { useState } from "react"
+import type { Schemas } from "../../api/client"
 import { Field } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
@@ -29,19 +30,7 @@ export function ImportPanel({ slug, onClose }: { slug: string; onClose: () => vo
     table.start(content)
   }
   if (table.result) {
-    const { stored, already_there, left_out } = table.result
-    return (
-      <div role="status" className="max-w-xl space-y-3">
-        <p>
-          <strong>{count(stored, "run")} stored.</strong>
-          {already_there > 0 && ` ${already_there} were in the book already.`}
-          {left_out.length > 0 && ` Left out: line ${left_out.join(", ")}.`}
-        </p>
-        <button type="button" className="btn btn-primary btn-sm" onClick={onClose}>
-          See the book
-        </button>
-      </div>
-    )
+    return <Stored result={table.result} onClose={onClose} />
   }
   if (table.preview) {
     return <ImportPreview preview={table.preview} table={table} onClose={onClose} />
@@ -91,6 +80,23 @@ export function ImportPanel({ slug, onClose }: { slug: string; onClose: () => vo
         </p>
       )}
       <ProblemNote error={table.error} />
+    </div>
+  )
+}
+
+/** What came of a table. */
+function Stored({ result, onClose }: { result: Schemas["ImportResult"]; onClose: () => void }) {
+  const { stored, already_there, left_out } = result
+  return (
+    <div role="status" className="max-w-xl space-y-3">
+      <p>
+        <strong>{count(stored, "run")} stored.</strong>
+        {already_there > 0 && ` ${already_there} were in the book already.`}
+        {left_out.length > 0 && ` Left out: line ${left_out.join(", ")}.`}
+      </p>
+      <button type="button" className="btn btn-primary btn-sm" onClick={onClose}>
+        See the book
+      </button>
     </div>
   )
 }

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
+import { ReadRow } from "./ReadRow"
 import { FIELDS, type useImport, WIDE } from "./useImport"
 
 const SHOWN_GOOD = 60
@@ -42,29 +43,13 @@ export function ImportPreview({
           </span>
         </label>
       )}
-      <div className="my-3 flex flex-wrap gap-2">
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={good.length === 0 || table.busy}
-          onClick={() => table.store(bad.length > 0)}
-        >
-          {bad.length > 0
-            ? `Store ${count(good.length, "good row")}, leave out ${bad.length}`
-            : `Store ${count(good.length, "run")}`}
-        </button>
-        {table.busy && (
-          <span role="status" className="self-center text-mute">
-            Working on {count(preview.rows.length, "row")}…
-          </span>
-        )}
-        <button type="button" className="btn btn-sm" onClick={table.again}>
-          Change the table
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
-          Cancel
-        </button>
-      </div>
+      <Buttons
+        table={table}
+        rows={preview.rows.length}
+        good={good.length}
+        bad={bad.length}
+        onClose={onClose}
+      />
       <ProblemNote error={table.error} />
       <div className="overflow-x-auto">
         <table className="w-full border-collapse text-[13px]">
@@ -81,7 +66,7 @@ export function ImportPreview({
           </thead>
           <tbody>
             {shown.map((row) => (
-              <Row
+              <ReadRow
                 key={row.line}
                 row={row}
                 onAnswer={(meaning) => table.answer(row.line, meaning)}
@@ -157,36 +142,43 @@ function Columns({
   )
 }
 
-function Row({
-  row,
-  onAnswer,
+/** What can be done with the table. */
+function Buttons({
+  table,
+  rows,
+  good,
+  bad,
+  onClose,
 }: {
-  row: Schemas["ImportRow"]
-  onAnswer: (meaning: "clock" | "decimal") => void
+  table: ReturnType<typeof useImport>
+  rows: number
+  good: number
+  bad: number
+  onClose: () => void
 }) {
   return (
-    <tr className={`border-b border-line align-top ${row.problem ? "bg-pick" : ""}`}>
-      <td className="max-w-40 py-1 pr-3 break-words text-mute">{row.where}</td>
-      <td className="max-w-48 pr-3 py-1 break-words">{row.setup}</td>
-      <td className="max-w-60 pr-3 py-1 break-words">{row.task}</td>
-      <td className="pr-3 py-1">{row.round}</td>
-      <td className="figure pr-3 py-1">{row.typed}</td>
-      <td className="figure pr-3 py-1">{row.value_words}</td>
-      <td className="pr-3 py-1">{row.method}</td>
-      <td className="pr-3 py-1">{row.status}</td>
-      <td className="py-1 text-accent">
-        {row.problem}
-        {row.meanings.map((each) => (
-          <button
-            key={each.meaning}
-            type="button"
-            className="btn btn-xs ml-2"
-            onClick={() => onAnswer(each.meaning === "clock" ? "clock" : "decimal")}
-          >
-            {each.words}
-          </button>
-        ))}
-      </td>
-    </tr>
+    <div className="my-3 flex flex-wrap gap-2">
+      <button
+        type="button"
+        className="btn btn-primary btn-sm"
+        disabled={good === 0 || table.busy}
+        onClick={() => table.store(bad > 0)}
+      >
+        {bad > 0
+          ? `Store ${count(good, "good row")}, leave out ${bad}`
+          : `Store ${count(good, "run")}`}
+      </button>
+      {table.busy && (
+        <span role="status" className="self-center text-mute">
+          Working on {count(rows, "row")}…
+        </span>
+      )}
+      <button type="button" className="btn btn-sm" onClick={table.again}>
+        Change the table
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
+        Cancel
+      </button>
+    </div>
   )
 }

@@ -32,13 +32,7 @@ export function ReviseRun({
   const problem = problemOf(revise.error)
   const send = (meaning?: "clock" | "decimal") => {
     if (what === null || !why.trim()) return
-    const body: Schemas["RunChange"] = { version: run.version, why }
-    if (what === "void") Object.assign(body, { status: "void", reason: why })
-    if (what === "count") body.status = "ok"
-    if (what === "failed") Object.assign(body, { status: "failed", reason: why })
-    if (what === "correct") body.typed = typed
-    if (what === "note") Object.assign(body, { note: why, why: "note added" })
-    if (meaning) body.meaning = meaning
+    const body = changeTo(run, what, why, typed, meaning)
     revise.mutate(
       { id: run.id, body },
       {
@@ -54,35 +48,7 @@ export function ReviseRun({
     send()
   }
   if (what === null) {
-    return (
-      <NotePart title="Change">
-        <div className="flex flex-wrap gap-2">
-          {run.status === "ok" ? (
-            <>
-              <button type="button" className="btn btn-sm" onClick={() => setWhat("void")}>
-                Void run
-              </button>
-              <button type="button" className="btn btn-sm" onClick={() => setWhat("failed")}>
-                It failed
-              </button>
-            </>
-          ) : (
-            run.value !== null && (
-              <button type="button" className="btn btn-sm" onClick={() => setWhat("count")}>
-                Count it again
-              </button>
-            )
-          )}
-          <button type="button" className="btn btn-sm" onClick={() => setWhat("correct")}>
-            Correct the value
-          </button>
-          <button type="button" className="btn btn-sm" onClick={() => setWhat("note")}>
-            {run.note ? "Change the note" : "Add a note"}
-          </button>
-        </div>
-        {revise.data && <p className="mt-2 text-[13px]">{revise.data.says}</p>}
-      </NotePart>
-    )
+    return <Ways run={run} says={revise.data?.says} onChoose={setWhat} />
   }
   return (
     <form onSubmit={submit} className="mt-5 space-y-2">
@@ -124,4 +90,63 @@ export function ReviseRun({
       {(problem?.field !== "typed" || problem.meanings) && <ProblemNote error={revise.error} />}
     </form>
   )
+}
+
+/** The ways in which a run can be changed. */
+function Ways({
+  run,
+  says,
+  onChoose,
+}: {
+  run: Schemas["Run"] /** What the last change did. */
+  says: string | undefined
+  onChoose: (what: What) => void
+}) {
+  return (
+    <NotePart title="Change">
+      <div className="flex flex-wrap gap-2">
+        {run.status === "ok" ? (
+          <>
+            <button type="button" className="btn btn-sm" onClick={() => onChoose("void")}>
+              Void run
+            </button>
+            <button type="button" className="btn btn-sm" onClick={() => onChoose("failed")}>
+              It failed
+            </button>
+          </>
+        ) : (
+          run.value !== null && (
+            <button type="button" className="btn btn-sm" onClick={() => onChoose("count")}>
+              Count it again
+            </button>
+          )
+        )}
+        <button type="button" className="btn btn-sm" onClick={() => onChoose("correct")}>
+          Correct the value
+        </button>
+        <button type="button" className="btn btn-sm" onClick={() => onChoose("note")}>
+          {run.note ? "Change the note" : "Add a note"}
+        </button>
+      </div>
+      {says && <p className="mt-2 text-[13px]">{says}</p>}
+    </NotePart>
+  )
+}
+
+/** What is sent: the change with its reason, on the version that was seen. */
+function changeTo(
+  run: Schemas["Run"],
+  what: What,
+  why: string,
+  typed: string,
+  meaning: "clock" | "decimal" | undefined,
+): Schemas["RunChange"] {
+  const body: Schemas["RunChange"] = { version: run.version, why }
+  if (what === "void") Object.assign(body, { status: "void", reason: why })
+  if (what === "count") body.status = "ok"
+  if (what === "failed") Object.assign(body, { status: "failed", reason: why })
+  if (what === "correct") body.typed = typed
+  if (what === "note") Object.assign(body, { note: why, why: "note added" })
+  if (meaning) body.meaning = meaning
+  return body
 }

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import { useCallback, useState } from "react"
+import type { Schemas } from "../../api/client"
 import { lineupQuery, roundsQuery, runsQuery, tasksQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -25,23 +26,14 @@ export function Runs() {
   const { run, focus } = useSearch({ from: "/s/$slug/runs" })
   const navigate = useNavigate({ from: "/s/$slug/runs" })
   const book = useQuery(runsQuery(slug))
-  const lineup = useQuery(lineupQuery(slug)).data
-  const tasks = useQuery(tasksQuery(slug)).data
-  const rounds = useQuery(roundsQuery(slug)).data
-  const [filter, setFilter] = useState(EVERYTHING)
   const close = useCallback(() => void navigate({ search: {} }), [navigate])
   const open = useCallback((id: string) => void navigate({ search: { run: id } }), [navigate])
-  const flagged = book.data?.runs.filter((each) => each.flags.length > 0).length ?? 0
   const [last, setLast] = useState<LastChange | null>(null)
   const [several, setSeveral] = useState<ReadonlySet<string> | null>(null)
   const chosenRuns = (book.data?.runs ?? []).flatMap(({ run: each }) =>
     several?.has(each.id) ? [each] : [],
   )
-  const toggle = (id: string) => {
-    const next = new Set(several)
-    if (!next.delete(id)) next.add(id)
-    setSeveral(next)
-  }
+  const toggle = (id: string) => setSeveral(toggled(several, id))
   const reads = useReading()
   const importing = focus === "import" && !reads
   return (
@@ -52,27 +44,17 @@ export function Runs() {
         tools={
           !importing &&
           !reads && (
-            <>
-              {!several && (book.data?.runs.length ?? 0) > 0 && (
-                <button
-                  type="button"
-                  className="btn btn-sm"
-                  onClick={() => {
-                    close()
-                    setSeveral(new Set())
-                  }}
-                >
-                  Change several
-                </button>
-              )}
-              <button
-                type="button"
-                className="btn btn-sm"
-                onClick={() => void navigate({ search: { focus: "import" } })}
-              >
-                Paste or import
-              </button>
-            </>
+            <Tools
+              several={
+                !several && (book.data?.runs.length ?? 0) > 0
+                  ? () => {
+                      close()
+                      setSeveral(new Set())
+                    }
+                  : null
+              }
+              onImport={() => void navigate({ search: { focus: "import" } })}
+            />
           )
         }
       >
@@ -101,31 +83,11 @@ export function Runs() {
                 onClose={() => setSeveral(null)}
               />
             )}
-            {book.data?.runs.length === 0 && (
-              <EmptyStage title="No runs yet">
-                <p>
-                  Type the first one above: setup, task and time, divided by a slash. Times as you
-                  would write them: 6:17, 6m17s, 377 s, {plain(18.4)} min.
-                </p>
-              </EmptyStage>
-            )}
-            {book.data && book.data.runs.length > 0 && lineup && tasks && rounds && (
-              <RunFilter
-                filter={filter}
-                setups={lineup.setups}
-                tasks={tasks.map((each) => each.task)}
-                rounds={rounds}
-                flagged={flagged}
-                onFilter={setFilter}
-              />
-            )}
-            {book.data && lineup && tasks && rounds && (
-              <RunBook
+            {book.data?.runs.length === 0 && <NoRuns />}
+            {book.data && (
+              <Book
+                slug={slug}
                 book={book.data}
-                setups={lineup.setups}
-                tasks={tasks.map((each) => each.task)}
-                rounds={rounds}
-                filter={filter}
                 chosen={several ?? (run ? new Set([run]) : NONE)}
                 layout={`${last !== null} ${several !== null}`}
                 onOpen={several ? toggle : open}
@@ -137,4 +99,83 @@ export function Runs() {
       {run && <RunNote key={run} slug={slug} id={run} onChanged={setLast} onClose={close} />}
     </>
   )
+}
+
+/** What can be done with the book beside typing. */
+function Tools({
+  several,
+  onImport,
+}: {
+  /** Begins to change several runs; null where there is nothing to choose from. */ several:
+    | (() => void)
+    | null
+  onImport: () => void
+}) {
+  return (
+    <>
+      {several && (
+        <button type="button" className="btn btn-sm" onClick={several}>
+          Change several
+        </button>
+      )}
+      <button type="button" className="btn btn-sm" onClick={onImport}>
+        Paste or import
+      </button>
+    </>
+  )
+}
+
+function NoRuns() {
+  return (
+    <EmptyStage title="No runs yet">
+      <p>
+        Type the first one above: setup, task and time, divided by a slash. Times as you would write
+        them: 6:17, 6m17s, 377 s, {plain(18.4)} min.
+      </p>
+    </EmptyStage>
+  )
+}
+
+/** The runs as they are filtered; what is chosen is marked. */
+function Book({
+  slug,
+  book,
+  chosen,
+  layout,
+  onOpen,
+}: {
+  slug: string
+  book: Schemas["BookInBrief"]
+  chosen: ReadonlySet<string> /** Changes where what stands above does. */
+  layout: string
+  onOpen: (id: string) => void
+}) {
+  const lineup = useQuery(lineupQuery(slug)).data
+  const tasks = useQuery(tasksQuery(slug)).data
+  const rounds = useQuery(roundsQuery(slug)).data
+  const [filter, setFilter] = useState(EVERYTHING)
+  const flagged = book.runs.filter((each) => each.flags.length > 0).length
+  if (!lineup || !tasks || !rounds) return null
+  const named = { setups: lineup.setups, tasks: tasks.map((each) => each.task), rounds }
+  return (
+    <>
+      {book.runs.length > 0 && (
+        <RunFilter filter={filter} {...named} flagged={flagged} onFilter={setFilter} />
+      )}
+      <RunBook
+        book={book}
+        {...named}
+        filter={filter}
+        chosen={chosen}
+        layout={layout}
+        onOpen={onOpen}
+      />
+    </>
+  )
+}
+
+function toggled(chosen: ReadonlySet<string> | null, id: string): ReadonlySet<string> {
+  const next = new Set(chosen)
+  if (!next.delete(id)) next.add(id)
+  return next
 }

@@ -55,49 +55,69 @@ export function BringIn() {
       </span>
       <ProblemNote error={error} />
       {looked && (
-        <section aria-label="What the pack would do" className="mt-3 border-l-2 border-line pl-3">
-          <p>
-            This is a pack of <strong>{looked.preview.name}</strong>, which is here already; it
-            holds {count(looked.preview.runs, "run")}.
-          </p>
-          <Lines
-            title="An update takes over"
-            none="Nothing: the pack has nothing beyond what is here."
-            lines={looked.preview.takes}
-          />
-          <Lines title="What stays as it is here" none="" lines={looked.preview.stays} />
-          <div className="mt-2 flex flex-wrap gap-2">
-            {looked.preview.takes.length > 0 && (
-              <button
-                type="button"
-                className="btn btn-sm btn-primary h-8"
-                disabled={busy !== ""}
-                onClick={() =>
-                  void doing("Taking over…", async () =>
-                    open(await updateFromPack(looked.file, looked.preview, tell)),
-                  )
-                }
-              >
-                Update it
-              </button>
-            )}
-            <button
-              type="button"
-              className="btn btn-sm h-8"
-              disabled={busy !== ""}
-              onClick={() =>
-                void doing("Bringing in…", async () => open(await importPack(looked.file, tell)))
-              }
-            >
-              Bring in as a copy
-            </button>
-            <button type="button" className="underline" onClick={() => setLooked(null)}>
-              Leave it
-            </button>
-          </div>
-        </section>
+        <WouldDo
+          preview={looked.preview}
+          busy={busy !== ""}
+          onUpdate={() =>
+            void doing("Taking over…", async () =>
+              open(await updateFromPack(looked.file, looked.preview, tell)),
+            )
+          }
+          onCopy={() =>
+            void doing("Bringing in…", async () => open(await importPack(looked.file, tell)))
+          }
+          onLeave={() => setLooked(null)}
+        />
       )}
     </div>
+  )
+}
+
+/** What a pack of a shootout that is here already would change, and what can be done with it. */
+function WouldDo({
+  preview,
+  busy,
+  onUpdate,
+  onCopy,
+  onLeave,
+}: {
+  preview: Schemas["PackPreview"]
+  busy: boolean
+  onUpdate: () => void
+  onCopy: () => void
+  onLeave: () => void
+}) {
+  return (
+    <section aria-label="What the pack would do" className="mt-3 border-l-2 border-line pl-3">
+      <p>
+        This is a pack of <strong>{preview.name}</strong>, which is here already; it holds{" "}
+        {count(preview.runs, "run")}.
+      </p>
+      <Lines
+        title="An update takes over"
+        none="Nothing: the pack has nothing beyond what is here."
+        lines={preview.takes}
+      />
+      <Lines title="What stays as it is here" none="" lines={preview.stays} />
+      <div className="mt-2 flex flex-wrap gap-2">
+        {preview.takes.length > 0 && (
+          <button
+            type="button"
+            className="btn btn-sm btn-primary h-8"
+            disabled={busy}
+            onClick={onUpdate}
+          >
+            Update it
+          </button>
+        )}
+        <button type="button" className="btn btn-sm h-8" disabled={busy} onClick={onCopy}>
+          Bring in as a copy
+        </button>
+        <button type="button" className="underline" onClick={onLeave}>
+          Leave it
+        </button>
+      </div>
+    </section>
   )
 }
 

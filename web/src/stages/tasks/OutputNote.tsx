@@ -3,6 +3,7 @@ import { type FormEvent, useRef, useState } from "react"
 import { problemOf, type Schemas } from "../../api/client"
 import { runsQuery } from "../../api/queries"
 import { useAddOutput, useNoteLook } from "../../api/tasks"
+import { ChoiceField } from "../../parts/ChoiceField"
 import { Field } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
@@ -147,23 +148,18 @@ function AddProbe({ slug, taskId, row }: { slug: string; taskId: string; row: Ro
           )}
         </Field>
         <div className="w-36">
-          <Field label="Of which run">
-            {(id) => (
-              <select
-                id={id}
-                className="select select-sm w-full bg-page"
-                value={runId}
-                onChange={(event) => setRunId(event.target.value)}
-              >
-                <option value="">any of them</option>
-                {runs?.map(({ run }) => (
-                  <option key={run.id} value={run.id}>
-                    {runValue(run, "time")} {run.status}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
+          <ChoiceField
+            label="Of which run"
+            value={runId}
+            options={[
+              { value: "", words: "any of them" },
+              ...(runs ?? []).map(({ run }) => ({
+                value: run.id,
+                words: `${runValue(run, "time")} ${run.status}`,
+              })),
+            ]}
+            onValue={setRunId}
+          />
         </div>
         {problem?.field === "really" && (
           <label className="flex w-full items-center gap-2 text-[13px]">

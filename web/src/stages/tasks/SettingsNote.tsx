@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { taskWordsQuery, useNoteSettings } from "../../api/tasks"
-import { Field, TextField } from "../../parts/Field"
+import { ChoiceField } from "../../parts/ChoiceField"
+import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import type { Sheet } from "./job"
@@ -41,47 +42,21 @@ export function SettingsNote({
           Nobody noted what was set here. The task has: {sheet.settings_line}.
         </p>
       )}
-      {row.settings_apart.length > 0 && (
-        <table className="w-full border-collapse text-[13px]">
-          <thead>
-            <tr className="border-b border-base-content text-left text-mute">
-              <th className="py-1 font-normal">setting</th>
-              <th className="py-1 font-normal">the task</th>
-              <th className="py-1 font-normal">{row.label}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {row.settings_apart.map(({ title, wanted, used }) => (
-              <tr key={title} className="border-b border-line">
-                <td className="py-1">{title}</td>
-                <td className="py-1">{wanted || "–"}</td>
-                <td className="py-1">{used || "–"}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {row.settings_apart.length > 0 && <Apart row={row} />}
       <Writes>
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-2">
           <button type="button" className="btn btn-sm" onClick={() => send({})}>
             As the task has it
           </button>
-          <Field label="or different in">
-            {(id) => (
-              <select
-                id={id}
-                className="select select-sm w-36 bg-page"
-                value={field}
-                onChange={(event) => setField(event.target.value)}
-              >
-                {words?.settings.map((each) => (
-                  <option key={each.field} value={each.field}>
-                    {each.title}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
+          <ChoiceField
+            label="or different in"
+            value={field}
+            options={(words?.settings ?? []).map((each) => ({
+              value: each.field,
+              words: each.title,
+            }))}
+            onValue={setField}
+          />
           <div className="w-32">
             <TextField label="it was" value={text} onText={setText} maxLength={120} />
           </div>
@@ -94,5 +69,29 @@ export function SettingsNote({
         </form>
       </Writes>
     </div>
+  )
+}
+
+/** What was set otherwise than the task has it. */
+function Apart({ row }: { row: Schemas["SetupSameness"] }) {
+  return (
+    <table className="w-full border-collapse text-[13px]">
+      <thead>
+        <tr className="border-b border-base-content text-left text-mute">
+          <th className="py-1 font-normal">setting</th>
+          <th className="py-1 font-normal">the task</th>
+          <th className="py-1 font-normal">{row.label}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {row.settings_apart.map(({ title, wanted, used }) => (
+          <tr key={title} className="border-b border-line">
+            <td className="py-1">{title}</td>
+            <td className="py-1">{wanted || "–"}</td>
+            <td className="py-1">{used || "–"}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }
