@@ -19,8 +19,10 @@ from sqlalchemy import insert
 from tests.browser.serving import serving, throwaway_cluster
 from tests.desk.helpers import Bench, new_bench
 
+from true_margin.desk.book.shelf import RATES
 from true_margin.desk.shootouts.shootouts import add_round
 from true_margin.launch.upkeep import load_demo
+from true_margin.standins.rates import SIMULATED
 from true_margin.store import shootouts
 from true_margin.store.database import Database
 from true_margin.store.tables import RunRow
@@ -170,6 +172,7 @@ def picks(client: httpx2.Client, at: str) -> None:
 
 def main() -> None:
     """Print the table."""
+    RATES.use(SIMULATED)
     with throwaway_cluster("clicks") as cluster:
         database = Database(cluster.url)
         database.migrate()

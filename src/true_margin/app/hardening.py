@@ -19,6 +19,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from true_margin.app.metrics import observe
 from true_margin.app.problems import problem
+from true_margin.core.outside_numbers import read_whole
 
 LOG = logging.getLogger("true_margin.requests")
 MOST_BODY = 64_000_000
@@ -123,7 +124,9 @@ class _Limited:
     def said_too_much(self, headers: Headers) -> bool:
         """Whether the request says itself that it is too long."""
         said = headers.get("content-length", "0")
-        return said.isdigit() and int(said) > self._most
+        length = read_whole(said)
+        # What is no number of bytes at all, or one of ten digits, is none that can be taken in.
+        return length is None or length > self._most
 
     async def __call__(self) -> Message:
         message = await self._receive()

@@ -24,6 +24,8 @@ _UNIT_WORDS = {
     **dict.fromkeys(("s", "sec", "secs", "second", "seconds", '"', "''"), "s"),
 }
 _TYPOGRAPHIC = str.maketrans({"′": "'", "’": "'", "″": '"', "”": '"', "−": "-", "\u00a0": " "})
+MOST_SIGNS = 120
+"""A time or amount that a person wrote is shorter."""
 _APPROXIMATE = re.compile(r"^(?:~|about\b|circa\b|ca\b\.?)\s*", re.IGNORECASE)
 _BOUND = re.compile(r"^(?:>|over\b|more than\b|at least\b)\s*", re.IGNORECASE)
 _PLAIN = re.compile(r"^\d+(?:\.\d+)?$")
@@ -34,12 +36,12 @@ _ISO = re.compile(
 )
 _AMOUNT = re.compile(r"^(\d+(?:\.\d+)?)(?:\s*[a-z/%]+){0,2}$", re.IGNORECASE)
 _TIMECODES = re.compile(
-    r"^(?P<start>\d+:\d\d:\d\d[:;]\d+)\s*(?:-|–|to)\s*(?P<end>\d+:\d\d:\d\d[:;]\d+)"
-    r"\s*(?:@|at)\s*(?P<rate>\d+(?:[.,]\d+)?)\s*(?:fps|frames/s)?$",
+    r"^(?P<start>\d{1,4}:\d\d:\d\d[:;]\d{1,4})\s*(?:-|–|to)\s*(?P<end>\d{1,4}:\d\d:\d\d[:;]\d{1,4})"
+    r"\s*(?:@|at)\s*(?P<rate>\d{1,9}(?:[.,]\d{1,30})?)\s*(?:fps|frames/s)?$",
     re.IGNORECASE,
 )
 _RATES = {round(n * 1000 / 1001, 2): n * 1000 / 1001 for n in (24, 30, 48, 60, 120)}
-_TIMECODE = re.compile(r"^(\d+):(\d\d):(\d\d)([:;])(\d+)$")
+_TIMECODE = re.compile(r"^(\d{1,4}):(\d\d):(\d\d)([:;])(\d{1,4})$")
 
 
 @dataclass(frozen=True, slots=True)
@@ -305,6 +307,8 @@ def _positive(name: str, value: float | None) -> float:
 
 def _clean(text: str, kind: str) -> str:
     """Normalise typographic signs and refuse what no form can hold."""
+    if len(text) > MOST_SIGNS:
+        raise QuantityError(f"{text[:20]!r}… is too long for a {kind}: {MOST_SIGNS} signs at most")
     body = text.translate(_TYPOGRAPHIC).strip()
     if not body:
         raise QuantityError(f"no {kind} given: type one, such as 6:17 or 377 s")

@@ -5,13 +5,13 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Sequence
-from fractions import Fraction
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from true_margin.core.errors import CoreError
 from true_margin.core.outputs import OutputFacts
+from true_margin.core.outside_numbers import read_float, read_ratio
 
 MAX_BYTES = 2_000_000
 _DEPTH = re.compile(r"(?:p|le|be)?(9|10|12|14|16)(?:le|be)?$")
@@ -21,13 +21,16 @@ class ProbeError(CoreError):
     """The file does not say what an exported file is like; says why."""
 
 
+_Side = Annotated[int, Field(ge=0, le=1_000_000)]
+
+
 class _Stream(BaseModel):
     model_config = ConfigDict(extra="ignore", coerce_numbers_to_str=True)
 
     codec_type: str
     codec_name: str | None = None
-    width: int | None = None
-    height: int | None = None
+    width: _Side | None = None
+    height: _Side | None = None
     avg_frame_rate: str | None = None
     r_frame_rate: str | None = None
     bits_per_raw_sample: str | None = None
@@ -109,11 +112,8 @@ def _first(streams: Sequence[_Stream], kind: str) -> _Stream | None:
 
 
 def _number(text: str | None) -> float | None:
-    try:
-        value = float(text or "")
-    except ValueError:
-        return None
-    return value if 0 < value < 1e15 else None
+    value = read_float(text or "")
+    return value if value is not None and 0 < value < 1e15 else None
 
 
 def _size(picture: _Stream | None) -> str | None:
@@ -124,12 +124,9 @@ def _size(picture: _Stream | None) -> str | None:
 
 def _rate(picture: _Stream | None) -> float | None:
     for text in (picture.avg_frame_rate, picture.r_frame_rate) if picture else ():
-        try:
-            rate = float(Fraction(text or ""))
-        except (ValueError, ZeroDivisionError, OverflowError):
-            continue
-        if 0 < rate < 1e6:
-            return rate
+        rate = read_ratio(text or "")
+        if rate is not None and 0 < rate < 1e6:
+            return float(rate)
     return None
 
 

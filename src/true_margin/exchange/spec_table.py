@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from true_margin.core.errors import CoreError
+from true_margin.core.outside_numbers import read_whole
 from true_margin.core.spec_rows import SPECS
 from true_margin.core.specs import Spec, find_spec
 
@@ -153,11 +154,12 @@ def _from_lscpu(fields: list[object]) -> dict[str, object]:
     if "Model name" in found:
         specs["processor"] = found["Model name"]
     per_socket, sockets = found.get("Core(s) per socket", ""), found.get("Socket(s)", "1")
-    if per_socket.isdigit() and sockets.isdigit():
-        specs["cores"] = int(per_socket) * int(sockets)
-    per_core = found.get("Thread(s) per core", "")
-    if per_core.isdigit() and "cores" in specs:
-        specs["threads"] = int(per_core) * int(str(specs["cores"]))
+    cores, count = read_whole(per_socket), read_whole(sockets)
+    if cores is not None and count is not None:
+        specs["cores"] = cores * count
+        per_core = read_whole(found.get("Thread(s) per core", ""))
+        if per_core is not None:
+            specs["threads"] = per_core * cores * count
     # The lowest clock that is listed is an idle one, so only the highest says something.
     if "CPU max MHz" in found:
         specs["raised clock"] = f"{found['CPU max MHz']} MHz"

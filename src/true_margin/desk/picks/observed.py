@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from true_margin.core.currencies import minor_unit
+from true_margin.core.outside_numbers import read_whole
 from true_margin.core.specs import say_spec
 from true_margin.core.weekly import WEEKS_IN_YEAR, Weekly, energy_kwh
 from true_margin.desk.book.book import Book
@@ -131,6 +132,7 @@ def _counted(ports: Sequence[object]) -> dict[str, int]:
     found: dict[str, int] = {}
     for port in ports:
         number, _, kind = str(port).partition(" ")
-        count, name = (int(number), kind) if number.isdecimal() and kind else (1, str(port))
-        found[name] = found.get(name, 0) + min(count, 1000)
+        count = read_whole(number) if kind else None
+        name = str(port) if count is None else kind
+        found[name] = found.get(name, 0) + min(1 if count is None else count, 1000)
     return found

@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Any
 
 from true_margin.core.numerals import PLAIN, say_day, writing
+from true_margin.core.outside_numbers import read_decimal
 from true_margin.core.wording import format_ratio
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import NotFoundError, RefusedError
@@ -230,12 +231,9 @@ def _number(text: str, what: str) -> Decimal | None:
     plain = re.sub(r"\s", "", text).replace(",", ".")
     if not plain:
         return None
-    try:
-        number = Decimal(plain)
-    except InvalidOperation as error:
-        raise RefusedError("work", f"{what}: {text!r} is no number.") from error
-    if not number.is_finite() or not 0 <= number < 10**9:
-        raise RefusedError("work", f"{what}: a number from 0 on is needed.")
+    number = read_decimal(plain)
+    if number is None or number >= 10**9:
+        raise RefusedError("work", f"{what}: {text[:40]!r} is no number from 0 on.")
     return number
 
 
