@@ -19,6 +19,7 @@ from true_margin.exchange.data_pack import (
     write_pack,
     zip_files,
 )
+from true_margin.exchange.pack_tables import SCHEMAS
 
 
 def test_what_is_written_is_read_back(demo_pack: Pack) -> None:
@@ -115,6 +116,17 @@ def test_archives_that_unpack_too_large_are_refused(monkeypatch: pytest.MonkeyPa
     monkeypatch.setattr(data_pack, "MAX_FILES", 3)
     with pytest.raises(PackError, match="more than 3 files"):
         read_zip(zipped({f"{i}.csv": b"" for i in range(4)}))
+
+
+def test_a_pack_may_hold_so_many_rows_of_a_table_and_no_more(demo_pack: Pack) -> None:
+    files = write_pack(demo_pack)
+    most = SCHEMAS["free_rows"].most
+    header = files["free_rows.csv"].split(b"\n", 1)[0]
+    rows = (
+        header + b"\n" + b"\n".join(b"r%d" % n + b"," * header.count(b",") for n in range(most + 5))
+    )
+    with pytest.raises(PackError, match=rf"free_rows.csv: more than {most} rows"):
+        read_pack({**files, "free_rows.csv": rows})
 
 
 def test_names_in_an_archive_are_not_paths(demo_pack: Pack) -> None:

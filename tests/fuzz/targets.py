@@ -16,7 +16,7 @@ from true_margin.core.entry_line import read_entry
 from true_margin.core.errors import CoreError
 from true_margin.core.quantities import parse_amount, parse_elapsed, parse_timecodes
 from true_margin.desk.errors import RefusedError
-from true_margin.exchange.apart import APART
+from true_margin.exchange.apart import TIMELINE, read_apart
 from true_margin.exchange.case_csv import read_case_csv
 from true_margin.exchange.case_file import build_study, read_case
 from true_margin.exchange.data_pack import read_pack, read_zip, zip_files
@@ -24,6 +24,7 @@ from true_margin.exchange.probe_files import read_probe
 from true_margin.exchange.run_table import read_run_table
 from true_margin.exchange.script_text import read_script
 from true_margin.exchange.spec_table import read_specs
+from true_margin.exchange.timeline_files import read_timeline
 
 VECTORS = PROJECT / "tests" / "vectors"
 REFUSALS = (CoreError, RefusedError)
@@ -105,7 +106,7 @@ def timelines() -> Target:
     def read(content: bytes) -> None:
         for name, rate in (("cut.otio", None), ("cut.otioz", None), ("cut.edl", 25.0)):
             with suppress(CoreError):
-                APART.read(name, content, rate=rate)
+                read_apart(TIMELINE, read_timeline, name, content, rate=rate)
 
     return Target(good, read)
 

@@ -49,6 +49,7 @@ from true_margin.desk.book.shelf import RATES, warm_shelf
 from true_margin.desk.errors import DatabaseAwayError
 from true_margin.desk.jobs.worker import Worker
 from true_margin.desk.shootouts import shootouts as shootouts_desk
+from true_margin.exchange.apart import close_readers
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.exchange.rates import RateSource, source_of
 from true_margin.standins.price_feed import make_price_feed
@@ -87,6 +88,7 @@ def make_app(
         yield
         worker.close()
         end_rigs(app.state.rigs.values())
+        close_readers()
         news.close()
         database.close()
 

@@ -1,93 +1,131 @@
-"""Reading timelines in a process of its own: their library is native code, which a damaged
-file can crash or hang. The process is kept for the next file and replaced when it is lost."""
+"""Reading files from outside in a process of its own, which has little memory and little time.
+
+A file can crash its reader, hang it, or make it ask for all the memory there is. Here that
+ends a process that does nothing else, and whoever brought the file is told.
+"""
 
 from __future__ import annotations
 
+import resource
 import threading
+from collections.abc import Callable
+from concurrent.futures import TimeoutError as LateError
+from dataclasses import dataclass
 from multiprocessing import get_context
-from multiprocessing.connection import Connection
-from multiprocessing.context import SpawnProcess
+from pathlib import Path
+from typing import ParamSpec, TypeVar
 
-from true_margin.core.timelines import Edit
-from true_margin.exchange.timeline_files import TimelineError, read_timeline
+from pebble import ProcessExpired, ProcessPool
 
-MOST_S = 60.0
-"""The largest file that is allowed takes some ten seconds."""
+from true_margin.core.errors import CoreError
+from true_margin.exchange import data_pack, probe_files, timeline_files
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+READERS = 2
+"""Files that are read at the same time; others wait for their turn."""
+MOST_READ = 200
+"""A reader is replaced after so many files, so that nothing gathers in it."""
+ROOM_BYTES = 450_000_000
+"""Memory that a reader may take beyond what it has before it reads anything."""
 
 
-class Apart:
-    """A process that reads timelines; asked by one thread at a time."""
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of file: how it is called, and how long the largest one may take, in seconds."""
+
+    name: str
+    most_s: float
+
+
+PACK = Kind("pack", 120.0)
+TIMELINE = Kind("timeline", 60.0)
+PROBE = Kind("probe file", 10.0)
+BODY = Kind("request", 20.0)
+
+
+LOADED = (data_pack, probe_files, timeline_files)
+"""What reads: a process has it before its memory is limited, and needs no more for it."""
+
+
+class ApartError(CoreError):
+    """The file cannot be read with the memory and in the time that there are, or crashes."""
+
+
+class _Readers:
+    """The processes, begun when the first file comes."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
-        self._program: SpawnProcess | None = None
-        self._line: Connection | None = None
+        self._pool: ProcessPool | None = None
 
-    def read(self, name: str, content: bytes, *, rate: float | None = None) -> Edit:
-        """Read a timeline, as ``read_timeline`` does.
-
-        Raises:
-            TimelineError: also where the file crashes or hangs what reads it.
-        """
+    def pool(self) -> ProcessPool:
         with self._lock:
-            line = self._started()
-            try:
-                line.send((name, content, rate))
-                answer = line.recv() if line.poll(MOST_S) else None
-            except (EOFError, OSError):
-                answer = None
-            if answer is None:
-                self._end()
-                raise TimelineError(
-                    "The file is damaged in a way that the timeline reader does not survive; "
-                    "export it again."
+            if self._pool is None or not self._pool.active:
+                self._pool = ProcessPool(
+                    max_workers=READERS,
+                    max_tasks=MOST_READ,
+                    initializer=_hold_in,
+                    context=get_context("spawn"),
                 )
-        if isinstance(answer, Edit):
-            return answer
-        raise TimelineError(str(answer))
-
-    def _started(self) -> Connection:
-        if self._line is not None and self._program is not None and self._program.is_alive():
-            return self._line
-        self._end()
-        context = get_context("spawn")
-        ours, theirs = context.Pipe()
-        # A daemon ends with this process; one that is killed closes the line, which ends it too.
-        self._program = context.Process(target=_serve, args=(theirs,), daemon=True)
-        self._program.start()
-        theirs.close()
-        self._line = ours
-        return ours
-
-    def _end(self) -> None:
-        if self._line is not None:
-            self._line.close()
-        if self._program is not None:
-            self._program.kill()
-            self._program.join()
-            self._program.close()
-        self._program = self._line = None
+            return self._pool
 
     def close(self) -> None:
-        """End the process; the next file starts another."""
         with self._lock:
-            self._end()
+            if self._pool is not None:
+                self._pool.stop()  # type: ignore[no-untyped-call]
+                self._pool.join()
+                self._pool = None
 
 
-def _serve(line: Connection) -> None:
-    """Read what is asked until the other side is gone."""
-    while True:
-        try:
-            name, content, rate = line.recv()
-        except (EOFError, OSError):
-            return
-        try:
-            line.send(read_timeline(name, content, rate=rate))
-        except TimelineError as error:
-            line.send(error.reason)
-        except Exception as error:
-            line.send(f"The file cannot be read as a timeline ({type(error).__name__}: {error}).")
+_READERS = _Readers()
 
 
-APART = Apart()
-"""One for this process."""
+def read_apart(kind: Kind, read: Callable[P, R], *args: P.args, **more: P.kwargs) -> R:
+    """Read a file in a process of its own.
+
+    Args:
+        kind: of file.
+        read: a function of a module, which refuses with a ``CoreError`` of one reason; what it
+            is given and what it gives travel between processes.
+        args, more: what it is given.
+
+    Raises:
+        CoreError: as ``read`` raises it.
+        ApartError: it took too long or too much memory, or crashed.
+    """
+    future = _READERS.pool().schedule(read, args=args, kwargs=more, timeout=kind.most_s)
+    try:
+        answer: R = future.result()
+    except CoreError:
+        raise
+    except LateError as error:
+        raise ApartError(
+            f"Reading this {kind.name} takes more than {kind.most_s:.0f} s, so it was given up. "
+            f"Nothing was stored."
+        ) from error
+    except (MemoryError, ProcessExpired) as error:
+        raise ApartError(
+            f"This {kind.name} is damaged, or larger than can be read here: reading it took more "
+            f"memory than there is for it, or crashed. Nothing was stored."
+        ) from error
+    except Exception as error:
+        raise ApartError(
+            f"This {kind.name} cannot be read ({type(error).__name__}: {str(error)[:200]}). "
+            f"Nothing was stored."
+        ) from error
+    return answer
+
+
+def close_readers() -> None:
+    """End the processes; the next file starts others."""
+    _READERS.close()
+
+
+def _hold_in() -> None:
+    """Limit the memory of this process, beyond what it has once the readers are loaded."""
+    pages = int(Path("/proc/self/statm").read_text().split()[0])
+    most = pages * resource.getpagesize() + ROOM_BYTES
+    resource.setrlimit(resource.RLIMIT_AS, (most, most))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))

@@ -22,7 +22,7 @@ from typing import Any, get_args
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from true_margin.core.errors import CoreError
-from true_margin.exchange.archives import BROKEN_ARCHIVE
+from true_margin.exchange.archives import ArchiveError, unpack
 from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
@@ -63,7 +63,7 @@ from true_margin.exchange.pack_tables import (
 from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 
 MAX_PACK_BYTES = 100_000_000
-MAX_EXPANDED_BYTES = 400_000_000
+MAX_EXPANDED_BYTES = 150_000_000
 MAX_FILES = 2000
 MOST_CELL = 2_000_000
 PACK_FORMAT = 2
@@ -191,23 +191,28 @@ def read_zip(content: bytes) -> dict[str, bytes]:
     if len(content) > MAX_PACK_BYTES:
         raise PackError(f"the pack is larger than {MAX_PACK_BYTES // 1_000_000} MB")
     try:
-        with zipfile.ZipFile(io.BytesIO(content)) as archive:
-            entries = [entry for entry in archive.infolist() if not entry.is_dir()]
-            if len(entries) > MAX_FILES:
-                raise PackError(f"the pack holds more than {MAX_FILES} files")
-            if sum(entry.file_size for entry in entries) > MAX_EXPANDED_BYTES:
-                raise PackError("the pack is too large when unpacked")
-            known = {"datapackage.json", *(f"{name}.csv" for name in SCHEMAS)}
-            named = ((entry, entry.filename.rsplit("/", 1)[-1]) for entry in entries)
-            return {
-                name: archive.read(entry)
-                for entry, name in named
-                if name in known or re.match(f"{CONTENT_NAME}|{PROBE_NAME}|{PICTURE_NAME}", name)
-            }
-    except PackError:
-        raise
-    except BROKEN_ARCHIVE as error:
-        raise PackError(f"the pack is not a whole zip archive: {error}") from error
+        return unpack(content, _name_of_file, most_files=MAX_FILES, most_bytes=MAX_EXPANDED_BYTES)
+    except ArchiveError as error:
+        raise PackError(error.reason) from error
+
+
+_KNOWN = {"datapackage.json", *(f"{name}.csv" for name in SCHEMAS)}
+_BESIDE = re.compile(f"{CONTENT_NAME}|{PROBE_NAME}|{PICTURE_NAME}")
+
+
+def _name_of_file(entry: str) -> str | None:
+    """The name of a file that belongs to a pack, whatever folder it lies in."""
+    name = entry.rsplit("/", 1)[-1]
+    return name if name in _KNOWN or _BESIDE.match(name) else None
+
+
+def read_packed(content: bytes) -> Pack:
+    """Read a zipped pack.
+
+    Raises:
+        PackError: as ``read_zip`` and ``read_pack`` do.
+    """
+    return read_pack(read_zip(content))
 
 
 def read_folder(folder: Path) -> dict[str, bytes]:
@@ -223,10 +228,14 @@ def _read_table(name: str, content: bytes | None) -> list[Any]:
     try:
         text = content.decode("utf-8-sig")
         reader = csv.DictReader(io.StringIO(text, newline=""), strict=True, restkey="")
-        rows = list(reader)
+        rows: list[Any] = []
+        for line, row in enumerate(reader, start=2):
+            if len(rows) >= SCHEMAS[name].most:
+                raise PackError(f"{name}.csv: more than {SCHEMAS[name].most} rows; split the pack")
+            rows.append(_read_row(name, line, row))
     except (UnicodeDecodeError, csv.Error) as error:
         raise PackError(f"{name}.csv: not UTF-8 CSV: {error}") from error
-    return [_read_row(name, line, row) for line, row in enumerate(rows, start=2)]
+    return rows
 
 
 def _read_row(name: str, line: int, row: dict[str, Any]) -> PackRow:

@@ -284,12 +284,14 @@ class TableSchema:
         links: what its rows name in other tables.
         known_by: columns by which a row is found again in another pack, where that is not its
             key; where it has neither, by all that it says.
+        most: rows that are read of it.
     """
 
     model: type[PackRow]
     key: tuple[str, ...] = ()
     links: tuple[Link, ...] = ()
     known_by: tuple[str, ...] = ()
+    most: int = 20_000
 
     @property
     def identity(self) -> tuple[str, ...]:
@@ -344,7 +346,7 @@ SCHEMAS: dict[str, TableSchema] = {
     ),
     "rounds": TableSchema(PackRound, key=("name",)),
     "round_versions": TableSchema(PackRoundVersion, links=(_OF_ROUND,), known_by=("round", "app")),
-    "runs": TableSchema(PackRun, key=("id",), links=(_OF_SETUP, _OF_TASK, _OF_ROUND)),
+    "runs": TableSchema(PackRun, key=("id",), links=(_OF_SETUP, _OF_TASK, _OF_ROUND), most=100_000),
     "settings_used": TableSchema(PackSettingsUsed, links=_ON_TASK),
     "outputs": TableSchema(PackOutput, links=(*_ON_TASK, _OF_RUN)),
     "looks": TableSchema(PackLook, links=_ON_TASK),
@@ -352,8 +354,10 @@ SCHEMAS: dict[str, TableSchema] = {
     "trials": TableSchema(PackTrial, links=_ON_TASK),
     "troubles": TableSchema(PackTrouble, links=(*_ON_TASK, _OF_RUN)),
     "pictures": TableSchema(PackPicture, links=(_OF_RUN,)),
-    "revisions": TableSchema(PackRevision, links=(_OF_RUN,), known_by=("run", "version")),
-    "marks": TableSchema(PackMark, links=(_OF_RUN,), known_by=("run", "elapsed_s")),
+    "revisions": TableSchema(
+        PackRevision, links=(_OF_RUN,), known_by=("run", "version"), most=100_000
+    ),
+    "marks": TableSchema(PackMark, links=(_OF_RUN,), known_by=("run", "elapsed_s"), most=200_000),
     "inquiries": TableSchema(PackInquiry, key=("id",), links=_ABOUT),
     "inquiry_runs": TableSchema(PackInquiryRun, links=(_OF_INQUIRY, _OF_RUN)),
     "published": TableSchema(

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import io
 import json
 import re
-import zipfile
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from functools import lru_cache
@@ -25,10 +23,12 @@ from true_margin.core.timelines import (
     exact_rate,
     normal_timeline,
 )
-from true_margin.exchange.archives import BROKEN_ARCHIVE
+from true_margin.exchange.archives import ArchiveError, unpack
 
 MAX_BYTES = 100_000_000
 MAX_EXPANDED_BYTES = 200_000_000
+MOST_PACKED = 20_000
+"""Media files may lie beside the timeline; they are left alone."""
 FORMATS = ("otio", "otioz", "edl")
 DEFAULT_EDL_RATE = 25.0
 _DEPTH = 12
@@ -74,22 +74,19 @@ def read_timeline(name: str, content: bytes, *, rate: float | None = None) -> Ed
 
 def _unpack(content: bytes) -> bytes:
     """Take ``content.otio`` out of the archive; nothing else in it is touched."""
+    name = "content.otio"
     try:
-        with zipfile.ZipFile(io.BytesIO(content)) as archive:
-            entry = archive.getinfo("content.otio")
-            if entry.file_size > MAX_EXPANDED_BYTES:
-                raise TimelineError("The timeline in the archive is too large when unpacked.")
-            with archive.open(entry) as file:
-                unpacked = file.read(MAX_EXPANDED_BYTES + 1)
-    except KeyError:
-        raise TimelineError("The archive holds no content.otio; is it an .otioz?") from None
-    except TimelineError:
-        raise
-    except BROKEN_ARCHIVE as error:
-        raise TimelineError(f"The archive is not whole: {error}") from error
-    if len(unpacked) > MAX_EXPANDED_BYTES:
-        raise TimelineError("The timeline in the archive is too large when unpacked.")
-    return unpacked
+        files = unpack(
+            content,
+            lambda entry: name if entry == name else None,
+            most_files=MOST_PACKED,
+            most_bytes=MAX_EXPANDED_BYTES,
+        )
+    except ArchiveError as error:
+        raise TimelineError(f"The file cannot be opened: {error.reason}.") from error
+    if name not in files:
+        raise TimelineError("The archive holds no content.otio; is it an .otioz?")
+    return files[name]
 
 
 def _text(content: bytes) -> str:

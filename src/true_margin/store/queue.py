@@ -9,6 +9,7 @@ from contextlib import suppress
 from typing import Any
 
 from procrastinate import App, PsycopgConnector, RetryStrategy, SyncPsycopgConnector
+from procrastinate.jobs import Status
 from sqlalchemy.orm import Session
 
 QUEUE = "work"
@@ -36,8 +37,17 @@ def put_job(session: Session, task: str, **values: Any) -> None:
     app.configure_task(task, queue=QUEUE, connection=raw).defer(**values)
 
 
+GivenUp = Callable[[str, Mapping[str, Any]], None]
+MOST_LOST = 2
+"""A job whose process is lost so often ends processes itself; it is not begun once more."""
+
+
 async def work(
-    url: str, tasks: Mapping[str, Callable[..., None]], ended: asyncio.Event, name: str
+    url: str,
+    tasks: Mapping[str, Callable[..., None]],
+    ended: asyncio.Event,
+    name: str,
+    given_up: GivenUp = lambda _task, _values: None,
 ) -> None:
     """Take jobs out one after the other until told to end.
 
@@ -48,6 +58,8 @@ async def work(
         tasks: what is done, by name; plain functions, each runs in a thread.
         ended: set when no more shall be taken.
         name: of this process in the library's tables.
+        given_up: told of a job, by its task and what it was given, that is not begun again
+            because its process was lost twice.
     """
     plain = url.replace("postgresql+psycopg://", "postgresql://", 1)
     app = App(connector=PsycopgConnector(conninfo=plain, min_size=1, max_size=3))
@@ -68,7 +80,7 @@ async def work(
                 delete_jobs="successful",
             )
         )
-        looking = asyncio.create_task(_look_for_lost(app))
+        looking = asyncio.create_task(_look_for_lost(app, given_up))
         waiting = asyncio.create_task(ended.wait())
         try:
             await asyncio.wait({worker, waiting}, return_when=asyncio.FIRST_COMPLETED)
@@ -80,10 +92,15 @@ async def work(
                     await task_
 
 
-async def _look_for_lost(app: App) -> None:
-    """Put jobs in again whose worker has given no sign of life."""
+async def _look_for_lost(app: App, given_up: GivenUp) -> None:
+    """Put jobs in again whose worker has given no sign of life, once."""
     while True:
         await asyncio.sleep(LOOK_FOR_LOST_S)
         for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=LOST_AFTER_S):
-            LOG.warning("job %s lost its process: put in again", job.id)
-            await app.job_manager.retry_job(job)
+            if job.attempts + 1 < MOST_LOST:
+                LOG.warning("job %s lost its process: put in again", job.id)
+                await app.job_manager.retry_job(job)
+                continue
+            LOG.error("job %s lost its process again: given up", job.id)
+            await asyncio.to_thread(given_up, job.task_name, job.task_kwargs)
+            await app.job_manager.finish_job(job, Status.FAILED, delete_job=True)

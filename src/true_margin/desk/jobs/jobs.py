@@ -225,6 +225,15 @@ def _finish(session: Session, key: UUID, answer: dict[str, Any]) -> None:
         raise _EndedError
 
 
+def give_up(database: Database, job_id: str) -> None:
+    """Say of a job that the process which did it ended twice: it is not begun again."""
+    words = (
+        "True Margin ended twice while it did this, so it was given up. Nothing was stored. If "
+        "it was a file, it is probably damaged: make it anew."
+    )
+    _tell(database, UUID(job_id), JobProblem("failed", words))
+
+
 def _tell(database: Database, key: UUID, problem: JobProblem) -> None:
     with transaction(database) as session:
         jobs.change_job(session, key, _failed(problem))

@@ -6,8 +6,9 @@ import asyncio
 import logging
 import os
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
+from typing import Any
 
 from true_margin.desk.jobs import jobs
 from true_margin.desk.publish import reports
@@ -60,6 +61,12 @@ class Worker:
                 LOG.warning("the queue cannot be reached; trying again", exc_info=True)
             self._ending.wait(AGAIN_S)
 
+    def _given_up(self, task: str, values: Mapping[str, Any]) -> None:
+        if task == jobs.JOB:
+            jobs.give_up(self._database, values["job_id"])
+        else:
+            reports.give_up(self._database, values["report_id"])
+
     async def _work(self) -> None:
         ended = asyncio.Event()
         loop = asyncio.get_running_loop()
@@ -75,6 +82,7 @@ class Worker:
                 reports.JOB: partial(reports.make_report, self._database, self._ending.is_set),
                 jobs.JOB: partial(jobs.do_job, self._database, self._ending.is_set),
             }
-            await work(self._database.url, tasks, ended, f"true-margin {os.getpid()}")
+            name = f"true-margin {os.getpid()}"
+            await work(self._database.url, tasks, ended, name, self._given_up)
         finally:
             self._tell = lambda: None

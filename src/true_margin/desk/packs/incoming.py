@@ -13,7 +13,8 @@ from true_margin.desk.packs.lineup_tables import trial_fields
 from true_margin.desk.packs.registry import add_rows
 from true_margin.desk.packs.table import Known, Target
 from true_margin.desk.shootouts.shootouts import free_slug
-from true_margin.exchange.data_pack import Pack, read_pack, read_zip
+from true_margin.exchange.apart import PACK, read_apart
+from true_margin.exchange.data_pack import Pack, read_packed
 from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
 
@@ -31,7 +32,7 @@ def read_zipped(content: bytes) -> Pack:
         RefusedError: with the file, line and reason.
     """
     try:
-        return read_pack(read_zip(content))
+        return read_apart(PACK, read_packed, content)
     except CoreError as error:
         raise RefusedError("file", error.reason) from error
 

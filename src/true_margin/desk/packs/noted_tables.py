@@ -16,6 +16,7 @@ from true_margin.core.specs import show_spec
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import PackTable, Source, Target, copy, json_object
 from true_margin.desk.packs.task_tables import settings_of
+from true_margin.exchange.apart import PROBE, read_apart
 from true_margin.exchange.pack_noted import (
     PackLook,
     PackNoted,
@@ -90,7 +91,7 @@ def _add_outputs(target: Target) -> None:
     for output in target.pack.outputs:
         content = target.pack.contents[output.content]
         try:
-            facts = asdict(read_probe(content))
+            facts = asdict(read_apart(PROBE, read_probe, content))
         except CoreError as error:
             raise RefusedError("file", f"{output.content}: {error.reason}") from error
         columns = {**_columns(target, output), "content": content, "facts": facts}

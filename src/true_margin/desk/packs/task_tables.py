@@ -11,7 +11,7 @@ from true_margin.core.task_rows import read_settings
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import PackTable, Source, Target, copy
 from true_margin.desk.tasks.timelines import stored_file
-from true_margin.exchange.apart import APART
+from true_margin.exchange.apart import TIMELINE, read_apart
 from true_margin.exchange.pack_noted import PackOverrule
 from true_margin.exchange.pack_tables import (
     PackRound,
@@ -21,6 +21,7 @@ from true_margin.exchange.pack_tables import (
     PackTimeline,
     PackTimelineFile,
 )
+from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import overrules, records, shootouts, tasks, timelines
 
 
@@ -135,7 +136,7 @@ def _add_timeline_files(target: Target) -> None:
     for file in target.pack.timeline_files:
         content = target.pack.contents[file.content]
         try:
-            timeline = APART.read(file.name, content, rate=file.edl_rate)
+            timeline = read_apart(TIMELINE, read_timeline, file.name, content, rate=file.edl_rate)
         except CoreError as error:
             raise RefusedError("file", f"{file.content}: {error.reason}") from error
         fields: dict[str, Any] = {

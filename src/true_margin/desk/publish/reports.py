@@ -144,6 +144,13 @@ def _print(html: str, step: Step) -> bytes:
         return pdf.read()
 
 
+def give_up(database: Database, report_id: str) -> None:
+    """Say of a report that the process which printed it ended twice: it is not begun again."""
+    words = "True Margin ended twice while it printed this, so it was given up."
+    with transaction(database) as session:
+        reports.change_report(session, UUID(report_id), {"state": "failed", "problem": words})
+
+
 def make_report(database: Database, ending: Callable[[], bool], slug: str, report_id: str) -> None:
     """Make a report that waits in the queue; what goes wrong is told by the report itself.
 

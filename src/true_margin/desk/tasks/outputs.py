@@ -18,6 +18,7 @@ from true_margin.desk.book.noted import DIFFERS, SAME, UNKNOWN, facts_of, output
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.tasks.timelines import newest_of, reference_of
+from true_margin.exchange.apart import PROBE, read_apart
 from true_margin.exchange.probe_files import read_probe
 from true_margin.store import outputs, records, shootouts, tasks
 from true_margin.store.database import Database
@@ -138,7 +139,7 @@ def add_output(
         RefusedError: no probe file, a run of another setup, or the length of another clip.
     """
     try:
-        facts = read_probe(fields["content"])
+        facts = read_apart(PROBE, read_probe, fields["content"])
     except CoreError as error:
         raise RefusedError("file", error.reason) from error
     book = _book_of(database, task_id)

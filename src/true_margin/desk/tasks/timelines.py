@@ -15,7 +15,8 @@ from true_margin.core.timelines import Edit, format_timecode, outline
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
-from true_margin.exchange.apart import APART
+from true_margin.exchange.apart import TIMELINE, read_apart
+from true_margin.exchange.timeline_files import read_timeline
 from true_margin.store import records, shootouts, timelines
 from true_margin.store.database import Database
 
@@ -199,7 +200,7 @@ def stored_file(
 
 def _read(name: str, content: bytes, rate: float | None) -> Edit:
     try:
-        return APART.read(name, content, rate=rate)
+        return read_apart(TIMELINE, read_timeline, name, content, rate=rate)
     except CoreError as error:
         raise RefusedError("file", error.reason) from error
 
