@@ -14,6 +14,7 @@ from fastapi.middleware.gzip import GZipMiddleware
 
 from true_margin import __version__
 from true_margin.app.access import OPEN, Access
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import SIMULATED_FEED
 from true_margin.app.describe import described
 from true_margin.app.entrance import Entrance
@@ -26,7 +27,6 @@ from true_margin.app.outside import Outside
 from true_margin.app.pages import serve_pages
 from true_margin.app.problems import install_problems
 from true_margin.app.reader import Reader
-from true_margin.app.rights import stage_router
 from true_margin.app.routers import (
     bench,
     cards,

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter, Depends, Request
+from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.desk.access.rights import NOBODY, Right, Who, find_home, known_home
@@ -70,11 +70,6 @@ def right_of(method: str, template: str) -> Right:
     if asked is not None:
         return asked
     return Right.READ if method in ("GET", "HEAD") else Right.WRITE
-
-
-def stage_router(tag: str) -> APIRouter:
-    """A router of the API, each of whose routes asks for its right."""
-    return APIRouter(prefix=PREFIX, tags=[tag], dependencies=[Depends(allowed)])
 
 
 def who_asks(request: Request) -> Who:
@@ -184,4 +179,4 @@ def _id(request: Request) -> UUID | None:
         return None
 
 
-__all__ = ["allowed", "must_see", "right_of", "stage_router", "who_asks"]
+__all__ = ["allowed", "must_see", "right_of", "who_asks"]

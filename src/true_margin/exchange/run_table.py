@@ -16,6 +16,8 @@ from true_margin.core.errors import CoreError
 
 MAX_BYTES = 20_000_000
 MAX_ROWS = 20_000
+MAX_LINES = 2 * MAX_ROWS
+"""Empty lines are left out, and yet none may be read for ever."""
 FIELDS = ("setup", "task", "round", "order", "value", "reading", "status", "note")
 REQUIRED = ("setup", "task", "value")
 OF_SETUP, OF_TASK = "a setup's value", "a task's value"
@@ -97,8 +99,12 @@ def read_run_table(
         raise TableError("This is not a text table (it holds zero bytes); save it as CSV.")
     delimiter = _find_delimiter(text)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    lines: list[tuple[int, list[str]]] = []
     try:
-        lines = [(reader.line_num, cells) for cells in reader]
+        for cells in reader:
+            if len(lines) > MAX_LINES:
+                raise TableError(f"More than {MAX_ROWS} rows; split the table.")
+            lines.append((reader.line_num, cells))
     except csv.Error as error:
         raise TableError(f"Line {reader.line_num}: {error}; check the quotes.") from error
     filled = [(line, cells) for line, cells in lines if any(cell.strip() for cell in cells)]

@@ -9,10 +9,10 @@ from fastapi import Query, Request, Response
 from pydantic import TypeAdapter
 
 from true_margin.app.answers.bench import BenchView
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person, WhoHere, own_address
 from true_margin.app.device_log import read_device_log
 from true_margin.app.downloads import attachment
-from true_margin.app.rights import stage_router
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
 from true_margin.desk.bench import bench, lanes, rigs
 from true_margin.desk.bench import log as bench_log

@@ -8,10 +8,10 @@ from uuid import UUID
 from fastapi import Response
 
 from true_margin.app.answers.publish import CardView
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere
 from true_margin.app.downloads import attachment
 from true_margin.app.publish_requests import CardChange, CardOrder, CardRetirement, NewCard
-from true_margin.app.rights import stage_router
 from true_margin.desk.publish import cards
 from true_margin.publish.looks import LookName, Shape
 

@@ -10,9 +10,9 @@ import segno
 from fastapi import Request
 
 from true_margin.app.answers.bench import Devices, PairedDevice
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.outside import Outside
-from true_margin.app.rights import stage_router
 from true_margin.desk.access import pairing
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records

@@ -10,10 +10,10 @@ from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere
 from true_margin.app.lane_feed import LaneFeed, revision_event
 from true_margin.app.metrics import STREAMS
-from true_margin.app.rights import stage_router
 from true_margin.desk.shootouts import shootouts
 from true_margin.store.database import Database
 

@@ -8,10 +8,10 @@ from uuid import UUID
 from fastapi import Query, Response
 
 from true_margin.app.answers.publish import PublicView, ReportView
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.downloads import attachment
 from true_margin.app.publish_requests import NewEdition
-from true_margin.app.rights import stage_router
 from true_margin.desk.publish import editions, give_tables, give_texts, give_timeline, reports
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.tables import MEDIA, TableFormat, write_table

@@ -5,6 +5,7 @@ from __future__ import annotations
 from uuid import UUID
 
 from true_margin.app.answers.lineup import LineUp, Machine
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import (
     Archiving,
@@ -19,7 +20,6 @@ from true_margin.app.requests import (
     SpecText,
     TrialMark,
 )
-from true_margin.app.rights import stage_router
 from true_margin.desk.lineup import lineup, spec_paste, spec_sheet
 from true_margin.store import records
 

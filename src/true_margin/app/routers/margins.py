@@ -17,6 +17,7 @@ from true_margin.app.answers.margins import (
     PublishedFigure,
 )
 from true_margin.app.answers.runs import RunsChanged
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.margin_requests import (
     BringEarlier,
@@ -26,7 +27,7 @@ from true_margin.app.margin_requests import (
     NewOverrule,
     NewPublishedFigure,
 )
-from true_margin.app.rights import must_see, stage_router
+from true_margin.app.rights import must_see
 from true_margin.desk.margins import (
     all_pairs,
     before_data,

@@ -11,9 +11,9 @@ from pydantic import Field, StringConstraints
 
 from true_margin.app.access import Access
 from true_margin.app.answers import people as answers
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Request as Body
-from true_margin.app.rights import stage_router
 from true_margin.core.choices import Role as RoleKind
 from true_margin.desk.access import people, sign_in
 from true_margin.desk.access.rights import Right, Who

@@ -6,6 +6,7 @@ from uuid import UUID
 
 from true_margin.app.answers.lineup import Machine
 from true_margin.app.answers.picks import Viewer, ViewerCard
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere
 from true_margin.app.pick_requests import (
     KeptPrices,
@@ -15,7 +16,6 @@ from true_margin.app.pick_requests import (
     ViewerRetirement,
     WhatIf,
 )
-from true_margin.app.rights import stage_router
 from true_margin.desk.picks import picks, viewers
 from true_margin.desk.picks import turns as pick_turns
 from true_margin.store import records

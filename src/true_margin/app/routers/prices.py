@@ -6,9 +6,9 @@ from datetime import date
 from uuid import UUID
 
 from true_margin.app.answers.lineup import Machine
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, PriceFeedHere, WhoHere
 from true_margin.app.requests import ChosenOffers, NewExtra, NewPrice
-from true_margin.app.rights import stage_router
 from true_margin.desk.jobs import jobs
 from true_margin.desk.lineup import lineup, price_feed
 from true_margin.store import records

@@ -7,9 +7,9 @@ from uuid import UUID
 
 from pydantic import Field
 
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere
 from true_margin.app.requests import Name, Request
-from true_margin.app.rights import stage_router
 from true_margin.desk.publish import script
 
 router = stage_router("publish")

@@ -14,8 +14,8 @@ from true_margin.app.answers.runs import (
     RunsChanged,
     StoredRun,
 )
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person
-from true_margin.app.rights import stage_router
 from true_margin.app.run_requests import (
     EntryText,
     ManyRuns,

@@ -9,10 +9,10 @@ from fastapi import Query, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers.shootouts import Round, Shootout
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.downloads import attachment
 from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
-from true_margin.app.rights import stage_router
 from true_margin.desk.access import people
 from true_margin.desk.access.rights import Right
 from true_margin.desk.errors import RefusedError

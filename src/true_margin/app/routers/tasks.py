@@ -9,6 +9,7 @@ from fastapi import Form, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers.tasks import Sameness, Task, TaskSheet, TimelineSheet
+from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.requests import (
     NewOutputLook,
@@ -18,7 +19,6 @@ from true_margin.app.requests import (
     SeenPlayback,
     TaskChange,
 )
-from true_margin.app.rights import stage_router
 from true_margin.app.uploads import plain_name
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.tasks import outputs, tasks, timelines
