@@ -168,7 +168,7 @@ def test_changing_ones_password_is_slowed_down_like_signing_in(bench: Bench) -> 
     who = who_of(bench.database, reader)
     with pytest.raises(RefusedError, match="no accounts here"):
         sign_in.change_password(bench.database, LOCAL, PASSWORD, "a newer bench of mine")
-    for _ in range(sign_in.MOST_WRONG_ACCOUNT):
+    for _ in range(sign_in.MOST_WRONG_HERE):
         with pytest.raises(RefusedError, match="not your password"):
             sign_in.change_password(bench.database, who, "not it at all", "a newer bench of mine")
     with pytest.raises(TooManyError):

@@ -44,5 +44,10 @@ class Access:
         """Name of the cookie; with this beginning, browsers hold it to this host and TLS."""
         return "__Host-tm_person" if self.secure else "tm_person"
 
+    @property
+    def known_cookie(self) -> str:
+        """Name of the cookie by which a browser that signed in before is known; see ``cookie``."""
+        return "__Host-tm_known" if self.secure else "tm_known"
+
 
 OPEN = Access()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from anyio import CapacityLimiter, to_thread
 from fastapi.concurrency import run_in_threadpool
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
@@ -17,14 +18,17 @@ from true_margin.app.auth_html import (
     join_page,
     sign_in_page,
 )
-from true_margin.app.forms import read_form
+from true_margin.app.forms import read_cookie, read_form
 from true_margin.app.problems import problem
+from true_margin.app.tries import network_of
 from true_margin.desk.access import people, sign_in
 from true_margin.desk.access.rights import LOCAL_NAME, Who
 from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooManyError
 from true_margin.store.database import Database
 from true_margin.store.people import Invitation
 
+SIGN_IN_THREADS = 4
+KNOWN_S = 365 * 24 * 3600
 AUTH_PATHS = ("/sign-in", "/sign-out", "/invitation/")
 
 
@@ -42,6 +46,7 @@ class AuthPages:
         self._faces = faces_of(web)
         self._database = database
         self._access = access
+        self._limiter = CapacityLimiter(SIGN_IN_THREADS)
 
     async def answer(self, request: Request, who: Who | None) -> Response:
         """Answer a request for one of the doors."""
@@ -69,26 +74,39 @@ class AuthPages:
             return self._show(sign_in_page(then, email, error.reason), 429)
         except RefusedError as error:
             return self._show(sign_in_page(then, email, error.reason), 422)
-        return self._let_in(found.token, then)
+        return self._let_in(found, then)
 
     async def _try(self, request: Request, email: str, password: str) -> sign_in.SignedInNow:
         browser = request.headers.get("user-agent", "").replace("\x00", "")
-        address = request.client.host if request.client else ""
-        return await run_in_threadpool(
-            sign_in.sign_in, self._database, email, password, browser, address
+        address = network_of(request.client.host if request.client else "")
+        known = read_cookie(request, self._access.known_cookie)
+        # In threads of their own: whoever waits for a hash takes none from the others.
+        return await to_thread.run_sync(
+            sign_in.sign_in,
+            self._database,
+            email,
+            password,
+            browser,
+            address,
+            known,
+            limiter=self._limiter,
         )
 
-    def _let_in(self, token: str, then: str) -> Response:
+    def _let_in(self, found: sign_in.SignedInNow, then: str) -> Response:
         answer = RedirectResponse(then, 303)
-        answer.set_cookie(
-            self._access.cookie,
-            token,
-            max_age=int(sign_in.LONGEST.total_seconds()),
-            path="/",
-            httponly=True,
-            secure=self._access.secure,
-            samesite="lax",
-        )
+        kept = [(self._access.cookie, found.token, int(sign_in.LONGEST.total_seconds()))]
+        if found.known is not None:
+            kept.append((self._access.known_cookie, found.known, KNOWN_S))
+        for name, token, lives_s in kept:
+            answer.set_cookie(
+                name,
+                token,
+                max_age=lives_s,
+                path="/",
+                httponly=True,
+                secure=self._access.secure,
+                samesite="lax",
+            )
         return answer
 
     async def _sign_out(self, request: Request, who: Who | None) -> Response:
@@ -130,7 +148,7 @@ class AuthPages:
             return self._show(page, 422)
         if account.ended_at is not None:
             return self._show(gone_page("This account has ended."), 404)
-        return self._let_in((await self._try(request, account.email, password)).token, "/")
+        return self._let_in(await self._try(request, account.email, password), "/")
 
     async def _join(self, request: Request, token: str, words: str, who: Who) -> Response:
         if request.method != "POST":

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import re
 import time
-from collections import deque
 from uuid import UUID
 
 from fastapi.concurrency import run_in_threadpool
@@ -20,6 +19,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from true_margin.app.forms import read_bearer, read_cookie, read_form
 from true_margin.app.pair_page import pair_page
 from true_margin.app.problems import problem
+from true_margin.app.tries import Tries
 from true_margin.desk.access import pairing
 from true_margin.desk.access.pairing import KnownDevice
 from true_margin.desk.errors import DeskError
@@ -59,7 +59,7 @@ class Gate:
         self._app = app
         self._owned = owned
         self._database = database
-        self._wrong: deque[float] = deque()
+        self._tries = Tries(MOST_WRONG, WRONG_WITHIN_S)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Serve one request."""
@@ -126,10 +126,8 @@ class Gate:
             return HTMLResponse(pair_page(pairing.tidy_code(code)), headers=_HEADERS)
         if request.method != "POST":
             return problem("method-not-allowed", 405, "Open this page and type the code.")
-        now = time.monotonic()
-        while self._wrong and now - self._wrong[0] > WRONG_WITHIN_S:
-            self._wrong.popleft()
-        if len(self._wrong) >= MOST_WRONG:
+        address = request.client.host if request.client else ""
+        if not self._tries.begin(address):
             text = "Too many wrong codes. Wait a minute, then ask the desk for a new one."
             return HTMLResponse(pair_page("", text), 429, _HEADERS)
         form = await read_form(request)
@@ -138,8 +136,8 @@ class Gate:
                 pairing.pair, self._database, form.get("code", ""), form.get("name", "")
             )
         except DeskError as error:
-            self._wrong.append(now)
             return HTMLResponse(pair_page("", error.reason), 422, _HEADERS)
+        self._tries.worked(address)
         answer = RedirectResponse(f"/s/{paired.slug}/bench", 303)
         answer.set_cookie(
             COOKIE,

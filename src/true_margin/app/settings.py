@@ -25,7 +25,9 @@ class AppSettings(BaseSettings):
     sign in (``TRUE_MARGIN_SIGN_IN``) it is where the app listens. ``TRUE_MARGIN_ADDRESS`` is
     where people reach it, when a proxy stands before it (``TRUE_MARGIN_PLAIN`` where that one
     speaks TLS). ``TRUE_MARGIN_WORKERS`` is the number of processes that serve,
-    ``TRUE_MARGIN_READ_REPLICA`` a copy of the database that public pages are read from.
+    ``TRUE_MARGIN_TRUSTED_PROXIES`` names the proxies that may say for whom they ask (addresses
+    or networks, with commas between), ``TRUE_MARGIN_READ_REPLICA`` a copy of the database that
+    public pages are read from.
     """
 
     model_config = SettingsConfigDict(env_prefix="TRUE_MARGIN_")
@@ -44,6 +46,7 @@ class AppSettings(BaseSettings):
     address: str | None = Field(default=None, pattern=r"^https?://[^/?#@\s]+$")
     read_replica: str | None = None
     plain: bool = False
+    trusted_proxies: str = "127.0.0.1"
     log: str | None = None
     workers: int = Field(default=1, ge=1, le=64)
 

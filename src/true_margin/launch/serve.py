@@ -214,9 +214,9 @@ def _options(settings: AppSettings) -> dict[str, Any]:
         "log_level": "warning",
         "timeout_graceful_shutdown": ENDS_WITHIN_S,
         "server_header": False,
-        # Only a proxy on this machine may say for whom it asks.
+        # Only proxies that are named may say for whom they ask; this machine's where none is.
         "proxy_headers": settings.sign_in,
-        "forwarded_allow_ips": HOST,
+        "forwarded_allow_ips": settings.trusted_proxies,
     }
     if _speaks_tls(settings):
         names = (*own_addresses(settings.host or ""), socket.gethostname())

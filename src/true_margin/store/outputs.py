@@ -6,12 +6,12 @@ from collections.abc import Mapping, Sequence
 from typing import Any, TypeVar
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
-from true_margin.store.rows import get_row, insert_row, record_of
+from true_margin.store.rows import insert_row, record_of
 from true_margin.store.tables import TaskRow
 from true_margin.store.tables_noted import (
     OutputFileRow,
@@ -143,18 +143,28 @@ def output_content(session: Session, file_id: UUID) -> bytes:
     return content
 
 
-def list_presets(session: Session) -> tuple[records.Preset, ...]:
-    """List the presets that were kept, by name."""
-    rows = session.scalars(select(PresetRow).order_by(PresetRow.name))
-    return tuple(record_of(row, records.Preset) for row in rows)
+def list_presets(session: Session, person_id: UUID | None) -> tuple[records.Preset, ...]:
+    """List the presets of somebody and those of nobody, by name; one's own hides nobody's."""
+    rows = session.scalars(
+        select(PresetRow)
+        .where(or_(PresetRow.person_id == person_id, PresetRow.person_id.is_(None)))
+        .order_by(PresetRow.name, PresetRow.person_id.nulls_first())
+    )
+    return tuple({row.name: record_of(row, records.Preset) for row in rows}.values())
 
 
-def keep_preset(session: Session, name: str, settings: Mapping[str, Any]) -> UUID:
-    """Keep settings under a name; those of the same name are replaced."""
-    known = session.scalar(select(PresetRow).where(PresetRow.name == name))
+def keep_preset(
+    session: Session, person_id: UUID | None, name: str, settings: Mapping[str, Any]
+) -> UUID:
+    """Keep settings of somebody under a name; theirs of the same name are replaced."""
+    known = session.scalar(
+        select(PresetRow).where(
+            PresetRow.name == name, PresetRow.person_id.is_not_distinct_from(person_id)
+        )
+    )
     if known is None:
-        return insert_row(session, PresetRow, {"name": name, "settings": dict(settings)})
+        values = {"name": name, "person_id": person_id, "settings": dict(settings)}
+        return insert_row(session, PresetRow, values)
     known.settings = dict(settings)
     session.flush()
-    key: UUID = get_row(session, PresetRow, known.id, "preset").id
-    return key
+    return known.id

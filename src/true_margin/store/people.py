@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from uuid import UUID
 
-from sqlalchemy import Select, func, or_, select, text, update
+from sqlalchemy import ColumnElement, Select, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
 from true_margin.store.errors import MissingRowError
@@ -16,6 +16,7 @@ from true_margin.store.tables import ShootoutRow
 from true_margin.store.tables_bench import PairedDeviceRow
 from true_margin.store.tables_people import (
     InvitationRow,
+    KnownBrowserRow,
     MembershipRow,
     PersonRow,
     SignedInRow,
@@ -57,7 +58,8 @@ class Membership:
 class Invitation:
     """An invitation; its link is told once and only a hash of it is kept.
 
-    ``role`` is None where it gives an account (``person_id``) a new password.
+    ``made_by_id`` is None where it was made at the machine itself, ``role`` where it gives an
+    account (``person_id``) a new password.
     """
 
     id: UUID
@@ -67,6 +69,7 @@ class Invitation:
     note: str | None
     made_at: datetime
     made_by: str
+    made_by_id: UUID | None
     expires_at: datetime
     used_at: datetime | None
     withdrawn_at: datetime | None
@@ -219,6 +222,7 @@ def add_invitation(
     token_hash: str,
     expires_at: datetime,
     by: str,
+    by_id: UUID | None,
     *,
     role: str | None = None,
     shootout_id: UUID | None = None,
@@ -233,6 +237,7 @@ def add_invitation(
             "token_hash": token_hash,
             "expires_at": expires_at,
             "made_by": by,
+            "made_by_id": by_id,
             "role": role,
             "shootout_id": shootout_id,
             "person_id": person_id,
@@ -294,6 +299,19 @@ def withdraw_invitation(session: Session, invitation_id: UUID, now: datetime) ->
     row = get_row(session, InvitationRow, invitation_id, "invitation")
     row.withdrawn_at = row.withdrawn_at or now
     session.flush()
+
+
+def withdraw_links(session: Session, person_id: UUID, now: datetime) -> None:
+    """Withdraw the links that somebody made, and those that give them a new password."""
+    session.execute(
+        update(InvitationRow)
+        .where(
+            or_(InvitationRow.made_by_id == person_id, InvitationRow.person_id == person_id),
+            InvitationRow.used_at.is_(None),
+            InvitationRow.withdrawn_at.is_(None),
+        )
+        .values(withdrawn_at=now)
+    )
 
 
 def sign_in(
@@ -377,28 +395,88 @@ def end_all_signed_in(
     session.execute(query.values(ended_at=now))
 
 
-def note_try(session: Session, email: str, address: str, now: datetime, *, worked: bool) -> None:
-    """Keep a try to sign in."""
-    insert_row(
-        session, SignInTryRow, {"email": email, "address": address, "at": now, "worked": worked}
+def know_browser(session: Session, person_id: UUID, token_hash: str) -> UUID:
+    """Know a browser in which somebody has signed in."""
+    values = {"person_id": person_id, "token_hash": token_hash}
+    return insert_row(session, KnownBrowserRow, values)
+
+
+def find_browser(session: Session, email: str, token_hash: str) -> UUID | None:
+    """Find a browser in which whoever has this address signed in before."""
+    return session.scalar(
+        select(KnownBrowserRow.id)
+        .join(PersonRow, PersonRow.id == KnownBrowserRow.person_id)
+        .where(
+            KnownBrowserRow.token_hash == token_hash,
+            KnownBrowserRow.forgotten_at.is_(None),
+            PersonRow.email == email,
+        )
     )
 
 
-def count_wrong(session: Session, email: str, address: str, since: datetime) -> tuple[int, int]:
-    """Wrong tries since a moment: for this account since it last worked, and from this address."""
-    worked = (
-        select(func.max(SignInTryRow.at))
-        .where(SignInTryRow.email == email, SignInTryRow.worked)
-        .scalar_subquery()
+def forget_browsers(session: Session, person_id: UUID, now: datetime) -> None:
+    """Know the browsers of somebody no longer."""
+    session.execute(
+        update(KnownBrowserRow)
+        .where(KnownBrowserRow.person_id == person_id, KnownBrowserRow.forgotten_at.is_(None))
+        .values(forgotten_at=now)
     )
-    wrong = select(func.count()).where(~SignInTryRow.worked, SignInTryRow.at > since)
-    by_email = wrong.where(
-        SignInTryRow.email == email, or_(worked.is_(None), SignInTryRow.at > worked)
+
+
+@dataclass(frozen=True, slots=True)
+class WrongTries:
+    """Wrong tries to sign in since a moment, those that are under way counted too.
+
+    Attributes:
+        account: for this account, from any browser that is not known.
+        address: from this address, for any account.
+        both: for this account from this address, since it last worked from there.
+        browser: from this known browser.
+    """
+
+    account: int
+    address: int
+    both: int
+    browser: int
+
+
+def count_wrong(
+    session: Session, email: str, address: str, browser_id: UUID | None, since: datetime
+) -> WrongTries:
+    """Count wrong tries; until this transaction ends, nobody else counts those of this account
+    or of this address."""
+    for key in sorted({f"account {email}", f"address {address}"}):
+        session.execute(select(func.pg_advisory_xact_lock(func.hashtextextended(key, 0))))
+    here = SignInTryRow.email == email, SignInTryRow.address == address
+    worked = select(func.max(SignInTryRow.at)).where(*here, SignInTryRow.worked).scalar_subquery()
+    strange = SignInTryRow.browser_id.is_(None)
+
+    def count(*which: ColumnElement[bool]) -> int:
+        wrong = select(func.count()).where(~SignInTryRow.worked, SignInTryRow.at > since, *which)
+        return session.scalar(wrong) or 0
+
+    return WrongTries(
+        count(SignInTryRow.email == email, strange),
+        count(SignInTryRow.address == address, strange),
+        count(*here, strange, or_(worked.is_(None), SignInTryRow.at > worked)),
+        0 if browser_id is None else count(SignInTryRow.browser_id == browser_id),
     )
-    return (
-        session.scalar(by_email) or 0,
-        session.scalar(wrong.where(SignInTryRow.address == address)) or 0,
+
+
+def note_try(
+    session: Session, email: str, address: str, browser_id: UUID | None, now: datetime
+) -> UUID:
+    """Keep a try to sign in, as one that has not worked so far."""
+    return insert_row(
+        session,
+        SignInTryRow,
+        {"email": email, "address": address, "browser_id": browser_id, "at": now, "worked": False},
     )
+
+
+def try_worked(session: Session, try_id: UUID) -> None:
+    """Say of a try that it worked."""
+    session.execute(update(SignInTryRow).where(SignInTryRow.id == try_id).values(worked=True))
 
 
 def list_tries(session: Session, most: int = 50) -> tuple[SignInTry, ...]:

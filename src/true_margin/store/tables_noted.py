@@ -6,18 +6,30 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import CheckConstraint, ForeignKey, LargeBinary, String, UniqueConstraint
+from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String
 from sqlalchemy.orm import Mapped, mapped_column
 
 from true_margin.core.choices import PlaybackQuality, TrialGrade, TrialKind, TroubleKind
 from true_margin.store.base import Base, Keyed, filled, one_of
+from true_margin.store.tables_people import person_key
 
 
 class PresetRow(Keyed, Base):
-    """Export settings under a name, for any shootout."""
+    """Export settings under a name, for any shootout of whoever made them."""
 
     __tablename__ = "presets"
-    __table_args__ = (UniqueConstraint("name"), filled("name"))
+    __table_args__ = (
+        Index(
+            "uq_presets_person_id_name",
+            "person_id",
+            "name",
+            unique=True,
+            postgresql_nulls_not_distinct=True,
+        ),
+        filled("name"),
+    )
+    # Empty where they were made at the machine itself, without accounts.
+    person_id: Mapped[uuid.UUID | None] = person_key(empty=True)
     name: Mapped[str] = mapped_column(String(80))
     settings: Mapped[dict[str, Any]]
 

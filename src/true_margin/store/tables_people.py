@@ -75,6 +75,8 @@ class InvitationRow(Keyed, Base):
     note: Mapped[str | None] = mapped_column(String(120))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
     made_by: Mapped[str] = mapped_column(String(80))
+    # Empty where it was made at the machine itself, which nobody takes a right from.
+    made_by_id: Mapped[uuid.UUID | None] = person_key(empty=True)
     expires_at: Mapped[datetime]
     used_at: Mapped[datetime | None]
     withdrawn_at: Mapped[datetime | None]
@@ -94,6 +96,17 @@ class SignedInRow(Keyed, Base):
     ended_at: Mapped[datetime | None]
 
 
+class KnownBrowserRow(Keyed, Base):
+    """A browser in which a person has signed in before; strangers' tries do not lock it."""
+
+    __tablename__ = "known_browsers"
+    __table_args__ = (UniqueConstraint("token_hash"),)
+    person_id: Mapped[uuid.UUID] = person_key()
+    token_hash: Mapped[str] = mapped_column(String(64))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    forgotten_at: Mapped[datetime | None]
+
+
 class SignInTryRow(Keyed, Base):
     """A try to sign in, for the limit and for whoever looks back; no password is kept."""
 
@@ -106,3 +119,6 @@ class SignInTryRow(Keyed, Base):
     address: Mapped[str] = mapped_column(String(80))
     at: Mapped[datetime]
     worked: Mapped[bool]
+    browser_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("known_browsers.id", ondelete="RESTRICT"), index=True
+    )

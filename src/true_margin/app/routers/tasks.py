@@ -10,7 +10,7 @@ from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers.tasks import Sameness, Task, TaskSheet, TimelineSheet
 from true_margin.app.bodies import stage_router
-from true_margin.app.context import DatabaseHere, Person
+from true_margin.app.context import DatabaseHere, Person, WhoHere
 from true_margin.app.requests import (
     NewOutputLook,
     NewPreset,
@@ -49,15 +49,15 @@ def change_task(task_id: UUID, body: TaskChange, database: DatabaseHere) -> reco
 
 
 @router.get("/task-words")
-def task_words(database: DatabaseHere) -> tasks.TaskWords:
+def task_words(database: DatabaseHere, who: WhoHere) -> tasks.TaskWords:
     """Give what a form for tasks offers: operations, events, settings, presets."""
-    return tasks.task_words(database)
+    return tasks.task_words(database, who.person_id)
 
 
 @router.post("/presets", status_code=201)
-def keep_preset(body: NewPreset, database: DatabaseHere) -> tasks.TaskWords:
+def keep_preset(body: NewPreset, database: DatabaseHere, who: WhoHere) -> tasks.TaskWords:
     """Keep export settings under a name, for any shootout."""
-    return tasks.keep_preset(database, body.name, body.settings)
+    return tasks.keep_preset(database, body.name, body.settings, who.person_id)
 
 
 @router.get("/tasks/{task_id}/sameness", response_model=Sameness)

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
+from sqlalchemy.orm import Session
+
 from true_margin.desk.access.rights import LOCAL, Right, Who
 from true_margin.desk.access.sign_in import hash_secret as _hash
 from true_margin.desk.access.sign_in import roles_of
@@ -66,7 +68,9 @@ def pair(database: Database, code: str, name: str) -> Paired:
     now, token = datetime.now(UTC), secrets.token_urlsafe(32)
     with transaction(database) as session:
         found = devices.use_code(session, _hash(tidy_code(code)), now)
-        if found is None:
+        if found is None or (
+            found[1] is not None and _works_there(session, found[1], found[0]) is None
+        ):
             raise RefusedError("code", "This code is wrong or too old: ask the desk for a new one.")
         fields = {
             "name": name.strip()[:MOST_NAME_SIGNS] or "a device",
@@ -118,13 +122,19 @@ def device_of(database: Database, token: str, *, owned: bool = False) -> KnownDe
             return None
         home, name, person_id = device.shootout_id, f"{device.name} (paired)", device.person_id
         if person_id is not None:
-            account = people.get_account(session, person_id)
-            roles = roles_of(session, person_id)
-            if not Who(account.name, "person", roles, person_id).may(Right.WRITE, home):
+            owner = _works_there(session, person_id, home)
+            if owner is None:
                 return None
-            name = f"{device.name[:25]} (paired by {account.name})"
+            name = f"{device.name[:25]} (paired by {owner})"
         who = Who(name[:80], "device", {home: "editor"}, person_id)
         return KnownDevice(device.id, device.name, shootouts.slug_of(session, home), who)
+
+
+def _works_there(session: Session, person_id: UUID, home: UUID) -> str | None:
+    """The name of whoever paired a device, if they may still do what it does."""
+    account = people.get_account(session, person_id)
+    who = Who(account.name, "person", roles_of(session, person_id), person_id)
+    return account.name if account.ended_at is None and who.may(Right.WRITE, home) else None
 
 
 def owns_run(database: Database, slug: str, run_id: UUID) -> bool:

@@ -92,6 +92,7 @@ def invite(
             hash_secret(token),
             datetime.now(UTC) + INVITATION_LIVES,
             who.name,
+            who.person_id,
             role=role,
             shootout_id=home,
             note=note or None,
@@ -110,6 +111,7 @@ def invite_to_new_password(database: Database, who: Who, person_id: UUID) -> New
             hash_secret(token),
             datetime.now(UTC) + INVITATION_LIVES,
             who.name,
+            who.person_id,
             person_id=person_id,
         )
         return NewInvitation(people.get_invitation(session, key), token)
@@ -123,7 +125,19 @@ def find_invitation(database: Database, token: str) -> Invitation:
     """
     with transaction(database) as session:
         found = people.find_invitation(session, hash_secret(token), datetime.now(UTC))
+        return _good(session, found)
+
+
+def _good(session: Session, found: Invitation | None) -> Invitation:
+    """An invitation whose maker may still make it; a link does no more than who made it."""
     if found is None:
+        raise NotFoundError(_GONE)
+    if found.made_by_id is not None:
+        maker = people.get_account(session, found.made_by_id)
+        now = Who(maker.name, "person", roles_of(session, maker.id), maker.id)
+        if maker.ended_at is not None or not now.may(Right.OWN, found.shootout_id):
+            raise NotFoundError(_GONE)
+    if found.person_id is not None and people.get_account(session, found.person_id).ended_at:
         raise NotFoundError(_GONE)
     return found
 
@@ -140,14 +154,16 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
     """
     now, email, name = datetime.now(UTC), tidy_email(email), " ".join(name.split())
     with changing(database) as session:
-        found = people.use_invitation(session, hash_secret(token), now)
-        if found is None:
-            raise NotFoundError(_GONE)
+        # Not while a role of the maker is being taken: one of the two comes first.
+        people.in_turn(session)
+        found = _good(session, people.use_invitation(session, hash_secret(token), now))
         if found.person_id is not None:
             account = people.get_account(session, found.person_id)
             check_password(password, account.email, account.name)
             people.set_password(session, account.id, hash_password(password))
             people.end_all_signed_in(session, account.id, now)
+            people.withdraw_links(session, account.id, now)
+            people.forget_browsers(session, account.id, now)
             return account
         if not _EMAIL.match(email) or len(email) > 254:
             raise RefusedError("email", "This is no e-mail address.")
@@ -173,8 +189,9 @@ def join(database: Database, token: str, who: Who) -> None:
     """
     now = datetime.now(UTC)
     with changing(database) as session:
-        found = people.use_invitation(session, hash_secret(token), now)
-        if found is None or found.role is None or who.person_id is None:
+        people.in_turn(session)
+        found = _good(session, people.use_invitation(session, hash_secret(token), now))
+        if found.role is None or who.person_id is None:
             raise NotFoundError(_GONE)
         standing = roles_of(session, who.person_id).get(found.shootout_id)
         if standing is None or ROLES.index(found.role) < ROLES.index(standing):
@@ -248,7 +265,10 @@ def set_role(
         account = people.get_account(session, person_id)
         if account.ended_at is not None:
             raise RefusedError("person_id", f"The account of {account.name} has ended.")
-        people.set_membership(session, person_id, home, role, by=who.name, now=datetime.now(UTC))
+        now = datetime.now(UTC)
+        if roles_of(session, person_id).get(home) == Role.OWNER and role != Role.OWNER:
+            people.withdraw_links(session, person_id, now)
+        people.set_membership(session, person_id, home, role, by=who.name, now=now)
         _somebody_owns(session)
     return show_people(database, who)
 
@@ -262,7 +282,10 @@ def end_account(database: Database, who: Who, person_id: UUID) -> PeopleView:
     with changing(database) as session:
         _only_owners(who, None)
         people.in_turn(session)
-        people.end_account(session, person_id, datetime.now(UTC))
+        now = datetime.now(UTC)
+        people.end_account(session, person_id, now)
+        people.withdraw_links(session, person_id, now)
+        people.forget_browsers(session, person_id, now)
         _somebody_owns(session)
     return show_people(database, who)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -29,7 +30,14 @@ LONGEST = timedelta(days=30)
 """A sign-in ends after so long without a request, and after so long in any case."""
 LEAST_PASSWORD, MOST_PASSWORD = 10, 200
 WRONG_WITHIN = timedelta(minutes=15)
-MOST_WRONG_ACCOUNT, MOST_WRONG_ADDRESS = 8, 40
+MOST_WRONG_HERE, MOST_WRONG_ADDRESS, MOST_WRONG_ACCOUNT = 8, 40, 200
+"""For one account from one address, from one address for any, and for one account from all
+addresses together, which stops a thousand machines that guess slowly."""
+MOST_WRONG_KNOWN = 20
+"""In a browser in which the person has signed in before: what others do does not count there."""
+HASHES = threading.BoundedSemaphore(2)
+HASH_WAIT_S = 5.0
+"""A hash takes 64 MB and a core: more at once would be a way to take both from everybody."""
 BELIEVED_S, BELIEVED_DEAF_S = 10.0, 1.0
 """Who somebody is, is believed so long where changes of people are heard, else a moment only."""
 MOST_BELIEVED = 10_000
@@ -52,10 +60,14 @@ _BELIEVED = _Believed()
 
 @dataclass(frozen=True, slots=True)
 class SignedInNow:
-    """Somebody who just signed in: the token is told once and kept by the browser alone."""
+    """Somebody who just signed in: tokens are told once and kept by the browser alone.
+
+    ``known`` is the one by which this browser is known from now on; None where it was before.
+    """
 
     token: str
     account: Account
+    known: str | None = None
 
 
 def hash_secret(secret: str) -> str:
@@ -64,8 +76,13 @@ def hash_secret(secret: str) -> str:
 
 
 def hash_password(password: str) -> str:
-    """What is kept of a password."""
-    return _HASHER.hash(password)
+    """What is kept of a password.
+
+    Raises:
+        TooManyError: more are worked out than can be at once.
+    """
+    with _hashing("password"):
+        return _HASHER.hash(password)
 
 
 def check_password(password: str, email: str, name: str) -> None:
@@ -100,36 +117,85 @@ def _common() -> frozenset[str]:
 
 
 def sign_in(
-    database: Database, email: str, password: str, browser: str, address: str
+    database: Database,
+    email: str,
+    password: str,
+    browser: str,
+    address: str,
+    known: str | None = None,
 ) -> SignedInNow:
     """Sign somebody in.
 
+    Args:
+        database: where accounts are kept.
+        email: of the account.
+        password: as it was typed.
+        browser: what it says of itself.
+        address: where it asks from.
+        known: the token of a browser that signed in before, if it has one.
+
     Raises:
-        TooManyError: too many wrong tries for this account, or from this address.
+        TooManyError: too many wrong tries, or more at once than can be looked at.
         RefusedError: address and password do not belong together; never says which is off.
     """
     now, email = datetime.now(UTC), tidy_email(email)[:254]
     with transaction(database) as session:
-        by_account, by_address = people.count_wrong(session, email, address, now - WRONG_WITHIN)
-        if by_account >= MOST_WRONG_ACCOUNT or by_address >= MOST_WRONG_ADDRESS:
-            raise TooManyError("password", "Too many wrong tries. Wait a quarter of an hour.")
+        known_id = (
+            None if known is None else people.find_browser(session, email, hash_secret(known))
+        )
+        tried = _count_first(session, "password", email, address, known_id)
         found = people.find_account(session, email)
     # As long as for an account that is there, so that time does not tell which are.
-    good, fresh = _HASHER.verify_and_update(
-        password[:MOST_PASSWORD], _nobodys_hash() if found is None else found[1]
-    )
-    token = secrets.token_urlsafe(32)
-    with transaction(database) as session:
-        people.note_try(session, email, address, now, worked=good and found is not None)
-        if good and found is not None:
-            if fresh is not None:
-                people.set_password(session, found[0].id, fresh)
-            people.sign_in(
-                session, found[0].id, hash_secret(token), browser[:200], address[:80], now
-            )
+    with _hashing("password"):
+        good, fresh = _HASHER.verify_and_update(
+            password[:MOST_PASSWORD], _nobodys_hash() if found is None else found[1]
+        )
     if found is None or not good:
         raise RefusedError("password", "Address and password do not belong together.")
-    return SignedInNow(token, found[0])
+    account, token, known_now = found[0], secrets.token_urlsafe(32), None
+    with transaction(database) as session:
+        people.try_worked(session, tried)
+        if fresh is not None:
+            people.set_password(session, account.id, fresh)
+        people.sign_in(session, account.id, hash_secret(token), browser[:200], address[:80], now)
+        if known_id is None:
+            known_now = secrets.token_urlsafe(32)
+            people.know_browser(session, account.id, hash_secret(known_now))
+    return SignedInNow(token, account, known_now)
+
+
+def _count_first(
+    session: Session, field: str, email: str, address: str, known_id: UUID | None
+) -> UUID:
+    """Count a try before it is looked at, so that many at once are not more than one by one.
+
+    Raises:
+        TooManyError: there were too many before it.
+    """
+    now, address = datetime.now(UTC), address[:80]
+    wrong = people.count_wrong(session, email, address, known_id, now - WRONG_WITHIN)
+    if known_id is not None:
+        too_many = wrong.browser >= MOST_WRONG_KNOWN
+    else:
+        too_many = (
+            wrong.both >= MOST_WRONG_HERE
+            or wrong.address >= MOST_WRONG_ADDRESS
+            or wrong.account >= MOST_WRONG_ACCOUNT
+        )
+    if too_many:
+        raise TooManyError(field, "Too many wrong tries. Wait a quarter of an hour.")
+    return people.note_try(session, email, address, known_id, now)
+
+
+@contextmanager
+def _hashing(field: str) -> Iterator[None]:
+    """One of the few hashes that are worked out at the same time."""
+    if not HASHES.acquire(timeout=HASH_WAIT_S):
+        raise TooManyError(field, "Many people sign in right now. Try again in a moment.")
+    try:
+        yield
+    finally:
+        HASHES.release()
 
 
 @cache
@@ -229,19 +295,24 @@ def change_password(database: Database, who: Who, old: str, new: str) -> None:
     now = datetime.now(UTC)
     with transaction(database) as session:
         account = people.get_account(session, who.person_id)
-        wrong, _ = people.count_wrong(session, account.email, "", now - WRONG_WITHIN)
-        if wrong >= MOST_WRONG_ACCOUNT:
-            raise TooManyError("old", "Too many wrong tries. Wait a quarter of an hour.")
+        # Counted by the browser that is signed in: no stranger's tries keep one from this.
+        here = f"signed in {who.signed_in_id}"
+        tried = _count_first(session, "old", account.email, here, None)
         found = people.find_account(session, account.email)
-    good = found is not None and _HASHER.verify(old[:MOST_PASSWORD], found[1])
+    with _hashing("old"):
+        good = found is not None and _HASHER.verify(old[:MOST_PASSWORD], found[1])
     if not good:
-        with transaction(database) as session:
-            people.note_try(session, account.email, "", now, worked=False)
         raise RefusedError("old", "This is not your password.")
+    with transaction(database) as session:
+        people.try_worked(session, tried)
     check_password(new, account.email, account.name)
+    with _hashing("new"):
+        hashed = _HASHER.hash(new)
     with changing(database) as session:
-        people.set_password(session, account.id, _HASHER.hash(new))
+        people.set_password(session, account.id, hashed)
         people.end_all_signed_in(session, account.id, now, but=who.signed_in_id)
+        people.withdraw_links(session, account.id, now)
+        people.forget_browsers(session, account.id, now)
 
 
 @contextmanager

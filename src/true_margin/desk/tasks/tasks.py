@@ -95,10 +95,10 @@ class TaskWords:
     presets: tuple[PresetView, ...]
 
 
-def task_words(database: Database) -> TaskWords:
-    """Give what a form for tasks offers: operations, events, settings, presets."""
+def task_words(database: Database, person_id: UUID | None = None) -> TaskWords:
+    """Give what a form for tasks offers somebody: operations, events, settings, presets."""
     with transaction(database) as session:
-        kept = outputs.list_presets(session)
+        kept = outputs.list_presets(session, person_id)
     return TaskWords(
         OPERATIONS,
         EVENTS,
@@ -110,8 +110,10 @@ def task_words(database: Database) -> TaskWords:
     )
 
 
-def keep_preset(database: Database, name: str, typed: Mapping[str, str | None]) -> TaskWords:
-    """Keep export settings under a name, for any shootout.
+def keep_preset(
+    database: Database, name: str, typed: Mapping[str, str | None], person_id: UUID | None = None
+) -> TaskWords:
+    """Keep somebody's export settings under a name, for any shootout of theirs.
 
     Raises:
         RefusedError: the name is one of ours, or a setting cannot be.
@@ -120,8 +122,8 @@ def keep_preset(database: Database, name: str, typed: Mapping[str, str | None]) 
         raise RefusedError("name", f"{name!r} ships with the app; choose another name.")
     settings = _settings({}, typed)
     with transaction(database) as session:
-        outputs.keep_preset(session, name, settings)
-    return task_words(database)
+        outputs.keep_preset(session, person_id, name, settings)
+    return task_words(database, person_id)
 
 
 def show_tasks(database: Database, slug: str) -> tuple[TaskSheet, ...]:
