@@ -56,7 +56,7 @@ def serving(url: str, access: Access = OPEN, *, works: bool = True) -> Iterator[
     listening.bind(("127.0.0.1", 0))
     listening.listen()
     # A database object of its own: the app closes it at its end.
-    app = make_app(Database(url), web, access=access, works=works)
+    app = make_app(Database(url), web, access=access, works=works, standins=True)
     server = uvicorn.Server(uvicorn.Config(app, log_level="error"))
     app.state.ending = lambda: server.should_exit
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)

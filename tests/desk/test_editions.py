@@ -11,14 +11,16 @@ import pytest
 from sqlalchemy import text
 
 from tests.desk.helpers import Bench, new_bench
+from tests.exchange.test_pack_public import planted
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.lineup import lineup
+from true_margin.desk.packs.incoming import import_pack
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards, editions, public_page, script
 from true_margin.desk.runs import runs
 from true_margin.desk.shootouts import shootouts
-from true_margin.exchange.data_pack import read_pack, read_zip
+from true_margin.exchange.data_pack import Pack, read_pack, read_zip
 from true_margin.store.database import Database
 
 SECRETS = (
@@ -299,3 +301,32 @@ def test_an_edition_is_read_from_a_replica_and_without_it_from_the_original(
     assert same.reader is not same
     assert editions.read_edition(same, token, 1).edition.number == 1
     same.close()
+
+
+def test_nothing_that_was_planted_in_a_pack_gets_out(database: Database, demo_pack: Pack) -> None:
+    """Through all the ways in which an edition is given out, not only the pack itself."""
+    secret = planted(demo_pack)
+    cells = {
+        table: [
+            row.model_copy(update={"value": was.value, "unit": was.unit})
+            for row, was in zip(getattr(secret, table), getattr(demo_pack, table), strict=True)
+        ]
+        for table in ("specs", "setup_specs")
+    }
+    # What is read again when it comes in stays as it was.
+    runs_ = [
+        row.model_copy(update={"typed": was.typed, "conditions": was.conditions})
+        for row, was in zip(secret.runs, demo_pack.runs, strict=True)
+    ]
+    asked = {
+        table: getattr(demo_pack, table)
+        for table in ("settings_used", "task_settings", "viewer_needs", "tasks")
+    }
+    shootout = import_pack(
+        database, secret.model_copy(update={**cells, **asked, "runs": runs_, "pictures": []})
+    )
+    view = editions.publish_edition(database, shootout.slug, None, "SECRET-PERSON")
+    seen = list(everything(database, token(view), 1))
+    assert len(seen) > 30
+    for words in seen:
+        assert "SECRET" not in words

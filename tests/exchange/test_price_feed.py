@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import socket
+import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -13,6 +15,7 @@ from threading import Thread
 import pytest
 from fastapi.testclient import TestClient
 
+from true_margin.exchange import outside_calls
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeedError
 from true_margin.standins.price_feed import make_price_feed
 
@@ -84,6 +87,48 @@ def test_a_feed_that_is_slow_or_away() -> None:
         asked(address, wait_s=0.1)
     with pytest.raises(PriceFeedError, match="cannot be reached"):
         asked(address)
+
+
+def test_a_feed_that_sends_a_byte_now_and_then_is_not_waited_for() -> None:
+    with dripping() as address, pytest.raises(PriceFeedError, match="did not answer within"):
+        asked(address, wait_s=0.3)
+
+
+def test_only_so_many_wait_for_a_feed(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(outside_calls, "CALLS", threading.BoundedSemaphore(1))
+    outside_calls.CALLS.acquire()
+    with answering(200, b"[]") as address:
+        with pytest.raises(PriceFeedError, match="did not answer within"):
+            asked(address, wait_s=0.1)
+        outside_calls.CALLS.release()
+        assert asked(address) == []
+
+
+@contextmanager
+def dripping() -> Iterator[str]:
+    """A service whose answer never ends, a byte at a time."""
+    listening = socket.create_server(("127.0.0.1", 0))
+    ended = threading.Event()
+
+    def serve() -> None:
+        line, _ = listening.accept()
+        line.recv(4096)
+        line.sendall(b"HTTP/1.1 200 OK\r\nContent-Length: 100000\r\n\r\n[")
+        while not ended.wait(0.02):
+            try:
+                line.sendall(b" ")
+            except OSError:
+                break
+        line.close()
+
+    thread = threading.Thread(target=serve, daemon=True)
+    thread.start()
+    try:
+        yield f"http://127.0.0.1:{listening.getsockname()[1]}"
+    finally:
+        ended.set()
+        thread.join()
+        listening.close()
 
 
 def test_the_simulated_feed_and_its_switches() -> None:

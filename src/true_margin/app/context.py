@@ -11,6 +11,7 @@ from fastapi import Depends, Request
 
 from true_margin.app.rights import who_asks
 from true_margin.desk.access.rights import Who
+from true_margin.desk.errors import RefusedError
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
 from true_margin.standins.price_feed import NAME
 from true_margin.store.database import Database
@@ -31,10 +32,20 @@ async def get_person(request: Request) -> str:
 
 
 async def get_price_feed(request: Request) -> PriceFeed:
-    """Give the price feed: the one that was set, else the simulated one beside the app."""
+    """Give the price feed: the one that was set; in the demo else the simulated one beside the app.
+
+    Raises:
+        RefusedError: there is none.
+    """
     feed: PriceFeed | None = request.app.state.price_feed
     if feed is not None:
         return feed
+    if not request.app.state.standins:
+        words = (
+            "No price feed is set up here. Type prices on each machine, or name a feed with "
+            "TRUE_MARGIN_PRICE_FEED (see docs/operations.md)."
+        )
+        raise RefusedError("feed", words)
     return HttpPriceFeed(NAME, f"{own_address(request)}{SIMULATED_FEED}")
 
 

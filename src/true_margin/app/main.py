@@ -65,15 +65,17 @@ def make_app(
     access: Access = OPEN,
     *,
     works: bool = False,
+    standins: bool = False,
 ) -> FastAPI:
     """Make the application on a migrated database.
 
     Args:
         database: where everything is kept.
         web: folder of the built pages; without it only the API is served.
-        feed: where prices are asked; the simulated one where it is None.
+        feed: where prices are asked, if anywhere.
         access: who is let in, and how.
         works: whether this process also does what waits in the queue.
+        standins: whether the simulated services are there, as in the demo.
     """
 
     news = News(database.url)
@@ -119,7 +121,9 @@ def make_app(
     for router in (*_api(database), public.router):
         app.router.routes.extend(router.routes)
     app.add_route("/metrics", show_metrics, methods=["GET"], include_in_schema=False)
-    app.mount(SIMULATED_FEED, make_price_feed())
+    app.state.standins = standins
+    if standins:
+        app.mount(SIMULATED_FEED, make_price_feed())
     if web is not None:
         serve_pages(app, web)
     app.openapi = described(app)  # type: ignore[method-assign]
@@ -193,6 +197,7 @@ def app_from_environment() -> FastAPI:
         settings.web,
         feed_of(settings),
         settings.access(),
+        standins=settings.standins,
     )
     app.state.outside = outside_of(settings)
     return app
@@ -220,6 +225,6 @@ def rates_of(settings: AppSettings) -> RateSource | None:
 
 
 def feed_of(settings: AppSettings) -> PriceFeed | None:
-    """The price feed that the settings name; None for the simulated one."""
+    """The price feed that the settings name, if any."""
     address = settings.price_feed
     return None if address is None else HttpPriceFeed("The price feed", address)

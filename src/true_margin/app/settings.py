@@ -17,7 +17,7 @@ class AppSettings(BaseSettings):
 
     ``DATABASE_URL`` points at any PostgreSQL; without it the start command
     makes a private cluster in the data folder. ``TRUE_MARGIN_PRICE_FEED`` is the
-    address of a price feed; without it the simulated one beside the app is asked.
+    address of a price feed; without it prices are typed.
     ``TRUE_MARGIN_RATES`` is the address or file of dated exchange rates; without it prices in
     other currencies are not converted. ``TRUE_MARGIN_STANDINS`` lets simulated services stand
     in for what is not named, as the demo does.

@@ -4,33 +4,98 @@ from __future__ import annotations
 
 import json
 from collections.abc import Collection
+from enum import StrEnum
+from pathlib import PurePath
 from typing import Any
 
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_rows import PackRow
-from true_margin.exchange.pack_tables import SCHEMAS, PackSpec
+from true_margin.exchange.pack_tables import SCHEMAS
 
 PRIVATE = "private"
 """A text that begins with this word stays in the house."""
 CREW = "the crew"
-_PERSONS = ("who",)
-_NOTES = frozenset(
+_PERSONS = frozenset({"who", "withdrawn_by"})
+"""Columns that hold the name of whoever did something here."""
+_NAMES = frozenset(
     {
-        "note",
-        "reason",
-        "source",
-        "why",
-        "about",
-        "suspected",
-        "changed",
-        "outcome",
-        "configuration",
-        "coupon",
-        "assumed_source",
+        "app",
+        "assumed_against_machine",
+        "assumed_against_setup",
+        "baseline_machine",
+        "baseline_setup",
+        "content",
+        "currency",
+        "field",
+        "follows",
+        "id",
+        "inquiry",
+        "kind",
+        "machine",
+        "machine_a",
+        "machine_b",
+        "name",
+        "owned_machine",
+        "owned_setup",
+        "relation",
+        "round",
+        "row",
+        "run",
+        "setup",
+        "setup_a",
+        "setup_b",
+        "subject",
+        "task",
+        "timeline",
+        "title",
+        "version",
+        "viewer",
     }
 )
-"""What people write freely. Names are never emptied: other rows refer to them."""
-_JSON = ("before", "conditions", "verdicts", "settings")
+"""Columns by which rows know each other, and closed choices: never emptied, or nothing would
+belong to anything. Whoever names a machine publishes its name."""
+_NOTES = frozenset(
+    {
+        "about",
+        "assumed_source",
+        "brought_from",
+        "changed",
+        "configuration",
+        "coupon",
+        "ends_when",
+        "event",
+        "note",
+        "outcome",
+        "reason",
+        "region",
+        "source",
+        "starts_when",
+        "subtitle",
+        "suspected",
+        "typed",
+        "unit",
+        "value",
+        "why",
+    }
+)
+"""Columns that people write freely."""
+_FREE_NAMES = frozenset(
+    {("extras", "name"), ("outputs", "name"), ("timeline_files", "name"), ("cards", "title")}
+)
+"""Names that nothing refers to: written freely too."""
+_HALVES = frozenset({"assumed_source", "outcome", "reason"})
+"""Columns without which another one of the row means nothing, such as why a run is void."""
+_JSON = frozenset({"before", "conditions", "settings"})
+"""Columns that hold JSON, whose texts are held to the same."""
+
+
+def is_given_out(column: str) -> bool:
+    """Whether somebody thought about what strangers see of a column of text; others see nothing.
+
+    Args:
+        column: of any table of a pack, one that holds text.
+    """
+    return column in _PERSONS | _NAMES | _NOTES | _JSON
 
 
 def for_strangers(pack: Pack) -> Pack:
@@ -64,7 +129,7 @@ def for_strangers(pack: Pack) -> Pack:
     left_out = {"scripts", "script_names", "pictures", "shootout"}
     kept = {
         table: [
-            _without_private(_without_ties(row, hidden))
+            _without_private(table, _without_ties(row, hidden))
             for row in getattr(pack, table)
             if stays(row, table) and not (table == "machines" and row.name in hidden)
         ]
@@ -73,7 +138,7 @@ def for_strangers(pack: Pack) -> Pack:
     }
     empty: dict[str, list[PackRow]] = {table: [] for table in left_out - {"shootout"}}
     own = pack.shootout.baseline_machine
-    shootout = _without_private(pack.shootout)
+    shootout = _without_private("shootout", pack.shootout)
     if own in hidden:
         shootout = shootout.model_copy(update={"baseline_machine": None, "baseline_setup": None})
     used = {row.content for table in ("timeline_files", "outputs") for row in kept[table]}
@@ -106,24 +171,23 @@ def _without_ties(row: Any, machines: Collection[object]) -> Any:
     return row.model_copy(update=ties) if ties else row
 
 
-def _without_private(row: Any) -> Any:
+def _without_private(table: str, row: Any) -> Any:
     changes: dict[str, Any] = {}
     for field, info in type(row).model_fields.items():
         value = getattr(row, field)
-        if not isinstance(value, str):
+        if not isinstance(value, str) or isinstance(value, StrEnum):
             continue
+        free = field in _NOTES or (table, field) in _FREE_NAMES
         if field in _PERSONS:
             changes[field] = CREW
         elif field in _JSON:
             changes[field] = json.dumps(_cleaned(json.loads(value)))
-        elif is_private(value) and (field in _NOTES or (field == "value" and _is_cell(row))):
+        elif (free and is_private(value)) or not is_given_out(field):
             # What may not be empty says that something stood there.
-            changes[field] = f"({PRIVATE})" if info.is_required() else info.default
+            ending = PurePath(value).suffix if field == "name" else ""
+            needed = info.is_required() or field in _HALVES
+            changes[field] = f"({PRIVATE}){ending}" if needed else info.default
     return row.model_copy(update=changes) if changes else row
-
-
-def _is_cell(row: Any) -> bool:
-    return isinstance(row, PackSpec)
 
 
 def _cleaned(value: Any) -> Any:

@@ -11,11 +11,11 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal, Protocol
 
-import httpx2
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from true_margin.core.errors import CoreError
 from true_margin.core.numerals import short
+from true_margin.exchange.outside_calls import OutsideCallError, ask
 
 WAIT_S = 8.0
 """How long a feed is waited for."""
@@ -85,16 +85,15 @@ class HttpPriceFeed:
         """
         asked = {"machine": list(machines)}
         try:
-            answer = httpx2.get(f"{self.address}/offers", params=asked, timeout=self._wait_s)
-        except httpx2.TimeoutException as error:
-            raise PriceFeedError(
-                f"{self.name} did not answer within {short(self._wait_s)} s."
-            ) from error
-        except httpx2.HTTPError as error:
-            raise PriceFeedError(f"{self.name} cannot be reached.") from error
-        if answer.status_code != 200:
-            raise PriceFeedError(f"{self.name} is out of order (it answered {answer.status_code}).")
-        if len(answer.content) > MOST_BYTES:
+            answer = ask(
+                f"{self.address}/offers", params=asked, within_s=self._wait_s, most_bytes=MOST_BYTES
+            )
+        except OutsideCallError as error:
+            why = f"did not answer within {short(self._wait_s)} s" if error.late else f"{error}"
+            raise PriceFeedError(f"{self.name} {why}.") from error
+        if answer.status != 200:
+            raise PriceFeedError(f"{self.name} is out of order (it answered {answer.status}).")
+        if answer.content is None:
             raise PriceFeedError(f"{self.name} answered more than a list of offers can be.")
         try:
             return _OFFERS.validate_json(answer.content)

@@ -23,6 +23,7 @@ import httpx2
 from true_margin.core.currencies import CURRENCIES
 from true_margin.core.errors import CoreError
 from true_margin.core.money import Rate, RateTable
+from true_margin.exchange.outside_calls import OutsideCallError, ask
 
 MOST_BYTES = 5_000_000
 MOST_ROWS = 200_000
@@ -140,11 +141,13 @@ class HttpRates:
         """
         name = httpx2.URL(self._address).host
         try:
-            answer = httpx2.get(self._address, timeout=self._wait_s)
-        except httpx2.HTTPError as error:
+            answer = ask(self._address, within_s=self._wait_s, most_bytes=MOST_BYTES)
+        except OutsideCallError as error:
             raise RatesError(f"{name}: cannot be reached.") from error
-        if answer.status_code != 200:
-            raise RatesError(f"{name}: is out of order (it answered {answer.status_code}).")
+        if answer.status != 200:
+            raise RatesError(f"{name}: is out of order (it answered {answer.status}).")
+        if answer.content is None:
+            raise RatesError(f"{name}: larger than {MOST_BYTES // 1_000_000} MB.")
         return read_rates(answer.content, name)
 
 

@@ -77,7 +77,14 @@ def _serve_alone(
 ) -> None:
     log_requests(settings.data)
     use_rates(settings)
-    app = make_app(database, settings.web, feed_of(settings), settings.access(), works=True)
+    app = make_app(
+        database,
+        settings.web,
+        feed_of(settings),
+        settings.access(),
+        works=True,
+        standins=settings.standins,
+    )
     app.state.outside = outside_of(settings)
     server = uvicorn.Server(uvicorn.Config(app, **_options(settings)))
     app.state.ending = lambda: server.should_exit

@@ -233,7 +233,9 @@ def _number(text: str, what: str) -> Decimal | None:
         return None
     number = read_decimal(plain)
     if number is None or number >= 10**9:
-        raise RefusedError("work", f"{what}: {text[:40]!r} is no number from 0 on.")
+        raise RefusedError(
+            "work", f"{what}: {text[:40]!r} is no number; a number from 0 on is needed."
+        )
     return number
 
 
