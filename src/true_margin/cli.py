@@ -402,9 +402,12 @@ def _launch(action: Callable[[AppSettings], Outcome], **given: Any) -> Outcome:
     from true_margin.launch.backup import BackupError
     from true_margin.launch.cluster import ClusterError
     from true_margin.launch.errors import StartError
+    from true_margin.launch.privacy import keep_private
 
     try:
-        return action(AppSettings(**given))
+        settings = AppSettings(**given)
+        keep_private(settings.data)
+        return action(settings)
     except (StartError, ClusterError, BackupError) as error:
         _refuse(str(error))
     except ValidationError as error:

@@ -35,7 +35,7 @@ from true_margin.launch.backup import (
     to_keep,
 )
 from true_margin.launch.cluster import Cluster, free_port
-from true_margin.launch.daily import back_up_if_due
+from true_margin.launch.daily import back_up_if_due, of_the_future
 from true_margin.store.database import Database
 
 NOW = datetime(2026, 11, 25, 4, 0, tzinfo=UTC)
@@ -198,22 +198,22 @@ def test_a_backup_that_cannot_be_written_leaves_nothing(own: str, tmp_path: Path
 
 def test_which_backups_stay() -> None:
     every = [backup_name(NOW - timedelta(days=day)) for day in range(500)]
-    kept = to_keep(every)
+    kept = to_keep(every, NOW)
     # Seven days; then Sundays, the newest of each week; then the newest of each month.
     days = sorted(
         (NOW - datetime.strptime(n[12:27], "%Y%m%dT%H%M%S").replace(tzinfo=UTC)).days for n in kept
     )
     assert days[:8] == [0, 1, 2, 3, 4, 5, 6, 10]
     assert days[8:] == [17, 25, 56, 86, 117, 148, 178, 209, 239, 270, 298, 329]
-    assert to_keep([]) == frozenset()
-    assert to_keep(["notes.txt"]) == frozenset()
+    assert to_keep([], NOW) == frozenset()
+    assert to_keep(["notes.txt"], NOW) == frozenset()
 
 
 def test_only_our_own_files_are_dropped(tmp_path: Path) -> None:
     for day in range(40):
         (tmp_path / backup_name(NOW - timedelta(days=day))).write_text("x")
     (tmp_path / "mine.zip").write_text("x")
-    gone = drop_old(tmp_path)
+    gone = drop_old(tmp_path, NOW)
     assert len(gone) > 20
     assert (tmp_path / "mine.zip").exists()
     assert (tmp_path / backup_name(NOW)).exists()
@@ -267,3 +267,41 @@ def test_from_the_command_line(folder: Path) -> None:
     assert "is kept as true_margin_before_" in back.stdout
     nothing = run("restore", str(folder / "none.zip"))
     assert (nothing.returncode, "There is no file" in nothing.stderr) == (2, True)
+
+
+def test_a_backup_of_the_future_ends_no_backups(own: str, tmp_path: Path) -> None:
+    migrated(own)
+    strange = tmp_path / backup_name(NOW.replace(year=2036))
+    strange.write_text("x")
+    odd = tmp_path / "true-margin-20269999T999999Z.zip"
+    odd.write_text("x")
+    made = back_up_if_due(own, tmp_path, NOW)
+    assert made is not None
+    assert of_the_future(tmp_path, NOW) == [strange]
+    for day in range(1, 40):
+        (tmp_path / backup_name(NOW - timedelta(days=day))).write_text("x")
+    gone = drop_old(tmp_path, NOW)
+    assert len(gone) > 20
+    assert {strange, odd, made} <= set(tmp_path.iterdir()), "nothing strange is thrown away"
+
+
+def test_a_dump_that_is_a_program_runs_none(own: str, tmp_path: Path) -> None:
+    """A check that starts a program is what a hostile backup would bring with it."""
+    victim = tmp_path / "victim"
+    evil = (
+        "create function evil() returns boolean language plpgsql as $$ begin "
+        f"copy (select 1) to program 'touch {victim}'; return true; end $$"
+    )
+    with psycopg.connect(own, autocommit=True) as connection:
+        (superuser,) = connection.execute(
+            "select rolsuper from pg_roles where rolname = current_user"
+        ).fetchone() or (None,)
+        assert superuser is False
+        connection.execute(evil)
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            connection.execute("select evil()")
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            connection.execute("select pg_read_file('/etc/passwd')")
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            connection.execute("create role another superuser")
+    assert not victim.exists()

@@ -57,7 +57,7 @@ def test_a_workbook_keeps_numbers_as_numbers_and_texts_as_texts() -> None:
 def test_markdown_cells_cannot_break_out() -> None:
     lines = to_markdown(TABLE).splitlines()
     assert lines[2:4] == ["| Setup | Typical | Remark |", "| --- | ---: | --- |"]
-    assert lines[5] == "| Tarn <Desk> |  | a\\|b c |"
+    assert lines[5] == "| Tarn \\<Desk\\> |  | a\\|b c |"
 
 
 def test_html_is_escaped_and_drops_empty_columns() -> None:

@@ -12,7 +12,7 @@ import zipfile
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -30,6 +30,8 @@ NAME = re.compile(r"^true-margin-(\d{8}T\d{6})Z\.zip$")
 DAYS, WEEKS, MONTHS = 7, 4, 12
 """Of so many days, weeks and months the newest backup is kept."""
 MOST_MANIFEST = 1_000_000
+SLACK = timedelta(hours=2)
+"""A clock that is set back by so much is no reason to doubt a backup."""
 
 
 class BackupError(RuntimeError):
@@ -332,32 +334,52 @@ def _run(command: list[str], conninfo: str | None) -> None:
         raise BackupError(f"{command[0]} could not do it: {last}")
 
 
-def to_keep(names: Iterable[str]) -> frozenset[str]:
-    """Which backups stay: the newest of each of the last days, weeks and months that have one.
+def made_at(name: str) -> datetime | None:
+    """When a backup was made, by its name; None where it is the name of none.
 
     Example:
-        >>> sorted(to_keep(["true-margin-20261101T040000Z.zip", "notes.txt"]))
+        >>> made_at("true-margin-20261101T040000Z.zip").isoformat(), made_at("notes.txt")
+        ('2026-11-01T04:00:00+00:00', None)
+    """
+    match = NAME.match(name)
+    try:
+        return None if match is None else datetime.strptime(f"{match[1]}Z", "%Y%m%dT%H%M%S%z")
+    except ValueError:
+        return None
+
+
+def is_of_the_future(name: str, now: datetime) -> bool:
+    """Whether a backup is named for a time to come: a clock was wrong, and may be still."""
+    at = made_at(name)
+    return at is not None and at > now + SLACK
+
+
+def to_keep(names: Iterable[str], now: datetime) -> frozenset[str]:
+    """Which backups stay: the newest of each of the last days, weeks and months that have one.
+
+    Those that are named for a time to come stay too, and take nobody's place.
+
+    Example:
+        >>> now = datetime(2026, 11, 2, tzinfo=UTC)
+        >>> sorted(to_keep(["true-margin-20261101T040000Z.zip", "notes.txt"], now))
         ['true-margin-20261101T040000Z.zip']
     """
-    found = []
-    for name in names:
-        match = NAME.match(name)
-        if match:
-            at = datetime.strptime(match[1], "%Y%m%dT%H%M%S").replace(tzinfo=UTC)
-            found.append((at, name))
+    dated = [(at, name) for name in names if (at := made_at(name)) is not None]
+    future = {name for _, name in dated if is_of_the_future(name, now)}
+    found = [(at, name) for at, name in dated if name not in future]
     kept: set[str] = set()
     for count, period in ((DAYS, "%Y-%j"), (WEEKS, "%G-%V"), (MONTHS, "%Y-%m")):
         newest: dict[str, str] = {}
         for at, name in sorted(found, reverse=True):
             newest.setdefault(f"{at:{period}}", name)
         kept |= {name for _, name in sorted(newest.items(), reverse=True)[:count]}
-    return frozenset(kept)
+    return frozenset(kept | future)
 
 
-def drop_old(folder: Path) -> list[Path]:
+def drop_old(folder: Path, now: datetime) -> list[Path]:
     """Remove the backups of a folder that need not stay; files of other names are not touched."""
-    own = [path.name for path in folder.glob("*.zip") if NAME.match(path.name)]
-    gone = [folder / name for name in sorted(set(own) - to_keep(own))]
+    own = [path.name for path in folder.glob("*.zip") if made_at(path.name) is not None]
+    gone = [folder / name for name in sorted(set(own) - to_keep(own, now))]
     for path in gone:
         path.unlink()
     return gone

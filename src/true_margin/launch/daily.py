@@ -8,20 +8,35 @@ from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from true_margin.launch.backup import NAME, BackupError, backup_name, drop_old, make_backup
+from true_margin.launch.backup import (
+    BackupError,
+    backup_name,
+    drop_old,
+    is_of_the_future,
+    made_at,
+    make_backup,
+)
 
 EVERY = timedelta(days=1)
 LOOK_S = 600.0
 
 
 def is_due(folder: Path, now: datetime) -> bool:
-    """Whether the newest backup of a folder is a day old, or none is there."""
+    """Whether the newest backup of a folder is a day old, or none is there.
+
+    One that is named for a time to come says nothing of today.
+    """
     made = [
-        datetime.strptime(match[1], "%Y%m%dT%H%M%S").replace(tzinfo=UTC)
+        at
         for path in folder.glob("*.zip")
-        if (match := NAME.match(path.name))
+        if (at := made_at(path.name)) is not None and not is_of_the_future(path.name, now)
     ]
     return not made or now - max(made) >= EVERY
+
+
+def of_the_future(folder: Path, now: datetime) -> list[Path]:
+    """Name the backups of a folder that are named for a time to come."""
+    return sorted(path for path in folder.glob("*.zip") if is_of_the_future(path.name, now))
 
 
 def back_up_if_due(url: str, folder: Path, now: datetime) -> Path | None:
@@ -30,7 +45,7 @@ def back_up_if_due(url: str, folder: Path, now: datetime) -> Path | None:
         return None
     file = folder / backup_name(now)
     make_backup(url, file)
-    drop_old(folder)
+    drop_old(folder, now)
     return file
 
 
@@ -40,10 +55,17 @@ def daily_backups(url: str, folder: Path) -> Iterator[None]:
     ended = threading.Event()
 
     def watch() -> None:
+        told: list[Path] = []
         # Not at the very start, which somebody waits for.
         while not ended.wait(LOOK_S):
             try:
-                back_up_if_due(url, folder, datetime.now(UTC))
+                now = datetime.now(UTC)
+                back_up_if_due(url, folder, now)
+                strange = of_the_future(folder, now)
+                if strange and strange != told:
+                    told = strange
+                    names = ", ".join(path.name for path in strange)
+                    print(f"Backups are named for a time to come: {names}. Is the clock right?")
             except (BackupError, OSError) as error:
                 print(f"Today's backup could not be made: {error}", flush=True)
 

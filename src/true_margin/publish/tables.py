@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 from html import escape
@@ -84,17 +85,27 @@ def to_csv(table: Table) -> str:
     return text.getvalue()
 
 
+_MARKS = re.compile(r"[\\`*_\[\]<>|&]")
+
+
+def md_text(text: str) -> str:
+    """A text that Markdown takes for nothing but text: no link, no picture, no HTML.
+
+    Example:
+        >>> print(md_text("[x](javascript:y) <b>"), md_text("Halyard L"))
+        \\[x\\](javascript:y) \\<b\\> Halyard L
+    """
+    return _MARKS.sub(r"\\\g<0>", " ".join(text.split()))
+
+
 def to_markdown(table: Table) -> str:
     """Write a table of pipes, numbers to the right."""
 
-    def cell(value: Cell) -> str:
-        return _plain(value).replace("\\", "\\\\").replace("|", "\\|").replace("\n", " ")
-
     ends = ["---:" if _is_number(table, at) else "---" for at in range(len(table.columns))]
-    lines = [f"## {table.title}", ""]
+    lines = [f"## {md_text(table.title)}", ""]
     rows = [table.columns, ends, *table.rows]
-    lines += [f"| {' | '.join(cell(c) for c in row)} |" for row in rows]
-    return "\n".join([*lines, *(["", table.note] if table.note else [])]) + "\n"
+    lines += [f"| {' | '.join(md_text(_plain(c)) for c in row)} |" for row in rows]
+    return "\n".join([*lines, *(["", md_text(table.note)] if table.note else [])]) + "\n"
 
 
 def _is_number(table: Table, column: int) -> bool:
