@@ -51,6 +51,12 @@ def write(there: httpx2.Client, bench: Bench, key: str) -> httpx2.Response:
     )
 
 
+def full(there: httpx2.Client, path: str) -> bool:
+    """Whether the app says of itself that nothing can be written, and why."""
+    answer = there.get(f"/api/v1/{path}")
+    return answer.status_code == 503 and "full" in answer.json()["detail"]
+
+
 def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
     served = Served(small)
     served.start()
@@ -81,6 +87,8 @@ def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
                 if len(refused) > 5:
                     break
             assert refused, "the disk never was full"
+            for path in ("ready", "health"):
+                wait_for(lambda: full(there, path), 30)  # noqa: B023
             ballast.unlink()
             wait_for(served.well, BACK_WITHIN_S)
             for key in refused:

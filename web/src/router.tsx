@@ -9,6 +9,7 @@ import {
 } from "@tanstack/react-router"
 import { Frame } from "./frame/Frame"
 import { NothingHere } from "./frame/NothingHere"
+import { Wellbeing } from "./frame/Wellbeing"
 import { Shelf } from "./stages/shelf/Shelf"
 
 /** What an address may carry besides its path; anything else is dropped. */
@@ -70,7 +71,16 @@ export function fetchStages(): void {
   }, IDLE_MS)
 }
 
-const root = createRootRoute({ component: Outlet, notFoundComponent: NothingHere })
+function Root() {
+  return (
+    <>
+      <Wellbeing />
+      <Outlet />
+    </>
+  )
+}
+
+const root = createRootRoute({ component: Root, notFoundComponent: NothingHere })
 const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Shelf })
 const people = createRoute({
   getParentRoute: () => root,

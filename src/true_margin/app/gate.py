@@ -34,7 +34,7 @@ LOOK_AGAIN_S = 5.0
 _OWN = "/api/v1/shootouts/{slug}"
 _READ = re.compile(
     r"^(?:/|/assets/[\w.-]+|/[\w-]+\.(?:js|svg|ico|png|webmanifest)|/s/(?P<page>[^/]+)(?:/.*)?"
-    r"|/api/v1/(?:clock|health|me)|/api/v1/shootouts/(?P<slug>[^/]+)(?:/.*)?"
+    r"|/api/v1/(?:clock|health|ready|me)|/api/v1/shootouts/(?P<slug>[^/]+)(?:/.*)?"
     r"|/api/v1/runs/(?P<run>[^/]+))$"
 )
 _WRITE = re.compile(

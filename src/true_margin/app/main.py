@@ -162,8 +162,9 @@ def _api(database: Database) -> tuple[APIRouter, ...]:
 
     @service.get("/health")
     def health() -> dict[str, str]:
-        """Say whether the app and its database answer."""
+        """Say whether the app and its database answer, and whether there is room to write."""
         shootouts_desk.check_database(database)
+        shootouts_desk.check_room(database)
         return {"status": "ok", "version": __version__}
 
     @service.get("/ready")

@@ -15,6 +15,7 @@ from true_margin.desk.errors import (
     AmbiguousTimeError,
     DatabaseAwayError,
     DeskError,
+    DiskFullError,
     FeedAwayError,
     NotAllowedError,
     NotFoundError,
@@ -31,6 +32,7 @@ _TITLES = {
     "refused": "This cannot be stored",
     "invalid": "A field is not right",
     "database-away": "The database does not answer",
+    "disk-full": "The disk is full",
     "not-paired": "This device is not paired",
     "too-large": "Too much was sent",
     "forbidden": "This is not allowed",
@@ -62,6 +64,7 @@ def install_problems(app: FastAPI) -> None:
 _PLAIN: tuple[tuple[type[DeskError], str, int], ...] = (
     (NotFoundError, "not-found", 404),
     (NotAllowedError, "forbidden", 403),
+    (DiskFullError, "disk-full", 503),
     (DatabaseAwayError, "database-away", 503),
     (FeedAwayError, "feed-away", 503),
 )

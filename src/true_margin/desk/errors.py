@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
+from psycopg.errors import DiskFull
 from sqlalchemy.exc import DataError, DBAPIError, IntegrityError, OperationalError
 from sqlalchemy.exc import TimeoutError as NoneFreeError
 from sqlalchemy.orm import Session
@@ -33,6 +34,10 @@ class NotAllowedError(DeskError):
 
 class DatabaseAwayError(DeskError):
     """The database does not answer; nothing was stored."""
+
+
+class DiskFullError(DatabaseAwayError):
+    """The disk of the database has no room left; nothing was stored."""
 
 
 class FeedAwayError(DeskError):
@@ -133,17 +138,28 @@ def transaction(database: Database) -> Iterator[Session]:
         reason = "Something in it cannot be stored: a zero byte, or a number out of range."
         raise RefusedError("text", reason) from error
     except (DBAPIError, NoneFreeError) as error:
-        # A connection that was cut in the middle of an answer has no kind of error of its own.
-        cut = isinstance(error, DBAPIError) and error.connection_invalidated
-        if not cut and not isinstance(error, (OperationalError, NoneFreeError)):
+        away = _away(error)
+        if away is None:
             raise
-        raise DatabaseAwayError(
-            "The database does not answer. Nothing was stored; try again shortly."
-        ) from error
+        raise away from error
     except QuantityError as error:
         raise RefusedError("typed", error.reason) from error
     except CoreError as error:
         raise RefusedError("value", error.reason) from error
+
+
+def _away(error: DBAPIError | NoneFreeError) -> DatabaseAwayError | None:
+    """Say why nothing can be stored at all; None where this is no such failure."""
+    if isinstance(error, DBAPIError) and isinstance(error.orig, DiskFull):
+        return DiskFullError(
+            "The disk of the database is full. Nothing was stored; everything that was stored "
+            "before is safe. Make room on it, then try again."
+        )
+    # A connection that was cut in the middle of an answer has no kind of error of its own.
+    cut = isinstance(error, DBAPIError) and error.connection_invalidated
+    if not cut and not isinstance(error, (OperationalError, NoneFreeError)):
+        return None
+    return DatabaseAwayError("The database does not answer. Nothing was stored; try again shortly.")
 
 
 def _refusal_of(error: IntegrityError) -> RefusedError | None:

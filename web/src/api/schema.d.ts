@@ -93,7 +93,7 @@ export interface paths {
         };
         /**
          * Health
-         * @description Say whether the app and its database answer.
+         * @description Say whether the app and its database answer, and whether there is room to write.
          */
         get: operations["health_api_v1_health_get"];
         put?: never;

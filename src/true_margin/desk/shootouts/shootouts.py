@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import time
 import unicodedata
 from collections.abc import Mapping
 from datetime import UTC, datetime
@@ -51,14 +52,35 @@ def check_database(database: Database) -> None:
 
 
 def check_ready(database: Database) -> None:
-    """Ask whether the tables are those of this version.
+    """Ask whether the tables are those of this version, and whether they can be written to.
 
     Raises:
-        DatabaseAwayError: they are not, or the database does not answer.
+        DiskFullError: there is no room to write.
+        DatabaseAwayError: the tables are others, or the database does not answer.
     """
     with transaction(database):
         if not database.is_current():
             raise DatabaseAwayError("The tables are of another version of True Margin.")
+    check_room(database)
+
+
+_ROOM_KNOWN: dict[str, float] = {}
+ROOM_KNOWN_S = 5.0
+"""That there is room is believed so long: many may ask, and each would write."""
+
+
+def check_room(database: Database) -> None:
+    """Write something, unless that worked a moment ago.
+
+    Raises:
+        DiskFullError: there is no room.
+        DatabaseAwayError: the database does not answer, or takes no writes.
+    """
+    if time.monotonic() - _ROOM_KNOWN.get(database.url, -ROOM_KNOWN_S) < ROOM_KNOWN_S:
+        return
+    with transaction(database):
+        database.try_write()
+    _ROOM_KNOWN[database.url] = time.monotonic()
 
 
 def make_shootout(database: Database, fields: Mapping[str, Any]) -> records.Shootout:
