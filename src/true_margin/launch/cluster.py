@@ -211,7 +211,8 @@ class Cluster:
         command = Path(f"/proc/{pid}/cmdline")
         try:
             return str(self.data).encode() in command.read_bytes()
-        except OSError:
+        except (FileNotFoundError, ProcessLookupError, PermissionError):
+            # Any other failure, such as too many open files, says nothing of the process.
             return False
 
     def running(self) -> bool:

@@ -26,16 +26,18 @@ def kept_running(cluster: Cluster | None) -> Iterator[None]:
     def watch() -> None:
         said = ""
         while not ended.wait(LOOK_S):
-            if cluster.alive():
-                said = ""
-                continue
             try:
+                if cluster.alive():
+                    said = ""
+                    continue
                 cluster.start_again()
                 print("The database had ended, and was started again.", flush=True)
-            except (ClusterError, OSError) as error:
+            except Exception as error:
+                # Whatever it meets, it goes on looking: nobody else starts the database again.
                 if str(error) != said:
                     said = str(error)
-                    print(f"The database has ended: {said}", flush=True)
+                    what = "has ended" if isinstance(error, ClusterError) else "cannot be looked at"
+                    print(f"The database {what}: {said}", flush=True)
                 ended.wait(AGAIN_S)
 
     thread = threading.Thread(target=watch, daemon=True, name="keeper")

@@ -15,6 +15,7 @@ from true_margin.app.gate import Gate
 from true_margin.app.outside import Outside
 from true_margin.app.settings import AppSettings
 from true_margin.launch.certificate import own_addresses, own_certificate
+from true_margin.launch.patience import patient_options
 from true_margin.store.database import Database
 
 STARTS_WITHIN_S = 15.0
@@ -40,6 +41,7 @@ def serving_outside(app: FastAPI, database: Database, settings: AppSettings) -> 
         log_level="warning",
         lifespan="off",
         timeout_graceful_shutdown=3,
+        **patient_options(),
         ssl_certfile=str(own.certificate),
         ssl_keyfile=str(own.key),
     )

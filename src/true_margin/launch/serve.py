@@ -32,6 +32,7 @@ from true_margin.launch.address import HOST, is_outside
 from true_margin.launch.certificate import own_addresses, own_certificate
 from true_margin.launch.errors import StartError
 from true_margin.launch.outside import OutsideError, serving_outside
+from true_margin.launch.patience import DOORS, allow_many_files, patient_options
 from true_margin.store.database import Database
 
 LOG = logging.getLogger("uvicorn.error")
@@ -47,6 +48,7 @@ TOLD = (
     "sign_in",
     "plain",
     "read_replica",
+    "trusted_proxies",
 )
 """Settings that the processes need."""
 WAITING = 1024
@@ -60,6 +62,8 @@ def serve(database: Database, settings: AppSettings) -> None:
         StartError: the address or port cannot be used.
     """
     shown = settings.address or f"http://{HOST}:{settings.port}"
+    allow_many_files()
+    DOORS.trust(settings.trusted_proxies)
     listening = listen(settings)
     try:
         if settings.workers > 1:
@@ -221,6 +225,7 @@ def _options(settings: AppSettings) -> dict[str, Any]:
         "log_level": "warning",
         "timeout_graceful_shutdown": ENDS_WITHIN_S,
         "server_header": False,
+        **patient_options(),
         # Only proxies that are named may say for whom they ask; this machine's where none is.
         "proxy_headers": settings.sign_in,
         "forwarded_allow_ips": settings.trusted_proxies,

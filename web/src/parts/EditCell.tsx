@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useId } from "react"
 import type { Problem } from "../api/client"
 import { useReading } from "./Reading"
-import { type Outcome, useEdit } from "./useEdit"
+import { isFree, type Outcome, useEdit } from "./useEdit"
 
 type Props = {
   /** What the cell is, for a screen reader: "Cores of Halyard S". */
@@ -35,7 +35,8 @@ export function EditCell({
   className = "",
 }: Props) {
   const cell = useEdit({ text, onSave, theirs })
-  const { draft, reason, conflict } = cell
+  const { draft, sending, reason, conflict } = cell
+  const now = sending ?? shown
   const words = useId()
   const reading = useReading()
   const pressed = (event: KeyboardEvent) => {
@@ -68,11 +69,11 @@ export function EditCell({
       <button
         ref={cell.button}
         type="button"
-        aria-label={`${label}: ${shown || "empty"}${unit && shown ? ` ${unit}` : ""}. Edit`}
+        aria-label={`${label}: ${now || "empty"}${unit && now ? ` ${unit}` : ""}. Edit`}
         className={`block min-h-7 w-full min-w-0 px-1 py-1 text-left break-words hover:bg-band ${className}`}
         onClick={cell.begin}
       >
-        <Shown shown={shown} unit={unit} />
+        <Shown shown={now} unit={unit} />
       </button>
     )
   }
@@ -80,7 +81,7 @@ export function EditCell({
     <div className="min-w-0">
       <input
         // biome-ignore lint/a11y/noAutofocus: the person just asked to edit this very cell
-        autoFocus
+        autoFocus={reason === null || isFree()}
         aria-label={label}
         aria-invalid={reason !== null}
         list={choices?.length ? words : undefined}

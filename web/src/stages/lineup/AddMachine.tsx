@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useSentText } from "../../parts/useSentText"
 
 /** Adds a machine; it may take over the specs of another. Stays open for the next. */
 export function AddMachine({
@@ -15,7 +16,7 @@ export function AddMachine({
   columns: Schemas["MachineColumn"][]
   onClose: () => void
 }) {
-  const [name, setName] = useState("")
+  const { text: name, setText: setName, sent } = useSentText()
   const [copyFrom, setCopyFrom] = useState("")
   const [added, setAdded] = useState<string | null>(null)
   const form = useRef<HTMLFormElement>(null)
@@ -26,9 +27,9 @@ export function AddMachine({
     add.mutate(
       { name, ...(copyFrom ? { copy_from: copyFrom } : {}) },
       {
+        ...sent(),
         onSuccess: (machine) => {
           setAdded(machine.name)
-          setName("")
           form.current?.querySelector("input")?.focus()
         },
       },

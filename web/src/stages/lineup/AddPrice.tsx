@@ -65,13 +65,16 @@ export function AddPrice({
   currency: string
 }) {
   const [draft, setDraft] = useState(() => emptyDraft(currency))
-  const set = (changes: Partial<Draft>) => setDraft({ ...draft, ...changes })
+  const set = (changes: Partial<Draft>) => setDraft((now) => ({ ...now, ...changes }))
   const add = useAddPrice(slug)
   const problem = problemOf(add.error)
   const errorOf = (field: string) => (problem?.field === field ? problem.detail : null)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    add.mutate({ id: machineId, body: bodyOf(draft) }, { onSuccess: () => set({ amount: "" }) })
+    // Emptied as it is sent: an amount that is typed meanwhile is the next one.
+    setDraft((now) => ({ ...now, amount: "" }))
+    const back = () => setDraft((now) => ({ ...now, amount: now.amount || draft.amount }))
+    add.mutate({ id: machineId, body: bodyOf(draft) }, { onError: back })
   }
   return (
     <form onSubmit={submit} className="mt-3 grid grid-cols-2 gap-2">

@@ -1,8 +1,9 @@
-import { type FormEvent, useState } from "react"
+import type { FormEvent } from "react"
 import { problemOf } from "../../api/client"
 import { useAddExtra } from "../../api/prices"
 import { TextField } from "../../parts/Field"
 import { Writes } from "../../parts/Reading"
+import { useSentText } from "../../parts/useSentText"
 import { money } from "../../theme/format"
 import { today } from "./AddPrice"
 import type { Setup } from "./specs"
@@ -18,20 +19,19 @@ export function Extras({
   /** Of the shootout, three letters. */
   currency: string
 }) {
-  const [name, setName] = useState("")
-  const [amount, setAmount] = useState("")
+  const { text: name, setText: setName, sent: nameSent } = useSentText()
+  const { text: amount, setText: setAmount, sent: amountSent } = useSentText()
   const add = useAddExtra(slug)
   const problem = problemOf(add.error)
   const submit = (event: FormEvent) => {
     event.preventDefault()
+    const backs = [nameSent(), amountSent()]
+    const back = () => {
+      for (const { onError } of backs) onError()
+    }
     add.mutate(
       { id: setup.id, body: { name, amount, currency, dated: today() } },
-      {
-        onSuccess: () => {
-          setName("")
-          setAmount("")
-        },
-      },
+      { onError: back },
     )
   }
   return (

@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react"
+import type { FormEvent } from "react"
 import { useAddSetup } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { EditCell } from "../../parts/EditCell"
@@ -6,6 +6,7 @@ import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { NotePart, SideNote } from "../../parts/SideNote"
+import { useSentText } from "../../parts/useSentText"
 import { count, day, money } from "../../theme/format"
 import { AddPrice } from "./AddPrice"
 import { Assumed } from "./Assumed"
@@ -102,11 +103,11 @@ function copyOf(setup: Setup, machine: Machine): Schemas["NewSetup"] {
 }
 
 function AddSetup({ slug, machineId }: { slug: string; machineId: string }) {
-  const [name, setName] = useState("")
+  const { text: name, setText: setName, sent } = useSentText()
   const add = useAddSetup(slug)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    add.mutate({ id: machineId, body: { name } }, { onSuccess: () => setName("") })
+    add.mutate({ id: machineId, body: { name } }, sent())
   }
   return (
     <form onSubmit={submit} className="mt-2 flex items-end gap-2">

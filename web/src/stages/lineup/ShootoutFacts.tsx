@@ -5,6 +5,7 @@ import { PriceKind, Subject } from "../../api/choices"
 import type { Schemas } from "../../api/client"
 import { ratesQuery } from "../../api/prices"
 import { EditCell } from "../../parts/EditCell"
+import { sendEdit } from "../../parts/editQueue"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
 import { day, localised } from "../../theme/format"
@@ -37,11 +38,14 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
   const change = useChangeShootout(shootout.slug)
   const archive = useArchiveShootout()
   const navigate = useNavigate()
-  const { version } = shootout
+  const edit = (changes: Omit<Schemas["ShootoutChange"], "version">) =>
+    sendEdit(shootout.id, shootout.version, (version) =>
+      change.mutateAsync({ version, ...changes }),
+    )
   const reading = useReading()
   const rename = async (name: string) => {
     if (!name.trim()) return { saved: false as const, reason: "A shootout needs a name." }
-    await change.mutateAsync({ version, name })
+    await edit({ name })
     return { saved: true as const }
   }
   return (
@@ -67,7 +71,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             value={shootout.subject}
             onChange={(event) => {
               const subject = Subject.find((each) => each === event.target.value)
-              if (subject) change.mutate({ version, subject })
+              if (subject) void edit({ subject }).catch(() => undefined)
             }}
           >
             {Subject.map((each) => (
@@ -80,7 +84,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
         <dt className="text-[13px] text-mute">Prices in</dt>
         <Prices
           shootout={shootout}
-          onChange={(changes) => change.mutate({ version, ...changes })}
+          onChange={(changes) => void edit(changes).catch(() => undefined)}
         />
       </dl>
       <p className="mt-2">

@@ -1,23 +1,21 @@
 import { useChangeMachine, useChangeSetup } from "../../api/changes"
 import type { Problem } from "../../api/client"
 import { problemOf } from "../../api/client"
+import { sendEdit } from "../../parts/editQueue"
 import { type Machine, type Setup, shownValue } from "./specs"
 
 export type Save = (text: string) => Promise<{ saved: true } | { saved: false; reason: string }>
 type Part = "specs" | "conditions"
 type Send = (version: number, text: string | null) => Promise<unknown>
 
-/** Saves one cell with the version that was read; a conflict brings the version that stands now. */
-function saver(read: number, send: Send): Save {
-  let version = read
+/** Saves one cell in its turn; a refusal says why, a conflict is thrown. */
+function saver(id: string, read: number, send: Send): Save {
   return async (text: string) => {
     try {
-      await send(version, text.trim() || null)
+      await sendEdit(id, read, (version) => send(version, text.trim() || null))
     } catch (error) {
       const problem = problemOf(error)
       if (problem?.status === 422) return { saved: false, reason: problem.detail }
-      const current = problem?.current?.version
-      if (typeof current === "number") version = current
       throw error
     }
     return { saved: true }
@@ -30,25 +28,25 @@ export function useCells(slug: string) {
   const setups = useChangeSetup(slug)
   return {
     renameMachine: ({ id, version }: Machine) =>
-      saver(version, (now, name) =>
+      saver(id, version, (now, name) =>
         machines.mutateAsync({ id, body: { version: now, name: name ?? "" } }),
       ),
     renameSetup: ({ id, version }: Setup) =>
-      saver(version, (now, name) =>
+      saver(id, version, (now, name) =>
         setups.mutateAsync({ id, body: { version: now, name: name ?? "" } }),
       ),
     saveMachine: ({ id, version }: Machine, field: string) =>
-      saver(version, (now, text) =>
+      saver(id, version, (now, text) =>
         machines.mutateAsync({ id, body: { version: now, specs: { [field]: text } } }),
       ),
     saveSetup: ({ id, version }: Setup, part: Part, field: string) =>
-      saver(version, (now, text) =>
+      saver(id, version, (now, text) =>
         setups.mutateAsync({ id, body: { version: now, [part]: { [field]: text } } }),
       ),
     /** Saves the same text on every setup; the first that is refused ends it. */
     saveEach: (all: Setup[], part: Part, field: string): Save => {
       const saves = all.map(({ id, version }) =>
-        saver(version, (now, text) =>
+        saver(id, version, (now, text) =>
           setups.mutateAsync({ id, body: { version: now, [part]: { [field]: text } } }),
         ),
       )

@@ -4,6 +4,7 @@ import { publicQuery, usePublic } from "../../api/cards"
 import type { Schemas } from "../../api/client"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { useSentText } from "../../parts/useSentText"
 import { day } from "../../theme/format"
 
 /** What strangers may read: numbered frozen editions behind secret links. */
@@ -69,10 +70,10 @@ function Links({ view, change }: { view: Schemas["PublicView"]; change: Change }
 
 /** What the next edition would say, and the button that freezes it. */
 function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Change }) {
-  const [note, setNote] = useState("")
+  const { text: note, setText: setNote, sent } = useSentText()
   const newest = view.editions[0]
   const next = (newest?.number ?? 0) + 1
-  const publish = () => change.mutate({ publish: note }, { onSuccess: () => setNote("") })
+  const publish = () => change.mutate({ publish: note }, sent())
   return (
     <section aria-label="Next edition" className="mt-5">
       <h2 className="text-[14px]">Edition {next}</h2>

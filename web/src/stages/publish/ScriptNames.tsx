@@ -5,17 +5,18 @@ import { useNameInScript } from "../../api/publish"
 import { lineupQuery } from "../../api/queries"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { useSentText } from "../../parts/useSentText"
 
 /** Other names that the reviewer uses for setups: "the big grey one". */
 export function ScriptNames({ slug, view }: { slug: string; view: Schemas["ScriptView"] }) {
   const setups = useQuery(lineupQuery(slug)).data?.setups ?? []
   const change = useNameInScript(slug)
-  const [name, setName] = useState("")
+  const { text: name, setText: setName, sent } = useSentText()
   const [chosen, setChosen] = useState("")
   const setup = chosen || setups[0]?.id || ""
   const add = (event: FormEvent) => {
     event.preventDefault()
-    change.mutate({ name, setup_id: setup }, { onSuccess: () => setName("") })
+    change.mutate({ name, setup_id: setup }, sent())
   }
   const label = (id: string) => setups.find((each) => each.id === id)?.label ?? "?"
   return (

@@ -30,6 +30,7 @@ export function useEntry(slug: string) {
   }
   const store = async (entry: Schemas["EntryReading"], meaning?: "clock" | "decimal") => {
     if (entry.setup_id === null || entry.task_id === null) return
+    const sent = line
     const run = await add.mutateAsync({
       setup_id: entry.setup_id,
       task_id: entry.task_id,
@@ -44,8 +45,9 @@ export function useEntry(slug: string) {
     key.current = clientKey()
     setStored(run)
     setAsked(null)
-    // The next run is mostly of the same setup and task: only the time is typed anew.
-    setLine(entry.stem)
+    // The next run is mostly of the same setup and task: only the time is typed anew, and what
+    // was typed of it while this one was on its way stays.
+    setLine((now) => (now.startsWith(sent) ? entry.stem + now.slice(sent.length) : now))
   }
   /** Stores the line if it can be; else takes up the offer at this place, or asks. */
   const enter = async (offer: number) => {

@@ -5,6 +5,7 @@ import { EditCell } from "../../parts/EditCell"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { useSentText } from "../../parts/useSentText"
 import { presetOver, type Sheet } from "./job"
 
 type Settings = Record<string, string | null>
@@ -80,11 +81,11 @@ export function ExportSettings({
 }
 
 function KeepPreset({ settings }: { settings: Record<string, string> }) {
-  const [name, setName] = useState("")
+  const { text: name, setText: setName, sent } = useSentText()
   const keep = useKeepPreset()
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    keep.mutate({ name, settings }, { onSuccess: () => setName("") })
+    keep.mutate({ name, settings }, sent())
   }
   return (
     <form onSubmit={submit} className="mt-1 flex items-end gap-2">

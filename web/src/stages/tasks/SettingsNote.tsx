@@ -6,6 +6,7 @@ import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { useSentText } from "../../parts/useSentText"
 import type { Sheet } from "./job"
 
 /** The settings that were really used on a setup: as the task has them, or what was different. */
@@ -21,7 +22,7 @@ export function SettingsNote({
   const words = useQuery(taskWordsQuery).data
   const note = useNoteSettings(slug, sheet.task.id)
   const [field, setField] = useState("bit_rate")
-  const [text, setText] = useState("")
+  const { text, setText, sent } = useSentText()
   const apart = Object.fromEntries(
     row.settings_apart.flatMap(({ title, used }) => {
       const known = words?.settings.find((each) => each.title === title)
@@ -29,7 +30,7 @@ export function SettingsNote({
     }),
   )
   const send = (settings: Record<string, string | null>) =>
-    note.mutate({ setup_id: row.setup_id, settings }, { onSuccess: () => setText("") })
+    note.mutate({ setup_id: row.setup_id, settings }, sent())
   const submit = (event: FormEvent) => {
     event.preventDefault()
     send({ ...apart, [field]: text.trim() || null })

@@ -1,6 +1,7 @@
 import { useState } from "react"
 import { useChangeTask } from "../../api/changes"
 import { problemOf } from "../../api/client"
+import { sendEdit } from "../../parts/editQueue"
 import type { Outcome } from "../../parts/useEdit"
 import { type Change, changesJob, type Sheet } from "./job"
 
@@ -9,10 +10,10 @@ export function useTaskChange(sheet: Sheet, onOpen: (taskId: string) => void, sl
   const { task } = sheet
   const change = useChangeTask(slug)
   const [pending, setPending] = useState<Change | null>(null)
-  const [stale, setStale] = useState<number | null>(null)
-  const version = Math.max(stale ?? 0, task.version)
   const store = async (values: Change) => {
-    const stored = await change.mutateAsync({ id: task.id, body: { version, ...values } })
+    const stored = await sendEdit(task.id, task.version, (version) =>
+      change.mutateAsync({ id: task.id, body: { version, ...values } }),
+    )
     setPending(null)
     if (stored.id !== task.id) onOpen(stored.id)
   }
@@ -28,8 +29,6 @@ export function useTaskChange(sheet: Sheet, onOpen: (taskId: string) => void, sl
     } catch (error) {
       const problem = problemOf(error)
       if (problem?.status === 422) return { saved: false, reason: problem.detail }
-      const current = problem?.current?.version
-      if (typeof current === "number") setStale(current)
       throw error
     }
   }
