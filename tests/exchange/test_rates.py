@@ -73,6 +73,13 @@ def test_any_bytes_are_rates_or_refused(content: bytes) -> None:
     assert all(rate.per_eur > 0 for rate in table.rates)
 
 
+def test_a_table_whose_quotes_do_not_end_is_no_csv() -> None:
+    head = b"dated,currency,per_eur\n"
+    for broken in (b'2026-03-12,USD,"1.1' + b"1" * 200_000, b"a\rb" + b"\x00" * 3):
+        with pytest.raises(RatesError):
+            list(read_rates(head + broken, "x").rates)
+
+
 def test_a_file_that_is_not_there_says_so(tmp_path: Path) -> None:
     with pytest.raises(RatesError, match=r"none\.csv: cannot be read"):
         FileRates(tmp_path / "none.csv").read()

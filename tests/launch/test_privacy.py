@@ -63,9 +63,11 @@ def test_what_was_written_before_is_closed_too(tmp_path: Path) -> None:
 
 
 def test_a_start_and_a_backup_leave_nothing_to_others(folder: Path) -> None:
-    environment = os.environ | {"TRUE_MARGIN_DATA": str(folder)}
+    """In a folder that is not there yet, and one that is."""
+    data = folder / "new" / "data"
+    environment = os.environ | {"TRUE_MARGIN_DATA": str(data)}
     environment.pop("DATABASE_URL", None)
-    file = folder / "backups" / backup_name(datetime.now(UTC))
+    file = data / "backups" / backup_name(datetime.now(UTC))
     for command in (["invite", "--role", "owner"], ["backup", str(file)]):
         done = subprocess.run(
             [sys.executable, "-m", "true_margin", *command],
@@ -77,7 +79,11 @@ def test_a_start_and_a_backup_leave_nothing_to_others(folder: Path) -> None:
         )
         assert done.returncode == 0, done.stderr
     assert file.exists()
-    assert [path for path in open_to_others(folder) if not path.startswith("postgres/")] == []
+    told = [path for path in open_to_others(data) if not path.startswith("postgres/")]
+    assert told == []
+    # The database passes through as one of its group, where it is another user's.
+    assert data.stat().st_mode & 0o7767 == 0o700
+    assert data.parent.stat().st_mode & 0o066 == 0
 
 
 def test_a_database_that_the_keeper_made_is_handed_over(folder: Path) -> None:

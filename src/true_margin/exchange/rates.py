@@ -75,11 +75,14 @@ def read_rates(content: bytes, name: str, *, simulated: bool = False) -> RateTab
 
 
 def _csv_rows(text: str, name: str) -> Iterable[Mapping[str, Any]]:
-    reader = csv.DictReader(io.StringIO(text))
-    missing = [each for each in _COLUMNS if each not in (reader.fieldnames or ())]
-    if missing:
-        raise RatesError(f"{name}: the column {missing[0]!r} is missing in the first line.")
-    return reader
+    reader = csv.DictReader(io.StringIO(text, newline=""))
+    try:
+        missing = [each for each in _COLUMNS if each not in (reader.fieldnames or ())]
+        if missing:
+            raise RatesError(f"{name}: the column {missing[0]!r} is missing in the first line.")
+        yield from reader
+    except csv.Error as error:
+        raise RatesError(f"{name}: is no CSV: {error}.") from error
 
 
 def _json_rows(text: str, name: str) -> Iterable[Mapping[str, Any]]:

@@ -22,6 +22,8 @@ from pathlib import Path
 import psycopg
 from psycopg import sql
 
+from true_margin.launch.privacy import make_folder
+
 BINARIES = Path("/usr/lib/postgresql")
 KEEPER = "app"
 """Whom the cluster is made with: it starts, makes databases and roles, and nothing else."""
@@ -228,6 +230,8 @@ class Cluster:
         return self.port is not None
 
     def _make(self) -> None:
+        make_folder(self.folder)
+        self._let_the_server_in()
         blocked = can_enter(self.data, self._owner)
         if blocked is not None:
             raise ClusterError(
@@ -235,8 +239,6 @@ class Cluster:
                 f"Name another folder, for example: "
                 f"TRUE_MARGIN_DATA=/var/lib/true-margin make demo"
             )
-        self.folder.mkdir(parents=True, exist_ok=True)
-        self._let_the_server_in()
         if self.data.exists() and any(self.data.iterdir()):
             raise ClusterError(
                 f"{self.data} holds files but no PG_VERSION, so it is not a whole database. "
@@ -281,7 +283,7 @@ class Cluster:
         """A server that is another user's goes through the folder, and sees nothing of it."""
         if self._owner.switches and self.folder.stat().st_uid == os.geteuid():
             os.chown(self.folder, -1, self._owner.gid)
-            self.folder.chmod(0o710 | (self.folder.stat().st_mode & 0o055))
+            self.folder.chmod(self.folder.stat().st_mode & 0o7777 | 0o010)
 
     def _give(self, path: Path) -> None:
         if self._owner.switches:

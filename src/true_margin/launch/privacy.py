@@ -29,6 +29,17 @@ def keep_private(data: Path) -> None:
             _close(path)
 
 
+def make_folder(folder: Path) -> None:
+    """Make a folder where it is missing, with those above it; others pass through those only.
+
+    The database may run as another user, who must reach its own folder.
+    """
+    missing = [path for path in (folder, *folder.parents) if not path.exists()]
+    for path in reversed(missing):
+        path.mkdir(exist_ok=True)
+        path.chmod(0o700 if path == folder else 0o711)
+
+
 def _close(path: Path) -> None:
     """Take from others what they may do; what is somebody else's stays as it is."""
     if path.is_symlink():

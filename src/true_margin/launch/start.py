@@ -22,6 +22,7 @@ from true_margin.launch.errors import StartError
 from true_margin.launch.holder import only_one
 from true_margin.launch.keeper import kept_running
 from true_margin.launch.opened import close, open_database
+from true_margin.launch.privacy import make_folder
 from true_margin.launch.serve import check_port, serve
 from true_margin.launch.upkeep import load_demo
 
@@ -60,7 +61,7 @@ def _run(settings: AppSettings, *, demo: bool) -> None:
     settings = where_served(settings)
     check_port(settings)
     _check_rates(settings)
-    settings.data.mkdir(parents=True, exist_ok=True)
+    make_folder(settings.data)
     with only_one(settings), ending_on_signals():
         opened = open_database(settings)
         try:
