@@ -14,6 +14,7 @@ from typing import Any
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.routing import APIRoute
+from starlette.requests import ClientDisconnect
 from starlette.responses import Response
 from starlette.types import Message, Receive
 
@@ -61,6 +62,9 @@ class JudgedRoute(APIRoute):
             except _TooMuchError:
                 words = f"This takes {most // 1_000_000} MB at most. Nothing was stored."
                 return problem("too-large", 413, words)
+            except ClientDisconnect:
+                # Nobody hears what is answered; it is no failure of ours.
+                return Response(status_code=400)
             try:
                 return await answer(body)
             except ApartError as error:
