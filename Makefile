@@ -61,6 +61,7 @@ soak:  ## what takes too long for every day: faults, damaged input, random reque
 	@PYTHONPATH=. $(PY) -m bench.load --seconds 40 --share 0.3 --workers 1
 	@PYTHONPATH=. $(PY) -m bench.load --seconds 40 --share 0.3 --workers 2
 	@PYTHONPATH=. $(PY) -m bench.years
+	@PYTHONPATH=. $(PY) -m bench.slow_clients
 
 dead:  ## name code that nothing uses
 	@.venv/bin/vulture

@@ -11,7 +11,11 @@ export default defineConfig({
     manifest: true,
     // Small parts that several stages share come in one file: it compresses better than eight.
     rolldownOptions: {
-      output: { codeSplitting: { groups: [{ name: "parts", test: /src\/(parts|theme)\//, minShareCount: 2 }] } },
+      output: {
+        codeSplitting: {
+          groups: [{ name: "parts", test: /src\/(parts|theme)\//, minShareCount: 2 }],
+        },
+      },
     },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8437", "/standins": "http://127.0.0.1:8437" } },
