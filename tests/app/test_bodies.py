@@ -64,6 +64,9 @@ def test_a_body_may_be_as_long_as_what_it_does_needs(client: TestClient, bench: 
             yield b"x" * 50_000
 
     assert client.post(f"{at}/machines", content=unsaid(), headers=editor).status_code == 413
+    # Nor by saying that it is a form.
+    form = {**editor, "content-type": "multipart/form-data; boundary=x"}
+    assert client.post(f"{at}/machines", content=large, headers=form).status_code == 413
     table = "setup,task,value\n" + ("Halyard L,Parade,6:17" + " " * 60 + "\n") * 15_000
     body = json.dumps({"text": table}).encode()
     assert len(body) > MOST_BODY

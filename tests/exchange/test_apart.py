@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import os
+import subprocess
+import sys
+from pathlib import Path
 
+import psutil
 import pytest
 
 from tests.exchange import greedy
@@ -40,3 +44,26 @@ def test_files_are_read_in_another_process_with_the_memory_that_is_left_to_it() 
     assert read_apart(PROBE, greedy.whole, ROOM_BYTES // 2) == ROOM_BYTES // 2
     with pytest.raises(ApartError, match="memory"):
         read_apart(PROBE, greedy.whole, 2 * ROOM_BYTES)
+
+
+PROGRAM = """
+import os, time
+from true_margin.exchange.apart import PROBE, read_apart
+if __name__ == "__main__":
+    print(read_apart(PROBE, os.getpid), flush=True)
+    time.sleep(600)
+"""
+
+
+def test_a_reader_ends_with_whoever_began_it(tmp_path: Path) -> None:
+    """Also where that was killed, and had no moment to end anything."""
+    file = tmp_path / "begins.py"
+    file.write_text(PROGRAM)
+    with subprocess.Popen([sys.executable, str(file)], stdout=subprocess.PIPE, text=True) as begun:
+        assert begun.stdout is not None
+        reader = psutil.Process(int(begun.stdout.readline()))
+        assert reader.is_running()
+        begun.kill()
+        begun.wait()
+    reader.wait(30)
+    assert not reader.is_running()

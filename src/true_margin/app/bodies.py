@@ -13,6 +13,7 @@ from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
+from fastapi.params import Form
 from fastapi.routing import APIRoute
 from starlette.requests import ClientDisconnect
 from starlette.responses import Response
@@ -50,11 +51,13 @@ class JudgedRoute(APIRoute):
         """Give what answers a request."""
         answer = super().get_route_handler()
         most = MOST_IMPORT if self.path in IMPORTS else MOST_BODY
-        takes = self.body_field is not None
+        field = self.body_field
+        # A form is taken apart as it comes, with files on the disk: it has the limit of all.
+        counted = field is not None and not isinstance(field.field_info, Form)
 
         async def judge(request: Request) -> Response:
             await allowed(request)
-            if not takes or request.headers.get("content-type", "").startswith("multipart/"):
+            if not counted:
                 return await answer(request)
             body = _Body(request.scope, _counted(request, most))
             try:

@@ -6,8 +6,10 @@ ends a process that does nothing else, and whoever brought the file is told.
 
 from __future__ import annotations
 
+import os
 import resource
 import threading
+import time
 from collections.abc import Callable
 from concurrent.futures import TimeoutError as LateError
 from dataclasses import dataclass
@@ -45,6 +47,7 @@ PROBE = Kind("probe file", 10.0)
 BODY = Kind("request", 20.0)
 
 
+LOOK_S = 1.0
 LOADED = (data_pack, probe_files, timeline_files)
 """What reads: a process has it before its memory is limited, and needs no more for it."""
 
@@ -125,7 +128,15 @@ def close_readers() -> None:
 
 def _hold_in() -> None:
     """Limit the memory of this process, beyond what it has once the readers are loaded."""
+    threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
     pages = int(Path("/proc/self/statm").read_text().split()[0])
     most = pages * resource.getpagesize() + ROOM_BYTES
     resource.setrlimit(resource.RLIMIT_AS, (most, most))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def _end_with(parent: int) -> None:
+    """End this process once the one that began it is gone, however that ended."""
+    while os.getppid() == parent:
+        time.sleep(LOOK_S)
+    os._exit(0)
