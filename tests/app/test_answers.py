@@ -7,9 +7,13 @@ from typing import Any, get_args, get_type_hints
 
 import pytest
 from fastapi.routing import APIRoute
+from fastapi.testclient import TestClient
 from pydantic import BaseModel
 
+from tests.desk.helpers import new_bench
 from true_margin.app.answers.lineup import Machine
+from true_margin.app.answers.tasks import Task
+from true_margin.app.conflicts import ANSWERS, told_of
 from true_margin.app.main import make_app
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -54,3 +58,32 @@ def test_what_the_store_knows_beyond_an_answer_stays_there() -> None:
     told = set(Machine.model_fields)
     assert told <= {field.name for field in fields(records.Machine)}
     assert "shootout_id" not in told
+
+
+def test_a_conflict_tells_what_an_answer_does(database: Database) -> None:
+    bench = new_bench(database, "Conflicts")
+    client = TestClient(make_app(database))
+    task = bench.tasks["Parade"]
+    change = {"version": 99, "note": "x"}
+    answer = client.patch(f"/api/v1/tasks/{task}", json=change)
+    assert (answer.status_code, answer.json()["type"]) == (409, "/problems/stale")
+    assert set(answer.json()["current"]) == set(Task.model_fields)
+    at = f"/api/v1/shootouts/{bench.slug}/script"
+    stale = client.put(at, json={"text": "Mine.", "version": 5})
+    assert stale.json()["current"] == {"text": "", "version": 0}
+    client.put(at, json={"text": "Theirs.", "version": 0})
+    stale = client.put(at, json={"text": "Mine.", "version": 0})
+    assert stale.json()["current"] == {"text": "Theirs.", "version": 1}
+
+
+def test_everything_that_has_versions_has_an_answer_for_a_conflict() -> None:
+    changed = {
+        kind
+        for kind in vars(records).values()
+        if is_dataclass(kind) and "version" in {field.name for field in fields(kind)}
+    }
+    assert {kind for kind in changed if isinstance(kind, type)} - set(ANSWERS) <= {
+        records.RunRevision,
+        records.AppVersion,
+    }
+    assert told_of(object()) is None

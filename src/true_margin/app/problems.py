@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, is_dataclass
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -11,6 +10,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from true_margin.app.conflicts import told_of
 from true_margin.desk.errors import (
     AmbiguousTimeError,
     DatabaseAwayError,
@@ -81,9 +81,7 @@ def _desk(_: Request, error: Exception) -> JSONResponse:
         if isinstance(error, known):
             return problem(kind, status, error.reason)
     if isinstance(error, StaleError):
-        current = error.current
-        shown = asdict(current) if is_dataclass(current) and not isinstance(current, type) else None
-        return problem("stale", 409, error.reason, current=shown)
+        return problem("stale", 409, error.reason, current=told_of(error.current))
     for of_a_field, kind, status in _OF_A_FIELD:
         if isinstance(error, of_a_field):
             return problem(kind, status, error.reason, field=error.field, **error.extra)
