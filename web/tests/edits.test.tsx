@@ -22,6 +22,8 @@ function chance(seed: number): () => number {
 
 type Thing = { id: string; version: number; cells: string[] }
 
+let made = 0
+
 /** Things with versions, as the server keeps them: a change on an old version is refused. */
 class Shelf {
   things: Thing[]
@@ -31,8 +33,10 @@ class Shelf {
     cells: number,
     private readonly delay: () => number,
   ) {
+    made += 1
     this.things = Array.from({ length: count }, (_, at) => ({
-      id: `thing ${at}`,
+      // Of its own for each shelf: what another test left on its way is about other things.
+      id: `${made}: thing ${at}`,
       version: 1,
       cells: Array.from({ length: cells }, (_, cell) => `${at}.${cell}`),
     }))
@@ -171,6 +175,20 @@ function Line({ send }: { send: (text: string) => Promise<void> }) {
     </>
   )
 }
+
+describe("a version that was believed and is none", () => {
+  it("is given up for the one that a conflict names", async () => {
+    await sendEdit("c", 1, () => Promise.resolve({ id: "c", version: 40 }))
+    const problem = { type: "", title: "", status: 409, detail: "", current: { version: 3 } }
+    await expect(
+      sendEdit("c", 1, () => Promise.reject(new ProblemError(problem))),
+    ).rejects.toThrow()
+    await sendEdit("c", 2, (version) => {
+      expect(version).toBe(3)
+      return Promise.resolve({ id: "c", version: 4 })
+    })
+  })
+})
 
 describe("a line that is sent", () => {
   const field = () => screen.getByRole<HTMLInputElement>("textbox")

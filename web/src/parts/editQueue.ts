@@ -21,11 +21,12 @@ export function sendEdit<Answer>(
   const turn = last.then(async () => {
     try {
       const answer = await send(Math.max(read, versions.get(id) ?? 0))
-      hear(answer as Told)
+      hear(answer as Told, false)
       return answer
     } catch (error) {
       const current = problemOf(error)?.current as Told | undefined
-      if (current) hear({ ...current, id: current.id ?? id })
+      // What a conflict names stands, even where more was believed.
+      if (current) hear({ ...current, id: current.id ?? id }, true)
       throw error
     }
   })
@@ -33,11 +34,12 @@ export function sendEdit<Answer>(
   return turn
 }
 
-function hear(told: Told | null | undefined): void {
+function hear(told: Told | null | undefined, stands: boolean): void {
   if (!told || typeof told !== "object") return
   for (const each of [told, ...(told.setups ?? [])]) {
     if (each.id === undefined || typeof each.version !== "number") continue
-    versions.set(each.id, Math.max(each.version, versions.get(each.id) ?? 0))
+    const known = stands ? 0 : (versions.get(each.id) ?? 0)
+    versions.set(each.id, Math.max(each.version, known))
   }
 }
 
