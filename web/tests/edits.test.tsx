@@ -176,6 +176,51 @@ function Line({ send }: { send: (text: string) => Promise<void> }) {
   )
 }
 
+describe("a text that is refused", () => {
+  const refusing = (count: { refused: number }) => (
+    <>
+      <EditCell
+        label="Room"
+        shown="20"
+        text="20"
+        onSave={async (typed) => {
+          await pause(20)
+          if (!/^\d/.test(typed)) {
+            count.refused += 1
+            return { saved: false, reason: "not a number" }
+          }
+          return { saved: true }
+        }}
+        theirs={() => ""}
+      />
+      <input aria-label="elsewhere" />
+    </>
+  )
+  it("is given back to go on with, by the keyboard alone", async () => {
+    const count = { refused: 0 }
+    render(refusing(count))
+    await userEvent.click(screen.getByRole("button", { name: /Room/ }))
+    await userEvent.keyboard("warm{Enter}")
+    await screen.findByRole("alert")
+    await userEvent.keyboard("{Enter}")
+    await waitFor(() => expect(count.refused).toBe(2))
+    await screen.findByRole("alert")
+    await userEvent.keyboard("{Control>}a{/Control}26{Enter}")
+    await waitFor(() => expect(screen.queryByRole("alert")).toBeNull())
+    expect(screen.getByRole("button").textContent).toBe("26")
+  })
+  it("takes the focus from nobody who types elsewhere by then", async () => {
+    render(refusing({ refused: 0 }))
+    await userEvent.click(screen.getByRole("button", { name: /Room/ }))
+    await userEvent.keyboard("warm{Enter}")
+    await userEvent.click(screen.getByLabelText("elsewhere"))
+    await userEvent.keyboard("a")
+    await screen.findByRole("alert")
+    await userEvent.keyboard("b")
+    expect(screen.getByLabelText<HTMLInputElement>("elsewhere").value).toBe("ab")
+  })
+})
+
 describe("a version that was believed and is none", () => {
   it("is given up for the one that a conflict names", async () => {
     await sendEdit("c", 1, () => Promise.resolve({ id: "c", version: 40 }))

@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useId } from "react"
 import type { Problem } from "../api/client"
 import { useReading } from "./Reading"
-import { isFree, type Outcome, useEdit } from "./useEdit"
+import { type Outcome, useEdit } from "./useEdit"
 
 type Props = {
   /** What the cell is, for a screen reader: "Cores of Halyard S". */
@@ -81,7 +81,7 @@ export function EditCell({
     <div className="min-w-0">
       <input
         // biome-ignore lint/a11y/noAutofocus: the person just asked to edit this very cell
-        autoFocus={reason === null || isFree()}
+        autoFocus={cell.takesFocus()}
         aria-label={label}
         aria-invalid={reason !== null}
         list={choices?.length ? words : undefined}

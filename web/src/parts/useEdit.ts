@@ -32,6 +32,7 @@ export function useEdit({ text, onSave, theirs }: Editing) {
   /** Texts that stood there by this hand: one that comes back late is nobody else's change. */
   const own = useRef(new Set<string>())
   const count = useRef(0)
+  const takesFocus = useRef(true)
 
   useEffect(() => {
     if (own.current.has(text))
@@ -47,6 +48,8 @@ export function useEdit({ text, onSave, theirs }: Editing) {
   }
   const refuse = (value: string, why: string, edit: number) => {
     if (edit !== count.current) return
+    // Back into the field only where the focus is here still, or nowhere.
+    takesFocus.current = isFree() || document.activeElement === button.current
     setReason(why)
     setDraft(value)
   }
@@ -54,9 +57,9 @@ export function useEdit({ text, onSave, theirs }: Editing) {
     setDraft(null)
     setConflict({ mine, theirs: other })
   }
-  const store = async (value: string, edit: number): Promise<void> => {
+  const store = async (value: string): Promise<void> => {
     const outcome = await onSave(value)
-    if (!outcome.saved) return refuse(value, outcome.reason, edit)
+    if (!outcome.saved) throw new RefusedText(outcome.reason)
     setConflict(null)
   }
   const save = async (value: string) => {
@@ -72,16 +75,18 @@ export function useEdit({ text, onSave, theirs }: Editing) {
     setSending(value)
     leave()
     try {
-      await store(value, edit).catch((error: unknown) => {
+      await store(value).catch((error: unknown) => {
         const problem = problemOf(error)
         if (problem?.status !== 409) throw error
         const stands = theirs(problem)
         // Someone changed another cell of the same thing: nothing clashes, so save again.
-        if (stands === before || own.current.has(stands) || conflict) return store(value, edit)
+        if (stands === before || own.current.has(stands) || conflict) return store(value)
         return clash(value, stands)
       })
     } catch (error) {
-      refuse(value, problemOf(error)?.detail ?? "It was not saved.", edit)
+      const refused = error instanceof RefusedText ? error.message : problemOf(error)?.detail
+      if (edit === count.current) base.current = before
+      refuse(value, refused ?? "It was not saved.", edit)
       if (edit === count.current) setSending(null)
       return
     }
@@ -99,7 +104,10 @@ export function useEdit({ text, onSave, theirs }: Editing) {
     leave,
     save,
     type: (next: string) => setDraft(next),
+    /** Whether the field takes the focus as it opens. */
+    takesFocus: () => takesFocus.current,
     begin: () => {
+      takesFocus.current = true
       base.current = sending ?? text
       setDraft(sending ?? text)
     },
@@ -109,6 +117,9 @@ export function useEdit({ text, onSave, theirs }: Editing) {
     },
   }
 }
+
+/** A text that cannot be stored; its message says why. */
+class RefusedText extends Error {}
 
 /** Whether nobody has the focus, so that taking it disturbs nobody. */
 export function isFree(): boolean {
