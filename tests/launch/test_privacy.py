@@ -18,8 +18,9 @@ from psycopg import sql
 
 from tests.conftest import PROJECT
 from true_margin.launch.backup import backup_name
-from true_margin.launch.cluster import DATABASE, KEEPER, USER, Cluster
+from true_margin.launch.cluster import Cluster
 from true_margin.launch.privacy import keep_private
+from true_margin.launch.roles import DATABASE, KEEPER, USER
 
 OTHERS = stat.S_IRWXG | stat.S_IRWXO
 

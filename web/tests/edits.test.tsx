@@ -1,4 +1,4 @@
-import { act, render, screen, waitFor } from "@testing-library/react"
+import { act, fireEvent, render, screen, waitFor } from "@testing-library/react"
 import userEvent from "@testing-library/user-event"
 import { useState } from "react"
 import { beforeEach, describe, expect, it } from "vitest"
@@ -175,6 +175,48 @@ function Line({ send }: { send: (text: string) => Promise<void> }) {
     </>
   )
 }
+
+/** A cell whose server writes "16" for "16 gb", and tells so a moment later. */
+function Normalised() {
+  const [text, setText] = useState("8")
+  return (
+    <EditCell
+      label="Memory"
+      shown={text}
+      text={text}
+      onSave={async (typed) => {
+        await pause(20)
+        const stored = typed.replace(/ ?gb$/, "")
+        if (Number.isNaN(Number(stored))) return { saved: false, reason: "not a number" }
+        setTimeout(() => act(() => setText(stored)), 30)
+        return { saved: true }
+      }}
+      theirs={() => ""}
+    />
+  )
+}
+
+describe("a text that the server writes otherwise", () => {
+  it("is nobody else's change, however soon the cell is edited again", async () => {
+    render(<Normalised />)
+    for (const typed of ["16 gb", "32 gb", "64 gb"]) {
+      await userEvent.click(screen.getByRole("button", { name: /Memory/ }))
+      await act(() => pause(70))
+      await userEvent.keyboard(`{Control>}a{/Control}${typed}{Enter}`)
+      expect(screen.queryByText(/Changed elsewhere/)).toBeNull()
+    }
+    await waitFor(() => expect(screen.getByRole("button").textContent).toBe("64"))
+  })
+  it("does not take the place of what is typed when it is refused late", async () => {
+    render(<Normalised />)
+    await userEvent.click(screen.getByRole("button", { name: /Memory/ }))
+    await userEvent.keyboard("warm{Enter}")
+    fireEvent.click(screen.getByRole("button", { name: /Memory/ }))
+    fireEvent.change(screen.getByRole("textbox"), { target: { value: "26" } })
+    await screen.findByRole("alert")
+    expect(screen.getByRole<HTMLInputElement>("textbox").value).toBe("26")
+  })
+})
 
 describe("a text that is refused", () => {
   const refusing = (count: { refused: number }) => (

@@ -20,17 +20,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import psycopg
-from psycopg import sql
 
 from true_margin.launch.privacy import make_folder
+from true_margin.launch.roles import DATABASE, KEEPER, USER, ensure_database
 
 BINARIES = Path("/usr/lib/postgresql")
-KEEPER = "app"
-"""Whom the cluster is made with: it starts, makes databases and roles, and nothing else."""
-USER = "true_margin"
-"""Whom the app works as: an ordinary role, which runs no program and reads no file of the server,
-whatever a dump that is brought back would have it do."""
-DATABASE = "true_margin"
 _START_TRIES = 3
 
 
@@ -384,40 +378,8 @@ class Cluster:
         (self.data / "postmaster.pid").unlink(missing_ok=True)
 
     def _ensure_database(self) -> None:
-        """Make the app's role and its database, where they are not there or are the keeper's."""
         _make_secret(self._own_password_file)
-        role, password = sql.Identifier(USER), self._own_password_file.read_text().strip()
-        with self._connect("postgres") as connection:
-            known = "select 1 from pg_roles where rolname = %s"
-            if connection.execute(known, (USER,)).fetchone() is None:
-                connection.execute(sql.SQL("create role {} login createdb").format(role))
-            connection.execute(
-                sql.SQL("alter role {} nosuperuser createdb password {}").format(
-                    role, sql.Literal(password)
-                )
-            )
-            query = (
-                "select datname, pg_get_userbyid(datdba) = %s from pg_database "
-                "where datname = %s or datname like %s"
-            )
-            # Those that were kept aside when a backup was brought back are the app's too.
-            rows = connection.execute(query, (USER, DATABASE, f"{DATABASE}_%")).fetchall()
-            found = {str(name): bool(own) for name, own in rows}
-            if DATABASE not in found:
-                # kn sorts "Task 2" before "Task 10"; und favours no language.
-                connection.execute(
-                    f"create database {DATABASE} template template0 owner {USER} "
-                    f"locale_provider icu icu_locale 'und-u-kn-true' locale 'C.UTF-8'"
-                )
-            for name in (name for name, own in found.items() if not own):
-                self._hand_over(connection, name)
-
-    def _hand_over(self, connection: psycopg.Connection[tuple[object, ...]], name: str) -> None:
-        """Give a database that the keeper made, with all that is in it, to the app's role."""
-        with self._connect(name) as inside:
-            inside.execute(_HAND_OVER.format(role=USER))
-        owned = sql.SQL("alter database {} owner to {}")
-        connection.execute(owned.format(sql.Identifier(name), sql.Identifier(USER)))
+        ensure_database(self._connect, self._own_password_file.read_text().strip())
 
     def _connect(self, name: str) -> psycopg.Connection[tuple[object, ...]]:
         password = self._password_file.read_text().strip()
@@ -437,32 +399,3 @@ def _make_secret(file: Path) -> None:
     if not file.exists():
         file.touch(mode=0o600)
         file.write_text(secrets.token_hex(24))
-
-
-_HAND_OVER = """
-do $$
-declare each record;
-begin
-  for each in
-    select format('alter %s %s owner to {role}',
-        case relkind when 'S' then 'sequence' when 'v' then 'view' else 'table' end,
-        oid::regclass) as statement
-    from pg_class
-    where relnamespace = 'public'::regnamespace and relkind in ('r', 'p', 'v', 'S')
-      and not exists (select 1 from pg_depend
-        where objid = pg_class.oid and deptype in ('a', 'i') and relkind = 'S')
-    union all
-    select format('alter routine %s owner to {role}', oid::regprocedure)
-    from pg_proc where pronamespace = 'public'::regnamespace
-    union all
-    select format('alter type %s owner to {role}', oid::regtype)
-    from pg_type where typnamespace = 'public'::regnamespace and typtype = 'e'
-    union all
-    select format('alter type %s owner to {role}', pg_type.oid::regtype)
-    from pg_type join pg_class on pg_class.oid = typrelid
-    where typnamespace = 'public'::regnamespace and typtype = 'c' and relkind = 'c'
-  loop
-    execute each.statement;
-  end loop;
-end $$
-"""

@@ -29,15 +29,12 @@ export function useEdit({ text, onSave, theirs }: Editing) {
   const [conflict, setConflict] = useState<{ mine: string; theirs: string } | null>(null)
   const button = useRef<HTMLButtonElement>(null)
   const base = useRef(text)
-  /** Texts that stood there by this hand: one that comes back late is nobody else's change. */
-  const own = useRef(new Set<string>())
   const count = useRef(0)
   const takesFocus = useRef(true)
 
-  useEffect(() => {
-    if (own.current.has(text))
-      setSending((now) => (now === null || text !== base.current ? now : null))
-  }, [text])
+  const own = useOwnTexts(text, (last) => {
+    if (last || text === base.current) setSending(null)
+  })
 
   const leave = () => {
     setDraft(null)
@@ -51,7 +48,8 @@ export function useEdit({ text, onSave, theirs }: Editing) {
     // Back into the field only where the focus is here still, or nowhere.
     takesFocus.current = isFree() || document.activeElement === button.current
     setReason(why)
-    setDraft(value)
+    // What is being typed by then is kept: it is newer than what was refused.
+    setDraft((now) => now ?? value)
   }
   const clash = (mine: string, other: string) => {
     setDraft(null)
@@ -64,13 +62,12 @@ export function useEdit({ text, onSave, theirs }: Editing) {
   }
   const save = async (value: string) => {
     if (value === base.current && !conflict) return leave()
-    const foreign = text !== base.current && !own.current.has(text)
+    const foreign = text !== base.current && !own.stoodHere(text)
     // The cell itself was changed elsewhere while this edit was open, and has arrived since.
     if (foreign && !conflict) return clash(value, text)
-    count.current += 1
-    const edit = count.current
+    const edit = ++count.current
     const before = base.current
-    own.current.add(before).add(value)
+    own.sent(before, value)
     base.current = value
     setSending(value)
     leave()
@@ -80,11 +77,12 @@ export function useEdit({ text, onSave, theirs }: Editing) {
         if (problem?.status !== 409) throw error
         const stands = theirs(problem)
         // Someone changed another cell of the same thing: nothing clashes, so save again.
-        if (stands === before || own.current.has(stands) || conflict) return store(value)
+        if (stands === before || own.wasTyped(stands) || conflict) return store(value)
         return clash(value, stands)
       })
     } catch (error) {
       const refused = error instanceof RefusedText ? error.message : problemOf(error)?.detail
+      own.refused()
       if (edit === count.current) base.current = before
       refuse(value, refused ?? "It was not saved.", edit)
       if (edit === count.current) setSending(null)
@@ -92,7 +90,9 @@ export function useEdit({ text, onSave, theirs }: Editing) {
     }
     // The screen hears of it a moment later; where it reads the same as before, it never does.
     setTimeout(() => {
-      if (edit === count.current) setSending(null)
+      if (edit !== count.current) return
+      own.done()
+      setSending(null)
     }, HEARD_WITHIN_MS)
   }
   return {
@@ -114,6 +114,40 @@ export function useEdit({ text, onSave, theirs }: Editing) {
     takeTheirs: () => {
       setConflict(null)
       setReason(null)
+    },
+  }
+}
+
+/**
+ * Texts that stood in a cell by this hand: one that comes back late is nobody else's change.
+ *
+ * The server may write otherwise what was typed ("16" for "16 gb"), so the text that arrives
+ * after a save is one's own too; only what was typed counts where a conflict is judged.
+ */
+function useOwnTexts(text: string, onArrived: (last: boolean) => void) {
+  const typed = useRef(new Set<string>())
+  const arrived = useRef(new Set<string>())
+  const awaited = useRef(0)
+  const told = useRef(onArrived)
+  told.current = onArrived
+  useEffect(() => {
+    if (awaited.current === 0) return
+    awaited.current -= 1
+    arrived.current.add(text)
+    told.current(awaited.current === 0)
+  }, [text])
+  return {
+    wasTyped: (each: string) => typed.current.has(each),
+    stoodHere: (each: string) => typed.current.has(each) || arrived.current.has(each),
+    sent: (before: string, value: string) => {
+      typed.current.add(before).add(value)
+      awaited.current += 1
+    },
+    refused: () => {
+      awaited.current = Math.max(0, awaited.current - 1)
+    },
+    done: () => {
+      awaited.current = 0
     },
   }
 }
