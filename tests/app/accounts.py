@@ -67,6 +67,7 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
         "device_id": pairing.list_devices(database, slug)[0].id,
         "invitation_id": people.invite(database, LOCAL, "reader", slug).invitation.id,
         "signed_in_id": uuid4(),
+        "passkey_id": uuid4(),
         "slug": slug,
         "other": elsewhere.slug,
         "field": "memory_gb",

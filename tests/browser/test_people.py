@@ -142,3 +142,56 @@ def test_an_owner_invites_a_reader_who_sees_and_changes_nothing(
     assert "next=%2Fs%2F" in guest.url
     for page in (owner, guest):
         page.context.close()
+
+
+def test_a_passkey_is_made_and_signs_in(browser: Browser, guarded: str, database: Database) -> None:
+    # Browsers make passkeys for names only, of which this machine has one.
+    named = guarded.replace("127.0.0.1", "localhost")
+    token = people.invite(database, LOCAL, "editor").token
+    page = profile(browser, named)
+    devices = page.context.new_cdp_session(page)
+    devices.send("WebAuthn.enable")
+    devices.send(
+        "WebAuthn.addVirtualAuthenticator",
+        {
+            "options": {
+                "protocol": "ctap2",
+                "transport": "internal",
+                "hasResidentKey": True,
+                "hasUserVerification": True,
+                "isUserVerified": True,
+                "automaticPresenceSimulation": True,
+            }
+        },
+    )
+    use_invitation(page, f"/invitation/{token}", "Pia", "pia-keys@bench.test")
+    page.goto("/people")
+    page.get_by_text("Add a passkey").click()
+    page.get_by_label("Name", exact=True).fill("work laptop")
+    page.get_by_label("Your password", exact=True).fill(PASSWORD)
+    page.get_by_role("button", name="Make the passkey").click()
+    expect(page.get_by_role("button", name="End the passkey work laptop")).to_be_visible()
+    page.get_by_text("Make recovery codes").click()
+    page.get_by_label("Your password, for the codes").fill(PASSWORD)
+    page.get_by_role("button", name="Make ten codes").click()
+    code = page.get_by_role("status").locator("code").first.inner_text()
+    expect(page.get_by_text("10 left.")).to_be_visible()
+    assert found_by_axe(page) == []
+
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    page.goto("/sign-in?next=/people")
+    assert found_by_axe(page) == []
+    page.get_by_role("button", name="Sign in by a passkey").click()
+    expect(page.get_by_role("heading", name="Pia")).to_be_visible()
+    expect(page.get_by_text("used ")).to_be_visible()
+
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    page.get_by_role("link", name="a recovery code").click()
+    assert found_by_axe(page) == []
+    page.get_by_label("E-mail address").fill("pia-keys@bench.test")
+    page.get_by_label("Recovery code").fill(code)
+    page.get_by_label("New password").fill("quite another one")
+    page.get_by_role("button", name="Set it and sign in").click()
+    expect(page.get_by_role("heading", name="Shootouts")).to_be_visible()
+    page.goto("/people")
+    expect(page.get_by_text("9 left.")).to_be_visible()

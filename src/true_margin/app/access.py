@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
+from urllib.parse import urlsplit
+
+from true_margin.desk.access.passkeys import Site
 
 LOOPBACK_NAMES = frozenset({"localhost", "127.0.0.1", "[::1]"})
+_NAMED = re.compile(r"[a-z]", re.IGNORECASE)
+"""An address of numbers has no letter, but for IPv6, whose colons no name has."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +44,23 @@ class Access:
         a browser that was told this would let nobody in any more.
         """
         return self.secure and self.proxied
+
+    def site(self, host: str) -> Site | None:
+        """For which site passkeys are good; None where browsers would make none.
+
+        They need a name, no address of numbers; and TLS, but on this machine itself.
+
+        Args:
+            host: as the request says it, with its port; believed only where it is this machine.
+        """
+        if self.address is not None:
+            parts = urlsplit(self.address)
+            name = (parts.hostname or "").rstrip(".")
+            named = _NAMED.search(name) is not None and ":" not in name
+            good = named and (parts.scheme == "https" or name == "localhost")
+            return Site(name, f"{parts.scheme}://{parts.netloc}") if good else None
+        local = re.fullmatch(r"localhost(:\d{1,5})?", host.casefold())
+        return Site("localhost", f"http://{local[0]}") if local else None
 
     @property
     def cookie(self) -> str:

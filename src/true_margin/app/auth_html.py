@@ -1,4 +1,7 @@
-"""The pages in front of the app: signing in, and using an invitation. They need no script."""
+"""The pages in front of the app: signing in, using an invitation or a recovery code.
+
+They need no script, but for signing in by a passkey, which no form can do.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +11,8 @@ from pathlib import Path
 HEADERS = {
     "Cache-Control": "no-store",
     "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; font-src 'self'; "
-    "form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
+    "script-src 'self'; connect-src 'self'; form-action 'self'; "
+    "frame-ancestors 'none'; base-uri 'none'",
     "Referrer-Policy": "no-referrer",
 }
 _FRAME = """<!doctype html>
@@ -36,6 +40,9 @@ _FRAME = """<!doctype html>
     color: var(--page); background: var(--ink); border: 0; cursor: pointer; }}
   :focus-visible {{ outline: 3px solid var(--accent); outline-offset: 2px; }}
   [role=alert] {{ color: var(--accent); }}
+  [hidden] {{ display: none; }}
+  #passkey button {{ margin-top: 12px; color: var(--ink); background: none;
+    border: 1px solid var(--line); }}
 </style>
 <main>
 <h1>{title}</h1>
@@ -52,9 +59,31 @@ _SIGN_IN = """{error}
     autocomplete="current-password" required></label>
   <button>Sign in</button>
 </form>
-<p style="margin-top: 24px"><small>No account, or the password is lost? An owner can send you a
+{passkey}
+<p style="margin-top: 24px"><small>The password is lost? Use <a href="/sign-in/recovery"
+style="color: inherit">a recovery code</a>. No account, or no code either? An owner can send you a
 link. A phone for the bench is paired by code: <a href="/pair" style="color: inherit">pair this
 device</a>.</small></p>
+"""
+_PASSKEY = """<p id="passkey" data-next="{next}" hidden><button type="button">Sign in by a
+passkey</button><span role="alert" style="display: block; margin-top: 8px"></span></p>
+<script src="/passkey.js" defer></script>"""
+_RECOVERY = """<p>A recovery code is good once. It sets a new password, and signs you out everywhere
+else.</p>
+{error}
+<form method="post" action="/sign-in/recovery">
+  <label>E-mail address <input name="email" type="email" value="{email}" maxlength="254"
+    autocomplete="username" required autofocus></label>
+  <label>Recovery code <small>four groups of five signs, from the list that you kept</small>
+    <input name="code" value="{code}" maxlength="60" autocomplete="off" autocapitalize="none"
+    spellcheck="false" required></label>
+  <label>New password <small>10 signs or more; a sentence will do</small>
+    <input name="password" type="password" minlength="10" maxlength="200"
+    autocomplete="new-password" required></label>
+  <button>Set it and sign in</button>
+</form>
+<p style="margin-top: 24px"><small><a href="/sign-in" style="color: inherit">Back to signing
+in</a></small></p>
 """
 _INVITED = """<p>{words}</p>
 {error}
@@ -99,16 +128,30 @@ def faces_of(web: Path | None) -> str:
     )
 
 
-def sign_in_page(then: str, email: str = "", error: str = "") -> str:
+def sign_in_page(then: str, email: str = "", error: str = "", *, passkeys: bool = False) -> str:
     """Write the page that asks who one is.
 
     Args:
         then: address within the app to go to afterwards.
         email: to start with.
         error: why the last try was refused.
+        passkeys: whether this address can have them; the browser says whether it can, too.
     """
-    inside = _SIGN_IN.format(error=_note(error), next=_in(then), email=_in(email))
+    passkey = _PASSKEY.format(next=_in(then)) if passkeys else ""
+    inside = _SIGN_IN.format(error=_note(error), next=_in(then), email=_in(email), passkey=passkey)
     return _FRAME.format(title="Sign in to True Margin", inside=inside)
+
+
+def recovery_page(email: str = "", code: str = "", error: str = "") -> str:
+    """Write the page on which a recovery code is used; what was typed stays.
+
+    Args:
+        email: to start with.
+        code: to start with.
+        error: why the last try was refused.
+    """
+    inside = _RECOVERY.format(error=_note(error), email=_in(email), code=_in(code[:60]))
+    return _FRAME.format(title="Use a recovery code", inside=inside)
 
 
 def invitation_page(

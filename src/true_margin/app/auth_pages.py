@@ -1,4 +1,4 @@
-"""Signing in, signing out, using an invitation: forms that need no script."""
+"""Signing in, signing out, using an invitation or a recovery code: forms without script."""
 
 from __future__ import annotations
 
@@ -16,12 +16,14 @@ from true_margin.app.auth_html import (
     gone_page,
     invitation_page,
     join_page,
+    recovery_page,
     sign_in_page,
 )
-from true_margin.app.forms import read_cookie, read_form
+from true_margin.app.auth_passkeys import BEGIN_PATH, PATH, PasskeyAuth
+from true_margin.app.forms import browser_of, read_cookie, read_form
 from true_margin.app.problems import problem
 from true_margin.app.tries import network_of
-from true_margin.desk.access import people, sign_in
+from true_margin.desk.access import people, recovery, sign_in
 from true_margin.desk.access.rights import LOCAL_NAME, Who
 from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooManyError
 from true_margin.store.database import Database
@@ -47,6 +49,7 @@ class AuthPages:
         self._database = database
         self._access = access
         self._limiter = CapacityLimiter(SIGN_IN_THREADS)
+        self._passkeys = PasskeyAuth(database, access, self._set_cookies)
 
     async def answer(self, request: Request, who: Who | None) -> Response:
         """Answer a request for one of the doors."""
@@ -55,7 +58,11 @@ class AuthPages:
             return problem("refused", 405, "This page is read, or its form is sent.")
         if path == "/sign-out":
             return await self._sign_out(request, who)
-        if path == "/sign-in":
+        if path in (PATH, BEGIN_PATH):
+            return await self._passkeys.answer(request)
+        if path == "/sign-in/recovery":
+            return await self._recover(request)
+        if path.startswith("/sign-in"):
             return await self._sign_in(request)
         return await self._invitation(request, path.removeprefix("/invitation/"), who)
 
@@ -64,36 +71,63 @@ class AuthPages:
 
     async def _sign_in(self, request: Request) -> Response:
         if request.method != "POST":
-            page = sign_in_page(within(request.query_params.get("next", "/")))
-            return self._show(page)
+            then = within(request.query_params.get("next", "/"))
+            return self._show(self._sign_in_page(request, then))
         form = await read_form(request)
         then, email = within(form.get("next", "/")), form.get("email", "")
         try:
             found = await self._try(request, email, form.get("password", ""))
         except TooManyError as error:
-            return self._show(sign_in_page(then, email, error.reason), 429)
+            return self._show(self._sign_in_page(request, then, email, error.reason), 429)
         except RefusedError as error:
-            return self._show(sign_in_page(then, email, error.reason), 422)
+            return self._show(self._sign_in_page(request, then, email, error.reason), 422)
         return self._let_in(found, then)
 
-    async def _try(self, request: Request, email: str, password: str) -> sign_in.SignedInNow:
-        browser = request.headers.get("user-agent", "").replace("\x00", "")
+    def _sign_in_page(self, request: Request, then: str, email: str = "", error: str = "") -> str:
+        offered = self._access.site(request.headers.get("host", "")) is not None
+        return sign_in_page(then, email, error, passkeys=offered)
+
+    async def _recover(self, request: Request) -> Response:
+        if request.method != "POST":
+            return self._show(recovery_page())
+        form = await read_form(request)
+        email, code = form.get("email", ""), form.get("code", "")
+        try:
+            found = await to_thread.run_sync(
+                recovery.recover,
+                self._database,
+                email,
+                code,
+                form.get("password", ""),
+                *self._asker(request),
+                limiter=self._limiter,
+            )
+        except TooManyError as error:
+            return self._show(recovery_page(email, code, error.reason), 429)
+        except RefusedError as error:
+            return self._show(recovery_page(email, code, error.reason), 422)
+        return self._let_in(found, "/")
+
+    def _asker(self, request: Request) -> tuple[str, str, str | None]:
+        """The browser, the address, and the token of a browser that signed in before."""
         address = network_of(request.client.host if request.client else "")
-        known = read_cookie(request, self._access.known_cookie)
+        return browser_of(request), address, read_cookie(request, self._access.known_cookie)
+
+    async def _try(self, request: Request, email: str, password: str) -> sign_in.SignedInNow:
         # In threads of their own: whoever waits for a hash takes none from the others.
         return await to_thread.run_sync(
             sign_in.sign_in,
             self._database,
             email,
             password,
-            browser,
-            address,
-            known,
+            *self._asker(request),
             limiter=self._limiter,
         )
 
     def _let_in(self, found: sign_in.SignedInNow, then: str) -> Response:
-        answer = RedirectResponse(then, 303)
+        return self._set_cookies(found, RedirectResponse(then, 303))
+
+    def _set_cookies(self, found: sign_in.SignedInNow, answer: Response) -> Response:
         kept = [(self._access.cookie, found.token, int(sign_in.LONGEST.total_seconds()))]
         if found.known is not None:
             kept.append((self._access.known_cookie, found.known, KNOWN_S))

@@ -85,6 +85,8 @@ FIELDS = {
     "clips": "Number of clips",
     "closed_at": "Moment at which it was closed, UTC; null while it is open",
     "code": "The code, good once",
+    "codes": "Recovery codes, each good once",
+    "codes_left": "Recovery codes that were not used, a count",
     "colour_right": "Whether the colours were right; null where nobody looked",
     "columns": "Columns, in their order",
     "completion": "Completed of attempted runs with an interval, in words",
@@ -298,6 +300,7 @@ FIELDS = {
     "part": "Part of the output that it is about",
     "PriceChange.part": "The new price as a share of the one before, 1 for the same",
     "parts": "Parts of the output, each held against what was wanted",
+    "passkeys": "One's passkeys, oldest first",
     "payback": "When it has paid for itself, in words",
     "payback_hi": "Latest payback, in calendar weeks; null where it may never come",
     "payback_lo": "Earliest payback, in calendar weeks",
@@ -529,6 +532,7 @@ FIELDS = {
     "wrong_before": "What was not as it should be before the start, in words",
     "x": "How much of the spec it has, in the row's unit",
     "year": "Hours saved a year, in words",
+    "Ways.can": "True where this address can have passkeys",
 }
 
 

@@ -13,14 +13,26 @@ MOST_TOKEN_SIGNS = 200
 
 async def read_form(request: Request) -> dict[str, str]:
     """Read a form that was sent as such; one that is too long is empty."""
-    body = b""
-    async for part in request.stream():
-        body += part
-        if len(body) > MOST_FORM_BYTES:
-            return {}
+    body = await read_small_body(request, MOST_FORM_BYTES)
     fields = parse_qs(body.decode("utf-8", errors="replace"))
     # A zero byte cannot be kept as text.
     return {name: values[0].replace("\x00", "") for name, values in fields.items()}
+
+
+async def read_small_body(request: Request, most_bytes: int) -> bytes:
+    """Read a body; one that is too long is empty, and the rest of it is not waited for."""
+    body = b""
+    async for part in request.stream():
+        body += part
+        if len(body) > most_bytes:
+            return b""
+    return body
+
+
+def browser_of(request: Request) -> str:
+    """What a browser says of itself."""
+    # A zero byte cannot be kept as text.
+    return request.headers.get("user-agent", "").replace("\x00", "")
 
 
 def read_cookie(request: Request, name: str) -> str | None:

@@ -6,7 +6,16 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, String, UniqueConstraint, func
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    ForeignKey,
+    Index,
+    LargeBinary,
+    String,
+    UniqueConstraint,
+    func,
+)
 from sqlalchemy.orm import Mapped, mapped_column
 
 from true_margin.store.base import Base, Keyed, filled
@@ -105,6 +114,45 @@ class KnownBrowserRow(Keyed, Base):
     token_hash: Mapped[str] = mapped_column(String(64))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
     forgotten_at: Mapped[datetime | None]
+
+
+class PasskeyRow(Keyed, Base):
+    """A passkey of a person: the public half of a key pair that one of their devices keeps."""
+
+    __tablename__ = "passkeys"
+    __table_args__ = (UniqueConstraint("credential_id"), filled("name"))
+    person_id: Mapped[uuid.UUID] = person_key()
+    credential_id: Mapped[bytes] = mapped_column(LargeBinary)
+    public_key: Mapped[bytes] = mapped_column(LargeBinary)
+    # How often the device says it has signed; 0 for ever where it does not count.
+    sign_count: Mapped[int] = mapped_column(BigInteger)
+    name: Mapped[str] = mapped_column(String(80))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    used_at: Mapped[datetime | None]
+    ended_at: Mapped[datetime | None]
+
+
+class PasskeyChallengeRow(Keyed, Base):
+    """Random bytes that a device shall sign, once and soon; old ones are cleared away."""
+
+    __tablename__ = "passkey_challenges"
+    __table_args__ = (UniqueConstraint("challenge"), Index("ix_passkey_challenges_at", "at"))
+    challenge: Mapped[bytes] = mapped_column(LargeBinary)
+    # Whose new passkey it is for; empty where somebody signs in and says by it who they are.
+    person_id: Mapped[uuid.UUID | None] = person_key(empty=True)
+    at: Mapped[datetime]
+
+
+class RecoveryCodeRow(Keyed, Base):
+    """A code, good once, by which a person sets a new password; only a hash of it is kept."""
+
+    __tablename__ = "recovery_codes"
+    __table_args__ = (UniqueConstraint("person_id", "code_hash"),)
+    person_id: Mapped[uuid.UUID] = person_key()
+    code_hash: Mapped[str] = mapped_column(String(64))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    used_at: Mapped[datetime | None]
+    withdrawn_at: Mapped[datetime | None]
 
 
 class SignInTryRow(Keyed, Base):

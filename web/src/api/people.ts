@@ -8,6 +8,9 @@ export const meQuery = api.queryOptions("get", "/api/v1/me", {}, { staleTime: 30
 
 export const signedInQuery = api.queryOptions("get", "/api/v1/me/signed-in")
 
+/** One's passkeys, and how many recovery codes are left. */
+export const waysQuery = api.queryOptions("get", "/api/v1/me/ways")
+
 /** Whoever was just invited shows up while the page is open. */
 export const peopleQuery = api.queryOptions("get", "/api/v1/people", {}, { refetchInterval: 5000 })
 
@@ -18,6 +21,9 @@ const keptLink = { onSuccess: (made: Schemas["InvitationLink"]) => keep(made.vie
 const keptSignIns = {
   onSuccess: (list: Schemas["OwnSignIn"][]) =>
     queryClient.setQueryData(signedInQuery.queryKey, list),
+}
+const keptWays = {
+  onSuccess: (ways: Schemas["Ways"]) => queryClient.setQueryData(waysQuery.queryKey, ways),
 }
 const of = (person_id: string) => ({ params: { path: { person_id } } })
 
@@ -60,3 +66,22 @@ export const useEndSignIn = () =>
 
 export const useChangePassword = () =>
   useChange("put", "/api/v1/me/password", (body: Schemas["NewPassword"]) => ({ body }), keptSignIns)
+
+export const useBeginPasskey = () =>
+  useChange("post", "/api/v1/me/passkeys/begin", (body: Schemas["OwnPassword"]) => ({ body }), {})
+
+export const useFinishPasskey = () =>
+  useChange("post", "/api/v1/me/passkeys", (body: Schemas["NewPasskey"]) => ({ body }), keptWays)
+
+export const useEndPasskey = () =>
+  useChange(
+    "put",
+    "/api/v1/me/passkeys/{passkey_id}/ended",
+    (passkey_id: string) => ({ params: { path: { passkey_id } } }),
+    keptWays,
+  )
+
+export const useMakeRecoveryCodes = () =>
+  useChange("post", "/api/v1/me/recovery-codes", (body: Schemas["OwnPassword"]) => ({ body }), {
+    onSuccess: () => void queryClient.invalidateQueries({ queryKey: waysQuery.queryKey }),
+  })

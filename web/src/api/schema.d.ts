@@ -264,6 +264,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Finish Passkey
+         * @description Keep a passkey that the browser has made within five minutes.
+         */
+        post: operations["finish_passkey_api_v1_me_passkeys_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Passkey
+         * @description Say what the browser needs to make a passkey, as PublicKeyCredential reads it from JSON.
+         */
+        post: operations["begin_passkey_api_v1_me_passkeys_begin_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys/{passkey_id}/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * End Passkey
+         * @description End a passkey of one's own.
+         */
+        put: operations["end_passkey_api_v1_me_passkeys__passkey_id__ended_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me/password": {
         parameters: {
             query?: never;
@@ -278,6 +338,26 @@ export interface paths {
          */
         put: operations["change_password_api_v1_me_password_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/recovery-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Recovery Codes
+         * @description Make new recovery codes; those before are good no longer.
+         */
+        post: operations["make_recovery_codes_api_v1_me_recovery_codes_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -317,6 +397,26 @@ export interface paths {
          * @description Sign oneself out of a browser.
          */
         put: operations["end_signed_in_api_v1_me_signed_in__signed_in_id__ended_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Ways
+         * @description Show one's passkeys, and how many recovery codes are left.
+         */
+        get: operations["show_ways_api_v1_me_ways_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -5790,6 +5890,24 @@ export interface components {
             reason: string;
         };
         /**
+         * NewPasskey
+         * @description A passkey that the browser has made.
+         */
+        NewPasskey: {
+            /**
+             * Credential
+             * @description As the browser's PublicKeyCredential.toJSON() gives it
+             */
+            credential: {
+                [key: string]: unknown;
+            };
+            /**
+             * Name
+             * @description To tell it by
+             */
+            name: string;
+        };
+        /**
          * NewPassword
          * @description One's own password.
          */
@@ -6649,6 +6767,17 @@ export interface components {
             said_s: number;
         };
         /**
+         * OwnPassword
+         * @description One's password, asked again before one's ways to sign in change.
+         */
+        OwnPassword: {
+            /**
+             * Password
+             * @description As it is
+             */
+            password: string;
+        };
+        /**
          * OwnSignIn
          * @description A browser in which one is signed in; ``this`` is the one that asks.
          */
@@ -7013,6 +7142,34 @@ export interface components {
              * @description What was wanted
              */
             wanted: string;
+        };
+        /**
+         * Passkey
+         * @description A passkey of one's own; its key stays on the device that made it.
+         */
+        Passkey: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             * @description Moment at which it was made, UTC
+             */
+            made_at: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Used At
+             * @description Moment at which it was used, UTC; null while it was not
+             */
+            used_at: string | null;
         };
         /**
          * PaybackKind
@@ -7971,6 +8128,17 @@ export interface components {
          * @enum {string}
          */
         ReadingMethod: "stopwatch" | "one press" | "log" | "watch" | "recording" | "remembered" | "stated";
+        /**
+         * RecoveryCodes
+         * @description New recovery codes; they are told once.
+         */
+        RecoveryCodes: {
+            /**
+             * Codes
+             * @description Recovery codes, each good once
+             */
+            codes: string[];
+        };
         /**
          * RefreshPreview
          * @description What a refresh would add; nothing is stored yet.
@@ -11447,6 +11615,30 @@ export interface components {
             value: number;
         };
         /**
+         * Ways
+         * @description How one can sign in besides by a password.
+         *
+         *     ``can`` is False where this address can have no passkeys: it is one of numbers, or without
+         *     TLS.
+         */
+        Ways: {
+            /**
+             * Can
+             * @description True where this address can have passkeys
+             */
+            can: boolean;
+            /**
+             * Codes Left
+             * @description Recovery codes that were not used, a count
+             */
+            codes_left: number;
+            /**
+             * Passkeys
+             * @description One's passkeys, oldest first
+             */
+            passkeys: components["schemas"]["Passkey"][];
+        };
+        /**
          * WhatIf
          * @description A what-if: a viewer, and prices to try.
          */
@@ -12672,6 +12864,172 @@ export interface operations {
             };
         };
     };
+    finish_passkey_api_v1_me_passkeys_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "credential": {},
+                 *       "name": "Halyard S"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewPasskey"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "can": false,
+                     *       "codes_left": 1,
+                     *       "passkeys": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "name": "Halyard S",
+                     *           "used_at": "2026-11-24T21:40:00Z"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Ways"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_passkey_api_v1_me_passkeys_begin_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "password": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["OwnPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /** @example {} */
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_passkey_api_v1_me_passkeys__passkey_id__ended_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "can": false,
+                     *       "codes_left": 1,
+                     *       "passkeys": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "name": "Halyard S",
+                     *           "used_at": "2026-11-24T21:40:00Z"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Ways"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_password_api_v1_me_password_put: {
         parameters: {
             query?: never;
@@ -12714,6 +13072,60 @@ export interface operations {
                      *     ]
                      */
                     "application/json": components["schemas"]["OwnSignIn"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_recovery_codes_api_v1_me_recovery_codes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "password": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["OwnPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "codes": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["RecoveryCodes"];
                 };
             };
             /** @description Not now: try again */
@@ -12824,6 +13236,58 @@ export interface operations {
                      *     ]
                      */
                     "application/json": components["schemas"]["OwnSignIn"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_ways_api_v1_me_ways_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "can": false,
+                     *       "codes_left": 1,
+                     *       "passkeys": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "name": "Halyard S",
+                     *           "used_at": "2026-11-24T21:40:00Z"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Ways"];
                 };
             };
             /** @description Not now: try again */

@@ -105,3 +105,30 @@ class InvitationLink(Answer):
     link: str
     to: str
     view: PeopleView
+
+
+class Passkey(Answer):
+    """A passkey of one's own; its key stays on the device that made it."""
+
+    id: UUID
+    name: str
+    made_at: datetime
+    used_at: datetime | None
+
+
+class Ways(Answer):
+    """How one can sign in besides by a password.
+
+    ``can`` is False where this address can have no passkeys: it is one of numbers, or without
+    TLS.
+    """
+
+    passkeys: tuple[Passkey, ...]
+    codes_left: int
+    can: bool
+
+
+class RecoveryCodes(Answer):
+    """New recovery codes; they are told once."""
+
+    codes: tuple[str, ...]

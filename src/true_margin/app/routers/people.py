@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
 from fastapi import Request
@@ -15,8 +15,9 @@ from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.requests import Request as Body
 from true_margin.core.choices import Role as RoleKind
-from true_margin.desk.access import people, sign_in
+from true_margin.desk.access import passkeys, people, recovery, sign_in
 from true_margin.desk.access.rights import Right, Who
+from true_margin.desk.errors import RefusedError
 from true_margin.store.people import SignedIn
 
 router = stage_router("people")
@@ -46,6 +47,23 @@ class NewPassword(Body):
 
     old: Secret = Field(description="As it is")
     new: Secret = Field(description="As it shall be: 10 signs or more")
+
+
+class OwnPassword(Body):
+    """One's password, asked again before one's ways to sign in change."""
+
+    password: Secret = Field(description="As it is")
+
+
+class NewPasskey(Body):
+    """A passkey that the browser has made."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = Field(
+        description="To tell it by"
+    )
+    credential: dict[str, Any] = Field(
+        description="As the browser's PublicKeyCredential.toJSON() gives it"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +118,63 @@ def end_signed_in(
 ) -> list[answers.OwnSignIn]:
     """Sign oneself out of a browser."""
     return _sign_in_views(who, sign_in.end_signed_in(database, who, signed_in_id))
+
+
+@router.get("/me/ways")
+def show_ways(request: Request, database: DatabaseHere, who: WhoHere) -> answers.Ways:
+    """Show one's passkeys, and how many recovery codes are left."""
+    return _ways(request, passkeys.show_ways(database, who))
+
+
+@router.post("/me/passkeys/begin")
+def begin_passkey(
+    body: OwnPassword, request: Request, database: DatabaseHere, who: WhoHere
+) -> dict[str, Any]:
+    """Say what the browser needs to make a passkey, as PublicKeyCredential reads it from JSON."""
+    return passkeys.begin_passkey(database, who, _site(request), body.password)
+
+
+@router.post("/me/passkeys", status_code=201)
+def finish_passkey(
+    body: NewPasskey, request: Request, database: DatabaseHere, who: WhoHere
+) -> answers.Ways:
+    """Keep a passkey that the browser has made within five minutes."""
+    site = _site(request)
+    return _ways(request, passkeys.finish_passkey(database, who, site, body.credential, body.name))
+
+
+@router.put("/me/passkeys/{passkey_id}/ended")
+def end_passkey(
+    passkey_id: UUID, request: Request, database: DatabaseHere, who: WhoHere
+) -> answers.Ways:
+    """End a passkey of one's own."""
+    return _ways(request, passkeys.end_passkey(database, who, passkey_id))
+
+
+@router.post("/me/recovery-codes", status_code=201)
+def make_recovery_codes(
+    body: OwnPassword, database: DatabaseHere, who: WhoHere
+) -> answers.RecoveryCodes:
+    """Make new recovery codes; those before are good no longer."""
+    return answers.RecoveryCodes(codes=recovery.make_codes(database, who, body.password))
+
+
+def _site(request: Request) -> passkeys.Site:
+    access: Access = request.app.state.access
+    site = access.site(request.headers.get("host", ""))
+    if site is None:
+        reason = "Passkeys need a name and TLS: an address of numbers can have none."
+        raise RefusedError("passkey", reason)
+    return site
+
+
+def _ways(request: Request, ways: passkeys.Ways) -> answers.Ways:
+    access: Access = request.app.state.access
+    return answers.Ways(
+        passkeys=tuple(answers.Passkey.model_validate(each) for each in ways.passkeys),
+        codes_left=ways.codes_left,
+        can=access.site(request.headers.get("host", "")) is not None,
+    )
 
 
 def _sign_in_views(who: Who, sign_ins: tuple[SignedIn, ...]) -> list[answers.OwnSignIn]:

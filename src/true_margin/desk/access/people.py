@@ -22,7 +22,7 @@ from true_margin.desk.access.sign_in import (
     tidy_email,
 )
 from true_margin.desk.errors import NotAllowedError, NotFoundError, RefusedError, transaction
-from true_margin.store import people, shootout_lookup, shootouts
+from true_margin.store import passkeys, people, shootout_lookup, shootouts
 from true_margin.store.database import Database
 from true_margin.store.people import Account, Invitation, Membership, SignInTry
 
@@ -164,6 +164,9 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
             people.end_all_signed_in(session, account.id, now)
             people.withdraw_links(session, account.id, now)
             people.forget_browsers(session, account.id, now)
+            # Whoever asks an owner for a link may have lost a device, or had a guest.
+            passkeys.end_all_passkeys(session, account.id, now)
+            passkeys.withdraw_codes(session, account.id, now)
             return account
         if not _EMAIL.match(email) or len(email) > 254:
             raise RefusedError("email", "This is no e-mail address.")

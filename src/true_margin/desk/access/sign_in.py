@@ -105,8 +105,9 @@ def check_password(password: str, email: str, name: str) -> None:
         "true margin",
         "truemargin",
     }
-    bare = folded.strip("0123456789!?.-_ ")
-    if folded in _common() or bare in _common() or bare in own or len(set(folded)) < 4:
+    # With and without digits at its ends: a name may end in some itself.
+    bare = {folded, folded.strip("!?.-_ "), folded.strip("0123456789!?.-_ ")}
+    if bare & _common() or bare & own or len(set(folded)) < 4:
         reason = "This password is among those that are tried first: take another."
         raise RefusedError("password", reason)
 
@@ -138,12 +139,10 @@ def sign_in(
         TooManyError: too many wrong tries, or more at once than can be looked at.
         RefusedError: address and password do not belong together; never says which is off.
     """
-    now, email = datetime.now(UTC), tidy_email(email)[:254]
+    email = tidy_email(email)[:254]
     with transaction(database) as session:
-        known_id = (
-            None if known is None else people.find_browser(session, email, hash_secret(known))
-        )
-        tried = _count_first(session, "password", email, address, known_id)
+        known_id = find_known(session, email, known)
+        tried = count_first(session, "password", email, address, known_id)
         found = people.find_account(session, email)
     # As long as for an account that is there, so that time does not tell which are.
     with _hashing("password"):
@@ -152,19 +151,41 @@ def sign_in(
         )
     if found is None or not good:
         raise RefusedError("password", "Address and password do not belong together.")
-    account, token, known_now = found[0], secrets.token_urlsafe(32), None
+    account = found[0]
     with transaction(database) as session:
         people.try_worked(session, tried)
         if fresh is not None:
             people.set_password(session, account.id, fresh)
-        people.sign_in(session, account.id, hash_secret(token), browser[:200], address[:80], now)
-        if known_id is None:
-            known_now = secrets.token_urlsafe(32)
-            people.know_browser(session, account.id, hash_secret(known_now))
+        return let_in(session, account, browser, address, known_id)
+
+
+def let_in(
+    session: Session, account: Account, browser: str, address: str, known_id: UUID | None
+) -> SignedInNow:
+    """Sign somebody in who has proved who they are, and know this browser from now on.
+
+    Args:
+        session: in which it is kept.
+        account: whose it is.
+        browser: what it says of itself.
+        address: where it asks from.
+        known_id: which known browser of this account it is; None where it is not yet known.
+    """
+    token, known_now = secrets.token_urlsafe(32), None
+    now = datetime.now(UTC)
+    people.sign_in(session, account.id, hash_secret(token), browser[:200], address[:80], now)
+    if known_id is None:
+        known_now = secrets.token_urlsafe(32)
+        people.know_browser(session, account.id, hash_secret(known_now))
     return SignedInNow(token, account, known_now)
 
 
-def _count_first(
+def find_known(session: Session, email: str, known: str | None) -> UUID | None:
+    """Find the known browser of an account by its token; None where it is none of theirs."""
+    return None if known is None else people.find_browser(session, email, hash_secret(known))
+
+
+def count_first(
     session: Session, field: str, email: str, address: str, known_id: UUID | None
 ) -> UUID:
     """Count a try before it is looked at, so that many at once are not more than one by one.
@@ -283,6 +304,36 @@ def end_signed_in(database: Database, who: Who, signed_in_id: UUID) -> tuple[Sig
         return people.list_signed_in(session, who.person_id)
 
 
+def prove_password(database: Database, who: Who, field: str, password: str) -> Account:
+    """Make sure that it is really this person who changes how they sign in.
+
+    Args:
+        database: where accounts are kept.
+        who: who is asking.
+        field: of the request, that a refusal names.
+        password: as it was typed.
+
+    Raises:
+        RefusedError: it is not their password, or there are no accounts.
+        TooManyError: it was wrong too often.
+    """
+    if who.person_id is None:
+        raise RefusedError(field, "There are no accounts here: sign-in is not set up.")
+    with transaction(database) as session:
+        account = people.get_account(session, who.person_id)
+        # Counted by the browser that is signed in: no stranger's tries keep one from this.
+        here = f"signed in {who.signed_in_id}"
+        tried = count_first(session, field, account.email, here, None)
+        found = people.find_account(session, account.email)
+    with _hashing(field):
+        good = found is not None and _HASHER.verify(password[:MOST_PASSWORD], found[1])
+    if not good:
+        raise RefusedError(field, "This is not your password.")
+    with transaction(database) as session:
+        people.try_worked(session, tried)
+    return account
+
+
 def change_password(database: Database, who: Who, old: str, new: str) -> None:
     """Give oneself another password; every other browser is signed out.
 
@@ -290,21 +341,7 @@ def change_password(database: Database, who: Who, old: str, new: str) -> None:
         RefusedError: the old one is not it, or the new one will not do.
         TooManyError: the old one was wrong too often.
     """
-    if who.person_id is None:
-        raise RefusedError("old", "There are no accounts here: sign-in is not set up.")
-    now = datetime.now(UTC)
-    with transaction(database) as session:
-        account = people.get_account(session, who.person_id)
-        # Counted by the browser that is signed in: no stranger's tries keep one from this.
-        here = f"signed in {who.signed_in_id}"
-        tried = _count_first(session, "old", account.email, here, None)
-        found = people.find_account(session, account.email)
-    with _hashing("old"):
-        good = found is not None and _HASHER.verify(old[:MOST_PASSWORD], found[1])
-    if not good:
-        raise RefusedError("old", "This is not your password.")
-    with transaction(database) as session:
-        people.try_worked(session, tried)
+    now, account = datetime.now(UTC), prove_password(database, who, "old", old)
     check_password(new, account.email, account.name)
     with _hashing("new"):
         hashed = _HASHER.hash(new)

@@ -6,6 +6,7 @@ import { signedInQuery, useChangePassword, useEndSignIn } from "../../api/people
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { moment } from "../../theme/format"
+import { OtherWays } from "./Passkeys"
 
 /** One's own name, password, and the browsers in which one is signed in. */
 export function OwnAccount({ me }: { me: Schemas["Me"] }) {
@@ -21,6 +22,7 @@ export function OwnAccount({ me }: { me: Schemas["Me"] }) {
         </form>
       </div>
       <SignedIn />
+      <OtherWays />
       <NewPassword />
     </section>
   )
