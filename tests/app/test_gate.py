@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -217,7 +218,7 @@ def test_rigs_that_ended_with_the_app_leave_the_bench(bench: Bench) -> None:
         "phase": "armed",
         "timed_by": "rig",
     }
-    event = lanes.NewEvent("rig", 1, "armed", lanes.now_ms() - 5000, lane)
+    event = lanes.NewEvent("rig", 1, "armed", time.time() * 1000.0 - 5000, lane)
     lanes.put_events(bench.database, bench.slug, [event])
     assert lanes.clear_rigs(bench.database) >= 1
     (left,) = lanes.show_lanes(bench.database, bench.slug).lanes

@@ -18,6 +18,8 @@ from sqlalchemy.exc import InvalidatePoolError
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.pool import ConnectionPoolEntry, PoolProxiedConnection, QueuePool
 
+from true_margin.store.clocks import Clocks
+
 CLOSES_WITHIN_S = 3.0
 FRESH_S = 2.0
 _ROOM = (
@@ -76,6 +78,7 @@ class Database:
         event.listen(self.engine, "checkin", _given_back)
         event.listen(self.engine, "checkout", _still_there)
         self.reader: Database = self if replica is None else Database(replica)
+        self.clocks = Clocks(self)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager

@@ -11,6 +11,7 @@ from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from true_margin.store import records
+from true_margin.store.clocks import SKEW
 from true_margin.store.errors import MissingRowError
 from true_margin.store.rows import insert_row, record_of
 from true_margin.store.tables_bench import PairCodeRow, PairedDeviceRow
@@ -43,14 +44,20 @@ def add_code(
     )
 
 
-def use_code(session: Session, code_hash: str, now: datetime) -> tuple[UUID, UUID | None] | None:
-    """Use a code up; gives its shootout and who made it, or None where it is good no longer."""
+def use_code(
+    session: Session, code_hash: str, now: datetime, lives: timedelta
+) -> tuple[UUID, UUID | None] | None:
+    """Use a code up; gives its shootout and who made it, or None where it is good no longer.
+
+    One that would be good for longer than a code lives was made before the clock was set back.
+    """
     found = session.execute(
         update(PairCodeRow)
         .where(
             PairCodeRow.code_hash == code_hash,
             PairCodeRow.used_at.is_(None),
             PairCodeRow.expires_at > now,
+            PairCodeRow.expires_at <= now + lives + SKEW,
         )
         .values(used_at=now)
         .returning(PairCodeRow.shootout_id, PairCodeRow.person_id)

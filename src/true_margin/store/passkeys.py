@@ -10,6 +10,7 @@ from uuid import UUID
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
+from true_margin.store.clocks import SKEW
 from true_margin.store.errors import MissingRowError
 from true_margin.store.people import Account
 from true_margin.store.rows import get_row, insert_row, record_of
@@ -157,7 +158,8 @@ def take_challenge(
         .where(
             PasskeyChallengeRow.challenge == challenge,
             PasskeyChallengeRow.person_id.is_not_distinct_from(person_id),
-            PasskeyChallengeRow.at > now - lives,
+            # One of a time to come was asked before the clock was set back.
+            PasskeyChallengeRow.at.between(now - lives, now + SKEW),
         )
         .returning(PasskeyChallengeRow.id)
     )

@@ -9,6 +9,7 @@ from uuid import UUID
 from sqlalchemy import ColumnElement, Select, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
+from true_margin.store.clocks import SKEW
 from true_margin.store.errors import MissingRowError
 from true_margin.store.news import CHANNEL, PEOPLE
 from true_margin.store.rows import get_row, insert_row, record_of
@@ -441,7 +442,12 @@ class WrongTries:
 
 
 def count_wrong(
-    session: Session, email: str, address: str, browser_id: UUID | None, since: datetime
+    session: Session,
+    email: str,
+    address: str,
+    browser_id: UUID | None,
+    since: datetime,
+    now: datetime,
 ) -> WrongTries:
     """Count wrong tries; until this transaction ends, nobody else counts those of this account
     or of this address."""
@@ -450,9 +456,11 @@ def count_wrong(
     here = SignInTryRow.email == email, SignInTryRow.address == address
     worked = select(func.max(SignInTryRow.at)).where(*here, SignInTryRow.worked).scalar_subquery()
     strange = SignInTryRow.browser_id.is_(None)
+    # One of a time to come was made before the clock was set back: it would lock for as long.
+    lately = SignInTryRow.at > since, SignInTryRow.at <= now + SKEW
 
     def count(*which: ColumnElement[bool]) -> int:
-        wrong = select(func.count()).where(~SignInTryRow.worked, SignInTryRow.at > since, *which)
+        wrong = select(func.count()).where(~SignInTryRow.worked, *lately, *which)
         return session.scalar(wrong) or 0
 
     return WrongTries(

@@ -27,6 +27,15 @@ class BenchEventRow(Keyed, Base):
     received_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class BenchClockRow(Base):
+    """When the bench's clock stood at nought, in ms since 1970, by start of a machine."""
+
+    __tablename__ = "bench_clocks"
+    machine_start: Mapped[str] = mapped_column(String(120), primary_key=True)
+    began_ms: Mapped[float]
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class BenchLaneRow(Keyed, Base):
     """A lane as it stands, with the stamp of its newest event."""
 

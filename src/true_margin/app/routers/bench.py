@@ -6,6 +6,7 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from pydantic import TypeAdapter
 
 from true_margin.app.answers.bench import BenchView
@@ -51,9 +52,14 @@ def show_sitting(
 
 
 @router.get("/clock")
-async def read_clock() -> dict[str, float]:
-    """Give the server's clock in ms since 1970, so that a device can place its presses."""
-    return {"now_ms": lanes.now_ms()}
+async def read_clock(database: DatabaseHere) -> dict[str, float]:
+    """Give the bench's clock in ms, so that a device can place its presses.
+
+    It began with the wall clock at the start of the machine, and never jumps.
+    """
+    if not database.clocks.bench_known:
+        await run_in_threadpool(database.clocks.bench_ms)
+    return {"now_ms": database.clocks.bench_ms()}
 
 
 @router.get("/shootouts/{slug}/bench/lanes")

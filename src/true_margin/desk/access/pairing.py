@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -52,7 +52,7 @@ class KnownDevice:
 def make_code(database: Database, slug: str, who: Who = LOCAL) -> PairCode:
     """Make a code for one more device of somebody; the one before it is good no longer."""
     code = "".join(secrets.choice(SIGNS) for _ in range(CODE_LENGTH))
-    expires_at = datetime.now(UTC) + CODE_LIVES
+    expires_at = database.clocks.now() + CODE_LIVES
     with transaction(database) as session:
         home = shootouts.get_shootout(session, slug).id
         devices.add_code(session, home, _hash(code), expires_at, who.person_id)
@@ -65,9 +65,9 @@ def pair(database: Database, code: str, name: str) -> Paired:
     Raises:
         RefusedError: the code is wrong, too old, or was used.
     """
-    now, token = datetime.now(UTC), secrets.token_urlsafe(32)
+    now, token = database.clocks.now(), secrets.token_urlsafe(32)
     with transaction(database) as session:
-        found = devices.use_code(session, _hash(tidy_code(code)), now)
+        found = devices.use_code(session, _hash(tidy_code(code)), now, CODE_LIVES)
         if found is None or (
             found[1] is not None and _works_there(session, found[1], found[0]) is None
         ):
@@ -90,7 +90,7 @@ def tidy_code(code: str) -> str:
 
 def pair_at_once(database: Database, slug: str, name: str, who: Who) -> Paired:
     """Pair a program of the app's own for somebody, without a code."""
-    now, token = datetime.now(UTC), secrets.token_urlsafe(32)
+    now, token = database.clocks.now(), secrets.token_urlsafe(32)
     with transaction(database) as session:
         devices.add_device(
             session,
@@ -117,7 +117,7 @@ def device_of(database: Database, token: str, *, owned: bool = False) -> KnownDe
         owned: True where there are accounts: a device of nobody gets in no longer.
     """
     with transaction(database) as session:
-        device = devices.find_device(session, _hash(token), datetime.now(UTC))
+        device = devices.find_device(session, _hash(token), database.clocks.now())
         if device is None or (owned and device.person_id is None):
             return None
         home, name, person_id = device.shootout_id, f"{device.name} (paired)", device.person_id
@@ -152,5 +152,5 @@ def list_devices(database: Database, slug: str) -> tuple[records.PairedDevice, .
 def revoke(database: Database, device_id: UUID) -> tuple[records.PairedDevice, ...]:
     """Let a device in no longer; gives those of its bench."""
     with transaction(database) as session:
-        home = devices.revoke_device(session, device_id, datetime.now(UTC))
+        home = devices.revoke_device(session, device_id, database.clocks.now())
         return devices.list_devices(session, home)

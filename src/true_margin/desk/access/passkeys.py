@@ -10,7 +10,7 @@ import json
 import secrets
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -88,7 +88,7 @@ def begin_passkey(database: Database, who: Who, site: Site, password: str) -> di
         TooManyError: it was wrong too often.
     """
     account = prove_password(database, who, "password", password)
-    challenge, now = secrets.token_bytes(CHALLENGE_BYTES), datetime.now(UTC)
+    challenge, now = secrets.token_bytes(CHALLENGE_BYTES), database.clocks.now()
     with transaction(database) as session:
         standing = passkeys.list_passkeys(session, account.id)
         if len(standing) >= MOST_PASSKEYS:
@@ -124,7 +124,7 @@ def finish_passkey(
     """
     if who.person_id is None:
         raise NotFoundError("There are no accounts here.")
-    now, name = datetime.now(UTC), " ".join(name.split())[:MOST_NAME] or "a passkey"
+    now, name = database.clocks.now(), " ".join(name.split())[:MOST_NAME] or "a passkey"
     challenge = _challenge_of(credential)
     made = _verified(
         lambda: webauthn.verify_registration_response(
@@ -157,7 +157,7 @@ def end_passkey(database: Database, who: Who, passkey_id: UUID) -> Ways:
     if who.person_id is None:
         raise NotFoundError(f"There is no passkey {passkey_id}.")
     with transaction(database) as session:
-        passkeys.end_passkey(session, who.person_id, passkey_id, datetime.now(UTC))
+        passkeys.end_passkey(session, who.person_id, passkey_id, database.clocks.now())
     return show_ways(database, who)
 
 
@@ -165,7 +165,7 @@ def begin_sign_in(database: Database, site: Site) -> dict[str, Any]:
     """Say what a browser needs to ask its person for a passkey, whoever that is."""
     challenge = secrets.token_bytes(CHALLENGE_BYTES)
     with transaction(database) as session:
-        passkeys.add_challenge(session, challenge, None, datetime.now(UTC), CHALLENGE_LIVES)
+        passkeys.add_challenge(session, challenge, None, database.clocks.now(), CHALLENGE_LIVES)
     options = webauthn.generate_authentication_options(
         rp_id=site.name, challenge=challenge, user_verification=UserVerificationRequirement.REQUIRED
     )
@@ -193,7 +193,7 @@ def sign_in_by_passkey(
     Raises:
         RefusedError: the passkey is none of here, has ended, or did not sign what was asked.
     """
-    now, challenge = datetime.now(UTC), _challenge_of(credential)
+    now, challenge = database.clocks.now(), _challenge_of(credential)
     with transaction(database) as session:
         # Used up whether it is good or not: an answer is looked at once.
         taken = passkeys.take_challenge(session, challenge, None, now, CHALLENGE_LIVES)
@@ -221,7 +221,7 @@ def sign_in_by_passkey(
         known_id = find_known(session, account.email, known)
         tried = people.note_try(session, account.email, address[:80], known_id, now)
         people.try_worked(session, tried)
-        return let_in(session, account, browser, address, known_id)
+        return let_in(session, account, browser, address, known_id, now)
 
 
 def _verified(verify: Callable[[], Verified], refusal: str) -> Verified:

@@ -68,7 +68,7 @@ class NewInvitation:
 def is_set_up(database: Database) -> bool:
     """Whether somebody owns all shootouts, or holds an invitation to."""
     with transaction(database) as session:
-        waiting = people.list_invitations(session, datetime.now(UTC))
+        waiting = people.list_invitations(session, database.clocks.now())
         return people.owners_left(session) > 0 or any(
             each.role == "owner" and each.shootout_id is None for each in waiting
         )
@@ -90,7 +90,7 @@ def invite(
         key = people.add_invitation(
             session,
             hash_secret(token),
-            datetime.now(UTC) + INVITATION_LIVES,
+            database.clocks.now() + INVITATION_LIVES,
             who.name,
             who.person_id,
             role=role,
@@ -109,7 +109,7 @@ def invite_to_new_password(database: Database, who: Who, person_id: UUID) -> New
         key = people.add_invitation(
             session,
             hash_secret(token),
-            datetime.now(UTC) + INVITATION_LIVES,
+            database.clocks.now() + INVITATION_LIVES,
             who.name,
             who.person_id,
             person_id=person_id,
@@ -124,7 +124,7 @@ def find_invitation(database: Database, token: str) -> Invitation:
         NotFoundError: it was used, withdrawn, is too old, or never was.
     """
     with transaction(database) as session:
-        found = people.find_invitation(session, hash_secret(token), datetime.now(UTC))
+        found = people.find_invitation(session, hash_secret(token), database.clocks.now())
         return _good(session, found)
 
 
@@ -152,7 +152,7 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
         NotFoundError: it is good no longer.
         RefusedError: the address, name or password will not do.
     """
-    now, email, name = datetime.now(UTC), tidy_email(email), " ".join(name.split())
+    now, email, name = database.clocks.now(), tidy_email(email), " ".join(name.split())
     with changing(database) as session:
         # Not while a role of the maker is being taken: one of the two comes first.
         people.in_turn(session)
@@ -190,7 +190,7 @@ def join(database: Database, token: str, who: Who) -> None:
     Raises:
         NotFoundError: it is good no longer, or is for a new password.
     """
-    now = datetime.now(UTC)
+    now = database.clocks.now()
     with changing(database) as session:
         people.in_turn(session)
         found = _good(session, people.use_invitation(session, hash_secret(token), now))
@@ -212,7 +212,7 @@ def show_people(database: Database, who: Who) -> PeopleView:
     with transaction(database) as session:
         standing = people.list_memberships(session)
         names = {each.id: each.name for each in shootouts.list_shootouts(session, archived=True)}
-        invitations = people.list_invitations(session, datetime.now(UTC))
+        invitations = people.list_invitations(session, database.clocks.now())
         accounts = people.list_accounts(session)
         tries = people.list_tries(session) if who.may(Right.OWN) else ()
     if not (who.may(Right.OWN) or "owner" in who.roles.values()):
@@ -247,7 +247,7 @@ def withdraw_invitation(database: Database, who: Who, invitation_id: UUID) -> Pe
     with transaction(database) as session:
         home = people.get_invitation(session, invitation_id).shootout_id
         _only_owners(who, home)
-        people.withdraw_invitation(session, invitation_id, datetime.now(UTC))
+        people.withdraw_invitation(session, invitation_id, database.clocks.now())
     return show_people(database, who)
 
 
@@ -268,7 +268,7 @@ def set_role(
         account = people.get_account(session, person_id)
         if account.ended_at is not None:
             raise RefusedError("person_id", f"The account of {account.name} has ended.")
-        now = datetime.now(UTC)
+        now = database.clocks.now()
         if roles_of(session, person_id).get(home) == Role.OWNER and role != Role.OWNER:
             people.withdraw_links(session, person_id, now)
         people.set_membership(session, person_id, home, role, by=who.name, now=now)
@@ -285,7 +285,7 @@ def end_account(database: Database, who: Who, person_id: UUID) -> PeopleView:
     with changing(database) as session:
         _only_owners(who, None)
         people.in_turn(session)
-        now = datetime.now(UTC)
+        now = database.clocks.now()
         people.end_account(session, person_id, now)
         people.withdraw_links(session, person_id, now)
         people.forget_browsers(session, person_id, now)

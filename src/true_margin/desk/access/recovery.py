@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import secrets
-from datetime import UTC, datetime
 
 from true_margin.desk.access.rights import Who
 from true_margin.desk.access.sign_in import (
@@ -42,7 +41,7 @@ def make_codes(database: Database, who: Who, password: str) -> tuple[str, ...]:
     codes = tuple(_new_code() for _ in range(CODES))
     with transaction(database) as session:
         hashes = (hash_secret(_bare(code)) for code in codes)
-        passkeys.set_codes(session, account.id, hashes, datetime.now(UTC))
+        passkeys.set_codes(session, account.id, hashes, database.clocks.now())
     return codes
 
 
@@ -76,10 +75,10 @@ def recover(
     check_password(password, email, "")
     with transaction(database) as session:
         known_id = find_known(session, email, known)
-        tried = count_first(session, "code", email, address, known_id)
+        tried = count_first(session, "code", email, address, known_id, database.clocks.now())
         found = people.find_account(session, email)
     # Hashed before the code is looked at, so that time does not tell which accounts are there.
-    hashed, now = hash_password(password), datetime.now(UTC)
+    hashed, now = hash_password(password), database.clocks.now()
     if found is None:
         raise RefusedError("code", _WRONG)
     account = found[0]
@@ -93,7 +92,7 @@ def recover(
         people.end_all_signed_in(session, account.id, now)
         people.withdraw_links(session, account.id, now)
         people.forget_browsers(session, account.id, now)
-        return let_in(session, account, browser, address, None)
+        return let_in(session, account, browser, address, None, now)
 
 
 def _new_code() -> str:

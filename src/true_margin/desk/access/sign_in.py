@@ -9,7 +9,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from functools import cache
 from uuid import UUID
 
@@ -142,7 +142,7 @@ def sign_in(
     email = tidy_email(email)[:254]
     with transaction(database) as session:
         known_id = find_known(session, email, known)
-        tried = count_first(session, "password", email, address, known_id)
+        tried = count_first(session, "password", email, address, known_id, database.clocks.now())
         found = people.find_account(session, email)
     # As long as for an account that is there, so that time does not tell which are.
     with _hashing("password"):
@@ -156,11 +156,16 @@ def sign_in(
         people.try_worked(session, tried)
         if fresh is not None:
             people.set_password(session, account.id, fresh)
-        return let_in(session, account, browser, address, known_id)
+        return let_in(session, account, browser, address, known_id, database.clocks.now())
 
 
 def let_in(
-    session: Session, account: Account, browser: str, address: str, known_id: UUID | None
+    session: Session,
+    account: Account,
+    browser: str,
+    address: str,
+    known_id: UUID | None,
+    now: datetime,
 ) -> SignedInNow:
     """Sign somebody in who has proved who they are, and know this browser from now on.
 
@@ -170,9 +175,9 @@ def let_in(
         browser: what it says of itself.
         address: where it asks from.
         known_id: which known browser of this account it is; None where it is not yet known.
+        now: the moment, by the clock that judges what has ended.
     """
     token, known_now = secrets.token_urlsafe(32), None
-    now = datetime.now(UTC)
     people.sign_in(session, account.id, hash_secret(token), browser[:200], address[:80], now)
     if known_id is None:
         known_now = secrets.token_urlsafe(32)
@@ -186,15 +191,15 @@ def find_known(session: Session, email: str, known: str | None) -> UUID | None:
 
 
 def count_first(
-    session: Session, field: str, email: str, address: str, known_id: UUID | None
+    session: Session, field: str, email: str, address: str, known_id: UUID | None, now: datetime
 ) -> UUID:
     """Count a try before it is looked at, so that many at once are not more than one by one.
 
     Raises:
         TooManyError: there were too many before it.
     """
-    now, address = datetime.now(UTC), address[:80]
-    wrong = people.count_wrong(session, email, address, known_id, now - WRONG_WITHIN)
+    address = address[:80]
+    wrong = people.count_wrong(session, email, address, known_id, now - WRONG_WITHIN, now)
     if known_id is not None:
         too_many = wrong.browser >= MOST_WRONG_KNOWN
     else:
@@ -267,7 +272,7 @@ def forget(news: str) -> None:
 
 def _look_up(database: Database, token_hash: str) -> Who | None:
     with transaction(database) as session:
-        found = people.find_signed_in(session, token_hash, datetime.now(UTC), IDLE, LONGEST)
+        found = people.find_signed_in(session, token_hash, database.clocks.now(), IDLE, LONGEST)
         if found is None:
             return None
         signed_in, account = found
@@ -284,7 +289,7 @@ def sign_out(database: Database, who: Who) -> None:
     if who.person_id is None or who.signed_in_id is None:
         return
     with changing(database) as session:
-        people.end_signed_in(session, who.person_id, who.signed_in_id, datetime.now(UTC))
+        people.end_signed_in(session, who.person_id, who.signed_in_id, database.clocks.now())
 
 
 def list_signed_in(database: Database, who: Who) -> tuple[SignedIn, ...]:
@@ -300,7 +305,7 @@ def end_signed_in(database: Database, who: Who, signed_in_id: UUID) -> tuple[Sig
     if who.person_id is None:
         raise NotFoundError(f"There is no sign-in {signed_in_id}.")
     with changing(database) as session:
-        people.end_signed_in(session, who.person_id, signed_in_id, datetime.now(UTC))
+        people.end_signed_in(session, who.person_id, signed_in_id, database.clocks.now())
         return people.list_signed_in(session, who.person_id)
 
 
@@ -323,7 +328,7 @@ def prove_password(database: Database, who: Who, field: str, password: str) -> A
         account = people.get_account(session, who.person_id)
         # Counted by the browser that is signed in: no stranger's tries keep one from this.
         here = f"signed in {who.signed_in_id}"
-        tried = count_first(session, field, account.email, here, None)
+        tried = count_first(session, field, account.email, here, None, database.clocks.now())
         found = people.find_account(session, account.email)
     with _hashing(field):
         good = found is not None and _HASHER.verify(password[:MOST_PASSWORD], found[1])
@@ -341,7 +346,7 @@ def change_password(database: Database, who: Who, old: str, new: str) -> None:
         RefusedError: the old one is not it, or the new one will not do.
         TooManyError: the old one was wrong too often.
     """
-    now, account = datetime.now(UTC), prove_password(database, who, "old", old)
+    now, account = database.clocks.now(), prove_password(database, who, "old", old)
     check_password(new, account.email, account.name)
     with _hashing("new"):
         hashed = _HASHER.hash(new)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -54,11 +53,6 @@ class SharedBench:
     now_ms: float
 
 
-def now_ms() -> float:
-    """The server's clock, in milliseconds since 1970."""
-    return time.time() * 1000.0
-
-
 def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> SharedBench:
     """Keep events of lanes, in any order and however often they come.
 
@@ -79,7 +73,7 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
         refusal = _unknown(book, events)
         if refusal is not None:
             raise refusal
-    latest = now_ms() + AHEAD_MS
+    latest = database.clocks.bench_ms() + AHEAD_MS
     with transaction(database) as session:
         home = book.shootout.id
         known: Sequence[LaneState] | None = None
@@ -88,16 +82,16 @@ def put_events(database: Database, slug: str, events: Sequence[NewEvent]) -> Sha
             stamp = Stamp(min(event.at_ms, latest), event.client, event.seq)
             lane = dict(event.lane)
             if lane.get("number") is None:
-                known = known or bench.list_lanes(session, home, _since())
+                known = known or bench.list_lanes(session, home, _since(database))
                 lane["number"] = _digit(known, str(lane["id"]))
                 # The next one without a digit of this call must not get the same.
                 known = (*known, LaneState(stamp, lane))
             told.append((str(lane["id"]), event.kind, LaneState(stamp, lane)))
         kept = bench.put_events(session, home, told)
-        if kept.came and bench.count_standing(session, home, _since()) > MOST_LANES:
+        if kept.came and bench.count_standing(session, home, _since(database)) > MOST_LANES:
             reason = f"A bench holds {MOST_LANES} lanes at a time: take some away first."
             raise RefusedError("events", reason)
-    return SharedBench(tuple(_shared(state) for state in kept.lanes), now_ms())
+    return SharedBench(tuple(_shared(state) for state in kept.lanes), database.clocks.bench_ms())
 
 
 def _unknown(book: Book, events: Sequence[NewEvent]) -> RefusedError | None:
@@ -120,8 +114,8 @@ def _digit(states: Sequence[LaneState], lane_key: str) -> int:
     return next(n for n in range(1, len(states) + 2) if n not in taken)
 
 
-def _since() -> float:
-    return now_ms() - KEPT_MS
+def _since(database: Database) -> float:
+    return database.clocks.bench_ms() - KEPT_MS
 
 
 def _is_gone(state: LaneState) -> bool:
@@ -132,12 +126,14 @@ def show_lanes(database: Database, slug: str) -> SharedBench:
     """Give the lanes of a bench as they stand; those that are gone say so."""
     with transaction(database) as session:
         home = shootouts.get_shootout(session, slug).id
-        states = bench.list_lanes(session, home, _since())
+        states = bench.list_lanes(session, home, _since(database))
     newest = sorted(states, key=lambda state: state.stamp, reverse=True)
     standing = [state for state in newest if not _is_gone(state)]
     # A device that was away must hear of those that were taken away meanwhile.
     gone = [state for state in newest if _is_gone(state)][:GONE_SHOWN]
-    return SharedBench(tuple(_shared(state) for state in (*standing, *gone)), now_ms())
+    return SharedBench(
+        tuple(_shared(state) for state in (*standing, *gone)), database.clocks.bench_ms()
+    )
 
 
 def some_lanes(
@@ -162,7 +158,7 @@ def clear_rigs(database: Database) -> int:
     Returns:
         How many stood there.
     """
-    at = now_ms()
+    at = database.clocks.bench_ms()
     with transaction(database) as session:
         found = bench.list_rig_lanes(session)
         for place, (home, state) in enumerate(found):

@@ -10,7 +10,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from typing import Any, Literal
 from uuid import UUID
 
@@ -105,7 +105,7 @@ def _put(
     database: Database, kind: str, who: Who, request: dict[str, Any], content: bytes | None
 ) -> JobView:
     with transaction(database) as session:
-        key = jobs.add_job(session, kind, who.person_id, request, content, datetime.now(UTC))
+        key = jobs.add_job(session, kind, who.person_id, request, content, database.clocks.now())
         put_job(session, JOB, job_id=str(key))
         return _view(jobs.get_job(session, key))
 
@@ -120,7 +120,7 @@ def show_job(database: Database, who: Who, job_id: UUID) -> JobView:
         found = jobs.get_job(session, job_id)
         if who.kind != "local" and (who.kind != "person" or found.person_id != who.person_id):
             raise NotFoundError("There is nothing of yours here.")
-        if found.state == "running" and datetime.now(UTC) - found.seen_at > LOST_AFTER:
+        if found.state == "running" and database.clocks.now() - found.seen_at > LOST_AFTER:
             words = "True Margin was ended while it did this. Nothing was stored: do it again."
             jobs.change_job(session, job_id, _failed(JobProblem("failed", words)))
             found = jobs.get_job(session, job_id)
@@ -212,7 +212,7 @@ def _do(database: Database, key: UUID, feed_at: Callable[[str, str], PriceFeed])
 
 
 def _step(database: Database, key: UUID, words: str, part: float) -> None:
-    now = datetime.now(UTC)
+    now = database.clocks.now()
     with transaction(database) as session:
         if not jobs.change_job(session, key, {"step": words, "done": part, "seen_at": now}):
             raise _EndedError

@@ -51,7 +51,7 @@ def list_reports(database: Database, slug: str) -> tuple[ReportView, ...]:
     with transaction(database) as session:
         found = reports.list_reports(session, shootout.id)
         for each in found:
-            if each.state == "running" and datetime.now(UTC) - each.seen_at > LOST_AFTER:
+            if each.state == "running" and database.clocks.now() - each.seen_at > LOST_AFTER:
                 words = "True Margin was ended while it made this report: make it again."
                 reports.change_report(session, each.id, {"state": "failed", "problem": words})
         found = reports.list_reports(session, shootout.id)
@@ -69,7 +69,7 @@ def start_report(database: Database, slug: str) -> ReportView:
     book = SHELF.take(database, slug)
     with transaction(database) as session:
         key = reports.add_report(
-            session, book.shootout.id, book.shootout.revision, datetime.now(UTC)
+            session, book.shootout.id, book.shootout.revision, database.clocks.now()
         )
         made = reports.get_report(session, book.shootout.id, key)
         put_job(session, JOB, slug=slug, report_id=str(key))
@@ -168,7 +168,7 @@ def make_report(database: Database, ending: Callable[[], bool], slug: str, repor
     def step(words: str, part: float) -> None:
         if ending():
             raise InterruptedError("this process ends")
-        now = datetime.now(UTC)
+        now = database.clocks.now()
         with transaction(database) as session:
             if not reports.change_report(
                 session, key, {"step": words, "done": part, "seen_at": now}
