@@ -38,6 +38,7 @@ def bench(database: Database) -> Bench:
 @pytest.mark.parametrize("path", [f"{API}/health", f"{API}/nowhere", f"{API}/shootouts/none/runs"])
 def test_every_answer_tells_browsers_what_it_may_do(client: TestClient, path: str) -> None:
     answer = client.get(path)
+    assert answer.headers["Cache-Control"] == "no-store"
     for header, value in HEADERS.items():
         assert answer.headers[header] == value
     assert "unsafe-inline" not in HEADERS["Content-Security-Policy"].split("style-src")[0]

@@ -41,6 +41,8 @@ HEADERS = {
     "Permissions-Policy": "camera=(), microphone=(), geolocation=(), payment=()",
 }
 STRICT = {"Strict-Transport-Security": "max-age=31536000"}
+UNKEPT = {"Cache-Control": "no-store"}
+"""Of answers of the API, which are about people's own things and change; pictures say otherwise."""
 REQUEST_ID = "X-Request-Id"
 _SECRET = re.compile(r"^(/p/|/invitation/)[^/]+")
 
@@ -69,7 +71,8 @@ class Hardened:
             return
         began, name = time.perf_counter(), uuid4().hex[:16]
         scope.setdefault("state", {})["request_id"] = name
-        answer = _Answer(send, name, self._headers)
+        kept = UNKEPT if scope["path"].startswith("/api/") else {}
+        answer = _Answer(send, name, {**self._headers, **kept})
         limited = _Limited(receive, _limit(Headers(scope=scope)))
         limited.answer = answer
         try:
