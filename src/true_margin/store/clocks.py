@@ -8,17 +8,16 @@ goes on while it sleeps.
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
+from contextlib import AbstractContextManager
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
 
 from true_margin.store.tables_bench import BenchClockRow
-
-if TYPE_CHECKING:
-    from true_margin.store.database import Database
 
 MOST_AHEAD = timedelta(days=7)
 """A wall clock that jumps ahead by more is believed: a sign-in may not live for ever."""
@@ -48,13 +47,14 @@ def start_of_machine() -> str:
 class Clocks:
     """The clocks of whoever works with one database."""
 
-    def __init__(self, database: Database) -> None:
+    def __init__(self, transaction: Callable[[], AbstractContextManager[Session]]) -> None:
         """Begin at what the wall clock says now.
 
         Args:
-            database: in which processes agree on the clock of the bench.
+            transaction: begins one in the database in which processes agree on the clock of
+                the bench.
         """
-        self._database = database
+        self._transaction = transaction
         self._bench_ms: float | None = None
         self._began_s = wall_s() - since_start_s()
 
@@ -86,7 +86,7 @@ class Clocks:
 
     def _agree(self) -> float:
         key, own_ms = start_of_machine(), (wall_s() - since_start_s()) * 1000.0
-        with self._database.transaction() as session:
+        with self._transaction() as session:
             row = insert(BenchClockRow).values(machine_start=key, began_ms=own_ms)
             session.execute(row.on_conflict_do_nothing())
             began = select(BenchClockRow.began_ms).where(BenchClockRow.machine_start == key)

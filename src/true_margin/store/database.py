@@ -78,7 +78,7 @@ class Database:
         event.listen(self.engine, "checkin", _given_back)
         event.listen(self.engine, "checkout", _still_there)
         self.reader: Database = self if replica is None else Database(replica)
-        self.clocks = Clocks(self)
+        self.clocks = Clocks(self.transaction)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager

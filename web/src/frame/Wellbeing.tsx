@@ -10,8 +10,9 @@ const LOOK_AGAIN_MS = 5_000
 /** Whether writes are taken: the server tries one; what is wrong is said in its own words. */
 async function ask(): Promise<string | null> {
   const answer = await fetch("/api/v1/ready")
-  if (answer.status !== 503) return null
+  // Read in any case: a body that nobody reads holds its connection.
   const told = (await answer.json().catch(() => null)) as Problem | null
+  if (answer.status !== 503) return null
   return told?.detail ?? "Nothing can be stored right now."
 }
 
