@@ -13,6 +13,7 @@ import typer
 if TYPE_CHECKING:
     from true_margin.app.settings import AppSettings
     from true_margin.core.analysis import Analysis
+    from true_margin.core.picks import ViewerProfile
     from true_margin.watcher.live import LiveLane
     from true_margin.watcher.send import Server
 
@@ -37,12 +38,12 @@ def analyse(
     # Imported here: starting the app needs none of it, and the numbers take a moment to load.
     from true_margin.exchange.case_result import result_object, result_table
 
-    result = _analysed(case)
+    result, viewer = _analysed(case)
     if as_json:
         # NaN would not be JSON; a result never holds it, and this makes sure.
-        print(json.dumps(result_object(result), indent=1, allow_nan=False))
+        print(json.dumps(result_object(result, viewer), indent=1, allow_nan=False))
     else:
-        print(result_table(result), end="")
+        print(result_table(result, viewer), end="")
 
 
 @cli.command("check-claims")
@@ -60,7 +61,7 @@ def check_claims(
     from true_margin.core.errors import CoreError
     from true_margin.exchange.script_text import claim_object, read_script
 
-    result = _analysed(case)
+    result, _ = _analysed(case)
     try:
         lines = read_script(_read(script))
     except CoreError as error:
@@ -79,17 +80,20 @@ def check_claims(
                 print(f"    {note}")
 
 
-def _analysed(case: str) -> Analysis:
-    """Analyse a case file, or refuse it with what is wrong."""
+def _analysed(case: str) -> tuple[Analysis, ViewerProfile | None]:
+    """Analyse a case file, or refuse it with what is wrong; with its viewer, if it has one."""
     from true_margin.core.analysis import analyse as analyse_study
     from true_margin.core.errors import CoreError
     from true_margin.exchange.case_csv import read_case_csv
-    from true_margin.exchange.case_file import read_case
+    from true_margin.exchange.case_file import read_whole_case
 
     text = _read(case)
     try:
         is_csv = case.lower().endswith((".csv", ".tsv"))
-        return analyse_study(read_case_csv(text) if is_csv else read_case(text))
+        if is_csv:
+            return analyse_study(read_case_csv(text)), None
+        read = read_whole_case(text)
+        return analyse_study(read.study), read.viewer
     except CoreError as error:
         _refuse(f"{case}: {error}")
 

@@ -11,8 +11,8 @@ from true_margin.core.picks import Contest, Market, NoPick, Rule, ViewerProfile,
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, work_speeds
 
-SHARP = {"prior_cv": 1e-9, "prior_df": 1e6}
-"""Spreads so small that only the figures decide."""
+SHARP = {"prior_cv": 1e-9, "prior_df": 1e6, "unit_prior_cv": 0.0}
+"""Spreads so small that only the figures decide, and samples that are all alike."""
 TIMES: Runs = {"A": [400.0], "B": [200.0], "C": [198.0], "D": [100.0]}
 HOURS = 36 * 600.0
 """Seconds of timeline a week: A takes 4 hours for it, B 2, C 1.98, D 1."""

@@ -27,9 +27,11 @@ def test_single_runs_rest_on_the_prior() -> None:
 def test_repeats_are_blended_with_the_prior() -> None:
     times = {"A": [100.0, 102.0, 101.0], "B": [120.0, 121.0]}
     cells = build_cells(study_of(runs_of(times)))
-    scatter = sum(
+    parts = [
         float(((v := np.log(values)) - v.mean()) @ (v - v.mean())) for values in times.values()
-    )
+    ]
+    # Each setup's scatter is taken back to what the others' would be.
+    scatter = sum(part / share for part, share in zip(parts, cells.shares.variance, strict=True))
     (spread,) = cells.spread
     assert spread is not None
     assert spread.cv == pytest.approx(math.sqrt((3 * 0.02**2 + scatter) / (3 + 3)), rel=1e-12)

@@ -22,8 +22,9 @@ def test_one_far_off_among_many_is_odd() -> None:
     assert (5, Check.ODD_ONE) in flags([*STEADY[:5], 130.0, 100.0])
 
 
-def test_no_median_deviation_no_odd_one() -> None:
-    assert Check.ODD_ONE not in [check for _, check in flags([100.0] * 5 + [140.0])]
+def test_one_of_many_is_held_against_the_spread_of_the_others() -> None:
+    assert (5, Check.ODD_ONE) in flags([100.0] * 5 + [140.0])
+    assert flags([100.0, 101.0, 99.0, 100.5, 99.5, 103.0]) == []
 
 
 def test_of_few_the_farthest_is_odd() -> None:

@@ -131,7 +131,7 @@ def test_a_faster_baseline_only_moves_the_ratios() -> None:
 
 def test_chances_sum_to_one_and_are_repeatable() -> None:
     runs = runs_of({"A": [100.0], "B": [101.0], "C": [102.0], "D": [150.0]})
-    first = [r.p_fastest for r in analysed(runs).tasks[0].rungs]
+    first = [r.p_fastest or 0.0 for r in analysed(runs).tasks[0].rungs]
     assert sum(first) == pytest.approx(1.0)
     assert first == [r.p_fastest for r in analysed(runs).tasks[0].rungs]
     assert first == sorted(first, reverse=True)

@@ -52,13 +52,21 @@ def test_one_task_equals_a_two_sample_interval() -> None:
     times = {"A": [100.0, 102.0, 101.0], "B": [120.0, 121.0, 124.0, 122.0]}
     margin = margin_of(analysed(runs_of(times)), "A", "B")
     logs = {setup: np.log(values) for setup, values in times.items()}
-    scatter = sum(float(((v - v.mean()) ** 2).sum()) for v in logs.values())
-    s2 = (3 * 0.02**2 + scatter) / 8
+    shares = analysed(runs_of(times)).cells.shares
+    f2 = shares.variance.tolist()
+    scatter = [float(((v - v.mean()) ** 2).sum()) for v in logs.values()]
+    s2 = (3 * 0.02**2 + scatter[0] / f2[0] + scatter[1] / f2[1]) / 8
     delta = logs["B"].mean() - logs["A"].mean()
-    se = math.sqrt(s2 * (1 / 3 + 1 / 4))
-    t = stats.t.ppf(0.975, 8)
+    parts = [s2 * f2[0] / 3, s2 * f2[1] / 4]
+    se = math.sqrt(sum(parts))
+    # The task's spread, and what is known of each setup's share of it.
+    spent = sum(parts) ** 2 / 8 + sum(
+        part**2 * each for part, each in zip(parts, shares.inverse_df, strict=True)
+    )
+    df = sum(parts) ** 2 / spent
+    t = stats.t.ppf(0.975, df)
     assert margin.log_ratio == pytest.approx(delta, rel=1e-12)
-    assert (margin.se, margin.df) == (pytest.approx(se, rel=1e-12), pytest.approx(8))
+    assert (margin.se, margin.df) == (pytest.approx(se, rel=1e-12), pytest.approx(df))
     assert (margin.lo, margin.hi) == pytest.approx((delta - t * se, delta + t * se), rel=1e-10)
     assert margin.ratio == pytest.approx(math.exp(delta))
 
@@ -71,10 +79,19 @@ def test_a_mix_has_satterthwaite_degrees_of_freedom_with_the_prior_in_common() -
     s_t, s_u = analysis.cells.spread
     assert s_t is not None
     assert s_u is not None
-    parts = [0.75**2 * s_t.cv**2 * (1 / 3 + 1 / 2), 0.25**2 * s_u.cv**2 * 2]
+    f2 = analysis.cells.shares.variance
+    by_setup = [
+        [0.75**2 * s_t.cv**2 * f2[0] / 3, 0.25**2 * s_u.cv**2 * f2[0]],
+        [0.75**2 * s_t.cv**2 * f2[1] / 2, 0.25**2 * s_u.cv**2 * f2[1]],
+    ]
+    parts = [by_setup[0][task] + by_setup[1][task] for task in (0, 1)]
+    shared = sum(
+        sum(own) ** 2 * each
+        for own, each in zip(by_setup, analysis.cells.shares.inverse_df, strict=True)
+    )
     # Three prior degrees of freedom are the same for both tasks; the repeats are each one's own.
     leaning = parts[0] * 3 / s_t.df + parts[1] * 3 / s_u.df
-    df = sum(parts) ** 2 / (parts[0] ** 2 * 3 / s_t.df**2 + leaning**2 / 3)
+    df = sum(parts) ** 2 / (parts[0] ** 2 * 3 / s_t.df**2 + leaning**2 / 3 + shared)
     assert (s_t.df, s_u.df) == (6, 3)
     assert margin.se == pytest.approx(math.sqrt(sum(parts)), rel=1e-12)
     assert margin.df == pytest.approx(df, rel=1e-10)

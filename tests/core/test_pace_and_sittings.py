@@ -72,17 +72,15 @@ def test_the_gap_to_the_best_at_the_same_fraction() -> None:
 
 @pytest.mark.parametrize(
     ("difference", "cv", "runs"),
-    # n = ceil(2 s² t² / h²) at df 3 (t = 3.182) and h = ln(1 + difference).
-    [(0.05, 0.02, 4), (0.05, 0.01, 1), (0.10, 0.02, 1), (0.02, 0.02, 60)],
+    # n = ceil(2 s² (t + t)² / h²) at df 3 (3.182 and 0.978) and h = ln(1 + difference).
+    [(0.05, 0.02, 6), (0.05, 0.01, 2), (0.10, 0.02, 2), (0.02, 0.02, 36)],
 )
 def test_runs_before_any_data(difference: float, cv: float, runs: int) -> None:
     found = runs_before_data(difference, Spread(cv, 3.0, 0, 0.0, Basis.ASSUMED), M, 0.95)
     size = math.log1p(difference)
     needed = size if size >= M else max(size, M - size)
-    assert found.runs_each == math.ceil(2 * cv**2 * 3.182446**2 / needed**2)
-    assert found.worth_it is (found.runs_each <= 25)
-    if difference != 0.02:
-        assert found.runs_each == runs
+    assert found.runs_each == math.ceil(2 * cv**2 * (3.182446 + 0.978472) ** 2 / needed**2)
+    assert (found.runs_each, found.worth_it) == (runs, runs <= 25)
 
 
 def pair(a: int, b: int, needed: float = 0.02) -> OpenPair:

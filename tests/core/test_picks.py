@@ -235,7 +235,9 @@ def test_without_a_budget_the_fastest_wins_at_any_price() -> None:
 
 def test_flip_prices_carry_the_interval_of_the_margin() -> None:
     analysis = analysed(
-        runs_of({"A": [200.0, 202.0, 198.0], "B": [100.0, 101.0, 99.0]}), materiality=0.0
+        runs_of({"A": [200.0, 202.0, 198.0], "B": [100.0, 101.0, 99.0]}),
+        materiality=0.0,
+        unit_prior_cv=0.0,
     )
     contest = sure_contest(analysis, viewer(Rule.VALUE), market("500", "1200"))
     flip = flip_price(contest, 1, decide(contest).pick)
@@ -389,7 +391,7 @@ def test_surety_agrees_with_brute_force(rule: Rule) -> None:
         "short": {"A": [100.0], "B": [96.0, 99.0], "C": [108.0]},
     }
     runs = [run for task, own in times.items() for run in runs_of(own, task)]
-    analysis = analysed(runs, prior_cv=cv, prior_df=1e7)
+    analysis = analysed(runs, prior_cv=cv, prior_df=1e7, unit_prior_cv=0.0)
     amounts, prices = (40.0, 60.0), np.array([1000.0, 1010.0, 1040.0])
     who = ViewerProfile(
         Work((1.0, 1.0), amounts), rule, waiting=Waiting(Decimal(20), 0.5, 50.0), horizon=1.0
@@ -415,6 +417,7 @@ def test_surety_of_fast_enough_agrees_with_brute_force() -> None:
         prior_cv=cv,
         prior_df=1e7,
         materiality=0.01,
+        unit_prior_cv=0.0,
     )
     who = ViewerProfile(Work((1.0,)), Rule.ENOUGH, accepted={0: 300.0})
     contest = sure_contest(analysis, who, market("500", "600", "900"))
@@ -449,7 +452,10 @@ def test_estimates_at_other_work_are_those_of_the_work_itself() -> None:
 
 def test_frontier_chances_agree_with_a_simulation() -> None:
     analysis = analysed(
-        runs_of({"A": [100.0], "B": [97.0], "C": [99.0], "D": [80.0]}), prior_cv=0.03, prior_df=1e7
+        runs_of({"A": [100.0], "B": [97.0], "C": [99.0], "D": [80.0]}),
+        prior_cv=0.03,
+        prior_df=1e7,
+        unit_prior_cv=0.0,
     )
     speeds = work_speeds(analysis, Work((1.0,)))
     assert speeds is not None

@@ -62,7 +62,9 @@ def test_ranks_hold_together(runs: list[dict[str, Any]]) -> None:
         for place, rung in enumerate(comparison.rungs, start=1):
             assert 1 <= rung.best_rank <= place <= rung.worst_rank <= k
         if k:
-            assert math.fsum(rung.p_fastest for rung in comparison.rungs) == pytest.approx(1.0)
+            assert math.fsum(rung.p_fastest or 0.0 for rung in comparison.rungs) == pytest.approx(
+                1.0
+            )
 
 
 @CALM
@@ -111,7 +113,7 @@ def test_voids_and_failures_move_no_figure(runs: list[dict[str, Any]], setup: st
 
 @CALM
 @given(RUNS)
-def test_more_runs_of_the_same_kind_never_widen_a_spread(runs: list[dict[str, Any]]) -> None:
+def test_a_run_at_the_mean_adds_no_scatter(runs: list[dict[str, Any]]) -> None:
     """Adding a run at its cell's mean adds a degree of freedom and no scatter."""
     ok = [run for run in runs if run["status"] == "ok"]
     if not ok:
@@ -127,9 +129,9 @@ def test_more_runs_of_the_same_kind_never_widen_a_spread(runs: list[dict[str, An
     one, other = before.cells.spread[place], after.cells.spread[place]
     assert one is not None
     assert other is not None
-    assert other.scatter == pytest.approx(one.scatter, abs=1e-9)
+    scatter = [float(each.cells.scatter.sum()) for each in (before, after)]
+    assert scatter[1] == pytest.approx(scatter[0], abs=1e-9)
     assert other.df == one.df + 1
-    assert other.cv <= max(one.cv, 0.02) + 1e-12
 
 
 def _dwarfed() -> list[dict[str, Any]]:
@@ -159,6 +161,10 @@ def test_every_analysis_can_be_printed_or_is_refused(
         return
     assert set(result_object(analysis)) == {
         "spread",
+        "setup_spread",
+        "serial",
+        "first_run",
+        "models",
         "rounds",
         "update_spread",
         "margins",

@@ -19,6 +19,7 @@ from true_margin.core.quantities import (
     parse_elapsed,
     reading_uncertainty,
 )
+from true_margin.core.study import Bound
 from true_margin.core.wording import format_elapsed
 
 
@@ -57,7 +58,7 @@ def test_forms(text: str, seconds: float, resolution: float) -> None:
     elapsed = read(text)
     assert elapsed.seconds == pytest.approx(seconds, abs=1e-9)
     assert elapsed.resolution_s == pytest.approx(resolution, abs=1e-12)
-    assert (elapsed.approximate, elapsed.bound) == (False, False)
+    assert (elapsed.approximate, elapsed.bound) == (False, None)
 
 
 @pytest.mark.parametrize(
@@ -69,11 +70,11 @@ def test_approximate_words(text: str) -> None:
 
 @pytest.mark.parametrize("text", ["> 20 min", "over 20 min", ">20m", "more than 20 min"])
 def test_bounds_are_not_values(text: str) -> None:
-    assert read(text) == Elapsed(1200, 60, bound=True)
+    assert read(text) == Elapsed(1200, 60, bound=Bound.OVER)
 
 
 def test_bound_may_be_approximate() -> None:
-    assert read("over about 20 min") == Elapsed(1200, 60, approximate=True, bound=True)
+    assert read("over about 20 min") == Elapsed(1200, 60, approximate=True, bound=Bound.OVER)
 
 
 @pytest.mark.parametrize(
@@ -179,7 +180,7 @@ def test_amounts(text: str, value: float, resolution: float) -> None:
 
 
 def test_amount_bounds_and_approximations() -> None:
-    assert parse_amount("at least 64").bound
+    assert parse_amount("at least 64").bound is Bound.OVER
     assert parse_amount("~64").approximate
 
 

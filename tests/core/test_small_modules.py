@@ -10,13 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, margin_of, runs_of
-from true_margin.core.cells import Basis, Spread
 from true_margin.core.entry_line import MatchState, entry_name, match_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.money import Money, parse_price
 from true_margin.core.quantities import ReadingMethod
-from true_margin.core.sittings import needed_half_width, runs_to_settle
+from true_margin.core.sittings import RunNoise, needed_half_width, runs_to_settle, settling_of
 from true_margin.core.study import RunStatus
 from true_margin.core.wording import (
     format_elapsed,
@@ -150,25 +149,44 @@ def test_needed_half_width(delta: float, call: Call, expected: float) -> None:
     assert needed_half_width(margin(delta, 0, 0, call), M) == pytest.approx(expected)
 
 
+def noise(cv: float, floor: float = 0.0) -> tuple[RunNoise, RunNoise]:
+    return RunNoise(cv**2, floor), RunNoise(cv**2, floor)
+
+
 def test_runs_to_settle_by_hand() -> None:
-    spread = Spread(0.02, 10, 7, 0.001, Basis.MEASURED)
-    need = runs_to_settle(margin(0.04, -0.01, 0.09, Call.OPEN), spread, M, 0.95)
-    # n = ceil(2 · 0.02² · 2.2281² / 0.04²)
-    assert need.runs_each == math.ceil(2 * 0.02**2 * 2.228138852**2 / 0.04**2) == 3
+    need = runs_to_settle(margin(0.04, -0.01, 0.09, Call.OPEN), noise(0.02), M)
+    # n = ceil(2 · 0.02² · (2.5706 + 0.9195)² / 0.04²), quantiles at 5 degrees of freedom
+    assert need.runs_each == math.ceil(2 * 0.02**2 * (2.570582 + 0.919544) ** 2 / 0.04**2) == 7
     assert need.worth_it
 
 
+def test_no_number_of_runs_does_better_than_the_clock() -> None:
+    pair = margin(0.04, -0.01, 0.09, Call.OPEN)
+    assert runs_to_settle(pair, noise(0.02, 0.0001), M).runs_each is None
+    assert runs_to_settle(pair, noise(0.02, 0.00001), M).runs_each == 7
+
+
+def test_runs_that_resemble_each_other_settle_later() -> None:
+    pair = margin(0.04, -0.01, 0.09, Call.OPEN)
+    assert runs_to_settle(pair, noise(0.02), M, rho=0.5).runs_each == 17
+
+
+def test_more_runs_than_planned_are_judged_more_strictly() -> None:
+    pair = margin(0.04, -0.01, 0.09, Call.OPEN)
+    # (4.0321 + 0.9195)² in place of (2.5706 + 0.9195)².
+    assert runs_to_settle(pair, noise(0.02), M, planned=3).runs_each == 13
+    assert runs_to_settle(pair, noise(0.02), M, planned=7).runs_each == 7
+
+
 def test_a_tiny_difference_is_not_worth_settling() -> None:
-    spread = Spread(0.05, 10, 7, 0.001, Basis.MEASURED)
-    need = runs_to_settle(margin(0.016, -0.05, 0.09, Call.OPEN), spread, M, 0.95)
+    need = runs_to_settle(margin(0.016, -0.05, 0.09, Call.OPEN), noise(0.05), M)
     assert need.runs_each is not None
     assert need.runs_each > 25
     assert not need.worth_it
 
 
 def test_sitting_on_the_edge_never_settles() -> None:
-    spread = Spread(0.02, 10, 7, 0.001, Basis.MEASURED)
-    assert runs_to_settle(margin(M, 0.01, 0.05, Call.AHEAD), spread, M, 0.95).runs_each is None
+    assert runs_to_settle(margin(M, 0.01, 0.05, Call.AHEAD), noise(0.02), M).runs_each is None
 
 
 def test_the_promised_runs_do_settle() -> None:
@@ -176,9 +194,7 @@ def test_the_promised_runs_do_settle() -> None:
     first = analysed(runs_of({"A": [100.0], "B": [104.0]}))
     pair = margin_of(first, "A", "B")
     assert pair.call is Call.OPEN
-    spread = first.cells.spread[0]
-    assert spread is not None
-    need = runs_to_settle(pair, spread, M, 0.95).runs_each
+    need = settling_of(first, 0, pair).runs_each
     assert need is not None
     again = analysed(runs_of({"A": [100.0] * need, "B": [104.0] * need}))
     assert margin_of(again, "A", "B").call is not Call.OPEN

@@ -45,12 +45,16 @@ def test_the_interval_is_by_the_delta_method() -> None:
     assert (a, b, c) == pytest.approx((1.0, 0.5, 1 / 3), abs=0.002)
     s = analysis.cells.spread[long]
     assert s is not None
-    # var(H) = H² s²/n on one task; two runs of A and B, one of C.
-    assert np.diag(weekly.hours.covariance).tolist() == pytest.approx(
-        [a**2 * s.cv**2 / 2, b**2 * s.cv**2 / 2, c**2 * s.cv**2], rel=1e-9
-    )
+    f2 = analysis.cells.shares.variance.tolist()
+    # var(H) = H² s² f²/n on one task; two runs of A and B, one of C.
+    variance = [
+        each**2 * s.cv**2 * share / n
+        for each, share, n in zip((a, b, c), f2, (2, 2, 1), strict=True)
+    ]
+    assert np.diag(weekly.hours.covariance).tolist() == pytest.approx(variance, rel=1e-9)
     saved = hours_saved(weekly, 1, 0, 0.95)
-    half = stats.t.ppf(0.975, s.df) * math.sqrt((a**2 + b**2) * s.cv**2 / 2)
+    df = float(weekly.hours.df[1, 0])
+    half = stats.t.ppf(0.975, df) * math.sqrt(variance[0] + variance[1])
     assert (saved.value, saved.hi - saved.value) == pytest.approx((a - b, half), rel=1e-9)
     same = hours_saved(weekly, 0, 0, 0.95)
     assert (same.value, same.lo, same.hi) == (0.0, 0.0, 0.0)

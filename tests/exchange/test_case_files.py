@@ -11,12 +11,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.conftest import PROJECT
 from true_margin.core.analysis import analyse
 from true_margin.core.errors import CaseError
 from true_margin.exchange.case_csv import read_case_csv
-from true_margin.exchange.case_file import read_case
+from true_margin.exchange.case_file import read_case, read_whole_case
 from true_margin.exchange.case_result import result_object, result_table
 
+VECTORS = PROJECT / "tests" / "vectors"
 RUN = {"setup": "A", "task": "T", "value": 100.0}
 
 
@@ -209,3 +211,48 @@ def test_what_is_no_table_is_refused(text: str) -> None:
     with pytest.raises(CaseError) as error:
         read_case_csv(text)
     assert error.value.path == "case"
+
+
+@pytest.mark.parametrize(
+    ("more", "path"),
+    [
+        ({"planned_runs": 0}, "planned_runs"),
+        ({"setups": {"Z": {"model": "M"}}}, "setups.Z"),
+        ({"ratios": [{"task": "T", "a": "A", "b": "A", "ratio": "2x"}]}, "ratios[0].b"),
+        ({"ratios": [{"task": "T", "a": "A", "b": "B", "ratio": 1.4}]}, "ratios[0].ratio"),
+        ({"ratios": [{"task": "T", "a": "A", "b": "B", "ratio": "fast"}]}, "ratios[0].ratio"),
+        ({"ratios": [{"task": "T", "a": "A", "b": "B", "ratio": True}]}, "ratios[0].ratio"),
+        ({"unit_prior_df": 0.2}, "unit_prior_df"),
+        ({"viewer": {"rule": "cheapest"}}, "viewer.rule"),
+        ({"viewer": {"owned": "Z"}}, "viewer.owned"),
+        ({"viewer": {"weekly": {"Z": 1}}}, "viewer.weekly.Z"),
+        ({"viewer": {"budget": "much"}}, "viewer.budget"),
+        ({"viewer": {"years": 0}}, "viewer.years"),
+    ],
+)
+def test_what_is_off_in_the_new_parts_is_named(more: dict[str, Any], path: str) -> None:
+    with pytest.raises(CaseError) as error:
+        analyse(read_case(json.dumps({"runs": [RUN], **more})))
+    assert str(error.value).startswith(path), error.value
+
+
+@pytest.mark.parametrize(
+    ("run", "path"),
+    [
+        ({"resolution": 0}, "runs[0].resolution"),
+        ({"bound": ">", "status": "failed"}, "runs[0].bound"),
+        ({"bound": "about"}, "runs[0].bound"),
+        ({"value": "> 2 h", "bound": "<"}, "runs[0].value"),
+    ],
+)
+def test_what_is_off_in_a_bound_is_named(run: dict[str, Any], path: str) -> None:
+    assert str(refused({"runs": [{**RUN, **run}]})).startswith(path)
+
+
+def test_the_table_of_a_case_says_what_is_picked() -> None:
+    case = json.loads((VECTORS / "keep_net_worth.json").read_text())["case"]
+    whole = read_whole_case(json.dumps(case))
+    table = result_table(analyse(whole.study), whole.viewer)
+    assert "Pick: Halyard L (surety over 99 %)" in table
+    assert "Ferrous: picked up to 1938.58" in table
+    assert "Cairn: picked at no price" in table

@@ -7,25 +7,29 @@ runs and is not fooled by two lucky ones.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
-from scipy.special import chdtrc, gammainc
 
 from true_margin.core.errors import SpreadUnknownError
-from true_margin.core.study import FloatArray, IndexArray, Measure, Settings, Study
+from true_margin.core.resemblance import (
+    LEAST_RUNS,
+    NONE,
+    Resemblance,
+    estimate_resemblance,
+    mean_variances,
+    scatter_shares,
+)
+from true_margin.core.shares import SetupShares, estimate_shares
+from true_margin.core.study import FlagArray, FloatArray, IndexArray, Measure, Settings, Study
 
 MEASURED_DF = 6
 """Degrees of freedom from repeats at which a spread is called measured."""
-VARIANCE_SHARE_P = 0.1
-"""Below this p-value setups are given spreads of their own."""
-UNREST_PRIOR_DF = 4.0
-"""Degrees of freedom of the prior that draws each setup's share towards 1."""
 LEAST_VARIANCE = 1e-100
 """Of log speed. Less is none that runs can have, and squares of its weights are no numbers."""
-MOST_OVER = 6.0
-"""A cell's scatter counts at most this many times the pooled one: an odd run is no wide spread."""
 
 
 class Basis(StrEnum):
@@ -55,7 +59,7 @@ class Spread:
     basis: Basis
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class CellTable:
     """Cells in columns, and the counted runs sorted by cell and run order.
 
@@ -67,16 +71,16 @@ class CellTable:
         mean: plain mean of log speed.
         scatter: sum of squares about that mean.
         value: inverse-variance weighted mean of log speed.
-        weight: sum of inverse run variances (w_c).
+        weight: w_c, one over the variance of that mean.
+        floor: R_c, the variance below which rounding lets no mean come.
         run: index of each counted run in the run table, by cell, then order.
         cell_of_run: cell of each of those runs.
         v: log speed of each of those runs.
         relative_u: reading uncertainty over the value, of each of those runs.
+        relative_step: resolution over the value, of each of those runs; 0 where none is known.
         spread: one entry a task; None for a task without counted runs.
-        variance_share: factor on a task's spread, one entry a setup; 1 where spreads are alike.
-        variance_share_p: p-value of the test that setups scatter alike; None where there
-            is nothing to test.
-        variance_share_df: degrees of freedom of those factors; inf where spreads are alike.
+        shares: each setup's share of every task's spread.
+        resemblance: how much neighbouring runs resemble each other.
     """
 
     setup: IndexArray
@@ -87,28 +91,40 @@ class CellTable:
     scatter: FloatArray
     value: FloatArray
     weight: FloatArray
+    floor: FloatArray
     run: IndexArray
     cell_of_run: IndexArray
     v: FloatArray
     relative_u: FloatArray
+    relative_step: FloatArray
     spread: tuple[Spread | None, ...]
-    variance_share: FloatArray
-    variance_share_p: float | None
-    variance_share_df: float
+    shares: SetupShares
+    resemblance: Resemblance
 
     def df_of(self, task: int) -> float:
-        """Degrees of freedom that a variance on this task bears.
-
-        Where setups have spreads of their own, what is known of their share limits it.
-        """
+        """Degrees of freedom of a task's spread; NaN where it has no runs."""
         spread = self.spread[task]
-        own = np.nan if spread is None else spread.df
-        return float(1.0 / (1.0 / own + 1.0 / self.variance_share_df))
+        return float("nan") if spread is None else float(spread.df)
+
+    @property
+    def factor(self) -> FloatArray:
+        """f of each setup: how many times as much as the others it scatters, shape (setups,)."""
+        return np.asarray(np.sqrt(self.shares.variance))
+
+    @cached_property
+    def run_variance(self) -> FloatArray:
+        """s_t² f_s² of each cell: the variance of one of its runs, readings left out."""
+        cv = np.array([np.nan if each is None else each.cv for each in self.spread])
+        return np.asarray(cv[self.task] ** 2 * self.shares.variance[self.setup])
 
     @property
     def start(self) -> IndexArray:
         """Place of each cell's first run in the run arrays."""
         return np.cumsum(self.n) - self.n
+
+    def per_cell(self, values: FloatArray | FlagArray) -> FloatArray:
+        """Add up an array of the runs by cell."""
+        return _cell_sum(values, self.cell_of_run, len(self))
 
     def __len__(self) -> int:
         return len(self.setup)
@@ -135,23 +151,37 @@ def build_cells(study: Study) -> CellTable:
     # Last key first: cell, then order; a stable sort keeps list place for ties.
     place = np.lexsort((runs.order[counted], key))
     run, key = counted[place], key[place]
-    first = np.flatnonzero(np.diff(key, prepend=-1))
-    cell_of_run = np.cumsum(np.diff(key, prepend=-1) != 0) - 1
+    begins = np.diff(key, prepend=-1) != 0
+    first = np.flatnonzero(begins)
+    cell_of_run = np.cumsum(begins) - 1
     n = np.diff(np.append(first, len(run)))
     v = _log_speed(study, run)
     mean = _cell_sum(v, cell_of_run, len(first)) / n
     scatter = _cell_sum((v - mean[cell_of_run]) ** 2, cell_of_run, len(first))
     task = runs.task[run[first]]
     setup = runs.setup[run[first]]
-    variance_share = _variance_shares(len(study.setups), setup, task, n, scatter)
-    spread = _spreads(study, task, n, scatter)
+    shares = estimate_shares(len(study.setups), setup, task, n, scatter)
+    share = shares.variance[setup]
+    plain = _variances(_spreads(study, task, n, scatter / share))
+    tested = n >= LEAST_RUNS
+    if not runs.ordered.all():
+        tested &= _cell_sum(runs.ordered[run], cell_of_run, len(first)) == n
+    resemblance = _resemblance(tested, n, plain[task] * share, scatter, v, first)
+    shown = scatter_shares(n, resemblance.rho)
+    spread = _spreads(study, task, n, scatter / (share * shown), check=True)
     relative_u = runs.u[run] / runs.value[run]
-    cv = np.array([np.nan if each is None else each.cv for each in spread])
-    # σ_i² = max(s_t², (u_i/t_i)²): a coarse reading cannot pass for a sharp one.
-    cell_cv = cv[task] * variance_share.factor[setup]
-    run_weight = 1.0 / np.maximum(cell_cv[cell_of_run], relative_u) ** 2
-    weight = _cell_sum(run_weight, cell_of_run, len(first))
-    value = _cell_sum(run_weight * v, cell_of_run, len(first)) / weight
+    stepped = bool(runs.resolution.any())
+    relative_step = runs.resolution[run] / runs.value[run] if stepped else np.zeros(len(run))
+    # σ_i² = max(s_t² f_s², (u_i/t_i)²): a coarse reading cannot pass for a sharp one.
+    variance = _variances(spread)[task] * share
+    run_weight = 1.0 / np.maximum(variance[cell_of_run], relative_u**2)
+    total = _cell_sum(run_weight, cell_of_run, len(first))
+    # A rounding error repeats from run to run: no number of runs averages it away.
+    floor = np.zeros(len(first))
+    if stepped:
+        step = _cell_sum(run_weight * relative_step, cell_of_run, len(first)) / total
+        floor = step**2 / 12.0
+    mean_variance = n * mean_variances(n, resemblance.rho) / total
     return CellTable(
         setup,
         task,
@@ -159,17 +189,40 @@ def build_cells(study: Study) -> CellTable:
         n,
         mean,
         scatter,
-        value,
-        weight,
+        _cell_sum(run_weight * v, cell_of_run, len(first)) / total,
+        1.0 / np.maximum(mean_variance, floor),
+        floor,
         run,
         cell_of_run,
         v,
         relative_u,
+        relative_step,
         spread,
-        variance_share.factor,
-        variance_share.p,
-        variance_share.df,
+        shares,
+        resemblance,
     )
+
+
+def _resemblance(
+    tested: FlagArray,
+    n: IndexArray,
+    variance: FloatArray,
+    scatter: FloatArray,
+    v: FloatArray,
+    first: IndexArray,
+) -> Resemblance:
+    """Hold neighbouring runs of the tested cells against each other."""
+    if not tested.any() or not (variance[tested] > 0).all():
+        return NONE
+    step = np.diff(v, append=0.0) ** 2
+    # The last run of a cell has no neighbour in it.
+    step[first + n - 1] = 0.0
+    neighbours = np.add.reduceat(step, first)
+    return estimate_resemblance(n[tested], variance[tested], scatter[tested], neighbours[tested])
+
+
+def _variances(spread: Sequence[Spread | None]) -> FloatArray:
+    return np.array([np.nan if each is None else each.cv**2 for each in spread])
 
 
 def moderated_variance(scatter: float, repeat_df: int, settings: Settings) -> float:
@@ -204,96 +257,27 @@ def _log_speed(study: Study, run: IndexArray) -> FloatArray:
     return np.asarray(sign[study.runs.task[run]] * log_value if len(run) else log_value)
 
 
-def _cell_sum(values: FloatArray, cell_of_run: IndexArray, cells: int) -> FloatArray:
+def _cell_sum(values: FloatArray | FlagArray, cell_of_run: IndexArray, cells: int) -> FloatArray:
     return np.asarray(np.bincount(cell_of_run, weights=values, minlength=cells), dtype=float)
 
 
-@dataclass(frozen=True, slots=True)
-class _Unrest:
-    """How much more each setup scatters than the others, and what that rests on."""
-
-    factor: FloatArray
-    p: float | None
-    df: float
-
-
-def _variance_shares(
-    setups: int, setup: IndexArray, task: IndexArray, n: IndexArray, scatter: FloatArray
-) -> _Unrest:
-    """Test whether setups scatter alike; where not, give each its factor.
-
-    The cells of each task are ranked by their scatter; where setups scatter alike, each
-    setup's ranks are even between 0 and 1. A single odd run moves one rank only. Where the
-    ranks differ, each setup has its own share of the task's spread, drawn towards 1 by a
-    prior; else one spread serves all, which is the sharper estimate.
-
-    Reference:
-        Friedman (1937) and Skillings & Mack (1981), ranks within blocks; Harvey (1976),
-        Econometrica 44, for spreads that multiply; Smyth (2004) for the shrinking.
-    """
-    repeated = np.flatnonzero(n > 1)
-    setup, task, scatter, df_cell = (
-        setup[repeated],
-        task[repeated],
-        scatter[repeated],
-        n[repeated] - 1,
-    )
-    df = np.bincount(setup, df_cell, setups)
-    even = _Unrest(np.ones(setups), None, np.inf)
-    pooled = np.bincount(task, scatter) / np.maximum(np.bincount(task, df_cell), 1)
-    tested = np.flatnonzero(df > 0)
-    if len(tested) < 2:
-        return even
-    over = np.divide(scatter, pooled[task], out=np.zeros(len(task)), where=pooled[task] > 0)
-    rank = _rank_within(task, gammainc(df_cell / 2, over / 2))
-    blocks = len(np.unique(task))
-    if len(rank) == blocks or not rank.var() > 0:
-        return even
-    # Ranks within a task sum to a constant, which takes one degree of freedom off each.
-    variance = float(((rank - 0.5) ** 2).sum()) / (len(rank) - blocks)
-    cells = np.bincount(setup, minlength=setups)[tested]
-    mean = np.bincount(setup, rank, setups)[tested] / cells
-    p = float(chdtrc(len(tested) - 1, float(cells @ (mean - 0.5) ** 2) / variance))
-    if p >= VARIANCE_SHARE_P:
-        return _Unrest(even.factor, p, np.inf)
-    capped = np.bincount(setup, np.minimum(over, MOST_OVER * df_cell), setups)[tested]
-    relative = capped / capped.sum() * df[tested].sum() / df[tested]
-    factor = np.ones(setups)
-    moderated = (UNREST_PRIOR_DF + df[tested] * relative) / (UNREST_PRIOR_DF + df[tested])
-    factor[tested] = np.sqrt(moderated)
-    return _Unrest(factor, p, UNREST_PRIOR_DF + float(df[tested].min()))
-
-
-def _rank_within(group: IndexArray, value: FloatArray) -> FloatArray:
-    """Rank values within their group, from 0 to 1; equal values share the mean of their ranks."""
-    order = np.lexsort((value, group))
-    g, v = group[order], value[order]
-    start = np.flatnonzero(np.diff(g, prepend=-1))
-    size = np.diff(np.append(start, len(g)))
-    place = np.arange(len(g)) - np.repeat(start, size) + 0.5
-    tie = np.cumsum((np.diff(g, prepend=-1) != 0) | (np.diff(v, prepend=-1.0) != 0)) - 1
-    shared = np.bincount(tie, place) / np.bincount(tie)
-    rank = np.empty(len(g))
-    rank[order] = shared[tie] / np.repeat(size, size)
-    return rank
-
-
 def _spreads(
-    study: Study, task: IndexArray, n: IndexArray, scatter: FloatArray
+    study: Study, task: IndexArray, n: IndexArray, scatter: FloatArray, *, check: bool = False
 ) -> tuple[Spread | None, ...]:
+    """Spread of each task, from the scatter of its cells; refuses none at all if asked to."""
     tasks = len(study.tasks)
     cells = np.bincount(task, minlength=tasks)
     repeat_df = np.bincount(task, weights=n, minlength=tasks) - cells
     total = np.bincount(task, weights=scatter, minlength=tasks)
     return tuple(
-        _task_spread(study, i, int(repeat_df[i]), float(total[i])) if cells[i] else None
+        _task_spread(study, i, int(repeat_df[i]), float(total[i]), check) if cells[i] else None
         for i in range(tasks)
     )
 
 
-def _task_spread(study: Study, task: int, repeat_df: int, scatter: float) -> Spread:
+def _task_spread(study: Study, task: int, repeat_df: int, scatter: float, check: bool) -> Spread:
     variance = moderated_variance(scatter, repeat_df, study.settings)
-    if not variance > LEAST_VARIANCE:
+    if check and not variance > LEAST_VARIANCE:
         raise SpreadUnknownError(study.tasks[task].name)
     df = study.settings.prior_df + repeat_df
     return Spread(float(np.sqrt(variance)), df, repeat_df, scatter, basis_of(repeat_df))

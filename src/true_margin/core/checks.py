@@ -5,6 +5,7 @@ Section 6 of the computation page.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -15,10 +16,11 @@ from scipy.special import stdtr
 from true_margin.core.cells import CellTable
 from true_margin.core.study import FlagArray, FloatArray, Study
 
-ODD_Z = 3.5
-"""Modified z above which a run is odd (Iglewicz & Hoaglin 1993)."""
 ODD_SPREADS = 3.0
 DRIFT_P = 0.01
+FIRST_RUNS_P = 0.01
+LEAST_FIRSTS = 4
+"""Cells whose first runs are tested together: fewer tell nothing."""
 SLOWED_BELOW = 0.9
 SIZE_TOLERANCE = 0.05
 
@@ -29,6 +31,7 @@ class Check(StrEnum):
     ODD_ONE = "odd one"
     FIRST_DIFFERS = "first differs"
     DRIFTING = "drifting"
+    BOUND_CONTRADICTS = "bound contradicts"
     SLOWED_DOWN = "slowed down"
     COARSE = "coarse"
     WRONG_OUTPUT = "wrong output"
@@ -51,24 +54,32 @@ class Flag:
     check: Check
 
 
-def flag_runs(study: Study, cells: CellTable) -> tuple[Flag, ...]:
+def flag_runs(
+    study: Study, cells: CellTable, contradicting: Sequence[int] = ()
+) -> tuple[Flag, ...]:
     """Flag runs and cells by their values alone.
 
     Args:
         study: a checked study.
         cells: its cells.
+        contradicting: runs whose bounds contradict others (``bounds``).
 
     Returns:
         Flags by task, setup and round; a run can carry several.
 
     Reference:
-        Iglewicz & Hoaglin (1993) for the modified z; computation page, section 6.
+        Computation page, section 6.
     """
+    runs = study.runs
+    bounds = [
+        Flag(int(runs.setup[r]), int(runs.task[r]), int(runs.round[r]), r, Check.BOUND_CONTRADICTS)
+        for r in contradicting
+    ]
     if len(cells) == 0:
-        return ()
+        return tuple(sorted(bounds, key=_flag_order))
     without = _spread_without_cell(study, cells)
     found = {
-        Check.ODD_ONE: _odd_many(cells) | _odd_few(cells, without),
+        Check.ODD_ONE: _odd(cells, without),
         Check.FIRST_DIFFERS: _first_differs(cells, without),
         Check.COARSE: _coarse(cells),
     }
@@ -77,6 +88,7 @@ def flag_runs(study: Study, cells: CellTable) -> tuple[Flag, ...]:
         for check, mask in found.items()
         for i in np.flatnonzero(mask)
     ]
+    flags += bounds
     flags += [_flag(cells, int(c), None, Check.DRIFTING) for c in np.flatnonzero(_drifting(cells))]
     return tuple(sorted(flags, key=_flag_order))
 
@@ -100,46 +112,17 @@ def _spread_without_cell(study: Study, cells: CellTable) -> FloatArray:
     return np.sqrt(variance)
 
 
-def _odd_many(cells: CellTable) -> FlagArray:
-    """n ≥ 5: modified z about the median; skipped where the MAD is 0."""
-    big = (cells.n >= 5)[cells.cell_of_run]
-    median = _cell_median(cells, cells.v)
-    away = np.abs(cells.v - median[cells.cell_of_run])
-    mad = _cell_median(cells, away)[cells.cell_of_run]
-    return np.asarray(big & (mad > 0) & (0.6745 * away > ODD_Z * mad))
-
-
-def _cell_median(cells: CellTable, values: FloatArray) -> FloatArray:
-    ordered = _sorted_in_cells(cells, values)
-    low = ordered[cells.start + (cells.n - 1) // 2]
-    high = ordered[cells.start + cells.n // 2]
-    return np.asarray((low + high) / 2.0)
-
-
-def _sorted_in_cells(cells: CellTable, values: FloatArray) -> FloatArray:
-    """Sort the values inside each cell; cells keep their places."""
-    width = int(cells.n.max())
-    if width * len(cells) > 4 * len(values) + 1000:
-        return np.asarray(values[np.lexsort((values, cells.cell_of_run))])
-    # Cells of like size fit a padded table, which sorts several times faster.
-    table = np.full((len(cells), width), np.inf)
-    filled = np.arange(width) < cells.n[:, None]
-    table[filled] = values
-    table.sort(axis=1)
-    return np.asarray(table[filled])
-
-
-def _odd_few(cells: CellTable, without: FloatArray) -> FlagArray:
-    """n = 2..4: the run farthest from the mean of the others (n = 2: both)."""
+def _odd(cells: CellTable, without: FloatArray) -> FlagArray:
+    """n ≥ 2: the run farthest from the mean of the others (n = 2: both)."""
     n = cells.n[cells.cell_of_run]
-    few = (n >= 2) & (n <= 4)
+    several = n >= 2
     others = (cells.n * cells.mean)[cells.cell_of_run] - cells.v
     with np.errstate(divide="ignore", invalid="ignore"):
         away = np.abs(cells.v - others / (n - 1))
         limit = ODD_SPREADS * without[cells.cell_of_run] * np.sqrt(1.0 + 1.0 / (n - 1))
-        far = few & (away > limit)
+        far = several & (away > limit)
     farthest = np.zeros(len(cells))
-    np.maximum.at(farthest, cells.cell_of_run[few], away[few])
+    np.maximum.at(farthest, cells.cell_of_run[several], away[several])
     # Distances that differ by rounding only are a tie; in a pair both are farthest.
     return np.asarray(far & (away >= farthest[cells.cell_of_run] * (1.0 - 1e-12)))
 
@@ -181,6 +164,61 @@ def _drifting(cells: CellTable) -> FlagArray:
 def _per_cell(cells: CellTable, values: FloatArray) -> FloatArray:
     sums = np.bincount(cells.cell_of_run, weights=values, minlength=len(cells))
     return np.asarray(sums, dtype=float)
+
+
+@dataclass(frozen=True, slots=True)
+class FirstRuns:
+    """The first runs of all cells together, against the rest.
+
+    Attributes:
+        cells: how many were looked at.
+        log_effect: how much faster first runs are, on the log scale; below 0: slower.
+        t, df, p: of Student's test that they are no different.
+    """
+
+    cells: int
+    log_effect: float
+    t: float
+    df: float
+    p: float
+
+    @property
+    def fires(self) -> bool:
+        """Whether it is beyond chance, and said."""
+        return self.p < FIRST_RUNS_P
+
+
+def first_runs(study: Study, cells: CellTable) -> FirstRuns | None:
+    """Test whether first runs differ from the rest, over all cells with a run order.
+
+    Returns:
+        None where fewer than four cells tell, or all tell exactly the same.
+
+    Reference:
+        Computation page, section 6: Student's t of ``x = b √((n − 1)/(n s²))``, b the first
+        run less the mean of the rest.
+    """
+    if len(cells) == 0:
+        return None
+    taking = np.flatnonzero(
+        (cells.n >= 2) & (cells.per_cell(study.runs.ordered[cells.run]) == cells.n)
+    )
+    if len(taking) < LEAST_FIRSTS:
+        return None
+    n = cells.n[taking]
+    start = cells.start
+    rest = cells.v.copy()
+    rest[start] = 0.0
+    difference = cells.v[start[taking]] - cells.per_cell(rest)[taking] / (n - 1)
+    weight = (n - 1) / (n * cells.run_variance[taking])
+    x = difference * np.sqrt(weight)
+    spread = float(x.std(ddof=1))
+    if not spread > 0:
+        return None
+    df = len(x) - 1.0
+    t = float(x.mean()) / (spread / math.sqrt(len(x)))
+    p = 2.0 * float(stdtr(df, -abs(t)))
+    return FirstRuns(len(x), float(weight @ difference / weight.sum()), t, df, p)
 
 
 @dataclass(frozen=True, slots=True)

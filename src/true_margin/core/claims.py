@@ -307,7 +307,7 @@ class _Judge:
         end = 1 if first else len(rungs)
         if rung.best_rank == rung.worst_rank == end:
             verdict = Verdict.HOLDS
-        elif first and rung.p_fastest >= LIKELY_FASTEST:
+        elif first and rung.p_fastest is not None and rung.p_fastest >= LIKELY_FASTEST:
             verdict = Verdict.LIKELY
         elif rung.best_rank <= end <= rung.worst_rank:
             verdict = Verdict.NOISE

@@ -12,7 +12,6 @@ from true_margin.core.cells import CellTable
 from true_margin.core.checks import (
     DRIFT_P,
     ODD_SPREADS,
-    ODD_Z,
     SLOWED_BELOW,
     Check,
     Flag,
@@ -34,6 +33,11 @@ def explain_flag(study: Study, cells: CellTable, flag: Flag) -> str:
     Reference:
         Computation page, section 6.
     """
+    if flag.check is Check.BOUND_CONTRADICTS:
+        return (
+            "bound contradicts: it says other than what was measured beside it, or than another "
+            "bound: one of them was typed wrongly, or is of another job"
+        )
     here = np.flatnonzero(
         (cells.setup == flag.setup) & (cells.task == flag.task) & (cells.round == flag.round)
     )
@@ -50,8 +54,6 @@ def explain_flag(study: Study, cells: CellTable, flag: Flag) -> str:
             f"coarse: its reading is good to {_share(cells.relative_u[rows][at])}, "
             f"runs of this task spread by {_share(cv)}"
         )
-    if flag.check is Check.ODD_ONE and len(v) >= 5:
-        return _far_from_median(v, at)
     return _far_from_rest(study, cells, cell, flag.check, v, at)
 
 
@@ -64,16 +66,6 @@ def slowed_words(marks: Sequence[ProgressPoint]) -> str:
     return (
         f"slowed down: the last third went at {fixed(first / last, 2)} of the first third's pace "
         f"(flagged below {short(SLOWED_BELOW)})"
-    )
-
-
-def _far_from_median(v: FloatArray, place: int) -> str:
-    middle = float(np.median(v))
-    mad = float(np.median(np.abs(v - middle)))
-    z = 0.6745 * (v[place] - middle) / mad
-    return (
-        f"odd one: {_apart(v[place] - middle)} than the median of {len(v)} runs, "
-        f"modified z {fixed(abs(z), 1)} (flagged above {short(ODD_Z)})"
     )
 
 

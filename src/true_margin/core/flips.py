@@ -55,7 +55,8 @@ def flip_price(contest: Contest, place: int, pick: int | None) -> Flip:
     Returns:
         The price, found by bisection over minor units.
     """
-    most = _most(contest)
+    kept = place == contest.keep
+    most = _most(contest, kept)
     at = _highest(contest, place, most)
     lo = hi = at
     if pick is not None and pick != place:
@@ -77,13 +78,14 @@ def flip_price(contest: Contest, place: int, pick: int | None) -> Flip:
         amount(at),
         amount(lo),
         amount(hi),
-        at_end and contest.budget is not None,
-        at_end and contest.budget is None,
+        at_end and contest.budget is not None and not kept,
+        at_end and (contest.budget is None or kept),
     )
 
 
-def _most(contest: Contest) -> int:
-    if contest.budget is not None:
+def _most(contest: Contest, kept: bool) -> int:
+    """Up to which price is searched; no budget binds what one has already."""
+    if contest.budget is not None and not kept:
         return contest.budget
     return int(max(contest.price.max(), 1)) * BEYOND
 
@@ -133,15 +135,17 @@ class _OnePrice:
             )
             for i in others.tolist()
         ]
+        self._kept = place == contest.keep
         self._possible = bool(contest.allowed[place] and contest.fast_enough[place])
         self._base, self._noise = float(contest.base[place]), float(contest.noise[place])
 
     def picked(self, units: int) -> bool:
         """Say whether it is picked at this price in minor units."""
-        budget = self._contest.budget
+        budget = None if self._kept else self._contest.budget
         if not self._possible or (budget is not None and units > budget):
             return False
-        score, own = self._score(units), (units, self._noise, self._place)
+        # Keeping costs nothing, whatever it would bring.
+        score, own = self._score(units), (-1 if self._kept else units, self._noise, self._place)
         for rival in self._rivals:
             gap = rival.score - score
             if gap > 0 and not gap < rival.room:
@@ -160,7 +164,7 @@ class _OnePrice:
             return float(self._base - np.log(max(float(units), 0.5)))
         if rule is Rule.WORTH:
             return self._base - units * float(self._contest.market.unit)
-        return -float(units)
+        return 1.0 if self._kept else -float(units)
 
 
 def _highest(contest: Contest, place: int, most: int) -> int | None:

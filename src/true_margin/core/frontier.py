@@ -13,11 +13,10 @@ import numpy as np
 
 from true_margin.core.analysis import DEFAULT_SEED
 from true_margin.core.dominance import undominated
-from true_margin.core.ladder import draw_speeds
 from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.core.study import FloatArray, IndexArray
 from true_margin.core.weekly import Span, Weekly, hours_saved
-from true_margin.core.work_speed import WorkSpeeds
+from true_margin.core.work_speed import WorkSpeeds, draw_models
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,10 +65,7 @@ def frontier_chances(speeds: WorkSpeeds, price: IndexArray, seed: int = DEFAULT_
     chance = np.zeros(len(price))
     if len(known) == 0:
         return chance
-    contrasts = speeds.pairs.contrasts
-    drawn = draw_speeds(
-        contrasts.estimate[known], contrasts.covariance[np.ix_(known, known)], speeds.draw_df, seed
-    )
+    drawn = draw_models(speeds, -1, seed)[:, known]
     # From the cheapest on: each must leave behind all that cost less, and those of its price.
     best = np.full(len(drawn), -np.inf)
     for cost in np.unique(price[known]).tolist():

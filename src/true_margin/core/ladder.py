@@ -14,7 +14,7 @@ from scipy.optimize import brentq
 from scipy.special import gammaincinv, gammaln, ndtr, stdtr, stdtrit
 
 from true_margin.core.contrasts import Contrasts
-from true_margin.core.margins import PairTable
+from true_margin.core.margins import PairTable, stricter
 from true_margin.core.rounds import Fit
 from true_margin.core.study import STATUS_CODE, FlagArray, FloatArray, IndexArray, RunStatus, Study
 
@@ -34,7 +34,8 @@ class Rung:
         log_speed: Θ, the weighted mean of its log speeds.
         log_ratio: Θ less the baseline's; None where the baseline is not on it.
         best_rank, worst_rank: simultaneous range of possible ranks.
-        p_fastest: chance of being the fastest on the ladder.
+        p_fastest: chance of being the fastest on the ladder; None where a setup that is known
+            by bounds only may be it.
     """
 
     setup: int
@@ -42,7 +43,7 @@ class Rung:
     log_ratio: float | None
     best_rank: int
     worst_rank: int
-    p_fastest: float
+    p_fastest: float | None
 
     @property
     def ratio(self) -> float | None:
@@ -60,6 +61,8 @@ class OffLadder:
         cannot: indices of weighted tasks on which every attempt failed.
         no_bridge: True where all was measured, but nothing ties it to the rest.
         not_same_job: True where parity with the baseline is broken.
+        bounds: indices of weighted tasks of which only bounds are known.
+        noted: those of ``lacks`` and ``cannot`` on which a note would place it.
     """
 
     setup: int
@@ -67,6 +70,8 @@ class OffLadder:
     cannot: tuple[int, ...]
     no_bridge: bool
     not_same_job: bool = False
+    bounds: tuple[int, ...] = ()
+    noted: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,7 +174,7 @@ def rank_setups(
     contrasts = pairs.contrasts
     names = [study.setups[s] for s in contrasts.setups[place]]
     square = np.ix_(place, place)
-    faster = _surely_faster(contrasts, square, study.settings.confidence)
+    faster = _surely_faster(pairs, square)
     # A pair without a margin cannot be told apart, however far apart its times are.
     faster &= pairs.comparable[square]
     chance = chance_fastest(contrasts.estimate[place], contrasts.covariance[square], draw_df, seed)
@@ -192,15 +197,35 @@ def rank_setups(
     )
 
 
-def _surely_faster(
-    contrasts: Contrasts, square: tuple[np.ndarray, ...], confidence: float
-) -> FlagArray:
+def smallest_df(contrasts: Contrasts, on: FlagArray) -> float:
+    """Smallest degrees of freedom of a pair of some of the setups; inf where there is none."""
+    place = np.flatnonzero(on)
+    return float(contrasts.df[np.ix_(place, place)].min(initial=np.inf))
+
+
+def _surely_faster(pairs: PairTable, square: tuple[np.ndarray, ...]) -> FlagArray:
     """Entry (i, j) is True where i is faster than j beyond doubt, all pairs at once."""
+    contrasts = pairs.contrasts
     se, df = contrasts.se[square], contrasts.df[square]
     if len(se) < 2:
         return np.zeros(se.shape, dtype=bool)
-    q = studentized_range(confidence, len(se), float(df.min()))
+    q = simultaneous_quantiles(pairs.confidence, pairs.topped_up[square], float(df.min()))
     return np.asarray(contrasts.log_ratio[square] > q / math.sqrt(2.0) * se)
+
+
+def simultaneous_quantiles(confidence: float, strict: FlagArray, df: float) -> FloatArray:
+    """The studentized range for each of k setups' pairs, shape (k, k).
+
+    Args:
+        confidence: at which most pairs are judged.
+        strict: pairs that are judged more strictly, shape (k, k).
+        df: smallest degrees of freedom of a pair.
+    """
+    k = len(strict)
+    usual = studentized_range(confidence, k, df)
+    if not strict.any():
+        return np.full(strict.shape, usual)
+    return np.where(strict, studentized_range(stricter(confidence), k, df), usual)
 
 
 def chance_fastest(

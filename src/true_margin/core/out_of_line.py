@@ -168,6 +168,6 @@ def _carried(analysis: Analysis) -> Iterator[Finding]:
 
 
 def _restless(analysis: Analysis) -> Iterator[Finding]:
-    for setup in np.flatnonzero(analysis.cells.variance_share > RESTLESS).tolist():
-        factor = float(analysis.cells.variance_share[setup])
+    for setup in np.flatnonzero(analysis.cells.factor > RESTLESS).tolist():
+        factor = float(analysis.cells.factor[setup])
         yield Finding(FindingKind.RESTLESS, None, setup, value=factor, limit=RESTLESS)

@@ -15,17 +15,20 @@ from decimal import Decimal
 from enum import StrEnum
 
 import numpy as np
-from scipy.special import stdtrit
 
 from true_margin.core.analysis import DEFAULT_SEED, Analysis
-from true_margin.core.contrasts import Contrasts, contrast_setups
+from true_margin.core.contrasts import Contrasts, combine_rows, contrast_setups
 from true_margin.core.errors import CoreError
 from true_margin.core.ladder import draw_speeds
+from true_margin.core.margins import student_quantile
 from true_margin.core.numerals import short
+from true_margin.core.samples import add_units, unit_effects
 from true_margin.core.study import FlagArray, FloatArray, IndexArray
 from true_margin.core.weekly import Waiting
-from true_margin.core.work_speed import Work, WorkSpeeds
+from true_margin.core.work_speed import Work, WorkSpeeds, draw_models
 
+FARTHEST = 300.0
+"""Log hours of a draw are cut to this: what is beyond loses anyway, and is no number."""
 MOST_YEARS = 50.0
 """Longest horizon."""
 
@@ -306,19 +309,36 @@ def _scale(
     if viewer.rule is Rule.ENOUGH:
         # Prices are known, so only equal ones are level.
         return np.zeros(len(speeds.setups)), np.full(speeds.half.shape, np.inf), 0.0
+    models = speeds.models
+    # A viewer buys another sample than the tested one, and has another than it.
+    own = np.zeros((len(models.names),) * 2)
+    if owned is not None:
+        own[owned, :] = own[:, owned] = 1.0
     if viewer.rule is not Rule.WORTH or speeds.weekly is None:
-        return speeds.theta, speeds.half, math.log1p(analysis.study.settings.materiality)
+        return (
+            speeds.theta,
+            models.half(2.0 * own),
+            math.log1p(analysis.study.settings.materiality),
+        )
     hours = speeds.weekly.hours
     each = money_per_hour(viewer)
-    df = np.minimum(hours.df, 1e10)
-    quantile = stdtrit(df, 0.5 + analysis.study.settings.confidence / 2)
+    weighed = hours.estimate[:, None] * models.by_unit
+    square = (weighed**2).sum(axis=1)
+    units = square[:, None] + square[None, :] - 2.0 * weighed @ weighed.T
+    both = hours.estimate**2
+    units += own * (both[:, None] + both[None, :])
+    variance, df = add_units(hours.se**2, hours.df, units, models.unit_spread)
     # What is worth telling of a worth: that share of what waiting costs now.
     now = float(hours.estimate[owned] if owned is not None else hours.estimate.max())
     threshold = analysis.study.settings.materiality * each * now
-    return -each * hours.estimate, each * quantile * hours.se, threshold
+    half = models.quantiles(df) * np.sqrt(variance)
+    np.fill_diagonal(half, 0.0)
+    return -each * hours.estimate, each * half, threshold
 
 
 def _limits(analysis: Analysis, viewer: ViewerProfile, speeds: WorkSpeeds) -> Limits:
+    if speeds.members:
+        return _model_limits(analysis, viewer, speeds)
     tasks = sorted(viewer.accepted)
     k, n = len(speeds.setups), len(tasks)
     rows = np.repeat(speeds.setups, n)
@@ -330,12 +350,50 @@ def _limits(analysis: Analysis, viewer: ViewerProfile, speeds: WorkSpeeds) -> Li
     contrasts = Contrasts(
         rows, estimate, contrasts.covariance, contrasts.se, contrasts.df, contrasts.own_df
     )
-    quantile = stdtrit(
-        np.minimum(contrasts.own_df, 1e10), 0.5 + analysis.study.settings.confidence / 2
-    )
-    half = quantile * np.sqrt(np.maximum(np.diag(contrasts.covariance), 0.0))
+    models = speeds.models
+    # The sample that is bought is another than those that were timed.
+    units = np.repeat((models.by_unit**2).sum(axis=1) + 1.0, n)
+    alone = np.maximum(np.diag(contrasts.covariance), 0.0)
+    variance, df = add_units(alone, contrasts.own_df, units, models.unit_spread)
+    quantile = student_quantile(analysis.study.settings.confidence, df)
+    half = quantile * np.sqrt(variance)
     accepted = -np.log([viewer.accepted[task] for task in tasks])
     return Limits(contrasts, accepted, np.asarray(half, dtype=float).reshape(k, n))
+
+
+def _model_limits(analysis: Analysis, viewer: ViewerProfile, speeds: WorkSpeeds) -> Limits:
+    """Times of models of several setups: the mean of what each takes."""
+    tasks = sorted(viewer.accepted)
+    setups = np.concatenate(speeds.members)
+    k, n, rows = len(speeds.members), len(tasks), np.repeat(setups, len(tasks))
+    weights = np.tile(np.eye(len(analysis.study.tasks))[tasks], (len(setups), 1))
+    there = np.isfinite(analysis.fit.theta[rows, np.tile(tasks, len(setups))])
+    weights[~there] = 0.0
+    each = contrast_setups(analysis.fit, analysis.cells, rows, weights)
+    mean = np.zeros((k * n, len(rows)))
+    own_df, at = np.empty(k * n), 0
+    for place, members in enumerate(speeds.members):
+        for task in range(n):
+            columns = [(at + m) * n + task for m in range(len(members))]
+            mean[place * n + task, columns] = 1.0 / len(members)
+            combo = np.zeros((1, len(members)))
+            combo[:] = 1.0 / len(members)
+            one = np.eye(len(analysis.study.tasks))[tasks[task]]
+            found = combine_rows(analysis.fit, analysis.cells, members, one, combo)
+            own_df[place * n + task] = found[1][0]
+        at += len(members)
+    estimate = mean @ np.where(there, each.estimate, np.nan)
+    covariance = mean @ each.covariance @ mean.T
+    own = np.diag(covariance)
+    se = np.sqrt(np.maximum(own[:, None] + own[None, :] - 2.0 * covariance, 0.0))
+    contrasts = Contrasts(
+        np.repeat(speeds.setups, n), estimate, covariance, se, np.full_like(se, np.inf), own_df
+    )
+    units = np.repeat((speeds.models.by_unit**2).sum(axis=1) + 1.0, n)
+    variance, df = add_units(np.maximum(own, 0.0), own_df, units, speeds.models.unit_spread)
+    half = student_quantile(analysis.study.settings.confidence, df) * np.sqrt(variance)
+    accepted = -np.log([viewer.accepted[task] for task in tasks])
+    return Limits(contrasts, accepted, half.reshape(k, n))
 
 
 def decide(contest: Contest, price: IndexArray | None = None) -> Decision:
@@ -415,16 +473,10 @@ def prob_best(contest: Contest, pick: int, seed: int = DEFAULT_SEED) -> float:
         return _surely_enough(contest, contest.limits, pick, seed)
     if len(may) < 2:
         return 1.0
-    contrasts = contest.speeds.pairs.contrasts
-    drawn = draw_speeds(
-        contrasts.estimate[may],
-        contrasts.covariance[np.ix_(may, may)],
-        contest.speeds.draw_df,
-        seed,
-    )
+    drawn = draw_models(contest.speeds, contest.keep, seed)[:, may]
     if contest.viewer.rule is Rule.WORTH:
         # A draw of −ln H becomes hours again: far draws stay above 0.
-        score = -money_per_hour(contest.viewer) * np.exp(-drawn)
+        score = -money_per_hour(contest.viewer) * np.exp(np.minimum(-drawn, FARTHEST))
         score -= contest.price[may] * float(contest.market.unit)
     else:
         score = drawn + (contest.scores(contest.price) - contest.base)[may]
@@ -447,7 +499,10 @@ def _surely_enough(contest: Contest, limits: Limits, pick: int, seed: int) -> fl
         contest.speeds.draw_df,
         seed,
     )
-    spare = drawn.reshape(-1, 1 + len(cheaper), n) - limits.accepted
+    part = [pick, *cheaper]
+    # Time is met by the sample that stands there, bought or owned: one more than was timed.
+    units = unit_effects(contest.speeds.models, len(drawn), seed, more=1.0)[:, part]
+    spare = drawn.reshape(-1, len(part), n) + units[:, :, None] - limits.accepted
     least = spare.min(axis=2)
     m = math.log1p(contest.speeds.comparison.study.settings.materiality)
     return float(((least[:, 0] >= -m) & (least[:, 1:] <= m).all(axis=1)).mean())

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.study import Bound
 
 MAX_ELAPSED_S = 30 * 24 * 3600.0
 """Longest elapsed time that is taken for one run, in seconds (30 days)."""
@@ -27,7 +28,10 @@ _TYPOGRAPHIC = str.maketrans({"′": "'", "’": "'", "″": '"', "”": '"', "�
 MOST_SIGNS = 120
 """A time or amount that a person wrote is shorter."""
 _APPROXIMATE = re.compile(r"^(?:~|about\b|circa\b|ca\b\.?)\s*", re.IGNORECASE)
-_BOUND = re.compile(r"^(?:>|over\b|more than\b|at least\b)\s*", re.IGNORECASE)
+_BOUNDS = (
+    (Bound.OVER, re.compile(r"^(?:>|over\b|more than\b|at least\b)\s*", re.IGNORECASE)),
+    (Bound.UNDER, re.compile(r"^(?:<|under\b|less than\b|at most\b)\s*", re.IGNORECASE)),
+)
 _PLAIN = re.compile(r"^\d+(?:\.\d+)?$")
 _COLON = re.compile(r"^(?:(\d+):)?(\d+):(\d\d)(\.\d+)?$")
 _PART = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(''|['\"]|[a-z]+|$)", re.IGNORECASE)
@@ -52,13 +56,14 @@ class Elapsed:
         seconds: the value, in seconds.
         resolution_s: smallest step that the typed form can tell, in seconds.
         approximate: typed with ``~``, ``about`` or ``ca``.
-        bound: typed with ``>`` or ``over``: at least this long, not a value.
+        bound: typed with ``>`` or ``over``, ``<`` or ``under``: a limit, not a value; None
+            for a value.
     """
 
     seconds: float
     resolution_s: float
     approximate: bool = False
-    bound: bool = False
+    bound: Bound | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,13 +89,13 @@ class Amount:
         value: the amount, in the task's unit.
         resolution: smallest step that the typed form can tell, same unit.
         approximate: typed with ``~``, ``about`` or ``ca``.
-        bound: typed with ``>`` or ``at least``.
+        bound: typed with ``>`` or ``at least``, ``<`` or ``at most``; None for a value.
     """
 
     value: float
     resolution: float
     approximate: bool = False
-    bound: bool = False
+    bound: Bound | None = None
 
 
 class ReadingMethod(StrEnum):
@@ -134,7 +139,7 @@ class _Marked:
 
     body: str
     approximate: bool = False
-    bound: bool = False
+    bound: Bound | None = None
 
 
 def parse_elapsed(text: str) -> Elapsed | AmbiguousElapsed:
@@ -325,9 +330,14 @@ def _clean(text: str, kind: str) -> str:
 
 def _read_marks(body: str) -> _Marked:
     """Take off the leading words for a bound and for an approximate value."""
-    without_bound = _BOUND.sub("", body)
-    without_marks = _APPROXIMATE.sub("", without_bound)
-    return _Marked(without_marks, without_marks != without_bound, without_bound != body)
+    bound = None
+    for side, pattern in _BOUNDS:
+        rest = pattern.sub("", body)
+        if rest != body:
+            bound, body = side, rest
+            break
+    without_marks = _APPROXIMATE.sub("", body)
+    return _Marked(without_marks, without_marks != body, bound)
 
 
 def _colon_parts(match: re.Match[str]) -> list[_Part]:

@@ -11,6 +11,7 @@ as the cells squared: cost and memory grow with the cells.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy.sparse import coo_matrix
@@ -71,7 +72,7 @@ class UpdateSpread:
         return self.misfit_p is not None and self.misfit_p < MISFIT_P
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class AppFit:
     """One app's share of the fit, with all that a contrast's variance needs.
 
@@ -101,6 +102,27 @@ class AppFit:
     score: FloatArray
     rounds: IndexArray
 
+    @cached_property
+    def tasks(self) -> IndexArray:
+        """Tasks that were measured in this app, in index order."""
+        return np.unique(self.task)
+
+    @cached_property
+    def kernels(self) -> tuple[FloatArray, FloatArray]:
+        """What each task's and each setup's cells add to the covariance of δ (K).
+
+        Returns:
+            Shapes (tasks, e, e), in the order of ``tasks``, and (setups, e, e).
+        """
+        moved = self.inverse @ self.shrink[self.setup]
+        nodes = node_information(self.weight, self.share, self.rest)
+        found = moved @ nodes @ moved.transpose(0, 2, 1)
+        by_task = np.zeros((len(self.tasks), *self.inverse.shape))
+        np.add.at(by_task, np.searchsorted(self.tasks, self.task), found)
+        by_setup = np.zeros_like(self.information)
+        np.add.at(by_setup, self.setup, found)
+        return by_task, by_setup
+
 
 @dataclass(frozen=True, slots=True)
 class Fit:
@@ -118,6 +140,11 @@ class Fit:
         apps: one entry an app.
         rounds: effects of all app-rounds with counted runs, by app, then round.
         update: the uneven part of updates.
+        round_component: label of each app's round, shape (apps, rounds); −1 where no cell
+            was measured in it.
+        round_effect: place of each app's round among its rounds outside of a reference, shape
+            (apps, rounds); −1 for a reference and where nothing was measured.
+        deltas: δ of those rounds, one array an app.
     """
 
     app_names: tuple[str, ...]
@@ -129,6 +156,9 @@ class Fit:
     apps: tuple[AppFit, ...]
     rounds: tuple[RoundEffect, ...]
     update: UpdateSpread
+    round_component: IndexArray
+    round_effect: IndexArray
+    deltas: tuple[FloatArray, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,13 +223,14 @@ def fit_rounds(study: Study, cells: CellTable) -> Fit:
     node_row = np.full(shape, -1, dtype=np.intp)
     component = np.full(shape, -1, dtype=np.intp)
     component[cells.setup, cells.task] = graph.label
-    apps, deltas = [], []
+    apps, deltas, arrays = [], [], []
     for nodes in gathered:
         fitted, delta, uneven = _fit_app(nodes, update.cv**2)
         shift = delta + uneven[nodes.setup]
         theta[nodes.setup, nodes.task] = nodes.mean - (nodes.share * shift).sum(axis=1)
         node_row[nodes.setup, nodes.task] = np.arange(len(nodes.setup))
         apps.append(fitted)
+        arrays.append(delta)
         deltas.append(dict(zip(nodes.rounds.tolist(), delta.tolist(), strict=True)))
     carried = component >= 0
     latest = graph.effect < 0
@@ -214,6 +245,8 @@ def fit_rounds(study: Study, cells: CellTable) -> Fit:
         tuple(apps),
         _round_effects(study, cells, graph, deltas),
         update,
+        *_round_places(study, cells, graph),
+        tuple(arrays),
     )
 
 
@@ -366,6 +399,15 @@ def _moderate_update(
     prior = settings.update_prior_df * settings.update_prior_cv**2
     cv = float(np.sqrt((prior + evidence * by_moments) / df))
     return UpdateSpread(cv, df, evidence, basis, misfit_p)
+
+
+def _round_places(study: Study, cells: CellTable, graph: _Graph) -> tuple[IndexArray, IndexArray]:
+    """Component and effect of every round of every app, as far as it was measured."""
+    shape = (len(graph.app_names), max(len(study.rounds), 1))
+    component, effect = np.full(shape, -1, dtype=np.intp), np.full(shape, -1, dtype=np.intp)
+    component[graph.app, cells.round] = graph.label
+    effect[graph.app, cells.round] = graph.effect
+    return component, effect
 
 
 def _round_effects(

@@ -37,8 +37,26 @@ class RunStatus(StrEnum):
     FAILED = "failed"
 
 
+class Bound(StrEnum):
+    """What a bound says of the value: it would have been more, or less, than what is given."""
+
+    OVER = ">"
+    UNDER = "<"
+
+
+BOUND_CODE: dict[str | None, int] = {None: 0, Bound.OVER: 1, Bound.UNDER: -1}
 LEAST_DF = 0.5
 """Fewer degrees of freedom than this give intervals beyond all numbers."""
+NOT_NEGATIVE = (
+    "materiality",
+    "prior_df",
+    "prior_cv",
+    "update_prior_df",
+    "update_prior_cv",
+    "unit_prior_df",
+    "unit_prior_cv",
+)
+"""Settings that are 0 or more."""
 STATUS_CODE = {RunStatus.OK: 0, RunStatus.VOID: 1, RunStatus.FAILED: 2}
 
 
@@ -52,6 +70,7 @@ class TaskFacts:
         app: app whose updates move this task.
         work: how much one run does, in ``unit``; None where not stated.
         unit: unit of the work (``s`` of timeline, ``frames``, ``photos``).
+        planned_runs: runs of each setup that were planned before any; None for no plan.
     """
 
     name: str
@@ -59,6 +78,7 @@ class TaskFacts:
     app: str = ""
     work: float | None = None
     unit: str | None = None
+    planned_runs: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +92,8 @@ class Settings:
         prior_cv: the prior's spread (s0), a coefficient of variation; default 0.02.
         update_prior_df: degrees of freedom of the update spread's prior (ν_τ).
         update_prior_cv: the prior's update spread (τ0).
+        unit_prior_df: degrees of freedom of the prior of how samples of a model differ (ν_u).
+        unit_prior_cv: the prior's spread of samples (s_u); 0 takes them for alike.
     """
 
     confidence: float = 0.95
@@ -80,6 +102,8 @@ class Settings:
     prior_cv: float = 0.02
     update_prior_df: float = 2.0
     update_prior_cv: float = 0.015
+    unit_prior_df: float = 4.0
+    unit_prior_cv: float = 0.015
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +118,10 @@ class RunTable:
         value: seconds, or the amount; NaN where there is none.
         u: standard uncertainty of the reading, in the value's unit.
         status: code from ``STATUS_CODE``.
-        bound: True where the value is only a bound.
+        bound: code from ``BOUND_CODE``: 1 where the value is only known to be over, −1 where
+            it is only known to be under what is given, 0 where it was read.
+        resolution: smallest step of the reading, in the value's unit; 0 where none is known.
+        ordered: True where ``order`` is that in which the runs were made, not only listed.
     """
 
     setup: IndexArray
@@ -104,16 +131,63 @@ class RunTable:
     value: FloatArray
     u: FloatArray
     status: NDArray[np.int8]
-    bound: FlagArray
+    bound: NDArray[np.int8]
+    resolution: FloatArray
+    ordered: FlagArray
 
     @property
     def counted(self) -> FlagArray:
         """Mask of the runs that take part in the fit: ok, with a value, not a bound."""
         ok = self.status == STATUS_CODE[RunStatus.OK]
-        return np.asarray(ok & ~self.bound & ~np.isnan(self.value))
+        return np.asarray(ok & (self.bound == 0) & ~np.isnan(self.value))
+
+    @property
+    def bounded(self) -> FlagArray:
+        """Mask of the runs that tell a bound: ok, with a value that was not reached or passed."""
+        ok = self.status == STATUS_CODE[RunStatus.OK]
+        return np.asarray(ok & (self.bound != 0) & ~np.isnan(self.value))
 
     def __len__(self) -> int:
         return len(self.setup)
+
+
+@dataclass(frozen=True, slots=True)
+class NotedRatio:
+    """A ratio of speeds of one setup over another as somebody noted it.
+
+    Attributes:
+        log_ratio: Δ on the log scale; None where only a bound was noted.
+        lo, hi: ends of what was noted, on the log scale; None where it has no such end.
+    """
+
+    log_ratio: float | None
+    lo: float | None
+    hi: float | None
+
+    def turned(self) -> NotedRatio:
+        """The same of the other setup over the first."""
+
+        def less(value: float | None) -> float | None:
+            return None if value is None else -value
+
+        return NotedRatio(less(self.log_ratio), less(self.hi), less(self.lo))
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """A noted ratio of two setups on a task, with its source.
+
+    Attributes:
+        task, a, b: indices into the study.
+        ratio: speed of a over b.
+        source: who says so.
+    """
+
+    task: int
+    a: int
+    b: int
+    ratio: NotedRatio
+    source: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,6 +205,10 @@ class Study:
         settings: confidence, materiality and priors.
         broken: pairs that were not given the same job, shape (tasks, setups, setups),
             symmetric; None where every pair was.
+        units: label of each setup's physical sample; empty where each setup is its own.
+        models: name of each setup's model; empty where each setup is its own.
+        notes: ratios that were noted elsewhere, in the order in which they were given.
+        allow_noted: whether a setup may stand on the mix's ladder by notes.
     """
 
     setups: tuple[str, ...]
@@ -142,6 +220,20 @@ class Study:
     prices: tuple[Decimal | None, ...] = ()
     settings: Settings = field(default_factory=Settings)
     broken: FlagArray | None = None
+    units: tuple[int, ...] = ()
+    models: tuple[str, ...] = ()
+    notes: tuple[Note, ...] = ()
+    allow_noted: bool = False
+
+    @property
+    def unit_of(self) -> IndexArray:
+        """Which physical sample each setup is a state of; its own where none is said."""
+        return np.asarray(self.units or range(len(self.setups)), dtype=np.intp)
+
+    @property
+    def model_of(self) -> tuple[str, ...]:
+        """Of which model each setup is a sample; its own name where none is said."""
+        return self.models or self.setups
 
     def broken_on(self, tasks: IndexArray) -> FlagArray:
         """Mark the pairs that were not given the same job on some of these tasks."""
@@ -164,11 +256,11 @@ def check_study(study: Study) -> Study:
     settings = study.settings
     if not 0.0 < settings.confidence < 1.0:
         raise CaseError("confidence", f"must lie between 0 and 1, got {settings.confidence}")
-    for name in ("materiality", "prior_df", "prior_cv", "update_prior_df", "update_prior_cv"):
+    for name in NOT_NEGATIVE:
         value = getattr(settings, name)
         if not (np.isfinite(value) and value >= 0):
             raise CaseError(name, f"must be a number of 0 or more, got {value}")
-    for name in ("prior_df", "update_prior_df"):
+    for name in ("prior_df", "update_prior_df", "unit_prior_df"):
         value = getattr(settings, name)
         if 0 < value < LEAST_DF:
             reason = f"must be 0, or at least {LEAST_DF}: below that no interval has a meaning"

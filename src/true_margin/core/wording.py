@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import math
 
+from true_margin.core.bounds import BoundMargin
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed, localised
+from true_margin.core.study import Bound
 
 BEYOND_WORDS = 1e6
 """Ratios beyond this (or 1 over it) are not written out."""
 MOST_LOG = 690.0
+
+
+BOUND_WORD: dict[str, str] = {Bound.OVER: "over", Bound.UNDER: "under"}
 
 
 def count_of(number: int, noun: str) -> str:
@@ -74,6 +79,29 @@ def percent_faster(log_ratio: float) -> float:
 def percent_less_time(log_ratio: float) -> float:
     """ "p % less time" of a log ratio of speeds: 100 (1 − 1/r)."""
     return -100.0 * math.expm1(-log_ratio)
+
+
+def say_bound(margin: BoundMargin, a: str, b: str, confidence: float) -> str:
+    """Say what bounds prove of a pair, in one sentence.
+
+    Args:
+        margin: of a over b.
+        a, b: names of the setups.
+        confidence: of the shootout's intervals.
+    """
+    least, most = margin.at_least, margin.at_most
+    if least is not None and most is not None:
+        what = f"{format_ratio(least)} to {format_ratio(most)} times as fast as {b}"
+    elif least is not None:
+        what = f"at least {format_ratio(least)} times as fast as {b}"
+    else:
+        what = f"at most {format_ratio(most or 1.0)} times as fast as {b}"
+    sure = {
+        Call.CLEAR: f"sure to {100 * confidence:g} %",
+        Call.AHEAD: "ahead, perhaps by too little to matter",
+        Call.LEVEL: "too near each other to matter",
+    }.get(margin.call, "which of the two is faster is open")
+    return f"{a} is {what}, by a bound alone; {sure}."
 
 
 def say_margin(margin: Margin, a: str, b: str, confidence: float) -> str:

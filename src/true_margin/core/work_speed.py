@@ -14,8 +14,10 @@ import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison, analyse
 from true_margin.core.contrasts import Contrasts
+from true_margin.core.ladder import draw_speeds
 from true_margin.core.margins import PairTable, compare_pairs
-from true_margin.core.study import FloatArray, IndexArray
+from true_margin.core.samples import ModelTable, tabulate_models, unit_effects
+from true_margin.core.study import FlagArray, FloatArray, IndexArray
 from true_margin.core.weekly import Weekly, check_amounts, hours_of, weekly_hours, weekly_tasks
 
 
@@ -44,6 +46,8 @@ class WorkSpeeds:
         pairs: margins among them, log scale; under weekly work of the hours.
         weekly: hours, for the same setups in the same order; None for a mix.
         draw_df: degrees of freedom of draws.
+        models: of which the setups are samples, in the order of the line-up.
+        members: setups whose mean each entry is, where entries are models of several.
     """
 
     comparison: Comparison
@@ -51,6 +55,8 @@ class WorkSpeeds:
     pairs: PairTable
     weekly: Weekly | None
     draw_df: float
+    models: ModelTable
+    members: tuple[IndexArray, ...] = ()
 
     @property
     def theta(self) -> FloatArray:
@@ -98,8 +104,26 @@ def work_speeds(analysis: Analysis, work: Work) -> WorkSpeeds | None:
         np.zeros(len(on), dtype=np.intp),
         analysis.study.settings,
         broken=~comparison.pairs.comparable[np.ix_(place, place)],
+        topped_up=np.diag(comparison.pairs.topped_up)[place],
     )
-    return WorkSpeeds(comparison, on, pairs, weekly, comparison.draw_df)
+    shares = weekly.parts / weekly.hours.estimate[:, None]
+    models = _models(analysis, weekly.logs, shares, np.diag(pairs.topped_up))
+    return WorkSpeeds(comparison, on, pairs, weekly, comparison.draw_df, models)
+
+
+def _models(
+    analysis: Analysis, contrasts: Contrasts, weights: FloatArray, topped_up: FlagArray
+) -> ModelTable:
+    return tabulate_models(
+        analysis.study,
+        analysis.fit,
+        analysis.cells,
+        contrasts,
+        weights,
+        topped_up,
+        analysis.unit_spread,
+        by_name=False,
+    )
 
 
 def _mixed(analysis: Analysis, weights: Sequence[float]) -> WorkSpeeds | None:
@@ -110,24 +134,40 @@ def _mixed(analysis: Analysis, weights: Sequence[float]) -> WorkSpeeds | None:
     whole = comparison.pairs
     place = np.flatnonzero(np.isin(whole.contrasts.setups, on))
     square = np.ix_(place, place)
-    c = whole.contrasts
-    contrasts = Contrasts(
-        on, c.estimate[place], c.covariance[square], c.se[square], c.df[square], c.own_df[place]
-    )
     pairs = PairTable(
-        contrasts,
+        comparison.on_ladder,
         whole.comparable[square],
         whole.lo[square],
         whole.hi[square],
         whole.call[square],
         whole.materiality,
+        whole.confidence,
+        whole.topped_up[square],
     )
-    return WorkSpeeds(comparison, on, pairs, None, comparison.draw_df)
+    share = np.asarray(weights, dtype=float) / sum(weights)
+    models = _models(analysis, comparison.on_ladder, share, np.diag(pairs.topped_up))
+    return WorkSpeeds(comparison, on, pairs, None, comparison.draw_df, models)
 
 
 def _compared(analysis: Analysis, weights: Sequence[float]) -> Comparison:
     study = replace(analysis.study, mix=tuple(weights))
     return analyse(study, before=analysis).compare(None)
+
+
+def draw_models(speeds: WorkSpeeds, owned: int, seed: int) -> FloatArray:
+    """Draw log speeds of the models, with what their samples differ by.
+
+    Args:
+        speeds: of the contenders.
+        owned: place of the one of which the viewer has a sample; −1 for none.
+        seed: the same seed gives the same draws.
+
+    Returns:
+        Shape (draws, k).
+    """
+    contrasts = speeds.pairs.contrasts
+    drawn = draw_speeds(contrasts.estimate, contrasts.covariance, speeds.draw_df, seed)
+    return drawn + unit_effects(speeds.models, len(drawn), seed, owned)
 
 
 def moved_speeds(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> WorkSpeeds:

@@ -8,15 +8,19 @@ from __future__ import annotations
 
 import json
 import math
+import re
 from collections.abc import Sequence
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
-from true_margin.core.errors import CaseError, QuantityError
+from true_margin.core.errors import CaseError, CoreError, QuantityError
 from true_margin.core.money import parse_price
+from true_margin.core.notes import number_ratio, parse_ratio
+from true_margin.core.picks import Rule, ViewerProfile
 from true_margin.core.quantities import (
     AmbiguousElapsed,
     parse_amount,
@@ -24,21 +28,36 @@ from true_margin.core.quantities import (
     reading_uncertainty,
 )
 from true_margin.core.study import (
+    BOUND_CODE,
     STATUS_CODE,
+    Bound,
     Measure,
+    Note,
+    NotedRatio,
     RunStatus,
     RunTable,
     Settings,
     Study,
     TaskFacts,
 )
+from true_margin.core.weekly import Waiting
 from true_margin.core.wording import format_elapsed
+from true_margin.core.work_speed import Work
 
+_BEGINS_AS_BOUND = re.compile(
+    r"^\s*(?:[<>]|(?:over|under|more than|less than|at least|at most)\b)", re.IGNORECASE
+)
 Name = Annotated[str, Field(min_length=1, max_length=200)]
 
 
 class _Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", strict=True)
+
+
+def _no_boolean(value: object) -> object:
+    if isinstance(value, bool):
+        raise ValueError("a number or a text is needed, not true or false")
+    return float(value) if isinstance(value, int) else value
 
 
 class CaseTask(_Strict):
@@ -48,6 +67,44 @@ class CaseTask(_Strict):
     app: Name | None = None
     work: float | None = Field(default=None, gt=0)
     unit: str | None = None
+    planned_runs: int | None = Field(default=None, ge=1)
+
+
+class CaseSetup(_Strict):
+    """What a setup is a sample of."""
+
+    model: Name | None = None
+    unit: Name | None = None
+
+
+class CaseRatio(_Strict):
+    """A ratio of speeds that was noted elsewhere."""
+
+    task: Name
+    a: Name
+    b: Name
+    ratio: str | float
+    digits: int | None = Field(default=None, ge=0, le=9)
+    u_rel: float | None = Field(default=None, ge=0)
+    bound: Annotated[Bound, Field(strict=False)] | None = None
+    source: str = ""
+
+    _whole = field_validator("ratio", mode="before")(_no_boolean)
+
+
+class CaseViewer(_Strict):
+    """Who asks for a pick."""
+
+    rule: Literal["fastest", "value", "net worth", "fast enough"] = "fastest"
+    owned: Name | None = None
+    resale: str | None = None
+    budget: str | None = None
+    weekly: dict[Name, Annotated[float, Field(ge=0)]] = Field(default_factory=dict)
+    hour_value: float = Field(default=0.0, ge=0)
+    attended: float = Field(default=0.5, ge=0, le=1)
+    weeks: float = Field(default=48.0, ge=0, le=53)
+    years: float = Field(default=3.0, gt=0)
+    accepted: dict[Name, Annotated[float, Field(gt=0)]] = Field(default_factory=dict)
 
 
 class CaseRun(_Strict):
@@ -59,14 +116,11 @@ class CaseRun(_Strict):
     order: int | None = None
     value: str | float | None = None
     u: float | None = Field(default=None, ge=0)
+    resolution: float | None = Field(default=None, gt=0)
+    bound: Annotated[Bound, Field(strict=False)] | None = None
     status: Annotated[RunStatus, Field(strict=False)] = RunStatus.OK
 
-    @field_validator("value", mode="before")
-    @classmethod
-    def _no_booleans(cls, value: object) -> object:
-        if isinstance(value, bool):
-            raise ValueError("a number or a text is needed, not true or false")
-        return float(value) if isinstance(value, int) else value
+    _whole = field_validator("value", mode="before")(_no_boolean)
 
 
 class CaseFile(_Strict):
@@ -78,25 +132,51 @@ class CaseFile(_Strict):
     prior_cv: float = Field(default=0.02, ge=0)
     update_prior_df: float = Field(default=2.0, ge=0)
     update_prior_cv: float = Field(default=0.015, ge=0)
+    unit_prior_df: float = Field(default=4.0, ge=0)
+    unit_prior_cv: float = Field(default=0.015, ge=0)
+    planned_runs: int | None = Field(default=None, ge=1)
+    allow_noted: bool = False
     baseline: Name | None = None
     rounds: list[Name] | None = None
     tasks: dict[Name, CaseTask] | None = None
+    setups: dict[Name, CaseSetup] | None = None
+    ratios: list[CaseRatio] | None = None
+    viewer: CaseViewer | None = None
     mix: dict[Name, Annotated[float, Field(ge=0)]] | None = None
     runs: list[CaseRun]
     prices: dict[Name, str] | None = None
 
 
+@dataclass(frozen=True, slots=True)
 class Reading:
-    """A value with its uncertainty, and whether it is only a bound."""
+    """A value with its uncertainty, its smallest step (0: none), and the bound that it is."""
 
-    __slots__ = ("bound", "u", "value")
+    value: float
+    u: float
+    resolution: float = 0.0
+    bound: Bound | None = None
 
-    def __init__(self, value: float, u: float, bound: bool = False) -> None:
-        self.value, self.u, self.bound = value, u, bound
+
+RULES = {
+    "fastest": Rule.FASTEST,
+    "value": Rule.VALUE,
+    "net worth": Rule.WORTH,
+    "fast enough": Rule.ENOUGH,
+}
+"""Rules by the names of the case file."""
 
 
 def read_case(text: str) -> Study:
-    """Read a case from JSON.
+    """Read a case from JSON, without its viewer.
+
+    Raises:
+        CaseError: as ``read_whole_case``.
+    """
+    return read_whole_case(text).study
+
+
+def read_whole_case(text: str) -> Case:
+    """Read a case from JSON, with its viewer where it has one.
 
     Raises:
         CaseError: not JSON, an unknown key, or a value that is off, with its path.
@@ -110,21 +190,78 @@ def read_case(text: str) -> Study:
         raise CaseError("case", "nested too deeply to be a case") from error
     if not isinstance(data, dict):
         raise CaseError("case", "a JSON object is needed, with at least 'runs'")
-    return build_study(data)
+    return build_case(data)
 
 
 def build_study(data: dict[str, Any]) -> Study:
-    """Check a case and turn it into a study.
+    """Check a case and turn it into a study, without its viewer.
 
     Raises:
         CaseError: with the path of the first thing that is off.
     """
+    return build_case(data).study
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """A case: a study, and a viewer where one asks for a pick."""
+
+    study: Study
+    viewer: ViewerProfile | None
+
+
+def build_case(data: dict[str, Any]) -> Case:
+    """Check a case and turn it into a study and a viewer.
+
+    Raises:
+        CaseError: with the path of the first thing that is off.
+    """
+    case = _checked(data)
+    study = _study(case)
+    return Case(study, None if case.viewer is None else _viewer(case.viewer, study))
+
+
+def _checked(data: dict[str, Any]) -> CaseFile:
     try:
-        case = CaseFile.model_validate(data)
+        return CaseFile.model_validate(data)
     except ValidationError as error:
         first = error.errors()[0]
         raise CaseError(_path(first["loc"]), _reason(first)) from error
-    return _study(case)
+
+
+def _viewer(viewer: CaseViewer, study: Study) -> ViewerProfile:
+    """Whom a pick is for, by the indices of a study."""
+    tasks = [task.name for task in study.tasks]
+    for field, named in (("weekly", viewer.weekly), ("accepted", viewer.accepted)):
+        unknown = next((name for name in named if name not in tasks), None)
+        if unknown is not None:
+            raise CaseError(f"viewer.{field}.{unknown}", "no task has this name")
+    if viewer.owned is not None and viewer.owned not in study.setups:
+        raise CaseError("viewer.owned", f"no run of a setup named {viewer.owned!r}")
+    amounts = tuple(viewer.weekly.get(name, 0.0) for name in tasks)
+    budget, resale = _money(viewer.budget, "budget"), _money(viewer.resale, "resale")
+    try:
+        return ViewerProfile(
+            Work(study.mix, amounts if any(amounts) else None),
+            RULES[viewer.rule],
+            budget,
+            None if viewer.owned is None else study.setups.index(viewer.owned),
+            resale or Decimal(0),
+            Waiting(Decimal(str(viewer.hour_value)), viewer.attended, viewer.weeks),
+            viewer.years,
+            {tasks.index(name): seconds for name, seconds in viewer.accepted.items()},
+        )
+    except CoreError as error:
+        raise CaseError("viewer", str(error)) from error
+
+
+def _money(text: str | None, field: str) -> Decimal | None:
+    if text is None:
+        return None
+    try:
+        return parse_price(text, "XXX").amount
+    except QuantityError as error:
+        raise CaseError(f"viewer.{field}", error.reason) from error
 
 
 def _no_constant(name: str) -> float:
@@ -162,11 +299,14 @@ def _reason(error: Any) -> str:
 
 
 def _study(case: CaseFile) -> Study:
-    setups = _names(run.setup for run in case.runs)
+    timed = _names(run.setup for run in case.runs)
+    ratios = case.ratios or []
+    setups = _names([*timed, *(name for each in ratios for name in (each.a, each.b))])
     declared = case.tasks or {}
     task_names = [*declared, *(t for t in _names(r.task for r in case.runs) if t not in declared)]
+    task_names = _names([*task_names, *(each.task for each in ratios)])
     rounds = _rounds(case)
-    tasks = tuple(_facts(name, declared.get(name)) for name in task_names)
+    tasks = tuple(_facts(name, declared.get(name), case.planned_runs) for name in task_names)
     if case.baseline is not None and case.baseline not in setups:
         raise CaseError("baseline", f"no run of a setup named {case.baseline!r}")
     baseline = case.baseline if case.baseline is not None else (setups[0] if setups else None)
@@ -176,7 +316,7 @@ def _study(case: CaseFile) -> Study:
         rounds=tuple(rounds),
         runs=_columns(case, setups, task_names, rounds, tasks),
         baseline=None if baseline is None else setups.index(baseline),
-        mix=_mix(case, task_names),
+        mix=_mix(case, task_names, tasks),
         prices=_prices(case, setups),
         settings=Settings(
             case.confidence,
@@ -185,8 +325,53 @@ def _study(case: CaseFile) -> Study:
             case.prior_cv,
             case.update_prior_df,
             case.update_prior_cv,
+            case.unit_prior_df,
+            case.unit_prior_cv,
         ),
+        **_samples(case, timed, setups),
+        notes=tuple(_note(case, i, setups, task_names) for i in range(len(ratios))),
+        allow_noted=case.allow_noted,
     )
+
+
+def _samples(case: CaseFile, timed: list[str], setups: list[str]) -> dict[str, Any]:
+    """Which sample and which model each setup is."""
+    said = case.setups or {}
+    unknown = next((name for name in said if name not in timed), None)
+    if unknown is not None:
+        raise CaseError(f"setups.{unknown}", "no run of a setup with this name")
+    # A setup and a sample that happen to share a name are two: labels of their own.
+    units = [_unit_label(name, said.get(name)) for name in setups]
+    labels = _names(units)
+    models = [(said[name].model or name) if name in said else name for name in setups]
+    return {"units": tuple(labels.index(unit) for unit in units), "models": tuple(models)}
+
+
+def _unit_label(name: str, setup: CaseSetup | None) -> str:
+    return f"setup {name}" if setup is None or setup.unit is None else f"unit {setup.unit}"
+
+
+def _note(case: CaseFile, place: int, setups: list[str], tasks: list[str]) -> Note:
+    given = (case.ratios or [])[place]
+    path = f"ratios[{place}]"
+    if given.a == given.b:
+        raise CaseError(f"{path}.b", "a ratio needs two different setups")
+    try:
+        ratio = _noted(given, case.confidence)
+    except QuantityError as error:
+        raise CaseError(f"{path}.ratio", error.reason) from error
+    return Note(
+        tasks.index(given.task), setups.index(given.a), setups.index(given.b), ratio, given.source
+    )
+
+
+def _noted(given: CaseRatio, confidence: float) -> NotedRatio:
+    more = {"digits": given.digits, "u_rel": given.u_rel, "bound": given.bound}
+    if isinstance(given.ratio, float):
+        return number_ratio(given.ratio, confidence, **more)  # type: ignore[arg-type]
+    if any(value is not None for value in more.values()):
+        raise QuantityError("a ratio that is text says its own digits and bound")
+    return parse_ratio(given.ratio)
 
 
 def _names(values: Any) -> list[str]:
@@ -203,18 +388,28 @@ def _rounds(case: CaseFile) -> list[str]:
     return case.rounds
 
 
-def _facts(name: str, task: CaseTask | None) -> TaskFacts:
+def _facts(name: str, task: CaseTask | None, planned: int | None) -> TaskFacts:
     task = task or CaseTask()
-    return TaskFacts(name, Measure(task.measure), task.app or name, task.work, task.unit)
+    own = planned if task.planned_runs is None else task.planned_runs
+    return TaskFacts(name, Measure(task.measure), task.app or name, task.work, task.unit, own)
 
 
-def _mix(case: CaseFile, tasks: list[str]) -> tuple[float, ...]:
+def _mix(case: CaseFile, names: list[str], tasks: tuple[TaskFacts, ...]) -> tuple[float, ...]:
     if case.mix is None:
-        return (1.0,) * len(tasks)
-    unknown = next((name for name in case.mix if name not in tasks), None)
+        measured = {run.task for run in case.runs if _is_measured(run)}
+        # Where nothing is measured nothing is weighed, but a mix needs a weight.
+        return tuple(float(task.name in measured or not measured) for task in tasks)
+    unknown = next((name for name in case.mix if name not in names), None)
     if unknown is not None:
         raise CaseError(f"mix.{unknown}", "no task has this name")
-    return tuple(case.mix.get(name, 0.0) for name in tasks)
+    return tuple(case.mix.get(name, 0.0) for name in names)
+
+
+def _is_measured(run: CaseRun) -> bool:
+    """Whether a run is ok and no bound, as far as its text says."""
+    if run.status != RunStatus.OK or run.bound is not None:
+        return False
+    return not (isinstance(run.value, str) and _BEGINS_AS_BOUND.match(run.value))
 
 
 def _prices(case: CaseFile, setups: list[str]) -> tuple[Decimal | None, ...]:
@@ -261,7 +456,9 @@ def _columns(
         value=np.array([reading.value for reading in readings], dtype=float),
         u=np.array([reading.u for reading in readings], dtype=float),
         status=np.array([STATUS_CODE[RunStatus(run.status)] for run in case.runs], dtype=np.int8),
-        bound=np.array([reading.bound for reading in readings], dtype=bool),
+        bound=np.array([BOUND_CODE[reading.bound] for reading in readings], dtype=np.int8),
+        resolution=np.array([reading.resolution for reading in readings], dtype=float),
+        ordered=np.array([run.order is not None for run in case.runs], dtype=bool),
     )
 
 
@@ -280,26 +477,47 @@ def _reading(run: CaseRun, measure: Measure, path: str) -> Reading:
         if run.status == "ok":
             raise CaseError(path, "is missing; only void and failed runs may lack a value")
         return Reading(math.nan, 0.0)
+    if run.bound is not None and run.status != RunStatus.OK:
+        raise CaseError(path.replace("value", "bound"), "only an ok run can be a bound")
     if isinstance(run.value, float):
         if not (math.isfinite(run.value) and run.value > 0):
             raise CaseError(path, f"must be a positive number, got {run.value!r}")
-        return Reading(run.value, run.u or 0.0)
+        return _given(run.value, run)
     try:
-        return _typed(run.value, measure, run.u)
+        return _typed(run.value, measure, run)
     except QuantityError as error:
         raise CaseError(path, error.reason) from error
 
 
-def _typed(text: str, measure: Measure, u: float | None) -> Reading:
+def _given(value: float, run: CaseRun) -> Reading:
+    """A number: what is not said of it is nothing."""
+    step = run.resolution or 0.0
+    if run.bound is not None:
+        return Reading(value, run.u or 0.0, 0.0, run.bound)
+    own = reading_uncertainty(step) if step else 0.0
+    return Reading(value, own if run.u is None else run.u, step)
+
+
+def _typed(text: str, measure: Measure, run: CaseRun) -> Reading:
     if measure is Measure.AMOUNT:
         amount = parse_amount(text)
-        own = reading_uncertainty(amount.resolution, approximate=amount.approximate)
-        return Reading(amount.value, own if u is None else u, amount.bound)
-    elapsed = parse_elapsed(text)
-    if isinstance(elapsed, AmbiguousElapsed):
-        raise QuantityError(describe_ambiguity(elapsed))
-    own = reading_uncertainty(elapsed.resolution_s, approximate=elapsed.approximate)
-    return Reading(elapsed.seconds, own if u is None else u, elapsed.bound)
+        value, step, bound = amount.value, amount.resolution, amount.bound
+        approximate = amount.approximate
+    else:
+        elapsed = parse_elapsed(text)
+        if isinstance(elapsed, AmbiguousElapsed):
+            raise QuantityError(describe_ambiguity(elapsed))
+        value, step, bound = elapsed.seconds, elapsed.resolution_s, elapsed.bound
+        approximate = elapsed.approximate
+    if run.bound is not None and bound is not None and run.bound is not bound:
+        raise QuantityError(f"{text!r} says one bound, and 'bound' the other")
+    bound = bound or run.bound
+    if bound is not None:
+        # A limit is no rounded reading.
+        return Reading(value, run.u or 0.0, 0.0, bound)
+    step = run.resolution or step
+    own = reading_uncertainty(step, approximate=approximate)
+    return Reading(value, own if run.u is None else run.u, step)
 
 
 def describe_ambiguity(time: AmbiguousElapsed) -> str:

@@ -10,12 +10,27 @@ import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.checks import Flag
-from true_margin.core.margins import CALL_ORDER, Call
+from true_margin.core.fastest_runs import fastest_margin
+from true_margin.core.margins import Call, Margin
+from true_margin.core.noted import JudgedNote, note_of_pair
+from true_margin.core.picks import ViewerProfile
+from true_margin.core.run_remarks import run_remarks
+from true_margin.core.samples import ModelMargin, ModelTable
+from true_margin.core.sittings import settling_of
+from true_margin.core.study import Note, NotedRatio
 from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
+from true_margin.exchange.case_picks import picks_object
+
+MOST_SURE = 0.995
+"""Draws prove no more than that."""
 
 
-def result_object(analysis: Analysis) -> dict[str, Any]:
+def result_object(analysis: Analysis, viewer: ViewerProfile | None = None) -> dict[str, Any]:
     """Give every result of an analysis as plain JSON values.
+
+    Args:
+        analysis: of a case.
+        viewer: who asks for a pick, if somebody does.
 
     Returns:
         The object that ``true-margin analyse --json`` prints; lists in name
@@ -31,6 +46,9 @@ def result_object(analysis: Analysis) -> dict[str, Any]:
             )
             if spread is not None
         },
+        "setup_spread": _setup_spreads(analysis),
+        "serial": _serial(analysis),
+        "first_run": _first_runs(analysis),
         "rounds": [
             {"app": e.app, "round": e.round, "log_effect": e.log_effect, "reference": e.reference}
             for e in sorted(analysis.fit.rounds, key=lambda e: (e.app, e.round))
@@ -38,26 +56,18 @@ def result_object(analysis: Analysis) -> dict[str, Any]:
         "update_spread": {"cv": update.cv, "df": None if update.df is None else _number(update.df)},
         "margins": [row for each in _by_name(analysis) for row in _margins(analysis, each)],
         "ladders": {
-            _title(analysis, each): [
-                {
-                    "setup": study.setups[rung.setup],
-                    "log_speed": rung.log_speed,
-                    "ratio": rung.ratio,
-                    "best_rank": rung.best_rank,
-                    "worst_rank": rung.worst_rank,
-                    "p_fastest": rung.p_fastest,
-                }
-                for rung in each.rungs
-            ]
-            for each in _all(analysis)
+            _title(analysis, each): _ladder(analysis, each) for each in _all(analysis) if each.rungs
         },
         "off_ladder": {
             _title(analysis, each): _off(analysis, each)
             for each in _all(analysis)
-            if each.standing.off
+            if each.standing.off and each.rungs
         },
         "flags": sorted((_flag(analysis, flag) for flag in analysis.flags), key=_flag_key),
     }
+    result["models"] = _models(analysis)
+    if study.notes:
+        result["notes"] = [_note(analysis, each) for each in analysis.notes]
     if study.prices:
         result["value"] = [
             {
@@ -69,7 +79,51 @@ def result_object(analysis: Analysis) -> dict[str, Any]:
             }
             for v in analysis.values
         ]
+    if viewer is not None:
+        result["picks"] = picks_object(analysis, viewer)
     return result
+
+
+def _setup_spreads(analysis: Analysis) -> list[dict[str, Any]]:
+    """Of the setups with measured runs."""
+    cells, names = analysis.cells, analysis.study.setups
+    return [
+        {
+            "setup": names[s],
+            "factor": float(cells.factor[s]),
+            "df": _inverse(float(cells.shares.inverse_df[s])),
+        }
+        for s in sorted(set(cells.setup.tolist()), key=lambda s: names[s])
+    ]
+
+
+def _inverse(value: float) -> float | None:
+    return 1.0 / value if value > 0 else None
+
+
+def _serial(analysis: Analysis) -> dict[str, Any]:
+    found = analysis.cells.resemblance
+    return {
+        "ratio": found.ratio,
+        "p": found.p,
+        "rho": found.rho,
+        "applied": found.applied,
+        "fires": found.fires,
+    }
+
+
+def _first_runs(analysis: Analysis) -> dict[str, Any] | None:
+    found = analysis.first_runs
+    if found is None:
+        return None
+    return {
+        "cells": found.cells,
+        "log_effect": found.log_effect,
+        "t": found.t,
+        "df": found.df,
+        "p": found.p,
+        "fires": found.fires,
+    }
 
 
 def _number(value: float) -> float | None:
@@ -90,23 +144,123 @@ def _title(analysis: Analysis, comparison: Comparison) -> str:
     return "mix" if comparison.task is None else analysis.study.tasks[comparison.task].name
 
 
-def _margins(analysis: Analysis, comparison: Comparison) -> Iterator[dict[str, Any]]:
+def _models(analysis: Analysis) -> dict[str, Any]:
+    """What is known of models, of which the setups are samples."""
+    spread = analysis.unit_spread
+    tables = [
+        (_title(analysis, each), each, table)
+        for each in _all(analysis)
+        if (table := analysis.models(each.task)) is not None
+    ]
+    return {
+        "unit_spread": {"cv": spread.cv, "df": spread.df, "basis": spread.basis.value},
+        "margins": [
+            _model_pair(title, table, a, b)
+            for title, comparison, table in tables
+            for a in range(len(table.names))
+            for b in range(a + 1, len(table.names))
+            if comparison.rungs
+        ],
+        "fastest": {title: analysis.model_chances(each.task) for title, each, _ in tables},
+    }
+
+
+def _model_pair(title: str, table: ModelTable, a: int, b: int) -> dict[str, Any]:
+    pair = table.pair(a, b)
+    return {
+        "ladder": title,
+        "a": table.names[a],
+        "b": table.names[b],
+        "samples": [table.samples[a], table.samples[b]],
+        "log_ratio": pair.log_ratio,
+        **_model_margin(pair.models),
+        "own": _model_margin(pair.own),
+    }
+
+
+def _model_margin(margin: ModelMargin) -> dict[str, Any]:
+    return {
+        "se": margin.se,
+        "df": _number(margin.df),
+        "lo": margin.lo,
+        "hi": margin.hi,
+        "call": margin.call.value,
+    }
+
+
+def _ladder(analysis: Analysis, comparison: Comparison) -> list[dict[str, Any]]:
+    """Rungs by speed, a measured one before another of equal speed."""
     names = analysis.study.setups
-    setups = comparison.pairs.contrasts.setups
-    order = sorted(range(len(setups)), key=lambda i: names[setups[i]])
-    for at, i in enumerate(order):
-        for j in order[at + 1 :]:
-            row = {
-                "task": _title(analysis, comparison),
-                "a": names[setups[i]],
-                "b": names[setups[j]],
-            }
-            if CALL_ORDER[int(comparison.pairs.call[i, j])] is Call.NOT_COMPARABLE:
-                yield {**row, "call": Call.NOT_COMPARABLE.value}
-                continue
-            m = comparison.pairs.margin(i, j)
-            yield {
-                **row,
+    rows: list[tuple[float, int, str, dict[str, Any]]] = []
+    for rung in comparison.rungs:
+        row = {
+            "setup": names[rung.setup],
+            "evidence": "measured",
+            "log_speed": rung.log_speed,
+            "ratio": rung.ratio,
+            "best_rank": rung.best_rank,
+            "worst_rank": rung.worst_rank,
+            "p_fastest": rung.p_fastest,
+        }
+        rows.append((-rung.log_speed, 0, names[rung.setup], row))
+    nothing = {"best_rank": None, "worst_rank": None, "p_fastest": None}
+    for bound in comparison.bounded:
+        row = {
+            "setup": names[bound.setup],
+            "evidence": "bound",
+            "log_speed": None,
+            "ratio": None,
+            "best_rank": bound.best_rank,
+            "worst_rank": bound.worst_rank,
+            "p_fastest": None,
+            "at_least": bound.at_least,
+            "at_most": bound.at_most,
+        }
+        rows.append((-bound.place, 1, names[bound.setup], row))
+    for noted in comparison.noted:
+        row = {
+            "setup": names[noted.setup],
+            "evidence": "noted",
+            "log_speed": noted.log_speed,
+            "ratio": noted.ratio,
+            **nothing,
+        }
+        rows.append((-noted.log_speed, 1, names[noted.setup], row))
+    return [row for *_, row in sorted(rows, key=lambda each: each[:3])]
+
+
+def _margins(analysis: Analysis, comparison: Comparison) -> Iterator[dict[str, Any]]:
+    """Every ordered pair of a task that has a margin of some kind, in name order."""
+    names, task = analysis.study.setups, comparison.task
+    if task is None:
+        return
+    place = {int(s): i for i, s in enumerate(comparison.pairs.contrasts.setups)}
+    bounds = comparison.bounds
+    has_more = {*(bounds.limits.on(task) if bounds else ())}
+    has_more |= {s for note in analysis.study.notes if note.task == task for s in (note.a, note.b)}
+    order = sorted({*place, *has_more}, key=lambda s: names[s])
+    for at, a in enumerate(order):
+        for b in order[at + 1 :]:
+            row = {"task": _title(analysis, comparison), "a": names[a], "b": names[b]}
+            found = _margin(analysis, comparison, place, a, b)
+            if found is not None:
+                yield {**row, **found}
+
+
+def _margin(
+    analysis: Analysis, comparison: Comparison, place: dict[int, int], a: int, b: int
+) -> dict[str, Any] | None:
+    """A margin of one kind: measured before bound before noted."""
+    task = comparison.task
+    if task is None:
+        return None
+    measured = a in place and b in place
+    if measured:
+        i, j = place[a], place[b]
+        m = comparison.pairs.margin(i, j)
+        if m.call is not Call.NOT_COMPARABLE:
+            return {
+                "evidence": "measured",
                 "log_ratio": m.log_ratio,
                 "se": m.se,
                 "df": _number(m.df),
@@ -114,7 +268,77 @@ def _margins(analysis: Analysis, comparison: Comparison) -> Iterator[dict[str, A
                 "hi": m.hi,
                 "ratio": m.ratio,
                 "call": m.call.value,
+                "confidence": m.confidence,
+                "topped_up": m.topped_up,
+                "settle": _settle(analysis, comparison, m),
+                "fastest": _fastest(analysis, comparison, i, j),
             }
+    bound = None if measured else analysis.bound_margin(task, a, b)
+    if bound is not None:
+        return {
+            "evidence": "bound",
+            "at_least": bound.at_least,
+            "at_most": bound.at_most,
+            "lo": _number(bound.lo),
+            "hi": _number(bound.hi),
+            "call": bound.call.value,
+            "confidence": bound.confidence,
+        }
+    noted = note_of_pair(analysis.study, task, a, b)
+    if noted is not None:
+        return _noted(*noted)
+    return {"call": Call.NOT_COMPARABLE.value} if measured else None
+
+
+def _noted(ratio: NotedRatio, note: Note) -> dict[str, Any]:
+    one_sided = ratio.log_ratio is None
+    return {
+        "evidence": "noted",
+        "log_ratio": ratio.log_ratio,
+        "ratio": None if ratio.log_ratio is None else math.exp(ratio.log_ratio),
+        "at_least": math.exp(ratio.lo) if one_sided and ratio.lo is not None else None,
+        "at_most": math.exp(ratio.hi) if one_sided and ratio.hi is not None else None,
+        "lo": ratio.lo,
+        "hi": ratio.hi,
+        "call": "noted",
+        "source": note.source,
+    }
+
+
+def _note(analysis: Analysis, judged: JudgedNote) -> dict[str, Any]:
+    study, note = analysis.study, judged.note
+    return {
+        "task": study.tasks[note.task].name,
+        "a": study.setups[note.a],
+        "b": study.setups[note.b],
+        "log_ratio": note.ratio.log_ratio,
+        "lo": note.ratio.lo,
+        "hi": note.ratio.hi,
+        "source": note.source,
+        "status": judged.status.value,
+        "agrees": judged.agrees,
+    }
+
+
+def _settle(analysis: Analysis, comparison: Comparison, margin: Margin) -> int | None:
+    if margin.call is not Call.OPEN or comparison.task is None:
+        return None
+    return settling_of(analysis, comparison.task, margin).runs_each
+
+
+def _fastest(analysis: Analysis, comparison: Comparison, i: int, j: int) -> dict[str, Any] | None:
+    if comparison.task is None:
+        return None
+    found = fastest_margin(analysis.cells, comparison.pairs, comparison.task, i, j)
+    if found is None:
+        return None
+    return {
+        "log_ratio": found.log_ratio,
+        "se": found.se,
+        "lo": found.lo,
+        "hi": found.hi,
+        "call": found.call.value,
+    }
 
 
 def _off(analysis: Analysis, comparison: Comparison) -> list[dict[str, Any]]:
@@ -124,6 +348,8 @@ def _off(analysis: Analysis, comparison: Comparison) -> list[dict[str, Any]]:
             "setup": study.setups[off.setup],
             "lacks": sorted(study.tasks[t].name for t in off.lacks),
             "cannot": sorted(study.tasks[t].name for t in off.cannot),
+            "bounds": sorted(study.tasks[t].name for t in off.bounds),
+            "noted": sorted(study.tasks[t].name for t in off.noted),
             "no_bridge": off.no_bridge,
         }
         for off in comparison.standing.off
@@ -147,8 +373,8 @@ def _flag_key(row: dict[str, Any]) -> tuple[Any, ...]:
     return (row["setup"], row["task"], row["round"], order, row["check"])
 
 
-def result_table(analysis: Analysis) -> str:
-    """Write the ladders, margins and flags as a table for a terminal."""
+def result_table(analysis: Analysis, viewer: ViewerProfile | None = None) -> str:
+    """Write the ladders, margins, flags and the pick as a table for a terminal."""
     if analysis.mix is None:
         return "No runs: nothing to compare.\n"
     blocks = [_ladder_block(analysis, each) for each in _all(analysis)]
@@ -163,7 +389,22 @@ def result_table(analysis: Analysis) -> str:
             for row in rows
         ]
         blocks.append("\n".join(lines))
+    blocks += run_remarks(analysis)
+    if viewer is not None:
+        blocks.append(_pick_block(analysis, viewer))
     return "\n\n".join(blocks) + "\n"
+
+
+def _pick_block(analysis: Analysis, viewer: ViewerProfile) -> str:
+    picks = picks_object(analysis, viewer)
+    if picks["pick"] is None:
+        return "Nothing can be picked for this viewer"
+    surety = "over 99" if picks["surety"] > MOST_SURE else f"{100 * picks['surety']:.0f}"
+    lines = [f"Pick: {picks['pick']} (surety {surety} %)"]
+    for flip in picks["flips"]:
+        price = "at no price" if flip["price"] is None else f"up to {flip['price']:.2f}"
+        lines.append(f"  {flip['name']}: picked {'at any price' if flip['endless'] else price}")
+    return "\n".join(lines)
 
 
 def _ladder_block(analysis: Analysis, comparison: Comparison) -> str:
@@ -208,9 +449,10 @@ def _rung_line(
             if measure.value == "time"
             else f"{ratio_of(rung.log_speed):.4g}"
         )
+    chance = "" if rung.p_fastest is None else f"{100 * rung.p_fastest:3.0f} %"
     return (
         f"  {rank:<6}{study.setups[rung.setup]:<{width}}  {ratio:>14}  {interval:>16}  "
-        f"{call:<8}{typical:>10}  {100 * rung.p_fastest:3.0f} %"
+        f"{call:<8}{typical:>10}  {chance}"
     )
 
 

@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
+from typing import Annotated
 from uuid import UUID
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from true_margin.core.choices import Operation, PriceKind, TaskMeasure
 from true_margin.core.quantities import ReadingMethod
-from true_margin.core.study import RunStatus
+from true_margin.core.study import Bound, RunStatus
 from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
@@ -196,6 +197,15 @@ class PackRoundVersion(PackRow):
     version: Name
 
 
+def _bound_cell(value: object) -> object:
+    """Packs of before said only that there was a bound, which was always above the value."""
+    text = str(value).casefold()
+    return {"true": Bound.OVER, "false": None}.get(text, value)
+
+
+BoundCell = Annotated[Bound | None, BeforeValidator(_bound_cell)]
+
+
 class PackRun(PackRow):
     """One attempt, as it stands now; ``value`` in seconds or the amount's unit."""
 
@@ -210,7 +220,7 @@ class PackRun(PackRow):
     typed: Text | None = None
     resolution: Positive | None = None
     approximate: bool = False
-    bound: bool = False
+    bound: BoundCell = None
     method: ReadingMethod = ReadingMethod.STOPWATCH
     u: float = Field(default=0.0, ge=0, allow_inf_nan=False)
     reason: Text | None = None

@@ -1,0 +1,124 @@
+"""Runs of one sitting that resemble each other: how much, and what a mean of them is worth.
+
+Section 2 of the computation page. Runs of one sitting drift together, and then scatter less
+about their own mean than two sittings would differ.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from scipy.special import ndtr
+
+from true_margin.core.study import FloatArray, IndexArray
+
+FIRES_P = 0.01
+"""Below this p-value it is said that runs resemble each other."""
+CORRELATIONS = np.arange(9) / 10.0
+"""ρ of neighbouring runs that are considered."""
+PRIOR = np.array([0.9, *[0.0125] * 8])
+LEAST_RUNS = 3
+"""Of a cell that is tested: two runs tell nothing of their order."""
+
+
+@dataclass(frozen=True, slots=True)
+class Resemblance:
+    """How much neighbouring runs resemble each other.
+
+    Attributes:
+        ratio: T, squared differences of neighbours over the scatter; 2 where runs are
+            independent; None where nothing was tested.
+        p: chance of so small a ratio among independent runs; None likewise.
+        rho: ρ, the correlation that is applied; 0 where nothing was tested.
+    """
+
+    ratio: float | None
+    p: float | None
+    rho: float
+
+    @property
+    def applied(self) -> bool:
+        """Whether anything was tested, and variances are inflated by what was found."""
+        return self.ratio is not None
+
+    @property
+    def fires(self) -> bool:
+        """Whether it is beyond chance, and said."""
+        return self.p is not None and self.p < FIRES_P
+
+
+NONE = Resemblance(None, None, 0.0)
+
+
+def estimate_resemblance(
+    n: IndexArray, variance: FloatArray, scatter: FloatArray, neighbours: FloatArray
+) -> Resemblance:
+    """Estimate the correlation of neighbouring runs from the cells that tell of it.
+
+    Args:
+        n: runs of each cell, 3 or more, shape (cells,).
+        variance: of one run of each cell, shape (cells,).
+        scatter: sum of squares about each cell's mean.
+        neighbours: sum of squared differences between neighbours in run order.
+
+    Reference:
+        von Neumann (1941), Annals of Mathematical Statistics 12, for the ratio and its
+        variance, pooled over cells; the posterior mean over ρ is the computation page's own.
+    """
+    total = float((scatter / variance).sum())
+    if not total > 0:
+        return NONE
+    ratio = float((neighbours / variance).sum()) / total
+    df = float((n - 1).sum())
+    ratio_variance = 4.0 * float((n - 2).sum()) / (df * (df + 2.0))
+    p = float(ndtr((ratio - 2.0) / math.sqrt(ratio_variance)))
+    size, cells = np.unique(n, return_counts=True)
+    expected = np.array([_expected(size, cells, float(rho)) for rho in CORRELATIONS])
+    log = np.log(PRIOR) - (ratio - expected) ** 2 / (2.0 * ratio_variance)
+    weight = np.exp(log - log.max())
+    return Resemblance(ratio, p, float(weight @ CORRELATIONS / weight.sum()))
+
+
+def _expected(size: IndexArray, cells: IndexArray, rho: float) -> float:
+    """T(ρ), about what the ratio is where neighbours correlate by ρ."""
+    above = 2.0 * float((cells * (size - 1)).sum()) * (1.0 - rho)
+    return above / float((cells * size * (1.0 - mean_variances(size, rho))).sum())
+
+
+def mean_variances(n: IndexArray, rho: float) -> FloatArray:
+    """m_n(ρ), the variance of a mean of n runs of variance 1 whose correlation is ρ^|i − j|.
+
+    Args:
+        n: runs, 1 or more, any shape.
+        rho: ρ, from 0 to below 1.
+
+    Example:
+        >>> mean_variances(np.array([1, 2, 4]), 0.0).tolist()
+        [1.0, 0.5, 0.25]
+        >>> round(float(mean_variances(np.array([2]), 0.5)[0]), 3)
+        0.75
+    """
+    size, place = np.unique(n, return_inverse=True)
+    found = np.array([_mean_variance(int(each), rho) for each in size])
+    return np.asarray(found[place], dtype=float).reshape(np.shape(n))
+
+
+@lru_cache(maxsize=8192)
+def _mean_variance(n: int, rho: float) -> float:
+    if rho == 0.0:
+        return 1.0 / n
+    # (1 + 2 Σ (1 − k/n) ρ^k)/n, summed in closed form: a cell may hold thousands of runs.
+    power = rho**n
+    within = rho * (1.0 - rho ** (n - 1)) / (1.0 - rho)
+    weighted = rho * (1.0 - n * rho ** (n - 1) + (n - 1) * power) / (1.0 - rho) ** 2
+    return (1.0 + 2.0 * (within - weighted / n)) / n
+
+
+def scatter_shares(n: IndexArray, rho: float) -> FloatArray:
+    """h of each cell: what part of its variance n runs with correlation ρ show as scatter."""
+    several = np.maximum(n, 2)
+    shown = n * (1.0 - mean_variances(n, rho)) / (several - 1)
+    return np.where(n > 1, shown, 1.0)
