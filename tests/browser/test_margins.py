@@ -138,8 +138,8 @@ def test_an_earlier_shootout_comes_in_as_a_round(
 def test_before_any_data_the_stage_says_what_a_difference_costs(page: Page, bench: Bench) -> None:
     page.goto(f"/s/{bench.slug}/margins")
     plan = page.get_by_role("region", name="Runs that a difference needs")
-    expect(plan).to_contain_text("4 runs of each setup on each task would settle")
+    expect(plan).to_contain_text("6 runs of each setup on each task would settle")
     page.get_by_label(re.compile("A run takes")).fill("6")
-    expect(plan).to_contain_text("about 0.8 hours of bench")
+    expect(plan).to_contain_text("about 1.2 hours of bench")
     page.get_by_label("Difference to settle").fill("0")
     expect(plan.get_by_role("alert")).to_contain_text("More than 0")

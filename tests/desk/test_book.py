@@ -272,9 +272,8 @@ def test_an_open_pair_says_what_would_settle_it(bench: Bench) -> None:
     key = str(bench.tasks["Parade"])
     pair = pairs.show_pair(bench.database, bench.slug, key, bench.setups["A"], bench.setups["B"])
     assert pair.call == "open"
-    assert (
-        pair.settle == "2 more of A and 2 more of B would likely settle it: about 26 min of bench."
-    )
+    # How runs scatter is assumed here, so that nothing is likely.
+    assert pair.settle == "3 more of A and 3 more of B may settle it: about 39 min of bench."
 
 
 def test_the_baseline_moves_every_ratio(bench: Bench) -> None:
@@ -390,3 +389,51 @@ def test_the_same_run_typed_on_two_devices_is_two_runs_and_seen(bench: Bench) ->
     assert len(runs.show_runs(bench.database, bench.slug).runs) == 2
     bench.run("A", "6:17", client_key="device two")
     assert len(runs.show_runs(bench.database, bench.slug).runs) == 2
+
+
+def test_a_bound_has_ranks_and_a_pair_of_its_own(bench: Bench) -> None:
+    bench.machine("C")
+    for typed in ("6:17", "6:20", "6:18"):
+        bench.run("A", typed)
+    bench.run("B", "> 20 min")
+    bench.run("C", "under 2 min")
+    key = str(bench.tasks["Parade"])
+    view = margins.show_ladder(bench.database, bench.slug, key)
+    told = {row.label: (row.bound, row.reason) for row in view.off}
+    assert told["B"][0] == "more than 20:00"
+    assert "at most 0.32 times as fast as A; rank 3" in told["B"][1]
+    assert told["C"][0] == "less than 2:00"
+    assert "at least 3.15 times as fast as A; rank 1" in told["C"][1]
+    # Where one that is known by a bound only may be first, nobody has a chance to tell.
+    assert [row.p_fastest for row in view.rows] == [None]
+    a, b = bench.setups["A"], bench.setups["B"]
+    pair = pairs.show_pair(bench.database, bench.slug, key, b, a)
+    assert (pair.a, pair.call, pair.ratio) == ("A", "clear", None)
+    assert pair.sentence.startswith("A is at least 3.17 times as fast as B, by a bound alone")
+    assert pair.lo is not None
+    assert pair.lo > 2.0
+    assert pair.hi is None
+    assert "B: more than 20:00" in pair.behind
+
+
+def test_a_bound_that_is_contradicted_is_flagged(bench: Bench) -> None:
+    for typed in ("6:17", "6:20", "6:18"):
+        bench.run("A", typed)
+    off = bench.run("A", "> 10 min").run
+    assert "bound contradicts" in runs.show_run(bench.database, off.id).flags
+    agrees = bench.run("A", "> 5 min").run
+    assert runs.show_run(bench.database, agrees.id).flags == ()
+
+
+def test_all_runs_together_say_that_first_runs_were_slow(bench: Bench) -> None:
+    bench.machine("C")
+    for task in ("Parade", "Second"):
+        if task == "Second":
+            bench.task(task)
+        for setup, minutes in (("A", 6), ("B", 7), ("C", 8)):
+            for seconds in (30, 0, 1, 2):
+                bench.run(setup, f"{minutes}:{seconds:02}", task)
+    notes = margins.show_ladder(bench.database, bench.slug, "mix").notes
+    said = next(note for note in notes if note.startswith("First runs are"))
+    assert "slower than the rest, on all machines together" in said
+    assert said.endswith("Void them or warm up.")

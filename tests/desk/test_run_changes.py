@@ -160,8 +160,8 @@ def test_why_a_run_is_flagged_is_said_with_its_figures(bench: Bench) -> None:
     detail = runs.show_run(bench.database, odd.id)
     assert "odd one" in detail.flags
     (because,) = (each for each in detail.because if each.startswith("odd one"))
-    assert "30 % slower" in because or "slower than the median of 5 runs" in because
-    assert "flagged above 3.5" in because
+    assert "30 % slower than the mean of the 4 others" in because
+    assert "three times the spread of" in because
 
 
 def test_the_newest_trial_counts_and_every_trouble(bench: Bench) -> None:

@@ -41,7 +41,7 @@ def test_ratios_are_written_as_the_server_writes_them(call: Call, ratio: float) 
 def test_missing_is_shown_as_missing_never_as_zero(call: Call) -> None:
     for name in ("clock", "ratio", "plain", "compact", "day"):
         assert call(f"format.{name}", None) == "–"
-    run = {"value": None, "resolution": None, "bound": False, "approximate": False}
+    run = {"value": None, "resolution": None, "bound": None, "approximate": False}
     assert call("format.runValue", run, "time") == "–"
 
 
@@ -105,13 +105,13 @@ def test_a_sign_that_may_stand_for_thousands_is_not_guessed_at(call: Call) -> No
     ("run", "measure", "text"),
     [
         (
-            {"value": 377.2, "resolution": 0.1, "bound": False, "approximate": False},
+            {"value": 377.2, "resolution": 0.1, "bound": None, "approximate": False},
             "time",
             "6:17.2",
         ),
-        ({"value": 1200, "resolution": 60, "bound": True, "approximate": False}, "time", "> 20:00"),
-        ({"value": 600, "resolution": 60, "bound": False, "approximate": True}, "time", "~10:00"),
-        ({"value": 1530, "resolution": 1, "bound": False, "approximate": False}, "amount", "1530"),
+        ({"value": 1200, "resolution": 60, "bound": ">", "approximate": False}, "time", "> 20:00"),
+        ({"value": 600, "resolution": 60, "bound": None, "approximate": True}, "time", "~10:00"),
+        ({"value": 1530, "resolution": 1, "bound": None, "approximate": False}, "amount", "1530"),
     ],
 )
 def test_run_values(call: Call, run: dict[str, Any], measure: str, text: str) -> None:

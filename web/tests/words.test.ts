@@ -65,9 +65,9 @@ describe("a time", () => {
     expect(seconds(value)).toBe(written)
   })
   it("of a run says whether it is a bound or from memory", () => {
-    const run = { value: 272, resolution: 1, bound: false, approximate: false }
+    const run = { value: 272, resolution: 1, bound: null as string | null, approximate: false }
     expect(runValue(run, "time")).toBe("4:32")
-    expect(runValue({ ...run, bound: true }, "time")).toBe("> 4:32")
+    expect(runValue({ ...run, bound: ">" }, "time")).toBe("> 4:32")
     expect(runValue({ ...run, approximate: true }, "time")).toBe("~4:32")
     expect(runValue({ ...run, value: 1234.5678 }, "amount")).toBe("1235")
     expect(runValue({ ...run, value: null }, "time")).toBe(MISSING)

@@ -22,7 +22,7 @@ from sqlalchemy import (
 from sqlalchemy.orm import Mapped, mapped_column
 
 from true_margin.core.choices import Operation, PriceKind, TaskMeasure
-from true_margin.core.study import RunStatus
+from true_margin.core.study import Bound, RunStatus
 from true_margin.store.base import Base, Keyed, Versioned, filled, one_of, shootout_key
 
 
@@ -311,6 +311,7 @@ class RunRow(Versioned, Base):
     __table_args__ = (
         UniqueConstraint("shootout_id", "client_key"),
         one_of("status", RunStatus),
+        one_of("bound", Bound),
         CheckConstraint("status <> 'ok' OR value IS NOT NULL", name="ok_has_value"),
         CheckConstraint("value > 0 AND value < 'infinity'::float8", name="value_positive"),
         CheckConstraint("resolution > 0", name="resolution_positive"),
@@ -333,7 +334,8 @@ class RunRow(Versioned, Base):
     typed: Mapped[str | None] = mapped_column(String(60))
     resolution: Mapped[float | None]
     approximate: Mapped[bool] = mapped_column(default=False)
-    bound: Mapped[bool] = mapped_column(default=False)
+    # The value is only known to be over (>) or under (<) this; empty where it was read.
+    bound: Mapped[str | None] = mapped_column(String(1))
     method: Mapped[str] = mapped_column(String(20))
     u: Mapped[float] = mapped_column(default=0.0)
     # Seconds between two looks of a watcher; what placing presses of two devices adds to u.

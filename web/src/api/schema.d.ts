@@ -13,7 +13,9 @@ export interface paths {
         };
         /**
          * Read Clock
-         * @description Give the server's clock in ms since 1970, so that a device can place its presses.
+         * @description Give the bench's clock in ms, so that a device can place its presses.
+         *
+         *     It began with the wall clock at the start of the machine, and never jumps.
          */
         get: operations["read_clock_api_v1_clock_get"];
         put?: never;
@@ -4751,9 +4753,9 @@ export interface components {
             lo: number | null;
             /**
              * P Fastest
-             * @description Chance of being the fastest on this ladder, 0 to 1
+             * @description Chance of being the fastest on this ladder, 0 to 1; null where bounds leave open
              */
-            p_fastest: number;
+            p_fastest: number | null;
             /**
              * Place
              * @description Place on the ladder, 1 for the fastest
@@ -6520,7 +6522,7 @@ export interface components {
         OffRow: {
             /**
              * Bound
-             * @description The least that its time may be, in words; null where none is known
+             * @description What is known of its time or amount by bounds, in words; null where nothing
              */
             bound: string | null;
             /**
@@ -8433,9 +8435,9 @@ export interface components {
             approximate: boolean;
             /**
              * Bound
-             * @description True where the value is only known to be at least so large
+             * @description `>` or `<` where the value is only known to be over or under this; else null
              */
-            bound: boolean;
+            bound: string | null;
             /**
              * Client Key
              * @description Key made by the client: the same key again stores nothing
@@ -8687,9 +8689,9 @@ export interface components {
             approximate: boolean;
             /**
              * Bound
-             * @description True where the value is only known to be at least so large
+             * @description `>` or `<` where the value is only known to be over or under this; else null
              */
-            bound: boolean;
+            bound: string | null;
             /**
              * Id
              * Format: uuid
@@ -12205,7 +12207,7 @@ export interface operations {
                      *       "runs": [
                      *         {
                      *           "approximate": false,
-                     *           "bound": false,
+                     *           "bound": "as noted",
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -14376,7 +14378,7 @@ export interface operations {
                      *       ],
                      *       "run": {
                      *         "approximate": false,
-                     *         "bound": false,
+                     *         "bound": "as noted",
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -14486,7 +14488,7 @@ export interface operations {
                      *       ],
                      *       "run": {
                      *         "approximate": false,
-                     *         "bound": false,
+                     *         "bound": "as noted",
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -14634,7 +14636,7 @@ export interface operations {
                      *       ],
                      *       "run": {
                      *         "approximate": false,
-                     *         "bound": false,
+                     *         "bound": "as noted",
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -14775,7 +14777,7 @@ export interface operations {
                      *       ],
                      *       "run": {
                      *         "approximate": false,
-                     *         "bound": false,
+                     *         "bound": "as noted",
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -17150,7 +17152,7 @@ export interface operations {
                      *       "runs": [
                      *         {
                      *           "approximate": false,
-                     *           "bound": false,
+                     *           "bound": "as noted",
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -17863,7 +17865,7 @@ export interface operations {
                      *       "runs": [
                      *         {
                      *           "approximate": false,
-                     *           "bound": false,
+                     *           "bound": "as noted",
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -18043,7 +18045,7 @@ export interface operations {
                      *           "runs": [
                      *             {
                      *               "approximate": false,
-                     *               "bound": false,
+                     *               "bound": null,
                      *               "client_key": "as noted",
                      *               "conditions": {},
                      *               "created_at": "2026-11-24T21:40:00Z",
@@ -18123,7 +18125,7 @@ export interface operations {
                      *       "runs": [
                      *         {
                      *           "approximate": false,
-                     *           "bound": false,
+                     *           "bound": "as noted",
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -18667,7 +18669,7 @@ export interface operations {
                      *           "runs": [
                      *             {
                      *               "approximate": false,
-                     *               "bound": false,
+                     *               "bound": null,
                      *               "client_key": "as noted",
                      *               "conditions": {},
                      *               "created_at": "2026-11-24T21:40:00Z",
@@ -20524,7 +20526,7 @@ export interface operations {
                      *       "runs": [
                      *         {
                      *           "approximate": false,
-                     *           "bound": false,
+                     *           "bound": "as noted",
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -20768,7 +20770,7 @@ export interface operations {
                      *           ],
                      *           "run": {
                      *             "approximate": false,
-                     *             "bound": false,
+                     *             "bound": null,
                      *             "id": "00000000-0000-4000-8000-000000000001",
                      *             "reason": null,
                      *             "resolution": null,
@@ -20861,7 +20863,7 @@ export interface operations {
                      *       ],
                      *       "run": {
                      *         "approximate": false,
-                     *         "bound": false,
+                     *         "bound": "as noted",
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -20954,7 +20956,7 @@ export interface operations {
                      *       "runs": [
                      *         {
                      *           "approximate": false,
-                     *           "bound": false,
+                     *           "bound": "as noted",
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -21045,7 +21047,7 @@ export interface operations {
                      *       "runs": [
                      *         {
                      *           "approximate": false,
-                     *           "bound": false,
+                     *           "bound": "as noted",
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",

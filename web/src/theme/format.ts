@@ -129,11 +129,16 @@ export function percent(fraction: number, digits = 1): string {
 
 /** Writes a run's value as its task measures it. */
 export function runValue(
-  run: { value: number | null; resolution: number | null; bound: boolean; approximate: boolean },
+  run: {
+    value: number | null
+    resolution: number | null
+    bound: string | null
+    approximate: boolean
+  },
   measure: string,
 ): string {
   if (run.value === null) return MISSING
-  const sign = run.bound ? "> " : run.approximate ? "~" : ""
+  const sign = run.bound ? `${run.bound} ` : run.approximate ? "~" : ""
   if (measure === "amount") return sign + compact(run.value)
   return sign + clock(run.value, run.resolution ?? 1)
 }

@@ -27,7 +27,7 @@ class Run(Answer):
     typed: str | None
     resolution: float | None
     approximate: bool
-    bound: bool
+    bound: str | None
     method: str
     u: float
     poll_s: float | None
@@ -166,7 +166,7 @@ class RunInBrief(Answer):
     value: float | None
     resolution: float | None
     approximate: bool
-    bound: bool
+    bound: str | None
     simulated: bool
     reason: str | None
     version: int

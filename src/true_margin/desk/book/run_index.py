@@ -12,7 +12,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from true_margin.core.quantities import ReadingMethod
-from true_margin.core.study import STATUS_CODE, FlagArray, IndexArray, RunStatus, RunTable
+from true_margin.core.study import (
+    BOUND_CODE,
+    STATUS_CODE,
+    FlagArray,
+    IndexArray,
+    RunStatus,
+    RunTable,
+)
 from true_margin.store import records
 
 _METHODS = tuple(ReadingMethod)
@@ -105,7 +112,11 @@ def index_runs(runs: Sequence[records.Run], places: StudyPlaces) -> RunIndex:
         value=np.array([np.nan if r.value is None else r.value for r in runs], dtype=float),
         u=np.array([r.u for r in runs], dtype=float),
         status=np.array([STATUS_CODE[RunStatus(r.status)] for r in runs], dtype=np.int8),
-        bound=np.array([r.bound for r in runs], dtype=bool),
+        bound=np.array([BOUND_CODE[r.bound] for r in runs], dtype=np.int8),
+        resolution=np.array(
+            [0.0 if r.resolution is None or r.bound else r.resolution for r in runs], dtype=float
+        ),
+        ordered=np.ones(len(runs), dtype=bool),
     )
     method = np.array([_METHOD_CODE.get(r.method, 0) for r in runs], dtype=np.int8)
     return RunIndex(places, table, method)

@@ -250,7 +250,7 @@ def _chance(book: Book, comparison: Comparison, rung: Rung) -> Working:
             ("multivariate Student's t around the estimates", _df(df)),
         ),
     )
-    value = f"{100 * rung.p_fastest:.0f} in 100"
+    value = "not told" if rung.p_fastest is None else f"{100 * rung.p_fastest:.0f} in 100"
     return Working("Chance of being the fastest", value, formula, inputs, None)
 
 

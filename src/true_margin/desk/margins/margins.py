@@ -15,6 +15,7 @@ from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call
 from true_margin.core.numerals import fixed, short
 from true_margin.core.out_of_line import RESTLESS
+from true_margin.core.run_remarks import run_remarks
 from true_margin.core.speed import speed_of
 from true_margin.core.wording import say_margin
 from true_margin.desk.book.analysis import analysis_of
@@ -50,7 +51,7 @@ class LadderRow:
     lo: float | None
     hi: float | None
     call: str
-    p_fastest: float
+    p_fastest: float | None
     typical: float | None
     speed: float | None
     runs: int
@@ -299,6 +300,8 @@ def _summary(book: Book, comparison: Comparison) -> str:
     said = say_margin(second, leader, rival, book.shootout.confidence)
     if second.call is Call.CLEAR:
         return said
+    if rungs[0].p_fastest is None:
+        return f"{said} One that is known by a bound only may be faster still."
     chance = round(100 * rungs[0].p_fastest)
     return f"{said} {chance} in 100 that {leader} is the fastest of all."
 
@@ -343,8 +346,9 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
         )
     if update.bridges_disagree:
         yield "The bridge machines disagree about what the update did: see Rounds."
-    for setup in np.flatnonzero(analysis_of(book).cells.variance_share != 1.0).tolist():
-        factor = float(analysis_of(book).cells.variance_share[setup])
+    yield from run_remarks(analysis_of(book))
+    for setup in np.flatnonzero(analysis_of(book).cells.factor != 1.0).tolist():
+        factor = float(analysis_of(book).cells.factor[setup])
         if factor > RESTLESS:
             yield (
                 f"Runs of {book.setups[setup].label} scatter {fixed(factor, 1)} times as much as "

@@ -10,8 +10,10 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.analysis import Comparison
+from true_margin.core.bounds import BoundRung
 from true_margin.core.ladder import OffLadder
 from true_margin.core.numerals import fixed, short
+from true_margin.core.study import Bound
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
@@ -39,17 +41,35 @@ class OffRow:
 
 
 def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
+    """List who is not measured on a ladder: those known by bounds first, with their ranks."""
+    for rung in comparison.bounded:
+        setup = book.setups[rung.setup]
+        bound = bound_words(book, setup, comparison.task)
+        yield OffRow(setup.id, setup.label, _bounded_words(book, rung), bound, None)
     for off in comparison.standing.off:
         setup = book.setups[off.setup]
         names = [book.tasks[t].name for t in off.lacks]
         failed = [book.tasks[t].name for t in off.cannot]
-        bound = _bound(book, setup, comparison.task)
+        bound = bound_words(book, setup, comparison.task)
         failures = _how_failed(book, off)
         why = _why_off(names, failed, comparison.task, bound, failures)
         if off.not_same_job:
             why = "not the same job as the baseline: see the pair for what differs"
         mend = None if off.not_same_job else _mend(book, off, comparison.task)
         yield OffRow(setup.id, setup.label, why + _assumed(book, setup), bound, mend)
+
+
+def _bounded_words(book: Book, rung: BoundRung) -> str:
+    """What a bound proves: how fast against the baseline at least or at most, and the ranks."""
+    parts = []
+    base = book.baseline
+    if base is not None:
+        for words, ratio in (("at least", rung.at_least), ("at most", rung.at_most)):
+            if ratio is not None:
+                parts.append(f"{words} {fixed(ratio, 2)} times as fast as {base.label}")
+    low, high = rung.best_rank, rung.worst_rank
+    parts.append(f"rank {low}" if low == high else f"rank {low} to {high}")
+    return "known by a bound only: " + "; ".join(parts)
 
 
 def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
@@ -113,7 +133,7 @@ def _why_off(
     lacks: list[str], cannot: list[str], task: int | None, bound: str | None, failures: str
 ) -> str:
     if bound is not None:
-        return f"given up: {bound}"
+        return f"only a bound, tied to nothing here: {bound}"
     reasons = []
     if cannot:
         on = "" if task is not None else " on " + ", ".join(cannot)
@@ -126,22 +146,22 @@ def _why_off(
     return "; ".join(reasons)
 
 
-def _bound(book: Book, setup: records.Setup, task: int | None) -> str | None:
-    if task is None:
+def bound_words(book: Book, setup: records.Setup, task: int | None) -> str | None:
+    """What bounds say of a setup on a task, the tightest of each side."""
+    if task is None or not (book.index.table.bound != 0).any():
         return None
-    if not book.index.table.bound.any():
-        return None
-    bounds = [
-        run
-        for run in book.runs
-        if run.bound
-        and run.status == "ok"
-        and run.setup_id == setup.id
-        and run.task_id == book.tasks[task].id
-        and run.value is not None
-    ]
-    if not bounds:
-        return None
-    largest = max(run.value for run in bounds if run.value is not None)
+    known: dict[str, list[float]] = {}
+    for run in book.runs:
+        here = run.setup_id == setup.id and run.task_id == book.tasks[task].id
+        if here and run.bound and run.status == "ok" and run.value is not None:
+            known.setdefault(run.bound, []).append(run.value)
     amount = book.tasks[task].measure == "amount"
-    return f"more than {short(largest)}" if amount else f"more than {format_elapsed(largest)}"
+    tightest = {
+        sign: max(values) if sign == Bound.OVER else min(values) for sign, values in known.items()
+    }
+    parts = [
+        f"{words} {short(tightest[sign]) if amount else format_elapsed(tightest[sign])}"
+        for sign, words in ((Bound.OVER, "more than"), (Bound.UNDER, "less than"))
+        if sign in tightest
+    ]
+    return " and ".join(parts) or None

@@ -4,23 +4,31 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from uuid import UUID
 
 import numpy as np
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.cells import Spread
+from true_margin.core.fastest_runs import fastest_margin
 from true_margin.core.margins import Call, Margin, time_saved
 from true_margin.core.numerals import fixed, short
 from true_margin.core.parity import Weight
-from true_margin.core.wording import percent_faster, percent_less_time, say_margin
+from true_margin.core.wording import (
+    count_of,
+    percent_faster,
+    percent_less_time,
+    say_bound,
+    say_margin,
+)
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins.margins import MIX, carried, task_index, title
+from true_margin.desk.margins.off_ladder import bound_words
 from true_margin.desk.margins.out_of_line import InquiryView, inquiries_on
 from true_margin.desk.margins.published import PublishedView, published_on
 from true_margin.desk.margins.same_work import FixedCostLine, fixed_cost_lines
@@ -28,6 +36,9 @@ from true_margin.desk.margins.settling import counted_runs, settle_words
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database
+
+TOLD_APART = 0.05
+"""A setup's factor on the spread that is nearer to 1 is not worth telling."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +111,9 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
     margin = margin_between(comparison, a, b)
     if margin is not None and margin.log_ratio < 0:
         margin, a, b = margin_between(comparison, b, a), b, a
+    bound = None if margin is not None or task is None else _bound_pair(book, task, a, b)
+    if bound is not None:
+        return bound
     if margin is None or margin.call is Call.NOT_COMPARABLE:
         return _no_pair(book, task, a, b, margin is None)
     spread = None if task is None else analysis_of(book).cells.spread[task]
@@ -120,7 +134,7 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
         margin.df if math.isfinite(margin.df) else None,
         tuple(_ways(book, comparison, margin)),
         margin.handicap,
-        tuple(_behind(book, task, a, b, spread)),
+        tuple(_behind(book, comparison, margin, spread)),
         settle_words(book, task, margin, spread),
         parity_lines(book, task, a, b),
         _runs_of(book, task, a, b),
@@ -133,6 +147,37 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
 
 def _measure(book: Book, task: int | None) -> str:
     return "time" if task is None else book.tasks[task].measure
+
+
+def _bound_pair(book: Book, task: int, a: int, b: int) -> PairView | None:
+    """A pair of which one is known by bounds only, seen from the side that is sure to lead."""
+    analysis = analysis_of(book)
+    margin = analysis.bound_margin(task, a, b)
+    if margin is None:
+        return None
+    if margin.low is None or (margin.high is not None and margin.high.value < 0):
+        turned = analysis.bound_margin(task, b, a)
+        if turned is not None and turned.low is not None:
+            margin, a, b = turned, b, a
+    view = _no_pair(book, task, a, b, unmeasured=True)
+    names = (view.a, view.b)
+    return replace(
+        view,
+        call=margin.call.value,
+        sentence=say_bound(margin, *names, book.shootout.confidence),
+        lo=None if margin.low is None else math.exp(margin.lo),
+        hi=None if margin.high is None else math.exp(margin.hi),
+        behind=(
+            *(f"{name}: {_known(book, s, task)}" for name, s in zip(names, (a, b), strict=True)),
+            "A bound gives one end: no value, no mean and no chance.",
+        ),
+    )
+
+
+def _known(book: Book, setup: int, task: int) -> str:
+    """What a setup has on a task: its bounds, or how many runs."""
+    words = bound_words(book, book.setups[setup], task)
+    return count_of(counted_runs(book, task, setup), "run") if words is None else words
 
 
 def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> PairView:
@@ -234,13 +279,29 @@ def _place(comparison: Comparison, setup: int) -> int:
     return int(np.flatnonzero(comparison.pairs.contrasts.setups == setup)[0])
 
 
-def _behind(book: Book, task: int | None, a: int, b: int, spread: Spread | None) -> Iterable[str]:
+def _behind(
+    book: Book, comparison: Comparison, margin: Margin, spread: Spread | None
+) -> Iterable[str]:
+    task, a, b = comparison.task, margin.a, margin.b
     counts = [counted_runs(book, task, s) for s in (a, b)]
     yield f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}"
     if spread is not None:
         yield f"Spread between runs {fixed(100 * spread.cv, 1)} %, {spread.basis.value}"
     if carried(book, a, task) or carried(book, b, task):
         yield f"Carried over from an earlier round; update spread {fixed(100 * _tau(book), 1)} %"
+    cells = analysis_of(book).cells
+    for setup in (a, b):
+        factor = float(cells.factor[setup])
+        if abs(factor - 1.0) >= TOLD_APART:
+            label = book.setups[setup].label
+            yield f"{label} scatters {fixed(factor, 1)} times as much as the others"
+    if task is not None:
+        i, j = _place(comparison, a), _place(comparison, b)
+        fastest = fastest_margin(cells, comparison.pairs, task, i, j)
+        if fastest is not None:
+            yield f"By the fastest run of each: {fastest.call.value}"
+    if margin.topped_up:
+        yield f"Runs were added after the plan: judged at {short(100 * margin.confidence)} %"
 
 
 def _tau(book: Book) -> float:
@@ -255,9 +316,28 @@ def _runs_of(book: Book, task: int | None, a: int, b: int) -> tuple[records.Run,
     return tuple(r for r in book.runs if r.task_id == key and r.setup_id in setups)
 
 
+def _allowances(book: Book, margin: Margin) -> Iterable[str]:
+    """What widens the interval besides the spread of the task."""
+    cells = analysis_of(book).cells
+    shares = [float(cells.shares.variance[s]) for s in (margin.a, margin.b)]
+    if any(abs(share - 1.0) > 0.005 for share in shares):
+        names = [book.setups[s].label for s in (margin.a, margin.b)]
+        yield (
+            f"Shares of that variance: {names[0]} {fixed(shares[0], 2)}, {names[1]} "
+            f"{fixed(shares[1], 2)} (drawn towards 1)"
+        )
+    rho = cells.resemblance.rho
+    if rho >= 0.005:
+        yield f"Neighbouring runs correlate by {fixed(rho, 2)}: means are worth less for it"
+    own = np.isin(cells.setup, (margin.a, margin.b))
+    floored = own & (cells.floor > 0) & (cells.weight * cells.floor >= 1.0 - 1e-9)
+    if floored.any():
+        yield "Rounding is the same in every run: more runs do not average it away"
+
+
 def _formula(book: Book, margin: Margin, spread: Spread | None) -> Iterable[str]:
     """The working of the margin in words."""
-    level = 100 * book.shootout.confidence
+    level = 100 * margin.confidence
     yield "Log speed is −ln of the time (or +ln of the amount); runs of a cell are averaged."
     if spread is not None:
         prior = book.shootout
@@ -266,6 +346,7 @@ def _formula(book: Book, margin: Margin, spread: Spread | None) -> Iterable[str]
             f"scatter of repeats) / ({short(prior.prior_df)} + {spread.repeat_df}) = "
             f"({fixed(100 * spread.cv, 2)} %)²"
         )
+    yield from _allowances(book, margin)
     df = fixed(margin.df, 1) if math.isfinite(margin.df) else "unlimited"
     apart, error = fixed(margin.log_ratio, 4, signed=True), fixed(margin.se, 4)
     yield f"Difference of log speeds {apart}, standard error {error}"

@@ -8,7 +8,7 @@ from uuid import UUID
 from true_margin.core.analysis import Comparison
 from true_margin.core.margins import CALL_ORDER, Call, Margin
 from true_margin.core.numerals import short
-from true_margin.core.wording import format_elapsed, say_margin
+from true_margin.core.wording import BOUND_WORD, format_elapsed, say_margin
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.margins.settling import settle_words
@@ -87,7 +87,7 @@ def shown_value(run: records.Run, task: records.Task) -> str:
         return "no value"
     if task.measure == "amount":
         return f"{short(run.value)} {task.unit or ''}".strip()
-    sign = "over " if run.bound else ("about " if run.approximate else "")
+    sign = f"{BOUND_WORD[run.bound]} " if run.bound else ("about " if run.approximate else "")
     return sign + format_elapsed(run.value, run.resolution or 1.0)
 
 

@@ -33,6 +33,7 @@ from true_margin.desk.picks.words import (
     say_money,
     say_nothing,
     say_pick,
+    say_samples,
     say_second,
     say_surety,
     say_what,
@@ -177,6 +178,20 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
     )
 
 
+def _samples(book: Book, solved: Solved) -> str | None:
+    """How much less is known of two models than of the two machines that were timed."""
+    contest, decision, speeds = solved.contest, solved.decision, solved.speeds
+    if contest is None or decision is None or decision.pick is None or speeds is None:
+        return None
+    spread = speeds.models.unit_spread
+    second = runner_up(contest, decision.pick)
+    if second is None or spread.cv == 0 or not speeds.pairs.comparable[decision.pick, second]:
+        return None
+    names = [book.setups[int(contest.setups[at])].label for at in (decision.pick, second)]
+    known = float(speeds.half[decision.pick, second])
+    return say_samples(spread, names, known, float(speeds.models.half()[decision.pick, second]))
+
+
 def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) -> Iterator[str]:
     speeds = solved.speeds
     assert speeds is not None
@@ -193,6 +208,9 @@ def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) ->
                 f"{book.setups[at].label}, which this viewer owns, is not on the ladder of this "
                 f"work ({why}), so nothing can be set against it."
             )
+    samples = _samples(book, solved)
+    if samples is not None:
+        yield samples
     unpriced = [
         f"{book.setups[int(s)].label} ({solved.prices[int(s)].problem})"
         for s in speeds.setups

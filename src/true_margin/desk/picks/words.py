@@ -7,11 +7,13 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 
+from true_margin.core.cells import Basis
 from true_margin.core.currencies import minor_unit
 from true_margin.core.flips import Flip
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed, localised, short
 from true_margin.core.picks import Contest, Decision, NoPick, Rule
+from true_margin.core.samples import UnitSpread
 from true_margin.core.upgrade import Payback, PaybackKind, Upgrade
 from true_margin.core.weekly import Span
 from true_margin.core.wording import count_of, format_elapsed, format_ratio, ratio_of
@@ -214,6 +216,31 @@ def _lost(said: PickContext, pick: int, second: int) -> str:
     times = [format_ratio(ratio_of(x)) for x in (margin.log_ratio, margin.lo, margin.hi)]
     close = "" if margin.call is Call.CLEAR else ", not clearly"
     return f"{said.label(pick)} is {times[0]} times as fast, {times[1]} to {times[2]}{close}"
+
+
+def say_samples(spread: UnitSpread, names: list[str], machines: float, models: float) -> str:
+    """How much less is known of two models than of the two machines that were timed.
+
+    Args:
+        spread: how much samples of a model differ.
+        names: of the two.
+        machines, models: half widths of the two intervals, on the log scale.
+    """
+    how = {
+        Basis.ASSUMED: f"assumed ({fixed(100 * spread.cv, 1)} %)",
+        Basis.PARTLY: f"partly measured ({fixed(100 * spread.cv, 1)} %)",
+        Basis.MEASURED: f"measured ({fixed(100 * spread.cv, 1)} %)",
+    }[spread.basis]
+    timed = (
+        "One sample of each model was timed, and how much samples differ is "
+        if spread.basis is Basis.ASSUMED
+        else "How much samples of a model differ is "
+    )
+    known = [f"± {fixed(100 * math.expm1(half), 1)} %" for half in (machines, models)]
+    return (
+        f"{timed}{how}. The ratio of {names[0]} to {names[1]} is known to {known[0]}, that of "
+        f"their models to {known[1]}. Where samples are in truth alike, the surety is said too low."
+    )
 
 
 def say_nothing(said_by: NoPick, viewer: Viewer, cheapest: str | None) -> tuple[str, str]:

@@ -8,7 +8,7 @@ from uuid import UUID
 from true_margin.core.entry_line import Entry, Match, MatchState, entry_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.numerals import short
-from true_margin.core.wording import format_elapsed
+from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import AmbiguousTimeError
@@ -133,7 +133,7 @@ def _read_typed(entry: Entry, measure: str) -> _TypedValue:
 
 
 def _words(value: ReadValue, measure: str) -> str:
-    sign = "over " if value.bound else ("about " if value.approximate else "")
+    sign = f"{BOUND_WORD[value.bound]} " if value.bound else ("about " if value.approximate else "")
     if measure == "amount":
         return f"{sign}{short(value.value)}"
     clock = format_elapsed(value.value, value.resolution)

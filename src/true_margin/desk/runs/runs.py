@@ -23,6 +23,7 @@ from true_margin.core.quantities import (
     parse_timecodes,
     reading_uncertainty,
 )
+from true_margin.core.study import Bound
 from true_margin.core.task_rows import OBSERVATION
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.analysis import analysis_of, progress_of, slowed_runs
@@ -98,7 +99,7 @@ class ReadValue:
     value: float
     resolution: float
     approximate: bool
-    bound: bool
+    bound: Bound | None
     u: float
     method: ReadingMethod
 
@@ -307,7 +308,7 @@ def prepare_run(places: KnownNames, fields: Mapping[str, Any], who: str) -> dict
     return own
 
 
-_NO_VALUE = {"value": None, "resolution": None, "u": 0.0, "approximate": False, "bound": False}
+_NO_VALUE = {"value": None, "resolution": None, "u": 0.0, "approximate": False, "bound": None}
 
 
 def _columns(value: ReadValue, placed_u: float) -> dict[str, Any]:

@@ -46,7 +46,7 @@ class Run:
     typed: str | None
     resolution: float | None
     approximate: bool
-    bound: bool
+    bound: str | None
     method: str
     u: float
     poll_s: float | None

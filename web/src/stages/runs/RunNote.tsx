@@ -85,10 +85,16 @@ function Reading({ run, measure }: { run: Schemas["Run"]; measure: string }) {
       {run.method}
       {run.value !== null && measure === "time" && `, ± ${compact(run.u)} s`}
       {run.placed_u > 0 && ` (two devices timed it: ${compact(run.placed_u)} s of that)`}
-      {run.bound && ", a bound: it takes no part in averages"}. Entered by {run.who},{" "}
-      {moment(run.started_at ?? run.created_at)}.
+      {run.bound && ", a bound: it takes no part in means, and stands as at least or at most"}.
+      Entered by {run.who}, {moment(run.started_at ?? run.created_at)}.
     </p>
   )
+}
+
+/** A bound as it was kept before sides were told apart: then all were above the value. */
+function boundOf(before: unknown): string | null {
+  if (before === true) return ">"
+  return typeof before === "string" ? before : null
 }
 
 function History({ detail, measure }: { detail: Schemas["RunDetail"]; measure: string }) {
@@ -107,7 +113,7 @@ function History({ detail, measure }: { detail: Schemas["RunDetail"]; measure: s
                   {
                     value: before.value ?? null,
                     resolution: before.resolution ?? detail.run.resolution,
-                    bound: before.bound ?? false,
+                    bound: boundOf(before.bound),
                     approximate: before.approximate ?? false,
                   },
                   measure,
