@@ -34,6 +34,17 @@ def worlds() -> list[World]:
     found.append(
         World("one restless setup of six (2x), 3 runs, 2 %", (3,), (0.02,), (1,) * 5 + (2,))
     )
+    for n in (2, 3, 5):
+        found.append(
+            World(f"one task, spreads differ by 3, {n} runs", (n,), (0.01,), (1.0, 3.0), tasks=1)
+        )
+        found.append(
+            World(f"neighbours correlate by 0.5, {n} runs, 2 %", (n,), (0.02,), neighbours=0.5)
+        )
+        found.append(World(f"first runs 8 % slower, {n} runs, 2 %", (n,), (0.02,), warm_up=0.08))
+    for share in (0.05, 0.10):
+        name = f"{100 * share:g} % of the runs held up by 10 % and more, 3 runs, 2 %"
+        found.append(World(name, (3,), (0.02,), slow=(share, 0.1)))
     for uneven in (0.0, 0.015, 0.03):
         for n in (1, 3):
             name = f"two rounds, τ {100 * uneven:g} %, {n} run{'s' if n > 1 else ''}, spread 2 %"
@@ -74,12 +85,17 @@ def report(world: World, verdict: Verdict, took: float) -> None:
                 f"    {kind:<40} {tally.pairs:>7} pairs  coverage {100 * tally.coverage:5.1f} % "
                 f"± {100 * tally.noise:.1f}  width {tally.relative_width:.2f} of the oracle's"
             )
+    resemble, first = (
+        100 * verdict.share(part, verdict.studies)
+        for part in (verdict.resemble, verdict.first_differ)
+    )
     level = verdict.share(verdict.level_on_differing, verdict.differing)
     print(
         f"    clear, wrong sign {1000 * verdict.clear_wrong / verdict.pairs:.2f} in 1000; "
         f"wrong order {100 * verdict.order_wrong / verdict.pairs:.2f} in 100; "
         f"level though it differs {100 * level:.2f} %; "
-        f"ranks held {100 * verdict.share(verdict.ranks_held, verdict.ladders):.1f} %",
+        f"ranks held {100 * verdict.share(verdict.ranks_held, verdict.ladders):.1f} %; "
+        f"said of all runs: resemble {resemble:.1f} %, first differ {first:.1f} %",
         flush=True,
     )
 

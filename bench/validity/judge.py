@@ -64,6 +64,9 @@ class Verdict:
     level_on_differing: int = 0
     ladders: int = 0
     ranks_held: int = 0
+    studies: int = 0
+    resemble: int = 0
+    first_differ: int = 0
 
     def share(self, part: int, whole: int) -> float:
         """A share, or NaN of nothing."""
@@ -82,6 +85,9 @@ def _judge_one(world: World, drawn: Drawn, verdict: Verdict) -> None:
     study = drawn.study
     analysis = analyse(study)
     cells, fit = analysis.cells, analysis.fit
+    verdict.studies += 1
+    verdict.resemble += cells.resemblance.fires
+    verdict.first_differ += analysis.first_runs is not None and analysis.first_runs.fires
     for task in [*range(len(study.tasks)), None]:
         comparison = analysis.compare(task)
         weights = mix_weights(study, task)

@@ -26,6 +26,9 @@ class World:
         missing: chance that a cell has no runs.
         resolution_s: readings are rounded to this; 0 for exact ones.
         seconds: (least, most) of a typical time; drawn for each task.
+        neighbours: correlation of a run with the one before it in its cell.
+        warm_up: how much slower the first run of every cell is, as a fraction.
+        slow: (chance, fraction): so many runs are slower by so much, right-skewed.
     """
 
     name: str
@@ -38,6 +41,9 @@ class World:
     missing: float = 0.0
     resolution_s: float = 0.0
     seconds: tuple[float, float] = (60.0, 1200.0)
+    neighbours: float = 0.0
+    warm_up: float = 0.0
+    slow: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +82,13 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
     if world.uneven is not None:
         # The earlier round is the one that is shifted: results read as of the latest.
         shift[:, 0] = rng.normal(0, 0.1) + rng.normal(0, world.uneven, s)
-    v = theta[setup, task] + shift[setup, round_] + sigma[setup, task] * rng.normal(size=len(setup))
+    noise = _noise(world, n.ravel(), rng)
+    v = theta[setup, task] + shift[setup, round_] + sigma[setup, task] * noise
+    first = np.diff(np.repeat(np.arange(n.size), n.ravel()), prepend=-1) != 0
+    v -= np.log1p(world.warm_up) * first
+    # Exponential tails, so that a run that was held up may be held up much.
+    held_up = rng.uniform(size=len(setup)) < world.slow[0]
+    v -= np.log1p(world.slow[1] * rng.exponential(size=len(setup))) * held_up
     seconds = np.exp(-v)
     if world.resolution_s:
         steps = np.maximum(np.round(seconds / world.resolution_s), 1)
@@ -89,7 +101,9 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
         seconds,
         np.full(len(setup), world.resolution_s / np.sqrt(12)),
         np.zeros(len(setup), dtype=np.int8),
-        np.zeros(len(setup), dtype=bool),
+        np.zeros(len(setup), dtype=np.int8),
+        np.full(len(setup), world.resolution_s),
+        np.ones(len(setup), dtype=bool),
     )
     study = Study(
         tuple(f"S{i}" for i in range(s)),
@@ -102,6 +116,19 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
         Settings(),
     )
     return Drawn(study, theta, sigma)
+
+
+def _noise(world: World, n: np.ndarray, rng: np.random.Generator) -> FloatArray:
+    """Standard normals, cell after cell, whose neighbours in a cell correlate (AR(1))."""
+    fresh = rng.normal(size=int(n.sum()))
+    if not world.neighbours:
+        return fresh
+    rho, place = world.neighbours, 0
+    for runs in n[n > 0].tolist():
+        for at in range(place + 1, place + runs):
+            fresh[at] = rho * fresh[at - 1] + np.sqrt(1 - rho**2) * fresh[at]
+        place += runs
+    return fresh
 
 
 def _there(world: World, rng: np.random.Generator, rounds: int) -> np.ndarray:
