@@ -100,7 +100,7 @@ def test_bound_may_be_approximate() -> None:
         ("5 s 3 m", "hours, then minutes"),
         ("5 m 3 m", "hours, then minutes"),
         ("1.5 m 3 s", "only the last number"),
-        ("1,234.5", "thousands"),
+        ("1,2345.6", "which signs part thousands"),
         ("721 h", "more than 30 days"),
         ("1e5", "type it like"),
         ("PT", "type it like"),
@@ -184,7 +184,7 @@ def test_amount_bounds_and_approximations() -> None:
     assert parse_amount("~64").approximate
 
 
-@pytest.mark.parametrize("text", ["", "0", "-3", "many", "nan", "1,000,000", "6:17"])
+@pytest.mark.parametrize("text", ["", "0", "-3", "many", "nan", "1,00,0", "6:17"])
 def test_amounts_refused(text: str) -> None:
     with pytest.raises(QuantityError):
         parse_amount(text)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -11,6 +12,7 @@ import pytest
 from sqlalchemy.orm import Session
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.core.numerals import Numerals, writing
 from true_margin.desk.bench import bench as bench_desk
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF, load_book
@@ -437,3 +439,28 @@ def test_all_runs_together_say_that_first_runs_were_slow(bench: Bench) -> None:
     said = next(note for note in notes if note.startswith("First runs are"))
     assert "slower than the rest, on all machines together" in said
     assert said.endswith("Void them or warm up.")
+
+
+def test_a_typed_number_is_read_by_its_readers_signs_and_kept_so(bench: Bench) -> None:
+    bench.task("Points", measure="amount", unit="points")
+    with writing(Numerals(".", ",")):
+        first = bench.run("A", "3,210", "Points").run
+    assert (first.value, first.typed) == (3210, "3,210")
+    with writing(Numerals(",", ".")):
+        assert bench.run("B", "3,210", "Points").run.value == 3.21
+        assert bench.run("B", "3.210", "Points").run.value == 3210
+        # Whoever changes how it was read changes nothing of what was read.
+        again = runs.revise_run(
+            bench.database, first.id, first.version, {"method": "stated"}, "Jo", "a screen"
+        ).run
+    assert again.value == 3210
+
+
+def test_a_remembered_time_is_known_to_two_in_a_hundred_at_best(bench: Bench) -> None:
+    run = bench.run("A", "3:00:00", method="remembered").run
+    assert run.u == pytest.approx(0.02 * 10_800)
+    said = bench.run("A", "about 45 minutes", method="remembered").run
+    assert (said.value, said.approximate, said.typed) == (2700, True, "about 45 minutes")
+    spread = bench.run("A", "2:50 to 3:10", method="log").run
+    assert (spread.value, spread.resolution) == (180, 20)
+    assert spread.u == pytest.approx(20 / math.sqrt(12))

@@ -18,6 +18,11 @@ from true_margin.core.study import RunStatus
 _STATUS = re.compile(r"^(?P<value>.*?)\s*\b(?P<word>void|failed)\b[:,\s]*(?P<reason>.*)$", re.I)
 # A semicolon divides parts, but not the frames from the seconds of a timecode.
 _DIVIDER = re.compile(r"\s*/\s*|\s*(?:(?<!\d\d:\d\d:\d\d);|;(?!\d\d(?:\D|$)))\s*")
+_UNIT_SLASH = re.compile(
+    r"(?<=\d)(\s?[a-z]{1,12})/(?=(?:s|sec|second|min|minute|h|hr|hour)s?\b)", re.IGNORECASE
+)
+_KEPT = "\x1f"
+"""Stands for a slash that parts nothing while a line is taken apart."""
 _METHOD_WORDS = {
     "hand": ReadingMethod.STOPWATCH,
     "stopwatch": ReadingMethod.STOPWATCH,
@@ -27,6 +32,11 @@ _METHOD_WORDS = {
     "recording": ReadingMethod.RECORDING,
     "remembered": ReadingMethod.REMEMBERED,
 }
+
+
+def _keep_slashes(line: str) -> str:
+    """Mark the slashes of ``6850 MB/s`` and ``+/-``, which part nothing."""
+    return _UNIT_SLASH.sub(rf"\1{_KEPT}", line).replace("+/-", f"+{_KEPT}-")
 
 
 class MatchState(StrEnum):
@@ -96,7 +106,7 @@ def read_entry(
         >>> entry.setup.index, entry.task.index, entry.value, entry.method.value
         (0, 0, '6:17', 'log')
     """
-    parts = [part.strip() for part in _DIVIDER.split(line)]
+    parts = [part.strip().replace(_KEPT, "/") for part in _DIVIDER.split(_keep_slashes(line))]
     setup = match_name(parts[0], setups)
     if len(parts) == 2 and len(tasks) == 1 and re.match(r"^[\d~>']", parts[1]):
         parts.insert(1, tasks[0])

@@ -8,11 +8,14 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import PLAIN, Numerals
 from true_margin.core.study import Bound
+from true_margin.core.typed_numbers import plain_numbers
 
 MAX_ELAPSED_S = 30 * 24 * 3600.0
 """Longest elapsed time that is taken for one run, in seconds (30 days)."""
@@ -27,11 +30,54 @@ _UNIT_WORDS = {
 _TYPOGRAPHIC = str.maketrans({"′": "'", "’": "'", "″": '"', "”": '"', "−": "-", "\u00a0": " "})
 MOST_SIGNS = 120
 """A time or amount that a person wrote is shorter."""
-_APPROXIMATE = re.compile(r"^(?:~|about\b|circa\b|ca\b\.?)\s*", re.IGNORECASE)
+_APPROXIMATE = re.compile(
+    r"^(?:~|≈|(?:about|circa|around|roughly|approximately|approx|ca|some|almost|nearly|close to"
+    r"|not quite|i think|maybe|(?:just|a bit|a little|slightly|well) (?:over|under))\b\.?)\s*",
+    re.IGNORECASE,
+)
+_OR_SO = re.compile(r"\s+(?:or so|roughly|approximately|i think)$", re.IGNORECASE)
 _BOUNDS = (
     (Bound.OVER, re.compile(r"^(?:>|over\b|more than\b|at least\b)\s*", re.IGNORECASE)),
     (Bound.UNDER, re.compile(r"^(?:<|under\b|less than\b|at most\b)\s*", re.IGNORECASE)),
 )
+_RANGE = re.compile(
+    r"^(?:between\s+(?P<a>.+?)\s+and\s+(?P<b>.+)"
+    r"|(?:from\s+)?(?P<low>[^–—]+?)\s*(?:\bto\b|–|—|(?<=\s)-(?=\s))\s*(?P<high>[^–—]+))$",
+    re.IGNORECASE,
+)
+_GIVE = re.compile(r"^(?P<middle>.*?\d.*?)\s*(?:±|\+/-|\+-)\s*(?P<give>.*?\d.*)$")
+_CLOCK_OF = re.compile(r"^(\d+):(\d\d)\s*(h|hrs?|hours?|m|mins?|minutes?)$", re.IGNORECASE)
+_SPELT = {
+    "a quarter of an hour": "15 min",
+    "quarter of an hour": "15 min",
+    "three quarters of an hour": "45 min",
+    "half an hour": "30 min",
+    "half a minute": "30 s",
+    "an hour and a half": "1.5 hours",
+    "a minute and a half": "1.5 minutes",
+    "an hour": "1 hour",
+    "a minute": "1 minute",
+}
+_DIGIT_OF = {
+    word: str(number)
+    for number, word in enumerate(
+        [
+            "one",
+            "two",
+            "three",
+            "four",
+            "five",
+            "six",
+            "seven",
+            "eight",
+            "nine",
+            "ten",
+            "eleven",
+            "twelve",
+        ],
+        start=1,
+    )
+} | {"fifteen": "15", "twenty": "20", "thirty": "30", "forty": "40", "fifty": "50"}
 _PLAIN = re.compile(r"^\d+(?:\.\d+)?$")
 _COLON = re.compile(r"^(?:(\d+):)?(\d+):(\d\d)(\.\d+)?$")
 _PART = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(''|['\"]|[a-z]+|$)", re.IGNORECASE)
@@ -142,11 +188,13 @@ class _Marked:
     bound: Bound | None = None
 
 
-def parse_elapsed(text: str) -> Elapsed | AmbiguousElapsed:
+def parse_elapsed(text: str, signs: Numerals = PLAIN) -> Elapsed | AmbiguousElapsed:
     """Read an elapsed time typed by a person in a hurry.
 
     Args:
-        text: such as ``6:17``, ``1h26m``, ``18.4 min``, ``~10m``, ``> 20 min``.
+        text: such as ``6:17``, ``1h26m``, ``18.4 min``, ``~10m``, ``> 20 min``, ``almost 9
+            min``, ``1:14 h``, ``2:50 to 3:10``, ``3 h ± 5 min``.
+        signs: of whoever typed it.
 
     Returns:
         The time with its typed resolution, or both meanings where there are two.
@@ -163,11 +211,17 @@ def parse_elapsed(text: str) -> Elapsed | AmbiguousElapsed:
         >>> parse_elapsed("6:17")
         Elapsed(seconds=377.0, resolution_s=1.0, approximate=False, bound=False)
     """
-    marked = _read_marks(_clean(text, "time"))
+    whole = _in_digits(_clean(text, "time", signs))
+    spread = _spread_of(whole, lambda part: _as_value(parse_elapsed(part)))
+    if spread is not None:
+        return _checked(spread[0], spread[1], text)
+    marked = _read_marks(whole)
     body = marked.body
     ambiguous = None
     if (colon := _COLON.match(body)) is not None:
         parts = _colon_parts(colon)
+    elif (clock_of := _CLOCK_OF.match(body)) is not None:
+        parts = _clock_parts(clock_of)
     elif _PLAIN.match(body):
         parts = [_Part(body, "s")]
     elif (iso := _ISO.match(body)) is not None and any(iso.groups()):
@@ -183,11 +237,12 @@ def parse_elapsed(text: str) -> Elapsed | AmbiguousElapsed:
     return value if clock.seconds == value.seconds else AmbiguousElapsed(text, clock, value)
 
 
-def parse_amount(text: str) -> Amount:
+def parse_amount(text: str, signs: Numerals = PLAIN) -> Amount:
     """Read an amount (score, rate, count) typed by a person.
 
     Args:
-        text: such as ``1530``, ``64.5``, ``2,5`` or ``at least 64``.
+        text: such as ``1530``, ``64.5``, ``3,210 points``, ``6900 MB/s`` or ``at least 64``.
+        signs: of whoever typed it: whether ``3,210`` is three thousand.
 
     Returns:
         The amount with its typed resolution.
@@ -199,7 +254,11 @@ def parse_amount(text: str) -> Amount:
         >>> parse_amount("64.5").resolution
         0.1
     """
-    marked = _read_marks(_clean(text, "amount"))
+    body = _clean(text, "amount", signs)
+    spread = _spread_of(body, lambda part: _as_value(parse_amount(part)))
+    if spread is not None:
+        return Amount(*spread)
+    marked = _read_marks(body)
     match = _AMOUNT.match(marked.body)
     if match is None:
         raise QuantityError(f"{text!r} is not an amount: type a number such as 1530 or 64.5")
@@ -310,7 +369,42 @@ def _positive(name: str, value: float | None) -> float:
     return value
 
 
-def _clean(text: str, kind: str) -> str:
+def _as_value(quantity: Amount | Elapsed | AmbiguousElapsed) -> float:
+    """The value of one end of a range, which must be told plainly."""
+    if isinstance(quantity, AmbiguousElapsed) or quantity.bound is not None:
+        raise QuantityError("the ends of a range must be plain: write it like 2:50 to 3:10")
+    return quantity.seconds if isinstance(quantity, Elapsed) else quantity.value
+
+
+def _spread_of(body: str, read: Callable[[str], float]) -> tuple[float, float] | None:
+    """Middle and width of ``2:50 to 3:10`` or ``3 h ± 5 min``; None for anything else.
+
+    Every value between the ends is as likely as another (GUM, 4.3.7), so that the width stands
+    for the resolution.
+    """
+    given = _GIVE.match(body)
+    if given is not None:
+        middle, give = read(given["middle"]), read(_with_unit(given["give"], given["middle"]))
+        if give >= middle:
+            raise QuantityError(f"{body!r}: what it may be off by must be less than itself")
+        return middle, 2.0 * give
+    ends = _RANGE.match(body)
+    if ends is None:
+        return None
+    first, last = ends["a"] or ends["low"], ends["b"] or ends["high"]
+    low, high = read(_with_unit(first, last)), read(last)
+    if not low < high:
+        raise QuantityError(f"{body!r}: a range begins with its lower end")
+    return (low + high) / 2.0, high - low
+
+
+def _with_unit(bare: str, other: str) -> str:
+    """A number of a range that says no unit has that of the other end."""
+    unit = re.search(r"[a-z/%]+$", other.strip(), re.IGNORECASE)
+    return f"{bare} {unit.group()}" if unit and re.fullmatch(r"[\d.,\s]+", bare) else bare
+
+
+def _clean(text: str, kind: str, signs: Numerals = PLAIN) -> str:
     """Normalise typographic signs and refuse what no form can hold."""
     if len(text) > MOST_SIGNS:
         raise QuantityError(f"{text[:20]!r}… is too long for a {kind}: {MOST_SIGNS} signs at most")
@@ -323,9 +417,21 @@ def _clean(text: str, kind: str) -> str:
         raise QuantityError(f"{text!r} is not a finite {kind}")
     if re.match(r"^\W*-\s*\d", body):
         raise QuantityError(f"{text!r}: a {kind} cannot be negative")
+    body = plain_numbers(body, signs)
     if re.search(r"\d[.,]\d+[.,]\d", body):
-        raise QuantityError(f"{text!r}: write the number without thousands separators")
+        raise QuantityError(f"{text!r}: which signs part thousands, and which decimals?")
     return re.sub(r"(?<=\d),(?=\d)", ".", body)
+
+
+def _in_digits(body: str) -> str:
+    """A time with its spelt numbers in digits: ``two and a half minutes`` is 2.5 minutes."""
+    for words, digits in _SPELT.items():
+        body = re.sub(rf"\b{words}\b", digits, body, flags=re.IGNORECASE)
+    spelt = "|".join(_DIGIT_OF)
+    body = re.sub(
+        rf"\b({spelt})\b", lambda word: _DIGIT_OF[word[1].lower()], body, flags=re.IGNORECASE
+    )
+    return re.sub(r"\b(\d+) and a half\b", r"\1.5", body, flags=re.IGNORECASE)
 
 
 def _read_marks(body: str) -> _Marked:
@@ -336,7 +442,9 @@ def _read_marks(body: str) -> _Marked:
         if rest != body:
             bound, body = side, rest
             break
-    without_marks = _APPROXIMATE.sub("", body)
+    without_marks = _OR_SO.sub("", body)
+    while (shorter := _APPROXIMATE.sub("", without_marks)) != without_marks:
+        without_marks = shorter
     return _Marked(without_marks, without_marks != body, bound)
 
 
@@ -344,6 +452,13 @@ def _colon_parts(match: re.Match[str]) -> list[_Part]:
     hours, minutes, seconds, fraction = match.groups()
     parts = [] if hours is None else [_Part(hours, "h")]
     return [*parts, _Part(minutes, "m"), _Part(seconds + (fraction or ""), "s")]
+
+
+def _clock_parts(match: re.Match[str]) -> list[_Part]:
+    """``1:14 h`` is hours and minutes, ``1:14 min`` minutes and seconds."""
+    large, small, unit = match.groups()
+    units = ("h", "m") if unit[0].lower() == "h" else ("m", "s")
+    return [_Part(large, units[0]), _Part(small, units[1])]
 
 
 def _iso_parts(match: re.Match[str]) -> list[_Part]:

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from true_margin.core.entry_line import Entry, Match, MatchState, entry_name, read_entry
 from true_margin.core.errors import QuantityError
-from true_margin.core.numerals import short
+from true_margin.core.numerals import numerals, short
 from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -125,7 +125,9 @@ def _read_typed(entry: Entry, measure: str) -> _TypedValue:
     if not entry.value:
         return _TypedValue()
     try:
-        return _TypedValue(_words(read_value(entry.value, measure, entry.method), measure))
+        return _TypedValue(
+            _words(read_value(entry.value, measure, entry.method, signs=numerals()), measure)
+        )
     except AmbiguousTimeError as error:
         return _TypedValue(meanings=tuple(TimeMeaning(**m) for m in error.extra["meanings"]))
     except QuantityError as error:

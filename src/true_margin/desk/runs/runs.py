@@ -11,8 +11,10 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.bench_rows import wrong_of
 from true_margin.core.checks import ProgressPoint as CoreMark
+from true_margin.core.errors import QuantityError
 from true_margin.core.flag_words import explain_flag, slowed_words
 from true_margin.core.mark_rows import OwnEstimate, own_estimates
+from true_margin.core.numerals import PLAIN, Numerals, numerals
 from true_margin.core.quantities import (
     AmbiguousElapsed,
     Amount,
@@ -37,6 +39,8 @@ from true_margin.store.database import Database
 Meaning = Literal["clock", "decimal"]
 DEFAULT_POLL_S = 1.0
 DEFAULT_RECORDING_RATE = 25.0
+REMEMBERED_U = 0.02
+"""Standard uncertainty of a time from memory is this share of it at least."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,8 +114,17 @@ def read_value(
     method: ReadingMethod,
     meaning: Meaning | None = None,
     poll_s: float | None = None,
+    signs: Numerals = PLAIN,
 ) -> ReadValue:
-    """Read a typed time or amount with its uncertainty; ``poll_s`` is a watcher's.
+    """Read a typed time or amount with its uncertainty.
+
+    Args:
+        typed: as a person wrote it.
+        measure: of the task.
+        method: how it was read.
+        meaning: which of two meanings a person chose.
+        poll_s: of a watcher.
+        signs: of whoever typed it; in a table, where no reader's signs can be known, plain.
 
     Raises:
         AmbiguousTimeError: two meanings and none chosen.
@@ -124,7 +137,9 @@ def read_value(
         method = ReadingMethod.RECORDING
         quantity, rate = timecodes
     else:
-        quantity = parse_amount(typed) if measure == "amount" else parse_elapsed(typed)
+        quantity = (
+            parse_amount(typed, signs) if measure == "amount" else parse_elapsed(typed, signs)
+        )
     if isinstance(quantity, AmbiguousElapsed):
         quantity = _chosen(quantity, meaning)
     if isinstance(quantity, Amount):
@@ -144,6 +159,9 @@ def read_value(
         poll_interval_s=poll_s or DEFAULT_POLL_S,
         frames_per_s=rate,
     )
+    if method is ReadingMethod.REMEMBERED:
+        # Three hours to the second, remembered, are not known to the second.
+        u = max(u, REMEMBERED_U * quantity.seconds)
     return ReadValue(
         quantity.seconds, quantity.resolution_s, quantity.approximate, quantity.bound, u, method
     )
@@ -298,7 +316,7 @@ def prepare_run(places: KnownNames, fields: Mapping[str, Any], who: str) -> dict
     meaning = own.pop("meaning", None)
     typed = (own.get("typed") or "").strip() or None
     if typed is not None:
-        value = read_value(typed, task.measure, method, meaning, own.get("poll_s"))
+        value = read_value(typed, task.measure, method, meaning, own.get("poll_s"), numerals())
         method = value.method
         own |= _columns(value, own.get("placed_u") or 0.0)
     elif own.get("status", "ok") == "ok":
@@ -344,6 +362,18 @@ _CAN_BE_EMPTY = frozenset({"typed", "reason", "reached", "note"})
 """Of a change that names nothing for another field, that field stays as it is."""
 
 
+def _signs_of(run: records.Run, measure: str) -> Numerals:
+    """By whose signs the kept text of a run was read: another's may have been others."""
+    for signs in (PLAIN, Numerals(".", ","), Numerals(",", ".")):
+        try:
+            value = read_value(run.typed or "", measure, ReadingMethod(run.method), signs=signs)
+        except (QuantityError, RefusedError):
+            continue
+        if value.value == run.value:
+            return signs
+    return PLAIN
+
+
 def revised_columns(
     places: KnownNames, run: records.Run, changes: Mapping[str, Any]
 ) -> dict[str, Any]:
@@ -362,7 +392,8 @@ def revised_columns(
     typed = own.get("typed", run.typed)
     if ("typed" in own or "method" in own) and typed is not None:
         method = ReadingMethod(own.get("method", run.method))
-        value = read_value(typed, task.measure, method, meaning, run.poll_s)
+        signs = numerals() if "typed" in own else _signs_of(run, task.measure)
+        value = read_value(typed, task.measure, method, meaning, run.poll_s, signs)
         own |= _columns(value, own.get("placed_u", run.placed_u)) | {"method": value.method.value}
     if own.get("status") == "ok":
         own["reason"] = None
