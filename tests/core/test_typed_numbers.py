@@ -14,7 +14,7 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.numerals import PLAIN, fixed, localised, writing
 from true_margin.core.quantities import Elapsed, parse_amount, parse_elapsed
 from true_margin.core.study import Bound
-from true_margin.core.typed_numbers import plain_numbers
+from true_margin.core.typed_numbers import plain_numbers, signs_of_column
 from true_margin.core.wording import format_elapsed
 
 READERS = {name: numerals_of(name) for name in ("en-GB", "de-DE", "fr-FR", "en-IN")}
@@ -174,3 +174,24 @@ def test_about_a_range_is_a_range() -> None:
     found = parse_elapsed("about 2:50 to 3:10")
     assert isinstance(found, Elapsed)
     assert (found.seconds, found.resolution_s) == (180, 20)
+
+
+@pytest.mark.parametrize(
+    ("cells", "reader", "signs"),
+    [
+        (["3,210", "2,987"], "en-GB", (".", ",")),
+        (["3,210", "64,5"], "en-GB", (",", ".")),
+        (["3.210", "64,5"], "de-DE", (",", ".")),
+        (["3.210", "64.5"], "de-DE", (".", ",")),
+        (["3.210", "2.987"], "de-DE", None),
+        (["3,210.5"], "de-DE", (".", ",")),
+        (["0,125", "1,530"], "en-GB", (",", ".")),
+        (["6:17", "5:58.2"], "de-DE", (",", ".")),
+        ([], "en-GB", (".", ",")),
+    ],
+)
+def test_a_column_tells_by_which_signs_it_is_written(
+    cells: list[str], reader: str, signs: tuple[str, str] | None
+) -> None:
+    found = signs_of_column(cells, READERS[reader])
+    assert (None if found is None else (found.point, found.group)) == signs

@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.core.numerals import Numerals, writing
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup import spec_sheet
 from true_margin.desk.runs import imports, runs
@@ -105,3 +106,29 @@ def test_a_wide_table_goes_in_after_confirmation(bench: Bench) -> None:
     ]
     imports.commit_import(bench.database, bench.slug, request, "Marit")
     assert [run.run.value for run in runs.show_runs(bench.database, bench.slug).runs] == [377, 241]
+
+
+def test_a_pasted_column_of_thousands_is_read_as_it_was_meant(bench: Bench) -> None:
+    bench.task("Points", measure="amount", unit="points")
+    table = "setup\ttask\tvalue\nA\tPoints\t3,210\nB\tPoints\t2,987\n"
+    with writing(Numerals(".", ",")):
+        shown = imports.preview_import(bench.database, bench.slug, ImportRequest(table))
+        imports.commit_import(bench.database, bench.slug, ImportRequest(table), "Marit")
+    assert [row.value_words for row in shown.rows] == ["3210", "2987"]
+    kept = [r.run.value for r in runs.show_runs(bench.database, bench.slug).runs]
+    assert kept == [3210, 2987]
+
+
+def test_a_point_that_may_part_thousands_is_asked_about(bench: Bench) -> None:
+    bench.task("Points", measure="amount", unit="points")
+    german = Numerals(",", ".")
+    with writing(german):
+        unsure = "setup\ttask\tvalue\nA\tPoints\t3.210\n"
+        (row,) = imports.preview_import(bench.database, bench.slug, ImportRequest(unsure)).rows
+        assert "may be thousands or decimals" in str(row.problem)
+        with pytest.raises(RefusedError):
+            imports.commit_import(bench.database, bench.slug, ImportRequest(unsure), "Jo")
+        # A neighbour in the same column tells.
+        sure = f"{unsure}B\tPoints\t64,5\n"
+        imports.commit_import(bench.database, bench.slug, ImportRequest(sure), "Jo")
+    assert [r.run.value for r in runs.show_runs(bench.database, bench.slug).runs] == [3210, 64.5]

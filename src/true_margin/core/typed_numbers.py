@@ -7,6 +7,7 @@ writes. A number that is written plainly reads the same for everybody.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
 from true_margin.core.numerals import Numerals
 
@@ -32,6 +33,30 @@ def plain_numbers(text: str, signs: Numerals) -> str:
         '1234567.5'
     """
     return _NUMBER.sub(lambda match: _plain(match.group(), signs), text)
+
+
+def signs_of_column(cells: Iterable[str], signs: Numerals) -> Numerals | None:
+    """By which signs the numbers of a column are written, which they tell between them.
+
+    Args:
+        cells: as they were typed.
+        signs: of whoever brings the column.
+
+    Returns:
+        Signs for all of them; None where a point may part thousands or stand before decimals
+        and nothing beside it tells.
+    """
+    numbers = [match.group() for cell in cells for match in _NUMBER.finditer(cell)]
+    for point, group in ((".", ","), (",", ".")):
+        # Not three digits behind it, or a nought before: it stands before decimals.
+        decimal = re.compile(
+            rf"\d*\{point}(?!\d{{3}}$)\d+|0\{point}\d+|[\d{group}]+\{group}\d{{3}}\{point}\d+"
+        )
+        if any(decimal.fullmatch(number) for number in numbers):
+            return Numerals(point, group)
+    if signs.group == "." and any(_GROUPED.fullmatch(number) for number in numbers):
+        return None if any("." in number for number in numbers) else signs
+    return signs
 
 
 def _plain(number: str, signs: Numerals) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
@@ -11,8 +12,9 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.entry_line import MatchState, match_name
 from true_margin.core.errors import CoreError
-from true_margin.core.numerals import short
+from true_margin.core.numerals import PLAIN, Numerals, numerals, short, writing
 from true_margin.core.quantities import ReadingMethod
+from true_margin.core.typed_numbers import signs_of_column
 from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -23,6 +25,9 @@ from true_margin.desk.runs.runs import Meaning, prepare_run, read_places, read_v
 from true_margin.exchange.run_table import Column, TableRow, read_run_table
 from true_margin.store import lineup, runs, shootouts, tasks
 from true_margin.store.database import Database
+
+POINT_OR_THOUSANDS = re.compile(r"(?<![\d:.,])[1-9]\d{0,2}\.\d{3}(?![\d:.,])")
+"""A number whose point may part thousands as well."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +98,8 @@ def preview_import(database: Database, slug: str, request: ImportRequest) -> Imp
         table = read_run_table(request.text, request.columns, *names)
     except CoreError as error:
         raise RefusedError("text", error.reason) from error
-    rows = tuple(_understand(book, row, request) for row in table.rows)
+    signs = _signs_of(table.rows)
+    rows = tuple(_understand(book, row, request, signs) for row in table.rows)
     known_rounds = {round_.name for round_ in book.rounds}
     return ImportPreview(
         {"\t": "tab", ";": "semicolon", ",": "comma"}[table.delimiter],
@@ -114,6 +120,7 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
     table and its line.
     """
     preview = preview_import(database, slug, request)
+    signs = signs_of_column((row.typed for row in preview.rows), numerals())
     bad = [row for row in preview.rows if row.problem is not None]
     if bad and not request.leave_out_bad:
         raise RefusedError(
@@ -135,12 +142,21 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
         ]
         new = [each for each in fields if each["client_key"] not in known]
         places = read_places(session, shootout.id)
-        rows = [prepare_run(places, each, who) for each in new]
+        # As they were shown: by the signs of the table, not of whoever brings it in.
+        with writing(signs or PLAIN):
+            rows = [prepare_run(places, each, who) for each in new]
         runs.add_runs(session, shootout.id, rows)
     return ImportResult(len(new), len(fields) - len(new), tuple(row.where for row in bad))
 
 
-def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
+def _signs_of(rows: Sequence[TableRow]) -> Numerals | None:
+    """By which signs the values of a table are written; None where they do not tell."""
+    return signs_of_column((row.cells.get("value", "") for row in rows), numerals())
+
+
+def _understand(
+    book: Book, row: TableRow, request: ImportRequest, signs: Numerals | None
+) -> ImportRow:
     cells = row.cells
     setup = match_name(cells.get("setup", ""), [s.label for s in book.setups])
     task = match_name(cells.get("task", ""), [t.name for t in book.tasks])
@@ -158,13 +174,17 @@ def _understand(book: Book, row: TableRow, request: ImportRequest) -> ImportRow:
     if problem is None and typed:
         meaning = (request.answers or {}).get(row.line)
         try:
-            value = read_value(typed, measure, method or ReadingMethod.STOPWATCH, meaning)
+            value = read_value(
+                typed, measure, method or ReadingMethod.STOPWATCH, meaning, signs=signs or PLAIN
+            )
             words = short(value.value) + (" s" if measure == "time" else "")
         except AmbiguousTimeError as error:
             meanings = tuple(TimeMeaning(**each) for each in error.extra["meanings"])
             problem = f"{typed} has two meanings: choose one"
         except CoreError as error:
             problem = error.reason
+    if problem is None and signs is None and POINT_OR_THOUSANDS.search(typed):
+        problem = f"{typed} may be thousands or decimals: write it without the point"
     return ImportRow(
         row.line,
         row.where,
