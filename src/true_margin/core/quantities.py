@@ -209,7 +209,7 @@ def parse_elapsed(text: str, signs: Numerals = PLAIN) -> Elapsed | AmbiguousElap
 
     Example:
         >>> parse_elapsed("6:17")
-        Elapsed(seconds=377.0, resolution_s=1.0, approximate=False, bound=False)
+        Elapsed(seconds=377.0, resolution_s=1.0, approximate=False, bound=None)
     """
     whole = _in_digits(_clean(text, "time", signs))
     spread = _spread_of(whole, lambda part: _as_value(parse_elapsed(part)))
