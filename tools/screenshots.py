@@ -10,9 +10,11 @@ from true_margin.app.access import Access
 from true_margin.desk.access import people, sign_in
 from true_margin.desk.access.rights import LOCAL
 from true_margin.desk.bench import lanes
+from true_margin.desk.book.shelf import RATES
 from true_margin.desk.publish import editions
 from true_margin.desk.run_sheet.sheet import show_sheet
 from true_margin.launch.upkeep import load_demo
+from true_margin.standins.rates import SIMULATED
 from true_margin.store.database import Database
 
 SLUG = "which-machine-for-the-festival-season"
@@ -169,6 +171,8 @@ def take_people(address: str, database: Database) -> None:
 
 def main() -> None:
     """Take the pictures on a throwaway database."""
+    # As in the demo, which these pictures show.
+    RATES.use(SIMULATED)
     FOLDER.mkdir(parents=True, exist_ok=True)
     with throwaway_cluster("pictures") as cluster:
         database = Database(cluster.url)
@@ -185,7 +189,7 @@ def main() -> None:
 
 def clear_bench(database: Database) -> None:
     """Take the lanes of the picture before away: a bench is shared by all who look at it."""
-    at = lanes.now_ms()
+    at = database.clocks.bench_ms()
     events = [
         lanes.NewEvent(f"pictures-{at:.0f}", place, "removed", at, {**each.lane, "phase": "gone"})
         for place, each in enumerate(lanes.show_lanes(database, SLUG).lanes)
