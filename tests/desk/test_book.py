@@ -401,6 +401,7 @@ def test_a_bound_has_ranks_and_a_pair_of_its_own(bench: Bench) -> None:
     bench.run("C", "under 2 min")
     key = str(bench.tasks["Parade"])
     view = margins.show_ladder(bench.database, bench.slug, key)
+    assert view.summary == "Only A has been measured; by bounds alone: C, B, below."
     told = {row.label: (row.bound, row.reason) for row in view.off}
     assert told["B"][0] == "more than 20:00"
     assert "at most 0.32 times as fast as A; rank 3" in told["B"][1]

@@ -287,6 +287,9 @@ def _summary(book: Book, comparison: Comparison) -> str:
     if not rungs:
         return "Nothing to compare yet: no setup has been measured here."
     leader = book.setups[rungs[0].setup].label
+    if len(rungs) == 1 and comparison.bounded:
+        others = [book.setups[rung.setup].label for rung in comparison.bounded]
+        return f"Only {leader} has been measured; by bounds alone: {', '.join(others)}, below."
     if len(rungs) == 1:
         return f"Only {leader} has been measured. A second setup makes a margin."
     second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
