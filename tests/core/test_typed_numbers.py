@@ -74,7 +74,7 @@ def test_what_is_printed_is_read_back(reader: str, value: int, digits: int) -> N
 
 
 @pytest.mark.parametrize("reader", READERS)
-@given(seconds=st.floats(0.1, 90_000), resolution=st.sampled_from([0.01, 0.1, 1.0]))
+@given(seconds=st.floats(0.1, 90_000), resolution=st.sampled_from([0.001, 0.01, 0.1, 1.0]))
 def test_clock_times_are_read_back(reader: str, seconds: float, resolution: float) -> None:
     seconds = max(seconds, resolution)
     with writing(READERS[reader]):
@@ -82,6 +82,12 @@ def test_clock_times_are_read_back(reader: str, seconds: float, resolution: floa
         found = parse_elapsed(printed, READERS[reader])
     assert isinstance(found, Elapsed)
     assert found.seconds == pytest.approx(seconds, abs=resolution)
+
+
+@pytest.mark.parametrize("reader", READERS)
+def test_what_a_program_tells_reads_the_same_for_everybody(reader: str) -> None:
+    """A bench and a watcher write clocks with a point, whoever looks on."""
+    assert parse_elapsed("0:37.250", READERS[reader]) == Elapsed(37.25, 0.001)
 
 
 @given(st.text(max_size=80))

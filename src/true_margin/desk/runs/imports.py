@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -98,7 +98,7 @@ def preview_import(database: Database, slug: str, request: ImportRequest) -> Imp
         table = read_run_table(request.text, request.columns, *names)
     except CoreError as error:
         raise RefusedError("text", error.reason) from error
-    signs = _signs_of(table.rows)
+    signs = _signs_of(row.cells.get("value", "") for row in table.rows)
     rows = tuple(_understand(book, row, request, signs) for row in table.rows)
     known_rounds = {round_.name for round_ in book.rounds}
     return ImportPreview(
@@ -120,7 +120,7 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
     table and its line.
     """
     preview = preview_import(database, slug, request)
-    signs = signs_of_column((row.typed for row in preview.rows), numerals())
+    signs = _signs_of(row.typed for row in preview.rows)
     bad = [row for row in preview.rows if row.problem is not None]
     if bad and not request.leave_out_bad:
         raise RefusedError(
@@ -149,9 +149,9 @@ def commit_import(database: Database, slug: str, request: ImportRequest, who: st
     return ImportResult(len(new), len(fields) - len(new), tuple(row.where for row in bad))
 
 
-def _signs_of(rows: Sequence[TableRow]) -> Numerals | None:
+def _signs_of(values: Iterable[str]) -> Numerals | None:
     """By which signs the values of a table are written; None where they do not tell."""
-    return signs_of_column((row.cells.get("value", "") for row in rows), numerals())
+    return signs_of_column(values, numerals())
 
 
 def _understand(
