@@ -49,7 +49,7 @@ def test_settings_are_typed_kept_in_their_order_and_taken_back() -> None:
 @pytest.mark.parametrize(
     ("field", "text", "says"),
     [
-        ("size", "UHD", "no picture size"),
+        ("size", "wide", "no picture size"),
         ("size", "1920", "no picture size"),
         ("frame_rate", "fast", "not a number"),
         ("frame_rate", "0", "more than 0"),

@@ -169,7 +169,7 @@ def test_lines_are_read_as_they_are_typed(bench: Bench) -> None:
     assert read("c / parade / 6:17").unknown_setup == "c"
     assert read("a / opera / 6:17").unknown_task == "opera"
     assert [m.words for m in read("a / parade / 18.40 min").meanings] == ["18:40", "18:24"]
-    assert "below 60" in (read("a / parade / 4:75").problem or "")
+    assert "75 seconds. Type 5m15s" in (read("a / parade / 4:75").problem or "")
     assert read("a / parade / void").missing == "why it is void"
     assert read("a / parade / failed crash").ready
 

@@ -105,7 +105,7 @@ def test_a_feed_that_moved_since_it_was_shown_changes_nothing(bench: Bench) -> N
     [
         ({"amount": "-5"}, "amount", "not a price"),
         ({"currency": "XYZ"}, "currency", "no currency in use"),
-        ({"amount": "12 EUR"}, "amount", "not a price"),
+        ({"amount": "12 USD"}, "amount", "is in USD, and this amount is in EUR"),
     ],
 )
 def test_a_price_that_is_none_is_refused_at_its_field(

@@ -190,7 +190,7 @@ def test_csv_and_json_agree() -> None:
     ("row", "path", "says"),
     [
         ("A;T;;;18.40 min;;;", "line 2.value", "two meanings"),
-        ("A;T;;;4:75;;;", "line 2.value", "below 60"),
+        ("A;T;;;4:75;;;", "line 2.value", "Type 5m15s"),
         ("A;T;;;;;;", "line 2.value", "is missing"),
         (";T;;;6:17;;;", "line 2.setup", "is missing"),
         ("A;T;;;6:17;;maybe;", "line 2.status", "ok, void or failed"),

@@ -34,9 +34,10 @@ _METHOD_WORDS = {
 }
 
 
-def _keep_slashes(line: str) -> str:
-    """Mark the slashes of ``6850 MB/s`` and ``+/-``, which part nothing."""
-    return _UNIT_SLASH.sub(rf"\1{_KEPT}", line).replace("+/-", f"+{_KEPT}-")
+def split_line(line: str) -> list[str]:
+    """Take a line apart at its slashes; those of ``6850 MB/s`` and ``+/-`` part nothing."""
+    kept = _UNIT_SLASH.sub(rf"\1{_KEPT}", line).replace("+/-", f"+{_KEPT}-")
+    return [part.strip().replace(_KEPT, "/") for part in _DIVIDER.split(kept)]
 
 
 class MatchState(StrEnum):
@@ -106,19 +107,35 @@ def read_entry(
         >>> entry.setup.index, entry.task.index, entry.value, entry.method.value
         (0, 0, '6:17', 'log')
     """
-    parts = [part.strip().replace(_KEPT, "/") for part in _DIVIDER.split(_keep_slashes(line))]
+    parts = split_line(line)
     setup = match_name(parts[0], setups)
     if len(parts) == 2 and len(tasks) == 1 and re.match(r"^[\d~>']", parts[1]):
         parts.insert(1, tasks[0])
     task = match_name(parts[1] if len(parts) > 1 else "", tasks)
-    body = parts[2] if len(parts) > 2 else ""
+    said = read_value_words(parts[2] if len(parts) > 2 else "")
     round_ = match_name(parts[3], rounds) if len(parts) > 3 and parts[3] else None
+    part = min(len(parts), 4) - 1
+    return Entry(setup, task, round_, said.value, said.method, said.status, said.reason, part)
+
+
+@dataclass(frozen=True, slots=True)
+class ValueWords:
+    """A value with the words around it taken off: how it was read, and what became of it."""
+
+    value: str
+    method: ReadingMethod
+    status: RunStatus
+    reason: str
+
+
+def read_value_words(body: str) -> ValueWords:
+    """Take the reading and the state off a value, such as ``6:17 log`` or ``failed no disk``."""
     status, reason = RunStatus.OK, ""
     if (said := _STATUS.match(body)) is not None:
         status, reason = RunStatus(said["word"].lower()), said["reason"].strip()
         body = said["value"].strip()
     value, method = _split_method(body)
-    return Entry(setup, task, round_, value, method, status, reason, min(len(parts), 4) - 1)
+    return ValueWords(value, method, status, reason)
 
 
 def _split_method(body: str) -> tuple[str, ReadingMethod]:

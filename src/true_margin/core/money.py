@@ -6,18 +6,20 @@ Section 9 of the computation page.
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal, InvalidOperation
+from types import MappingProxyType
 
 from true_margin.core.choices import PriceKind
 from true_margin.core.currencies import CURRENCIES, minor_digits, minor_unit
 from true_margin.core.dominance import undominated
 from true_margin.core.errors import QuantityError
 from true_margin.core.ladder import Rung
-from true_margin.core.numerals import say_day
+from true_margin.core.numerals import PLAIN, Numerals, say_day
 from true_margin.core.study import Study
+from true_margin.core.typed_numbers import plain_numbers
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,18 +52,32 @@ def check_currency(currency: str) -> str:
     return currency
 
 
-def parse_price(text: str, currency: str) -> Money:
-    """Read a price as typed: ``1290``, ``1 290.00``, ``1290,50``; ``1.234`` of a currency
-    whose smallest amount is a thousandth.
+def parse_price(text: str, currency: str, signs: Numerals = PLAIN) -> Money:
+    """Read a price as typed: ``1290``, ``1 290.00``, ``2,390 EUR``, ``€1.290,50``.
+
+    Args:
+        text: the amount; it may carry the currency.
+        currency: what it is in.
+        signs: of whoever typed it: whether ``2,390`` is two thousand.
 
     Raises:
-        QuantityError: not a plain decimal number, negative, or an unknown form
-            of currency.
+        QuantityError: not a plain decimal number, negative, an unknown form of currency, or
+            said to be in another one.
+
+    Example:
+        >>> parse_price("2,390 EUR", "EUR", Numerals(".", ",")).amount
+        Decimal('2390')
+        >>> parse_price("1.234", "KWD").amount
+        Decimal('1.234')
     """
-    body = text.strip().replace("\u00a0", " ").replace("\u202f", " ")
-    if re.fullmatch(r"\d{1,3}( \d{3})+([.,]\d+)?", body):
-        body = body.replace(" ", "")
+    body, said = split_currency(text)
+    if said and currency not in said:
+        raise QuantityError(f"{text!r} is in {said[0]}, and this amount is in {currency}")
     decimals = max(2, minor_digits(currency))
+    # A point before three digits is a decimal one where the currency has thousandths.
+    if re.fullmatch(r"\d{1,12}\.\d{3}", body) and decimals == 3:
+        signs = PLAIN
+    body = plain_numbers(body, signs).removesuffix(".-").removesuffix(".–")
     if not re.fullmatch(rf"[0-9]{{1,12}}([.,][0-9]{{1,{decimals}}})?", body):
         example = f"1290.{'50000'[:decimals]}"
         raise QuantityError(f"{text!r} is not a price: type it like 1290 or {example}")
@@ -69,6 +85,54 @@ def parse_price(text: str, currency: str) -> Money:
         return Money(Decimal(body.replace(",", ".")), currency)
     except InvalidOperation as error:  # pragma: no cover - the pattern admits numbers only
         raise QuantityError(f"{text!r} is not a price") from error
+
+
+_SIGNS: Mapping[str, tuple[str, ...]] = MappingProxyType(
+    {
+        "€": ("EUR",),
+        "£": ("GBP",),
+        "$": ("USD", "AUD", "CAD", "NZD", "SGD", "HKD", "MXN"),
+        "US$": ("USD",),
+        "¥": ("JPY", "CNY"),
+        "₹": ("INR",),
+        "Fr.": ("CHF",),
+        "zł": ("PLN",),
+        "Kč": ("CZK",),
+        "kr": ("SEK", "NOK", "DKK"),
+    }
+)
+"""What a sign may stand for; the first is the likeliest where nothing else tells."""
+_WITH_CURRENCY = re.compile(
+    r"^(?P<before>[A-Z]{3}|[^\d\s.,+−-]{1,3}\.?)?\s*(?P<amount>\d.*?)\s*(?P<after>[A-Z]{3}|[^\d\s.,+−-]{1,3}\.?)?$"
+)
+
+
+def split_currency(text: str) -> tuple[str, tuple[str, ...]]:
+    """Take the currency off an amount.
+
+    Returns:
+        The amount, and the codes that its sign may mean; none where it carries none.
+
+    Example:
+        >>> split_currency("€1.290"), split_currency("940 EUR"), split_currency("940")
+        (('1.290', ('EUR',)), ('940', ('EUR',)), ('940', ()))
+    """
+    body = text.strip().replace("\u00a0", " ").replace("\u202f", " ")
+    match = _WITH_CURRENCY.match(body)
+    if match is None:
+        return body, ()
+    for said in (match["before"], match["after"]):
+        codes = currencies_of(said or "")
+        if codes:
+            return match["amount"], codes
+    return body, ()
+
+
+def currencies_of(sign: str) -> tuple[str, ...]:
+    """The codes that a sign or a code may mean; none where it is neither."""
+    if sign.upper() in CURRENCIES:
+        return (sign.upper(),)
+    return _SIGNS.get(sign, ())
 
 
 PRICE_KINDS = tuple(PriceKind)

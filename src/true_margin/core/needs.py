@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 from true_margin.core.choices import PlaybackQuality, TrialGrade, TrialKind, TroubleKind
 from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import numerals
 from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec, say_spec
 
 NOISE = ("silent", "quiet", "audible", "loud")
@@ -110,7 +111,7 @@ def read_need(about: str, relation: str, text: str | None, specs: Iterable[Spec]
     if relation == "none":
         return Need(about, relation)
     spec = _spec_of(about, rows)
-    value = parse_spec(spec, text or "")
+    value = parse_spec(spec, text or "", numerals())
     if value is None:
         raise QuantityError(f"{spec.title}: say what is needed")
     return Need(about, relation, value)

@@ -513,13 +513,23 @@ def _sum_parts(parts: list[_Part], text: str, marked: _Marked) -> Elapsed:
             raise QuantityError(f"{text!r}: only the last number may have decimals")
     for part in parts[1:]:
         if float(part.number) >= 60:
-            raise QuantityError(
-                f"{text!r}: {_UNIT_NAME[part.unit]} after a larger unit must be below 60"
-            )
+            raise QuantityError(_overfull(parts, part, text))
     # fsum keeps 6m 17.2s at 377.2, whatever the order of additions.
     seconds = math.fsum(part.seconds for part in parts)
     elapsed = _checked(seconds, parts[-1].resolution_s, text)
     return replace(elapsed, approximate=marked.approximate, bound=marked.bound)
+
+
+def _overfull(parts: list[_Part], part: _Part, text: str) -> str:
+    """Say that a part is too large for its place, and how the time would be written."""
+    said = f"{text} has {float(part.number):g} {_UNIT_NAME[part.unit]}"
+    if any(each.decimals for each in parts):
+        return f"{said}; after a larger unit there are 59 at most."
+    minutes, second = divmod(round(sum(each.seconds for each in parts)), 60)
+    hours, minute = divmod(minutes, 60)
+    if hours:
+        return f"{said}. Type {hours}:{minute:02d}:{second:02d}."
+    return f"{said}. Type {minute}m{second:02d}s, or {minute}:{second:02d}."
 
 
 def _checked(seconds: float, resolution_s: float, text: str) -> Elapsed:

@@ -9,7 +9,8 @@ from enum import StrEnum
 from typing import TypeAlias
 
 from true_margin.core.errors import QuantityError
-from true_margin.core.numerals import localised, short
+from true_margin.core.numerals import PLAIN, Numerals, localised, short
+from true_margin.core.typed_numbers import plain_numbers
 
 SpecValue: TypeAlias = str | float | int | bool | list[str]
 SMALLEST = 1e-6
@@ -92,8 +93,13 @@ def _plain(title: str) -> str:
     return re.sub(r"[^a-z0-9]+", " ", title.lower()).strip()
 
 
-def parse_spec(spec: Spec, text: str) -> SpecValue | None:
-    """Read a typed cell; a number may carry its unit and a decimal comma.
+def parse_spec(spec: Spec, text: str, signs: Numerals = PLAIN) -> SpecValue | None:
+    """Read a typed cell; a number may carry its unit, thousands set apart and a decimal comma.
+
+    Args:
+        spec: the row.
+        text: as typed.
+        signs: of whoever typed it: whether ``6,850 MB/s`` is six thousand.
 
     Returns:
         The value in the row's unit; None for an empty text or a dash.
@@ -112,7 +118,7 @@ def parse_spec(spec: Spec, text: str) -> SpecValue | None:
     if len(plain) > longest:
         raise QuantityError(f"{spec.title}: longer than {longest} signs")
     if spec.kind in (CellKind.NUMBER, CellKind.WHOLE):
-        return _number(spec, plain)
+        return _number(spec, plain_numbers(plain, signs))
     if spec.kind is CellKind.CHOICE:
         return _choice(spec, plain)
     if spec.kind is CellKind.LIST:

@@ -9,6 +9,7 @@ from typing import Any
 
 from true_margin.core.choices import Operation, PlaybackQuality, TaskMeasure
 from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import PLAIN, Numerals
 from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec, say_spec
 
 OPERATIONS = tuple(Operation)
@@ -45,6 +46,17 @@ SETTINGS = (
     Spec("other", "Anything else", kind=CellKind.LONG),
 )
 """Export settings, field by field."""
+SIZES: Mapping[str, str] = MappingProxyType(
+    {
+        **dict.fromkeys(("720p", "hd"), "1280x720"),
+        **dict.fromkeys(("1080p", "1080i", "fullhd", "fhd"), "1920x1080"),
+        **dict.fromkeys(("1440p", "qhd"), "2560x1440"),
+        **dict.fromkeys(("2160p", "4k", "uhd", "4kuhd", "uhd4k"), "3840x2160"),
+        **dict.fromkeys(("dci4k", "4kdci"), "4096x2160"),
+        **dict.fromkeys(("4320p", "8k", "8kuhd", "uhd8k"), "7680x4320"),
+    }
+)
+"""Sizes of pictures by their common names, in pixels; 4K is that of screens."""
 _SIZE = re.compile(r"^(\d{2,5})\s*[x×]\s*(\d{2,5})$", re.IGNORECASE)
 
 PRESETS: Mapping[str, Mapping[str, str]] = MappingProxyType(
@@ -99,7 +111,7 @@ PRESETS: Mapping[str, Mapping[str, str]] = MappingProxyType(
 
 
 def read_settings(
-    known: Mapping[str, Any], typed: Mapping[str, str | None]
+    known: Mapping[str, Any], typed: Mapping[str, str | None], signs: Numerals = PLAIN
 ) -> dict[str, SpecValue]:
     """Lay typed export settings over the known ones; an empty one is taken back.
 
@@ -112,9 +124,9 @@ def read_settings(
     for field, text in typed.items():
         if field not in by_field:
             raise QuantityError(f"{field}: there is no such export setting")
-        value = parse_spec(by_field[field], text or "")
+        value = parse_spec(by_field[field], text or "", signs)
         if field == "size" and value is not None:
-            value = _size(str(value))
+            value = picture_size(str(value))
         if value is None:
             found.pop(field, None)
         else:
@@ -122,10 +134,24 @@ def read_settings(
     return {spec.field: found[spec.field] for spec in SETTINGS if spec.field in found}
 
 
-def _size(text: str) -> str:
+def picture_size(text: str) -> str:
+    """Read a picture size, typed as width by height or by its common name.
+
+    Raises:
+        QuantityError: it is neither.
+
+    Example:
+        >>> picture_size("UHD"), picture_size("1920 × 1080")
+        ('3840x2160', '1920x1080')
+    """
+    named = SIZES.get("".join(text.lower().split()))
+    if named is not None:
+        return named
     match = _SIZE.match(text)
     if match is None:
-        raise QuantityError(f"Size: {text!r} is no picture size; type it like 1920x1080")
+        raise QuantityError(
+            f"Size: {text!r} is no picture size; type it like 1920x1080, 1080p or 4K"
+        )
     return f"{match[1]}x{match[2]}"
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.numerals import numerals
 from true_margin.core.spec_rows import SPECS
 from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec
 from true_margin.desk.errors import RefusedError
@@ -39,7 +40,7 @@ def read_cells(
         if field not in by_field:
             raise RefusedError(field, f"There is no row {field!r} in the spec sheet.")
         try:
-            value = parse_spec(by_field[field], text or "")
+            value = parse_spec(by_field[field], text or "", numerals())
         except QuantityError as error:
             raise RefusedError(field, error.reason) from error
         # "No" is what an empty cell says of a state, so it is not stored.

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency, parse_price
+from true_margin.core.numerals import numerals
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.book.sheet_rows import machine_rows, read_cells
 from true_margin.desk.errors import RefusedError, transaction
@@ -195,6 +196,6 @@ def _amount(fields: Mapping[str, Any]) -> Decimal:
     except QuantityError as error:
         raise RefusedError("currency", error.reason) from error
     try:
-        return parse_price(fields["amount"], fields["currency"]).amount
+        return parse_price(fields["amount"], fields["currency"], numerals()).amount
     except QuantityError as error:
         raise RefusedError("amount", error.reason) from error

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from true_margin.core.errors import CoreError
+from true_margin.core.numerals import numerals
 from true_margin.core.specs import parse_spec, say_spec
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.sheet_rows import machine_rows, read_cells
@@ -66,7 +67,7 @@ def _change(book: Book, entry: SpecEntry) -> SpecChange | None:
     machine = next((m for m in book.machines if m.name == entry.machine), None)
     before = "" if machine is None else say_spec(machine.specs.get(entry.spec.field))
     try:
-        after = say_spec(parse_spec(entry.spec, entry.text))
+        after = say_spec(parse_spec(entry.spec, entry.text, numerals()))
     except CoreError as error:
         return SpecChange(
             entry.machine, entry.spec.field, entry.spec.title, before, entry.text, error.reason

@@ -9,6 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.core.errors import CoreError, QuantityError
+from true_margin.core.numerals import numerals
 from true_margin.core.outputs import PartFound, is_another_clip
 from true_margin.core.specs import say_spec
 from true_margin.core.task_rows import OBSERVATION, SETTINGS, read_settings, settings_line
@@ -96,7 +97,7 @@ def note_settings(
     """
     task = _task(_book_of(database, task_id), task_id)
     try:
-        settings = read_settings(task.settings, typed)
+        settings = read_settings(task.settings, typed, numerals())
     except QuantityError as error:
         raise RefusedError("settings", error.reason) from error
     return _note(database, task_id, setup_id, outputs.add_settings_used, settings=settings, who=who)

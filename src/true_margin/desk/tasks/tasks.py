@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call
-from true_margin.core.numerals import PLAIN, writing
+from true_margin.core.numerals import PLAIN, numerals, writing
 from true_margin.core.specs import say_spec
 from true_margin.core.task_rows import (
     EVENTS,
@@ -301,7 +301,7 @@ def _stored(
 
 def _settings(known: Mapping[str, Any], typed: Mapping[str, str | None]) -> dict[str, Any]:
     try:
-        return dict(read_settings(known, typed))
+        return dict(read_settings(known, typed, numerals()))
     except QuantityError as error:
         raise RefusedError("settings", error.reason) from error
 
