@@ -31,6 +31,7 @@ from true_margin.exchange.pack_noted import (
     PackOverrule,
     PackPlayback,
     PackPublished,
+    PackRatio,
     PackSettingsUsed,
     PackTrial,
     PackTrouble,
@@ -101,6 +102,7 @@ class Pack(BaseModel):
     playbacks: list[PackPlayback] = []
     trials: list[PackTrial] = []
     troubles: list[PackTrouble] = []
+    noted_ratios: list[PackRatio] = []
     pictures: list[PackPicture] = []
     revisions: list[PackRevision] = []
     marks: list[PackMark] = []

@@ -70,6 +70,17 @@ class PackTrial(PackNoted):
     note: Text | None = None
 
 
+class PackRatio(PackNoted):
+    """How many times as fast a setup is as another, as somebody else says."""
+
+    against_machine: Name
+    against_setup: Name
+    typed: Text
+    source: Text
+    withdrawn_at: datetime | None = None
+    withdrawn_why: Text | None = None
+
+
 class PackTrouble(PackNoted):
     """A fault worth telling that is not a time; of one run, or of none."""
 

@@ -19,6 +19,8 @@ _PERSONS = frozenset({"who", "withdrawn_by"})
 """Columns that hold the name of whoever did something here."""
 _NAMES = frozenset(
     {
+        "against_machine",
+        "against_setup",
         "app",
         "assumed_against_machine",
         "assumed_against_setup",
@@ -76,6 +78,7 @@ _NOTES = frozenset(
         "unit",
         "value",
         "why",
+        "withdrawn_why",
     }
 )
 """Columns that people write freely."""

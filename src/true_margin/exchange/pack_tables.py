@@ -21,6 +21,7 @@ from true_margin.exchange.pack_noted import (
     PackOverrule,
     PackPlayback,
     PackPublished,
+    PackRatio,
     PackSettingsUsed,
     PackTrial,
     PackTrouble,
@@ -363,6 +364,14 @@ SCHEMAS: dict[str, TableSchema] = {
     "playbacks": TableSchema(PackPlayback, links=_ON_TASK),
     "trials": TableSchema(PackTrial, links=_ON_TASK),
     "troubles": TableSchema(PackTrouble, links=(*_ON_TASK, _OF_RUN)),
+    "noted_ratios": TableSchema(
+        PackRatio,
+        links=(
+            *_ON_TASK,
+            Link(("against_machine", "against_setup"), "setups", ("machine", "name")),
+        ),
+        known_by=("task", "machine", "setup", "against_machine", "against_setup", "noted_at"),
+    ),
     "pictures": TableSchema(PackPicture, links=(_OF_RUN,)),
     "revisions": TableSchema(
         PackRevision, links=(_OF_RUN,), known_by=("run", "version"), most=100_000

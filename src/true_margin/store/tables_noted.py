@@ -6,7 +6,7 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String
+from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
 from true_margin.core.choices import PlaybackQuality, TrialGrade, TrialKind, TroubleKind
@@ -113,6 +113,26 @@ class TroubleRow(NotedRow, Base):
     run_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
     kind: Mapped[str] = mapped_column(String(20))
     note: Mapped[str | None] = mapped_column(String(500))
+
+
+class NotedRatioRow(NotedRow, Base):
+    """How many times as fast a setup is as another, as somebody else says; never deleted."""
+
+    __tablename__ = "noted_ratios"
+    __table_args__ = (
+        filled("typed"),
+        filled("source"),
+        CheckConstraint("setup_id <> against_id", name="two_setups"),
+        CheckConstraint("(withdrawn_at IS NULL) = (withdrawn_why IS NULL)", name="withdrawn_whole"),
+        # The same table pasted twice notes nothing twice.
+        UniqueConstraint("task_id", "client_key"),
+    )
+    against_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    typed: Mapped[str] = mapped_column(String(60))
+    source: Mapped[str] = mapped_column(String(200))
+    client_key: Mapped[str | None] = mapped_column(String(80))
+    withdrawn_at: Mapped[datetime | None]
+    withdrawn_why: Mapped[str | None] = mapped_column(String(500))
 
 
 class RunPictureRow(Keyed, Base):

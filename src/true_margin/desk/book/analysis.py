@@ -10,7 +10,8 @@ import numpy as np
 from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.checks import ProgressPoint as CoreMark
 from true_margin.core.checks import slowed_down
-from true_margin.core.study import Measure, Settings, Study, TaskFacts
+from true_margin.core.notes import parse_ratio
+from true_margin.core.study import Measure, Note, Settings, Study, TaskFacts
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.derived import derived
@@ -66,6 +67,17 @@ def build_study(book: Book) -> Study:
             s.update_prior_cv,
         ),
         broken=parity_of(book).broken,
+        notes=tuple(
+            Note(
+                book.task_index[each.task_id],
+                book.setup_index[each.setup_id],
+                book.setup_index[each.against_id],
+                parse_ratio(each.typed),
+                each.source,
+            )
+            for each in book.ratios
+            if each.withdrawn_at is None and each.task_id in book.task_index
+        ),
     )
 
 

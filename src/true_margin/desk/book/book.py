@@ -52,6 +52,7 @@ class Book:
     playbacks: tuple[records.Playback, ...] = ()
     trials: tuple[records.Trial, ...] = ()
     troubles: tuple[records.Trouble, ...] = ()
+    ratios: tuple[records.NotedRatio, ...] = ()
     inquiries: tuple[records.Inquiry, ...] = ()
     published: tuple[records.PublishedFigure, ...] = ()
     viewers: tuple[Viewer, ...] = ()

@@ -25,6 +25,7 @@ from true_margin.store import (
     lineup,
     outputs,
     overrules,
+    ratios,
     records,
     runs,
     scripts,
@@ -171,6 +172,11 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         playbacks=_of(there, outputs.list_playbacks(session, shootout.id)),
         trials=_of(there, outputs.list_trials(session, shootout.id)),
         troubles=_of(there, outputs.list_troubles(session, shootout.id)),
+        ratios=tuple(
+            ratio
+            for ratio in ratios.list_ratios(session, shootout.id)
+            if {ratio.setup_id, ratio.against_id} <= there
+        ),
         inquiries=inquiries.list_inquiries(session, shootout.id),
         published=inquiries.list_published(session, shootout.id),
         viewers=viewers.list_viewers(session, shootout.id),

@@ -12,6 +12,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from true_margin.core.errors import CoreError
+from true_margin.core.notes import parse_ratio
 from true_margin.core.specs import show_spec
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import PackTable, Source, Target, copy, json_object
@@ -22,12 +23,13 @@ from true_margin.exchange.pack_noted import (
     PackNoted,
     PackOutput,
     PackPlayback,
+    PackRatio,
     PackSettingsUsed,
     PackTrial,
     PackTrouble,
 )
 from true_margin.exchange.probe_files import read_probe
-from true_margin.store import outputs
+from true_margin.store import outputs, ratios
 
 Noted = TypeVar("Noted", bound=PackNoted)
 
@@ -69,6 +71,36 @@ def _troubles(source: Source) -> list[PackTrouble]:
         _copied(source, trouble, PackTrouble, run=trouble.run_id and str(trouble.run_id))
         for trouble in source.book.troubles
     )
+
+
+def _ratios(source: Source) -> list[PackRatio]:
+    return _in_order(
+        _copied(source, ratio, PackRatio, **source.setup_columns(ratio.against_id, "against_"))
+        for ratio in source.book.ratios
+    )
+
+
+def _add_ratios(target: Target) -> None:
+    for row in target.pack.noted_ratios:
+        try:
+            parse_ratio(row.typed)
+        except CoreError as error:
+            raise RefusedError("file", f"noted_ratios.csv: {error.reason}") from error
+        against = target.known.setup(row, "against_")
+        if against == target.known.setup(row):
+            raise RefusedError("file", "noted_ratios.csv: a ratio is of two setups.")
+        fields = row.model_dump(
+            exclude={"task", "machine", "setup", "against_machine", "against_setup"}
+        )
+        ratios.add_ratio(
+            target.session,
+            {
+                **fields,
+                "task_id": target.known.task(row),
+                "setup_id": target.known.setup(row),
+                "against_id": against,
+            },
+        )
 
 
 def _columns(target: Target, row: PackNoted) -> dict[str, Any]:
@@ -130,4 +162,5 @@ TABLES = (
         rows=_troubles,
         add=partial(_add_each, "troubles", outputs.add_trouble),
     ),
+    PackTable(name="noted_ratios", words="noted ratios", rows=_ratios, add=_add_ratios),
 )

@@ -6,6 +6,7 @@ from true_margin.store.records.bench import BenchEvent, PairedDevice
 from true_margin.store.records.inquiries import Inquiry, PublishedFigure
 from true_margin.store.records.lineup import Extra, FreeRow, Machine, Price, Setup
 from true_margin.store.records.noted import (
+    NotedRatio,
     OutputFile,
     OutputLook,
     Playback,
@@ -25,6 +26,7 @@ __all__ = [
     "Inquiry",
     "Machine",
     "Mark",
+    "NotedRatio",
     "OutputFile",
     "OutputLook",
     "Overrule",

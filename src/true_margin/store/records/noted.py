@@ -92,3 +92,23 @@ class Trouble:
     note: str | None
     who: str
     noted_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class NotedRatio:
+    """How many times as fast a setup is as another on a task, as somebody else says.
+
+    ``typed`` is the ratio as it was written; ``withdrawn_at`` where it counts no more, with
+    the reason.
+    """
+
+    id: UUID
+    task_id: UUID
+    setup_id: UUID
+    against_id: UUID
+    typed: str
+    source: str
+    who: str
+    noted_at: datetime
+    withdrawn_at: datetime | None
+    withdrawn_why: str | None
