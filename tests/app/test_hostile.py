@@ -182,7 +182,7 @@ def test_there_is_no_way_to_delete(client: TestClient, bench: Bench, method: str
 
 def test_a_table_of_formulas_is_only_text(client: TestClient, bench: Bench) -> None:
     table = 'setup,task,value,note\n=cmd|calc!A0,Parade,6:17,"=HYPERLINK(""x"")"\n'
-    body: dict[str, Any] = {"text": table, "add_missing": True}
+    body: dict[str, Any] = {"text": table}
     assert client.post(f"{API}/shootouts/{bench.slug}/imports", json=body).status_code == 201
     lineup = client.get(f"{API}/shootouts/{bench.slug}/lineup").json()
     assert "=cmd|calc!A0" in [column["machine"]["name"] for column in lineup["columns"]]

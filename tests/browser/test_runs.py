@@ -42,30 +42,41 @@ def test_an_unknown_setup_can_be_added_on_the_spot(page: Page, bench: Bench) -> 
     assert [run.typed for run in stored(bench)] == ["6:17"]
 
 
-def test_bad_rows_are_shown_and_nothing_is_stored_until_confirmed(page: Page, bench: Bench) -> None:
-    rows = [f"A,Parade,6:{i:02d}" for i in range(37)] + [
-        "A,Parade,soon",
-        "A,Parade,4:75",
-        "C,Parade,6:17",
-    ]
+def test_what_needs_somebody_is_asked_and_the_rest_goes_in(page: Page, bench: Bench) -> None:
+    table = "machine\tParade\tloud\tRAM\nA\t6:17\t44\t16 GB\nB\t7m99s\t39\t32 GB\nC\t5:02\t41\t8\n"
     page.goto(f"/s/{bench.slug}/runs?focus=import")
-    page.get_by_role("textbox", name=re.compile("Paste a table")).fill(
-        "setup,task,value\n" + "\n".join(rows)
-    )
-    page.get_by_role("button", name="Show what it means").click()
-    expect(page.get_by_text("Nothing is stored yet.")).to_be_visible()
-    for line, reason in (
-        (39, "'soon' is not a time"),
-        (40, "below 60"),
-        (41, "no setup is called 'C'"),
-    ):
-        row = page.get_by_role("row", name=re.compile(f"^{line} "))
-        expect(row).to_contain_text(reason)
+    page.get_by_label("Paste your table, as it is").fill(table)
+    page.get_by_role("button", name="Preview").click()
+    expect(page.get_by_role("heading", name="2 results and 3 specs are ready.")).to_be_visible()
+    expect(page.get_by_text("1 column and 1 cell need you;")).to_be_visible()
+    page.get_by_label("Column loud is").select_option(label="Spec row")
+    expect(page.get_by_role("heading", name="2 results and 6 specs are ready.")).to_be_visible()
+    expect(page.get_by_text("7m99s has 99 seconds. Type 8m39s, or 8:39.")).to_be_visible()
+    page.get_by_role("button", name="8:39").click()
     assert stored(bench) == []
-    page.get_by_role("button", name="Store 37 good rows, leave out 3").click()
-    expect(page.get_by_text("37 runs stored.")).to_be_visible()
-    expect(page.get_by_text("Left out: line 39, 40, 41.")).to_be_visible()
-    assert len(stored(bench)) == 37
+    page.get_by_role("button", name="Import 3 results").click()
+    told = "Imported: 3 results, 6 specs, 1 new machine. 0"
+    expect(page.get_by_text(told.removesuffix(" 0"))).to_be_visible()
+    assert [run.value for run in stored(bench)] == [377, 519, 302]
+    page.get_by_role("button", name="Undo: do not count them").click()
+    expect(page.get_by_text("The 3 runs no longer count")).to_be_visible()
+    assert {run.status for run in stored(bench)} == {"void"}
+
+
+def test_old_notes_become_a_shootout_by_the_keyboard_alone(page: Page, bench: Bench) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="Start from your notes").press("Enter")
+    page.get_by_label("Paste a table, or type one result a line").fill(
+        "Alder / photos / 8:46\nBirch / photos / 3:10\nAlder / photos / 8:44\nBirch / photos / 3:12"
+    )
+    page.get_by_role("button", name="Preview").press("Enter")
+    expect(page.get_by_role("heading", name="4 results are ready.")).to_be_visible()
+    page.get_by_label("What do you want to find out?", exact=True).fill("Old notes")
+    page.get_by_role("button", name="Make the shootout").press("Enter")
+    expect(
+        page.get_by_text(re.compile("Birch is clearly faster|Birch.* as fast")).first
+    ).to_be_visible()
+    assert "/margins" in page.url
 
 
 def test_another_tabs_run_appears_by_itself(page: Page, bench: Bench) -> None:

@@ -6,14 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from true_margin.exchange.run_table import (
-    MAX_ROWS,
-    OF_SETUP,
-    OF_TASK,
-    TableError,
-    read_run_table,
-    understand_columns,
-)
+from true_margin.exchange.run_table import MAX_ROWS, TableError, read_run_table, understand_columns
 
 
 @pytest.mark.parametrize("sign", [",", ";", "\t"])
@@ -55,26 +48,6 @@ def test_headers_are_understood(headers: list[str], fields: list[str | None]) ->
     assert understand_columns(headers) == fields
 
 
-def test_a_person_may_correct_the_columns() -> None:
-    text = "who,what,how long\nA,T,6:17\n"
-    table = read_run_table(text, ["setup", "task", "value"])
-    assert table.rows[0].cells["value"] == "6:17"
-
-
-@pytest.mark.parametrize(
-    ("columns", "says"),
-    [
-        (["setup", "task"], "3 columns are there"),
-        (["setup", "task", "speed"], "'speed' is not a field"),
-        (["setup", "setup", "value"], "same field"),
-        (["setup", None, "value"], "No column for task"),
-    ],
-)
-def test_wrong_corrections_are_refused(columns: list[str | None], says: str) -> None:
-    with pytest.raises(TableError, match=says):
-        read_run_table("a,b,c\nA,T,6:17\n", columns)
-
-
 def test_rows_of_another_width_are_marked() -> None:
     table = read_run_table("setup,task,value\nA,T\nA,T,6:17,extra\nA,T,5:00\n")
     assert [row.problem for row in table.rows] == [
@@ -112,38 +85,3 @@ def test_any_text_is_a_table_or_refused(text: str) -> None:
         assert error.reason
         return
     assert all(row.line >= 1 for row in table.rows)
-
-
-WIDE_TABLE = "Task;Halyard S;Halyard L\nParade;6:17;4:01\nDiary;;1:32\n"
-
-
-def test_a_wide_table_becomes_one_row_a_cell() -> None:
-    table = read_run_table(WIDE_TABLE)
-    assert [column.field for column in table.columns] == ["task", OF_SETUP, OF_SETUP]
-    found = [
-        (row.where, row.cells["setup"], row.cells["task"], row.cells["value"]) for row in table.rows
-    ]
-    assert found == [
-        ("2, Halyard S", "Halyard S", "Parade", "6:17"),
-        ("2, Halyard L", "Halyard L", "Parade", "4:01"),
-        ("3, Halyard L", "Halyard L", "Diary", "1:32"),
-    ]
-    assert len({row.line for row in table.rows}) == 3
-
-
-def test_known_names_tell_which_way_a_wide_table_lies() -> None:
-    text = ",Parade,Diary\nA,6:17,1:32\nB,6:20,1:33\n"
-    by_task = read_run_table(text, None, ["A", "B"], ["Parade", "Diary"])
-    assert [column.field for column in by_task.columns] == ["setup", OF_TASK, OF_TASK]
-    by_setup = read_run_table(text, None, ["Parade", "Diary"], ["A", "B"])
-    assert [column.field for column in by_setup.columns] == ["task", OF_SETUP, OF_SETUP]
-
-
-def test_common_columns_of_a_wide_table_stand_in_each_row() -> None:
-    table = read_run_table("task,round,A,B\nParade,spring,6:17,6:20\n")
-    assert [row.cells["round"] for row in table.rows] == ["spring", "spring"]
-
-
-def test_a_table_cannot_lie_both_ways() -> None:
-    with pytest.raises(TableError, match="cannot stand in one table"):
-        read_run_table("x,A,B\n1,2,3\n", ["note", OF_SETUP, OF_TASK])

@@ -30,8 +30,11 @@ MOST_BODY = 1_000_000
 MOST_IMPORT = 64_000_000
 """Bytes of a body that does: a table of 20 million signs, each written as three."""
 IMPORTS = frozenset(
-    f"{PREFIX}/shootouts/{{slug}}/{each}"
-    for each in ("imports", "imports/preview", "bench/log", "specs", "specs/preview")
+    {
+        f"{PREFIX}/shootouts/{{slug}}/{each}"
+        for each in ("imports", "imports/preview", "bench/log", "specs", "specs/preview")
+    }
+    | {f"{PREFIX}/notes", f"{PREFIX}/notes/preview"}
 )
 """Routes whose body holds a whole table or file as text."""
 _AT_ONCE = 64_000

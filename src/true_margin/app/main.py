@@ -41,6 +41,7 @@ from true_margin.app.routers import (
     public,
     publish,
     runs,
+    sheets,
     shootouts,
     tasks,
 )
@@ -151,6 +152,7 @@ def _api(database: Database) -> tuple[APIRouter, ...]:
         bench,
         devices,
         runs,
+        sheets,
         margins,
         picks,
         publish,

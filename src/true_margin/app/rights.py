@@ -41,6 +41,8 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("POST", "/people/{person_id}/new-password"): Right.OWN,
     ("PUT", "/people/{person_id}/ended"): Right.OWN,
     ("POST", "/shootouts"): Right.MAKE,
+    ("POST", "/notes"): Right.MAKE,
+    ("POST", "/notes/preview"): Right.MAKE,
     ("POST", "/packs"): Right.MAKE,
     ("POST", "/packs/preview"): Right.MAKE,
     # What is asked with a body and stores nothing.
@@ -59,7 +61,8 @@ OTHERWISE: dict[tuple[str, str], Right] = {
 }
 """Routes of people ask the desk again (``desk/access/people``), which knows whom they are about."""
 _BESIDE = frozenset(
-    {"clock", "jobs", "health", "me", "packs", "people", "presets", "rates", "ready", "task-words"}
+    {"clock", "jobs", "health", "me", "notes", "packs", "people", "presets", "rates", "ready"}
+    | {"task-words"}
 )
 """First parts of addresses that are of no shootout."""
 

@@ -185,20 +185,6 @@ class EntryText(Request):
     line: str = Field(max_length=500, description="As typed: setup / task / value")
 
 
-class TableText(Request):
-    """A table of runs, with a person's answers."""
-
-    text: str = Field(max_length=20_000_000, description="CSV or pasted cells, with headers")
-    columns: list[str | None] | None = Field(
-        default=None, max_length=500, description="Field of each column, where corrected"
-    )
-    answers: dict[int, Meaning] = Field(
-        default_factory=dict, description="Meaning of ambiguous times, by line"
-    )
-    add_missing: bool = Field(default=False, description="Add unknown setups and tasks")
-    leave_out_bad: bool = Field(default=False, description="Store the good rows only")
-
-
 Digest = Annotated[str, StringConstraints(min_length=8, max_length=80), PlainText]
 Millis = Annotated[float, Field(ge=0, le=1e14, allow_inf_nan=False)]
 

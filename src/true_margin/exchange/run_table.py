@@ -1,7 +1,7 @@
-"""Runs as a table in CSV or pasted cells: found delimiter, understood columns, checked rows.
+"""Runs as a table in CSV, one a line: found delimiter, understood columns, checked rows.
 
-RFC 4180 with comma, semicolon or tab; a bad row is named with its line and the
-reason, and the good ones wait for a yes.
+RFC 4180 with comma, semicolon or tab. For a case on the command line; sheets as people keep
+them are read in ``sheets``.
 """
 
 from __future__ import annotations
@@ -9,7 +9,7 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from true_margin.core.errors import CoreError
@@ -20,9 +20,6 @@ MAX_LINES = 2 * MAX_ROWS
 """Empty lines are left out, and yet none may be read for ever."""
 FIELDS = ("setup", "task", "round", "order", "value", "reading", "status", "note")
 REQUIRED = ("setup", "task", "value")
-OF_SETUP, OF_TASK = "a setup's value", "a task's value"
-"""Fields of a wide table: the column's header names the setup, or the task, of its values."""
-WIDE = {OF_SETUP: "setup", OF_TASK: "task"}
 _SYNONYMS = {
     "setup": ("setup", "machine", "computer", "system under test"),
     "task": ("task", "test", "timeline", "project"),
@@ -49,16 +46,11 @@ class Column:
 
 @dataclass(frozen=True, slots=True)
 class TableRow:
-    """One row: its line in the text, and its cells by field.
-
-    A wide table gives one for each filled cell: ``line`` is then its own number, made of
-    the line and the column, and ``where`` says both in words.
-    """
+    """One row: its line in the text, and its cells by field."""
 
     line: int
     cells: Mapping[str, str]
     problem: str | None
-    where: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,18 +62,11 @@ class RunTableText:
     rows: tuple[TableRow, ...]
 
 
-def read_run_table(
-    text: str,
-    columns: list[str | None] | None = None,
-    setups: Sequence[str] = (),
-    tasks: Sequence[str] = (),
-) -> RunTableText:
-    """Take a table of runs apart.
+def read_run_table(text: str) -> RunTableText:
+    """Take a table of runs apart, one run a line.
 
     Args:
         text: the file's text, with a header line.
-        columns: field of each column, where a person corrected the guess.
-        setups, tasks: known names, which tell what the columns of a wide table are.
 
     Returns:
         Columns as understood, and every row with its line number.
@@ -111,13 +96,9 @@ def read_run_table(
     if not filled:
         raise TableError("The table is empty: the first line names the columns.")
     headers = [cell.strip() for cell in filled[0][1]]
-    fields = (
-        _chosen(columns, headers)
-        if columns is not None
-        else _widened(headers, understand_columns(headers), setups, tasks)
-    )
+    fields = understand_columns(headers)
     _check_columns(headers, fields)
-    rows = [row for line, cells in filled[1:] for row in _rows(line, cells, headers, fields)]
+    rows = [_row(line, cells, fields) for line, cells in filled[1:]]
     if len(rows) > MAX_ROWS:
         raise TableError(f"More than {MAX_ROWS} rows; split the table.")
     return RunTableText(
@@ -135,20 +116,6 @@ def understand_columns(headers: list[str]) -> list[str | None]:
     return fields
 
 
-def _chosen(columns: list[str | None], headers: list[str]) -> list[str | None]:
-    if len(columns) != len(headers):
-        raise TableError(f"{len(headers)} columns are there, but {len(columns)} were named.")
-    unknown = next((c for c in columns if c is not None and c not in (*FIELDS, *WIDE)), None)
-    if unknown is not None:
-        raise TableError(f"{unknown!r} is not a field of a run: use one of {', '.join(FIELDS)}.")
-    named = [column for column in columns if column is not None and column not in WIDE]
-    if len({column for column in columns if column in WIDE}) > 1:
-        raise TableError("Columns of setups and columns of tasks cannot stand in one table.")
-    if len(set(named)) != len(named):
-        raise TableError("Two columns are understood as the same field.")
-    return columns
-
-
 def _find_delimiter(text: str) -> str:
     """The sign that divides the header into most columns; a tab wins ties."""
     header = next(line for line in text.splitlines() if line.strip())
@@ -157,9 +124,7 @@ def _find_delimiter(text: str) -> str:
 
 
 def _check_columns(headers: list[str], fields: list[str | None]) -> None:
-    there = {*fields, *(name for field, name in WIDE.items() if field in fields)}
-    there |= {"value"} if there & set(WIDE) else set()
-    missing = [field for field in REQUIRED if field not in there]
+    missing = [field for field in REQUIRED if field not in fields]
     if missing:
         raise TableError(
             f"No column for {' and '.join(missing)} was found among: {', '.join(headers)}. "
@@ -167,51 +132,9 @@ def _check_columns(headers: list[str], fields: list[str | None]) -> None:
         )
 
 
-def _widened(
-    headers: list[str], fields: list[str | None], setups: Sequence[str], tasks: Sequence[str]
-) -> list[str | None]:
-    """Understand a table whose columns are setups, or tasks, with a value in each cell.
-
-    It has no column of values; the other columns tell by their headers what they are.
-    """
-    others = [place for place, field in enumerate(fields) if field is None]
-    named = [field for field in ("setup", "task") if field in fields]
-    if "value" in fields or len(named) == 2 or len(others) < 2:
-        return fields
-    found = list(fields)
-    if not named:
-        # The first column names the lines; of which kind, the other headers tell.
-        first, *others = others
-        # One column of values could be anything; two or more are a wide table.
-        if len(others) < 2:
-            return fields
-        rest = [headers[place] for place in others]
-        by_setup = sum(_known(header, setups) for header in rest)
-        by_task = sum(_known(header, tasks) for header in rest)
-        found[first] = "setup" if by_task > by_setup else "task"
-    wide = OF_TASK if "setup" in found else OF_SETUP
-    for place in others:
-        if headers[place]:
-            found[place] = wide
-    return found
-
-
-def _known(header: str, names: Sequence[str]) -> bool:
-    return header.casefold() in {name.casefold() for name in names}
-
-
-def _rows(
-    line: int, cells: list[str], headers: list[str], fields: list[str | None]
-) -> Iterator[TableRow]:
+def _row(line: int, cells: list[str], fields: list[str | None]) -> TableRow:
     problem = None
     if len(cells) != len(fields):
         problem = f"{len(cells)} cells where the header has {len(fields)}"
-    pairs = list(zip(fields, cells, strict=False))
-    common = {f: c.strip() for f, c in pairs if f is not None and f not in WIDE}
-    if not set(fields) & set(WIDE):
-        yield TableRow(line, common, problem, str(line))
-        return
-    for place, (field, cell) in enumerate(pairs):
-        if field in WIDE and cell.strip():
-            own = {**common, WIDE[field]: headers[place], "value": cell.strip()}
-            yield TableRow(1000 * line + place, own, problem, f"{line}, {headers[place]}")
+    pairs = zip(fields, cells, strict=False)
+    return TableRow(line, {f: c.strip() for f, c in pairs if f is not None}, problem)

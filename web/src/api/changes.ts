@@ -257,17 +257,25 @@ export const usePreviewImport = (slug: string) =>
   useChange(
     "post",
     "/api/v1/shootouts/{slug}/imports/preview",
-    (body: Schemas["TableText"]) => ({ ...at(slug), body }),
+    (body: Schemas["SheetText"]) => ({ ...at(slug), body }),
     {},
   )
 
-export const useCommitImport = (slug: string) =>
+export const usePreviewNotes = () =>
+  useChange("post", "/api/v1/notes/preview", (body: Schemas["SheetText"]) => ({ body }), {})
+
+export const useStoreImport = (slug: string) =>
   useChange(
     "post",
     "/api/v1/shootouts/{slug}/imports",
-    (body: Schemas["TableText"]) => ({ ...at(slug), body }),
+    (body: Schemas["SheetText"]) => ({ ...at(slug), body }),
     followed(slug),
   )
+
+export const useStartFromNotes = () =>
+  useChange("post", "/api/v1/notes", (body: Schemas["NewFromSheet"]) => ({ body }), {
+    onSuccess: refreshShelf,
+  })
 
 /** A form with one file. */
 function formOf(file: File, fields: Record<string, string> = {}): FormData {

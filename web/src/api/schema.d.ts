@@ -426,6 +426,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start From Notes
+         * @description Make a shootout out of notes, with machines, tasks and runs; whoever makes it owns it.
+         */
+        post: operations["start_from_notes_api_v1_notes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Notes
+         * @description Show what shootout would be made out of notes; makes nothing.
+         */
+        post: operations["preview_notes_api_v1_notes_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/overrules/{overrule_id}/withdrawal": {
         parameters: {
             query?: never;
@@ -1316,10 +1356,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Commit Import
-         * @description Store a confirmed table in one transaction.
+         * Store Import
+         * @description Store all of a sheet that is ready, in one transaction; what waits is left out.
          */
-        post: operations["commit_import_api_v1_shootouts__slug__imports_post"];
+        post: operations["store_import_api_v1_shootouts__slug__imports_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1337,7 +1377,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Import
-         * @description Show how a table of runs would be stored; stores nothing.
+         * @description Show how a sheet would be stored; stores nothing.
          */
         post: operations["preview_import_api_v1_shootouts__slug__imports_preview_post"];
         delete?: never;
@@ -2825,6 +2865,27 @@ export interface components {
             archived: boolean;
         };
         /**
+         * Aside
+         * @description A line that holds no results, and why it is left out.
+         */
+        Aside: {
+            /**
+             * Line
+             * @description The line
+             */
+            line: number;
+            /**
+             * Text
+             * @description The text
+             */
+            text: string;
+            /**
+             * Why
+             * @description Why, in words
+             */
+            why: string;
+        };
+        /**
          * BenchView
          * @description The round that runs go into, and the best so far of each task that has one.
          */
@@ -3323,6 +3384,32 @@ export interface components {
             task_id: string;
         };
         /**
+         * CellRead
+         * @description A cell, read back: its words, or why it waits; both None where it says nothing.
+         */
+        CellRead: {
+            /**
+             * Fixes
+             * @default []
+             */
+            fixes?: components["schemas"]["Fix"][];
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
+            problem?: string | null;
+            /**
+             * Text
+             * @description The text
+             */
+            text: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words?: string | null;
+        };
+        /**
          * CheckedLine
          * @description A claim of the script.
          *
@@ -3426,20 +3513,99 @@ export interface components {
             square: string;
         };
         /**
-         * Column
-         * @description A column of the table and the field that it was understood as.
+         * ColumnChoice
+         * @description An answer to the question of a column, in words.
          */
-        Column: {
+        ColumnChoice: {
+            reading: components["schemas"]["ColumnReading"];
             /**
-             * Field
-             * @description Name of the field that it is about
+             * Words
+             * @description It in words
              */
-            field: string | null;
+            words: string;
+        };
+        /**
+         * ColumnReading
+         * @description How a column is read.
+         *
+         *     Attributes:
+         *         means: what it is.
+         *         name: of the task, the spec row, or the machine that it compares with.
+         *         spec: field of a known spec row; None for a row that would be made.
+         *         measure: of a task: ``time`` or ``amount``.
+         *         unit: of a time as its cells have it (``s``, ``min``, ``min:s`` and the like), of an
+         *             amount or a spec; empty where the cells say it, or nothing does.
+         *         currency: of a price.
+         *         decimals: the sign before decimals, ``.`` or ``,``, where a person said so.
+         *         task: that ratios are of; empty where the sheet does not tell.
+         */
+        ColumnReading: {
             /**
-             * Header
-             * @description Heading of the column, as it stands
+             * Currency
+             * @description Currency (ISO 4217)
+             * @default
              */
-            header: string;
+            currency?: string;
+            /**
+             * Decimals
+             * @default
+             */
+            decimals?: string;
+            means: components["schemas"]["Means"];
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             * @default
+             */
+            measure?: string;
+            /**
+             * Name
+             * @description Name
+             * @default
+             */
+            name?: string;
+            /** Spec */
+            spec?: string | null;
+            /**
+             * Task
+             * @description Name of the task
+             * @default
+             */
+            task?: string;
+            /**
+             * Unit
+             * @description Unit; null for none
+             * @default
+             */
+            unit?: string;
+        };
+        /**
+         * ColumnView
+         * @description A column as it is understood, with its first cells read back.
+         */
+        ColumnView: {
+            /**
+             * Choices
+             * @description What may be chosen
+             */
+            choices: components["schemas"]["ColumnChoice"][];
+            /** Head */
+            head: string;
+            /**
+             * Place
+             * @description Place, from 0 on
+             */
+            place: number;
+            /** Question */
+            question: string | null;
+            reading: components["schemas"]["ColumnReading"];
+            /** Samples */
+            samples: string[];
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string[];
         };
         /**
          * Completion
@@ -4031,6 +4197,22 @@ export interface components {
             words: string;
         };
         /**
+         * Fix
+         * @description A way to write a cell that cannot be misread, and what it means in words.
+         */
+        Fix: {
+            /**
+             * Typed
+             * @description As it was typed
+             */
+            typed: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
          * FixedCostLine
          * @description Start-up and rate of one setup on one operation; seconds, each with its interval.
          */
@@ -4139,154 +4321,6 @@ export interface components {
              * @description How it was tested and worked out, a line each
              */
             method: string;
-        };
-        /**
-         * ImportPreview
-         * @description A table of runs as it would be stored, before anything is.
-         */
-        ImportPreview: {
-            /**
-             * Bad
-             * @description Rows that cannot be stored, a count
-             */
-            bad: number;
-            /**
-             * Columns
-             * @description Columns, in their order
-             */
-            columns: components["schemas"]["Column"][];
-            /**
-             * Delimiter
-             * @description What parts the cells
-             */
-            delimiter: string;
-            /**
-             * Good
-             * @description Rows that can be stored, a count
-             */
-            good: number;
-            /**
-             * New Rounds
-             * @description Rounds that would be made
-             */
-            new_rounds: string[];
-            /**
-             * New Setups
-             * @description Setups that would be made
-             */
-            new_setups: string[];
-            /**
-             * New Tasks
-             * @description Tasks that would be made
-             */
-            new_tasks: string[];
-            /**
-             * Rows
-             * @description Rows, in their order
-             */
-            rows: components["schemas"]["ImportRow"][];
-        };
-        /**
-         * ImportResult
-         * @description What was stored, and which lines were left out.
-         */
-        ImportResult: {
-            /**
-             * Already There
-             * @description Rows that were stored before, a count
-             */
-            already_there: number;
-            /**
-             * Left Out
-             * @description Rows that were left out, a count
-             */
-            left_out: string[];
-            /**
-             * Stored
-             * @description How many were stored, a count
-             */
-            stored: number;
-        };
-        /**
-         * ImportRow
-         * @description One row as understood; ``problem`` says why it cannot be stored as it is.
-         */
-        ImportRow: {
-            /**
-             * Line
-             * @description The line
-             */
-            line: number;
-            /**
-             * Meanings
-             * @description What it may mean, where that is not clear
-             */
-            meanings: components["schemas"]["TimeMeaning"][];
-            /**
-             * Method
-             * @description How the value was read
-             */
-            method: string;
-            /**
-             * New Setup
-             * @description True where its setup would be made
-             */
-            new_setup: boolean;
-            /**
-             * New Task
-             * @description True where its task would be made
-             */
-            new_task: boolean;
-            /**
-             * Note
-             * @description Anything else, in words
-             */
-            note: string;
-            /**
-             * Order
-             * @description Place in the order of the table; null where it has none
-             */
-            order: number | null;
-            /**
-             * Problem
-             * @description What is wrong, in words or with its field; null for nothing
-             */
-            problem: string | null;
-            /**
-             * Round
-             * @description Name of the round
-             */
-            round: string;
-            /**
-             * Setup
-             * @description Name of the setup
-             */
-            setup: string;
-            /**
-             * Status
-             * @description Status of a run: ok, void, failed
-             */
-            status: string;
-            /**
-             * Task
-             * @description Name of the task
-             */
-            task: string;
-            /**
-             * Typed
-             * @description As it was typed
-             */
-            typed: string;
-            /**
-             * Value Words
-             * @description The value as it would be stored, in words
-             */
-            value_words: string | null;
-            /**
-             * Where
-             * @description Where in the table, in words
-             */
-            where: string;
         };
         /**
          * Inquiry
@@ -5509,6 +5543,12 @@ export interface components {
             signs_in: boolean;
         };
         /**
+         * Means
+         * @description What a column can be understood as.
+         * @enum {string}
+         */
+        Means: "machine" | "task" | "task name" | "result" | "spec" | "price" | "round" | "day" | "reading" | "status" | "order" | "note" | "ratio" | "leave out" | "which one?";
+        /**
          * Member
          * @description An account and what it may do.
          */
@@ -5750,6 +5790,61 @@ export interface components {
              * @description Unit of its numbers
              */
             unit?: string | null;
+        };
+        /**
+         * NewFromSheet
+         * @description A shootout to make out of a sheet.
+         */
+        NewFromSheet: {
+            /**
+             * Cells
+             * @description What a cell should say, by row:column from 0; null to leave it out
+             */
+            cells?: {
+                [key: string]: string | null;
+            };
+            /**
+             * Columns
+             * @description How columns are read, by place
+             */
+            columns?: {
+                [key: string]: components["schemas"]["SheetColumn"];
+            };
+            /**
+             * Currency
+             * @description Of its prices (ISO 4217)
+             * @default EUR
+             */
+            currency?: string;
+            /**
+             * Name
+             * @description What it is called
+             */
+            name: string;
+            /**
+             * Names
+             * @description Setup that a name is, + for a new machine, empty to leave it out
+             */
+            names?: {
+                [key: string]: string;
+            };
+            /**
+             * Tasks
+             * @description What new tasks are, by name
+             */
+            tasks?: {
+                [key: string]: components["schemas"]["SheetTaskFields"];
+            };
+            /**
+             * Text
+             * @description Pasted cells, CSV, or typed lines
+             */
+            text: string;
+            /**
+             * Turned
+             * @description Whether machines are across; found out where missing
+             */
+            turned?: boolean | null;
         };
         /**
          * NewInquiry
@@ -9544,6 +9639,367 @@ export interface components {
             seq: number;
         };
         /**
+         * SheetColumn
+         * @description How a column of a sheet is read; what is left empty is found out.
+         */
+        SheetColumn: {
+            /**
+             * Currency
+             * @description Of prices (ISO 4217)
+             * @default
+             */
+            currency?: string;
+            /**
+             * Decimals
+             * @description Sign before decimals
+             * @default
+             * @enum {string}
+             */
+            decimals?: "" | "." | ",";
+            /** @description What the column is */
+            means: components["schemas"]["Means"];
+            /**
+             * Measure
+             * @description Of a task
+             * @default
+             * @enum {string}
+             */
+            measure?: "" | "time" | "amount";
+            /**
+             * Name
+             * @description Of the task, the spec row, or the machine compared with
+             * @default
+             */
+            name?: string;
+            /**
+             * Spec
+             * @description Field of a spec row that is there
+             */
+            spec?: string | null;
+            /**
+             * Task
+             * @description That noted ratios are of
+             * @default
+             */
+            task?: string;
+            /**
+             * Unit
+             * @description Of its values
+             * @default
+             */
+            unit?: string;
+        };
+        /**
+         * SheetCounts
+         * @description How much of each kind would be stored, is there already, or waits.
+         */
+        SheetCounts: {
+            /** Amounts */
+            amounts: number;
+            /** Cells Waiting */
+            cells_waiting: number;
+            /** Columns Out */
+            columns_out: number;
+            /** Columns Waiting */
+            columns_waiting: number;
+            /**
+             * Failed
+             * @description Attempts that failed, a count
+             */
+            failed: number;
+            /** Names Waiting */
+            names_waiting: number;
+            /**
+             * Prices
+             * @description Price records, the newest first
+             */
+            prices: number;
+            /** Ratios */
+            ratios: number;
+            /** Same */
+            same: number;
+            /**
+             * Specs
+             * @description Rows of the spec sheet by field, numbers in the row's unit
+             */
+            specs: number;
+            /** Times */
+            times: number;
+            /** Void */
+            void: number;
+        };
+        /**
+         * SheetPreview
+         * @description A sheet as it would be stored, before anything is.
+         */
+        SheetPreview: {
+            /** Apps */
+            apps: string[];
+            /** Aside */
+            aside: components["schemas"]["Aside"][];
+            /**
+             * Columns
+             * @description Columns, in their order
+             */
+            columns: components["schemas"]["ColumnView"][];
+            /** @description How many of each call */
+            counts: components["schemas"]["SheetCounts"];
+            /** Divider */
+            divider: string;
+            /** Headline */
+            headline: string;
+            /**
+             * Needs
+             * @description What the viewer cannot do without
+             */
+            needs: string;
+            /**
+             * New Rounds
+             * @description Rounds that would be made
+             */
+            new_rounds: string[];
+            /**
+             * New Setups
+             * @description Setups that would be made
+             */
+            new_setups: string[];
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
+            rows: components["schemas"]["SheetRow"][];
+            /** Rows Total */
+            rows_total: number;
+            /**
+             * Saved
+             * @description Hours saved a year, with interval; null for a mix
+             */
+            saved: string[];
+            /**
+             * Tasks
+             * @description Tasks, in their order
+             */
+            tasks: components["schemas"]["SheetTask"][];
+            /**
+             * Title
+             * @description Title
+             */
+            title: string;
+            /** Turned */
+            turned: boolean;
+        };
+        /**
+         * SheetResult
+         * @description What was stored, and how much still waits; ``run_ids`` are those of the new runs.
+         */
+        SheetResult: {
+            /**
+             * Machines
+             * @description Machines, a count
+             */
+            machines: number;
+            /**
+             * Prices
+             * @description Price records, the newest first
+             */
+            prices: number;
+            /** Ratios */
+            ratios: number;
+            /** Results */
+            results: number;
+            /**
+             * Run Ids
+             * @description Ids of the runs that were tried again
+             */
+            run_ids: string[];
+            /** Same */
+            same: number;
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
+            slug: string;
+            /**
+             * Specs
+             * @description Rows of the spec sheet by field, numbers in the row's unit
+             */
+            specs: number;
+            /**
+             * Tasks
+             * @description Tasks, in their order
+             */
+            tasks: number;
+            /**
+             * Waiting
+             * @description What would be published now, in words; null for nothing new
+             */
+            waiting: number;
+        };
+        /**
+         * SheetRow
+         * @description A row and whose it is.
+         *
+         *     Attributes:
+         *         place: from 0.
+         *         line: in the text; the column where the sheet was turned.
+         *         name: as it stands there.
+         *         setup: the setup that it is, known or new; None where that is asked, or it is left out.
+         *         state: ``known``, ``new``, ``asked`` or ``out``.
+         *         why: what is asked, or why it is left out.
+         *         choices: setups that the name may mean.
+         *         cells: one a column.
+         */
+        SheetRow: {
+            /**
+             * Cells
+             * @description Its cells, in the order of the setups
+             */
+            cells: components["schemas"]["CellRead"][];
+            /**
+             * Choices
+             * @description What may be chosen
+             */
+            choices: string[];
+            /**
+             * Line
+             * @description The line
+             */
+            line: number;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Place
+             * @description Place, from 0 on
+             */
+            place: number;
+            /**
+             * Setup
+             * @description Name of the setup
+             */
+            setup: string | null;
+            /**
+             * State
+             * @description How it stands
+             */
+            state: string;
+            /**
+             * Why
+             * @description Why, in words
+             */
+            why: string | null;
+        };
+        /**
+         * SheetTask
+         * @description A task that results are of; ``question`` where its measure is open.
+         */
+        SheetTask: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
+            measure: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * New
+             * @description Cells that would be new, a count
+             */
+            new: boolean;
+            /** Question */
+            question: string | null;
+            /**
+             * Timeline
+             * @description Name of the timeline; null for none
+             */
+            timeline: string;
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
+            unit: string;
+        };
+        /**
+         * SheetTaskFields
+         * @description What a new task of a sheet is.
+         */
+        SheetTaskFields: {
+            /**
+             * App
+             * @description App that it was run in
+             */
+            app?: string | null;
+            /**
+             * Measure
+             * @description What a run yields
+             */
+            measure?: ("time" | "amount") | null;
+            /**
+             * Timeline
+             * @description Name of its timeline
+             */
+            timeline?: string | null;
+            /**
+             * Unit
+             * @description Of an amount
+             */
+            unit?: string | null;
+        };
+        /**
+         * SheetText
+         * @description A sheet of results, with a person's answers.
+         */
+        SheetText: {
+            /**
+             * Cells
+             * @description What a cell should say, by row:column from 0; null to leave it out
+             */
+            cells?: {
+                [key: string]: string | null;
+            };
+            /**
+             * Columns
+             * @description How columns are read, by place
+             */
+            columns?: {
+                [key: string]: components["schemas"]["SheetColumn"];
+            };
+            /**
+             * Names
+             * @description Setup that a name is, + for a new machine, empty to leave it out
+             */
+            names?: {
+                [key: string]: string;
+            };
+            /**
+             * Tasks
+             * @description What new tasks are, by name
+             */
+            tasks?: {
+                [key: string]: components["schemas"]["SheetTaskFields"];
+            };
+            /**
+             * Text
+             * @description Pasted cells, CSV, or typed lines
+             */
+            text: string;
+            /**
+             * Turned
+             * @description Whether machines are across; found out where missing
+             */
+            turned?: boolean | null;
+        };
+        /**
          * Shootout
          * @description One comparison and its settings.
          */
@@ -10173,41 +10629,6 @@ export interface components {
          * @enum {string}
          */
         TableFormat: "csv" | "xlsx" | "md" | "html";
-        /**
-         * TableText
-         * @description A table of runs, with a person's answers.
-         */
-        TableText: {
-            /**
-             * Add Missing
-             * @description Add unknown setups and tasks
-             * @default false
-             */
-            add_missing?: boolean;
-            /**
-             * Answers
-             * @description Meaning of ambiguous times, by line
-             */
-            answers?: {
-                [key: string]: "clock" | "decimal";
-            };
-            /**
-             * Columns
-             * @description Field of each column, where corrected
-             */
-            columns?: (string | null)[] | null;
-            /**
-             * Leave Out Bad
-             * @description Store the good rows only
-             * @default false
-             */
-            leave_out_bad?: boolean;
-            /**
-             * Text
-             * @description CSV or pasted cells, with headers
-             */
-            text: string;
-        };
         /**
          * TakeBack
          * @description Runs whose newest change is to be taken back, all or none.
@@ -13290,6 +13711,281 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["Ways"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_from_notes_api_v1_notes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "cells": {},
+                 *       "columns": {
+                 *         "field": {
+                 *           "currency": "",
+                 *           "decimals": "",
+                 *           "means": "machine",
+                 *           "measure": "",
+                 *           "name": "",
+                 *           "spec": "as noted",
+                 *           "task": "",
+                 *           "unit": ""
+                 *         }
+                 *       },
+                 *       "currency": "EUR",
+                 *       "name": "Halyard S",
+                 *       "names": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "tasks": {
+                 *         "field": {
+                 *           "app": "Heddle",
+                 *           "measure": "time",
+                 *           "timeline": "as noted",
+                 *           "unit": "as noted"
+                 *         }
+                 *       },
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                 *       "turned": false
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewFromSheet"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machines": 1,
+                     *       "prices": 1,
+                     *       "ratios": 1,
+                     *       "results": 1,
+                     *       "run_ids": [
+                     *         "00000000-0000-4000-8000-000000000001"
+                     *       ],
+                     *       "same": 1,
+                     *       "slug": "which-machine",
+                     *       "specs": 1,
+                     *       "tasks": 1,
+                     *       "waiting": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["SheetResult"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_notes_api_v1_notes_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "cells": {},
+                 *       "columns": {
+                 *         "field": {
+                 *           "currency": "",
+                 *           "decimals": "",
+                 *           "means": "machine",
+                 *           "measure": "",
+                 *           "name": "",
+                 *           "spec": "as noted",
+                 *           "task": "",
+                 *           "unit": ""
+                 *         }
+                 *       },
+                 *       "names": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "tasks": {
+                 *         "field": {
+                 *           "app": "Heddle",
+                 *           "measure": "time",
+                 *           "timeline": "as noted",
+                 *           "unit": "as noted"
+                 *         }
+                 *       },
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                 *       "turned": false
+                 *     }
+                 */
+                "application/json": components["schemas"]["SheetText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "apps": [
+                     *         "Heddle"
+                     *       ],
+                     *       "aside": [
+                     *         {
+                     *           "line": 1,
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "columns": [
+                     *         {
+                     *           "choices": [
+                     *             {
+                     *               "reading": {
+                     *                 "currency": "",
+                     *                 "decimals": "",
+                     *                 "means": "machine",
+                     *                 "measure": "",
+                     *                 "name": "",
+                     *                 "spec": null,
+                     *                 "task": "",
+                     *                 "unit": ""
+                     *               },
+                     *               "words": "as noted"
+                     *             }
+                     *           ],
+                     *           "head": "as noted",
+                     *           "place": 1,
+                     *           "question": "as noted",
+                     *           "reading": {
+                     *             "currency": "",
+                     *             "decimals": "",
+                     *             "means": "machine",
+                     *             "measure": "",
+                     *             "name": "",
+                     *             "spec": null,
+                     *             "task": "",
+                     *             "unit": ""
+                     *           },
+                     *           "samples": [
+                     *             "as noted"
+                     *           ],
+                     *           "words": [
+                     *             "as noted"
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "counts": {
+                     *         "amounts": 1,
+                     *         "cells_waiting": 1,
+                     *         "columns_out": 1,
+                     *         "columns_waiting": 1,
+                     *         "failed": 1,
+                     *         "names_waiting": 1,
+                     *         "prices": 1,
+                     *         "ratios": 1,
+                     *         "same": 1,
+                     *         "specs": 1,
+                     *         "times": 1,
+                     *         "void": 1
+                     *       },
+                     *       "divider": "as noted",
+                     *       "headline": "as noted",
+                     *       "needs": "as noted",
+                     *       "new_rounds": [
+                     *         "as noted"
+                     *       ],
+                     *       "new_setups": [
+                     *         "as noted"
+                     *       ],
+                     *       "rows": [
+                     *         {
+                     *           "cells": [
+                     *             {
+                     *               "fixes": [],
+                     *               "problem": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "words": null
+                     *             }
+                     *           ],
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "line": 1,
+                     *           "name": "Halyard S",
+                     *           "place": 1,
+                     *           "setup": "Halyard S",
+                     *           "state": "as noted",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "rows_total": 1,
+                     *       "saved": [
+                     *         "as noted"
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "new": false,
+                     *           "question": "as noted",
+                     *           "timeline": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "title": "as noted",
+                     *       "turned": false
+                     *     }
+                     */
+                    "application/json": components["schemas"]["SheetPreview"];
                 };
             };
             /** @description Not now: try again */
@@ -16928,7 +17624,7 @@ export interface operations {
             };
         };
     };
-    commit_import_api_v1_shootouts__slug__imports_post: {
+    store_import_api_v1_shootouts__slug__imports_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -16941,18 +17637,35 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "add_missing": false,
-                 *       "answers": {
-                 *         "field": "clock"
+                 *       "cells": {},
+                 *       "columns": {
+                 *         "field": {
+                 *           "currency": "",
+                 *           "decimals": "",
+                 *           "means": "machine",
+                 *           "measure": "",
+                 *           "name": "",
+                 *           "spec": "as noted",
+                 *           "task": "",
+                 *           "unit": ""
+                 *         }
                  *       },
-                 *       "columns": [
-                 *         "as noted"
-                 *       ],
-                 *       "leave_out_bad": false,
-                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *       "names": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "tasks": {
+                 *         "field": {
+                 *           "app": "Heddle",
+                 *           "measure": "time",
+                 *           "timeline": "as noted",
+                 *           "unit": "as noted"
+                 *         }
+                 *       },
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                 *       "turned": false
                  *     }
                  */
-                "application/json": components["schemas"]["TableText"];
+                "application/json": components["schemas"]["SheetText"];
             };
         };
         responses: {
@@ -16964,14 +17677,21 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "already_there": 1,
-                     *       "left_out": [
-                     *         "as noted"
+                     *       "machines": 1,
+                     *       "prices": 1,
+                     *       "ratios": 1,
+                     *       "results": 1,
+                     *       "run_ids": [
+                     *         "00000000-0000-4000-8000-000000000001"
                      *       ],
-                     *       "stored": 1
+                     *       "same": 1,
+                     *       "slug": "which-machine",
+                     *       "specs": 1,
+                     *       "tasks": 1,
+                     *       "waiting": 1
                      *     }
                      */
-                    "application/json": components["schemas"]["ImportResult"];
+                    "application/json": components["schemas"]["SheetResult"];
                 };
             };
             /** @description Not now: try again */
@@ -17007,18 +17727,35 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "add_missing": false,
-                 *       "answers": {
-                 *         "field": "clock"
+                 *       "cells": {},
+                 *       "columns": {
+                 *         "field": {
+                 *           "currency": "",
+                 *           "decimals": "",
+                 *           "means": "machine",
+                 *           "measure": "",
+                 *           "name": "",
+                 *           "spec": "as noted",
+                 *           "task": "",
+                 *           "unit": ""
+                 *         }
                  *       },
-                 *       "columns": [
-                 *         "as noted"
-                 *       ],
-                 *       "leave_out_bad": false,
-                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *       "names": {
+                 *         "field": "as noted"
+                 *       },
+                 *       "tasks": {
+                 *         "field": {
+                 *           "app": "Heddle",
+                 *           "measure": "time",
+                 *           "timeline": "as noted",
+                 *           "unit": "as noted"
+                 *         }
+                 *       },
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                 *       "turned": false
                  *     }
                  */
-                "application/json": components["schemas"]["TableText"];
+                "application/json": components["schemas"]["SheetText"];
             };
         };
         responses: {
@@ -17030,52 +17767,118 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "bad": 1,
-                     *       "columns": [
+                     *       "apps": [
+                     *         "Heddle"
+                     *       ],
+                     *       "aside": [
                      *         {
-                     *           "field": "as noted",
-                     *           "header": "as noted"
+                     *           "line": 1,
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "why": "as noted"
                      *         }
                      *       ],
-                     *       "delimiter": "as noted",
-                     *       "good": 1,
+                     *       "columns": [
+                     *         {
+                     *           "choices": [
+                     *             {
+                     *               "reading": {
+                     *                 "currency": "",
+                     *                 "decimals": "",
+                     *                 "means": "machine",
+                     *                 "measure": "",
+                     *                 "name": "",
+                     *                 "spec": null,
+                     *                 "task": "",
+                     *                 "unit": ""
+                     *               },
+                     *               "words": "as noted"
+                     *             }
+                     *           ],
+                     *           "head": "as noted",
+                     *           "place": 1,
+                     *           "question": "as noted",
+                     *           "reading": {
+                     *             "currency": "",
+                     *             "decimals": "",
+                     *             "means": "machine",
+                     *             "measure": "",
+                     *             "name": "",
+                     *             "spec": null,
+                     *             "task": "",
+                     *             "unit": ""
+                     *           },
+                     *           "samples": [
+                     *             "as noted"
+                     *           ],
+                     *           "words": [
+                     *             "as noted"
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "counts": {
+                     *         "amounts": 1,
+                     *         "cells_waiting": 1,
+                     *         "columns_out": 1,
+                     *         "columns_waiting": 1,
+                     *         "failed": 1,
+                     *         "names_waiting": 1,
+                     *         "prices": 1,
+                     *         "ratios": 1,
+                     *         "same": 1,
+                     *         "specs": 1,
+                     *         "times": 1,
+                     *         "void": 1
+                     *       },
+                     *       "divider": "as noted",
+                     *       "headline": "as noted",
+                     *       "needs": "as noted",
                      *       "new_rounds": [
                      *         "as noted"
                      *       ],
                      *       "new_setups": [
                      *         "as noted"
                      *       ],
-                     *       "new_tasks": [
-                     *         "as noted"
-                     *       ],
                      *       "rows": [
                      *         {
-                     *           "line": 1,
-                     *           "meanings": [
+                     *           "cells": [
                      *             {
-                     *               "meaning": "as noted",
-                     *               "value_s": 1,
-                     *               "words": "as noted"
+                     *               "fixes": [],
+                     *               "problem": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "words": null
                      *             }
                      *           ],
-                     *           "method": "as noted",
-                     *           "new_setup": false,
-                     *           "new_task": false,
-                     *           "note": "as noted",
-                     *           "order": 1,
-                     *           "problem": "as noted",
-                     *           "round": "as noted",
+                     *           "choices": [
+                     *             "as noted"
+                     *           ],
+                     *           "line": 1,
+                     *           "name": "Halyard S",
+                     *           "place": 1,
                      *           "setup": "Halyard S",
-                     *           "status": "as noted",
-                     *           "task": "Lantern parade, export",
-                     *           "typed": "6:17",
-                     *           "value_words": "as noted",
-                     *           "where": "as noted"
+                     *           "state": "as noted",
+                     *           "why": "as noted"
                      *         }
-                     *       ]
+                     *       ],
+                     *       "rows_total": 1,
+                     *       "saved": [
+                     *         "as noted"
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "new": false,
+                     *           "question": "as noted",
+                     *           "timeline": "as noted",
+                     *           "unit": "as noted"
+                     *         }
+                     *       ],
+                     *       "title": "as noted",
+                     *       "turned": false
                      *     }
                      */
-                    "application/json": components["schemas"]["ImportPreview"];
+                    "application/json": components["schemas"]["SheetPreview"];
                 };
             };
             /** @description Not now: try again */

@@ -1,4 +1,4 @@
-"""Runs: the book, the entry line, tables brought in. There is no delete."""
+"""Runs: the book and the entry line. There is no delete."""
 
 from __future__ import annotations
 
@@ -25,15 +25,13 @@ from true_margin.app.run_requests import (
     RunRef,
     SeenTrial,
     SeenTrouble,
-    TableText,
     TakeBack,
 )
 from true_margin.app.uploads import plain_name
 from true_margin.desk.bench import observed
 from true_margin.desk.runs import changes as run_changes
-from true_margin.desk.runs import entry, imports, runs
+from true_margin.desk.runs import entry, runs
 from true_margin.desk.runs import marks as run_marks
-from true_margin.desk.runs.imports import ImportRequest
 
 router = stage_router("runs")
 
@@ -141,17 +139,3 @@ def note_trouble(
 def read_entry(slug: str, body: EntryText, database: DatabaseHere) -> entry.EntryReading:
     """Say what an entry line means so far; stores nothing."""
     return entry.read_line(database, slug, body.line)
-
-
-@router.post("/shootouts/{slug}/imports/preview")
-def preview_import(slug: str, body: TableText, database: DatabaseHere) -> imports.ImportPreview:
-    """Show how a table of runs would be stored; stores nothing."""
-    return imports.preview_import(database, slug, ImportRequest(**body.model_dump()))
-
-
-@router.post("/shootouts/{slug}/imports", status_code=201)
-def commit_import(
-    slug: str, body: TableText, database: DatabaseHere, who: Person
-) -> imports.ImportResult:
-    """Store a confirmed table in one transaction."""
-    return imports.commit_import(database, slug, ImportRequest(**body.model_dump()), who)

@@ -85,16 +85,25 @@ def check_room(database: Database) -> None:
 
 def make_shootout(database: Database, fields: Mapping[str, Any]) -> records.Shootout:
     """Make a shootout with its first round; its address comes from its name."""
+    with transaction(database) as session:
+        return new_shootout(session, fields)
+
+
+def new_shootout(session: Session, fields: Mapping[str, Any]) -> records.Shootout:
+    """Make a shootout with its first round within a transaction.
+
+    Raises:
+        RefusedError: its currency is none in use.
+    """
     try:
         check_currency(fields["currency"])
     except QuantityError as error:
         raise RefusedError("currency", error.reason) from error
-    with transaction(database) as session:
-        slug = free_slug(session, fields["name"])
-        today = datetime.now(UTC).date()
-        key = shootouts.add_shootout(session, {"price_date": today, **fields, "slug": slug})
-        shootouts.add_round(session, key, FIRST_ROUND)
-        return shootouts.get_shootout(session, slug)
+    slug = free_slug(session, fields["name"])
+    today = datetime.now(UTC).date()
+    key = shootouts.add_shootout(session, {"price_date": today, **fields, "slug": slug})
+    shootouts.add_round(session, key, FIRST_ROUND)
+    return shootouts.get_shootout(session, slug)
 
 
 def get_shootout(database: Database, slug: str) -> records.Shootout:

@@ -1,102 +1,118 @@
 import { useState } from "react"
+import { useStoreImport } from "../../api/changes"
 import type { Schemas } from "../../api/client"
-import { Field } from "../../parts/Field"
+import { useReviseMany } from "../../api/runs"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SheetField } from "../../parts/sheet/SheetField"
+import { SheetView } from "../../parts/sheet/SheetView"
+import { useSheet } from "../../parts/sheet/useSheet"
 import { count } from "../../theme/format"
-import { ImportPreview } from "./ImportPreview"
-import { useImport } from "./useImport"
 
-const EXAMPLE = "setup,task,value,reading\nHalyard L,Lantern parade,3:59,log"
-const MOST_BYTES = 20_000_000
+const EXAMPLE = `machine\tParade, UHD\tRAM\tprice
+Alder 13\t9:41\t16 GB\t1,299 EUR
+Birch 15\t6:02\t32 GB\t2,390 EUR`
 
-/** Brings a table of runs in: shown first, stored only when confirmed. */
+/** Brings a sheet of results, specs and prices in: shown first, stored only when confirmed. */
 export function ImportPanel({ slug, onClose }: { slug: string; onClose: () => void }) {
-  const table = useImport(slug)
-  const [text, setText] = useState("")
-  const [refused, setRefused] = useState<string | null>(null)
-  const readFile = async (file: File | undefined) => {
-    if (!file) return
-    if (file.size > MOST_BYTES) {
-      setRefused(`${file.name} is larger than 20 MB; split it.`)
-      return
-    }
-    const content = await file.text()
-    if (content.includes("\uFFFD")) {
-      setRefused(`${file.name} is not UTF-8 text; save it as “CSV UTF-8” and bring it in again.`)
-      return
-    }
-    setRefused(null)
-    setText(content)
-    table.start(content)
+  const sheet = useSheet(slug)
+  const store = useStoreImport(slug)
+  if (store.data) return <Stored slug={slug} result={store.data} onClose={onClose} />
+  if (!sheet.preview) {
+    return (
+      <>
+        <SheetField
+          label="Paste your table, as it is"
+          hint="Machines down or across, several tasks, specs, prices, rounds and notes in one block. Or one result a line: Alder / photos / 8:46"
+          example={EXAMPLE}
+          busy={sheet.busy}
+          onText={sheet.start}
+          onCancel={onClose}
+        />
+        <ProblemNote error={sheet.error} />
+      </>
+    )
   }
-  if (table.result) {
-    return <Stored result={table.result} onClose={onClose} />
-  }
-  if (table.preview) {
-    return <ImportPreview preview={table.preview} table={table} onClose={onClose} />
-  }
+  const { counts } = sheet.preview
   return (
-    <div className="max-w-3xl space-y-3">
-      <Field
-        label="Paste a table of runs; its first line names the columns"
-        hint="Comma, semicolon or tab. Needs setup, task and value; knows round, order, reading, status, note."
+    <SheetView preview={sheet.preview} sheet={sheet}>
+      <button
+        type="button"
+        className="btn btn-primary"
+        disabled={sheet.preview.saved.length === 0 || sheet.busy || store.isPending}
+        onClick={() => sheet.given && store.mutate(sheet.given)}
       >
-        {(id, described) => (
-          <textarea
-            id={id}
-            aria-describedby={described}
-            className="figure textarea h-48 w-full bg-page text-[13px]"
-            placeholder={EXAMPLE}
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-          />
-        )}
-      </Field>
-      <div className="flex flex-wrap items-center gap-3">
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={!text.trim() || table.busy}
-          onClick={() => table.start(text)}
-        >
-          Show what it means
-        </button>
-        <label className="text-[13px] text-mute">
-          or a file:{" "}
-          <input
-            type="file"
-            className="file-input file-input-sm bg-page text-base-content"
-            accept=".csv,.tsv,.txt,text/csv"
-            onChange={(event) => void readFile(event.target.files?.[0])}
-          />
-        </label>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
-          Cancel
-        </button>
-      </div>
-      {refused && (
-        <p role="alert" className="text-accent">
-          {refused}
-        </p>
-      )}
-      <ProblemNote error={table.error} />
-    </div>
+        {store.isPending ? "Importing…" : `Import ${importWords(counts)}`}
+      </button>
+      <button type="button" className="btn" onClick={sheet.again}>
+        Change the text
+      </button>
+      <button type="button" className="btn btn-ghost" onClick={onClose}>
+        Cancel
+      </button>
+      <span className="text-[13px] text-mute">Nothing is saved yet.</span>
+      <ProblemNote error={store.error} />
+    </SheetView>
   )
 }
 
-/** What came of a table. */
-function Stored({ result, onClose }: { result: Schemas["ImportResult"]; onClose: () => void }) {
-  const { stored, already_there, left_out } = result
+/** How much would be brought in: its results, or all of it where it holds none. */
+export function importWords(counts: Schemas["SheetCounts"]): string {
+  const results = counts.times + counts.amounts + counts.failed + counts.void
+  if (results > 0) return count(results, "result")
+  if (counts.ratios > 0) return count(counts.ratios, "noted ratio")
+  return counts.prices > 0 ? count(counts.prices, "price") : count(counts.specs, "spec")
+}
+
+/** What came of a sheet; its runs can be put aside again at once. */
+function Stored({
+  slug,
+  result,
+  onClose,
+}: {
+  slug: string
+  result: Schemas["SheetResult"]
+  onClose: () => void
+}) {
+  const revise = useReviseMany(slug)
+  const [undone, setUndone] = useState(false)
+  const parts = [
+    result.results && count(result.results, "result"),
+    result.ratios && count(result.ratios, "noted ratio"),
+    result.prices && count(result.prices, "price"),
+    result.specs && count(result.specs, "spec"),
+    result.machines && count(result.machines, "new machine"),
+    result.tasks && count(result.tasks, "new task"),
+  ].filter(Boolean)
+  const undo = () =>
+    revise.mutate(
+      {
+        runs: result.run_ids.map((id) => ({ id, version: 1 })),
+        status: "void",
+        reason: "the import was undone",
+        why: "the import was undone",
+      },
+      { onSuccess: () => setUndone(true) },
+    )
   return (
     <div role="status" className="max-w-xl space-y-3">
-      <p>
-        <strong>{count(stored, "run")} stored.</strong>
-        {already_there > 0 && ` ${already_there} were in the book already.`}
-        {left_out.length > 0 && ` Left out: line ${left_out.join(", ")}.`}
+      <p className="text-[16px]">
+        <strong>Imported: {parts.length > 0 ? parts.join(", ") : "nothing new"}.</strong>
+        {result.same > 0 && ` ${result.same} were in the book already.`}
+        {result.waiting > 0 &&
+          ` ${count(result.waiting, "cell")} that could not be read stayed out.`}
       </p>
-      <button type="button" className="btn btn-primary btn-sm" onClick={onClose}>
-        See the book
-      </button>
+      {undone && <p>The {count(result.results, "run")} no longer count; they are kept as void.</p>}
+      <div className="flex gap-3">
+        <button type="button" className="btn btn-primary btn-sm" onClick={onClose}>
+          See the runs
+        </button>
+        {result.run_ids.length > 0 && !undone && (
+          <button type="button" className="btn btn-sm" disabled={revise.isPending} onClick={undo}>
+            Undo: do not count them
+          </button>
+        )}
+      </div>
+      <ProblemNote error={revise.error} />
     </div>
   )
 }

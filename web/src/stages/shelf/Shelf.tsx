@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import { Link } from "@tanstack/react-router"
-import { useEffect } from "react"
+import { useEffect, useState } from "react"
 import { useArchiveShootout } from "../../api/changes"
 import { meQuery } from "../../api/people"
 import { archiveQuery, shootoutsQuery } from "../../api/queries"
@@ -11,6 +11,7 @@ import { count, day } from "../../theme/format"
 import { subjectName } from "../../theme/subjects"
 import { useTheme } from "../../theme/useTheme"
 import { BringIn } from "./BringIn"
+import { FromNotes } from "./FromNotes"
 import { NewShootout } from "./NewShootout"
 
 /** All shootouts, and a place to start a new one. */
@@ -18,11 +19,12 @@ export function Shelf() {
   const { data, error } = useQuery(shootoutsQuery())
   const { data: me } = useQuery(meQuery)
   const [theme, flip] = useTheme()
+  const [notes, setNotes] = useState(false)
   useEffect(() => {
     document.title = "Shootouts · True Margin"
   }, [])
   return (
-    <div className="mx-auto max-w-3xl px-4 py-4">
+    <div className={`mx-auto px-4 py-4 ${notes ? "max-w-6xl" : "max-w-3xl"}`}>
       <header className="flex items-center gap-4">
         <Wordmark />
         <span className="flex-1" />
@@ -64,7 +66,19 @@ export function Shelf() {
           </p>
         ) : (
           <>
-            <NewShootout />
+            {!notes && <NewShootout />}
+            {notes ? (
+              <FromNotes onClose={() => setNotes(false)} />
+            ) : (
+              <p className="mt-4">
+                <button type="button" className="btn btn-sm" onClick={() => setNotes(true)}>
+                  Start from your notes
+                </button>{" "}
+                <span className="text-[13px] text-mute">
+                  paste a table, or type lines such as Alder / photos / 8:46
+                </span>
+              </p>
+            )}
             <InArchive />
             <BringIn />
           </>

@@ -1,0 +1,95 @@
+"""What a request about a sheet may hold: its text, and a person's answers to what is open."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from true_margin.app.requests import Bare, Currency, LongName, PlainText, Request
+from true_margin.exchange.sheets.columns import ColumnReading, Means
+from true_margin.exchange.sheets.sheet import Answers, TaskAnswer
+
+
+class SheetColumn(Bare):
+    """How a column of a sheet is read; what is left empty is found out."""
+
+    means: Means = Field(description="What the column is")
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), PlainText] = (
+        Field(default="", description="Of the task, the spec row, or the machine compared with")
+    )
+    spec: Annotated[str, StringConstraints(max_length=60)] | None = Field(
+        default=None, description="Field of a spec row that is there"
+    )
+    measure: Literal["", "time", "amount"] = Field(default="", description="Of a task")
+    unit: Annotated[str, StringConstraints(max_length=40), PlainText] = Field(
+        default="", description="Of its values"
+    )
+    currency: Annotated[str, StringConstraints(max_length=3)] = Field(
+        default="", description="Of prices (ISO 4217)"
+    )
+    decimals: Literal["", ".", ","] = Field(default="", description="Sign before decimals")
+    task: Annotated[str, StringConstraints(max_length=200), PlainText] = Field(
+        default="", description="That noted ratios are of"
+    )
+
+
+class SheetTaskFields(Bare):
+    """What a new task of a sheet is."""
+
+    measure: Literal["time", "amount"] | None = Field(default=None, description="What a run yields")
+    unit: Annotated[str, StringConstraints(max_length=40), PlainText] | None = Field(
+        default=None, description="Of an amount"
+    )
+    app: (
+        Annotated[str, StringConstraints(strip_whitespace=True, max_length=120), PlainText] | None
+    ) = Field(default=None, description="App that it was run in")
+    timeline: (
+        Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), PlainText] | None
+    ) = Field(default=None, description="Name of its timeline")
+
+
+SheetName = Annotated[str, StringConstraints(max_length=200)]
+SheetKey = Annotated[str, StringConstraints(pattern=r"^\d{1,6}:\d{1,3}$")]
+
+
+class SheetText(Request):
+    """A sheet of results, with a person's answers."""
+
+    text: str = Field(max_length=20_000_000, description="Pasted cells, CSV, or typed lines")
+    turned: bool | None = Field(
+        default=None, description="Whether machines are across; found out where missing"
+    )
+    columns: dict[Annotated[int, Field(ge=0, lt=500)], SheetColumn] = Field(
+        default_factory=dict, max_length=500, description="How columns are read, by place"
+    )
+    names: dict[SheetName, SheetName] = Field(
+        default_factory=dict,
+        max_length=20_000,
+        description="Setup that a name is, + for a new machine, empty to leave it out",
+    )
+    tasks: dict[SheetName, SheetTaskFields] = Field(
+        default_factory=dict, max_length=20_000, description="What new tasks are, by name"
+    )
+    cells: dict[SheetKey, SheetName | None] = Field(
+        default_factory=dict,
+        max_length=20_000,
+        description="What a cell should say, by row:column from 0; null to leave it out",
+    )
+
+    def answers(self) -> Answers:
+        """The answers as the reader of sheets takes them."""
+        return Answers(
+            self.turned,
+            {place: ColumnReading(**each.model_dump()) for place, each in self.columns.items()},
+            self.names,
+            {name: TaskAnswer(**each.model_dump()) for name, each in self.tasks.items()},
+            self.cells,
+        )
+
+
+class NewFromSheet(SheetText):
+    """A shootout to make out of a sheet."""
+
+    name: LongName = Field(description="What it is called")
+    currency: Currency = Field(default="EUR", description="Of its prices (ISO 4217)")

@@ -1,0 +1,274 @@
+"""Storing a sheet: machines, tasks, specs, prices, noted ratios and runs, all or nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from decimal import Decimal
+from typing import Any
+from uuid import UUID, uuid4
+
+from sqlalchemy.orm import Session
+
+from true_margin.core.choices import PriceKind
+from true_margin.core.numerals import writing
+from true_margin.core.spec_rows import STATES
+from true_margin.desk.book.sheet_rows import machine_rows, read_cells
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.lineup.lineup import FIRST_SETUP
+from true_margin.desk.runs.runs import KnownNames, prepare_run, read_places
+from true_margin.desk.sheets.preview import ReadySheet, ready_sheet
+from true_margin.desk.shootouts import shootouts as desk_shootouts
+from true_margin.exchange.sheets.cells import part_reached
+from true_margin.exchange.sheets.columns import Means
+from true_margin.exchange.sheets.sheet import Answers, RunFact, SpecFact
+from true_margin.store import lineup, ratios, records, runs, shootouts, tasks
+from true_margin.store.database import Database
+
+NO_APP = "app not named"
+"""App of tasks whose sheet does not say in which they were run; to be changed at the task."""
+MOST_SOURCE = 200
+_STATES = frozenset(spec.field for spec in STATES)
+
+
+@dataclass(frozen=True, slots=True)
+class SheetResult:
+    """What was stored, and how much still waits; ``run_ids`` are those of the new runs."""
+
+    slug: str
+    results: int
+    ratios: int
+    prices: int
+    specs: int
+    machines: int
+    tasks: int
+    same: int
+    waiting: int
+    run_ids: tuple[UUID, ...]
+
+
+def store_sheet(
+    database: Database, slug: str, text: str, answers: Answers, who: str
+) -> SheetResult:
+    """Store all of a sheet that is ready, in one transaction; what waits is left out.
+
+    The same sheet again stores nothing twice: each run's key is made of the sheet and its
+    place in it.
+
+    Raises:
+        RefusedError: it is no sheet, nothing of it is ready, or something cannot be stored.
+    """
+    book = SHELF.take(database, slug)
+    ready = ready_sheet(database, book, text, answers)
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        return _store(session, shootout, ready, who)
+
+
+def start_from_sheet(
+    database: Database, fields: Mapping[str, Any], text: str, answers: Answers, who: str
+) -> SheetResult:
+    """Make a shootout out of a sheet, in one transaction.
+
+    Raises:
+        RefusedError: as for storing; nothing was made then.
+    """
+    ready = ready_sheet(database, None, text, answers)
+    if not ready.runs and not ready.ratios and not ready.specs and not ready.prices:
+        raise RefusedError("text", "Nothing of this is ready to be stored yet.")
+    with transaction(database) as session:
+        home = desk_shootouts.new_shootout(session, fields)
+        return _store(session, home, ready, who)
+
+
+def _store(
+    session: Session, shootout: records.Shootout, ready: ReadySheet, who: str
+) -> SheetResult:
+    shootouts.bump_revision(session, shootout.id)
+    names = _Names(session, shootout, ready)
+    for row in ready.reading.rows:
+        if row.setup is not None and row.state in ("known", "new"):
+            names.setup(row.setup)
+    _store_specs(session, shootout.id, names, ready.specs)
+    kind = _price_kind(ready)
+    today = datetime.now(UTC).date()
+    for price in ready.prices:
+        machine = names.machine(price.setup)
+        lineup.add_price(
+            session,
+            machine,
+            {
+                "kind": kind,
+                "amount": Decimal(price.amount),
+                "currency": price.currency,
+                "dated": price.dated or _until(today, shootout),
+                "note": price.note or None,
+            },
+        )
+    for ratio in ready.ratios:
+        source = ready.reading.title[:MOST_SOURCE] or "a pasted table"
+        ratios.add_ratio(
+            session,
+            {
+                "task_id": names.task(ratio.task),
+                "setup_id": names.setup(ratio.setup),
+                "against_id": names.setup(ratio.against),
+                "typed": ratio.typed,
+                "source": source,
+                "who": who,
+                "noted_at": datetime.now(UTC),
+                "client_key": f"{ready.key}{ratio.key}",
+            },
+        )
+    ordered = [
+        (fact, _fields(fact, names, f"{ready.key}{fact.key}")) for fact in _in_order(ready.runs)
+    ]
+    places = read_places(session, shootout.id)
+    rows = [{"id": uuid4(), **_prepared(places, fact, own, who)} for fact, own in ordered]
+    runs.add_runs(session, shootout.id, rows)
+    return SheetResult(
+        shootout.slug,
+        len(rows),
+        len(ready.ratios),
+        len(ready.prices),
+        len(ready.specs),
+        names.new_machines,
+        names.new_tasks,
+        ready.same,
+        ready.reading.waiting,
+        tuple(row["id"] for row in rows),
+    )
+
+
+def _until(today: date, shootout: records.Shootout) -> date:
+    """Prices without a day are of today, and count on the day that the shootout asks for."""
+    return min(today, shootout.price_date)
+
+
+def _prepared(
+    places: KnownNames, fact: RunFact, fields: Mapping[str, Any], who: str
+) -> dict[str, Any]:
+    # As they were shown: by the signs of the column, not of whoever brings it in.
+    with writing(fact.signs):
+        return prepare_run(places, fields, who)
+
+
+def _in_order(facts: Sequence[RunFact]) -> list[RunFact]:
+    """Runs by their order where every one has one, else as the sheet has them."""
+    if any(fact.order is None for fact in facts):
+        return list(facts)
+    return sorted(facts, key=lambda fact: fact.order or 0)
+
+
+def _price_kind(ready: ReadySheet) -> str:
+    """What kind of price the head of the prices says; a list price where it says nothing."""
+    for column in ready.reading.columns:
+        if column.reading.means is Means.PRICE:
+            words = f"{column.reading.name} {column.head}".casefold()
+            return next((kind.value for kind in PriceKind if kind.value in words), PriceKind.LIST)
+    return PriceKind.LIST
+
+
+def _fields(fact: RunFact, names: _Names, key: str) -> dict[str, object]:
+    result = fact.result
+    reason = result.reason or None
+    return {
+        "setup_id": names.setup(fact.setup),
+        "task_id": names.task(fact.task),
+        "round_id": names.round(fact.round),
+        "typed": result.typed or None,
+        "method": result.method.value,
+        "status": result.status.value,
+        "reason": None if reason is None else reason[:500],
+        "reached": part_reached(reason) if reason and result.status.value == "failed" else None,
+        "note": result.note[:2000] or None,
+        "client_key": key,
+    }
+
+
+def _store_specs(session: Session, home: UUID, names: _Names, facts: Sequence[SpecFact]) -> None:
+    """Lay specs over what machines and setups have; rows that are new are made first."""
+    free = {row.title.casefold(): str(row.id) for row in lineup.list_free_rows(session, home)}
+    typed: dict[UUID, dict[str, str | None]] = {}
+    for fact in facts:
+        field = fact.field or free.get(fact.title.casefold())
+        if field is None:
+            columns = {"title": fact.title, "unit": fact.unit or None, "number": fact.number}
+            field = str(lineup.add_free_row(session, home, columns))
+            free[fact.title.casefold()] = field
+        typed.setdefault(names.setup(fact.setup), {})[field] = fact.text
+    if not typed:
+        return
+    rows = machine_rows(lineup.list_free_rows(session, home))
+    for machine in lineup.list_machines(session, home):
+        for setup in machine.setups:
+            cells = typed.get(setup.id, {})
+            states = {field: text for field, text in cells.items() if field in _STATES}
+            own = {field: text for field, text in cells.items() if field not in _STATES}
+            # A machine with several setups may differ in them: the value is this setup's own.
+            alone = len(machine.setups) == 1
+            if own and alone:
+                specs = read_cells(machine.specs, own, rows)
+                lineup.change_machine(session, machine.id, machine.version, {"specs": specs})
+            changes: dict[str, Any] = {}
+            if states:
+                changes["conditions"] = read_cells(setup.conditions, states, STATES)
+            if own and not alone:
+                changes["specs"] = read_cells(setup.specs, own, rows)
+            if changes:
+                lineup.change_setup(session, setup.id, setup.version, changes)
+
+
+class _Names:
+    """Finds setups, tasks and rounds by name, adding those that are new."""
+
+    def __init__(self, session: Session, shootout: records.Shootout, ready: ReadySheet) -> None:
+        self._session, self._shootout = session, shootout.id
+        machines = lineup.list_machines(session, shootout.id)
+        self._setups = {s.label: s.id for m in machines for s in m.setups}
+        self._machines = {s.label: m.id for m in machines for s in m.setups}
+        self._tasks = {t.name: t.id for t in tasks.list_tasks(session, shootout.id)}
+        self._rounds = {r.name: r.id for r in shootouts.list_rounds(session, shootout.id)}
+        self._said = {task.name: task for task in ready.reading.tasks}
+        apps = {task.app for task in tasks.list_tasks(session, shootout.id)}
+        self._app = next(iter(apps)) if len(apps) == 1 else NO_APP
+        self.new_machines = 0
+        self.new_tasks = 0
+
+    def setup(self, name: str) -> UUID:
+        """The setup of this name; a machine with one is added where it is new."""
+        if name not in self._setups:
+            machine = lineup.add_machine(self._session, self._shootout, {"name": name})
+            self._setups[name] = lineup.add_setup(self._session, machine, {"name": FIRST_SETUP})
+            self._machines[name] = machine
+            self.new_machines += 1
+        return self._setups[name]
+
+    def machine(self, name: str) -> UUID:
+        """The machine of the setup of this name."""
+        self.setup(name)
+        return self._machines[name]
+
+    def task(self, name: str) -> UUID:
+        """The task of this name, made as the sheet was understood where it is new."""
+        if name not in self._tasks:
+            said = self._said[name]
+            app = shootouts.app_named(self._session, self._shootout, said.app or self._app)
+            fields: dict[str, Any] = {"name": name, "app_id": app, "measure": said.measure}
+            if said.measure == "amount" and said.unit:
+                fields["unit"] = said.unit[:40]
+            if said.timeline:
+                fields["timeline_id"] = tasks.timeline_named(
+                    self._session, self._shootout, said.timeline, None
+                )
+            self._tasks[name] = tasks.add_task(self._session, self._shootout, fields)
+            self.new_tasks += 1
+        return self._tasks[name]
+
+    def round(self, name: str) -> UUID | None:
+        """The round of this name, opened where it is new; None where none is named."""
+        if name and name not in self._rounds:
+            self._rounds[name] = shootouts.add_round(self._session, self._shootout, name)
+        return self._rounds.get(name)
