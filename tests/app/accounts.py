@@ -12,7 +12,7 @@ from true_margin.desk.access.rights import LOCAL, Who
 from true_margin.desk.lineup.spec_sheet import show_lineup
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards
-from true_margin.store import editions, inquiries, overrules, reports, shootouts
+from true_margin.store import editions, inquiries, overrules, ratios, reports, shootouts
 from true_margin.store.database import Database
 from true_margin.store.rows import insert_row
 from true_margin.store.tables import FreeSheetRow, TimelineRow
@@ -84,6 +84,18 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
         made |= {
             "overrule_id": overrules.add_overrule(
                 session, {**pair, **told, "reason": "meant", "made_at": now}
+            ),
+            "ratio_id": ratios.add_ratio(
+                session,
+                {
+                    **told,
+                    "task_id": parade,
+                    "setup_id": a,
+                    "against_id": b,
+                    "typed": "2x",
+                    "source": "a forum",
+                    "noted_at": now,
+                },
             ),
             "inquiry_id": inquiries.add_inquiry(
                 session,

@@ -53,8 +53,7 @@ def test_ratios_as_people_note_them(text: str, says: tuple[float | None, ...]) -
 
 
 @pytest.mark.parametrize(
-    "text",
-    ["", "faster", "0", "0.4 times x", "100 % less time", "-3 times", "4٢ %", "1" * 80, "0 x"],
+    "text", ["", "fast", "0", "0.4 times x", "100 % less time", "-3 times", "4٢ %", "1" * 80, "0 x"]
 )
 def test_what_is_no_ratio_says_how_to_write_one(text: str) -> None:
     with pytest.raises(QuantityError):

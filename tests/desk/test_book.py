@@ -154,7 +154,8 @@ def test_a_bound_stands_off_the_ladder_as_more_than(bench: Bench) -> None:
     bench.run("A", "6:17")
     bench.run("B", "> 20 min")
     view = margins.show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
-    assert [(row.label, row.bound) for row in view.off] == [("B", "more than 20:00")]
+    assert [(row.label, row.ranks) for row in view.beside] == [("B", "2")]
+    assert view.beside[0].words.startswith("more than 20:00: at most 0.31 times")
 
 
 def test_lines_are_read_as_they_are_typed(bench: Bench) -> None:
@@ -402,11 +403,10 @@ def test_a_bound_has_ranks_and_a_pair_of_its_own(bench: Bench) -> None:
     key = str(bench.tasks["Parade"])
     view = margins.show_ladder(bench.database, bench.slug, key)
     assert view.summary == "Only A has been measured; by bounds alone: C, B, below."
-    told = {row.label: (row.bound, row.reason) for row in view.off}
-    assert told["B"][0] == "more than 20:00"
-    assert "at most 0.32 times as fast as A; rank 3" in told["B"][1]
-    assert told["C"][0] == "less than 2:00"
-    assert "at least 3.15 times as fast as A; rank 1" in told["C"][1]
+    told = {row.label: (row.ranks, row.words) for row in view.beside}
+    assert told["B"] == ("3", "more than 20:00: at most 0.32 times as fast as A, by a bound alone")
+    assert told["C"] == ("1", "less than 2:00: at least 3.15 times as fast as A, by a bound alone")
+    assert view.off == ()
     # Where one that is known by a bound only may be first, nobody has a chance to tell.
     assert [row.p_fastest for row in view.rows] == [None]
     a, b = bench.setups["A"], bench.setups["B"]

@@ -179,6 +179,28 @@ class SeenTrouble(Request):
     note: Reason | None = Field(default=None, description="In words")
 
 
+class NewRatio(Request):
+    """A ratio noted elsewhere, without the times behind it."""
+
+    setup_id: UUID = Field(description="Setup that it is about")
+    against_id: UUID = Field(description="Setup that it is compared with")
+    typed: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)] = (
+        Field(description="Such as 38 % faster, 3.2 times, over 15x")
+    )
+    source: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), PlainText] = (
+        Field(default="", description="Who says so")
+    )
+    client_key: Annotated[str, StringConstraints(min_length=8, max_length=80), PlainText] | None = (
+        Field(default=None, description="The same key again notes nothing")
+    )
+
+
+class Withdrawal(Request):
+    """Why something counts no more; it stays on record."""
+
+    why: Why = Field(description="Why it is withdrawn")
+
+
 class EntryText(Request):
     """An entry line, finished or not."""
 

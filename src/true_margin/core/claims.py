@@ -6,11 +6,13 @@ Section 11 of the computation page.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from true_margin.core.analysis import Analysis, Comparison
+from true_margin.core.bounds import BoundRung
+from true_margin.core.claim_evidence import judge_bound, noted_words, say_proven
 from true_margin.core.claim_grammar import Claim, Form, Unread, read_claim
 from true_margin.core.claim_names import Names, listed
 from true_margin.core.claim_numbers import Hedge
@@ -27,6 +29,7 @@ from true_margin.core.claim_verdicts import (
     region,
 )
 from true_margin.core.claim_words import Told, say_instead
+from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call, Margin, decide_call, own_half, time_saved
 from true_margin.core.numerals import fixed
 from true_margin.core.same_work import margin_between_tasks
@@ -164,7 +167,7 @@ class _Judge:
     def _pair(self, claim: Claim, a: int, b: int, task: int | None) -> Checked:
         found = self._margin(a, b, task)
         if found is None:
-            return self._untested(a, b, task)
+            return self._by_evidence(claim, a, b, task)
         margin = found[1]
         told = Told(claim.form, a, b, task, margin)
         if claim.number is not None:
@@ -184,6 +187,25 @@ class _Judge:
         if verdict is Verdict.NOISE and margin.call is Call.LEVEL:
             reason = "Too small to matter."
         return replace(_with(verdict, Form.RATIO.value, figure, self._say(told)), reason=reason)
+
+    def _by_evidence(self, claim: Claim, a: int, b: int, task: int | None) -> Checked:
+        """Judge a pair that was not measured by its bounds, or say what was noted of it."""
+        untested = self._untested(a, b, task)
+        if task is None:
+            return untested
+        bound = self._analysis.bound_margin(task, a, b)
+        if bound is not None:
+            ends = (math.exp(bound.lo), math.exp(bound.hi))
+            return Checked(
+                judge_bound(claim, bound),
+                Form.RATIO.value,
+                lo=ends[0] if bound.low is not None else None,
+                hi=ends[1] if bound.high is not None else None,
+                say=say_proven(self._analysis, bound, task),
+                reason="Known by a bound alone.",
+            )
+        words = noted_words(self._analysis, a, b, task)
+        return untested if words is None else replace(untested, reason=words)
 
     def _bare(self, sign: int, degree: str, margin: Margin) -> Verdict:
         if margin.call is Call.LEVEL or margin.lo < 0 < margin.hi:
@@ -300,11 +322,14 @@ class _Judge:
     def _place(self, form: Form, a: int, task: int | None) -> Checked:
         comparison = self._analysis.comparison(task)
         rungs = () if comparison is None else comparison.rungs
+        bounded = () if comparison is None else comparison.bounded
+        if any(each.setup == a for each in bounded):
+            return self._place_by_bound(form, a, task, (*rungs, *bounded))
         rung = next((r for r in rungs if r.setup == a), None)
-        if rung is None or len(rungs) < 2:
+        if rung is None or len(rungs) + len(bounded) < 2:
             return self._untested(a, None, task)
         first = form is Form.FASTEST
-        end = 1 if first else len(rungs)
+        end = 1 if first else len(rungs) + len(bounded)
         if rung.best_rank == rung.worst_rank == end:
             verdict = Verdict.HOLDS
         elif first and rung.p_fastest is not None and rung.p_fastest >= LIKELY_FASTEST:
@@ -313,6 +338,8 @@ class _Judge:
             verdict = Verdict.NOISE
         else:
             verdict = Verdict.BACKWARDS
+        if bounded:
+            return self._place_by_bound(form, a, task, (*rungs, *bounded), verdict)
         leader = rungs[0] if first else rungs[-1]
         on = "" if task is None else f" on {self._study.tasks[task].name}"
         sure = leader.best_rank == leader.worst_rank
@@ -359,6 +386,35 @@ class _Judge:
         if verdict is Verdict.NOISE:
             say = f"{self._study.setups[a]} and {self._study.setups[b]} are about as good value."
         return _with(verdict, "value", figure_of(Form.RATIO, margin), say)
+
+    def _place_by_bound(
+        self,
+        form: Form,
+        a: int,
+        task: int | None,
+        places: Sequence[Rung | BoundRung],
+        known: Verdict | None = None,
+    ) -> Checked:
+        """A first or last place where some are known by bounds only: by the ranks alone."""
+        end = 1 if form is Form.FASTEST else len(places)
+        own = next(each for each in places if each.setup == a)
+        verdict = Verdict.BACKWARDS
+        if own.best_rank == own.worst_rank == end:
+            verdict = Verdict.HOLDS
+        elif own.best_rank <= end <= own.worst_rank:
+            verdict = Verdict.NOISE
+        sure = next((p for p in places if p.best_rank == p.worst_rank == end), None)
+        on = "" if task is None else f" on {self._study.tasks[task].name}"
+        word = form.value.removeprefix("the ")
+        say = None if sure is None else f"{self._study.setups[sure.setup]} is the {word}{on}."
+        return Checked(
+            known or verdict,
+            "rank",
+            lo=own.best_rank,
+            hi=own.worst_rank,
+            say=say,
+            reason="Some are known by a bound alone.",
+        )
 
     def _best_value(self, a: int) -> Checked:
         others = [s for s in range(len(self._study.setups)) if s != a]

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.notes import read_note
 from true_margin.core.quantities import ReadingMethod, parse_timecodes
 from true_margin.core.study import RunStatus
 
@@ -67,6 +68,14 @@ class Match:
 
 
 @dataclass(frozen=True, slots=True)
+class NotedEntry:
+    """Which setup a ratio is to, and who says so; empty where the line does not tell."""
+
+    against: Match
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
 class Entry:
     """A line, taken apart.
 
@@ -78,6 +87,7 @@ class Entry:
         status: ok, void or failed.
         reason: why it is void or failed; empty otherwise.
         part: the part being typed (0 setup, 1 task, 2 value, 3 round).
+        noted: of a ratio to another setup, without times; ``value`` is then the ratio.
     """
 
     setup: Match
@@ -88,6 +98,7 @@ class Entry:
     status: RunStatus
     reason: str
     part: int
+    noted: NotedEntry | None = None
 
 
 def read_entry(
@@ -112,7 +123,22 @@ def read_entry(
     if len(parts) == 2 and len(tasks) == 1 and re.match(r"^[\d~>']", parts[1]):
         parts.insert(1, tasks[0])
     task = match_name(parts[1] if len(parts) > 1 else "", tasks)
-    said = read_value_words(parts[2] if len(parts) > 2 else "")
+    body = parts[2] if len(parts) > 2 else ""
+    note = read_note(body)
+    if note is not None:
+        against = match_name(note.against, setups)
+        return Entry(
+            setup,
+            task,
+            None,
+            note.ratio,
+            ReadingMethod.STATED,
+            RunStatus.OK,
+            "",
+            min(len(parts), 4) - 1,
+            NotedEntry(against, note.source),
+        )
+    said = read_value_words(body)
     round_ = match_name(parts[3], rounds) if len(parts) > 3 and parts[3] else None
     part = min(len(parts), 4) - 1
     return Entry(setup, task, round_, said.value, said.method, said.status, said.reason, part)

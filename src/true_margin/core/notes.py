@@ -8,14 +8,17 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import dataclass
 from enum import StrEnum
 
 from scipy.special import ndtri
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.study import Bound, NotedRatio
+from true_margin.core.wording import format_ratio
 
 MOST_SIGNS = 60
+MOST_LINE = 300
 _OVER = re.compile(r"^(?:>|over\b|more than\b|at least\b)\s*", re.IGNORECASE)
 _UNDER = re.compile(r"^(?:<|under\b|less than\b|at most\b)\s*", re.IGNORECASE)
 _SPOKEN = re.compile(
@@ -23,6 +26,8 @@ _SPOKEN = re.compile(
     r"(?P<kind>%\s*(?:less time|faster|slower)?|times|x|×)?(?:\s+as fast)?$",
     re.IGNORECASE,
 )
+_WORDS = {"faster": Bound.OVER, "slower": Bound.UNDER}
+"""A side without a number: some say no more."""
 _ASKS = "write it like 42 % faster, 12 % slower, 30 % less time, 3.2 times or over 15 times"
 
 
@@ -39,7 +44,8 @@ def parse_ratio(text: str) -> NotedRatio:
     """Read a ratio as people write it, with half a unit of its last digit as its interval.
 
     Args:
-        text: such as ``42 %``, ``12 % slower``, ``30 % less time``, ``3.2 times``, ``over 15x``.
+        text: such as ``42 %``, ``12 % slower``, ``30 % less time``, ``3.2 times``, ``over 15x``,
+            or only ``slower``.
 
     Raises:
         QuantityError: it is none, or leaves nothing above 0.
@@ -51,6 +57,8 @@ def parse_ratio(text: str) -> NotedRatio:
     if len(text) > MOST_SIGNS:
         raise QuantityError(f"{text[:20]!r}… is too long for a ratio: {_ASKS}")
     body, bound = text.strip().replace("\u00a0", " "), None
+    if body.casefold() in _WORDS:
+        return _one_sided(0.0, _WORDS[body.casefold()])
     for pattern, side in ((_OVER, Bound.OVER), (_UNDER, Bound.UNDER)):
         rest = pattern.sub("", body)
         if rest != body:
@@ -135,3 +143,57 @@ def number_ratio(
     if ratio - step <= 0:
         raise QuantityError(f"{ratio!r} less half a unit of its last digit leaves nothing above 0")
     return NotedRatio(log, math.log(ratio - step), math.log(ratio + step))
+
+
+_PARTS = re.compile(
+    r"^(?P<ratio>(?:(?:>|<|over|under|more than|less than|at least|at most)\s*)?"
+    r"(?:[+−-]?\s*\d[\d.,]*\s*(?:%\s*(?:less time|faster|slower)?|x\b|×|times\b)(?:\s+as fast)?"
+    r"|faster|slower))"
+    r"(?:\s+(?:than|as|of|vs\.?|against))?(?:\s+(?:the\s+)?(?P<name>.*?))?"
+    r"(?:,?\s*\bnoted\b(?:\s+(?:by|from|in))?\s*(?P<source>.*))?$",
+    re.IGNORECASE,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class SpokenNote:
+    """A ratio as it is typed in a line: how much, against whom, and who says so."""
+
+    ratio: str
+    against: str
+    source: str
+
+
+def read_note(text: str) -> SpokenNote | None:
+    """Take ``3.2x all-in-one noted`` apart; None where it is no ratio but a time or an amount.
+
+    Example:
+        >>> read_note("38 % faster than tower, noted by Ola")
+        SpokenNote(ratio='38 % faster', against='tower', source='Ola')
+        >>> read_note("6:17 log") is None
+        True
+    """
+    match = _PARTS.match(text.strip()[:MOST_LINE])
+    if match is None:
+        return None
+    return SpokenNote(
+        match["ratio"].strip(), (match["name"] or "").strip(), (match["source"] or "").strip()
+    )
+
+
+def say_note(ratio: NotedRatio, a: str, b: str) -> str:
+    """Say what a note claims of a pair, without who says so.
+
+    Args:
+        ratio: speed of a over b.
+        a, b: names of the setups.
+    """
+    if ratio.log_ratio is not None:
+        return f"{a} is said to be {format_ratio(math.exp(ratio.log_ratio))} times as fast as {b}"
+    if ratio.lo is not None:
+        least = math.exp(ratio.lo)
+        more = "faster than" if least == 1.0 else f"over {format_ratio(least)} times as fast as"
+        return f"{a} is said to be {more} {b}"
+    most = math.exp(ratio.hi or 0.0)
+    less = "slower than" if most == 1.0 else f"under {format_ratio(most)} times as fast as"
+    return f"{a} is said to be {less} {b}"

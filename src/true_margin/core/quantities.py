@@ -212,7 +212,10 @@ def parse_elapsed(text: str, signs: Numerals = PLAIN) -> Elapsed | AmbiguousElap
         Elapsed(seconds=377.0, resolution_s=1.0, approximate=False, bound=None)
     """
     whole = _in_digits(_clean(text, "time", signs))
-    spread = _spread_of(whole, lambda part: _as_value(parse_elapsed(part)))
+    try:
+        spread = _spread_of(whole, lambda part: _as_value(parse_elapsed(part)))
+    except QuantityError as error:
+        raise QuantityError(f"{text!r}: {error.reason}") from error
     if spread is not None:
         return _checked(spread[0], spread[1], text)
     marked = _read_marks(whole)

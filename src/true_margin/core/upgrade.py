@@ -64,7 +64,8 @@ def payback(price: Decimal, resale: Decimal, saved: Span, waiting: Waiting) -> P
         return cost / worth * WEEKS_IN_YEAR / waiting.weeks if worth > 0 else math.inf
 
     span = Span(weeks(saved.value), weeks(saved.hi), weeks(saved.lo))
-    return Payback(PaybackKind.NOT_SURE if saved.lo <= 0 else PaybackKind.WEEKS, span)
+    # Hours so few that no number holds the weeks have no end either.
+    return Payback(PaybackKind.WEEKS if math.isfinite(span.hi) else PaybackKind.NOT_SURE, span)
 
 
 def break_even(

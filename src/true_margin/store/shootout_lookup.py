@@ -20,7 +20,7 @@ from true_margin.store.tables import (
 )
 from true_margin.store.tables_bench import PairedDeviceRow
 from true_margin.store.tables_inquiries import InquiryRow, PublishedFigureRow
-from true_margin.store.tables_noted import RunPictureRow
+from true_margin.store.tables_noted import NotedRatioRow, RunPictureRow
 from true_margin.store.tables_viewers import ViewerRow
 
 _OWN: dict[str, Any] = {
@@ -40,6 +40,9 @@ _THROUGH: dict[str, Select[UUID, UUID]] = {
     ),
     "overrules": select(OverruleRow.id, TaskRow.shootout_id).join(
         TaskRow, TaskRow.id == OverruleRow.task_id
+    ),
+    "ratios": select(NotedRatioRow.id, TaskRow.shootout_id).join(
+        TaskRow, TaskRow.id == NotedRatioRow.task_id
     ),
     "pictures": select(RunPictureRow.id, RunRow.shootout_id).join(
         RunRow, RunRow.id == RunPictureRow.run_id

@@ -108,3 +108,25 @@ export const useMergeRounds = (slug: string) =>
     (body: Schemas["MergeRounds"]) => ({ ...at(slug), body }),
     followed(slug),
   )
+
+export const useNoteRatio = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/ratios",
+    ({ task, ...body }: Schemas["NewRatio"] & { task: string }) => ({
+      params: { path: { task_id: task } },
+      body,
+    }),
+    followed(slug),
+  )
+
+export const useWithdrawRatio = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/ratios/{ratio_id}/withdrawal",
+    ({ id, why }: { id: string; why: string }) => ({
+      params: { path: { ratio_id: id } },
+      body: { why },
+    }),
+    followed(slug),
+  )

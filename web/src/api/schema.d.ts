@@ -726,6 +726,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ratios/{ratio_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Ratio
+         * @description Withdraw a noted ratio; it stays on record.
+         */
+        post: operations["withdraw_ratio_api_v1_ratios__ratio_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ready": {
         parameters: {
             query?: never;
@@ -2570,6 +2590,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tasks/{task_id}/ratios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Ratio
+         * @description Note how many times as fast a setup is as another, as somebody else says.
+         */
+        post: operations["note_ratio_api_v1_tasks__task_id__ratios_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tasks/{task_id}/sameness": {
         parameters: {
             query?: never;
@@ -2905,6 +2945,52 @@ export interface components {
              * @description Versions of apps in this round
              */
             round_versions: components["schemas"]["AppVersion"][];
+        };
+        /**
+         * BesideRow
+         * @description A setup that was not measured, and what is known of it against the baseline.
+         *
+         *     ``lo`` and ``hi`` are the ends that are known, as ratios; ``ratio`` is that of a note.
+         */
+        BesideRow: {
+            /** @description bound for one end that was seen, noted for a ratio of somebody else */
+            evidence: components["schemas"]["Evidence"];
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
+            hi: number | null;
+            /**
+             * Label
+             * @description Name of the setup
+             */
+            label: string;
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
+            lo: number | null;
+            /**
+             * Ranks
+             * @description Ranks that it may hold; empty where none can be told
+             */
+            ranks: string;
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
+            ratio: number | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
         };
         /**
          * BestSoFar
@@ -3390,6 +3476,7 @@ export interface components {
         CellRead: {
             /**
              * Fixes
+             * @description What may have been meant, and how it would be typed
              * @default []
              */
             fixes?: components["schemas"]["Fix"][];
@@ -3517,6 +3604,7 @@ export interface components {
          * @description An answer to the question of a column, in words.
          */
         ColumnChoice: {
+            /** @description How the column is read by this answer */
             reading: components["schemas"]["ColumnReading"];
             /**
              * Words
@@ -3548,9 +3636,11 @@ export interface components {
             currency?: string;
             /**
              * Decimals
+             * @description Sign before decimals, a point or a comma; empty where the cells tell
              * @default
              */
             decimals?: string;
+            /** @description What the column is, such as task, spec or price */
             means: components["schemas"]["Means"];
             /**
              * Measure
@@ -3564,7 +3654,10 @@ export interface components {
              * @default
              */
             name?: string;
-            /** Spec */
+            /**
+             * Spec
+             * @description Field of the row of the spec sheet; null for one that would be made
+             */
             spec?: string | null;
             /**
              * Task
@@ -3589,17 +3682,27 @@ export interface components {
              * @description What may be chosen
              */
             choices: components["schemas"]["ColumnChoice"][];
-            /** Head */
+            /**
+             * Head
+             * @description Head of the column, as it stands in the text
+             */
             head: string;
             /**
              * Place
              * @description Place, from 0 on
              */
             place: number;
-            /** Question */
+            /**
+             * Question
+             * @description What is asked about it before it can go in; null for nothing
+             */
             question: string | null;
+            /** @description How the column is read */
             reading: components["schemas"]["ColumnReading"];
-            /** Samples */
+            /**
+             * Samples
+             * @description Its first cells, read back
+             */
             samples: string[];
             /**
              * Words
@@ -3854,12 +3957,23 @@ export interface components {
          * EntryReading
          * @description What a line means so far.
          *
+         *     ``ratio`` holds a ratio to the setup ``against``, noted by ``source``, which is no run.
          *     ``ready`` is True when it can be stored; ``missing`` says what comes next;
          *     ``problem`` what is wrong; ``stem`` begins
          *     the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
          *     that are not known yet and may be added.
          */
         EntryReading: {
+            /**
+             * Against
+             * @description Label of the setup that a noted ratio is to; null where it is no ratio
+             */
+            against: string | null;
+            /**
+             * Against Id
+             * @description Id of the setup that it is compared with
+             */
+            against_id: string | null;
             /**
              * Completions
              * @description Names that would complete the line, best first
@@ -3885,6 +3999,11 @@ export interface components {
              * @description What is wrong, in words or with its field; null for nothing
              */
             problem: string | null;
+            /**
+             * Ratio
+             * @description Times as fast, a ratio
+             */
+            ratio: string | null;
             /**
              * Ready
              * @description True where Enter would store it
@@ -3915,6 +4034,11 @@ export interface components {
              * @description Id of the setup
              */
             setup_id: string | null;
+            /**
+             * Source
+             * @description Where it is from, in words
+             */
+            source: string;
             /**
              * Status
              * @description Status of a run: ok, void, failed
@@ -3967,6 +4091,12 @@ export interface components {
              */
             line: string;
         };
+        /**
+         * Evidence
+         * @description How a setup is known that was not measured.
+         * @enum {string}
+         */
+        Evidence: "bound" | "noted";
         /**
          * Extra
          * @description Something that a setup needed besides its machine.
@@ -4842,6 +4972,11 @@ export interface components {
              * @description Id of the setup that reads 1x; null where there is none
              */
             baseline_id: string | null;
+            /**
+             * Beside
+             * @description Setups that were not measured and are known by a bound or a note
+             */
+            beside: components["schemas"]["BesideRow"][];
             /**
              * Choices
              * @description What may be chosen
@@ -6142,6 +6277,40 @@ export interface components {
             value: number;
         };
         /**
+         * NewRatio
+         * @description A ratio noted elsewhere, without the times behind it.
+         */
+        NewRatio: {
+            /**
+             * Against Id
+             * Format: uuid
+             * @description Setup that it is compared with
+             */
+            against_id: string;
+            /**
+             * Client Key
+             * @description The same key again notes nothing
+             */
+            client_key?: string | null;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Setup that it is about
+             */
+            setup_id: string;
+            /**
+             * Source
+             * @description Who says so
+             * @default
+             */
+            source?: string;
+            /**
+             * Typed
+             * @description Such as 38 % faster, 3.2 times, over 15x
+             */
+            typed: string;
+        };
+        /**
          * NewRole
          * @description What somebody may do from now on.
          */
@@ -6530,6 +6699,68 @@ export interface components {
          * @enum {string}
          */
         NoPick: "no work" | "no setups" | "no prices" | "needs" | "budget" | "not fast enough" | "no weekly work" | "no accepted time";
+        /**
+         * NotedAnswer
+         * @description What became of a ratio, in words.
+         */
+        NotedAnswer: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
+            says: string;
+        };
+        /**
+         * NotedLine
+         * @description A ratio that somebody else says of the pair, and what becomes of it here.
+         *
+         *     ``agrees`` says whether its interval and the measured one overlap; None where nothing was
+         *     measured.
+         */
+        NotedLine: {
+            /**
+             * Agrees
+             * @description True where its interval and the measured one overlap; null where nothing was measured
+             */
+            agrees: boolean | null;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Source
+             * @description Where it is from, in words
+             */
+            source: string;
+            /**
+             * Status
+             * @description Status of a run: ok, void, failed
+             */
+            status: string;
+            /**
+             * Who
+             * @description Who did it
+             */
+            who: string;
+            /**
+             * Withdrawn Why
+             * @description Why it counts no more; null where it does
+             */
+            withdrawn_why: string | null;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
         /**
          * Observations
          * @description The trials that count (the newest of each setup, task and kind), and every trouble.
@@ -7080,6 +7311,11 @@ export interface components {
              * @description What a run yields: time, amount, observation
              */
             measure: string;
+            /**
+             * Noted
+             * @description Ratios that somebody else says of the pair
+             */
+            noted: components["schemas"]["NotedLine"][];
             /**
              * Parity
              * @description What differed between the two besides speed
@@ -9694,38 +9930,65 @@ export interface components {
          * @description How much of each kind would be stored, is there already, or waits.
          */
         SheetCounts: {
-            /** Amounts */
+            /**
+             * Amounts
+             * @description Amounts that would be stored, a count
+             */
             amounts: number;
-            /** Cells Waiting */
+            /**
+             * Cells Waiting
+             * @description Cells that cannot go in yet, a count
+             */
             cells_waiting: number;
-            /** Columns Out */
+            /**
+             * Columns Out
+             * @description Columns that are left out, a count
+             */
             columns_out: number;
-            /** Columns Waiting */
+            /**
+             * Columns Waiting
+             * @description Columns about which something is asked, a count
+             */
             columns_waiting: number;
             /**
              * Failed
              * @description Attempts that failed, a count
              */
             failed: number;
-            /** Names Waiting */
+            /**
+             * Names Waiting
+             * @description Names that may be one of several setups, a count
+             */
             names_waiting: number;
             /**
              * Prices
              * @description Price records, the newest first
              */
             prices: number;
-            /** Ratios */
+            /**
+             * Ratios
+             * @description Noted ratios that would be stored, a count
+             */
             ratios: number;
-            /** Same */
+            /**
+             * Same
+             * @description What the book says already, a count
+             */
             same: number;
             /**
              * Specs
              * @description Rows of the spec sheet by field, numbers in the row's unit
              */
             specs: number;
-            /** Times */
+            /**
+             * Times
+             * @description Times that would be stored, a count
+             */
             times: number;
-            /** Void */
+            /**
+             * Void
+             * @description Runs that would be kept and not counted, a count
+             */
             void: number;
         };
         /**
@@ -9733,9 +9996,15 @@ export interface components {
          * @description A sheet as it would be stored, before anything is.
          */
         SheetPreview: {
-            /** Apps */
+            /**
+             * Apps
+             * @description Apps that the shootout knows
+             */
             apps: string[];
-            /** Aside */
+            /**
+             * Aside
+             * @description Lines that hold no results, and why
+             */
             aside: components["schemas"]["Aside"][];
             /**
              * Columns
@@ -9744,9 +10013,15 @@ export interface components {
             columns: components["schemas"]["ColumnView"][];
             /** @description How many of each call */
             counts: components["schemas"]["SheetCounts"];
-            /** Divider */
+            /**
+             * Divider
+             * @description What divides the cells, in a word
+             */
             divider: string;
-            /** Headline */
+            /**
+             * Headline
+             * @description How much is ready, in a sentence
+             */
             headline: string;
             /**
              * Needs
@@ -9768,7 +10043,10 @@ export interface components {
              * @description Rows, in their order
              */
             rows: components["schemas"]["SheetRow"][];
-            /** Rows Total */
+            /**
+             * Rows Total
+             * @description Rows of the sheet, a count; not all of them may be shown
+             */
             rows_total: number;
             /**
              * Saved
@@ -9785,7 +10063,10 @@ export interface components {
              * @description Title
              */
             title: string;
-            /** Turned */
+            /**
+             * Turned
+             * @description True where the machines stand across in the text
+             */
             turned: boolean;
         };
         /**
@@ -9803,16 +10084,25 @@ export interface components {
              * @description Price records, the newest first
              */
             prices: number;
-            /** Ratios */
+            /**
+             * Ratios
+             * @description Ratios that were noted, a count
+             */
             ratios: number;
-            /** Results */
+            /**
+             * Results
+             * @description Runs that were stored, a count
+             */
             results: number;
             /**
              * Run Ids
              * @description Ids of the runs that were tried again
              */
             run_ids: string[];
-            /** Same */
+            /**
+             * Same
+             * @description What the book said already, a count
+             */
             same: number;
             /**
              * Slug
@@ -9916,7 +10206,10 @@ export interface components {
              * @description Cells that would be new, a count
              */
             new: boolean;
-            /** Question */
+            /**
+             * Question
+             * @description What is asked about it; null for nothing
+             */
             question: string | null;
             /**
              * Timeline
@@ -12075,6 +12368,17 @@ export interface components {
             };
             /** @description The viewer as tried */
             viewer: components["schemas"]["TriedViewer"];
+        };
+        /**
+         * Withdrawal
+         * @description Why something counts no more; it stays on record.
+         */
+        Withdrawal: {
+            /**
+             * Why
+             * @description Why it is withdrawn
+             */
+            why: string;
         };
         /**
          * Working
@@ -14957,6 +15261,61 @@ export interface operations {
             };
         };
     };
+    withdraw_ratio_api_v1_ratios__ratio_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ratio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "says": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["NotedAnswer"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ready_api_v1_ready_get: {
         parameters: {
             query?: never;
@@ -17371,6 +17730,8 @@ export interface operations {
                 content: {
                     /**
                      * @example {
+                     *       "against": "as noted",
+                     *       "against_id": "00000000-0000-4000-8000-000000000001",
                      *       "completions": [
                      *         {
                      *           "line": "halyard s / parade / 6:17",
@@ -17387,12 +17748,14 @@ export interface operations {
                      *       "method": "as noted",
                      *       "missing": "as noted",
                      *       "problem": "as noted",
+                     *       "ratio": "as noted",
                      *       "ready": false,
                      *       "reason": "as noted",
                      *       "round": "as noted",
                      *       "round_id": "00000000-0000-4000-8000-000000000001",
                      *       "setup": "Halyard S",
                      *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "source": "as noted",
                      *       "status": "as noted",
                      *       "stem": "as noted",
                      *       "task": "Lantern parade, export",
@@ -18454,6 +18817,18 @@ export interface operations {
                      * @example {
                      *       "baseline": "as noted",
                      *       "baseline_id": "00000000-0000-4000-8000-000000000001",
+                     *       "beside": [
+                     *         {
+                     *           "evidence": "bound",
+                     *           "hi": 1,
+                     *           "label": "Halyard S",
+                     *           "lo": 1,
+                     *           "ranks": "as noted",
+                     *           "ratio": 1,
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
                      *       "choices": [
                      *         {
                      *           "key": "as noted",
@@ -18883,6 +19258,17 @@ export interface operations {
                      *       "key": "as noted",
                      *       "lo": 1,
                      *       "measure": "as noted",
+                     *       "noted": [
+                     *         {
+                     *           "agrees": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "source": "as noted",
+                     *           "status": "as noted",
+                     *           "who": "Marit",
+                     *           "withdrawn_why": "as noted",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
                      *       "parity": [
                      *         {
                      *           "condition": "as noted",
@@ -23520,6 +23906,65 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_ratio_api_v1_tasks__task_id__ratios_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "against_id": "00000000-0000-4000-8000-000000000001",
+                 *       "client_key": "as noted",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "source": "",
+                 *       "typed": "6:17"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewRatio"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "says": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["NotedAnswer"];
                 };
             };
             /** @description Not now: try again */

@@ -10,7 +10,7 @@ from true_margin.app.answers.runs import Run
 from true_margin.desk.margins.fairness import FairnessLine
 from true_margin.desk.margins.figures import Working
 from true_margin.desk.margins.out_of_line import FindingView
-from true_margin.desk.margins.pairs import WayToSay
+from true_margin.desk.margins.pairs import NotedLine, WayToSay
 from true_margin.desk.margins.same_work import FixedCostLine
 
 
@@ -168,3 +168,4 @@ class PairView(Answer):
     published: tuple[PublishedView, ...]
     inquiries: tuple[InquiryView, ...]
     fixed_cost: tuple[FixedCostLine, ...]
+    noted: tuple[NotedLine, ...]

@@ -20,17 +20,19 @@ from true_margin.app.run_requests import (
     EntryText,
     ManyRuns,
     NewMarks,
+    NewRatio,
     NewRun,
     RunChange,
     RunRef,
     SeenTrial,
     SeenTrouble,
     TakeBack,
+    Withdrawal,
 )
 from true_margin.app.uploads import plain_name
 from true_margin.desk.bench import observed
 from true_margin.desk.runs import changes as run_changes
-from true_margin.desk.runs import entry, runs
+from true_margin.desk.runs import entry, ratios, runs
 from true_margin.desk.runs import marks as run_marks
 
 router = stage_router("runs")
@@ -133,6 +135,20 @@ def note_trouble(
 ) -> observed.Observations:
     """Note a fault worth telling that is not a time."""
     return observed.note_trouble(database, task_id, body.model_dump(), who)
+
+
+@router.post("/tasks/{task_id}/ratios", status_code=201)
+def note_ratio(
+    task_id: UUID, body: NewRatio, database: DatabaseHere, who: Person
+) -> ratios.NotedAnswer:
+    """Note how many times as fast a setup is as another, as somebody else says."""
+    return ratios.note_ratio(database, task_id, body.model_dump(), who)
+
+
+@router.post("/ratios/{ratio_id}/withdrawal")
+def withdraw_ratio(ratio_id: UUID, body: Withdrawal, database: DatabaseHere) -> ratios.NotedAnswer:
+    """Withdraw a noted ratio; it stays on record."""
+    return ratios.withdraw_ratio(database, ratio_id, body.why)
 
 
 @router.post("/shootouts/{slug}/entry")

@@ -23,6 +23,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of, spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
+from true_margin.desk.margins.beside import BesideRow, list_beside
 from true_margin.desk.margins.inquiry_words import inquiry_line
 from true_margin.desk.margins.off_ladder import OffRow, list_off
 from true_margin.desk.margins.verdicts import margin_between
@@ -95,6 +96,7 @@ class LadderView:
     spread_cv: float | None
     spread_basis: str | None
     rows: tuple[LadderRow, ...]
+    beside: tuple[BesideRow, ...]
     off: tuple[OffRow, ...]
     summary: str
     notes: tuple[str, ...]
@@ -134,6 +136,7 @@ def _ladder(book: Book, key: str | None) -> LadderView:
         spread_cv=None if spread is None else spread.cv,
         spread_basis=None if spread is None else spread.basis.value,
         rows=tuple(_row(book, comparison, rung, at) for at, rung in enumerate(comparison.rungs)),
+        beside=tuple(list_beside(book, comparison)),
         off=tuple(list_off(book, comparison)),
         summary=_summary(book, comparison),
         notes=tuple(_notes(book, comparison)),
@@ -201,6 +204,7 @@ def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
         s.materiality,
         None,
         None,
+        (),
         (),
         (),
         "",
@@ -290,6 +294,9 @@ def _summary(book: Book, comparison: Comparison) -> str:
     if len(rungs) == 1 and comparison.bounded:
         others = [book.setups[rung.setup].label for rung in comparison.bounded]
         return f"Only {leader} has been measured; by bounds alone: {', '.join(others)}, below."
+    if len(rungs) == 1 and comparison.noted:
+        others = [book.setups[rung.setup].label for rung in comparison.noted]
+        return f"Only {leader} has been measured; noted elsewhere: {', '.join(others)}, below."
     if len(rungs) == 1:
         return f"Only {leader} has been measured. A second setup makes a margin."
     second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
@@ -300,13 +307,28 @@ def _summary(book: Book, comparison: Comparison) -> str:
             f"{leader} and {rival} lead, and cannot be compared: they were not given the same "
             f"job. Pick both rows to see what differs."
         )
-    said = say_margin(second, leader, rival, book.shootout.confidence)
+    said = say_margin(second, leader, rival, book.shootout.confidence) + _ahead_by_bound(
+        book, comparison
+    )
     if second.call is Call.CLEAR:
         return said
     if rungs[0].p_fastest is None:
         return f"{said} One that is known by a bound only may be faster still."
     chance = round(100 * rungs[0].p_fastest)
     return f"{said} {chance} in 100 that {leader} is the fastest of all."
+
+
+def _ahead_by_bound(book: Book, comparison: Comparison) -> str:
+    """Who is ahead of all that was timed by a bound alone; empty for nobody."""
+    first = [
+        book.setups[rung.setup].label
+        for rung in comparison.bounded
+        if rung.worst_rank < comparison.rungs[0].best_rank
+    ]
+    if not first:
+        return ""
+    are = "is" if len(first) == 1 else "are"
+    return f" By a bound alone, {' and '.join(first)} {are} faster still."
 
 
 def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:

@@ -10,7 +10,6 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.analysis import Comparison
-from true_margin.core.bounds import BoundRung
 from true_margin.core.ladder import OffLadder
 from true_margin.core.numerals import fixed, short
 from true_margin.core.study import Bound
@@ -41,11 +40,7 @@ class OffRow:
 
 
 def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
-    """List who is not measured on a ladder: those known by bounds first, with their ranks."""
-    for rung in comparison.bounded:
-        setup = book.setups[rung.setup]
-        bound = bound_words(book, setup, comparison.task)
-        yield OffRow(setup.id, setup.label, _bounded_words(book, rung), bound, None)
+    """List who is not on a ladder, and would not be by bounds or notes either."""
     for off in comparison.standing.off:
         setup = book.setups[off.setup]
         names = [book.tasks[t].name for t in off.lacks]
@@ -57,19 +52,6 @@ def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
             why = "not the same job as the baseline: see the pair for what differs"
         mend = None if off.not_same_job else _mend(book, off, comparison.task)
         yield OffRow(setup.id, setup.label, why + _assumed(book, setup), bound, mend)
-
-
-def _bounded_words(book: Book, rung: BoundRung) -> str:
-    """What a bound proves: how fast against the baseline at least or at most, and the ranks."""
-    parts = []
-    base = book.baseline
-    if base is not None:
-        for words, ratio in (("at least", rung.at_least), ("at most", rung.at_most)):
-            if ratio is not None:
-                parts.append(f"{words} {fixed(ratio, 2)} times as fast as {base.label}")
-    low, high = rung.best_rank, rung.worst_rank
-    parts.append(f"rank {low}" if low == high else f"rank {low} to {high}")
-    return "known by a bound only: " + "; ".join(parts)
 
 
 def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:

@@ -13,6 +13,8 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.cells import Spread
 from true_margin.core.fastest_runs import fastest_margin
 from true_margin.core.margins import Call, Margin, time_saved
+from true_margin.core.noted import note_of_pair
+from true_margin.core.notes import parse_ratio, say_note
 from true_margin.core.numerals import fixed, short
 from true_margin.core.parity import Weight
 from true_margin.core.wording import (
@@ -69,6 +71,23 @@ class ParityLine:
 
 
 @dataclass(frozen=True, slots=True)
+class NotedLine:
+    """A ratio that somebody else says of the pair, and what becomes of it here.
+
+    ``agrees`` says whether its interval and the measured one overlap; None where nothing was
+    measured.
+    """
+
+    id: UUID
+    words: str
+    source: str
+    who: str
+    status: str
+    agrees: bool | None
+    withdrawn_why: str | None
+
+
+@dataclass(frozen=True, slots=True)
 class PairView:
     """One pair on one task or the mix, seen from the faster side."""
 
@@ -96,12 +115,47 @@ class PairView:
     published: tuple[PublishedView, ...]
     inquiries: tuple[InquiryView, ...]
     fixed_cost: tuple[FixedCostLine, ...]
+    noted: tuple[NotedLine, ...] = ()
 
 
 def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -> PairView:
     """Give one pair in every way it can be said, seen from the faster side."""
     book = SHELF.take(database, slug)
     task = task_index(book, key)
+    view = _show(book, task, a_id, b_id)
+    return replace(view, noted=tuple(_noted_on(book, task, {a_id, b_id})))
+
+
+def _noted_on(book: Book, task: int | None, pair: set[UUID]) -> Iterable[NotedLine]:
+    """What others say of a pair on a task, oldest first; what was withdrawn last."""
+    if task is None:
+        return
+    judged = iter(analysis_of(book).notes)
+    lines = []
+    for ratio in book.ratios:
+        counts = ratio.withdrawn_at is None and ratio.task_id in book.task_index
+        # Notes of the analysis stand in the order of those that count.
+        told = next(judged) if counts else None
+        if {ratio.setup_id, ratio.against_id} != pair or ratio.task_id != book.tasks[task].id:
+            continue
+        names = [
+            book.setups[book.setup_index[key]].label for key in (ratio.setup_id, ratio.against_id)
+        ]
+        lines.append(
+            NotedLine(
+                ratio.id,
+                say_note(parse_ratio(ratio.typed), *names),
+                ratio.source,
+                ratio.who,
+                "withdrawn" if told is None else told.status.value,
+                None if told is None else told.agrees,
+                ratio.withdrawn_why,
+            )
+        )
+    yield from sorted(lines, key=lambda line: line.status == "withdrawn")
+
+
+def _show(book: Book, task: int | None, a_id: UUID, b_id: UUID) -> PairView:
     comparison = analysis_of(book).comparison(task)
     a, b = book.setup_index.get(a_id), book.setup_index.get(b_id)
     if a is None or b is None or comparison is None:
@@ -114,6 +168,9 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
     bound = None if margin is not None or task is None else _bound_pair(book, task, a, b)
     if bound is not None:
         return bound
+    noted = None if margin is not None or task is None else _noted_pair(book, task, a, b)
+    if noted is not None:
+        return noted
     if margin is None or margin.call is Call.NOT_COMPARABLE:
         return _no_pair(book, task, a, b, margin is None)
     spread = None if task is None else analysis_of(book).cells.spread[task]
@@ -171,6 +228,26 @@ def _bound_pair(book: Book, task: int, a: int, b: int) -> PairView | None:
             *(f"{name}: {_known(book, s, task)}" for name, s in zip(names, (a, b), strict=True)),
             "A bound gives one end: no value, no mean and no chance.",
         ),
+    )
+
+
+def _noted_pair(book: Book, task: int, a: int, b: int) -> PairView | None:
+    """A pair that was not measured, by the first note that names both."""
+    found = note_of_pair(analysis_of(book).study, task, a, b)
+    if found is None:
+        return None
+    ratio, note = found
+    if (ratio.log_ratio or ratio.lo or ratio.hi or 0.0) < 0:
+        ratio, a, b = ratio.turned(), b, a
+    view = _no_pair(book, task, a, b, unmeasured=True)
+    return replace(
+        view,
+        call="noted",
+        sentence=f"{say_note(ratio, view.a, view.b)}: noted ({note.source}), not measured here.",
+        ratio=None if ratio.log_ratio is None else math.exp(ratio.log_ratio),
+        lo=None if ratio.lo is None else math.exp(ratio.lo),
+        hi=None if ratio.hi is None else math.exp(ratio.hi),
+        behind=("Nobody here knows the runs behind it: it is never clear, level or ahead.",),
     )
 
 

@@ -11,6 +11,7 @@ from true_margin.core.wording import format_ratio, ratio_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.margins.beside import list_beside
 from true_margin.desk.margins.margins import title
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, say_time, task_of
@@ -95,6 +96,8 @@ def _ladder(book: Book, card: KeptCard) -> Comparison:
 
 
 def _off(book: Book, comparison: Comparison) -> Iterator[str]:
+    for beside in list_beside(book, comparison):
+        yield f"{beside.label}: {beside.words}"
     off = [book.setups[each.setup].label for each in comparison.standing.off]
     if off:
         yield (

@@ -88,6 +88,10 @@ def _result_rows(view: LadderView) -> Iterator[tuple[Cell, ...]]:
             "yes" if row.carried else "no",
             row.completion,
         )
+    for beside in view.beside:
+        known: tuple[Cell, ...] = (beside.ratio, beside.lo, beside.hi, beside.evidence.value)
+        blank: tuple[Cell, ...] = (None,) * 4
+        yield (view.title, beside.label, *blank, *known, *blank[:3], "no", beside.words)
     for off in view.off:
         nothing: tuple[Cell, ...] = (None,) * 11
         yield (view.title, off.label, *nothing, "no", f"not on the ladder: {off.reason}")

@@ -69,6 +69,7 @@ class PageLadder:
     summary: str
     measured: str
     rungs: tuple[PageRung, ...]
+    beside: tuple[tuple[str, str], ...]
     off: tuple[tuple[str, str], ...]
     notes: tuple[str, ...]
 
@@ -206,6 +207,7 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
         view.summary,
         measured,
         tuple(rungs),
+        tuple((beside.label, beside.words) for beside in view.beside),
         tuple((off.label, off.reason) for off in view.off),
         view.notes,
     )

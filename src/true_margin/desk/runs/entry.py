@@ -7,6 +7,7 @@ from uuid import UUID
 
 from true_margin.core.entry_line import Entry, Match, MatchState, entry_name, read_entry
 from true_margin.core.errors import QuantityError
+from true_margin.core.notes import parse_ratio, say_note
 from true_margin.core.numerals import numerals, short
 from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.desk.book.book import Book
@@ -40,6 +41,7 @@ class TimeMeaning:
 class EntryReading:
     """What a line means so far.
 
+    ``ratio`` holds a ratio to the setup ``against``, noted by ``source``, which is no run.
     ``ready`` is True when it can be stored; ``missing`` says what comes next;
     ``problem`` what is wrong; ``stem`` begins
     the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
@@ -53,6 +55,10 @@ class EntryReading:
     round_id: UUID | None
     round: str | None
     typed: str
+    ratio: str | None
+    against_id: UUID | None
+    against: str | None
+    source: str
     value_words: str | None
     method: str
     status: str
@@ -81,7 +87,14 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
     round_ = book.rounds[-1] if book.rounds else None
     if entry.round is not None:
         round_ = None if entry.round.index is None else book.rounds[entry.round.index]
-    typed = _read_typed(entry, "time" if task is None else task.measure)
+    against = None
+    if entry.noted is not None and entry.noted.against.index is not None:
+        against = book.setups[entry.noted.against.index]
+    typed = (
+        _read_ratio(entry, setup, against)
+        if entry.noted is not None
+        else _read_typed(entry, "time" if task is None else task.measure)
+    )
     missing = _missing(entry)
     problem = _name_problem(book, entry) or typed.problem
     return EntryReading(
@@ -92,6 +105,10 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
         None if round_ is None else round_.id,
         None if round_ is None else round_.name,
         entry.value,
+        None if entry.noted is None else entry.value,
+        None if against is None else against.id,
+        None if against is None else against.label,
+        "" if entry.noted is None else entry.noted.source,
         typed.words,
         entry.method.value,
         entry.status.value,
@@ -134,6 +151,20 @@ def _read_typed(entry: Entry, measure: str) -> _TypedValue:
         return _TypedValue(problem=error.reason)
 
 
+def _read_ratio(
+    entry: Entry, setup: records.Setup | None, against: records.Setup | None
+) -> _TypedValue:
+    try:
+        ratio = parse_ratio(entry.value)
+    except QuantityError as error:
+        return _TypedValue(problem=error.reason)
+    if setup is None or against is None:
+        return _TypedValue()
+    if setup.id == against.id:
+        return _TypedValue(problem="A ratio is of two different setups.")
+    return _TypedValue(f"{say_note(ratio, setup.label, against.label)}: noted, not measured")
+
+
 def _words(value: ReadValue, measure: str) -> str:
     sign = f"{BOUND_WORD[value.bound]} " if value.bound else ("about " if value.approximate else "")
     if measure == "amount":
@@ -147,6 +178,8 @@ def _missing(entry: Entry) -> str | None:
         return "a setup, as in: halyard l / parade / 6:17"
     if entry.task.state is MatchState.MISSING:
         return "a task, after a /"
+    if entry.noted is not None and entry.noted.against.state is MatchState.MISSING:
+        return "the machine that it is compared with, as in: 3.2x tarn desk noted"
     if entry.status.value == "ok" and not entry.value:
         return "a time, after a /, such as 6:17 or 6m17s"
     if entry.status.value != "ok" and not entry.reason:
@@ -155,7 +188,13 @@ def _missing(entry: Entry) -> str | None:
 
 
 def _name_problem(book: Book, entry: Entry) -> str | None:
-    for match, kind in ((entry.setup, "setup"), (entry.task, "task"), (entry.round, "round")):
+    against = None if entry.noted is None else entry.noted.against
+    for match, kind in (
+        (entry.setup, "setup"),
+        (entry.task, "task"),
+        (entry.round, "round"),
+        (against, "setup"),
+    ):
         if match is None:
             continue
         if match.state is MatchState.SEVERAL:

@@ -110,5 +110,6 @@ class NotedRatio:
     source: str
     who: str
     noted_at: datetime
+    client_key: str | None
     withdrawn_at: datetime | None
     withdrawn_why: str | None

@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client"
 import { RuleAxis } from "../../parts/rule/RuleAxis"
 import { fitScale } from "../../parts/rule/scale"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
+import { BesideRows } from "./BesideRows"
 import { bracketsOf } from "./brackets"
 import { LadderRow } from "./LadderRow"
 
@@ -26,7 +27,8 @@ export function Ladder({
   onFigure: (id: string) => void
 }) {
   const placeOf = useSetupPlaces(slug)
-  const scale = fitScale(view.rows.flatMap((row) => [row.lo, row.hi, row.ratio]))
+  const known = [...view.rows, ...view.beside]
+  const scale = fitScale(known.flatMap((row) => [row.lo, row.hi, row.ratio]))
   const brackets = bracketsOf(view.rows)
   const lanes = Math.max(1, ...brackets.map((bracket) => bracket.lane + 1))
   const unit = view.speed_unit
@@ -76,6 +78,14 @@ export function Ladder({
             />
           ))}
         </ol>
+        <BesideRows
+          rows={view.beside}
+          view={view}
+          scale={scale}
+          picked={picked}
+          placeOf={placeOf}
+          onPick={onPick}
+        />
       </div>
       <p className="flex justify-between pt-1 text-[12px] text-mute" aria-hidden="true">
         <span className="ladder-hint">

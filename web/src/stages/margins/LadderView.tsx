@@ -72,6 +72,8 @@ export function LadderView({
           does not matter, {percent(view.materiality)}. A bracket spans the ranks a setup may hold.
           {view.spread_cv !== null &&
             ` Runs of one setup differ by ${percent(view.spread_cv)} (${view.spread_basis}).`}
+          {view.beside.length > 0 &&
+            " Hatched: not timed here; known by a bound, which is open at one end, or by what somebody else noted."}
         </p>
       </div>
       <details className="mt-5">

@@ -9,6 +9,7 @@ import { fitScale } from "../../parts/rule/scale"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { percent, plain, ratio, runValue, seconds } from "../../theme/format"
 import { FairTest } from "./FairTest"
+import { NotedRatios } from "./NotedRatios"
 import { Published } from "./Published"
 
 /** One pair in every way that it can be said, with what stands behind it. */
@@ -58,6 +59,7 @@ export function PairNote({
             </p>
           ))}
           <FairTest slug={slug} pair={pair} />
+          <NotedRatios slug={slug} pair={pair} />
           <Published slug={slug} pair={pair} />
           {pair.fixed_cost.length > 0 && (
             <NotePart title="Start-up and rate">

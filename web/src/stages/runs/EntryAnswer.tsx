@@ -10,6 +10,12 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
     if (asked) first.current?.focus()
   }, [asked])
   if (stored) return <Stored stored={stored} />
+  if (entry.noted)
+    return (
+      <p role="status">
+        <strong>Saved.</strong> {entry.noted}
+      </p>
+    )
   if (!reading) return null
   const unknown = reading.unknown_setup ?? reading.unknown_task
   if (unknown) {
@@ -53,13 +59,22 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
   }
   return (
     <p role="status" className="text-mute">
-      {[reading.setup, reading.task, reading.value_words, reading.value_words && reading.method]
+      {[
+        reading.setup,
+        reading.task,
+        reading.value_words,
+        reading.value_words && reading.ratio === null && reading.method,
+      ]
         .filter(Boolean)
         .join(" · ")}
       {reading.status !== "ok" &&
         ` · ${reading.status}${reading.reason ? `: ${reading.reason}` : ""}`}
       {reading.ready ? (
-        <span className="text-base-content"> · Enter stores it in the {reading.round} round</span>
+        <span className="text-base-content">
+          {reading.ratio === null
+            ? ` · Enter stores it in the ${reading.round} round`
+            : " · Enter notes it"}
+        </span>
       ) : (
         reading.missing && ` · next: ${reading.missing}`
       )}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useEffect, useRef, useState } from "react"
 import { clientKey, useAddMachine, useAddRun, useAddTask } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { useNoteRatio } from "../../api/margins"
 import { entryQuery, queryClient, readEntry } from "../../api/queries"
 
 const TYPING_MS = 90
@@ -11,11 +12,13 @@ export function useEntry(slug: string) {
   const [line, setLine] = useState("")
   const [settled, setSettled] = useState("")
   const [asked, setAsked] = useState<"meaning" | "unknown" | null>(null)
+  const [noted, setNoted] = useState("")
   const [stored, setStored] = useState<Schemas["StoredRun"] | null>(null)
   const key = useRef(clientKey())
   const add = useAddRun(slug)
   const addMachine = useAddMachine(slug)
   const addTask = useAddTask(slug)
+  const note = useNoteRatio(slug)
   useEffect(() => {
     const timer = setTimeout(() => setSettled(line), TYPING_MS)
     return () => clearTimeout(timer)
@@ -26,11 +29,20 @@ export function useEntry(slug: string) {
     setLine(text)
     setAsked(null)
     setStored(null)
+    setNoted("")
     add.reset()
+    note.reset()
   }
   const store = async (entry: Schemas["EntryReading"], meaning?: "clock" | "decimal") => {
     if (entry.setup_id === null || entry.task_id === null) return
     const sent = line
+    const ratio = ratioOf(entry, key.current)
+    if (ratio !== null) {
+      setNoted((await note.mutateAsync(ratio)).says)
+      key.current = clientKey()
+      setLine((now) => (now.startsWith(sent) ? entry.stem + now.slice(sent.length) : now))
+      return
+    }
     const run = await add.mutateAsync({
       setup_id: entry.setup_id,
       task_id: entry.task_id,
@@ -79,11 +91,19 @@ export function useEntry(slug: string) {
     reading: line === "" ? undefined : reading,
     asked,
     stored,
+    noted,
     enter,
     choose: (meaning: "clock" | "decimal") => {
       if (reading) void store(reading, meaning).catch(() => undefined)
     },
     addUnknown: () => void addUnknown().catch(() => undefined),
-    error: add.error ?? addMachine.error ?? addTask.error,
+    error: add.error ?? note.error ?? addMachine.error ?? addTask.error,
   }
+}
+
+/** The ratio that a line notes; null where it is a run. */
+function ratioOf(entry: Schemas["EntryReading"], client_key: string) {
+  const { setup_id, task_id, against_id, ratio: typed, source } = entry
+  if (setup_id === null || task_id === null || against_id === null || typed === null) return null
+  return { task: task_id, setup_id, against_id, typed, source, client_key }
 }
