@@ -600,6 +600,23 @@ TRIALS = [
     for place, (setup, tried) in enumerate(TRIED.items())
     for step, (kind, grade, freezes) in enumerate(tried)
 ]
+AFTER_UPDATE = [("scrub", "slow", 0), ("seek", "slow", 1), ("playback quarter", "stutters", 5)]
+"""Pebble once more, after the update of its graphics driver."""
+TRIALS += [
+    PackTrial(
+        task=WATCHED,
+        machine=SETUP_OF[PEBBLE][0],
+        setup=SETUP_OF[PEBBLE][1],
+        who=WHO,
+        noted_at=datetime(2026, 11, 24, 9, step, tzinfo=UTC),
+        app_version="6.3",
+        kind=kind,
+        grade=grade,
+        freezes=freezes,
+        note="after the driver update",
+    )
+    for step, (kind, grade, freezes) in enumerate(AFTER_UPDATE)
+]
 TROUBLES = [
     PackTrouble(
         task=task,

@@ -12,7 +12,7 @@ from true_margin.desk.access.rights import LOCAL, Who
 from true_margin.desk.lineup.spec_sheet import show_lineup
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards
-from true_margin.store import editions, inquiries, overrules, ratios, reports, shootouts
+from true_margin.store import editions, inquiries, outputs, overrules, ratios, reports, shootouts
 from true_margin.store.database import Database
 from true_margin.store.rows import insert_row
 from true_margin.store.tables import FreeSheetRow, TimelineRow
@@ -84,6 +84,21 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
         made |= {
             "overrule_id": overrules.add_overrule(
                 session, {**pair, **told, "reason": "meant", "made_at": now}
+            ),
+            "trial_id": outputs.add_trial(
+                session,
+                {
+                    **told,
+                    "task_id": parade,
+                    "setup_id": a,
+                    "kind": "scrub",
+                    "grade": "slow",
+                    "noted_at": now,
+                },
+            ),
+            "trouble_id": outputs.add_trouble(
+                session,
+                {**told, "task_id": parade, "setup_id": a, "kind": "crash", "noted_at": now},
             ),
             "ratio_id": ratios.add_ratio(
                 session,

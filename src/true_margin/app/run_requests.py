@@ -156,11 +156,33 @@ class RunningMarks(Request):
     task_id: UUID = Field(description="Task that is being run")
 
 
-class SeenTrial(Request):
+class Logged(Request):
+    """What an entry of the log may say besides what happened."""
+
+    setup_id: UUID = Field(description="Setup that it was seen on")
+    app_version: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = (
+        Field(
+            default=None, description="Version of the app; that of the latest round where missing"
+        )
+    )
+    seen_under: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] | None = (
+        Field(default=None, description="Resolution, quality, effects, other programs")
+    )
+    timecode: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)] | None = (
+        Field(default=None, description="Where in a clip it is to be seen")
+    )
+    corrects_id: UUID | None = Field(
+        default=None, description="Entry that it stands for, which is withdrawn"
+    )
+
+
+class SeenTrial(Logged):
     """An editing trial: how the edit itself went."""
 
-    setup_id: UUID = Field(description="Setup that it was tried on")
     kind: TrialKind = Field(description="What was tried")
+    own_kind: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = (
+        Field(default=None, description="What was tried, where it is of no known kind")
+    )
     grade: TrialGrade = Field(description="How it went")
     freezes: Count | None = Field(default=None, description="Freezes that were counted")
     dropped: Count | None = Field(default=None, description="Frames that were dropped")
@@ -170,12 +192,14 @@ class SeenTrial(Request):
     note: Reason | None = Field(default=None, description="Anything else")
 
 
-class SeenTrouble(Request):
+class SeenTrouble(Logged):
     """A fault worth telling that is not a time."""
 
-    setup_id: UUID = Field(description="Setup that it happened on")
     kind: TroubleKind = Field(description="What happened")
     run_id: UUID | None = Field(default=None, description="Run that it happened in, if in one")
+    fixed_in: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = (
+        Field(default=None, description="Version in which it was seen to be gone")
+    )
     note: Reason | None = Field(default=None, description="In words")
 
 

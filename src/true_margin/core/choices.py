@@ -65,6 +65,9 @@ class TrialKind(StrEnum):
     PLAYBACK_QUARTER = "playback quarter"
     PAGE_SWITCH = "page switch"
     IMPORT = "import"
+    FAST_FORWARD = "fast forward"
+    IMPORT_STILLS = "import of stills"
+    OWN = "own kind"
 
 
 class TrialGrade(StrEnum):
@@ -84,6 +87,12 @@ class TroubleKind(StrEnum):
     WRONG_COLOURS = "wrong colours"
     DEVICE_FAILS = "device fails"
     OTHER = "other"
+    FREEZE = "freeze"
+    COLOURS_IN_PREVIEW = "wrong colours in preview"
+    DEVICE_MISSING = "device not found"
+    FEATURE_MISSING = "feature not available"
+    PAGED_OUT = "memory paged out"
+    GRAPHICS_MEMORY = "out of graphics memory"
 
 
 class CountedRuns(StrEnum):

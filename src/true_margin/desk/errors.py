@@ -111,6 +111,7 @@ _BROKEN = {
         "This is a published edition, which is never changed: change the shootout that it was "
         "made of, and publish another edition.",
     ),
+    "ck_trials_own_kind_whole": ("own_kind", "Say what was tried: an own kind needs its name."),
     "ck_noted_ratios_two_setups": ("against_id", "A ratio is of two different setups."),
     "ck_runs_ok_has_value": ("typed", "A run that counts needs a time or an amount."),
 }

@@ -59,15 +59,27 @@ class PackPlayback(PackNoted):
     note: Text | None = None
 
 
-class PackTrial(PackNoted):
+class PackLogged(PackNoted):
+    """An entry of the log; ``corrects_at`` is the moment of the entry that it stands for."""
+
+    app_version: Text | None = None
+    seen_under: Text | None = None
+    timecode: Text | None = None
+    note: Text | None = None
+    corrects_at: datetime | None = None
+    withdrawn_at: datetime | None = None
+    withdrawn_why: Text | None = None
+
+
+class PackTrial(PackLogged):
     """A graded judgement of the edit itself."""
 
     kind: TrialKind
+    own_kind: Text | None = None
     grade: TrialGrade
     freezes: int | None = Field(default=None, ge=0)
     dropped: int | None = Field(default=None, ge=0)
     total: int | None = Field(default=None, gt=0)
-    note: Text | None = None
 
 
 class PackRatio(PackNoted):
@@ -81,12 +93,12 @@ class PackRatio(PackNoted):
     withdrawn_why: Text | None = None
 
 
-class PackTrouble(PackNoted):
+class PackTrouble(PackLogged):
     """A fault worth telling that is not a time; of one run, or of none."""
 
     kind: TroubleKind
     run: Name | None = None
-    note: Text | None = None
+    fixed_in: Text | None = None
 
 
 class PackOverrule(PackRow):

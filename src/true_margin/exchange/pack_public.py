@@ -62,17 +62,22 @@ _NOTES = frozenset(
         "assumed_source",
         "brought_from",
         "changed",
+        "app_version",
         "configuration",
         "coupon",
         "ends_when",
+        "fixed_in",
         "event",
         "note",
         "outcome",
+        "own_kind",
         "reason",
         "region",
+        "seen_under",
         "source",
         "starts_when",
         "subtitle",
+        "timecode",
         "suspected",
         "typed",
         "unit",
@@ -86,7 +91,7 @@ _FREE_NAMES = frozenset(
     {("extras", "name"), ("outputs", "name"), ("timeline_files", "name"), ("cards", "title")}
 )
 """Names that nothing refers to: written freely too."""
-_HALVES = frozenset({"assumed_source", "outcome", "reason"})
+_HALVES = frozenset({"assumed_source", "outcome", "own_kind", "reason", "withdrawn_why"})
 """Columns without which another one of the row means nothing, such as why a run is void."""
 _JSON = frozenset({"before", "conditions", "settings"})
 """Columns that hold JSON, whose texts are held to the same."""

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any, TypeVar
+from datetime import datetime
+from typing import Any, Literal, TypeAlias, TypeVar
 from uuid import UUID
 
 from sqlalchemy import or_, select
@@ -11,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
-from true_margin.store.rows import insert_row, record_of
+from true_margin.store.rows import get_row, insert_row, record_of
 from true_margin.store.tables import TaskRow
 from true_margin.store.tables_noted import (
     OutputFileRow,
@@ -78,6 +79,30 @@ def add_trial(session: Session, fields: Mapping[str, Any]) -> UUID:
 def add_trouble(session: Session, fields: Mapping[str, Any]) -> UUID:
     """Note a trouble; each counts."""
     return insert_row(session, TroubleRow, fields)
+
+
+def withdraw_logged(
+    session: Session, kind: Logbook, entry_id: UUID, at: datetime, why: str
+) -> None:
+    """Say that an entry of the log counts no more; one that was withdrawn stays as it is."""
+    row = get_row(session, _LOGBOOKS[kind], entry_id, "entry of the log")
+    if row.withdrawn_at is None:
+        row.withdrawn_at, row.withdrawn_why = at, why
+        session.flush()
+
+
+def logged_task(session: Session, kind: Logbook, entry_id: UUID) -> UUID:
+    """Give the task that an entry of the log is of.
+
+    Raises:
+        MissingRowError: no such entry.
+    """
+    task: UUID = get_row(session, _LOGBOOKS[kind], entry_id, "entry of the log").task_id
+    return task
+
+
+Logbook: TypeAlias = Literal["trials", "troubles"]
+_LOGBOOKS: dict[Logbook, Any] = {"trials": TrialRow, "troubles": TroubleRow}
 
 
 def add_picture(session: Session, fields: Mapping[str, Any]) -> UUID:

@@ -20,7 +20,7 @@ from true_margin.store.tables import (
 )
 from true_margin.store.tables_bench import PairedDeviceRow
 from true_margin.store.tables_inquiries import InquiryRow, PublishedFigureRow
-from true_margin.store.tables_noted import NotedRatioRow, RunPictureRow
+from true_margin.store.tables_noted import NotedRatioRow, RunPictureRow, TrialRow, TroubleRow
 from true_margin.store.tables_viewers import ViewerRow
 
 _OWN: dict[str, Any] = {
@@ -43,6 +43,12 @@ _THROUGH: dict[str, Select[UUID, UUID]] = {
     ),
     "ratios": select(NotedRatioRow.id, TaskRow.shootout_id).join(
         TaskRow, TaskRow.id == NotedRatioRow.task_id
+    ),
+    "trials": select(TrialRow.id, TaskRow.shootout_id).join(
+        TaskRow, TaskRow.id == TrialRow.task_id
+    ),
+    "troubles": select(TroubleRow.id, TaskRow.shootout_id).join(
+        TaskRow, TaskRow.id == TroubleRow.task_id
     ),
     "pictures": select(RunPictureRow.id, RunRow.shootout_id).join(
         RunRow, RunRow.id == RunPictureRow.run_id

@@ -86,7 +86,22 @@ class PlaybackRow(NotedRow, Base):
     note: Mapped[str | None] = mapped_column(String(500))
 
 
-class TrialRow(NotedRow, Base):
+class LoggedRow(NotedRow):
+    """An entry of the log: what it was seen under, and how it was put right; none is deleted."""
+
+    # Of the app, as it was then.
+    app_version: Mapped[str | None] = mapped_column(String(60))
+    seen_under: Mapped[str | None] = mapped_column(String(200))
+    timecode: Mapped[str | None] = mapped_column(String(20))
+    note: Mapped[str | None] = mapped_column(String(500))
+    withdrawn_at: Mapped[datetime | None]
+    withdrawn_why: Mapped[str | None] = mapped_column(String(500))
+
+
+WITHDRAWN_WHOLE = "(withdrawn_at IS NULL) = (withdrawn_why IS NULL)"
+
+
+class TrialRow(LoggedRow, Base):
     """A graded judgement of the edit itself."""
 
     __tablename__ = "trials"
@@ -96,23 +111,34 @@ class TrialRow(NotedRow, Base):
         CheckConstraint("freezes >= 0", name="freezes_not_negative"),
         CheckConstraint("dropped >= 0 AND total > 0 AND dropped <= total", name="dropped_range"),
         CheckConstraint("(dropped IS NULL) = (total IS NULL)", name="dropped_whole"),
+        CheckConstraint("(kind = 'own kind') = (own_kind IS NOT NULL)", name="own_kind_whole"),
+        CheckConstraint(WITHDRAWN_WHOLE, name="withdrawn_whole"),
     )
-    kind: Mapped[str] = mapped_column(String(20))
+    kind: Mapped[str] = mapped_column(String(30))
+    own_kind: Mapped[str | None] = mapped_column(String(60))
     grade: Mapped[str] = mapped_column(String(10))
     freezes: Mapped[int | None]
     dropped: Mapped[int | None]
     total: Mapped[int | None]
-    note: Mapped[str | None] = mapped_column(String(500))
+    corrects_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("trials.id", ondelete="RESTRICT")
+    )
 
 
-class TroubleRow(NotedRow, Base):
+class TroubleRow(LoggedRow, Base):
     """A fault worth telling that is not a time."""
 
     __tablename__ = "troubles"
-    __table_args__ = (one_of("kind", TroubleKind),)
+    __table_args__ = (
+        one_of("kind", TroubleKind),
+        CheckConstraint(WITHDRAWN_WHOLE, name="withdrawn_whole"),
+    )
     run_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
-    kind: Mapped[str] = mapped_column(String(20))
-    note: Mapped[str | None] = mapped_column(String(500))
+    kind: Mapped[str] = mapped_column(String(30))
+    fixed_in: Mapped[str | None] = mapped_column(String(60))
+    corrects_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("troubles.id", ondelete="RESTRICT")
+    )
 
 
 class NotedRatioRow(NotedRow, Base):

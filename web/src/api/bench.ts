@@ -7,6 +7,28 @@ import { at, queryClient, refresh, STAYS } from "./queries"
 export const observationsQuery = (slug: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/observations", at(slug))
 
+export const logQuery = (slug: string) =>
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/log", at(slug), STAYS)
+
+export const useWithdrawLogged = (slug: string, kind: "trials" | "troubles") =>
+  useMutation({
+    mutationFn: async ({ id, why }: { id: string; why: string }) =>
+      kind === "trials"
+        ? unwrap(
+            calls.POST("/api/v1/trials/{trial_id}/withdrawal", {
+              params: { path: { trial_id: id } },
+              body: { why },
+            }),
+          )
+        : unwrap(
+            calls.POST("/api/v1/troubles/{trouble_id}/withdrawal", {
+              params: { path: { trouble_id: id } },
+              body: { why },
+            }),
+          ),
+    onSuccess: () => refresh(slug),
+  })
+
 /** What may be said of a lane's run; asked again with every change of the book. */
 export const saidQuery = (slug: string, client_key: string, on: boolean) =>
   api.queryOptions(

@@ -99,7 +99,22 @@ export const TrialKind = [
   "playback quarter",
   "page switch",
   "import",
+  "fast forward",
+  "import of stills",
+  "own kind",
 ] as const
 
 /** A fault worth telling that is not a time. */
-export const TroubleKind = ["crash", "work lost", "wrong colours", "device fails", "other"] as const
+export const TroubleKind = [
+  "crash",
+  "work lost",
+  "wrong colours",
+  "device fails",
+  "other",
+  "freeze",
+  "wrong colours in preview",
+  "device not found",
+  "feature not available",
+  "memory paged out",
+  "out of graphics memory",
+] as const

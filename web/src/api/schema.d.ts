@@ -1466,6 +1466,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Log
+         * @description Show everything that was seen besides times: what counts now, and day by day.
+         */
+        get: operations["show_log_api_v1_shootouts__slug__log_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/machines": {
         parameters: {
             query?: never;
@@ -2750,6 +2770,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Trial
+         * @description Withdraw an editing trial; it stays on record.
+         */
+        post: operations["withdraw_trial_api_v1_trials__trial_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/troubles/{trouble_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Trouble
+         * @description Withdraw a trouble; it stays on record.
+         */
+        post: operations["withdraw_trouble_api_v1_troubles__trouble_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/viewers/{viewer_id}": {
         parameters: {
             query?: never;
@@ -3899,6 +3959,22 @@ export interface components {
             runs: number;
         };
         /**
+         * EditingLog
+         * @description What counts now, and everything that was seen, newest first.
+         */
+        EditingLog: {
+            /**
+             * Entries
+             * @description Everything that was seen, the newest first
+             */
+            entries: components["schemas"]["LogEntry"][];
+            /**
+             * Feels
+             * @description How editing felt, by setup and app
+             */
+            feels: components["schemas"]["Feel"][];
+        };
+        /**
          * Edition
          * @description An edition: ``frozen_id`` is the copy that it shows, ``changes`` since the last one.
          */
@@ -4208,6 +4284,107 @@ export interface components {
              * @description Lines, in their order
              */
             lines: components["schemas"]["FairnessLine"][];
+        };
+        /**
+         * Feel
+         * @description How editing in one app felt on one setup, day by day, in words and as a grid.
+         */
+        Feel: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
+            /**
+             * Days
+             * @description Days that are left, 0 for today
+             */
+            days: components["schemas"]["FeelDay"][];
+            /**
+             * Rows
+             * @description Rows, in their order
+             */
+            rows: components["schemas"]["FeelRow"][];
+            /**
+             * Setup
+             * @description Name of the setup
+             */
+            setup: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * Troubles
+             * @description Faults that are no times
+             */
+            troubles: number;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
+         * FeelCell
+         * @description What counts of a kind on one day: the last that was not withdrawn, and what it was before.
+         */
+        FeelCell: {
+            /**
+             * Counts
+             * @description How many of each call
+             */
+            counts: string;
+            /**
+             * Grade
+             * @description How it went: smooth, slow, stutters, unusable
+             */
+            grade: string;
+            /**
+             * Was
+             * @description What it was when a person saw it last; null where that is the same
+             */
+            was: string | null;
+        };
+        /**
+         * FeelDay
+         * @description A day on which something was tried, with the version of the app.
+         */
+        FeelDay: {
+            /**
+             * Day
+             * Format: date
+             * @description Day on which something was tried
+             */
+            day: string;
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
+            version: string | null;
+        };
+        /**
+         * FeelRow
+         * @description One kind under one condition; ``cells`` are by day, None where it was not tried.
+         */
+        FeelRow: {
+            /**
+             * Cells
+             * @description Its cells, in the order of the setups
+             */
+            cells: (components["schemas"]["FeelCell"] | null)[];
+            /**
+             * Conditions
+             * @description State that it is tested in, or was run in, by field
+             */
+            conditions: string | null;
+            /**
+             * What
+             * @description What to do: which one to buy at what price, or which to keep
+             */
+            what: string;
         };
         /**
          * FigureKind
@@ -5324,6 +5501,112 @@ export interface components {
              * @description How many were known already, a count
              */
             known: number;
+        };
+        /**
+         * LogEntry
+         * @description Something that was seen: a trial with its grade, a trouble, or a run that failed.
+         */
+        LogEntry: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
+            /**
+             * Conditions
+             * @description State that it is tested in, or was run in, by field
+             */
+            conditions?: string | null;
+            /**
+             * Corrects
+             * @description What it stands for, in words; null where it corrects nothing
+             */
+            corrects?: string | null;
+            /**
+             * Counts
+             * @description How many of each call
+             * @default
+             */
+            counts?: string;
+            /**
+             * Day
+             * Format: date
+             * @description Day on which it was noted, or the run was started
+             */
+            day: string;
+            /**
+             * Fixed In
+             * @description Version in which it was seen to be gone; null where it was not
+             */
+            fixed_in?: string | null;
+            /**
+             * Grade
+             * @description How it went: smooth, slow, stutters, unusable
+             */
+            grade?: string | null;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Note
+             * @description Anything else, in words
+             */
+            note: string | null;
+            /**
+             * Setup
+             * @description Name of the setup
+             */
+            setup: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * Sort
+             * @description trial, trouble or failure
+             */
+            sort: string;
+            /**
+             * Task
+             * @description Name of the task
+             */
+            task: string;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Id of the task; null for the mix, or none
+             */
+            task_id: string;
+            /**
+             * Timecode
+             * @description Where in a clip it is to be seen; null where nobody said
+             */
+            timecode?: string | null;
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
+            version: string | null;
+            /**
+             * What
+             * @description What to do: which one to buy at what price, or which to keep
+             */
+            what: string;
+            /**
+             * Who
+             * @description Who did it
+             */
+            who: string;
+            /**
+             * Withdrawn Why
+             * @description Why it counts no more; null where it does
+             */
+            withdrawn_why?: string | null;
         };
         /**
          * LogText
@@ -7341,6 +7624,11 @@ export interface components {
              * @description Standard error of the log ratio
              */
             se: number | null;
+            /**
+             * Seen
+             * @description What was seen of the two besides times, in words
+             */
+            seen: string[];
             /**
              * Sentence
              * @description It in a sentence
@@ -9475,6 +9763,16 @@ export interface components {
          */
         SeenTrial: {
             /**
+             * App Version
+             * @description Version of the app; that of the latest round where missing
+             */
+            app_version?: string | null;
+            /**
+             * Corrects Id
+             * @description Entry that it stands for, which is withdrawn
+             */
+            corrects_id?: string | null;
+            /**
              * Dropped
              * @description Frames that were dropped
              */
@@ -9494,11 +9792,26 @@ export interface components {
              */
             note?: string | null;
             /**
+             * Own Kind
+             * @description What was tried, where it is of no known kind
+             */
+            own_kind?: string | null;
+            /**
+             * Seen Under
+             * @description Resolution, quality, effects, other programs
+             */
+            seen_under?: string | null;
+            /**
              * Setup Id
              * Format: uuid
-             * @description Setup that it was tried on
+             * @description Setup that it was seen on
              */
             setup_id: string;
+            /**
+             * Timecode
+             * @description Where in a clip it is to be seen
+             */
+            timecode?: string | null;
             /**
              * Total
              * @description Of how many
@@ -9510,6 +9823,21 @@ export interface components {
          * @description A fault worth telling that is not a time.
          */
         SeenTrouble: {
+            /**
+             * App Version
+             * @description Version of the app; that of the latest round where missing
+             */
+            app_version?: string | null;
+            /**
+             * Corrects Id
+             * @description Entry that it stands for, which is withdrawn
+             */
+            corrects_id?: string | null;
+            /**
+             * Fixed In
+             * @description Version in which it was seen to be gone
+             */
+            fixed_in?: string | null;
             /** @description What happened */
             kind: components["schemas"]["TroubleKind"];
             /**
@@ -9523,11 +9851,21 @@ export interface components {
              */
             run_id?: string | null;
             /**
+             * Seen Under
+             * @description Resolution, quality, effects, other programs
+             */
+            seen_under?: string | null;
+            /**
              * Setup Id
              * Format: uuid
-             * @description Setup that it happened on
+             * @description Setup that it was seen on
              */
             setup_id: string;
+            /**
+             * Timecode
+             * @description Where in a clip it is to be seen
+             */
+            timecode?: string | null;
         };
         /**
          * SettingApart
@@ -11591,7 +11929,7 @@ export interface components {
          * @description What of the edit itself is tried.
          * @enum {string}
          */
-        TrialKind: "scrub" | "seek" | "playback full" | "playback half" | "playback quarter" | "page switch" | "import";
+        TrialKind: "scrub" | "seek" | "playback full" | "playback half" | "playback quarter" | "page switch" | "import" | "fast forward" | "import of stills" | "own kind";
         /**
          * TrialMark
          * @description Whether a row is on trial besides the subject.
@@ -11746,7 +12084,7 @@ export interface components {
          * @description A fault worth telling that is not a time.
          * @enum {string}
          */
-        TroubleKind: "crash" | "work lost" | "wrong colours" | "device fails" | "other";
+        TroubleKind: "crash" | "work lost" | "wrong colours" | "device fails" | "other" | "freeze" | "wrong colours in preview" | "device not found" | "feature not available" | "memory paged out" | "out of graphics memory";
         /**
          * TurnView
          * @description A value from which on another setup is picked; ``value`` in the unit of the field.
@@ -18682,6 +19020,95 @@ export interface operations {
             };
         };
     };
+    show_log_api_v1_shootouts__slug__log_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "entries": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "conditions": "as noted",
+                     *           "corrects": "as noted",
+                     *           "counts": "",
+                     *           "day": "2026-11-24",
+                     *           "fixed_in": "as noted",
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "setup": "Halyard S",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "sort": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "timecode": "as noted",
+                     *           "version": "as noted",
+                     *           "what": "as noted",
+                     *           "who": "Marit",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ],
+                     *       "feels": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "days": [
+                     *             {
+                     *               "day": "2026-11-24",
+                     *               "version": null
+                     *             }
+                     *           ],
+                     *           "rows": [
+                     *             {
+                     *               "cells": [],
+                     *               "conditions": null,
+                     *               "what": "as noted"
+                     *             }
+                     *           ],
+                     *           "setup": "Halyard S",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "troubles": 1,
+                     *           "words": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["EditingLog"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_machine_api_v1_shootouts__slug__machines_post: {
         parameters: {
             query?: never;
@@ -19341,6 +19768,9 @@ export interface operations {
                      *         }
                      *       ],
                      *       "se": 1,
+                     *       "seen": [
+                     *         "as noted"
+                     *       ],
                      *       "sentence": "as noted",
                      *       "settle": "as noted",
                      *       "title": "as noted",
@@ -24210,12 +24640,17 @@ export interface operations {
             content: {
                 /**
                  * @example {
+                 *       "app_version": "as noted",
+                 *       "corrects_id": "00000000-0000-4000-8000-000000000001",
                  *       "dropped": 1,
                  *       "freezes": 1,
                  *       "grade": "smooth",
                  *       "kind": "scrub",
                  *       "note": "as noted",
+                 *       "own_kind": "as noted",
+                 *       "seen_under": "as noted",
                  *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "timecode": "as noted",
                  *       "total": 1
                  *     }
                  */
@@ -24296,10 +24731,15 @@ export interface operations {
             content: {
                 /**
                  * @example {
+                 *       "app_version": "as noted",
+                 *       "corrects_id": "00000000-0000-4000-8000-000000000001",
+                 *       "fixed_in": "as noted",
                  *       "kind": "crash",
                  *       "note": "as noted",
                  *       "run_id": "00000000-0000-4000-8000-000000000001",
-                 *       "setup_id": "00000000-0000-4000-8000-000000000001"
+                 *       "seen_under": "as noted",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "timecode": "as noted"
                  *     }
                  */
                 "application/json": components["schemas"]["SeenTrouble"];
@@ -24598,6 +25038,166 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["TimelineSheet"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_trial_api_v1_trials__trial_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_trouble_api_v1_troubles__trouble_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trouble_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Observations"];
                 };
             };
             /** @description Not now: try again */

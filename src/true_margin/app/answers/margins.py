@@ -169,3 +169,4 @@ class PairView(Answer):
     inquiries: tuple[InquiryView, ...]
     fixed_cost: tuple[FixedCostLine, ...]
     noted: tuple[NotedLine, ...]
+    seen: tuple[str, ...]

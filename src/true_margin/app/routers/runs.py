@@ -31,6 +31,7 @@ from true_margin.app.run_requests import (
 )
 from true_margin.app.uploads import plain_name
 from true_margin.desk.bench import observed
+from true_margin.desk.book import editing_log
 from true_margin.desk.runs import changes as run_changes
 from true_margin.desk.runs import entry, ratios, runs
 from true_margin.desk.runs import marks as run_marks
@@ -135,6 +136,28 @@ def note_trouble(
 ) -> observed.Observations:
     """Note a fault worth telling that is not a time."""
     return observed.note_trouble(database, task_id, body.model_dump(), who)
+
+
+@router.get("/shootouts/{slug}/log")
+def show_log(slug: str, database: DatabaseHere) -> editing_log.EditingLog:
+    """Show everything that was seen besides times: what counts now, and day by day."""
+    return editing_log.show_log(database, slug)
+
+
+@router.post("/trials/{trial_id}/withdrawal", response_model=Observations)
+def withdraw_trial(
+    trial_id: UUID, body: Withdrawal, database: DatabaseHere
+) -> observed.Observations:
+    """Withdraw an editing trial; it stays on record."""
+    return observed.withdraw_entry(database, "trials", trial_id, body.why)
+
+
+@router.post("/troubles/{trouble_id}/withdrawal", response_model=Observations)
+def withdraw_trouble(
+    trouble_id: UUID, body: Withdrawal, database: DatabaseHere
+) -> observed.Observations:
+    """Withdraw a trouble; it stays on record."""
+    return observed.withdraw_entry(database, "troubles", trouble_id, body.why)
 
 
 @router.post("/tasks/{task_id}/ratios", status_code=201)

@@ -36,6 +36,8 @@ def note_trial(
     Raises:
         RefusedError: dropped frames without their total, or more of them than there were.
     """
+    if (seen["kind"] == "own kind") != bool(seen.get("own_kind")):
+        raise RefusedError("own_kind", "Say what was tried: an own kind needs its name.")
     dropped, total = seen.get("dropped"), seen.get("total")
     if (dropped is None) != (total is None):
         raise RefusedError(
@@ -74,15 +76,46 @@ def _note(
         slug = shootouts.slug_of(session, home)
     if seen["setup_id"] not in SHELF.take(database, slug).setup_index:
         raise RefusedError("setup_id", "This setup is not in this shootout's line-up.")
+    own = dict(seen)
+    if not own.get("app_version"):
+        own["app_version"] = _version_now(SHELF.take(database, slug), task_id)
+    now = datetime.now(UTC)
     with transaction(database) as session:
         shootouts.bump_revision(session, home)
-        add(session, {"task_id": task_id, "who": who, "noted_at": datetime.now(UTC), **seen})
+        corrects = own.get("corrects_id")
+        if corrects is not None:
+            kind: outputs.Logbook = "trials" if "grade" in own else "troubles"
+            if outputs.logged_task(session, kind, corrects) != task_id:
+                raise RefusedError("corrects_id", "What it corrects is of another task.")
+            outputs.withdraw_logged(session, kind, corrects, now, "corrected")
+        add(session, {"task_id": task_id, "who": who, "noted_at": now, **own})
+    return _shown(SHELF.take(database, slug))
+
+
+def _version_now(book: Book, task_id: UUID) -> str | None:
+    """The version of a task's app in the latest round; None where nobody noted one."""
+    task = next((t for t in (*book.tasks, *book.observed) if t.id == task_id), None)
+    if task is None or not book.rounds:
+        return None
+    return next((v.version for v in book.rounds[-1].versions if v.app == task.app), None)
+
+
+def withdraw_entry(
+    database: Database, kind: outputs.Logbook, entry_id: UUID, why: str
+) -> Observations:
+    """Say that an entry of the log counts no more, and why; it stays on record."""
+    with transaction(database) as session:
+        home = tasks.task_home(session, outputs.logged_task(session, kind, entry_id))
+        slug = shootouts.slug_of(session, home)
+        shootouts.bump_revision(session, home)
+        outputs.withdraw_logged(session, kind, entry_id, datetime.now(UTC), why)
     return _shown(SHELF.take(database, slug))
 
 
 def _shown(book: Book) -> Observations:
-    newest = {(each.task_id, each.setup_id, each.kind): each for each in book.trials}
+    counted = [each for each in book.trials if each.withdrawn_at is None]
+    newest = {(each.task_id, each.setup_id, each.what): each for each in counted}
     return Observations(
         tuple(sorted(newest.values(), key=lambda each: each.noted_at, reverse=True)),
-        tuple(reversed(book.troubles)),
+        tuple(each for each in reversed(book.troubles) if each.withdrawn_at is None),
     )

@@ -109,6 +109,7 @@ def seen_of(book: Book) -> tuple[Seen, ...]:
     newest = {
         (trial.task_id, trial.setup_id, trial.kind): trial
         for trial in sorted(book.trials, key=lambda each: each.noted_at)
+        if trial.withdrawn_at is None
     }
     trials: dict[Any, dict[str, str]] = {}
     for trial in newest.values():
@@ -117,6 +118,8 @@ def seen_of(book: Book) -> tuple[Seen, ...]:
         own[trial.kind] = trial.grade if known is None else min(known, trial.grade, key=_grade)
     troubles: dict[Any, dict[str, int]] = {}
     for trouble in book.troubles:
+        if trouble.withdrawn_at is not None or trouble.fixed_in is not None:
+            continue
         times = troubles.setdefault(trouble.setup_id, {})
         times[trouble.kind] = times.get(trouble.kind, 0) + 1
     return tuple(

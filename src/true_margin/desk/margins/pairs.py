@@ -27,6 +27,7 @@ from true_margin.core.wording import (
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
+from true_margin.desk.book.editing_log import seen_lines
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins.margins import MIX, carried, task_index, title
@@ -116,6 +117,7 @@ class PairView:
     inquiries: tuple[InquiryView, ...]
     fixed_cost: tuple[FixedCostLine, ...]
     noted: tuple[NotedLine, ...] = ()
+    seen: tuple[str, ...] = ()
 
 
 def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -> PairView:
@@ -123,7 +125,11 @@ def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -
     book = SHELF.take(database, slug)
     task = task_index(book, key)
     view = _show(book, task, a_id, b_id)
-    return replace(view, noted=tuple(_noted_on(book, task, {a_id, b_id})))
+    return replace(
+        view,
+        noted=tuple(_noted_on(book, task, {a_id, b_id})),
+        seen=seen_lines(book, (view.a_id, view.b_id)),
+    )
 
 
 def _noted_on(book: Book, task: int | None, pair: set[UUID]) -> Iterable[NotedLine]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import asdict
+from datetime import datetime
 from functools import partial
 from typing import Any, TypeVar
 from uuid import UUID
@@ -66,11 +67,44 @@ def _outputs(source: Source) -> Iterator[PackOutput]:
         yield _copied(source, file, PackOutput, content=probe_name(place), run=run)
 
 
-def _troubles(source: Source) -> list[PackTrouble]:
+def _trials(source: Source) -> list[PackTrial]:
+    moments = {trial.id: trial.noted_at for trial in source.book.trials}
     return _in_order(
-        _copied(source, trouble, PackTrouble, run=trouble.run_id and str(trouble.run_id))
+        _copied(source, trial, PackTrial, corrects_at=_moment(moments, trial.corrects_id))
+        for trial in source.book.trials
+    )
+
+
+def _troubles(source: Source) -> list[PackTrouble]:
+    moments = {trouble.id: trouble.noted_at for trouble in source.book.troubles}
+    return _in_order(
+        _copied(
+            source,
+            trouble,
+            PackTrouble,
+            run=trouble.run_id and str(trouble.run_id),
+            corrects_at=_moment(moments, trouble.corrects_id),
+        )
         for trouble in source.book.troubles
     )
+
+
+def _moment(moments: dict[UUID, datetime], key: UUID | None) -> datetime | None:
+    """When an entry was noted that another stands for."""
+    return None if key is None else moments.get(key)
+
+
+def _add_logged(
+    table: str, store: Callable[[Session, dict[str, Any]], UUID], target: Target
+) -> None:
+    """Put entries of the log in, oldest first, so that what one corrects is there."""
+    there: dict[tuple[Any, Any, datetime], UUID] = {}
+    for row in _in_order(getattr(target.pack, table)):
+        columns = _columns(target, row)
+        moment = columns.pop("corrects_at")
+        place = (columns["task_id"], columns["setup_id"])
+        columns["corrects_id"] = None if moment is None else there.get((*place, moment))
+        there[*place, row.noted_at] = store(target.session, columns)
 
 
 def _ratios(source: Source) -> list[PackRatio]:
@@ -155,12 +189,17 @@ TABLES = (
     PackTable(name="outputs", words="probe files", rows=_outputs, add=_add_outputs),
     _plain("looks", "looks at outputs", PackLook, outputs.add_look),
     _plain("playbacks", "playbacks", PackPlayback, outputs.add_playback),
-    _plain("trials", "trials", PackTrial, outputs.add_trial),
+    PackTable(
+        name="trials",
+        words="trials",
+        rows=_trials,
+        add=partial(_add_logged, "trials", outputs.add_trial),
+    ),
     PackTable(
         name="troubles",
         words="troubles",
         rows=_troubles,
-        add=partial(_add_each, "troubles", outputs.add_trouble),
+        add=partial(_add_logged, "troubles", outputs.add_trouble),
     ),
     PackTable(name="noted_ratios", words="noted ratios", rows=_ratios, add=_add_ratios),
 )

@@ -65,33 +65,59 @@ class Playback:
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """A graded judgement of the edit itself: scrubbing, seeking, playback, page switch, import."""
+    """A graded judgement of the edit itself: scrubbing, seeking, playback, page switch, import.
+
+    ``app_version`` is what it was then; ``seen_under`` says the conditions;
+    ``corrects_id`` names the entry that it stands for, which is withdrawn.
+    """
 
     id: UUID
     task_id: UUID
     setup_id: UUID
     kind: str
+    own_kind: str | None
     grade: str
     freezes: int | None
     dropped: int | None
     total: int | None
+    app_version: str | None
+    seen_under: str | None
+    timecode: str | None
     note: str | None
     who: str
     noted_at: datetime
+    corrects_id: UUID | None
+    withdrawn_at: datetime | None
+    withdrawn_why: str | None
+
+    @property
+    def what(self) -> str:
+        """What was tried, in words."""
+        return self.own_kind or self.kind
 
 
 @dataclass(frozen=True, slots=True)
 class Trouble:
-    """A fault worth telling that is not a time; of one run, or of none."""
+    """A fault worth telling that is not a time; of one run, or of none.
+
+    ``fixed_in`` is the version in which it was seen to be gone.
+    """
 
     id: UUID
     task_id: UUID
     setup_id: UUID
     run_id: UUID | None
     kind: str
+    app_version: str | None
+    seen_under: str | None
+    timecode: str | None
+    fixed_in: str | None
     note: str | None
     who: str
     noted_at: datetime
+    corrects_id: UUID | None
+    withdrawn_at: datetime | None
+    withdrawn_why: str | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,4 @@
-import { Link } from "@tanstack/react-router"
+import { Link, useSearch } from "@tanstack/react-router"
 import { useState } from "react"
 import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
@@ -9,6 +9,7 @@ import { ArmForm } from "./ArmForm"
 import { AskedForm } from "./AskedForm"
 import { BetweenRuns } from "./BetweenRuns"
 import { EarlierRuns } from "./EarlierRuns"
+import { EditingLog } from "./EditingLog"
 import { LaneResult } from "./LaneResult"
 import { LaneView } from "./LaneView"
 import { OtherDevices } from "./OtherDevices"
@@ -24,6 +25,8 @@ export function Bench() {
   const { desk } = state
   const reading = useReading()
   const [adding, setAdding] = useState(false)
+  const { view } = useSearch({ from: "/s/$slug/bench" })
+  if (view === "log") return <Log stage={stage} />
   if (lineup && timed && (lineup.setups.length === 0 || timed.length === 0)) {
     return <Nothing slug={slug} setups={lineup.setups.length} />
   }
@@ -67,6 +70,22 @@ export function Bench() {
         said={!desk.lanes.some((lane) => lane.key === state.result?.run.client_key)}
       />
       <BesideLanes stage={stage} />
+    </StagePage>
+  )
+}
+
+/** What was seen besides times, day by day. */
+function Log({ stage }: { stage: BenchStage }) {
+  const { slug, lineup, tasks } = stage
+  const current = tasks?.filter(({ task }) => !task.superseded).map(({ task }) => task)
+  return (
+    <StagePage title="Editing log" aside="how it felt, and what went wrong">
+      {lineup && current && (
+        <EditingLog
+          slug={slug}
+          observed={{ setups: lineup.setups, tasks: current, selected: null, onDone: () => {} }}
+        />
+      )}
     </StagePage>
   )
 }

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query"
+import { Link } from "@tanstack/react-router"
 import { useState } from "react"
 import { observationsQuery } from "../../api/bench"
 import type { Schemas } from "../../api/client"
@@ -34,6 +35,14 @@ export function BetweenRuns({
         <button type="button" className="btn btn-sm" onClick={() => setAdding("trouble")}>
           Note a trouble
         </button>
+        <Link
+          to="/s/$slug/bench"
+          params={{ slug }}
+          search={{ view: "log" }}
+          className="ml-2 text-[13px] underline"
+        >
+          Editing log, day by day
+        </Link>
       </div>
       {adding === "trial" && <TrialForm slug={slug} observed={observed} />}
       {adding === "trouble" && <TroubleForm slug={slug} observed={observed} />}

@@ -4,6 +4,7 @@ import { TrialGrade, TrialKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { LoggedFields, NOTHING_SAID, type SeenUnder, said } from "./LoggedFields"
 import { Choice, type Observed, ObservedForm } from "./ObservedForm"
 
 type Trial = Schemas["SeenTrial"]
@@ -19,12 +20,41 @@ function whole(text: string): number | null {
   return /^\d+$/.test(text.trim()) ? Number(text) : Number.NaN
 }
 
+/** What an entry says of what it was seen under. */
+export function underOf(entry: Schemas["LogEntry"]): SeenUnder {
+  return {
+    version: entry.version ?? "",
+    conditions: entry.conditions ?? "",
+    timecode: entry.timecode ?? "",
+  }
+}
+
+/** Where an entry was seen. */
+export const placeOf = (entry: Schemas["LogEntry"]) => ({
+  setupId: entry.setup_id,
+  taskId: entry.task_id,
+})
+
 /** Notes how the edit itself went on a setup. */
-export function TrialForm({ slug, observed }: { slug: string; observed: Observed }) {
-  const [kind, setKind] = useState<Trial["kind"]>("scrub")
-  const [grade, setGrade] = useState<Trial["grade"]>("smooth")
+export function TrialForm({
+  slug,
+  observed,
+  corrects,
+}: {
+  slug: string
+  observed: Observed
+  /** The entry that it will stand for. */
+  corrects?: Schemas["LogEntry"]
+}) {
+  const known = TrialKind.find((each) => each === corrects?.what)
+  const [kind, setKind] = useState<Trial["kind"]>(corrects ? (known ?? "own kind") : "scrub")
+  const [own, setOwn] = useState(corrects && !known ? corrects.what : "")
+  const [grade, setGrade] = useState<Trial["grade"]>(
+    TrialGrade.find((each) => each === corrects?.grade) ?? "smooth",
+  )
   const [counts, setCounts] = useState({ freezes: "", dropped: "", total: "" })
-  const [note, setNote] = useState("")
+  const [under, setUnder] = useState<SeenUnder>(corrects ? underOf(corrects) : NOTHING_SAID)
+  const [note, setNote] = useState(corrects?.note ?? "")
   const save = useNoteTrial(slug)
   const problem = problemOf(save.error)
   const freezes = whole(counts.freezes)
@@ -34,10 +64,21 @@ export function TrialForm({ slug, observed }: { slug: string; observed: Observed
   return (
     <>
       <ObservedForm
-        observed={observed}
-        blocked={bad || save.isPending}
+        observed={corrects ? { ...observed, selected: placeOf(corrects) } : observed}
+        blocked={bad || save.isPending || (kind === "own kind" && !own.trim())}
         onNote={(setup_id, taskId) => {
-          const body = { setup_id, kind, grade, freezes, dropped, total, note: note.trim() || null }
+          const body = {
+            setup_id,
+            kind,
+            grade,
+            freezes,
+            dropped,
+            total,
+            ...said(under),
+            note: note.trim() || null,
+            own_kind: kind === "own kind" ? own.trim() : null,
+            corrects_id: corrects?.id ?? null,
+          }
           save.mutate({ taskId, body }, { onSuccess: observed.onDone })
         }}
       >
@@ -47,6 +88,11 @@ export function TrialForm({ slug, observed }: { slug: string; observed: Observed
           options={TrialKind.map((each) => [each, each])}
           onChoose={(each) => setKind(each as Trial["kind"])}
         />
+        {kind === "own kind" && (
+          <div className="w-40">
+            <TextField label="What was it?" value={own} onText={setOwn} maxLength={60} />
+          </div>
+        )}
         <Choice
           label="How it went"
           value={grade}
@@ -67,6 +113,7 @@ export function TrialForm({ slug, observed }: { slug: string; observed: Observed
         <div className="w-64">
           <TextField label="Note" value={note} onText={setNote} maxLength={500} />
         </div>
+        <LoggedFields under={under} onChange={setUnder} />
       </ObservedForm>
       {bad && <p className="text-[13px] text-accent">Counts are whole numbers.</p>}
       {problem && !COUNTS.some(([field]) => field === problem.field) && (

@@ -4,24 +4,49 @@ import { TroubleKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { LoggedFields, NOTHING_SAID, type SeenUnder, said } from "./LoggedFields"
 import { Choice, type Observed, ObservedForm } from "./ObservedForm"
+import { placeOf, underOf } from "./TrialForm"
 
 type Trouble = Schemas["SeenTrouble"]
 
 /** Notes a fault worth telling that is not a time. */
-export function TroubleForm({ slug, observed }: { slug: string; observed: Observed }) {
-  const [kind, setKind] = useState<Trouble["kind"]>("crash")
-  const [note, setNote] = useState("")
+export function TroubleForm({
+  slug,
+  observed,
+  corrects,
+}: {
+  slug: string
+  observed: Observed
+  /** The entry that it will stand for. */
+  corrects?: Schemas["LogEntry"]
+}) {
+  const [kind, setKind] = useState<Trouble["kind"]>(
+    TroubleKind.find((each) => each === corrects?.what) ?? "crash",
+  )
+  const [note, setNote] = useState(corrects?.note ?? "")
+  const [fixed, setFixed] = useState(corrects?.fixed_in ?? "")
+  const [under, setUnder] = useState<SeenUnder>(corrects ? underOf(corrects) : NOTHING_SAID)
   const save = useNoteTrouble(slug)
   const problem = problemOf(save.error)
   return (
     <>
       <ObservedForm
-        observed={observed}
+        observed={corrects ? { ...observed, selected: placeOf(corrects) } : observed}
         blocked={save.isPending}
         onNote={(setup_id, taskId) =>
           save.mutate(
-            { taskId, body: { setup_id, kind, note: note.trim() || null } },
+            {
+              taskId,
+              body: {
+                setup_id,
+                kind,
+                ...said(under),
+                note: note.trim() || null,
+                fixed_in: fixed.trim() || null,
+                corrects_id: corrects?.id ?? null,
+              },
+            },
             { onSuccess: observed.onDone },
           )
         }
@@ -41,6 +66,10 @@ export function TroubleForm({ slug, observed }: { slug: string; observed: Observ
             error={problem?.field === "note" ? problem.detail : null}
           />
         </div>
+        <div className="w-36">
+          <TextField label="Gone in version" value={fixed} onText={setFixed} maxLength={60} />
+        </div>
+        <LoggedFields under={under} onChange={setUnder} />
       </ObservedForm>
       {problem && problem.field !== "note" && <ProblemNote error={save.error} />}
     </>

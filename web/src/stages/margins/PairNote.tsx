@@ -59,6 +59,23 @@ export function PairNote({
             </p>
           ))}
           <FairTest slug={slug} pair={pair} />
+          {pair.seen.length > 0 && (
+            <NotePart title="What was seen besides times">
+              <ul className="space-y-1 text-[13px]">
+                {pair.seen.map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+              </ul>
+              <Link
+                to="/s/$slug/bench"
+                params={{ slug }}
+                search={{ view: "log" }}
+                className="text-[13px] underline"
+              >
+                Editing log
+              </Link>
+            </NotePart>
+          )}
           <NotedRatios slug={slug} pair={pair} />
           <Published slug={slug} pair={pair} />
           {pair.fixed_cost.length > 0 && (

@@ -1,0 +1,155 @@
+"""The log of what was seen: nothing overwrites, corrections stand for what they correct."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+
+from tests.desk.helpers import Bench, import_zip, new_bench
+from true_margin.desk.bench import observed
+from true_margin.desk.book.editing_log import EditingLog, show_log
+from true_margin.desk.book.needs import seen_of
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import NotFoundError, RefusedError
+from true_margin.desk.packs.outgoing import export_pack
+from true_margin.desk.shootouts import shootouts
+from true_margin.exchange.data_pack import write_pack, zip_files
+from true_margin.store.database import Database
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    return new_bench(database, "Seen")
+
+
+@pytest.fixture
+def clock(monkeypatch: pytest.MonkeyPatch) -> list[datetime]:
+    """The day on which things are noted; the last one counts."""
+    now = [datetime(2026, 10, 17, 9, tzinfo=UTC)]
+
+    class Clock:
+        @staticmethod
+        def now(_: object) -> datetime:
+            now.append(now[-1].replace(minute=(now[-1].minute + 1) % 60))
+            return now[-1]
+
+    monkeypatch.setattr(observed, "datetime", Clock)
+    return now
+
+
+def trial(bench: Bench, grade: str, kind: str = "scrub", **more: Any) -> observed.Observations:
+    seen = {"setup_id": bench.setups["A"], "kind": kind, "grade": grade, **more}
+    return observed.note_trial(bench.database, bench.tasks["Parade"], seen, "Marit")
+
+
+def trouble(bench: Bench, kind: str, **more: Any) -> observed.Observations:
+    seen = {"setup_id": bench.setups["A"], "kind": kind, **more}
+    return observed.note_trouble(bench.database, bench.tasks["Parade"], seen, "Marit")
+
+
+def log(bench: Bench) -> EditingLog:
+    return show_log(bench.database, bench.slug)
+
+
+def test_a_week_of_stutters_is_told_day_by_day(bench: Bench, clock: list[datetime]) -> None:
+    shootouts.add_round(bench.database, bench.slug, "autumn", {"Heddle": "12.0"})
+    trial(bench, "stutters", freezes=11)
+    trial(bench, "unusable", "playback full", seen_under="UHD, three effects")
+    clock.append(datetime(2026, 11, 24, 9, tzinfo=UTC))
+    shootouts.add_round(bench.database, bench.slug, "winter", {"Heddle": "12.1"})
+    trial(bench, "slow", freezes=0)
+    (feel,) = log(bench).feels
+    assert (feel.setup, feel.app) == ("A", "Heddle")
+    assert [(str(day.day), day.version) for day in feel.days] == [
+        ("2026-10-17", "12.0"),
+        ("2026-11-24", "12.1"),
+    ]
+    assert feel.words == "Better than at first: scrub went from stutters to slow."
+    scrub, playback = feel.rows
+    assert [cell and (cell.grade, cell.counts) for cell in scrub.cells] == [
+        ("stutters", "11 freezes"),
+        ("slow", "no freeze"),
+    ]
+    assert playback.conditions == "UHD, three effects"
+    assert playback.cells[1] is None
+    assert len(log(bench).entries) == 3
+
+
+def test_a_correction_stands_for_what_it_corrects_which_stays(
+    bench: Bench, clock: list[datetime]
+) -> None:
+    first = trial(bench, "slow", "page switch").trials[0]
+    trial(bench, "smooth", "page switch", corrects_id=first.id)
+    (feel,) = log(bench).feels
+    (cell,) = feel.rows[0].cells
+    assert cell is not None
+    assert (cell.grade, cell.was) == ("smooth", "slow")
+    now, before = log(bench).entries
+    assert (now.grade, now.corrects) == ("smooth", "page switch: slow")
+    assert (before.grade, before.withdrawn_why) == ("slow", "corrected")
+    assert feel.words == "Smooth in all 1 trial."
+
+
+def test_what_is_withdrawn_counts_for_nothing_and_stays_on_record(bench: Bench) -> None:
+    seen = trial(bench, "unusable").trials[0]
+    trouble(bench, "crash", note="on export")
+    assert seen_of(SHELF.take(bench.database, bench.slug))[0].trials == {"scrub": "unusable"}
+    left = observed.withdraw_entry(bench.database, "trials", seen.id, "the wrong machine")
+    assert left.trials == ()
+    book = SHELF.take(bench.database, bench.slug)
+    assert seen_of(book)[0].trials == {}
+    assert [entry.withdrawn_why for entry in log(bench).entries if entry.sort == "trial"] == [
+        "the wrong machine"
+    ]
+    with pytest.raises(NotFoundError):
+        observed.withdraw_entry(bench.database, "troubles", seen.id, "no such trouble")
+
+
+def test_a_trouble_that_is_gone_in_a_version_counts_no_more(bench: Bench) -> None:
+    crash = trouble(bench, "crash", app_version="12.0").troubles[0]
+    assert seen_of(SHELF.take(bench.database, bench.slug))[0].troubles == {"crash": 1}
+    trouble(bench, "crash", app_version="12.0", fixed_in="12.1", corrects_id=crash.id)
+    assert seen_of(SHELF.take(bench.database, bench.slug))[0].troubles == {}
+    newest = log(bench).entries[0]
+    assert (newest.what, newest.fixed_in, newest.corrects) == ("crash", "12.1", "crash")
+
+
+def test_a_failed_run_is_in_the_log_with_its_reason(bench: Bench) -> None:
+    bench.run("A", None, status="failed", reason="out of memory", reached=0.4)
+    (entry,) = log(bench).entries
+    assert (entry.what, entry.note, entry.counts) == ("failed run", "out of memory", "reached 40 %")
+
+
+def test_an_own_kind_needs_its_name(bench: Bench) -> None:
+    with pytest.raises(RefusedError, match="an own kind needs its name"):
+        trial(bench, "slow", "own kind")
+    with pytest.raises(RefusedError, match="an own kind needs its name"):
+        trial(bench, "slow", "scrub", own_kind="grading")
+    trial(bench, "slow", "own kind", own_kind="grading")
+    assert log(bench).feels[0].words == "At worst slow: grading."
+
+
+def test_a_pack_carries_the_whole_log(bench: Bench, clock: list[datetime]) -> None:
+    first = trial(bench, "slow", freezes=2, seen_under="HD", timecode="00:01:02").trials[0]
+    trial(bench, "smooth", corrects_id=first.id, app_version="12.1")
+    trouble(bench, "device not found", fixed_in="12.2", note="the capture box")
+    copied = import_zip(
+        bench.database, zip_files(write_pack(export_pack(bench.database, bench.slug)))
+    )
+    mine, theirs = log(bench), show_log(bench.database, copied.slug)
+    assert theirs.feels[0].rows == mine.feels[0].rows
+    assert theirs.feels[0].words == mine.feels[0].words
+
+    def told(each: EditingLog) -> list[tuple[Any, ...]]:
+        return [
+            (
+                *(e.what, e.grade, e.counts, e.conditions, e.timecode, e.fixed_in, e.version),
+                *(e.note, e.withdrawn_why, e.corrects),
+            )
+            for e in each.entries
+        ]
+
+    assert told(theirs) == told(mine)
+    assert len(mine.entries) == 3

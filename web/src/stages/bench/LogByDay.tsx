@@ -1,0 +1,147 @@
+import { Link } from "@tanstack/react-router"
+import { useState } from "react"
+import { useWithdrawLogged } from "../../api/bench"
+import type { Schemas } from "../../api/client"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
+import { day } from "../../theme/format"
+import type { Observed } from "./ObservedForm"
+import { TrialForm } from "./TrialForm"
+import { TroubleForm } from "./TroubleForm"
+
+type Entry = Schemas["LogEntry"]
+
+/** The log, newest first: nothing of it is ever deleted. */
+export function LogByDay({
+  slug,
+  entries,
+  observed,
+}: {
+  slug: string
+  entries: Entry[]
+  observed: Observed
+}) {
+  const days = [...new Set(entries.map((entry) => entry.day))]
+  return (
+    <section aria-label="Log by day" className="mt-8 border-t border-line pt-3">
+      <h2 className="text-[16px]">Day by day</h2>
+      {days.map((each) => (
+        <div key={each} className="mt-2">
+          <h3 className="text-[13px] text-mute">{day(each)}</h3>
+          <ul>
+            {entries
+              .filter((entry) => entry.day === each)
+              .map((entry) => (
+                <LogLine key={entry.id} slug={slug} entry={entry} observed={observed} />
+              ))}
+          </ul>
+        </div>
+      ))}
+      <p className="mt-3 text-[13px] text-mute">
+        Entries are never overwritten. A correction stands beside what it corrects.
+      </p>
+    </section>
+  )
+}
+
+function LogLine({ slug, entry, observed }: { slug: string; entry: Entry; observed: Observed }) {
+  const [doing, setDoing] = useState<"correct" | "withdraw" | null>(null)
+  const gone = entry.withdrawn_why !== null
+  const bad = entry.sort !== "trial" || ["stutters", "unusable"].includes(entry.grade ?? "")
+  const close = { ...observed, onDone: () => setDoing(null) }
+  const more = [
+    entry.counts,
+    entry.conditions,
+    entry.timecode && `at ${entry.timecode}`,
+    entry.fixed_in && `gone in ${entry.fixed_in}`,
+  ].filter(Boolean)
+  return (
+    <li className="border-b border-line py-1.5 text-[13px]">
+      <span className={gone ? "text-mute line-through" : ""}>
+        <strong>{entry.setup}</strong>{" "}
+        <span className={bad && !gone ? "text-accent" : ""}>
+          {entry.what}
+          {entry.grade && `: ${entry.grade}`}
+        </span>
+        {more.length > 0 && `, ${more.join(", ")}`}
+        {entry.note && `. ${entry.note}`}
+      </span>
+      <span className="text-mute">
+        {" "}
+        · {entry.task}, {entry.app}
+        {entry.version && ` ${entry.version}`} · {entry.who}
+        {entry.corrects && ` · corrects “${entry.corrects}”`}
+        {gone && ` · ${entry.withdrawn_why}`}
+      </span>
+      {!gone && entry.sort !== "failure" && doing === null && (
+        <Writes>
+          <button
+            type="button"
+            className="ml-2 text-mute underline"
+            onClick={() => setDoing("correct")}
+          >
+            Correct
+          </button>
+          <button
+            type="button"
+            className="ml-2 text-mute underline"
+            onClick={() => setDoing("withdraw")}
+          >
+            Withdraw
+          </button>
+        </Writes>
+      )}
+      {entry.sort === "failure" && (
+        <Link
+          to="/s/$slug/runs"
+          params={{ slug }}
+          search={{ run: entry.id }}
+          className="ml-2 text-mute underline"
+        >
+          See the run
+        </Link>
+      )}
+      {doing === "correct" && entry.sort === "trial" && (
+        <TrialForm slug={slug} observed={close} corrects={entry} />
+      )}
+      {doing === "correct" && entry.sort === "trouble" && (
+        <TroubleForm slug={slug} observed={close} corrects={entry} />
+      )}
+      {doing === "withdraw" && (
+        <WithdrawForm slug={slug} entry={entry} onDone={() => setDoing(null)} />
+      )}
+    </li>
+  )
+}
+
+function WithdrawForm({ slug, entry, onDone }: { slug: string; entry: Entry; onDone: () => void }) {
+  const [why, setWhy] = useState("")
+  const withdraw = useWithdrawLogged(slug, entry.sort === "trial" ? "trials" : "troubles")
+  return (
+    <form
+      className="mt-1 flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (why.trim()) withdraw.mutate({ id: entry.id, why }, { onSuccess: onDone })
+      }}
+    >
+      <div className="w-64">
+        <TextField
+          label="Why does it count no more?"
+          value={why}
+          onText={setWhy}
+          maxLength={500}
+          autoFocus
+        />
+      </div>
+      <button type="submit" className="btn btn-sm" disabled={!why.trim() || withdraw.isPending}>
+        Withdraw
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
+        Cancel
+      </button>
+      <ProblemNote error={withdraw.error} />
+    </form>
+  )
+}
