@@ -5535,10 +5535,20 @@ export interface components {
              */
             day: string;
             /**
+             * Dropped
+             * @description Frames that were dropped, a count
+             */
+            dropped?: number | null;
+            /**
              * Fixed In
              * @description Version in which it was seen to be gone; null where it was not
              */
             fixed_in?: string | null;
+            /**
+             * Freezes
+             * @description Freezes, a count
+             */
+            freezes?: number | null;
             /**
              * Grade
              * @description How it went: smooth, slow, stutters, unusable
@@ -5587,6 +5597,11 @@ export interface components {
              * @description Where in a clip it is to be seen; null where nobody said
              */
             timecode?: string | null;
+            /**
+             * Total
+             * @description Of how many, a count
+             */
+            total?: number | null;
             /**
              * Version
              * @description Version, raised by every change
@@ -19046,7 +19061,9 @@ export interface operations {
                      *           "corrects": "as noted",
                      *           "counts": "",
                      *           "day": "2026-11-24",
+                     *           "dropped": 1,
                      *           "fixed_in": "as noted",
+                     *           "freezes": 1,
                      *           "grade": "as noted",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
@@ -19056,6 +19073,7 @@ export interface operations {
                      *           "task": "Lantern parade, export",
                      *           "task_id": "00000000-0000-4000-8000-000000000001",
                      *           "timecode": "as noted",
+                     *           "total": 1,
                      *           "version": "as noted",
                      *           "what": "as noted",
                      *           "who": "Marit",

@@ -39,6 +39,9 @@ class LogEntry:
     note: str | None
     who: str
     grade: str | None = None
+    freezes: int | None = None
+    dropped: int | None = None
+    total: int | None = None
     counts: str = ""
     conditions: str | None = None
     timecode: str | None = None
@@ -143,6 +146,9 @@ def _trial(book: Book, trial: records.Trial) -> LogEntry:
         version=trial.app_version,
         what=trial.what,
         grade=trial.grade,
+        freezes=trial.freezes,
+        dropped=trial.dropped,
+        total=trial.total,
         counts=_counts(trial),
         conditions=trial.seen_under,
         timecode=trial.timecode,

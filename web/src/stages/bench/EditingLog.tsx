@@ -53,9 +53,11 @@ export function EditingLog({ slug, observed }: { slug: string; observed: Observe
           </p>
         </EmptyStage>
       )}
-      {log?.feels.map((feel) => (
-        <FeelGrid key={`${feel.setup_id} ${feel.app}`} slug={slug} feel={feel} />
-      ))}
+      <div className="grid gap-x-8 xl:grid-cols-2">
+        {log?.feels.map((feel) => (
+          <FeelGrid key={`${feel.setup_id} ${feel.app}`} slug={slug} feel={feel} />
+        ))}
+      </div>
       {log && log.entries.length > 0 && (
         <LogByDay slug={slug} entries={log.entries} observed={within} />
       )}
@@ -67,7 +69,7 @@ export function EditingLog({ slug, observed }: { slug: string; observed: Observe
 function FeelGrid({ slug, feel }: { slug: string; feel: Schemas["Feel"] }) {
   const placeOf = useSetupPlaces(slug)
   return (
-    <section aria-label={`${feel.setup}, ${feel.app}`} className="mt-5">
+    <section aria-label={`${feel.setup}, ${feel.app}`} className="mt-5 min-w-0">
       <h2 className="flex items-center gap-2 text-[18px] leading-6">
         <SetupMark index={placeOf(feel.setup_id)} size={13} /> {feel.setup}
         <span className="text-[13px] font-normal text-mute">{feel.app}</span>

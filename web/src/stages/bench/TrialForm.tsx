@@ -52,7 +52,11 @@ export function TrialForm({
   const [grade, setGrade] = useState<Trial["grade"]>(
     TrialGrade.find((each) => each === corrects?.grade) ?? "smooth",
   )
-  const [counts, setCounts] = useState({ freezes: "", dropped: "", total: "" })
+  const [counts, setCounts] = useState({
+    freezes: `${corrects?.freezes ?? ""}`,
+    dropped: `${corrects?.dropped ?? ""}`,
+    total: `${corrects?.total ?? ""}`,
+  })
   const [under, setUnder] = useState<SeenUnder>(corrects ? underOf(corrects) : NOTHING_SAID)
   const [note, setNote] = useState(corrects?.note ?? "")
   const save = useNoteTrial(slug)

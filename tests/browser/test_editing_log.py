@@ -1,0 +1,43 @@
+"""The log of what was seen, through the real interface: noted, corrected, withdrawn."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.desk.helpers import Bench
+from true_margin.desk.book.shelf import SHELF
+
+
+def test_a_trial_is_noted_corrected_and_withdrawn_and_nothing_goes(
+    page: Page, bench: Bench
+) -> None:
+    bench.run("A", None, status="failed", reason="out of memory", reached=0.4)
+    page.goto(f"/s/{bench.slug}/bench")
+    page.get_by_role("link", name="Editing log, day by day").click()
+    expect(page.get_by_text("failed run")).to_be_visible()
+    expect(page.get_by_text("reached 40 %. out of memory")).to_be_visible()
+    page.get_by_role("button", name="Note how editing feels").press("Enter")
+    page.get_by_label("What was tried").select_option("own kind")
+    page.get_by_label("What was it?").fill("grading")
+    page.get_by_label("How it went").select_option("stutters")
+    page.get_by_label("Freezes counted").fill("3")
+    page.get_by_text("Conditions, version, timecode").click()
+    page.get_by_label("Under which conditions").fill("UHD, two effects")
+    page.get_by_label("Under which conditions").press("Enter")
+    expect(page.get_by_text("At worst stutters: grading.")).to_be_visible()
+    page.get_by_role("button", name="Correct").click()
+    expect(page.get_by_label("Freezes counted")).to_have_value("3")
+    page.get_by_label("How it went").select_option("slow")
+    page.get_by_role("button", name="Note it").press("Enter")
+    expect(page.get_by_text("corrected, was stutters")).to_be_visible()
+    page.get_by_role("button", name="Withdraw").click()
+    page.get_by_label("Why does it count no more?").fill("the wrong machine")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("· the wrong machine"))).to_be_visible()
+    kept = SHELF.take(bench.database, bench.slug).trials
+    assert [(t.grade, t.freezes, t.withdrawn_why) for t in kept] == [
+        ("stutters", 3, "corrected"),
+        ("slow", 3, "the wrong machine"),
+    ]
