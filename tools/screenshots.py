@@ -70,12 +70,6 @@ def run_rigs(page: Page) -> None:
     page.get_by_role("heading", level=1).scroll_into_view_if_needed()
 
 
-def open_run(page: Page) -> None:
-    """Open a run that slowed down."""
-    page.get_by_role("button", name="slowed down").first.click()
-    page.get_by_role("complementary").get_by_text("of the first third").wait_for()
-
-
 def open_machine(page: Page) -> None:
     """Open a machine with two setups."""
     page.get_by_role("button", name="Ferrous T9", exact=True).click()
@@ -102,6 +96,19 @@ def ask(page: Page) -> None:
     page.get_by_role("button", name="as a clock").wait_for()
 
 
+def paste(page: Page) -> None:
+    """Paste a bench day's table, of which one column and one cell are asked about."""
+    table = (PROJECT / "tests" / "exchange" / "messy" / "bench_day.tsv").read_text()
+    page.get_by_label("Paste your table, as it is").fill(table)
+    page.get_by_role("button", name="Preview").click()
+    page.get_by_role("heading", name="are ready").wait_for()
+
+
+def show_pebble(page: Page) -> None:
+    """Look at the machine that felt better after an update."""
+    page.get_by_role("heading", name="Pebble").scroll_into_view_if_needed()
+
+
 PICTURES = (
     ("shelf", "/", WIDE, "light", None),
     ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
@@ -109,7 +116,7 @@ PICTURES = (
     ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
     ("bench", f"/s/{SLUG}/bench", WIDE, "light", run_lanes),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
-    ("runs-one", f"/s/{SLUG}/runs", WIDE, "light", open_run),
+    ("runs-paste", f"/s/{SLUG}/runs?focus=import", WIDE, "light", paste),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
     ("margins-pairs", f"/s/{SLUG}/margins?task=mix&view=pairs", WIDE, "light", pick_cell),
     ("margins-rounds", f"/s/{SLUG}/margins?view=rounds", WIDE, "dark", None),
@@ -117,7 +124,7 @@ PICTURES = (
     ("picks", f"/s/{SLUG}/picks", WIDE, "light", None),
     ("publish", f"/s/{SLUG}/publish", WIDE, "light", None),
     ("publish-cards", f"/s/{SLUG}/publish?view=cards", WIDE, "light", show_card),
-    ("publish-give", f"/s/{SLUG}/publish?view=give", WIDE, "dark", None),
+    ("editing-log", f"/s/{SLUG}/bench?view=log", WIDE, "dark", show_pebble),
     ("public-page", f"/p/{LINK}?work0=30&budget=1500&hour=20", (1280, 1500), "light", None),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
     # Last: a rig that still runs would stand in the next picture.

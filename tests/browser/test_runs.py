@@ -63,6 +63,36 @@ def test_what_needs_somebody_is_asked_and_the_rest_goes_in(page: Page, bench: Be
     assert {run.status for run in stored(bench)} == {"void"}
 
 
+def test_what_was_taken_back_is_not_said_to_be_saved(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/runs")
+    field = page.get_by_role("combobox", name=re.compile("Enter a run"))
+    field.fill("a / parade / over 2 h")
+    expect(page.get_by_text("over 2:00:00 · stopwatch")).to_be_visible()
+    field.press("Enter")
+    expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text(re.compile("^Taken back"))).to_be_visible()
+    expect(page.get_by_text("Saved.", exact=True)).to_be_hidden()
+
+
+def test_a_ratio_is_noted_in_the_line_and_stands_beside_the_ladder(
+    page: Page, bench: Bench
+) -> None:
+    bench.run("A", "6:17")
+    page.goto(f"/s/{bench.slug}/runs")
+    field = page.get_by_role("combobox", name=re.compile("Enter a run"))
+    field.fill("b / parade / 38 % faster than a, noted by a forum")
+    field.press("Enter")
+    expect(page.get_by_text(re.compile("B is said to be 1.38 times as fast as A"))).to_be_visible()
+    assert [run.typed for run in stored(bench)] == ["6:17"]
+    page.goto(f"/s/{bench.slug}/margins?task={bench.tasks['Parade']}")
+    expect(page.get_by_text("not timed: noted")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^B not timed")).press("Enter")
+    page.get_by_role("button", name=re.compile("^A as is|^A$")).last.press("Enter")
+    note = page.get_by_role("complementary")
+    expect(note.get_by_text("nothing was measured here, so it stands in")).to_be_visible()
+
+
 def test_old_notes_become_a_shootout_by_the_keyboard_alone(page: Page, bench: Bench) -> None:
     page.goto("/")
     page.get_by_role("button", name="Start from your notes").press("Enter")

@@ -6,10 +6,12 @@ from collections import Counter
 from pathlib import Path
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from true_margin.core.numerals import Numerals
 from true_margin.exchange.sheets.columns import ColumnReading, Known, KnownTask, Means
-from true_margin.exchange.sheets.grid import read_grid
+from true_margin.exchange.sheets.grid import SheetError, read_grid
 from true_margin.exchange.sheets.sheet import (
     Answers,
     PriceFact,
@@ -250,3 +252,64 @@ def test_a_table_means_the_same_whatever_divides_it(name: str) -> None:
     lines = ["\t".join(quoted[at : at + grid.width]) for at in range(0, len(quoted), grid.width)]
     again = read_sheet("\n".join(lines), Known(signs=signs))
     assert again.facts == read_sheet(text, Known(signs=signs)).facts
+
+
+@given(st.text(max_size=300))
+def test_any_text_is_a_sheet_or_is_refused_with_a_reason(text: str) -> None:
+    try:
+        reading = read_sheet(text, Known(signs=ENGLISH))
+    except SheetError as error:
+        assert error.reason
+        return
+    width = len(reading.columns)
+    assert all(len(row.cells) == width for row in reading.rows)
+
+
+_CELL = st.sampled_from(
+    [
+        *(
+            "6:17",
+            "DNF",
+            "n/a",
+            "A",
+            "1,299",
+            "€9",
+            "42 %",
+            "",
+            "16 GB",
+            "7m99s",
+            "> 2 h",
+            "* note",
+        ),
+        *("6:17, 6:20", "3.210", "18.40 min", "Average", "2:50 to 3:10", "(min)", "Parade (s)"),
+    ]
+)
+
+
+@given(st.lists(st.lists(_CELL, min_size=2, max_size=5), min_size=2, max_size=6), st.booleans())
+def test_no_cell_of_any_table_goes_unseen(rows: list[list[str]], turned: bool) -> None:
+    """Every filled cell stands in a row, in a head, among the lines aside, or in the title."""
+    text = "\n".join("\t".join(row) for row in rows)
+    try:
+        reading = read_sheet(text, Known(signs=ENGLISH), Answers(turned=turned))
+    except SheetError:
+        return
+    shown = Counter(cell.text for row in reading.rows for cell in row.cells)
+    heads = " ".join(column.head for column in reading.columns)
+    aside = " ".join(each.text for each in reading.aside)
+    for cell in {cell for row in rows for cell in row if cell}:
+        bare = cell.strip("()")
+        assert shown[cell] or bare in heads or cell in aside, (cell, text)
+
+
+def test_what_is_too_large_is_refused_before_it_is_read() -> None:
+    wide = "m\t" + "\t".join(f"T{i}" for i in range(600)) + "\nA\t" + "6:17\t" * 600
+    with pytest.raises(SheetError, match="601 columns"):
+        read_sheet(wide, Known())
+    long = "setup,task,value\n" + "A,T,6:17\n" * 20_001
+    with pytest.raises(SheetError, match="split the table"):
+        read_sheet(long, Known())
+    many = "m\t" + "\t".join(f"T{i}" for i in range(300)) + "\n"
+    many += "\n".join(f"M{j}\t" + "\t".join(["6:17"] * 300) for j in range(150))
+    with pytest.raises(SheetError, match="More than 40000 results and specs"):
+        read_sheet(many, Known())

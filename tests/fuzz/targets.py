@@ -6,6 +6,7 @@ import json
 from collections.abc import Callable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
+from pathlib import Path
 
 from tests.conftest import PROJECT
 from tests.desk.test_timelines import edit
@@ -23,6 +24,8 @@ from true_margin.exchange.data_pack import read_pack, read_zip, zip_files
 from true_margin.exchange.probe_files import read_probe
 from true_margin.exchange.run_table import read_run_table
 from true_margin.exchange.script_text import read_script
+from true_margin.exchange.sheets.columns import Known
+from true_margin.exchange.sheets.sheet import read_sheet
 from true_margin.exchange.spec_table import read_specs
 from true_margin.exchange.timeline_files import read_timeline
 
@@ -78,6 +81,9 @@ def times() -> Target:
     return Target(tuple(each.encode() for each in good), _text(read))
 
 
+MESSY = Path(__file__).parents[1] / "exchange" / "messy"
+
+
 def tables() -> Target:
     """Tables of runs, spec sheets and case files as CSV."""
     good = (
@@ -86,12 +92,15 @@ def tables() -> Target:
         b'setup\ttask\tvalue\nA\tT\t5:20\nB\tT\t"5:58"\n',
         b"machine,memory_gb,storage_gb\nHalyard L,32,1000\nTarn Desk,16,\n",
         b"Halyard L\tTarn Desk\nMemory\t32 GB\t16 GB\n",
+        *(path.read_bytes() for path in sorted(MESSY.iterdir())),
     )
 
     def read(text: str) -> None:
         for each in (read_run_table, read_specs, read_case_csv):
             with suppress(CoreError):
                 each(text)
+        with suppress(CoreError):
+            read_sheet(text, Known())
 
     return Target(good, _text(read))
 

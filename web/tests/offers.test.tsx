@@ -94,6 +94,10 @@ const READING = {
   unknown_setup: null,
   unknown_task: null,
   value_words: null,
+  ratio: null,
+  against: null,
+  against_id: null,
+  source: "",
   completions: [
     { name: "Halyard S", line: "Halyard S / " },
     { name: "Halyard L", line: "Halyard L / " },
@@ -103,7 +107,7 @@ const READING = {
 describe("the entry line", () => {
   it("takes an offer by Tab and stores nothing by it", async () => {
     const asked = serve({ "POST /api/v1/shootouts/here/entry": READING })
-    show(<EntryLine slug="here" onStored={vi.fn()} />)
+    show(<EntryLine slug="here" undone={0} onStored={vi.fn()} />)
     const field = screen.getByRole("combobox") as HTMLInputElement
     await userEvent.type(field, "hal")
     await waitFor(() => expect(screen.getAllByRole("option")).toHaveLength(2))
@@ -129,7 +133,7 @@ describe("the entry line", () => {
       "POST /api/v1/shootouts/here/runs": stored,
     })
     const told = vi.fn()
-    show(<EntryLine slug="here" onStored={told} />)
+    show(<EntryLine slug="here" undone={0} onStored={told} />)
     const field = screen.getByRole("combobox") as HTMLInputElement
     fireEvent.change(field, { target: { value: "halyard s / parade / 6:17" } })
     await userEvent.type(field, "{Enter}")
@@ -148,7 +152,7 @@ describe("a line that must be asked about", () => {
     ]
     const unclear = { ...READING, typed: "18.40 min", completions: [], missing: null, meanings }
     serve({ "POST /api/v1/shootouts/here/entry": unclear })
-    show(<EntryLine slug="here" onStored={vi.fn()} />)
+    show(<EntryLine slug="here" undone={0} onStored={vi.fn()} />)
     await userEvent.type(screen.getByRole("combobox"), "a / parade / 18.40 min{Enter}")
     const first = await screen.findByRole("button", { name: /18:40/ })
     await waitFor(() => expect(document.activeElement).toBe(first))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from uuid import UUID
 
-from true_margin.core.entry_line import Entry, Match, MatchState, entry_name, read_entry
+from true_margin.core.entry_line import Entry, Match, MatchState, entry_name, match_name, read_entry
 from true_margin.core.errors import QuantityError
 from true_margin.core.notes import parse_ratio, say_note
 from true_margin.core.numerals import numerals, short
@@ -117,7 +117,9 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
         missing,
         problem,
         entry.setup.text if entry.setup.state is MatchState.NONE else None,
-        entry.task.text if entry.task.state is MatchState.NONE else None,
+        entry.task.text
+        if entry.task.state is MatchState.NONE and _looked_at(book, entry.task.text) is None
+        else None,
         typed.meanings,
         _stem(setup, task),
         _completions(book, entry, line),
@@ -170,7 +172,8 @@ def _words(value: ReadValue, measure: str) -> str:
     if measure == "amount":
         return f"{sign}{short(value.value)}"
     clock = format_elapsed(value.value, value.resolution)
-    return f"{sign}{clock} ± {short(value.u, 2)} s"
+    # A bound is one end: it is not off by anything.
+    return f"{sign}{clock}" if value.bound else f"{sign}{clock} ± {short(value.u, 1)} s"
 
 
 def _missing(entry: Entry) -> str | None:
@@ -201,8 +204,17 @@ def _name_problem(book: Book, entry: Entry) -> str | None:
             names = ", ".join(_names(book, kind)[i] for i in match.candidates[:4])
             return f"{match.text!r} fits several {kind}s: {names}. Type a little more."
         if match.state is MatchState.NONE:
+            looked_at = _looked_at(book, match.text) if kind == "task" else None
+            if looked_at is not None:
+                return f"{looked_at} is looked at, not timed: note it in the editing log."
             return f"No {kind} is called {match.text!r}."
     return None
+
+
+def _looked_at(book: Book, text: str) -> str | None:
+    """The task of this name that is looked at only; None where there is none."""
+    found = match_name(text, [task.name for task in book.observed])
+    return None if found.index is None else book.observed[found.index].name
 
 
 def _names(book: Book, kind: str) -> list[str]:

@@ -10,6 +10,7 @@ from true_margin.exchange.sheets.grid import Grid, SheetError
 from true_margin.exchange.sheets.words import VALUES, CellKind, foot_note, is_unit, kind_of
 
 MOST_HEADS = 3
+MOST_LOOKED_AT = 80
 _UNIT_COLUMN = frozenset({"unit", "units", "in"})
 
 
@@ -71,7 +72,7 @@ def find_block(grid: Grid, guess: Guess, turned: bool | None = None) -> Block:
             "a comma, such as: Alder / photos / 8:46"
         )
     if turned is None:
-        turned = _lies_across(core, guess)
+        turned = _lies_across(_corner(core), guess)
     own = _one_head(core, guess).turned() if turned else core
     count = _count_heads(own.rows, guess)
     if count >= len(own.rows):
@@ -128,6 +129,12 @@ def _without_lone_cells(grid: Grid) -> tuple[Grid, str, tuple[Aside, ...], dict[
     used = [i for i in range(rows.width) if any(row[i] for row in rows.rows)]
     cells = tuple(tuple(row[i] for i in used) for row in rows.rows)
     return Grid(grid.divider, cells, rows.lines), title, tuple(aside), notes
+
+
+def _corner(grid: Grid) -> Grid:
+    """The first rows and columns, which tell as much of a sheet as all of them."""
+    rows = tuple(row[:MOST_LOOKED_AT] for row in grid.rows[:MOST_LOOKED_AT])
+    return Grid(grid.divider, rows, grid.lines[:MOST_LOOKED_AT])
 
 
 def _lies_across(grid: Grid, guess: Guess) -> bool:

@@ -23,6 +23,7 @@ from true_margin.core.study import RunStatus
 from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.exchange.sheets.words import (
     BESIDE,
+    LONGEST,
     MEAN_OF,
     NOTHING,
     PARTED,
@@ -97,6 +98,8 @@ def read_results(
     note = "; ".join(foot_notes[mark] for mark in marks if mark in foot_notes)
     if body.casefold() in NOTHING:
         return ()
+    if len(body) > LONGEST:
+        raise CellError(f"{body[:20]!r}… is too long for a result: {LONGEST} signs at most.")
     kind = kind_of(body)
     if kind is CellKind.FAILED:
         return (_failed(" ".join(body.split()), note),)
@@ -239,6 +242,8 @@ def read_price(text: str, currency: str, signs: Numerals) -> tuple[Money, str] |
     body, _ = without_marks(text)
     if body.casefold() in NOTHING:
         return None
+    if len(body) > LONGEST:
+        raise CellError(f"{body[:20]!r}… is too long for a price.")
     noted = _NOTE.match(body)
     note = noted["note"].strip() if noted else ""
     amount = noted["body"].strip() if noted else body

@@ -17,7 +17,7 @@ MAX_ROWS = 20_000
 MAX_LINES = 2 * MAX_ROWS
 """Empty lines are left out, and yet none may be read for ever."""
 MAX_COLUMNS = 500
-MAX_CELLS = 400_000
+MAX_CELLS = 200_000
 _LOOKED_AT = 60
 _MOST_ALIKE = 0.6
 """Share of lines that must have as many columns as most, for a sign to divide them."""

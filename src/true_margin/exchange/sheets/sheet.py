@@ -40,6 +40,7 @@ from true_margin.exchange.sheets.words import (
     without_marks,
 )
 
+MOST_FACTS = 40_000
 _SUMMARY = frozenset(
     {"average", "mean", "median", "total", "sum", "avg", "best", "worst", "winner", "min", "max"}
 )
@@ -270,6 +271,8 @@ class _Reader:
             for column in columns
             if column.reading.means is Means.SPEC and column.reading.spec is None
         }
+        self._owners: dict[str, tuple[str | None, str, str | None, tuple[str, ...]]] = {}
+        self._named: dict[str, str] = {}
         self._tasks = {task.name: task for task in self._find_tasks()}
 
     def read(self) -> SheetReading:
@@ -283,6 +286,8 @@ class _Reader:
             own, found = self._row(place, row, name)
             rows.append(own)
             facts += found
+            if len(facts) > MOST_FACTS:
+                raise SheetError(f"More than {MOST_FACTS} results and specs; split the table.")
         waiting = sum(cell.problem is not None for row in rows for cell in row.cells)
         block = self._block
         return SheetReading(
@@ -363,16 +368,19 @@ class _Reader:
 
     def _task_of(self, text: str) -> str:
         """The task that a name means; as the entry line reads it where lines were typed."""
-        names = [task.name for task in self._known.tasks]
-        found = match_name(text, names)
-        if found.index is None:
-            return text
-        exact = names[found.index].casefold() == text.casefold()
-        return names[found.index] if exact or self._block.divider == "slash" else text
+        if text not in self._named:
+            names = [task.name for task in self._known.tasks]
+            found = match_name(text, names)
+            name = text if found.index is None else names[found.index]
+            exact = name.casefold() == text.casefold() or self._block.divider == "slash"
+            self._named[text] = name if exact else text
+        return self._named[text]
 
     def _row(self, place: int, cells: Sequence[str], name: str) -> tuple[SheetRow, list[Fact]]:
         text = " ".join(without_marks(name)[0].split())
-        setup, state, why, choices = self._whose(text)
+        if text not in self._owners:
+            self._owners[text] = self._whose(text)
+        setup, state, why, choices = self._owners[text]
         facts: list[Fact] = []
         read = []
         for column in self._columns:

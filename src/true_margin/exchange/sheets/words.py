@@ -6,13 +6,16 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from types import MappingProxyType
 
 from true_margin.core.money import currencies_of, split_currency
 
 FOOT_MARKS = "*†‡§¹²³⁴⁵⁶⁷⁸⁹"
-_MARKED = re.compile(rf"^(?P<body>.*?\S)\s*(?P<marks>[{re.escape(FOOT_MARKS)}]+)$", re.DOTALL)
+LONGEST = 120
+"""Signs of a cell that may be a value; what is longer is text, and read by no pattern."""
 _FOOT = re.compile(rf"^(?P<mark>[{re.escape(FOOT_MARKS)}]+|\(?\d\)|\[\d\])\s*[:.]?\s*(?P<note>.+)$")
+LONGEST_NOTE = 2000
 _LEADS = (
     r"(?:[<>~≈]|about|around|circa|ca\.?|over|under|almost|nearly|more than|less than|at least)"
 )
@@ -72,6 +75,7 @@ _RANGE = re.compile(r"\s+(?:to|–|—|±|\+/-)\s+")
 VALUES = frozenset({CellKind.TIME, CellKind.PERCENT, CellKind.MONEY, CellKind.NUMBER})
 
 
+@lru_cache(maxsize=50_000)
 def kind_of(cell: str) -> CellKind:
     """What a cell looks like.
 
@@ -79,6 +83,8 @@ def kind_of(cell: str) -> CellKind:
         >>> [kind_of(cell).value for cell in ("6:17*", "4K", "1,402", "DNF", "n/a", "€940")]
         ['time', 'text', 'number', 'failed', 'empty', 'money']
     """
+    if len(cell) > LONGEST:
+        return CellKind.TEXT
     text = " ".join(without_marks(cell)[0].split())
     bare = re.sub(r"\s*\([^)]*\)$", "", text)
     if text.casefold() in NOTHING:
@@ -110,13 +116,14 @@ def _kind_of_parts(cell: str, text: str, bare: str) -> CellKind:
 
 def without_marks(cell: str) -> tuple[str, str]:
     """A cell without the marks of its foot notes, and the marks."""
-    match = _MARKED.match(cell.strip())
-    return (match["body"], match["marks"]) if match else (cell.strip(), "")
+    text = cell.strip()
+    body = text.rstrip(FOOT_MARKS)
+    return (body.rstrip(), text[len(body) :]) if body.strip() else (text, "")
 
 
 def foot_note(cell: str) -> tuple[str, str] | None:
     """The mark and the text of a foot note; None for anything else."""
-    match = _FOOT.match(cell.strip())
+    match = _FOOT.match(cell.strip()[:LONGEST_NOTE])
     return (match["mark"].strip("()[]"), match["note"].strip()) if match else None
 
 
@@ -165,7 +172,7 @@ def read_head(text: str) -> Head:
         >>> read_head("Export 4K (min:s)"), read_head("Parade, UHD")
         (Head(name='Export 4K', unit='min:s'), Head(name='Parade, UHD', unit=''))
     """
-    plain = " ".join(without_marks(text)[0].split())
+    plain = " ".join(without_marks(text)[0].split())[:LONGEST]
     match = _HEAD.match(plain)
     if match is None or not match["name"]:
         name, _, last = plain.rpartition(" ")
@@ -194,5 +201,5 @@ def unit_of(cell: str) -> str:
         >>> unit_of("6,850 MB/s"), unit_of("3.210")
         ('MB/s', '')
     """
-    match = re.match(r"^[<>~≈]?\s*[\d.,'’ ]*\d\s*([^\d\s(.,'’]\S*)$", cell.strip())
+    match = re.match(r"^[<>~≈]?\s*[\d.,'’ ]*\d\s*([^\d\s(.,'’]\S*)$", cell.strip()[:LONGEST])
     return match[1] if match else ""

@@ -9,9 +9,12 @@ import { useEntry } from "./useEntry"
 /** One run as a line of text: setup / task / time, with completion. */
 export function EntryLine({
   slug,
+  undone,
   onStored,
 }: {
   slug: string
+  /** How often something was taken back here. */
+  undone: number
   onStored: (change: LastChange) => void
 }) {
   const entry = useEntry(slug)
@@ -27,6 +30,12 @@ export function EntryLine({
     field.current?.focus()
     onStored(changeOf(`Entered: ${wasStored.says}`, [wasStored.run]))
   }, [wasStored, onStored])
+
+  const forget = useRef(entry.forget)
+  forget.current = entry.forget
+  useEffect(() => {
+    if (undone > 0) forget.current()
+  }, [undone])
 
   const take = (place: number) => {
     const completion = completions[place]

@@ -28,6 +28,7 @@ export function Runs() {
   const book = useQuery(runsQuery(slug))
   const close = useCallback(() => void navigate({ search: {} }), [navigate])
   const open = useCallback((id: string) => void navigate({ search: { run: id } }), [navigate])
+  const [undone, setUndone] = useState(0)
   const [last, setLast] = useState<LastChange | null>(null)
   const [several, setSeveral] = useState<ReadonlySet<string> | null>(null)
   const chosenRuns = (book.data?.runs ?? []).flatMap(({ run: each }) =>
@@ -63,12 +64,13 @@ export function Runs() {
           <ImportPanel slug={slug} onClose={close} />
         ) : (
           <>
-            {!reads && <EntryLine slug={slug} onStored={setLast} />}
+            {!reads && <EntryLine slug={slug} undone={undone} onStored={setLast} />}
             {last && (
               <TakeBack
                 key={last.runs.map((each) => `${each.id}${each.version}`).join()}
                 slug={slug}
                 last={last}
+                onUndone={() => setUndone((times) => times + 1)}
                 onTaken={() => setLast(null)}
               />
             )}

@@ -6,10 +6,13 @@ import type { LastChange } from "./lastChange"
 export function TakeBack({
   slug,
   last,
+  onUndone,
   onTaken,
 }: {
   slug: string
   last: LastChange
+  /** It was taken back: what was said of it holds no more. */
+  onUndone: () => void
   onTaken: () => void
 }) {
   const take = useTakeBack(slug)
@@ -24,7 +27,7 @@ export function TakeBack({
           type="button"
           className="btn btn-xs"
           disabled={take.isPending}
-          onClick={() => take.mutate(last.runs)}
+          onClick={() => take.mutate(last.runs, { onSuccess: onUndone })}
         >
           Undo
         </button>

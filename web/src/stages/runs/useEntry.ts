@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react"
 import { clientKey, useAddMachine, useAddRun, useAddTask } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { useNoteRatio } from "../../api/margins"
-import { entryQuery, queryClient, readEntry } from "../../api/queries"
+import { entryQuery, queryClient, readEntry, tasksQuery } from "../../api/queries"
 
 const TYPING_MS = 90
 
@@ -16,9 +16,8 @@ export function useEntry(slug: string) {
   const [stored, setStored] = useState<Schemas["StoredRun"] | null>(null)
   const key = useRef(clientKey())
   const add = useAddRun(slug)
-  const addMachine = useAddMachine(slug)
-  const addTask = useAddTask(slug)
   const note = useNoteRatio(slug)
+  const unknown = useAddUnknown(slug)
   useEffect(() => {
     const timer = setTimeout(() => setSettled(line), TYPING_MS)
     return () => clearTimeout(timer)
@@ -77,14 +76,6 @@ export function useEntry(slug: string) {
       if (taken) setLine(taken.line)
     }
   }
-  const addUnknown = async () => {
-    if (!reading) return
-    if (reading.unknown_setup) await addMachine.mutateAsync({ name: reading.unknown_setup })
-    else if (reading.unknown_task) {
-      await addTask.mutateAsync({ name: reading.unknown_task, app: reading.unknown_task })
-    }
-    setAsked(null)
-  }
   return {
     line,
     type,
@@ -92,12 +83,19 @@ export function useEntry(slug: string) {
     asked,
     stored,
     noted,
+    /** What was stored was taken back, and is not said any more. */
+    forget: () => {
+      setStored(null)
+      setNoted("")
+    },
     enter,
     choose: (meaning: "clock" | "decimal") => {
       if (reading) void store(reading, meaning).catch(() => undefined)
     },
-    addUnknown: () => void addUnknown().catch(() => undefined),
-    error: add.error ?? note.error ?? addMachine.error ?? addTask.error,
+    addUnknown: () => {
+      if (reading) unknown.add(reading, () => setAsked(null))
+    },
+    error: add.error ?? note.error ?? unknown.error,
   }
 }
 
@@ -106,4 +104,25 @@ function ratioOf(entry: Schemas["EntryReading"], client_key: string) {
   const { setup_id, task_id, against_id, ratio: typed, source } = entry
   if (setup_id === null || task_id === null || against_id === null || typed === null) return null
   return { task: task_id, setup_id, against_id, typed, source, client_key }
+}
+
+/** Adds the setup or task that a line names and nobody knows. */
+function useAddUnknown(slug: string) {
+  const addMachine = useAddMachine(slug)
+  const addTask = useAddTask(slug)
+  const add = async ({ unknown_setup, unknown_task }: Schemas["EntryReading"]) => {
+    if (unknown_setup) await addMachine.mutateAsync({ name: unknown_setup })
+    else if (unknown_task) {
+      // Of the only app that there is, else of none that is known yet.
+      const sheets = await queryClient.ensureQueryData(tasksQuery(slug))
+      const apps = new Set(sheets.map(({ task }) => task.app))
+      const only = apps.size === 1 ? [...apps][0] : undefined
+      await addTask.mutateAsync({ name: unknown_task, app: only ?? "app not named" })
+    }
+  }
+  return {
+    add: (reading: Schemas["EntryReading"], added: () => void) =>
+      void add(reading).then(added, () => undefined),
+    error: addMachine.error ?? addTask.error,
+  }
 }
