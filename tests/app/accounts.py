@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from decimal import Decimal
 from itertools import count
 from uuid import uuid4
 
@@ -12,7 +13,16 @@ from true_margin.desk.access.rights import LOCAL, Who
 from true_margin.desk.lineup.spec_sheet import show_lineup
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards
-from true_margin.store import editions, inquiries, outputs, overrules, ratios, reports, shootouts
+from true_margin.store import (
+    editions,
+    inquiries,
+    lineup,
+    outputs,
+    overrules,
+    ratios,
+    reports,
+    shootouts,
+)
 from true_margin.store.database import Database
 from true_margin.store.rows import insert_row
 from true_margin.store.tables import FreeSheetRow, TimelineRow
@@ -84,6 +94,12 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
         made |= {
             "overrule_id": overrules.add_overrule(
                 session, {**pair, **told, "reason": "meant", "made_at": now}
+            ),
+            "round_id": shootouts.list_rounds(session, home)[0].id,
+            "price_id": lineup.add_price(
+                session,
+                lineup.setup_home(session, a),
+                {"kind": "list", "amount": Decimal(10), "currency": "EUR", "dated": now.date()},
             ),
             "trial_id": outputs.add_trial(
                 session,

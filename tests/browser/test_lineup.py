@@ -98,7 +98,7 @@ def test_prices_extras_and_conditions_are_noted(page: Page, bench: Bench) -> Non
     note.get_by_role("button", name="Add price").click()
     expect(page.get_by_role("cell").filter(has_text="1,290.50")).to_be_visible()
     note.get_by_label("Extra", exact=True).fill("dock")
-    note.get_by_label("EUR").fill("89.50")
+    note.get_by_role("textbox", name="EUR").fill("89.50")
     note.get_by_role("button", name="Add extra to A").click()
     expect(page.get_by_role("cell").filter(has_text="1,380 EUR as tested")).to_be_visible()
     note.get_by_role("button", name=re.compile("^Room of A")).click()

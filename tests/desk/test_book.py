@@ -419,6 +419,25 @@ def test_a_bound_has_ranks_and_a_pair_of_its_own(bench: Bench) -> None:
     assert "B: more than 20:00" in pair.behind
 
 
+def test_a_bare_number_that_cannot_be_seconds_of_this_job_is_asked_about(bench: Bench) -> None:
+    def read(line: str) -> entry.EntryReading:
+        return entry.read_line(bench.database, bench.slug, line)
+
+    assert read("a / parade / 27.45").ready
+    bench.run("B", "19:10")
+    asked = read("a / parade / 27.45")
+    assert not asked.ready
+    assert asked.asked == "27.45 of what? This job took about 19:10 so far."
+    assert [(way.name, way.line) for way in asked.ways] == [
+        ("27:45", "a / parade / 27:45"),
+        ("27:27", "a / parade / 1647 s"),
+        ("0:27.45", "a / parade / 27.45 s"),
+    ]
+    assert all(read(way.line).ready for way in asked.ways)
+    assert [way.name for way in read("a / parade / 21").ways] == ["21:00", "0:21"]
+    assert read("a / parade / 1150").ready
+
+
 def test_a_bound_that_is_contradicted_is_flagged(bench: Bench) -> None:
     for typed in ("6:17", "6:20", "6:18"):
         bench.run("A", typed)

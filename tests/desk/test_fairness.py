@@ -190,3 +190,29 @@ def test_the_demo_leaves_a_lost_frame_a_small_picture_and_a_warm_room(
     battery, mains = labels.index("Halyard S battery"), labels.index("Halyard S mains")
     weights = {d.condition.value: d.why for d in parity_of(book).between(0, battery, mains)}
     assert weights == {"power": "it is what the setup is about"}
+
+
+def test_a_row_of_ones_own_takes_part_in_fairness_and_can_be_on_trial(database: Database) -> None:
+    bench = new_bench(database, "Own rows")
+    for name in ("A", "B"):
+        bench.run(name, "6:17")
+    sheet = spec_sheet.add_free_row(database, bench.slug, "Cooling pad", None, number=False)
+    row = next(row for row in sheet.rows if row.title == "Cooling pad")
+    for column, value in zip(sheet.columns, ("yes", "no"), strict=True):
+        machine = column.machine
+        cells = {row.field: value}
+        lineup.change_machine(database, machine.id, machine.version, {"specs": cells})
+
+    def weight() -> tuple[str, str, str]:
+        book = SHELF.take(database, bench.slug)
+        lines = pairs.parity_lines(book, 0, 0, 1)
+        (own,) = [line for line in lines if line.condition == "row of our own"]
+        return own.here, own.there, own.weight
+
+    # Of whole machines everything that is theirs is on trial; of their memory it is not.
+    assert weight() == ("cooling pad yes", "cooling pad no", "allowed")
+    version = shootouts.get_shootout(database, bench.slug).version
+    shootouts.change_shootout(database, bench.slug, version, {"subject": "memory"})
+    assert weight()[2] == "muddies"
+    spec_sheet.put_on_trial(database, bench.slug, row.field, on_trial=True)
+    assert weight()[2] == "allowed"

@@ -146,3 +146,56 @@ def test_rates_that_change_are_taken_at_once(bench: Bench, monkeypatch: pytest.M
     monkeypatch.setattr(RATES, "table", RateTable())
     tested = column(bench).tested[0]
     assert (tested.amount, tested.problem) == (None, f"no rate of USD for {say_day(DAY)}")
+
+
+def own_prices(bench: Bench, slug: str | None = None) -> records.Machine:
+    return spec_sheet.show_lineup(bench.database, slug or bench.slug).columns[0].machine
+
+
+def test_a_mistyped_price_is_corrected_and_draws_no_fall(bench: Bench) -> None:
+    add_price(bench, "12900 EUR", dated=date(2026, 11, 20), link="https://shop.example/a")
+    wrong = own_prices(bench).prices[0]
+    add_price(bench, "1290", dated=date(2026, 11, 20), corrects_id=wrong.id)
+    machine = own_prices(bench)
+    assert [str(price.amount) for price in machine.prices] == ["1290.00"]
+    (gone,) = machine.withdrawn_prices
+    assert (gone.amount, gone.withdrawn_why, gone.link) == (
+        Decimal("12900.00"),
+        "corrected",
+        "https://shop.example/a",
+    )
+    assert machine.prices[0].corrects_id == gone.id
+
+
+def test_a_price_is_withdrawn_with_a_reason_and_stays_on_record(bench: Bench) -> None:
+    add_price(bench, "900", dated=date(2026, 11, 22))
+    add_price(bench, "1290", dated=date(2026, 11, 20))
+    newest = own_prices(bench).prices[0]
+    lineup.withdraw_price(bench.database, newest.id, "of another machine")
+    machine = own_prices(bench)
+    assert [str(price.amount) for price in machine.prices] == ["1290.00"]
+    assert machine.withdrawn_prices[0].withdrawn_why == "of another machine"
+    lineup.withdraw_price(bench.database, newest.id, "again")
+    assert own_prices(bench).withdrawn_prices[0].withdrawn_why == "of another machine"
+
+
+def test_a_correction_is_of_a_price_of_the_same_machine(bench: Bench) -> None:
+    add_price(bench, "900")
+    price = own_prices(bench).prices[0]
+    other = spec_sheet.show_lineup(bench.database, bench.slug).columns[1].machine
+    fields = {"kind": "list", "amount": "10", "currency": "EUR", "dated": DAY}
+    with pytest.raises(RefusedError, match="of another machine"):
+        lineup.add_price(bench.database, other.id, {**fields, "corrects_id": price.id})
+    assert own_prices(bench).withdrawn_prices == ()
+
+
+def test_a_pack_carries_what_was_put_right(bench: Bench) -> None:
+    add_price(bench, "12900", dated=date(2026, 11, 20))
+    add_price(bench, "1290", dated=date(2026, 11, 20), corrects_id=own_prices(bench).prices[0].id)
+    copied = import_zip(
+        bench.database, zip_files(write_pack(export_pack(bench.database, bench.slug)))
+    )
+    mine, theirs = own_prices(bench), own_prices(bench, copied.slug)
+    assert [p.amount for p in theirs.prices] == [p.amount for p in mine.prices]
+    assert theirs.withdrawn_prices[0].withdrawn_why == "corrected"
+    assert theirs.prices[0].corrects_id == theirs.withdrawn_prices[0].id

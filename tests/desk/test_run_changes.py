@@ -9,10 +9,12 @@ import pytest
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk.bench import observed
 from true_margin.desk.errors import RefusedError, StaleError
+from true_margin.desk.margins.margins import show_ladder
 from true_margin.desk.packs.incoming import import_pack
 from true_margin.desk.runs import changes as run_changes
+from true_margin.desk.runs import entry, runs
 from true_margin.desk.runs import marks as run_marks
-from true_margin.desk.runs import runs
+from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import Pack
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -224,3 +226,41 @@ def test_a_run_that_was_moved_goes_back_to_where_it_was(bench: Bench) -> None:
     ).run
     (back,) = run_changes.undo_change(bench.database, bench.slug, seen(moved), "Marit").runs
     assert (moved.setup_id, back.setup_id) == (bench.setups["B"], bench.setups["A"])
+
+
+def test_rounds_are_renamed_put_in_order_and_given_their_versions(database: Database) -> None:
+    bench = new_bench(database, "Rounds")
+    bench.run("A", "6:17")
+    first = shootouts.list_rounds(database, bench.slug)[0]
+    older = shootouts.add_round(database, bench.slug, "winter", {"Heddle": "8.1"})
+    ordered = shootouts.order_rounds(database, bench.slug, [older.id, first.id])
+    assert [round_.name for round_ in ordered] == ["winter", "round 1"]
+    view = show_ladder(database, bench.slug, str(bench.tasks["Parade"]))
+    assert view.round == "round 1"
+    changed = shootouts.change_round(database, first.id, "spring", {"Heddle": "8.2"})
+    assert (changed.name, changed.versions[0].version) == ("spring", "8.2")
+    with pytest.raises(RefusedError, match="Another round is called 'Winter'"):
+        shootouts.change_round(database, first.id, "Winter", {})
+    with pytest.raises(RefusedError, match="every round once"):
+        shootouts.order_rounds(database, bench.slug, [older.id, older.id])
+    # A run of before goes to its round by the version that it was run with.
+    read = entry.read_line(database, bench.slug, "a / parade / 6:30 @8.1")
+    assert (read.ready, read.round, read.typed) == (True, "winter", "6:30")
+    assert entry.read_line(database, bench.slug, "a / parade / 6:30 @spring").round == "spring"
+    assert entry.read_line(database, bench.slug, "a / parade / 6:30 @9").problem == (
+        "No round is called '9'."
+    )
+    timecodes = "a / parade / 01:00:10:05 - 01:06:27:12 @ 25"
+    assert entry.read_line(database, bench.slug, timecodes).method == "recording"
+
+
+def test_the_reading_and_the_round_of_a_run_may_be_put_right(database: Database) -> None:
+    bench = new_bench(database, "Readings")
+    run = bench.run("A", "6:17").run
+    winter = shootouts.add_round(database, bench.slug, "winter", {})
+    changes = {"method": "log", "round_id": winter.id}
+    after = runs.revise_run(database, run.id, run.version, changes, "Jo", "it was the log").run
+    assert (after.method, after.round_id) == ("log", winter.id)
+    assert after.u < run.u
+    (revision,) = runs.show_run(database, run.id).revisions
+    assert (revision.why, revision.before["method"]) == ("it was the log", "stopwatch")

@@ -98,6 +98,8 @@ const READING = {
   against: null,
   against_id: null,
   source: "",
+  asked: null,
+  ways: [],
   completions: [
     { name: "Halyard S", line: "Halyard S / " },
     { name: "Halyard L", line: "Halyard L / " },

@@ -29,7 +29,11 @@ FORMATS = {
     "date-time": "2026-11-24T21:40:00Z",
     "binary": "",
 }
-PATTERNS = {"^[A-Z]{3}$": "EUR", r"^[a-z0-9]+(-[a-z0-9]+)*$": "which-machine"}
+PATTERNS = {
+    r"^https?://\S{3,480}$": "https://shop.example/offer",
+    "^[A-Z]{3}$": "EUR",
+    r"^[a-z0-9]+(-[a-z0-9]+)*$": "which-machine",
+}
 
 
 def example_of(

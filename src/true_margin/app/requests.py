@@ -206,6 +206,12 @@ class NewPrice(Request):
     region: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = Field(
         default=None, description="Where it is good; anywhere where it is left out"
     )
+    link: Annotated[str, StringConstraints(pattern=r"^https?://\S{3,480}$")] | None = Field(
+        default=None, description="Address of the offer"
+    )
+    corrects_id: UUID | None = Field(
+        default=None, description="Price that it stands for, which is withdrawn"
+    )
 
 
 class ChosenOffers(Request):
@@ -304,6 +310,23 @@ class SeenPlayback(Request):
         default=None, description="Of how many"
     )
     note: Reason | None = Field(default=None, description="Anything else")
+
+
+class RoundChange(Request):
+    """What of a round to change; its runs stay where they are."""
+
+    name: Name | None = Field(default=None, description="New name, unique in the shootout")
+    versions: dict[Name, Annotated[str, StringConstraints(min_length=1, max_length=60)]] = Field(
+        default_factory=dict, max_length=50, description="Version of each app that was noted wrong"
+    )
+
+
+class RoundOrder(Request):
+    """All rounds of a shootout, oldest first."""
+
+    round_ids: list[UUID] = Field(
+        min_length=1, max_length=500, description="Every round once; the last one runs now"
+    )
 
 
 class NewRound(Request):

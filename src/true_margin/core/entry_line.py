@@ -22,6 +22,8 @@ _DIVIDER = re.compile(r"\s*/\s*|\s*(?:(?<!\d\d:\d\d:\d\d);|;(?!\d\d(?:\D|$)))\s*
 _UNIT_SLASH = re.compile(
     r"(?<=\d)(\s?[a-z]{1,12})/(?=(?:s|sec|second|min|minute|h|hr|hour)s?\b)", re.IGNORECASE
 )
+_AT = re.compile(r"^(?P<value>.*\S)\s*@\s*(?P<round>[^@/]{1,80})$")
+"""The round, or the version that it was run with, behind a value."""
 _KEPT = "\x1f"
 """Stands for a slash that parts nothing while a line is taken apart."""
 _METHOD_WORDS = {
@@ -124,6 +126,10 @@ def read_entry(
         parts.insert(1, tasks[0])
     task = match_name(parts[1] if len(parts) > 1 else "", tasks)
     body = parts[2] if len(parts) > 2 else ""
+    at = None if _is_timecodes(body) else _AT.match(body)
+    if at is not None and len(parts) == 3:
+        body = at["value"]
+        parts = [*parts[:2], body, at["round"]]
     note = read_note(body)
     if note is not None:
         against = match_name(note.against, setups)

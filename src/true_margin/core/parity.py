@@ -50,6 +50,7 @@ class Condition(StrEnum):
     SCREEN = "screen"
     ROOM = "room temperature"
     TIMING = "how it was timed"
+    OWN = "row of our own"
     TIMELINE = "timeline"
     SETTINGS = "export settings"
     OUTPUT = "output"
@@ -119,6 +120,7 @@ TABLE: Mapping[Condition, Mapping[Subject, Weight]] = MappingProxyType(
         Condition.SCREEN: _row(*_STATE),
         Condition.ROOM: _row(*_STATE),
         Condition.TIMING: _row(*_STATE),
+        Condition.OWN: _row(_A, _M, _M, _M, _M, _M, _M, _M),
         Condition.TIMELINE: _row(_B, _B, _B, _B, _B, _B, _B, _B),
         Condition.SETTINGS: _row(_B, _B, _B, _B, _B, _B, _M, _B),
         Condition.OUTPUT: _row(_B, _B, _B, _B, _B, _B, _M, _B),

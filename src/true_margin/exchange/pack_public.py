@@ -67,6 +67,7 @@ _NOTES = frozenset(
         "coupon",
         "ends_when",
         "fixed_in",
+        "link",
         "event",
         "note",
         "outcome",

@@ -125,6 +125,10 @@ class PackPrice(PackRow):
     shipping_included: bool | None = None
     paid_link: bool | None = None
     region: str | None = Field(default=None, max_length=60)
+    link: str | None = Field(default=None, max_length=500)
+    corrects_amount: Decimal | None = Field(default=None, ge=0, max_digits=14, decimal_places=3)
+    withdrawn_at: datetime | None = None
+    withdrawn_why: Text | None = None
 
 
 class PackExtra(PackRow):

@@ -36,7 +36,8 @@ def list_machines(
             row,
             records.Machine,
             setups=_labelled(row, setups.get(row.id, []), extras),
-            prices=tuple(prices.get(row.id, [])),
+            prices=tuple(p for p in prices.get(row.id, []) if p.withdrawn_at is None),
+            withdrawn_prices=tuple(p for p in prices.get(row.id, []) if p.withdrawn_at is not None),
         )
         for row in machines
         if archived is None or archived is (row.archived_at is not None)
@@ -156,6 +157,24 @@ def _free_mark(session: Session, shootout_id: UUID) -> int:
 def add_price(session: Session, machine_id: UUID, fields: Mapping[str, Any]) -> UUID:
     """Add a price record; records are kept, the newest counts."""
     return insert_row(session, PriceRow, {"machine_id": machine_id, **fields})
+
+
+def price_machine(session: Session, price_id: UUID) -> UUID:
+    """Give the machine that a price is of.
+
+    Raises:
+        MissingRowError: no such price.
+    """
+    machine: UUID = get_row(session, PriceRow, price_id, "price").machine_id
+    return machine
+
+
+def withdraw_price(session: Session, price_id: UUID, at: datetime, why: str) -> None:
+    """Say that a price counts no more; one that was withdrawn already stays as it is."""
+    row = get_row(session, PriceRow, price_id, "price")
+    if row.withdrawn_at is None:
+        row.withdrawn_at, row.withdrawn_why = at, why
+        session.flush()
 
 
 def add_extra(session: Session, setup_id: UUID, fields: Mapping[str, Any]) -> UUID:

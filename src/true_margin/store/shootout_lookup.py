@@ -12,6 +12,8 @@ from true_margin.store.tables import (
     FreeSheetRow,
     MachineRow,
     OverruleRow,
+    PriceRow,
+    RoundRow,
     RunRow,
     SetupRow,
     ShootoutRow,
@@ -29,6 +31,7 @@ _OWN: dict[str, Any] = {
     "inquiries": InquiryRow,
     "machines": MachineRow,
     "published": PublishedFigureRow,
+    "rounds": RoundRow,
     "runs": RunRow,
     "tasks": TaskRow,
     "timelines": TimelineRow,
@@ -37,6 +40,9 @@ _OWN: dict[str, Any] = {
 _THROUGH: dict[str, Select[UUID, UUID]] = {
     "setups": select(SetupRow.id, MachineRow.shootout_id).join(
         MachineRow, MachineRow.id == SetupRow.machine_id
+    ),
+    "prices": select(PriceRow.id, MachineRow.shootout_id).join(
+        MachineRow, MachineRow.id == PriceRow.machine_id
     ),
     "overrules": select(OverruleRow.id, TaskRow.shootout_id).join(
         TaskRow, TaskRow.id == OverruleRow.task_id

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 from uuid import UUID
@@ -173,6 +173,29 @@ def add_round(
             "brought_from": brought_from,
         },
     )
+
+
+def round_home(session: Session, round_id: UUID) -> UUID:
+    """Give the shootout that a round is of.
+
+    Raises:
+        MissingRowError: no such round.
+    """
+    home: UUID = get_row(session, RoundRow, round_id, "round").shootout_id
+    return home
+
+
+def rename_round(session: Session, round_id: UUID, name: str) -> None:
+    """Give a round another name."""
+    get_row(session, RoundRow, round_id, "round").name = name
+    session.flush()
+
+
+def order_rounds(session: Session, round_ids: Sequence[UUID]) -> None:
+    """Put rounds in this order, oldest first."""
+    for position, round_id in enumerate(round_ids):
+        get_row(session, RoundRow, round_id, "round").position = position
+    session.flush()
 
 
 def add_earlier_round(

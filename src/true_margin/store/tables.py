@@ -133,6 +133,7 @@ class PriceRow(Keyed, Base):
         CheckConstraint("amount >= 0", name="amount_not_negative"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
         one_of("kind", PriceKind),
+        CheckConstraint("(withdrawn_at IS NULL) = (withdrawn_why IS NULL)", name="withdrawn_whole"),
     )
     machine_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("machines.id", ondelete="RESTRICT"), index=True
@@ -151,6 +152,13 @@ class PriceRow(Keyed, Base):
     paid_link: Mapped[bool | None]
     # Where it is good; None for anywhere.
     region: Mapped[str | None] = mapped_column(String(60))
+    link: Mapped[str | None] = mapped_column(String(500))
+    # The price that this one stands for, which is withdrawn.
+    corrects_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("prices.id", ondelete="RESTRICT")
+    )
+    withdrawn_at: Mapped[datetime | None]
+    withdrawn_why: Mapped[str | None] = mapped_column(String(500))
     # Of two of one day the one that was added later counts.
     place: Mapped[int] = mapped_column(BigInteger, Identity())
 

@@ -190,6 +190,25 @@ export const useChangeTask = (slug: string) =>
     { onSettled: () => void refresh(slug) },
   )
 
+export const useChangeRound = (slug: string) =>
+  useChange(
+    "patch",
+    "/api/v1/rounds/{round_id}",
+    ({ id, body }: { id: string; body: Schemas["RoundChange"] }) => ({
+      params: { path: { round_id: id } },
+      body,
+    }),
+    followed(slug),
+  )
+
+export const useOrderRounds = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/shootouts/{slug}/rounds/order",
+    (round_ids: string[]) => ({ ...at(slug), body: { round_ids } }),
+    followed(slug),
+  )
+
 export const useAddRound = (slug: string) =>
   useChange(
     "post",

@@ -16,6 +16,17 @@ export const useAddPrice = (slug: string) =>
     followed(slug),
   )
 
+export const useWithdrawPrice = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/prices/{price_id}/withdrawal",
+    ({ id, why }: { id: string; why: string }) => ({
+      params: { path: { price_id: id } },
+      body: { why },
+    }),
+    followed(slug),
+  )
+
 export const useAddExtra = (slug: string) =>
   useChange(
     "post",

@@ -686,6 +686,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/prices/{price_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Price
+         * @description Withdraw a price that was mistyped; it stays on record.
+         */
+        post: operations["withdraw_price_api_v1_prices__price_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/published/{figure_id}/withdrawal": {
         parameters: {
             query?: never;
@@ -764,6 +784,26 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds/{round_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Round
+         * @description Rename a round, or put the versions right that it was run with.
+         */
+        patch: operations["change_round_api_v1_rounds__round_id__patch"];
         trace?: never;
     };
     "/api/v1/runs/{run_id}": {
@@ -2132,6 +2172,26 @@ export interface paths {
          * @description Move all runs of a round into another; each keeps in its history where it was.
          */
         post: operations["merge_rounds_api_v1_shootouts__slug__rounds_merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/rounds/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Order Rounds
+         * @description Put the rounds in order, oldest first; the last is the one that runs now.
+         */
+        post: operations["order_rounds_api_v1_shootouts__slug__rounds_order_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4034,6 +4094,7 @@ export interface components {
          * @description What a line means so far.
          *
          *     ``ratio`` holds a ratio to the setup ``against``, noted by ``source``, which is no run.
+         *     ``ways`` are lines that say the unit, where a bare number cannot be seconds of this job.
          *     ``ready`` is True when it can be stored; ``missing`` says what comes next;
          *     ``problem`` what is wrong; ``stem`` begins
          *     the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
@@ -4050,6 +4111,11 @@ export interface components {
              * @description Id of the setup that it is compared with
              */
             against_id: string | null;
+            /**
+             * Asked
+             * @description What a bare number may be of; null where nothing is asked
+             */
+            asked: string | null;
             /**
              * Completions
              * @description Names that would complete the line, best first
@@ -4155,6 +4221,11 @@ export interface components {
              * @description The value as it would be stored, in words
              */
             value_words: string | null;
+            /**
+             * Ways
+             * @description The same difference in other words, each exact
+             */
+            ways: components["schemas"]["Completion"][];
         };
         /**
          * EntryText
@@ -5695,6 +5766,11 @@ export interface components {
              * @description Version, raised by every change
              */
             version: number;
+            /**
+             * Withdrawn Prices
+             * @description Price records that count no more, the newest first
+             */
+            withdrawn_prices: components["schemas"]["Price"][];
         };
         /**
          * MachineChange
@@ -6487,6 +6563,11 @@ export interface components {
              */
             configuration?: string | null;
             /**
+             * Corrects Id
+             * @description Price that it stands for, which is withdrawn
+             */
+            corrects_id?: string | null;
+            /**
              * Coupon
              * @description Coupon that was needed
              */
@@ -6504,6 +6585,11 @@ export interface components {
             dated: string;
             /** @description Kind of price */
             kind: components["schemas"]["PriceKind"];
+            /**
+             * Link
+             * @description Address of the offer
+             */
+            link?: string | null;
             /**
              * Note
              * @description Anything else
@@ -8349,6 +8435,11 @@ export interface components {
              */
             configuration: string | null;
             /**
+             * Corrects Id
+             * @description Id of the price that it stands for; null where it corrects none
+             */
+            corrects_id?: string | null;
+            /**
              * Coupon
              * @description Code that brings the price down
              */
@@ -8375,6 +8466,11 @@ export interface components {
              * @description Of which kind it is
              */
             kind: string;
+            /**
+             * Link
+             * @description The link
+             */
+            link?: string | null;
             /**
              * Machine Id
              * Format: uuid
@@ -8416,6 +8512,16 @@ export interface components {
              * @description Last day of an offer; null where it does not end
              */
             until: string | null;
+            /**
+             * Withdrawn At
+             * @description Moment at which it was withdrawn, UTC; null while it holds
+             */
+            withdrawn_at?: string | null;
+            /**
+             * Withdrawn Why
+             * @description Why it counts no more; null where it does
+             */
+            withdrawn_why?: string | null;
         };
         /**
          * PriceChange
@@ -8959,6 +9065,24 @@ export interface components {
             versions: components["schemas"]["AppVersion"][];
         };
         /**
+         * RoundChange
+         * @description What of a round to change; its runs stay where they are.
+         */
+        RoundChange: {
+            /**
+             * Name
+             * @description New name, unique in the shootout
+             */
+            name?: string | null;
+            /**
+             * Versions
+             * @description Version of each app that was noted wrong
+             */
+            versions?: {
+                [key: string]: string;
+            };
+        };
+        /**
          * RoundLine
          * @description One round: its app versions, its runs, and where it came from.
          */
@@ -8988,6 +9112,17 @@ export interface components {
              * @description Versions of apps
              */
             versions: string;
+        };
+        /**
+         * RoundOrder
+         * @description All rounds of a shootout, oldest first.
+         */
+        RoundOrder: {
+            /**
+             * Round Ids
+             * @description Every round once; the last one runs now
+             */
+            round_ids: string[];
         };
         /**
          * RoundVersion
@@ -12926,7 +13061,8 @@ export interface operations {
                      *             "retired_at": null,
                      *             "setups": [],
                      *             "specs": {},
-                     *             "version": 1
+                     *             "version": 1,
+                     *             "withdrawn_prices": []
                      *           },
                      *           "price": {
                      *             "days_old": 1,
@@ -12934,11 +13070,13 @@ export interface operations {
                      *             "record": {
                      *               "amount": "as noted",
                      *               "configuration": null,
+                     *               "corrects_id": null,
                      *               "coupon": null,
                      *               "currency": "EUR",
                      *               "dated": "2026-11-24",
                      *               "id": "00000000-0000-4000-8000-000000000001",
                      *               "kind": "as noted",
+                     *               "link": null,
                      *               "machine_id": "00000000-0000-4000-8000-000000000001",
                      *               "note": null,
                      *               "paid_link": null,
@@ -12946,7 +13084,9 @@ export interface operations {
                      *               "shipping_included": null,
                      *               "source": null,
                      *               "tax_included": null,
-                     *               "until": null
+                     *               "until": null,
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
                      *             },
                      *             "stale": false
                      *           },
@@ -13075,7 +13215,8 @@ export interface operations {
                      *             "retired_at": null,
                      *             "setups": [],
                      *             "specs": {},
-                     *             "version": 1
+                     *             "version": 1,
+                     *             "withdrawn_prices": []
                      *           },
                      *           "price": {
                      *             "days_old": 1,
@@ -13083,11 +13224,13 @@ export interface operations {
                      *             "record": {
                      *               "amount": "as noted",
                      *               "configuration": null,
+                     *               "corrects_id": null,
                      *               "coupon": null,
                      *               "currency": "EUR",
                      *               "dated": "2026-11-24",
                      *               "id": "00000000-0000-4000-8000-000000000001",
                      *               "kind": "as noted",
+                     *               "link": null,
                      *               "machine_id": "00000000-0000-4000-8000-000000000001",
                      *               "note": null,
                      *               "paid_link": null,
@@ -13095,7 +13238,9 @@ export interface operations {
                      *               "shipping_included": null,
                      *               "source": null,
                      *               "tax_included": null,
-                     *               "until": null
+                     *               "until": null,
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
                      *             },
                      *             "stale": false
                      *           },
@@ -13435,11 +13580,13 @@ export interface operations {
                      *         {
                      *           "amount": "as noted",
                      *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
                      *           "coupon": "as noted",
                      *           "currency": "EUR",
                      *           "dated": "2026-11-24",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
+                     *           "link": "as noted",
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
                      *           "paid_link": false,
@@ -13447,7 +13594,9 @@ export interface operations {
                      *           "shipping_included": false,
                      *           "source": "as noted",
                      *           "tax_included": false,
-                     *           "until": "2026-11-24"
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "retired_at": "2026-11-24T21:40:00Z",
@@ -13479,7 +13628,30 @@ export interface operations {
                      *         }
                      *       ],
                      *       "specs": {},
-                     *       "version": 1
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["Machine"];
@@ -13569,10 +13741,12 @@ export interface operations {
                  * @example {
                  *       "amount": "as noted",
                  *       "configuration": "as noted",
+                 *       "corrects_id": "00000000-0000-4000-8000-000000000001",
                  *       "coupon": "as noted",
                  *       "currency": "EUR",
                  *       "dated": "2026-11-24",
                  *       "kind": "list",
+                 *       "link": "https://shop.example/offer",
                  *       "note": "as noted",
                  *       "paid_link": false,
                  *       "region": "as noted",
@@ -13602,11 +13776,13 @@ export interface operations {
                      *         {
                      *           "amount": "as noted",
                      *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
                      *           "coupon": "as noted",
                      *           "currency": "EUR",
                      *           "dated": "2026-11-24",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
+                     *           "link": "as noted",
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
                      *           "paid_link": false,
@@ -13614,7 +13790,9 @@ export interface operations {
                      *           "shipping_included": false,
                      *           "source": "as noted",
                      *           "tax_included": false,
-                     *           "until": "2026-11-24"
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "retired_at": "2026-11-24T21:40:00Z",
@@ -13646,7 +13824,30 @@ export interface operations {
                      *         }
                      *       ],
                      *       "specs": {},
-                     *       "version": 1
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["Machine"];
@@ -13708,11 +13909,13 @@ export interface operations {
                      *         {
                      *           "amount": "as noted",
                      *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
                      *           "coupon": "as noted",
                      *           "currency": "EUR",
                      *           "dated": "2026-11-24",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
+                     *           "link": "as noted",
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
                      *           "paid_link": false,
@@ -13720,7 +13923,9 @@ export interface operations {
                      *           "shipping_included": false,
                      *           "source": "as noted",
                      *           "tax_included": false,
-                     *           "until": "2026-11-24"
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "retired_at": "2026-11-24T21:40:00Z",
@@ -13752,7 +13957,30 @@ export interface operations {
                      *         }
                      *       ],
                      *       "specs": {},
-                     *       "version": 1
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["Machine"];
@@ -13821,11 +14049,13 @@ export interface operations {
                      *         {
                      *           "amount": "as noted",
                      *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
                      *           "coupon": "as noted",
                      *           "currency": "EUR",
                      *           "dated": "2026-11-24",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
+                     *           "link": "as noted",
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
                      *           "paid_link": false,
@@ -13833,7 +14063,9 @@ export interface operations {
                      *           "shipping_included": false,
                      *           "source": "as noted",
                      *           "tax_included": false,
-                     *           "until": "2026-11-24"
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "retired_at": "2026-11-24T21:40:00Z",
@@ -13865,7 +14097,30 @@ export interface operations {
                      *         }
                      *       ],
                      *       "specs": {},
-                     *       "version": 1
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["Machine"];
@@ -15506,6 +15761,139 @@ export interface operations {
             };
         };
     };
+    withdraw_price_api_v1_prices__price_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                price_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ],
+                     *       "retired_at": "2026-11-24T21:40:00Z",
+                     *       "setups": [
+                     *         {
+                     *           "assumed_against_id": "00000000-0000-4000-8000-000000000001",
+                     *           "assumed_ratio": 1,
+                     *           "assumed_source": "as noted",
+                     *           "conditions": {},
+                     *           "extras": [
+                     *             {
+                     *               "amount": "as noted",
+                     *               "currency": "EUR",
+                     *               "dated": "2026-11-24",
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "setup_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "label": "Halyard S",
+                     *           "machine": "Halyard S",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "name": "Halyard S",
+                     *           "position": 1,
+                     *           "specs": {},
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "specs": {},
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     withdraw_published_api_v1_published__figure_id__withdrawal_post: {
         parameters: {
             query?: never;
@@ -15692,6 +16080,72 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_round_api_v1_rounds__round_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S",
+                 *       "versions": {
+                 *         "field": "as noted"
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["RoundChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "brought_from": "as noted",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "name": "Halyard S",
+                     *       "position": 1,
+                     *       "versions": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "version": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Round"];
                 };
             };
             /** @description Not now: try again */
@@ -16296,11 +16750,13 @@ export interface operations {
                      *         {
                      *           "amount": "as noted",
                      *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
                      *           "coupon": "as noted",
                      *           "currency": "EUR",
                      *           "dated": "2026-11-24",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
+                     *           "link": "as noted",
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
                      *           "paid_link": false,
@@ -16308,7 +16764,9 @@ export interface operations {
                      *           "shipping_included": false,
                      *           "source": "as noted",
                      *           "tax_included": false,
-                     *           "until": "2026-11-24"
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "retired_at": "2026-11-24T21:40:00Z",
@@ -16340,7 +16798,30 @@ export interface operations {
                      *         }
                      *       ],
                      *       "specs": {},
-                     *       "version": 1
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["Machine"];
@@ -16405,11 +16886,13 @@ export interface operations {
                      *         {
                      *           "amount": "as noted",
                      *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
                      *           "coupon": "as noted",
                      *           "currency": "EUR",
                      *           "dated": "2026-11-24",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
+                     *           "link": "as noted",
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
                      *           "paid_link": false,
@@ -16417,7 +16900,9 @@ export interface operations {
                      *           "shipping_included": false,
                      *           "source": "as noted",
                      *           "tax_included": false,
-                     *           "until": "2026-11-24"
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "retired_at": "2026-11-24T21:40:00Z",
@@ -16449,7 +16934,30 @@ export interface operations {
                      *         }
                      *       ],
                      *       "specs": {},
-                     *       "version": 1
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["Machine"];
@@ -18085,6 +18593,7 @@ export interface operations {
                      * @example {
                      *       "against": "as noted",
                      *       "against_id": "00000000-0000-4000-8000-000000000001",
+                     *       "asked": "as noted",
                      *       "completions": [
                      *         {
                      *           "line": "halyard s / parade / 6:17",
@@ -18116,7 +18625,13 @@ export interface operations {
                      *       "typed": "6:17",
                      *       "unknown_setup": "as noted",
                      *       "unknown_task": "as noted",
-                     *       "value_words": "as noted"
+                     *       "value_words": "as noted",
+                     *       "ways": [
+                     *         {
+                     *           "line": "halyard s / parade / 6:17",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["EntryReading"];
@@ -18231,7 +18746,8 @@ export interface operations {
                      *             "retired_at": null,
                      *             "setups": [],
                      *             "specs": {},
-                     *             "version": 1
+                     *             "version": 1,
+                     *             "withdrawn_prices": []
                      *           },
                      *           "price": {
                      *             "days_old": 1,
@@ -18239,11 +18755,13 @@ export interface operations {
                      *             "record": {
                      *               "amount": "as noted",
                      *               "configuration": null,
+                     *               "corrects_id": null,
                      *               "coupon": null,
                      *               "currency": "EUR",
                      *               "dated": "2026-11-24",
                      *               "id": "00000000-0000-4000-8000-000000000001",
                      *               "kind": "as noted",
+                     *               "link": null,
                      *               "machine_id": "00000000-0000-4000-8000-000000000001",
                      *               "note": null,
                      *               "paid_link": null,
@@ -18251,7 +18769,9 @@ export interface operations {
                      *               "shipping_included": null,
                      *               "source": null,
                      *               "tax_included": null,
-                     *               "until": null
+                     *               "until": null,
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
                      *             },
                      *             "stale": false
                      *           },
@@ -18766,7 +19286,8 @@ export interface operations {
                      *             "retired_at": null,
                      *             "setups": [],
                      *             "specs": {},
-                     *             "version": 1
+                     *             "version": 1,
+                     *             "withdrawn_prices": []
                      *           },
                      *           "price": {
                      *             "days_old": 1,
@@ -18774,11 +19295,13 @@ export interface operations {
                      *             "record": {
                      *               "amount": "as noted",
                      *               "configuration": null,
+                     *               "corrects_id": null,
                      *               "coupon": null,
                      *               "currency": "EUR",
                      *               "dated": "2026-11-24",
                      *               "id": "00000000-0000-4000-8000-000000000001",
                      *               "kind": "as noted",
+                     *               "link": null,
                      *               "machine_id": "00000000-0000-4000-8000-000000000001",
                      *               "note": null,
                      *               "paid_link": null,
@@ -18786,7 +19309,9 @@ export interface operations {
                      *               "shipping_included": null,
                      *               "source": null,
                      *               "tax_included": null,
-                     *               "until": null
+                     *               "until": null,
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
                      *             },
                      *             "stale": false
                      *           },
@@ -18926,7 +19451,8 @@ export interface operations {
                      *             "retired_at": null,
                      *             "setups": [],
                      *             "specs": {},
-                     *             "version": 1
+                     *             "version": 1,
+                     *             "withdrawn_prices": []
                      *           },
                      *           "price": {
                      *             "days_old": 1,
@@ -18934,11 +19460,13 @@ export interface operations {
                      *             "record": {
                      *               "amount": "as noted",
                      *               "configuration": null,
+                     *               "corrects_id": null,
                      *               "coupon": null,
                      *               "currency": "EUR",
                      *               "dated": "2026-11-24",
                      *               "id": "00000000-0000-4000-8000-000000000001",
                      *               "kind": "as noted",
+                     *               "link": null,
                      *               "machine_id": "00000000-0000-4000-8000-000000000001",
                      *               "note": null,
                      *               "paid_link": null,
@@ -18946,7 +19474,9 @@ export interface operations {
                      *               "shipping_included": null,
                      *               "source": null,
                      *               "tax_included": null,
-                     *               "until": null
+                     *               "until": null,
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
                      *             },
                      *             "stale": false
                      *           },
@@ -19168,11 +19698,13 @@ export interface operations {
                      *         {
                      *           "amount": "as noted",
                      *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
                      *           "coupon": "as noted",
                      *           "currency": "EUR",
                      *           "dated": "2026-11-24",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
+                     *           "link": "as noted",
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
                      *           "note": "as noted",
                      *           "paid_link": false,
@@ -19180,7 +19712,9 @@ export interface operations {
                      *           "shipping_included": false,
                      *           "source": "as noted",
                      *           "tax_included": false,
-                     *           "until": "2026-11-24"
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "retired_at": "2026-11-24T21:40:00Z",
@@ -19212,7 +19746,30 @@ export interface operations {
                      *         }
                      *       ],
                      *       "specs": {},
-                     *       "version": 1
+                     *       "version": 1,
+                     *       "withdrawn_prices": [
+                     *         {
+                     *           "amount": "as noted",
+                     *           "configuration": "as noted",
+                     *           "corrects_id": "00000000-0000-4000-8000-000000000001",
+                     *           "coupon": "as noted",
+                     *           "currency": "EUR",
+                     *           "dated": "2026-11-24",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "link": "as noted",
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "note": "as noted",
+                     *           "paid_link": false,
+                     *           "region": "as noted",
+                     *           "shipping_included": false,
+                     *           "source": "as noted",
+                     *           "tax_included": false,
+                     *           "until": "2026-11-24",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ]
                      *     }
                      */
                     "application/json": components["schemas"]["Machine"];
@@ -21180,11 +21737,13 @@ export interface operations {
                      *           {
                      *             "amount": "as noted",
                      *             "configuration": null,
+                     *             "corrects_id": null,
                      *             "coupon": null,
                      *             "currency": "EUR",
                      *             "dated": "2026-11-24",
                      *             "id": "00000000-0000-4000-8000-000000000001",
                      *             "kind": "as noted",
+                     *             "link": null,
                      *             "machine_id": "00000000-0000-4000-8000-000000000001",
                      *             "note": null,
                      *             "paid_link": null,
@@ -21192,7 +21751,9 @@ export interface operations {
                      *             "shipping_included": null,
                      *             "source": null,
                      *             "tax_included": null,
-                     *             "until": null
+                     *             "until": null,
+                     *             "withdrawn_at": null,
+                     *             "withdrawn_why": null
                      *           }
                      *         ],
                      *         "retired_at": "2026-11-24T21:40:00Z",
@@ -21215,7 +21776,30 @@ export interface operations {
                      *           }
                      *         ],
                      *         "specs": {},
-                     *         "version": 1
+                     *         "version": 1,
+                     *         "withdrawn_prices": [
+                     *           {
+                     *             "amount": "as noted",
+                     *             "configuration": null,
+                     *             "corrects_id": null,
+                     *             "coupon": null,
+                     *             "currency": "EUR",
+                     *             "dated": "2026-11-24",
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "kind": "as noted",
+                     *             "link": null,
+                     *             "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *             "note": null,
+                     *             "paid_link": null,
+                     *             "region": null,
+                     *             "shipping_included": null,
+                     *             "source": null,
+                     *             "tax_included": null,
+                     *             "until": null,
+                     *             "withdrawn_at": null,
+                     *             "withdrawn_why": null
+                     *           }
+                     *         ]
                      *       }
                      *     ]
                      */
@@ -22215,6 +22799,73 @@ export interface operations {
             };
         };
     };
+    order_rounds_api_v1_shootouts__slug__rounds_order_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "round_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["RoundOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "brought_from": "as noted",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "position": 1,
+                     *         "versions": [
+                     *           {
+                     *             "app": "Heddle",
+                     *             "version": "as noted"
+                     *           }
+                     *         ]
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["Round"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_on_trial_api_v1_shootouts__slug__rows__field__trial_put: {
         parameters: {
             query?: never;
@@ -22265,7 +22916,8 @@ export interface operations {
                      *             "retired_at": null,
                      *             "setups": [],
                      *             "specs": {},
-                     *             "version": 1
+                     *             "version": 1,
+                     *             "withdrawn_prices": []
                      *           },
                      *           "price": {
                      *             "days_old": 1,
@@ -22273,11 +22925,13 @@ export interface operations {
                      *             "record": {
                      *               "amount": "as noted",
                      *               "configuration": null,
+                     *               "corrects_id": null,
                      *               "coupon": null,
                      *               "currency": "EUR",
                      *               "dated": "2026-11-24",
                      *               "id": "00000000-0000-4000-8000-000000000001",
                      *               "kind": "as noted",
+                     *               "link": null,
                      *               "machine_id": "00000000-0000-4000-8000-000000000001",
                      *               "note": null,
                      *               "paid_link": null,
@@ -22285,7 +22939,9 @@ export interface operations {
                      *               "shipping_included": null,
                      *               "source": null,
                      *               "tax_included": null,
-                     *               "until": null
+                     *               "until": null,
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
                      *             },
                      *             "stale": false
                      *           },

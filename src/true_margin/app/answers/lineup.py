@@ -66,6 +66,10 @@ class Price(Answer):
     shipping_included: bool | None
     paid_link: bool | None
     region: str | None = None
+    link: str | None = None
+    corrects_id: UUID | None = None
+    withdrawn_at: datetime | None = None
+    withdrawn_why: str | None = None
 
 
 class Machine(Answer):
@@ -83,6 +87,7 @@ class Machine(Answer):
     version: int
     setups: tuple[Setup, ...]
     prices: tuple[Price, ...]
+    withdrawn_prices: tuple[Price, ...]
 
 
 class PriceView(Answer):

@@ -9,6 +9,7 @@ from true_margin.app.answers.lineup import Machine
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, PriceFeedHere, WhoHere
 from true_margin.app.requests import ChosenOffers, NewExtra, NewPrice
+from true_margin.app.run_requests import Withdrawal
 from true_margin.desk.jobs import jobs
 from true_margin.desk.lineup import lineup, price_feed
 from true_margin.store import records
@@ -20,6 +21,12 @@ router = stage_router("prices")
 def add_price(machine_id: UUID, body: NewPrice, database: DatabaseHere) -> records.Machine:
     """Add a price record; earlier ones stay."""
     return lineup.add_price(database, machine_id, body.model_dump())
+
+
+@router.post("/prices/{price_id}/withdrawal", response_model=Machine)
+def withdraw_price(price_id: UUID, body: Withdrawal, database: DatabaseHere) -> records.Machine:
+    """Withdraw a price that was mistyped; it stays on record."""
+    return lineup.withdraw_price(database, price_id, body.why)
 
 
 @router.post("/setups/{setup_id}/extras", status_code=201, response_model=Machine)

@@ -12,7 +12,14 @@ from true_margin.app.answers.shootouts import Round, Shootout
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.downloads import attachment
-from true_margin.app.requests import Archiving, NewRound, NewShootout, ShootoutChange
+from true_margin.app.requests import (
+    Archiving,
+    NewRound,
+    NewShootout,
+    RoundChange,
+    RoundOrder,
+    ShootoutChange,
+)
 from true_margin.desk.access import people
 from true_margin.desk.access.rights import Right
 from true_margin.desk.errors import RefusedError
@@ -76,6 +83,18 @@ def show_sheet(slug: str, database: DatabaseHere) -> sheet.RunSheet:
 def list_rounds(slug: str, database: DatabaseHere) -> list[records.Round]:
     """List rounds, oldest first."""
     return list(shootouts.list_rounds(database, slug))
+
+
+@router.patch("/rounds/{round_id}", response_model=Round)
+def change_round(round_id: UUID, body: RoundChange, database: DatabaseHere) -> records.Round:
+    """Rename a round, or put the versions right that it was run with."""
+    return shootouts.change_round(database, round_id, body.name, body.versions)
+
+
+@router.post("/shootouts/{slug}/rounds/order", response_model=list[Round])
+def order_rounds(slug: str, body: RoundOrder, database: DatabaseHere) -> list[records.Round]:
+    """Put the rounds in order, oldest first; the last is the one that runs now."""
+    return list(shootouts.order_rounds(database, slug, body.round_ids))
 
 
 @router.post("/shootouts/{slug}/rounds", status_code=201, response_model=Round)

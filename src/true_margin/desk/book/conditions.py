@@ -41,7 +41,7 @@ class Parity:
         self._book = book
         self._subject = Subject(book.shootout.subject)
         self._on_trial = frozenset(
-            TITLES[field] for field in book.shootout.trial_rows if field in TITLES
+            _titles(book)[field] for field in book.shootout.trial_rows if field in _titles(book)
         )
 
     @cached_property
@@ -95,6 +95,11 @@ class Parity:
         return any(len({str(v[c]) for v in values if c in v}) > 1 for c in MAY_BREAK)
 
 
+def _titles(book: Book) -> dict[str, str]:
+    """Titles of all rows by field, those of the reviewer's own as well."""
+    return {**TITLES, **{str(row.id): row.title for row in book.free_rows}}
+
+
 @derived
 def parity_of(book: Book) -> Parity:
     """Which pairs were tested alike, on which task."""
@@ -145,6 +150,11 @@ def _own_conditions(book: Book, setup: records.Setup) -> dict[Condition, dict[st
         if value is not None:
             unit = f" {spec.unit}" if spec.unit and condition is not Condition.ROOM else ""
             found.setdefault(condition, {})[spec.title] = f"{show_spec(value)}{unit}"
+    for row in book.free_rows:
+        value = spec_value(machine, setup, str(row.id))
+        if value is not None:
+            unit = f" {row.unit}" if row.unit else ""
+            found.setdefault(Condition.OWN, {})[row.title] = f"{show_spec(value)}{unit}"
     return found
 
 

@@ -167,7 +167,10 @@ def archive_machine(database: Database, machine_id: UUID, *, archived: bool) -> 
 
 
 def add_price(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -> records.Machine:
-    """Add a price record, its amount as typed; earlier ones stay."""
+    """Add a price record, its amount as typed; earlier ones stay.
+
+    ``corrects_id`` in ``fields`` names the price that it stands for, which is withdrawn.
+    """
     amount = _amount(fields)
     until = fields.get("until")
     if until is not None and until < fields["dated"]:
@@ -175,7 +178,22 @@ def add_price(database: Database, machine_id: UUID, fields: Mapping[str, Any]) -
     with transaction(database) as session:
         home = lineup.machine_home(session, machine_id)
         shootouts.bump_revision(session, home)
+        corrects = fields.get("corrects_id")
+        if corrects is not None:
+            if lineup.price_machine(session, corrects) != machine_id:
+                raise RefusedError("corrects_id", "That price is of another machine.")
+            lineup.withdraw_price(session, corrects, datetime.now(UTC), "corrected")
         lineup.add_price(session, machine_id, {**fields, "amount": amount})
+        return _machine(session, home, machine_id)
+
+
+def withdraw_price(database: Database, price_id: UUID, why: str) -> records.Machine:
+    """Say that a price counts no more, and why; it stays on record."""
+    with transaction(database) as session:
+        machine_id = lineup.price_machine(session, price_id)
+        home = lineup.machine_home(session, machine_id)
+        shootouts.bump_revision(session, home)
+        lineup.withdraw_price(session, price_id, datetime.now(UTC), why)
         return _machine(session, home, machine_id)
 
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from decimal import Decimal
 from typing import Any
+from uuid import UUID
 
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import Spec, SpecValue, show_spec
@@ -67,7 +69,11 @@ def _filled(
 
 def _prices(source: Source) -> Iterator[PackPrice]:
     for machine in source.book.machines:
-        yield from (copy(p, PackPrice, machine=machine.name) for p in machine.prices[::-1])
+        every = {price.id: price for price in (*machine.withdrawn_prices, *machine.prices)}
+        for price in (*machine.withdrawn_prices[::-1], *machine.prices[::-1]):
+            before = every.get(price.corrects_id) if price.corrects_id else None
+            amount = None if before is None else before.amount
+            yield copy(price, PackPrice, machine=machine.name, corrects_amount=amount)
 
 
 def _extras(source: Source) -> Iterator[PackExtra]:
@@ -130,9 +136,15 @@ def _add_machines(target: Target) -> None:
 
 
 def _add_prices(target: Target) -> None:
+    withdrawn: dict[tuple[str, Decimal], UUID] = {}
     for price in target.pack.prices:
         machine = target.known.machines[price.machine]
-        lineup.add_price(target.session, machine, price.model_dump(exclude={"machine"}))
+        fields = price.model_dump(exclude={"machine", "corrects_amount"})
+        if price.corrects_amount is not None:
+            fields["corrects_id"] = withdrawn.get((price.machine, price.corrects_amount))
+        key = lineup.add_price(target.session, machine, fields)
+        if price.withdrawn_at is not None:
+            withdrawn[price.machine, price.amount] = key
 
 
 def _add_setups(target: Target) -> None:

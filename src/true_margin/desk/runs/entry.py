@@ -2,10 +2,19 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from uuid import UUID
 
-from true_margin.core.entry_line import Entry, Match, MatchState, entry_name, match_name, read_entry
+from true_margin.core.entry_line import (
+    Entry,
+    Match,
+    MatchState,
+    entry_name,
+    match_name,
+    read_entry,
+    split_line,
+)
 from true_margin.core.errors import QuantityError
 from true_margin.core.notes import parse_ratio, say_note
 from true_margin.core.numerals import numerals, short
@@ -42,6 +51,7 @@ class EntryReading:
     """What a line means so far.
 
     ``ratio`` holds a ratio to the setup ``against``, noted by ``source``, which is no run.
+    ``ways`` are lines that say the unit, where a bare number cannot be seconds of this job.
     ``ready`` is True when it can be stored; ``missing`` says what comes next;
     ``problem`` what is wrong; ``stem`` begins
     the next line of the same setup and task; ``unknown_setup`` and ``unknown_task`` hold names
@@ -71,6 +81,8 @@ class EntryReading:
     meanings: tuple[TimeMeaning, ...]
     stem: str
     completions: tuple[Completion, ...]
+    asked: str | None
+    ways: tuple[Completion, ...]
 
 
 def read_line(database: Database, slug: str, line: str) -> EntryReading:
@@ -86,7 +98,7 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
     task = None if entry.task.index is None else book.tasks[entry.task.index]
     round_ = book.rounds[-1] if book.rounds else None
     if entry.round is not None:
-        round_ = None if entry.round.index is None else book.rounds[entry.round.index]
+        round_ = _round_named(book, entry.round)
     against = None
     if entry.noted is not None and entry.noted.against.index is not None:
         against = book.setups[entry.noted.against.index]
@@ -97,6 +109,7 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
     )
     missing = _missing(entry)
     problem = _name_problem(book, entry) or typed.problem
+    asked, ways = _asked_unit(book, task, entry, line)
     return EntryReading(
         None if setup is None else setup.id,
         None if setup is None else setup.label,
@@ -113,7 +126,7 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
         entry.method.value,
         entry.status.value,
         entry.reason,
-        missing is None and problem is None and not typed.meanings,
+        missing is None and problem is None and not typed.meanings and not ways,
         missing,
         problem,
         entry.setup.text if entry.setup.state is MatchState.NONE else None,
@@ -123,6 +136,8 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
         typed.meanings,
         _stem(setup, task),
         _completions(book, entry, line),
+        asked,
+        ways,
     )
 
 
@@ -151,6 +166,37 @@ def _read_typed(entry: Entry, measure: str) -> _TypedValue:
         return _TypedValue(meanings=tuple(TimeMeaning(**m) for m in error.extra["meanings"]))
     except QuantityError as error:
         return _TypedValue(problem=error.reason)
+
+
+_BARE = re.compile(r"\d{1,6}(?:[.,]\d{1,3})?")
+FAR_OFF = 4.0
+"""A bare number is asked about where it is so many times shorter than this job was so far."""
+
+
+def _asked_unit(
+    book: Book, task: records.Task | None, entry: Entry, line: str
+) -> tuple[str | None, tuple[Completion, ...]]:
+    """Ask what a bare number is of, where it is far too short to be seconds of this job."""
+    if task is None or task.measure != "time" or not _BARE.fullmatch(entry.value):
+        return None, ()
+    known = [v for (_, key), values in book.values_of.items() if key == task.id for v in values]
+    number = float(entry.value.replace(",", "."))
+    if not known or number * FAR_OFF > min(known):
+        return None, ()
+    whole, _, part = entry.value.replace(",", ".").partition(".")
+    texts = [f"{entry.value} min"] if len(part) != 2 else [f"{whole}:{part}", f"{entry.value} min"]
+    if len(part) == 2:
+        # By parts of a minute, written so that it cannot be a clock.
+        texts[1] = f"{short(60.0 * number)} s"
+        texts = texts if int(part) < 60 else texts[1:]
+    parts = split_line(line)
+    ways = []
+    for text in (*texts, f"{entry.value} s"):
+        own = [*parts[:2], parts[2].replace(entry.value, text, 1), *parts[3:]]
+        words = _words(read_value(text, "time", entry.method, signs=numerals()), "time")
+        ways.append(Completion(words.partition(" ±")[0], " / ".join(own)))
+    usual = format_elapsed(sorted(known)[len(known) // 2])
+    return f"{entry.value} of what? This job took about {usual} so far.", tuple(ways)
 
 
 def _read_ratio(
@@ -198,7 +244,7 @@ def _name_problem(book: Book, entry: Entry) -> str | None:
         (entry.round, "round"),
         (against, "setup"),
     ):
-        if match is None:
+        if match is None or (kind == "round" and _round_named(book, match) is not None):
             continue
         if match.state is MatchState.SEVERAL:
             names = ", ".join(_names(book, kind)[i] for i in match.candidates[:4])
@@ -209,6 +255,22 @@ def _name_problem(book: Book, entry: Entry) -> str | None:
                 return f"{looked_at} is looked at, not timed: note it in the editing log."
             return f"No {kind} is called {match.text!r}."
     return None
+
+
+def _round_named(book: Book, match: Match) -> records.Round | None:
+    """The round of this name, else the latest that was run with a version of this name."""
+    if match.index is not None:
+        return book.rounds[match.index]
+    wanted = match.text.strip().casefold()
+    with_version = (
+        round_
+        for round_ in reversed(book.rounds)
+        if any(
+            wanted in (each.version.casefold(), f"{each.app} {each.version}".casefold())
+            for each in round_.versions
+        )
+    )
+    return next(with_version, None)
 
 
 def _looked_at(book: Book, text: str) -> str | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import time
 import unicodedata
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
@@ -142,6 +142,42 @@ def add_round(
         set_versions(session, shootout.id, key, versions)
         rounds = shootouts.list_rounds(session, shootout.id)
         return next(round_ for round_ in rounds if round_.id == key)
+
+
+def change_round(
+    database: Database, round_id: UUID, name: str | None, versions: Mapping[str, str]
+) -> records.Round:
+    """Rename a round, or note with which versions it was run; its runs stay where they are."""
+    with transaction(database) as session:
+        home = shootouts.round_home(session, round_id)
+        shootouts.bump_revision(session, home)
+        if name is not None:
+            others = [r for r in shootouts.list_rounds(session, home) if r.id != round_id]
+            if any(other.name.casefold() == name.casefold() for other in others):
+                raise RefusedError("name", f"Another round is called {name!r}.")
+            shootouts.rename_round(session, round_id, name)
+        set_versions(session, home, round_id, versions)
+        rounds = shootouts.list_rounds(session, home)
+        return next(round_ for round_ in rounds if round_.id == round_id)
+
+
+def order_rounds(
+    database: Database, slug: str, round_ids: Sequence[UUID]
+) -> tuple[records.Round, ...]:
+    """Put the rounds in this order, oldest first; the last is the one that runs now.
+
+    Raises:
+        RefusedError: the list does not name every round once.
+    """
+    with transaction(database) as session:
+        shootout = shootouts.get_shootout(session, slug)
+        known = {round_.id for round_ in shootouts.list_rounds(session, shootout.id)}
+        if set(round_ids) != known or len(round_ids) != len(known):
+            reason = "The order must name every round once; the rounds may have changed."
+            raise RefusedError("round_ids", reason)
+        shootouts.bump_revision(session, shootout.id)
+        shootouts.order_rounds(session, round_ids)
+        return shootouts.list_rounds(session, shootout.id)
 
 
 def set_versions(

@@ -28,6 +28,10 @@ class Price:
     shipping_included: bool | None
     paid_link: bool | None
     region: str | None = None
+    link: str | None = None
+    corrects_id: UUID | None = None
+    withdrawn_at: datetime | None = None
+    withdrawn_why: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +76,7 @@ class Setup:
 class Machine:
     """A physical computer, its setups and its price records, newest first.
 
+    ``prices`` are those that count, ``withdrawn_prices`` those that no longer do.
     ``specs`` holds its rows of the spec sheet by field, numbers in the row's unit.
     """
 
@@ -84,6 +89,7 @@ class Machine:
     version: int
     setups: tuple[Setup, ...]
     prices: tuple[Price, ...]
+    withdrawn_prices: tuple[Price, ...]
 
 
 @dataclass(frozen=True, slots=True)

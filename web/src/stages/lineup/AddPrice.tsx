@@ -20,6 +20,7 @@ const LINES = [
   { field: "coupon", label: "Coupon, if any", most: 60, wide: false },
   { field: "region", label: "Region, if any", most: 60, wide: false },
   { field: "note", label: "Note", most: 500, wide: false },
+  { field: "link", label: "Link to the offer", most: 480, wide: true },
 ] as const
 
 /** A price as it is being typed: every field is text, empty where nothing is said. */
@@ -35,6 +36,7 @@ function emptyDraft(currency: string) {
     coupon: "",
     region: "",
     note: "",
+    link: "",
     tax_included: true,
     shipping_included: false,
     paid_link: false,
@@ -42,6 +44,26 @@ function emptyDraft(currency: string) {
 }
 
 type Draft = ReturnType<typeof emptyDraft>
+
+/** A price that is there as a draft, to be put right. */
+function draftOf(price: Schemas["Price"]): Draft {
+  return {
+    kind: PriceKind.find((each) => each === price.kind) ?? "street",
+    amount: price.amount,
+    dated: price.dated,
+    unit: price.currency,
+    until: price.until ?? "",
+    source: price.source ?? "",
+    configuration: price.configuration ?? "",
+    coupon: price.coupon ?? "",
+    region: price.region ?? "",
+    note: price.note ?? "",
+    link: price.link ?? "",
+    tax_included: price.tax_included !== false,
+    shipping_included: price.shipping_included === true,
+    paid_link: price.paid_link === true,
+  }
+}
 
 /** What is sent: fields that were left empty are left out. */
 function bodyOf({ unit, ...draft }: Draft): Schemas["NewPrice"] {
@@ -58,13 +80,18 @@ export function AddPrice({
   slug,
   machineId,
   currency,
+  corrects,
+  onDone,
 }: {
   slug: string
   machineId: string
   /** Of the shootout, three letters. */
   currency: string
+  /** The price that the new one will stand for. */
+  corrects?: Schemas["Price"]
+  onDone?: () => void
 }) {
-  const [draft, setDraft] = useState(() => emptyDraft(currency))
+  const [draft, setDraft] = useState(() => (corrects ? draftOf(corrects) : emptyDraft(currency)))
   const set = (changes: Partial<Draft>) => setDraft((now) => ({ ...now, ...changes }))
   const add = useAddPrice(slug)
   const problem = problemOf(add.error)
@@ -74,7 +101,13 @@ export function AddPrice({
     // Emptied as it is sent: an amount that is typed meanwhile is the next one.
     setDraft((now) => ({ ...now, amount: "" }))
     const back = () => setDraft((now) => ({ ...now, amount: now.amount || draft.amount }))
-    add.mutate({ id: machineId, body: bodyOf(draft) }, { onError: back })
+    const body = { ...bodyOf(draft), corrects_id: corrects?.id ?? null }
+    // Where it is good and by which coupon was of that price, not of the next one.
+    const next = () => {
+      setDraft((now) => ({ ...now, region: "", coupon: "", until: "" }))
+      onDone?.()
+    }
+    add.mutate({ id: machineId, body }, { onError: back, onSuccess: next })
   }
   return (
     <form onSubmit={submit} className="mt-3 grid grid-cols-2 gap-2">
@@ -84,6 +117,7 @@ export function AddPrice({
         onText={(amount) => set({ amount })}
         placeholder="1290"
         error={errorOf("amount")}
+        autoFocus={corrects !== undefined}
       />
       <ChoiceField
         label="Kind"
@@ -125,7 +159,7 @@ export function AddPrice({
       <Flags draft={draft} onChange={set} />
       {problem && !KNOWN.includes(problem.field ?? "") && <ProblemNote error={add.error} />}
       <button type="submit" className="btn btn-sm col-span-2" disabled={!draft.amount.trim()}>
-        Add price
+        {corrects ? "Save" : "Add price"}
       </button>
     </form>
   )

@@ -7,11 +7,11 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { NotePart, SideNote } from "../../parts/SideNote"
 import { useSentText } from "../../parts/useSentText"
-import { count, day, money } from "../../theme/format"
-import { AddPrice } from "./AddPrice"
+import { count } from "../../theme/format"
 import { Assumed } from "./Assumed"
 import { Extras } from "./Extras"
 import { MachineActions } from "./MachineActions"
+import { Prices } from "./Prices"
 import { SetupFields } from "./SetupFields"
 import type { Column, Machine, Row, Setup } from "./specs"
 import { theirName, useCells } from "./useCells"
@@ -125,59 +125,5 @@ function AddSetup({ slug, machineId }: { slug: string; machineId: string }) {
         Add setup
       </button>
     </form>
-  )
-}
-
-/** A price record with all that it says. */
-function PriceLine({ price, priceDate }: { price: Schemas["Price"]; priceDate: string }) {
-  return (
-    <li className="flex justify-between gap-2 border-b border-line py-1">
-      <span className="min-w-0">
-        {price.kind}, {day(price.dated)}
-        <span className="block text-[13px] text-mute">
-          {[price.source, price.configuration].filter(Boolean).join(", ")}
-          {price.until &&
-            (price.until < priceDate
-              ? ` · offer ended ${day(price.until)}`
-              : ` · offer until ${day(price.until)}`)}
-          {price.coupon && ` · coupon ${price.coupon}`}
-          {price.region && ` · good in ${price.region}`}
-          {price.note && ` · ${price.note}`}
-          {price.tax_included === false && " · without tax"}
-          {price.shipping_included && " · with shipping"}
-          {price.paid_link && " · paid link"}
-        </span>
-      </span>
-      <span className="figure whitespace-nowrap">
-        {money(price.amount)} <span className="text-[12px] text-mute">{price.currency}</span>
-      </span>
-    </li>
-  )
-}
-
-/** All price records of a machine, newest first, and a form for one more. */
-function Prices({
-  slug,
-  machine,
-  currency,
-  priceDate,
-}: {
-  slug: string
-  machine: Machine
-  currency: string
-  priceDate: string
-}) {
-  return (
-    <NotePart title="Prices">
-      <ul>
-        {machine.prices.map((price) => (
-          <PriceLine key={price.id} price={price} priceDate={priceDate} />
-        ))}
-        {machine.prices.length === 0 && <li className="text-mute">No price yet.</li>}
-      </ul>
-      <Writes>
-        <AddPrice slug={slug} machineId={machine.id} currency={currency} />
-      </Writes>
-    </NotePart>
   )
 }

@@ -19,7 +19,7 @@ export function ScriptView({ slug }: { slug: string }) {
     if (!claim.say) return
     const lines = script.text.split("\n")
     const at = claim.line - 1
-    lines[at] = (lines[at] ?? "").replace(claim.text, claim.say)
+    lines[at] = saidInstead(lines[at] ?? "", claim.text, claim.say)
     script.type(lines.join("\n"))
   }
   const accept = (line: number) => {
@@ -84,4 +84,13 @@ export function ScriptView({ slug }: { slug: string }) {
       />
     </>
   )
+}
+
+/** A line with another sentence in place of one; its full stop is not doubled. */
+function saidInstead(line: string, text: string, say: string): string {
+  const at = line.indexOf(text)
+  if (at < 0) return line
+  const rest = line.slice(at + text.length)
+  const ended = /[.!?]$/.test(say) && /^[.!?]/.test(rest)
+  return line.slice(0, at) + say + (ended ? rest.slice(1) : rest)
 }

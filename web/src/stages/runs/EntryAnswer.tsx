@@ -37,6 +37,24 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
       </p>
     )
   }
+  if (reading.ways.length > 0) {
+    return (
+      <fieldset className="flex flex-wrap items-center gap-2">
+        <legend className="float-left mr-2 text-accent">{reading.asked}</legend>
+        {reading.ways.map((way, place) => (
+          <button
+            key={way.line}
+            ref={place === 0 ? first : undefined}
+            type="button"
+            className="btn btn-xs figure"
+            onClick={() => entry.type(way.line)}
+          >
+            {way.name}
+          </button>
+        ))}
+      </fieldset>
+    )
+  }
   if (reading.meanings.length > 0) {
     return (
       <fieldset className="flex flex-wrap items-center gap-2">

@@ -1,11 +1,17 @@
+import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useState } from "react"
 import { useReviseRun } from "../../api/changes"
+import { ReadingMethod } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
+import { roundsQuery } from "../../api/queries"
+import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart } from "../../parts/SideNote"
 import { changeOf, type LastChange } from "./lastChange"
 
+/** What a run was said to be: its value, how it was read, and in which round. */
+type Job = { typed: string; method: string; round_id: string }
 type What = "void" | "failed" | "count" | "correct" | "note"
 const WORDS = {
   void: "Void run",
@@ -27,12 +33,17 @@ export function ReviseRun({
 }) {
   const [what, setWhat] = useState<What | null>(null)
   const [why, setWhy] = useState("")
-  const [typed, setTyped] = useState(run.typed ?? "")
+  const [job, setJob] = useState<Job>({
+    typed: run.typed ?? "",
+    method: run.method,
+    round_id: run.round_id,
+  })
+  const rounds = useQuery(roundsQuery(slug)).data
   const revise = useReviseRun(slug)
   const problem = problemOf(revise.error)
   const send = (meaning?: "clock" | "decimal") => {
     if (what === null || !why.trim()) return
-    const body = changeTo(run, what, why, typed, meaning)
+    const body = changeTo(run, what, why, job, meaning)
     revise.mutate(
       { id: run.id, body },
       {
@@ -53,13 +64,27 @@ export function ReviseRun({
   return (
     <form onSubmit={submit} className="mt-5 space-y-2">
       {what === "correct" && (
-        <TextField
-          label="Time or amount"
-          value={typed}
-          onText={setTyped}
-          maxLength={60}
-          error={problem?.field === "typed" && !problem.meanings ? problem.detail : null}
-        />
+        <>
+          <TextField
+            label="Time or amount"
+            value={job.typed}
+            onText={(typed) => setJob({ ...job, typed })}
+            maxLength={60}
+            error={problem?.field === "typed" && !problem.meanings ? problem.detail : null}
+          />
+          <ChoiceField
+            label="How it was read"
+            value={job.method}
+            options={ReadingMethod.map((each) => ({ value: each, words: each }))}
+            onValue={(method) => setJob({ ...job, method })}
+          />
+          <ChoiceField
+            label="Round"
+            value={job.round_id}
+            options={(rounds ?? []).map((each) => ({ value: each.id, words: each.name }))}
+            onValue={(round_id) => setJob({ ...job, round_id })}
+          />
+        </>
       )}
       <TextField
         label={what === "note" ? "Note" : "Why? It is kept with the run."}
@@ -122,7 +147,7 @@ function Ways({
           )
         )}
         <button type="button" className="btn btn-sm" onClick={() => onChoose("correct")}>
-          Correct the value
+          Correct it
         </button>
         <button type="button" className="btn btn-sm" onClick={() => onChoose("note")}>
           {run.note ? "Change the note" : "Add a note"}
@@ -138,14 +163,20 @@ function changeTo(
   run: Schemas["Run"],
   what: What,
   why: string,
-  typed: string,
+  job: Job,
   meaning: "clock" | "decimal" | undefined,
 ): Schemas["RunChange"] {
   const body: Schemas["RunChange"] = { version: run.version, why }
   if (what === "void") Object.assign(body, { status: "void", reason: why })
   if (what === "count") body.status = "ok"
   if (what === "failed") Object.assign(body, { status: "failed", reason: why })
-  if (what === "correct") body.typed = typed
+  if (what === "correct") {
+    // Only what is other is sent: a value that is sent is read anew.
+    if (job.typed !== (run.typed ?? "")) body.typed = job.typed
+    if (job.method !== run.method)
+      body.method = job.method as NonNullable<Schemas["RunChange"]["method"]>
+    if (job.round_id !== run.round_id) body.round_id = job.round_id
+  }
   if (what === "note") Object.assign(body, { note: why, why: "note added" })
   if (meaning) body.meaning = meaning
   return body

@@ -67,7 +67,7 @@ export function useEntry(slug: string) {
     // What is asked about it stands beside the field at once.
     queryClient.setQueryData(entryQuery(slug, line).queryKey, now)
     setSettled(line)
-    if (now.meanings.length > 0 && !now.problem) setAsked("meaning")
+    if ((now.meanings.length > 0 || now.ways.length > 0) && !now.problem) setAsked("meaning")
     else if (now.unknown_setup || now.unknown_task) setAsked("unknown")
     else if (now.ready) await store(now).catch(() => undefined)
     else {

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useState } from "react"
-import { useAddRound } from "../../api/changes"
+import { useAddRound, useChangeRound, useOrderRounds } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { roundsQuery } from "../../api/queries"
 import { TextField } from "../../parts/Field"
@@ -11,6 +11,7 @@ import { Writes } from "../../parts/Reading"
 export function Rounds({ slug, sheets }: { slug: string; sheets: Schemas["TaskSheet"][] }) {
   const { data } = useQuery(roundsQuery(slug))
   const [opening, setOpening] = useState(false)
+  const apps = [...new Set(sheets.map((sheet) => sheet.task.app))]
   return (
     <section className="mt-8 max-w-2xl">
       <h2 className="text-[16px]">Rounds</h2>
@@ -19,14 +20,15 @@ export function Rounds({ slug, sheets }: { slug: string; sheets: Schemas["TaskSh
         update shifts every time, and a setup measured in both rounds ties them together.
       </p>
       <ol className="border-t border-line">
-        {data?.map((round) => (
-          <li key={round.id} className="flex flex-wrap gap-x-4 border-b border-line py-1.5">
-            <strong>{round.name}</strong>
-            <span className="text-mute">
-              {round.versions.map(({ app, version }) => `${app} ${version}`).join(", ") ||
-                "no versions noted"}
-            </span>
-          </li>
+        {data?.map((round, at) => (
+          <RoundLine
+            key={`${round.id} ${round.name} ${round.versions.map((v) => v.version).join()}`}
+            slug={slug}
+            round={round}
+            rounds={data}
+            at={at}
+            apps={apps}
+          />
         ))}
       </ol>
       {opening ? (
@@ -39,6 +41,141 @@ export function Rounds({ slug, sheets }: { slug: string; sheets: Schemas["TaskSh
         </Writes>
       )}
     </section>
+  )
+}
+
+type Round = Schemas["Round"]
+
+/** One round: the last one runs now; renamed, dated by its place, its versions put right. */
+function RoundLine({
+  slug,
+  round,
+  rounds,
+  at,
+  apps,
+}: {
+  slug: string
+  round: Round
+  rounds: Round[]
+  at: number
+  apps: string[]
+}) {
+  const [editing, setEditing] = useState(false)
+  const order = useOrderRounds(slug)
+  const move = (by: number) => {
+    const ids = rounds.map((each) => each.id)
+    ids.splice(at + by, 0, ...ids.splice(at, 1))
+    order.mutate(ids)
+  }
+  const last = rounds.length - 1
+  if (editing) {
+    return (
+      <li className="border-b border-line py-2">
+        <EditRound slug={slug} round={round} apps={apps} onDone={() => setEditing(false)} />
+      </li>
+    )
+  }
+  return (
+    <li className="flex flex-wrap items-baseline gap-x-4 border-b border-line py-1.5">
+      <strong>{round.name}</strong>
+      {at === last && <span className="text-[13px]">runs now</span>}
+      <span className="text-mute">
+        {round.versions.map(({ app, version }) => `${app} ${version}`).join(", ") ||
+          "no versions noted"}
+      </span>
+      <Writes>
+        <span className="ml-auto flex gap-3 text-[13px]">
+          {at > 0 && (
+            <button
+              type="button"
+              className="text-mute underline"
+              aria-label={`${round.name} was earlier`}
+              onClick={() => move(-1)}
+            >
+              Earlier
+            </button>
+          )}
+          {at < last && (
+            <button
+              type="button"
+              className="text-mute underline"
+              aria-label={`${round.name} was later`}
+              onClick={() => move(1)}
+            >
+              Later
+            </button>
+          )}
+          <button
+            type="button"
+            className="text-mute underline"
+            aria-label={`Edit ${round.name}`}
+            onClick={() => setEditing(true)}
+          >
+            Edit
+          </button>
+        </span>
+      </Writes>
+      <ProblemNote error={order.error} />
+    </li>
+  )
+}
+
+function EditRound({
+  slug,
+  round,
+  apps,
+  onDone,
+}: {
+  slug: string
+  round: Round
+  apps: string[]
+  onDone: () => void
+}) {
+  const known = Object.fromEntries(round.versions.map((each) => [each.app, each.version]))
+  const [name, setName] = useState(round.name)
+  const [versions, setVersions] = useState<Record<string, string>>(known)
+  const change = useChangeRound(slug)
+  return (
+    <form
+      className="flex flex-wrap items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        const given = Object.entries(versions).filter(([, version]) => version.trim())
+        const body = { name, versions: Object.fromEntries(given) }
+        change.mutate({ id: round.id, body }, { onSuccess: onDone })
+      }}
+    >
+      <div className="w-40">
+        <TextField
+          label="Name of the round"
+          value={name}
+          onText={setName}
+          maxLength={120}
+          autoFocus
+        />
+      </div>
+      {apps.map((app) => (
+        <div key={app} className="w-32">
+          <TextField
+            label={`Version of ${app}`}
+            value={versions[app] ?? ""}
+            onText={(text) => setVersions({ ...versions, [app]: text })}
+            maxLength={60}
+          />
+        </div>
+      ))}
+      <button
+        type="submit"
+        className="btn btn-primary btn-sm"
+        disabled={!name.trim() || change.isPending}
+      >
+        Save
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
+        Cancel
+      </button>
+      <ProblemNote error={change.error} />
+    </form>
   )
 }
 

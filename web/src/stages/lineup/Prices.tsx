@@ -1,0 +1,160 @@
+import { useState } from "react"
+import type { Schemas } from "../../api/client"
+import { useWithdrawPrice } from "../../api/prices"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
+import { NotePart } from "../../parts/SideNote"
+import { count, day, money } from "../../theme/format"
+import { AddPrice } from "./AddPrice"
+import type { Machine } from "./specs"
+
+type Price = Schemas["Price"]
+
+/** All price records of a machine, newest first, and a form for one more; none is deleted. */
+export function Prices({
+  slug,
+  machine,
+  currency,
+  priceDate,
+}: {
+  slug: string
+  machine: Machine
+  currency: string
+  priceDate: string
+}) {
+  return (
+    <NotePart title="Prices">
+      <ul>
+        {machine.prices.map((price) => (
+          <OnePrice key={price.id} slug={slug} price={price} priceDate={priceDate} />
+        ))}
+        {machine.prices.length === 0 && <li className="text-mute">No price yet.</li>}
+      </ul>
+      {machine.withdrawn_prices.length > 0 && (
+        <details className="mt-1 text-[13px] text-mute">
+          <summary>{count(machine.withdrawn_prices.length, "price")} that count no more</summary>
+          <ul>
+            {machine.withdrawn_prices.map((price) => (
+              <li key={price.id}>
+                <s>
+                  {money(price.amount)} {price.currency}
+                </s>
+                , {price.kind}, {day(price.dated)}: {price.withdrawn_why}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      <Writes>
+        <AddPrice slug={slug} machineId={machine.id} currency={currency} />
+      </Writes>
+    </NotePart>
+  )
+}
+
+/** A price record with all that it says, and how it is put right. */
+function OnePrice({ slug, price, priceDate }: { slug: string; price: Price; priceDate: string }) {
+  const [doing, setDoing] = useState<"correct" | "withdraw" | null>(null)
+  const done = () => setDoing(null)
+  return (
+    <li className="border-b border-line py-1">
+      <span className="flex justify-between gap-2">
+        <span className="min-w-0">
+          {price.kind}, {day(price.dated)}
+          <Said price={price} priceDate={priceDate} />
+        </span>
+        <span className="figure whitespace-nowrap">
+          {money(price.amount)} <span className="text-[12px] text-mute">{price.currency}</span>
+        </span>
+      </span>
+      {doing === null && (
+        <Writes>
+          {(["correct", "withdraw"] as const).map((what) => (
+            <button
+              key={what}
+              type="button"
+              aria-label={`${what === "correct" ? "Correct" : "Withdraw"} ${money(price.amount)} ${price.currency}`}
+              className="mr-3 text-[12px] text-mute underline"
+              onClick={() => setDoing(what)}
+            >
+              {what === "correct" ? "Correct" : "Withdraw"}
+            </button>
+          ))}
+        </Writes>
+      )}
+      {doing === "correct" && (
+        <>
+          <AddPrice
+            slug={slug}
+            machineId={price.machine_id}
+            currency={price.currency}
+            corrects={price}
+            onDone={done}
+          />
+          <button type="button" className="btn btn-ghost btn-sm mt-1" onClick={done}>
+            Cancel
+          </button>
+        </>
+      )}
+      {doing === "withdraw" && <Withdraw slug={slug} price={price} onDone={done} />}
+    </li>
+  )
+}
+
+/** What a price says besides its amount. */
+function Said({ price, priceDate }: { price: Price; priceDate: string }) {
+  return (
+    <span className="block text-[13px] break-words text-mute">
+      {[price.source, price.configuration].filter(Boolean).join(", ")}
+      {price.until &&
+        (price.until < priceDate
+          ? ` · offer ended ${day(price.until)}`
+          : ` · offer until ${day(price.until)}`)}
+      {price.coupon && ` · coupon ${price.coupon}`}
+      {price.region && ` · good in ${price.region}`}
+      {price.note && ` · ${price.note}`}
+      {price.tax_included === false && " · without tax"}
+      {price.shipping_included && " · with shipping"}
+      {price.link && (
+        <>
+          {" · "}
+          <a className="underline" href={price.link} rel="noreferrer noopener" target="_blank">
+            offer
+          </a>
+        </>
+      )}
+      {price.paid_link && " · paid link"}
+      {price.corrects_id && " · corrected"}
+    </span>
+  )
+}
+
+function Withdraw({ slug, price, onDone }: { slug: string; price: Price; onDone: () => void }) {
+  const [why, setWhy] = useState("")
+  const withdraw = useWithdrawPrice(slug)
+  return (
+    <form
+      className="mt-1 flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (why.trim()) withdraw.mutate({ id: price.id, why }, { onSuccess: onDone })
+      }}
+    >
+      <TextField
+        label="Why does it count no more?"
+        value={why}
+        onText={setWhy}
+        maxLength={500}
+        autoFocus
+      />
+      <button type="submit" className="btn btn-sm" disabled={!why.trim() || withdraw.isPending}>
+        Withdraw
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
+        Cancel
+      </button>
+      <ProblemNote error={withdraw.error} />
+    </form>
+  )
+}
