@@ -182,7 +182,10 @@ def test_specs_prices_and_rounds_stand_where_they_belong(bench: Bench) -> None:
     assert (cells, colour.free_row_id is not None) == (["red", "blue"], True)
     (price,) = sheet.columns[0].machine.prices
     assert (str(price.amount), price.kind, str(price.dated)) == ("1290.50", "street", "2026-03-04")
-    assert [run.note for run in kept(bench)] == ["warm room", None]
+    assert [run.note for run in kept(bench)] == [
+        "warm room; tested 2026-03-04",
+        "tested 2026-03-04",
+    ]
 
 
 def test_runs_stand_in_the_order_that_the_sheet_gives(bench: Bench) -> None:
@@ -258,3 +261,88 @@ def test_a_column_may_be_read_as_something_else(bench: Bench) -> None:
 def test_answers_that_cannot_be_are_refused(bench: Bench, answers: Answers, says: str) -> None:
     with pytest.raises(RefusedError, match=says):
         shown(bench, "machine\tParade\nA\t6:17\n", answers)
+
+
+LONG = "x" * 150
+
+
+@pytest.mark.parametrize(
+    ("bad", "says"),
+    [
+        (f"{LONG}\t6:17\t\t", "the name is longer than 120 signs; shorten it"),
+        (f"B\t6:17\t{LONG}\t", "the name is longer than 120 signs; shorten it"),
+        (f"B\tabout {'0' * 70}6 min\t\t", "is longer than 60 signs; shorten it"),
+        (f"B\t6:17\t\t{'n' * 2001}", "The note is longer than 2000 signs; shorten it"),
+    ],
+)
+def test_what_is_too_long_holds_back_only_itself(bench: Bench, bad: str, says: str) -> None:
+    text = f"machine\tParade\tround\tnote\nA\t6:20\t\t\n{bad}\n"
+    problems = [cell.problem for row in shown(bench, text).rows for cell in row.cells]
+    assert any(says in problem for problem in problems if problem)
+    assert stored(bench, text).results == 1
+    assert [run.typed for run in kept(bench)] == ["6:20"]
+
+
+def test_a_long_reason_is_kept_whole(bench: Bench) -> None:
+    reason = f"crashed {'and again ' * 60}".strip()
+    text = f"setup,task,value,status,note\nA,Parade,,failed,{reason}\n"
+    stored(bench, text)
+    (run,) = kept(bench)
+    assert run.reason is not None
+    assert (len(run.reason), run.note) == (500, reason)
+
+
+def test_a_ratio_of_no_task_of_the_sheet_waits(bench: Bench) -> None:
+    text = "machine\tParade\tvs B\nA\t6:17\t20 %\n"
+    answers = Answers(columns={2: ColumnReading(Means.RATIO, "B", task="nothing")})
+    result = stored(bench, text, answers)
+    assert (result.results, result.ratios, result.waiting) == (1, 0, 1)
+
+
+def test_two_columns_of_one_row_are_asked_about(bench: Bench) -> None:
+    text = "machine\tColour\tcolour\nA\tred\tblue\n"
+    column = shown(bench, text).columns[2]
+    assert [choice.words for choice in column.choices] == ["Leave out"]
+    assert column.question == "Another column is “colour” too. Give one of them another name."
+    assert stored(bench, text).specs == 1
+
+
+def test_what_a_column_is_changed_to_keeps_the_unit_of_its_head(bench: Bench) -> None:
+    text = "machine\tSSD (TB)\tFilm (h:mm)\nA\t1\t1:26\n"
+    answers = Answers(
+        columns={1: ColumnReading(Means.SPEC), 2: ColumnReading(Means.TASK, measure="time")}
+    )
+    (row,) = shown(bench, text, answers).rows
+    assert [cell.words for cell in row.cells] == ["A", "1000 GB", "1:26:00"]
+    typed_over = Answers(columns={1: ColumnReading(Means.SPEC, "Storage", unit="TB")})
+    assert shown(bench, text, typed_over).rows[0].cells[1].words == "1000 GB"
+
+
+def test_a_remark_without_a_result_is_the_machines_own(bench: Bench) -> None:
+    stored(bench, "machine\tParade\tremark\nA\t6:17\twarm room\nB\t\tbroken on arrival\n")
+    book = SHELF.take(bench.database, bench.slug)
+    assert [machine.specs.get("note") for machine in book.machines] == [None, "broken on arrival"]
+    assert [run.note for run in kept(bench)] == ["warm room"]
+
+
+def test_each_column_of_prices_says_its_own_kind(bench: Bench) -> None:
+    stored(bench, "machine\tlist price\tstreet price\nA\t1,299 EUR\t1190 EUR\n")
+    machine = SHELF.take(bench.database, bench.slug).machines[0]
+    assert {(p.kind, str(p.amount)) for p in machine.prices} == {("street", "1190.00")}
+    with writing(Numerals(".", ",")):
+        stored(bench, "machine\tlist price\tstreet price\nA\t1,299 EUR\t1190 EUR\n")
+    machine = SHELF.take(bench.database, bench.slug).machines[0]
+    assert {(p.kind, str(p.amount)) for p in machine.prices} == {
+        ("street", "1190.00"),
+        ("list", "1299.00"),
+    }
+
+
+def test_a_shootout_of_notes_is_in_the_currency_of_their_prices(database: Database) -> None:
+    text = "machine\tParade\tprice\nAlder\t6:17\t$999\nBirch\t5:02\t$1299\n"
+    made = start_from_sheet(
+        database, {"name": "Dollars", "subject": "machine"}, text, Answers(), "J"
+    )
+    book = SHELF.take(database, made.slug)
+    assert book.shootout.currency == "USD"
+    assert [price.currency for machine in book.machines for price in machine.prices] == ["USD"] * 2

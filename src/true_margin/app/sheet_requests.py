@@ -45,7 +45,7 @@ class SheetTaskFields(Bare):
         Annotated[str, StringConstraints(strip_whitespace=True, max_length=120), PlainText] | None
     ) = Field(default=None, description="App that it was run in")
     timeline: (
-        Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), PlainText] | None
+        Annotated[str, StringConstraints(strip_whitespace=True, max_length=120), PlainText] | None
     ) = Field(default=None, description="Name of its timeline")
 
 
@@ -92,4 +92,6 @@ class NewFromSheet(SheetText):
     """A shootout to make out of a sheet."""
 
     name: LongName = Field(description="What it is called")
-    currency: Currency = Field(default="EUR", description="Of its prices (ISO 4217)")
+    currency: Currency | None = Field(
+        default=None, description="ISO 4217; that of the prices in the notes where missing"
+    )

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.currencies import kept_amount
 from true_margin.store import records
-from true_margin.store.rows import get_row, insert_row, record_of, update_row
+from true_margin.store.rows import get_row, insert_row, record_of, update_row, withdraw_row
 from true_margin.store.tables import ExtraRow, FreeSheetRow, MachineRow, PriceRow, SetupRow
 
 
@@ -171,10 +171,7 @@ def price_machine(session: Session, price_id: UUID) -> UUID:
 
 def withdraw_price(session: Session, price_id: UUID, at: datetime, why: str) -> None:
     """Say that a price counts no more; one that was withdrawn already stays as it is."""
-    row = get_row(session, PriceRow, price_id, "price")
-    if row.withdrawn_at is None:
-        row.withdrawn_at, row.withdrawn_why = at, why
-        session.flush()
+    withdraw_row(session, PriceRow, price_id, at, why, what="price")
 
 
 def add_extra(session: Session, setup_id: UUID, fields: Mapping[str, Any]) -> UUID:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
-from true_margin.store.rows import get_row, insert_row, record_of
+from true_margin.store.rows import get_row, insert_row, record_of, withdraw_row
 from true_margin.store.tables import TaskRow
 from true_margin.store.tables_noted import (
     OutputFileRow,
@@ -85,10 +85,7 @@ def withdraw_logged(
     session: Session, kind: Logbook, entry_id: UUID, at: datetime, why: str
 ) -> None:
     """Say that an entry of the log counts no more; one that was withdrawn stays as it is."""
-    row = get_row(session, _LOGBOOKS[kind], entry_id, "entry of the log")
-    if row.withdrawn_at is None:
-        row.withdrawn_at, row.withdrawn_why = at, why
-        session.flush()
+    withdraw_row(session, _LOGBOOKS[kind], entry_id, at, why, what="entry of the log")
 
 
 def logged_task(session: Session, kind: Logbook, entry_id: UUID) -> UUID:

@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from true_margin.store import records
-from true_margin.store.rows import get_row, insert_row, record_of
+from true_margin.store.rows import get_row, insert_row, record_of, withdraw_row
 from true_margin.store.tables import TaskRow
 from true_margin.store.tables_noted import NotedRatioRow
 
@@ -54,7 +54,4 @@ def ratio_home(session: Session, ratio_id: UUID) -> UUID:
 
 def withdraw_ratio(session: Session, ratio_id: UUID, at: datetime, why: str) -> None:
     """Say that a ratio counts no more; one that was withdrawn already stays as it is."""
-    row = get_row(session, NotedRatioRow, ratio_id, "noted ratio")
-    if row.withdrawn_at is None:
-        row.withdrawn_at, row.withdrawn_why = at, why
-        session.flush()
+    withdraw_row(session, NotedRatioRow, ratio_id, at, why, what="noted ratio")

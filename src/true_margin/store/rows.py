@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import fields
+from datetime import datetime
 from typing import Any, TypeVar
 from uuid import UUID, uuid4
 
@@ -44,6 +45,20 @@ def get_row(session: Session, table: type[Base], key: UUID, what: str) -> Any:
     if row is None:
         raise MissingRowError(what, key)
     return row
+
+
+def withdraw_row(
+    session: Session, table: type[Base], key: UUID, at: datetime, why: str, *, what: str
+) -> None:
+    """Say that a row counts no more, and why; one that was withdrawn already stays as it is.
+
+    Raises:
+        MissingRowError: there is no such row.
+    """
+    row = get_row(session, table, key, what)
+    if row.withdrawn_at is None:
+        row.withdrawn_at, row.withdrawn_why = at, why
+        session.flush()
 
 
 def update_running(session: Session, table: Any, key: UUID, changes: Mapping[str, Any]) -> bool:

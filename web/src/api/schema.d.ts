@@ -6321,10 +6321,9 @@ export interface components {
             };
             /**
              * Currency
-             * @description Of its prices (ISO 4217)
-             * @default EUR
+             * @description ISO 4217; that of the prices in the notes where missing
              */
-            currency?: string;
+            currency?: string | null;
             /**
              * Name
              * @description What it is called

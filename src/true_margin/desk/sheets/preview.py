@@ -240,7 +240,7 @@ class _Same:
         machine = self._machine(fact.setup)
         return machine is not None and any(
             price.amount == Decimal(fact.amount)
-            and price.currency == fact.currency
+            and (price.currency, price.kind) == (fact.currency, fact.kind)
             and fact.dated in (None, price.dated)
             for price in machine.prices
         )
@@ -374,14 +374,14 @@ def _task_words(task: SheetTask, unit: str) -> tuple[str, ...]:
 
 def _choice(column: Column, reading: ColumnReading) -> str:
     """A short label for an answer."""
+    if reading.means is Means.OUT:
+        return "Leave out"
     if column.reading.means is Means.ASK:
         if reading.means is Means.TASK:
             return "Task, amount" if reading.measure == "amount" else "Task, seconds"
         if reading.means is Means.SPEC:
             return "Spec row"
-        return {Means.RATIO: "Noted ratios", Means.OUT: "Leave out"}.get(
-            reading.means, reading.means.value
-        )
+        return "Noted ratios" if reading.means is Means.RATIO else reading.means.value
     if reading.decimals and reading.decimals != column.reading.decimals:
         return "thousands" if reading.decimals == "," else "decimals"
     units = {"s": "seconds", "min": "minutes", "h": "hours", "min:s": "minutes and seconds"}

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
 from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
-from true_margin.core.choices import PriceKind
 from true_margin.core.numerals import writing
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.book.sheet_rows import machine_rows, read_cells
@@ -22,7 +21,6 @@ from true_margin.desk.runs.runs import KnownNames, prepare_run, read_places
 from true_margin.desk.sheets.preview import ReadySheet, ready_sheet
 from true_margin.desk.shootouts import shootouts as desk_shootouts
 from true_margin.exchange.sheets.cells import part_reached
-from true_margin.exchange.sheets.columns import Means
 from true_margin.exchange.sheets.sheet import Answers, RunFact, SpecFact
 from true_margin.store import lineup, ratios, records, runs, shootouts, tasks
 from true_margin.store.database import Database
@@ -78,8 +76,11 @@ def start_from_sheet(
     ready = ready_sheet(database, None, text, answers)
     if not ready.runs and not ready.ratios and not ready.specs and not ready.prices:
         raise RefusedError("text", "Nothing of this is ready to be stored yet.")
+    # In the currency of its own prices, where nobody asked for another.
+    said = next((price.currency for price in ready.prices), "EUR")
+    own = {**fields, "currency": fields.get("currency") or said}
     with transaction(database) as session:
-        home = desk_shootouts.new_shootout(session, fields)
+        home = desk_shootouts.new_shootout(session, own)
         return _store(session, home, ready, who)
 
 
@@ -92,7 +93,6 @@ def _store(
         if row.setup is not None and row.state in ("known", "new"):
             names.setup(row.setup)
     _store_specs(session, shootout.id, names, ready.specs)
-    kind = _price_kind(ready)
     today = datetime.now(UTC).date()
     for price in ready.prices:
         machine = names.machine(price.setup)
@@ -100,10 +100,11 @@ def _store(
             session,
             machine,
             {
-                "kind": kind,
+                "kind": price.kind,
                 "amount": Decimal(price.amount),
                 "currency": price.currency,
-                "dated": price.dated or _until(today, shootout),
+                # Without a day it is of today, and counts on the day that is asked for.
+                "dated": price.dated or min(today, shootout.price_date),
                 "note": price.note or None,
             },
         )
@@ -142,11 +143,6 @@ def _store(
     )
 
 
-def _until(today: date, shootout: records.Shootout) -> date:
-    """Prices without a day are of today, and count on the day that the shootout asks for."""
-    return min(today, shootout.price_date)
-
-
 def _prepared(
     places: KnownNames, fact: RunFact, fields: Mapping[str, Any], who: str
 ) -> dict[str, Any]:
@@ -162,15 +158,6 @@ def _in_order(facts: Sequence[RunFact]) -> list[RunFact]:
     return sorted(facts, key=lambda fact: fact.order or 0)
 
 
-def _price_kind(ready: ReadySheet) -> str:
-    """What kind of price the head of the prices says; a list price where it says nothing."""
-    for column in ready.reading.columns:
-        if column.reading.means is Means.PRICE:
-            words = f"{column.reading.name} {column.head}".casefold()
-            return next((kind.value for kind in PriceKind if kind.value in words), PriceKind.LIST)
-    return PriceKind.LIST
-
-
 def _fields(fact: RunFact, names: _Names, key: str) -> dict[str, object]:
     result = fact.result
     reason = result.reason or None
@@ -181,9 +168,9 @@ def _fields(fact: RunFact, names: _Names, key: str) -> dict[str, object]:
         "typed": result.typed or None,
         "method": result.method.value,
         "status": result.status.value,
-        "reason": None if reason is None else reason[:500],
+        "reason": reason,
         "reached": part_reached(reason) if reason and result.status.value == "failed" else None,
-        "note": result.note[:2000] or None,
+        "note": result.note or None,
         "client_key": key,
     }
 

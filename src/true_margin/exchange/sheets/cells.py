@@ -33,6 +33,8 @@ from true_margin.exchange.sheets.words import (
 )
 
 _NOTE = re.compile(r"^(?P<body>.*?\S)\s*\((?P<note>[^()]*[^\W\d_][^()]*)\)$", re.DOTALL)
+MOST_TYPED = 60
+"""Signs of a value as the book keeps it."""
 _REACHED = re.compile(r"(\d{1,3}(?:[.,]\d+)?)\s*%")
 _OVERFULL = re.compile(r"^(?P<large>\d+)\s*(?P<unit>:|m(?:in)?\s*)(?P<small>\d\d)(?:\s*s)?$")
 _PLAIN_NUMBER = re.compile(r"^([<>~≈]|over|under|about)?\s*[\d.,'’ \u00a0\u202f]+$", re.IGNORECASE)
@@ -144,6 +146,8 @@ def _result(body: str, measure: str, unit: str, signs: Numerals, note: str) -> R
     if not typed and said.status is not RunStatus.OK:
         reason = said.reason or said.status.value
         return Result("", said.method, said.status, reason, "; ".join(notes), said.status.value)
+    if len(typed) > MOST_TYPED:
+        return CellError(f"{typed[:20]!r}… is longer than {MOST_TYPED} signs; shorten it.")
     try:
         words = value_words(typed, measure, unit, signs)
     except CellError as error:

@@ -405,12 +405,14 @@ def settled(column: Column, reading: ColumnReading, cells: Sequence[str], known:
     """A column as a person said it is; what that leaves open is asked."""
     head = read_head(column.head)
     own = reading
-    if own.means in (Means.TASK, Means.SPEC) and not own.name:
-        own = replace(own, name=head.name or f"Column {column.place + 1}")
+    if own.means in (Means.TASK, Means.SPEC) and not own.name.strip():
+        # Chosen anew: its head still says what it is called and in which unit.
+        unit = TIME_UNITS.get(head.unit.casefold(), "") if own.measure == "time" else head.unit
+        own = replace(own, name=head.name or f"Column {column.place + 1}", unit=own.unit or unit)
     if own.means is Means.SPEC and own.spec is None:
         spec = find_spec(own.name, (*known.rows, *STATES))
         if spec is not None and _fits(spec, _common_kind(cells)):
-            own = replace(own, name=spec.title, spec=spec.field, unit=spec.unit or own.unit)
+            own = replace(own, name=spec.title, spec=spec.field, unit=own.unit or spec.unit or "")
     if own.means is Means.TASK:
         task = _known_task(own.name, known) if own.name else None
         if task is not None:

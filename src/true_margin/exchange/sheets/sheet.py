@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 
+from true_margin.core.choices import PriceKind
 from true_margin.core.entry_line import MatchState, match_name
 from true_margin.core.numerals import Numerals
 from true_margin.core.quantities import ReadingMethod
@@ -41,6 +42,9 @@ from true_margin.exchange.sheets.words import (
 )
 
 MOST_FACTS = 40_000
+MOST_NAME, MOST_TASK = 120, 200
+"""Signs of the name of a machine or a round, and of a task."""
+MOST_NOTE = 2000
 _SUMMARY = frozenset(
     {"average", "mean", "median", "total", "sum", "avg", "best", "worst", "winner", "min", "max"}
 )
@@ -166,6 +170,7 @@ class PriceFact:
     """A price that would be stored, of the day that the sheet says."""
 
     setup: str
+    kind: PriceKind
     amount: str
     currency: str
     dated: date | None
@@ -235,7 +240,22 @@ def read_sheet(text: str, known: Known, answers: Answers | None = None) -> Sheet
         for column in columns
     )
     _check(columns)
-    return _Reader(block, columns, known, own).read()
+    return _Reader(block, _told_apart(columns), known, own).read()
+
+
+def _told_apart(columns: tuple[Column, ...]) -> tuple[Column, ...]:
+    """Ask about a second column of one spec row, which would overwrite the first."""
+    seen: set[str] = set()
+    found = []
+    for column in columns:
+        reading = column.reading
+        row = (reading.spec or reading.name).casefold() if reading.means is Means.SPEC else ""
+        question, out = column.question, (ColumnReading(Means.OUT, reading.name),)
+        twice = bool(row) and row in seen and question is None
+        seen.add(row)
+        said = f"Another column is “{reading.name}” too. Give one of them another name."
+        found.append(replace(column, question=said, choices=out) if twice else column)
+    return tuple(found)
 
 
 def _check(columns: Sequence[Column]) -> None:
@@ -390,7 +410,14 @@ class _Reader:
         row = SheetRow(
             place, self._block.lines[place], text, setup, state, why, choices, tuple(read)
         )
-        return row, facts if setup is not None else []
+        if setup is None:
+            return row, []
+        note = self._of(Means.NOTE, place, cells)
+        alone = not any(isinstance(fact, RunFact) for fact in facts)
+        if 0 < len(note) <= MOST_NOTE and alone:
+            # A remark with no result beside it is of the machine itself.
+            facts.append(SpecFact(setup, "note", "Note", note, number=False, unit=""))
+        return row, facts
 
     def _whose(self, text: str) -> tuple[str | None, str, str | None, tuple[str, ...]]:
         """Which setup a name is: known, new, asked about, or left out."""
@@ -398,12 +425,13 @@ class _Reader:
         said = self._answers.names.get(text)
         if said == "":
             return None, "out", "left out", ()
-        if said is not None and said != "+":
-            return said, "known" if said in names else "new", None, ()
-        if said == "+":
-            return text, "new", None, ()
+        own = text if said == "+" else said
+        if (own is not None and len(own) <= MOST_NAME) or own in names:
+            return own, "known" if own in names else "new", None, ()
         if not text:
             return None, "out", "no machine is named", ()
+        if len(text) > MOST_NAME:
+            return None, "out", _TOO_LONG, ()
         found = match_name(text, names)
         exact = [each for each in names if each.casefold() == text.casefold()]
         if len(exact) == 1 or (found.index is not None and self._block.divider == "slash"):
@@ -421,6 +449,8 @@ class _Reader:
         """Read one cell, and give what it would store."""
         text = self._cell(row, column.place, cells)
         means = column.reading.means
+        if means is Means.MACHINE and len(text) > MOST_NAME and setup is None:
+            return CellRead(text, None, f"{text[:20]!r}…: {_TOO_LONG}."), []
         if setup is None and not asked:
             return CellRead(text), []
         if column.question is not None or means in (Means.OUT, Means.ASK):
@@ -444,8 +474,9 @@ class _Reader:
                 return None, []
             money, note = price
             dated = _day(self._of(Means.DAY, row, cells))
+            kind = _price_kind(reading.name, column.head)
             return f"{money.amount} {money.currency}", [
-                PriceFact(setup, str(money.amount), money.currency, dated, note)
+                PriceFact(setup, kind, str(money.amount), money.currency, dated, note)
             ]
         if reading.means is Means.SPEC:
             spec = self._rows.get(reading.spec or "") or self._free[column.place]
@@ -459,11 +490,13 @@ class _Reader:
             against = self._machine_named(reading.name)
             if ratio is None or against == setup:
                 return None, []
-            if not reading.task:
+            if reading.task not in {*self._tasks, *(task.name for task in self._known.tasks)}:
                 raise CellError("Of which task is this? The table has none beside it.")
             return f"{ratio} against {against}", [
                 RatioFact(key, setup, against, reading.task, ratio)
             ]
+        if reading.means is Means.NOTE and len(text) > MOST_NOTE:
+            raise CellError(f"The note is longer than {MOST_NOTE} signs; shorten it.")
         return text or None, []
 
     def _machine_named(self, text: str) -> str:
@@ -499,6 +532,10 @@ class _Reader:
                 raise CellError("No time or amount is given.")
         elif note := self._of(Means.NOTE, row, cells):
             found = tuple(reads.noted(result, note) for result in found)
+        found = tuple(_kept_whole(self._dated(result, row, cells)) for result in found)
+        round_ = self._of(Means.ROUND, row, cells)
+        if len(round_) > MOST_NAME:
+            raise CellError(f"The round {round_[:20]!r}…: {_TOO_LONG}.")
         order = self._of(Means.ORDER, row, cells)
         whole = int(order) if order.isascii() and order.isdigit() and len(order) < 10 else None
         facts: list[Fact] = [
@@ -506,7 +543,7 @@ class _Reader:
                 f"{row}:{column.place}" + (f":{place}" if place else ""),
                 setup,
                 task.name,
-                self._of(Means.ROUND, row, cells),
+                round_,
                 whole,
                 result,
                 self._signs[column.place],
@@ -516,12 +553,19 @@ class _Reader:
         words = ", ".join(result.words for result in found)
         return words or None, facts
 
+    def _dated(self, result: Result, row: int, cells: Sequence[str]) -> Result:
+        """A result with the day that its row says, in its note: no hour is known."""
+        day = self._of(Means.DAY, row, cells)
+        return reads.noted(result, f"tested {day}") if day else result
+
     def _task_at(self, row: int, column: Column, cells: Sequence[str]) -> SheetTask:
         if column.reading.means is Means.TASK:
             return self._tasks[column.reading.name]
         name = self._of(Means.TASK_NAME, row, cells)
         if not name:
             raise CellError("No task is named.")
+        if len(name) > MOST_TASK:
+            raise CellError(f"The task {name[:20]!r}… is longer than {MOST_TASK} signs.")
         task = self._tasks[self._task_of(name)]
         if task.new and name not in self._answers.tasks:
             found = match_name(name, [each.name for each in self._known.tasks])
@@ -573,6 +617,26 @@ def _measure_of(name: str, results: Sequence[str], column: Head) -> tuple[str, s
         return "time", "", None
     first = next(cell for cell in results if kind_of(cell) is CellKind.NUMBER)
     return "time", unit, f"{first} on {name}: seconds, or an amount of which more is better?"
+
+
+_TOO_LONG = f"the name is longer than {MOST_NAME} signs; shorten it"
+MOST_REASON = 500
+
+
+def _kept_whole(result: Result) -> Result:
+    """A result whose reason has room: what is too long for it stands in the note as well."""
+    own = result
+    if len(own.reason) > MOST_REASON:
+        own = reads.noted(replace(own, reason=f"{own.reason[: MOST_REASON - 1]}…"), own.reason)
+    if len(own.note) > MOST_NOTE:
+        raise CellError(f"The note is longer than {MOST_NOTE} signs; shorten it.")
+    return own
+
+
+def _price_kind(name: str, head: str) -> PriceKind:
+    """What kind of price a column says it holds; a list price where it says nothing."""
+    words = f"{name} {head}".casefold()
+    return next((kind for kind in PriceKind if kind.value in words), PriceKind.LIST)
 
 
 _DAYS = (

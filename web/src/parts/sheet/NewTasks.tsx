@@ -95,7 +95,7 @@ function OneTask({ task, sheet }: { task: Schemas["SheetTask"]; sheet: Sheet }) 
           label={`Timeline of ${task.name}`}
           value={timeline}
           onText={setTimeline}
-          maxLength={200}
+          maxLength={120}
           onBlur={() => timeline !== task.timeline && sheet.setTask(task.name, { timeline })}
         />
       </div>

@@ -91,7 +91,10 @@ function CellFix({
         }}
       >
         <label htmlFor={id}>
-          <strong>{cell.problem}</strong> <span className="text-mute">{where}</span>
+          <strong>{cell.problem}</strong>{" "}
+          <span className="break-all text-mute">
+            {where.length > 80 ? `${where.slice(0, 79)}…` : where}
+          </span>
         </label>
         {cell.fixes?.map((fix) => (
           <button

@@ -2,9 +2,8 @@ import { Link } from "@tanstack/react-router"
 import { useState } from "react"
 import { useWithdrawLogged } from "../../api/bench"
 import type { Schemas } from "../../api/client"
-import { TextField } from "../../parts/Field"
-import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { WithdrawForm } from "../../parts/WithdrawForm"
 import { day } from "../../theme/format"
 import type { Observed } from "./ObservedForm"
 import { TrialForm } from "./TrialForm"
@@ -108,40 +107,19 @@ function LogLine({ slug, entry, observed }: { slug: string; entry: Entry; observ
       {doing === "correct" && entry.sort === "trouble" && (
         <TroubleForm slug={slug} observed={close} corrects={entry} />
       )}
-      {doing === "withdraw" && (
-        <WithdrawForm slug={slug} entry={entry} onDone={() => setDoing(null)} />
-      )}
+      {doing === "withdraw" && <Withdraw slug={slug} entry={entry} onDone={() => setDoing(null)} />}
     </li>
   )
 }
 
-function WithdrawForm({ slug, entry, onDone }: { slug: string; entry: Entry; onDone: () => void }) {
-  const [why, setWhy] = useState("")
+function Withdraw({ slug, entry, onDone }: { slug: string; entry: Entry; onDone: () => void }) {
   const withdraw = useWithdrawLogged(slug, entry.sort === "trial" ? "trials" : "troubles")
   return (
-    <form
-      className="mt-1 flex items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (why.trim()) withdraw.mutate({ id: entry.id, why }, { onSuccess: onDone })
-      }}
-    >
-      <div className="w-64">
-        <TextField
-          label="Why does it count no more?"
-          value={why}
-          onText={setWhy}
-          maxLength={500}
-          autoFocus
-        />
-      </div>
-      <button type="submit" className="btn btn-sm" disabled={!why.trim() || withdraw.isPending}>
-        Withdraw
-      </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
-        Cancel
-      </button>
-      <ProblemNote error={withdraw.error} />
-    </form>
+    <WithdrawForm
+      pending={withdraw.isPending}
+      error={withdraw.error}
+      onWithdraw={(why) => withdraw.mutate({ id: entry.id, why }, { onSuccess: onDone })}
+      onDone={onDone}
+    />
   )
 }

@@ -1,10 +1,9 @@
 import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useWithdrawPrice } from "../../api/prices"
-import { TextField } from "../../parts/Field"
-import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
+import { WithdrawForm } from "../../parts/WithdrawForm"
 import { count, day, money } from "../../theme/format"
 import { AddPrice } from "./AddPrice"
 import type { Machine } from "./specs"
@@ -131,30 +130,13 @@ function Said({ price, priceDate }: { price: Price; priceDate: string }) {
 }
 
 function Withdraw({ slug, price, onDone }: { slug: string; price: Price; onDone: () => void }) {
-  const [why, setWhy] = useState("")
   const withdraw = useWithdrawPrice(slug)
   return (
-    <form
-      className="mt-1 flex items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (why.trim()) withdraw.mutate({ id: price.id, why }, { onSuccess: onDone })
-      }}
-    >
-      <TextField
-        label="Why does it count no more?"
-        value={why}
-        onText={setWhy}
-        maxLength={500}
-        autoFocus
-      />
-      <button type="submit" className="btn btn-sm" disabled={!why.trim() || withdraw.isPending}>
-        Withdraw
-      </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
-        Cancel
-      </button>
-      <ProblemNote error={withdraw.error} />
-    </form>
+    <WithdrawForm
+      pending={withdraw.isPending}
+      error={withdraw.error}
+      onWithdraw={(why) => withdraw.mutate({ id: price.id, why }, { onSuccess: onDone })}
+      onDone={onDone}
+    />
   )
 }

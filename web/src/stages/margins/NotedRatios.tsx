@@ -6,6 +6,7 @@ import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
+import { WithdrawForm } from "../../parts/WithdrawForm"
 
 const STATUS: Record<string, string> = {
   "stands in": "nothing was measured here, so it stands in",
@@ -40,7 +41,7 @@ export function NotedRatios({ slug, pair }: { slug: string; pair: Schemas["PairV
 
 function OneRatio({ slug, line }: { slug: string; line: Schemas["NotedLine"] }) {
   const withdraw = useWithdrawRatio(slug)
-  const [why, setWhy] = useState<string | null>(null)
+  const [asking, setAsking] = useState(false)
   const gone = line.status === "withdrawn"
   return (
     <li className={`border-l-2 pl-2 ${line.agrees === false ? "border-accent" : "border-line"}`}>
@@ -53,27 +54,20 @@ function OneRatio({ slug, line }: { slug: string; line: Schemas["NotedLine"] }) 
       </span>
       {!gone && (
         <Writes>
-          {why === null ? (
-            <button type="button" className="text-mute underline" onClick={() => setWhy("")}>
+          {!asking ? (
+            <button type="button" className="text-mute underline" onClick={() => setAsking(true)}>
               Withdraw
             </button>
           ) : (
-            <form
-              className="flex items-end gap-2"
-              onSubmit={(event) => {
-                event.preventDefault()
-                if (why.trim()) withdraw.mutate({ id: line.id, why })
-              }}
-            >
-              <TextField label="Why?" value={why} onText={setWhy} maxLength={500} autoFocus />
-              <button type="submit" className="btn btn-sm" disabled={!why.trim()}>
-                Withdraw
-              </button>
-            </form>
+            <WithdrawForm
+              pending={withdraw.isPending}
+              error={withdraw.error}
+              onWithdraw={(why) => withdraw.mutate({ id: line.id, why })}
+              onDone={() => setAsking(false)}
+            />
           )}
         </Writes>
       )}
-      <ProblemNote error={withdraw.error} />
     </li>
   )
 }

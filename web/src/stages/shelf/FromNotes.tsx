@@ -37,7 +37,7 @@ export function FromNotes({ onClose }: { onClose: () => void }) {
   const start = () => {
     if (!sheet.given) return
     make.mutate(
-      { ...sheet.given, name: name.trim() || "My comparison", currency: "EUR" },
+      { ...sheet.given, name: name.trim() || "My comparison", currency: null },
       {
         onSuccess: ({ slug }) => void navigate({ to: "/s/$slug/margins", params: { slug } }),
       },
