@@ -115,7 +115,9 @@ function Cell({
       title={struck ? (row.why ?? "left out") : undefined}
     >
       {cell.problem ? (
-        <span className="jawed inline-block max-w-56 px-3 py-0.5 font-bold break-all text-accent">{cell.text}</span>
+        <span className="jawed inline-block max-w-56 px-3 py-0.5 font-bold break-all text-accent">
+          {cell.text}
+        </span>
       ) : (
         cell.text || "–"
       )}
