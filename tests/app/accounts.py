@@ -16,6 +16,7 @@ from true_margin.desk.publish import cards
 from true_margin.store import (
     editions,
     inquiries,
+    judgements,
     lineup,
     outputs,
     overrules,
@@ -115,6 +116,17 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
             "trouble_id": outputs.add_trouble(
                 session,
                 {**told, "task_id": parade, "setup_id": a, "kind": "crash", "noted_at": now},
+            ),
+            "judgement_id": judgements.add_judgement(
+                session,
+                {
+                    **told,
+                    "task_id": parade,
+                    "setup_id": a,
+                    "judged_as": "looked at",
+                    "part": "output",
+                    "noted_at": now,
+                },
             ),
             "ratio_id": ratios.add_ratio(
                 session,

@@ -106,6 +106,34 @@ def test_a_break_is_overruled_with_a_reason_and_taken_back(page: Page, bench: Be
     expect(note).to_contain_text("they were not given the same job")
 
 
+def test_a_word_on_sameness_stands_beside_the_verdict_and_is_taken_back(
+    page: Page, bench: Bench
+) -> None:
+    """Two setups by keyboard, then what was looked at on one of them."""
+    bench.task("Film, export", timeline="Film")
+    for typed in ("5:00", "5:01", "5:02"):
+        bench.run("A", typed, "Film, export")
+        bench.run("B", "6:00", "Film, export")
+    task, a, b = bench.tasks["Film, export"], bench.setups["A"], bench.setups["B"]
+    page.goto(f"/s/{bench.slug}/margins?task={task}&a={a}&b={b}")
+    note = page.get_by_role("complementary")
+    note.get_by_role("button", name="Say that it was not the same job").press("Enter")
+    page.keyboard.type("B left the titles out")
+    page.keyboard.press("Enter")
+    expect(note).to_contain_text("they were not given the same job (B left the titles out)")
+    note.get_by_role("button", name="Take it back").click()
+    page.keyboard.type("they were there")
+    page.keyboard.press("Enter")
+    expect(note).to_contain_text("A is clearly faster than B")
+    page.goto(f"/s/{bench.slug}/tasks?task={task}")
+    page.get_by_role("button", name="edit on B: unknown").click()
+    page.get_by_role("button", name="I looked: the edit is the same").click()
+    expect(page.get_by_role("button", name="edit on B: looked at")).to_be_visible()
+    page.goto(f"/s/{bench.slug}/margins?view=fairness")
+    known = page.get_by_role("region", name="How much is known")
+    expect(known).to_contain_text("looked at by a person in 1")
+
+
 def test_every_figure_follows_confidence_and_materiality(page: Page, bench: Bench) -> None:
     for typed in ("5:00", "5:01"):
         bench.run("A", typed)

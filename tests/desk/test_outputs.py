@@ -161,7 +161,7 @@ def test_a_person_may_see_what_no_probe_says(bench: Bench) -> None:
     task = bench.tasks["Parade"]
     seen: dict[str, bool | None] = {"plays": True, "in_sync": True, "colour_right": None}
     outputs.note_look(bench.database, task, bench.setups["A"], seen, "Jo")
-    assert (row(bench, "A").output, row(bench, "B").output) == ("same", "unknown")
+    assert (row(bench, "A").output, row(bench, "B").output) == ("looked at", "unknown")
     outputs.note_look(bench.database, task, bench.setups["B"], {**seen, "in_sync": False}, "Jo")
     assert row(bench, "B").output == "differs"
     assert breaks(bench) == [("output", "sound in sync yes", "sound in sync no")]

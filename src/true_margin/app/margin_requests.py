@@ -8,7 +8,7 @@ from uuid import UUID
 from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import LongName, Request, Version, Why
-from true_margin.core.choices import CountedRuns, InquiryKind
+from true_margin.core.choices import CountedRuns, InquiryKind, JudgedAs, JudgedPart
 from true_margin.core.published import FigureKind
 
 Told = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=1000)]
@@ -20,6 +20,21 @@ class NewOverrule(Request):
     a: UUID = Field(description="One setup")
     b: UUID = Field(description="The other setup")
     reason: Why = Field(description="Why it does not matter; printed wherever the margin is")
+
+
+class NewJudgement(Request):
+    """A person's word on whether it was the same work.
+
+    Looked at: ``setup_id`` and ``part``. Nearly or not the same: ``reason``, with either two
+    setups or another task.
+    """
+
+    judged_as: JudgedAs = Field(description="What is said")
+    part: JudgedPart | None = Field(default=None, description="What was looked at")
+    setup_id: UUID | None = Field(default=None, description="Setup that it is about")
+    other_setup_id: UUID | None = Field(default=None, description="The other of two setups")
+    other_task_id: UUID | None = Field(default=None, description="The other of two tasks")
+    reason: Why | None = Field(default=None, description="Why; printed wherever it counts")
 
 
 class NewInquiry(Request):

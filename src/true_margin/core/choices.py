@@ -95,6 +95,22 @@ class TroubleKind(StrEnum):
     GRAPHICS_MEMORY = "out of graphics memory"
 
 
+class JudgedAs(StrEnum):
+    """What a person says of the sameness of two things, or of one thing and its task."""
+
+    LOOKED = "looked at"
+    NEARLY = "nearly the same"
+    NOT = "not the same"
+
+
+class JudgedPart(StrEnum):
+    """What was looked at on a setup."""
+
+    TIMELINE = "timeline"
+    SETTINGS = "settings"
+    OUTPUT = "output"
+
+
 class CountedRuns(StrEnum):
     """Which runs count after an inquiry."""
 

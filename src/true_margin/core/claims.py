@@ -443,6 +443,10 @@ class _Judge:
             chosen.append(own[0])
         if setup is None:
             return Checked(Verdict.UNREAD, reason="Which machine?")
+        doubt = self._study.doubt_between(*chosen)
+        if doubt is not None and not doubt.nearly:
+            reason = f"They are not the same work, by a person's word: {doubt.reason}"
+            return Checked(Verdict.UNTESTED, reason=reason)
         margin = margin_between_tasks(self._analysis, setup, *chosen)
         if margin is None or claim.form not in (*OF_MARGIN, Form.BARE, Form.SAME):
             return self._untested(setup, None, chosen[0])
@@ -458,7 +462,10 @@ class _Judge:
         name = self._study.setups[setup]
         ratio = math.exp(margin.log_ratio)
         say = f"{name} is {fixed(ratio, 2)} times as fast in {one} as in {other}."
-        return replace(_with(verdict, claim.form.value, figure, say), a=setup)
+        told = replace(_with(verdict, claim.form.value, figure, say), a=setup)
+        if doubt is not None:
+            told = replace(told, reason=f"Only nearly the same work: {doubt.reason}")
+        return told
 
 
 def _with(verdict: Verdict, quantity: str, figure: Figure, say: str | None) -> Checked:

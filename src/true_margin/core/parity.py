@@ -54,6 +54,7 @@ class Condition(StrEnum):
     TIMELINE = "timeline"
     SETTINGS = "export settings"
     OUTPUT = "output"
+    WORK = "the job itself"
 
 
 class Weight(StrEnum):
@@ -124,6 +125,7 @@ TABLE: Mapping[Condition, Mapping[Subject, Weight]] = MappingProxyType(
         Condition.TIMELINE: _row(_B, _B, _B, _B, _B, _B, _B, _B),
         Condition.SETTINGS: _row(_B, _B, _B, _B, _B, _B, _M, _B),
         Condition.OUTPUT: _row(_B, _B, _B, _B, _B, _B, _M, _B),
+        Condition.WORK: _row(_B, _B, _B, _B, _B, _B, _B, _B),
     }
 )
 """What a difference does, before the exceptions that ``weigh`` knows."""
@@ -179,6 +181,18 @@ def compare_parity(
                 ConditionDifference(condition, *words, Weight.ALLOWED, "it is marked as on trial")
             )
     return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
+
+
+def judged_apart(nearly: bool, reason: str) -> ConditionDifference:
+    """What a person's word on two setups does to them, whatever is known of either.
+
+    Args:
+        nearly: they did nearly the same; else it was not the same job.
+        reason: why, in the person's words.
+    """
+    weight = Weight.CONFOUNDS if nearly else TABLE[Condition.WORK][Subject.MACHINE]
+    words = "nearly the same, by a person's word" if nearly else "not the same, by a person's word"
+    return ConditionDifference(Condition.WORK, words, "", weight, reason)
 
 
 def _parts_apart(condition: Condition, one: Facts, other: Facts) -> dict[str, tuple[str, str]]:

@@ -27,9 +27,12 @@ def margin_between_tasks(analysis: Analysis, setup: int, one: int, other: int) -
 
     Returns:
         The margin, with ``a`` and ``b`` as indices of the tasks: times as fast in ``one``.
-        None where one of them was not measured, or where they are of one app and no round
-        ties them together.
+        None where one of them was not measured, where they are of one app and no round
+        ties them together, or where a person says that they are not the same work.
     """
+    doubt = analysis.study.doubt_between(one, other)
+    if doubt is not None and not doubt.nearly:
+        return None
     contrasts = _both(analysis, setup, one, other)
     if contrasts is None:
         return None

@@ -191,6 +191,22 @@ class Note:
 
 
 @dataclass(frozen=True, slots=True)
+class TaskDoubt:
+    """A person's word that two tasks are not the same work, or only nearly.
+
+    Attributes:
+        one, other: indices of the tasks.
+        nearly: True where they may be compared, with the doubt beside it.
+        reason: why, in the person's words.
+    """
+
+    one: int
+    other: int
+    nearly: bool
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
 class Study:
     """A whole comparison, ready to be analysed.
 
@@ -209,6 +225,7 @@ class Study:
         models: name of each setup's model; empty where each setup is its own.
         notes: ratios that were noted elsewhere, in the order in which they were given.
         allow_noted: whether a setup may stand on the mix's ladder by notes.
+        doubts: what a person says of two tasks that would pass as the same work.
     """
 
     setups: tuple[str, ...]
@@ -224,6 +241,12 @@ class Study:
     models: tuple[str, ...] = ()
     notes: tuple[Note, ...] = ()
     allow_noted: bool = False
+    doubts: tuple[TaskDoubt, ...] = ()
+
+    def doubt_between(self, one: int, other: int) -> TaskDoubt | None:
+        """What a person says of two tasks; None for nothing."""
+        pair = {one, other}
+        return next((each for each in self.doubts if {each.one, each.other} == pair), None)
 
     @property
     def unit_of(self) -> IndexArray:

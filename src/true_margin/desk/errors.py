@@ -112,6 +112,10 @@ _BROKEN = {
         "made of, and publish another edition.",
     ),
     "ck_trials_own_kind_whole": ("own_kind", "Say what was tried: an own kind needs its name."),
+    "ck_judgements_looked_at_something": ("part", "Say what was looked at."),
+    "ck_judgements_about_two": ("part", "It is about one setup, two setups or two tasks."),
+    "ck_judgements_two_setups": ("other_setup_id", "These are one setup: two are needed."),
+    "ck_judgements_two_tasks": ("other_task_id", "These are one task: two are needed."),
     "ck_noted_ratios_two_setups": ("against_id", "A ratio is of two different setups."),
     "ck_runs_ok_has_value": ("typed", "A run that counts needs a time or an amount."),
 }

@@ -26,6 +26,7 @@ from true_margin.exchange.archives import ArchiveError, unpack
 from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
+    PackJudgement,
     PackLook,
     PackOutput,
     PackOverrule,
@@ -93,6 +94,7 @@ class Pack(BaseModel):
     tasks: list[PackTask] = []
     task_settings: list[PackTaskSetting] = []
     overrules: list[PackOverrule] = []
+    judgements: list[PackJudgement] = []
     rounds: list[PackRound] = []
     round_versions: list[PackRoundVersion] = []
     runs: list[PackRun] = []

@@ -9,6 +9,8 @@ from pydantic import Field
 
 from true_margin.core.choices import (
     CountedRuns,
+    JudgedAs,
+    JudgedPart,
     PlaybackQuality,
     TrialGrade,
     TrialKind,
@@ -114,6 +116,24 @@ class PackOverrule(PackRow):
     made_at: datetime
     withdrawn_at: datetime | None = None
     withdrawn_by: Text | None = None
+
+
+class PackJudgement(PackRow):
+    """A person's word on whether it was the same work."""
+
+    task: Name
+    other_task: Name | None = None
+    machine_a: Name | None = None
+    setup_a: Name | None = None
+    machine_b: Name | None = None
+    setup_b: Name | None = None
+    judged_as: JudgedAs
+    part: JudgedPart | None = None
+    reason: Name | None = None
+    who: Text = "unknown"
+    noted_at: datetime
+    withdrawn_at: datetime | None = None
+    withdrawn_why: Name | None = None
 
 
 class PackInquiry(PackRow):

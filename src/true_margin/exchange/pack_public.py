@@ -36,6 +36,7 @@ _NAMES = frozenset(
         "machine",
         "machine_a",
         "machine_b",
+        "other_task",
         "name",
         "owned_machine",
         "owned_setup",

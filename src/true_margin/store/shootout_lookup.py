@@ -22,7 +22,13 @@ from true_margin.store.tables import (
 )
 from true_margin.store.tables_bench import PairedDeviceRow
 from true_margin.store.tables_inquiries import InquiryRow, PublishedFigureRow
-from true_margin.store.tables_noted import NotedRatioRow, RunPictureRow, TrialRow, TroubleRow
+from true_margin.store.tables_noted import (
+    JudgementRow,
+    NotedRatioRow,
+    RunPictureRow,
+    TrialRow,
+    TroubleRow,
+)
 from true_margin.store.tables_viewers import ViewerRow
 
 _OWN: dict[str, Any] = {
@@ -46,6 +52,9 @@ _THROUGH: dict[str, Select[UUID, UUID]] = {
     ),
     "overrules": select(OverruleRow.id, TaskRow.shootout_id).join(
         TaskRow, TaskRow.id == OverruleRow.task_id
+    ),
+    "judgements": select(JudgementRow.id, TaskRow.shootout_id).join(
+        TaskRow, TaskRow.id == JudgementRow.task_id
     ),
     "ratios": select(NotedRatioRow.id, TaskRow.shootout_id).join(
         TaskRow, TaskRow.id == NotedRatioRow.task_id

@@ -9,7 +9,14 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.core.choices import PlaybackQuality, TrialGrade, TrialKind, TroubleKind
+from true_margin.core.choices import (
+    JudgedAs,
+    JudgedPart,
+    PlaybackQuality,
+    TrialGrade,
+    TrialKind,
+    TroubleKind,
+)
 from true_margin.store.base import Base, Keyed, filled, one_of
 from true_margin.store.tables_people import person_key
 
@@ -157,6 +164,47 @@ class NotedRatioRow(NotedRow, Base):
     typed: Mapped[str] = mapped_column(String(60))
     source: Mapped[str] = mapped_column(String(200))
     client_key: Mapped[str | None] = mapped_column(String(80))
+    withdrawn_at: Mapped[datetime | None]
+    withdrawn_why: Mapped[str | None] = mapped_column(String(500))
+
+
+class JudgementRow(Keyed, Base):
+    """A person's word on whether it was the same work; withdrawn, never deleted."""
+
+    __tablename__ = "judgements"
+    __table_args__ = (
+        one_of("judged_as", JudgedAs),
+        one_of("part", JudgedPart),
+        CheckConstraint(
+            "(judged_as = 'looked at') = (part IS NOT NULL)", name="looked_at_something"
+        ),
+        CheckConstraint(
+            "CASE WHEN part IS NOT NULL THEN setup_id IS NOT NULL AND other_setup_id IS NULL "
+            "AND other_task_id IS NULL ELSE reason IS NOT NULL AND "
+            "(other_task_id IS NULL) = (setup_id IS NOT NULL) AND "
+            "(setup_id IS NULL) = (other_setup_id IS NULL) END",
+            name="about_two",
+        ),
+        CheckConstraint("setup_id <> other_setup_id", name="two_setups"),
+        CheckConstraint("task_id <> other_task_id", name="two_tasks"),
+        filled("reason"),
+        CheckConstraint(WITHDRAWN_WHOLE, name="withdrawn_whole"),
+    )
+    task_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("tasks.id", ondelete="RESTRICT"), index=True
+    )
+    other_task_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("tasks.id", ondelete="RESTRICT")
+    )
+    setup_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    other_setup_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("setups.id", ondelete="RESTRICT")
+    )
+    judged_as: Mapped[str] = mapped_column(String(20))
+    part: Mapped[str | None] = mapped_column(String(20))
+    reason: Mapped[str | None] = mapped_column(String(500))
+    who: Mapped[str] = mapped_column(String(120))
+    noted_at: Mapped[datetime]
     withdrawn_at: Mapped[datetime | None]
     withdrawn_why: Mapped[str | None] = mapped_column(String(500))
 

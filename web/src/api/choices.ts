@@ -26,6 +26,12 @@ export const InquiryKind = [
 /** How a job stands. */
 export const JobState = ["running", "done", "failed"] as const
 
+/** What a person says of the sameness of two things, or of one thing and its task. */
+export const JudgedAs = ["looked at", "nearly the same", "not the same"] as const
+
+/** What was looked at on a setup. */
+export const JudgedPart = ["timeline", "settings", "output"] as const
+
 /** What is done in a task. */
 export const Operation = [
   "export",

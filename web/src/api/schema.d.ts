@@ -146,6 +146,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/judgements/{judgement_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Judgement
+         * @description Say that a person's word counts no more; it stays on record.
+         */
+        post: operations["withdraw_judgement_api_v1_judgements__judgement_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines/{machine_id}": {
         parameters: {
             query?: never;
@@ -2590,6 +2610,26 @@ export interface paths {
         patch: operations["change_task_api_v1_tasks__task_id__patch"];
         trace?: never;
     };
+    "/api/v1/tasks/{task_id}/judgements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description Keep a person's word on whether it was the same work.
+         */
+        post: operations["judge_api_v1_tasks__task_id__judgements_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tasks/{task_id}/looks": {
         parameters: {
             query?: never;
@@ -4351,6 +4391,11 @@ export interface components {
              */
             broken: components["schemas"]["BrokenPair"][];
             /**
+             * Known
+             * @description How much is known of the sameness of the job, a line a part
+             */
+            known: string[];
+            /**
              * Lines
              * @description Lines, in their order
              */
@@ -5006,6 +5051,89 @@ export interface components {
              * @description How many were stored, a count
              */
             stored?: number | null;
+        };
+        /**
+         * JudgedAs
+         * @description What a person says of the sameness of two things, or of one thing and its task.
+         * @enum {string}
+         */
+        JudgedAs: "looked at" | "nearly the same" | "not the same";
+        /**
+         * JudgedPart
+         * @description What was looked at on a setup.
+         * @enum {string}
+         */
+        JudgedPart: "timeline" | "settings" | "output";
+        /**
+         * Judgement
+         * @description A person's word on whether it was the same work.
+         *
+         *     Of a setup on a task (``part`` says of what), of two setups on a task, or of two tasks.
+         */
+        Judgement: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Judged As
+             * @description What a person says: looked at, nearly the same, not the same
+             */
+            judged_as: string;
+            /**
+             * Noted At
+             * Format: date-time
+             * @description Moment at which it was noted, UTC
+             */
+            noted_at: string;
+            /**
+             * Other Setup Id
+             * @description Id of the other of two setups; null for none
+             */
+            other_setup_id: string | null;
+            /**
+             * Other Task Id
+             * @description Id of the other of two tasks; null for none
+             */
+            other_task_id: string | null;
+            /**
+             * Part
+             * @description What was looked at: timeline, settings or output; null for nothing
+             */
+            part: string | null;
+            /**
+             * Reason
+             * @description Why, in words
+             */
+            reason: string | null;
+            /**
+             * Setup Id
+             * @description Id of the setup
+             */
+            setup_id: string | null;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Id of the task; null for the mix, or none
+             */
+            task_id: string;
+            /**
+             * Who
+             * @description Who did it
+             */
+            who: string;
+            /**
+             * Withdrawn At
+             * @description Moment at which it was withdrawn, UTC; null while it holds
+             */
+            withdrawn_at: string | null;
+            /**
+             * Withdrawn Why
+             * @description Why it counts no more; null where it still does
+             */
+            withdrawn_why: string | null;
         };
         /**
          * KeptCard
@@ -6406,6 +6534,39 @@ export interface components {
             shootout?: string | null;
         };
         /**
+         * NewJudgement
+         * @description A person's word on whether it was the same work.
+         *
+         *     Looked at: ``setup_id`` and ``part``. Nearly or not the same: ``reason``, with either two
+         *     setups or another task.
+         */
+        NewJudgement: {
+            /** @description What is said */
+            judged_as: components["schemas"]["JudgedAs"];
+            /**
+             * Other Setup Id
+             * @description The other of two setups
+             */
+            other_setup_id?: string | null;
+            /**
+             * Other Task Id
+             * @description The other of two tasks
+             */
+            other_task_id?: string | null;
+            /** @description What was looked at */
+            part?: components["schemas"]["JudgedPart"] | null;
+            /**
+             * Reason
+             * @description Why; printed wherever it counts
+             */
+            reason?: string | null;
+            /**
+             * Setup Id
+             * @description Setup that it is about
+             */
+            setup_id?: string | null;
+        };
+        /**
          * NewMachine
          * @description A machine to add, with its first setup.
          */
@@ -7799,7 +7960,8 @@ export interface components {
          * ParityLine
          * @description One condition that differs; ``weight`` says whether it is allowed, confounds or breaks.
          *
-         *     ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
+         *     ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break,
+         *     ``judgement`` the one that says so itself.
          */
         ParityLine: {
             /**
@@ -7812,6 +7974,8 @@ export interface components {
              * @description What is on this side
              */
             here: string;
+            /** @description The person's word that says so; null for none */
+            judgement: components["schemas"]["Judgement"] | null;
             /** @description A person's word that it does not matter; null for none */
             overrule: components["schemas"]["Overrule"] | null;
             /**
@@ -9719,6 +9883,9 @@ export interface components {
         /**
          * SameWork
          * @description Two tasks that hold the same work, on every setup that did both.
+         *
+         *     ``doubt`` says what a person has to say against it, with ``judgement``; where it is not the
+         *     same work at all there are no rows.
          */
         SameWork: {
             /**
@@ -9726,6 +9893,13 @@ export interface components {
              * @description True where setups are not alike
              */
             differs: string;
+            /**
+             * Doubt
+             * @description What a person has to say against it, in words; null for nothing
+             */
+            doubt: string | null;
+            /** @description The person's word that says so; null for none */
+            judgement: components["schemas"]["Judgement"] | null;
             /**
              * One
              * @description The one side
@@ -10258,9 +10432,10 @@ export interface components {
          * SetupSameness
          * @description One setup on a task.
          *
-         *     Each of ``timeline``, ``settings`` and ``output`` is same, differs or unknown; none
-         *     where the task has no such thing. ``parts`` are those of the output that both sides
-         *     know. ``playback`` is what was seen last, on a task that is looked at.
+         *     Each of ``timeline``, ``settings`` and ``output`` is same, differs, looked at (the same by
+         *     a person's word, nothing proves it) or unknown; none where the task has no such thing.
+         *     ``parts`` are those of the output that both sides know. ``playback`` is what was seen last,
+         *     on a task that is looked at. ``looked`` are the standing words of those who looked.
          */
         SetupSameness: {
             /**
@@ -10270,6 +10445,11 @@ export interface components {
             label: string;
             /** @description What a person saw and heard; null where nobody looked */
             look: components["schemas"]["OutputLook"] | null;
+            /**
+             * Looked
+             * @description Words of those who looked, that still stand
+             */
+            looked: components["schemas"]["Judgement"][];
             /**
              * Output
              * @description How the output compares: same, differs, unknown
@@ -13517,6 +13697,71 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_judgement_api_v1_judgements__judgement_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                judgement_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "judged_as": "as noted",
+                     *       "noted_at": "2026-11-24T21:40:00Z",
+                     *       "other_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "other_task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "part": "as noted",
+                     *       "reason": "as noted",
+                     *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "who": "Marit",
+                     *       "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *       "withdrawn_why": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Judgement"];
                 };
             };
             /** @description Not now: try again */
@@ -19974,6 +20219,9 @@ export interface operations {
                      *           "task_key": "as noted"
                      *         }
                      *       ],
+                     *       "known": [
+                     *         "as noted"
+                     *       ],
                      *       "lines": [
                      *         {
                      *           "condition": "as noted",
@@ -20274,6 +20522,20 @@ export interface operations {
                      *         {
                      *           "condition": "as noted",
                      *           "here": "as noted",
+                     *           "judgement": {
+                     *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "judged_as": "as noted",
+                     *             "noted_at": "2026-11-24T21:40:00Z",
+                     *             "other_setup_id": null,
+                     *             "other_task_id": null,
+                     *             "part": null,
+                     *             "reason": null,
+                     *             "setup_id": null,
+                     *             "task_id": "00000000-0000-4000-8000-000000000001",
+                     *             "who": "Marit",
+                     *             "withdrawn_at": null,
+                     *             "withdrawn_why": null
+                     *           },
                      *           "overrule": {
                      *             "id": "00000000-0000-4000-8000-000000000001",
                      *             "made_at": "2026-11-24T21:40:00Z",
@@ -20626,6 +20888,21 @@ export interface operations {
                      * @example [
                      *       {
                      *         "differs": "as noted",
+                     *         "doubt": "as noted",
+                     *         "judgement": {
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "judged_as": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "other_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "other_task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "part": "as noted",
+                     *           "reason": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit",
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         },
                      *         "one": "as noted",
                      *         "one_key": "as noted",
                      *         "other": "as noted",
@@ -24641,6 +24918,76 @@ export interface operations {
             };
         };
     };
+    judge_api_v1_tasks__task_id__judgements_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "judged_as": "looked at",
+                 *       "other_setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "other_task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "part": "timeline",
+                 *       "reason": "as noted",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewJudgement"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "judged_as": "as noted",
+                     *       "noted_at": "2026-11-24T21:40:00Z",
+                     *       "other_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "other_task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "part": "as noted",
+                     *       "reason": "as noted",
+                     *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "who": "Marit",
+                     *       "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *       "withdrawn_why": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Judgement"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     note_look_api_v1_tasks__task_id__looks_post: {
         parameters: {
             query?: never;
@@ -24686,6 +25033,22 @@ export interface operations {
                      *             "task_id": "00000000-0000-4000-8000-000000000001",
                      *             "who": "Marit"
                      *           },
+                     *           "looked": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "judged_as": "as noted",
+                     *               "noted_at": "2026-11-24T21:40:00Z",
+                     *               "other_setup_id": null,
+                     *               "other_task_id": null,
+                     *               "part": null,
+                     *               "reason": null,
+                     *               "setup_id": null,
+                     *               "task_id": "00000000-0000-4000-8000-000000000001",
+                     *               "who": "Marit",
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
+                     *             }
+                     *           ],
                      *           "output": "as noted",
                      *           "parts": [
                      *             {
@@ -24789,6 +25152,22 @@ export interface operations {
                      *             "task_id": "00000000-0000-4000-8000-000000000001",
                      *             "who": "Marit"
                      *           },
+                     *           "looked": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "judged_as": "as noted",
+                     *               "noted_at": "2026-11-24T21:40:00Z",
+                     *               "other_setup_id": null,
+                     *               "other_task_id": null,
+                     *               "part": null,
+                     *               "reason": null,
+                     *               "setup_id": null,
+                     *               "task_id": "00000000-0000-4000-8000-000000000001",
+                     *               "who": "Marit",
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
+                     *             }
+                     *           ],
                      *           "output": "as noted",
                      *           "parts": [
                      *             {
@@ -24965,6 +25344,22 @@ export interface operations {
                      *             "task_id": "00000000-0000-4000-8000-000000000001",
                      *             "who": "Marit"
                      *           },
+                     *           "looked": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "judged_as": "as noted",
+                     *               "noted_at": "2026-11-24T21:40:00Z",
+                     *               "other_setup_id": null,
+                     *               "other_task_id": null,
+                     *               "part": null,
+                     *               "reason": null,
+                     *               "setup_id": null,
+                     *               "task_id": "00000000-0000-4000-8000-000000000001",
+                     *               "who": "Marit",
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
+                     *             }
+                     *           ],
                      *           "output": "as noted",
                      *           "parts": [
                      *             {
@@ -25123,6 +25518,22 @@ export interface operations {
                      *             "task_id": "00000000-0000-4000-8000-000000000001",
                      *             "who": "Marit"
                      *           },
+                     *           "looked": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "judged_as": "as noted",
+                     *               "noted_at": "2026-11-24T21:40:00Z",
+                     *               "other_setup_id": null,
+                     *               "other_task_id": null,
+                     *               "part": null,
+                     *               "reason": null,
+                     *               "setup_id": null,
+                     *               "task_id": "00000000-0000-4000-8000-000000000001",
+                     *               "who": "Marit",
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
+                     *             }
+                     *           ],
                      *           "output": "as noted",
                      *           "parts": [
                      *             {
@@ -25234,6 +25645,22 @@ export interface operations {
                      *             "task_id": "00000000-0000-4000-8000-000000000001",
                      *             "who": "Marit"
                      *           },
+                     *           "looked": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "judged_as": "as noted",
+                     *               "noted_at": "2026-11-24T21:40:00Z",
+                     *               "other_setup_id": null,
+                     *               "other_task_id": null,
+                     *               "part": null,
+                     *               "reason": null,
+                     *               "setup_id": null,
+                     *               "task_id": "00000000-0000-4000-8000-000000000001",
+                     *               "who": "Marit",
+                     *               "withdrawn_at": null,
+                     *               "withdrawn_why": null
+                     *             }
+                     *           ],
                      *           "output": "as noted",
                      *           "parts": [
                      *             {

@@ -11,7 +11,7 @@ from true_margin.desk.margins.fairness import FairnessLine
 from true_margin.desk.margins.figures import Working
 from true_margin.desk.margins.out_of_line import FindingView
 from true_margin.desk.margins.pairs import NotedLine, WayToSay
-from true_margin.desk.margins.same_work import FixedCostLine
+from true_margin.desk.margins.same_work import FixedCostLine, SameWorkRow
 
 
 class Overrule(Answer):
@@ -26,6 +26,43 @@ class Overrule(Answer):
     made_at: datetime
     withdrawn_at: datetime | None
     withdrawn_by: str | None = None
+
+
+class Judgement(Answer):
+    """A person's word on whether it was the same work.
+
+    Of a setup on a task (``part`` says of what), of two setups on a task, or of two tasks.
+    """
+
+    id: UUID
+    task_id: UUID
+    other_task_id: UUID | None
+    setup_id: UUID | None
+    other_setup_id: UUID | None
+    judged_as: str
+    part: str | None
+    reason: str | None
+    who: str
+    noted_at: datetime
+    withdrawn_at: datetime | None
+    withdrawn_why: str | None
+
+
+class SameWork(Answer):
+    """Two tasks that hold the same work, on every setup that did both.
+
+    ``doubt`` says what a person has to say against it, with ``judgement``; where it is not the
+    same work at all there are no rows.
+    """
+
+    one_key: str
+    one: str
+    other_key: str
+    other: str
+    differs: str
+    rows: tuple[SameWorkRow, ...]
+    doubt: str | None
+    judgement: Judgement | None
 
 
 class BrokenPair(Answer):
@@ -48,6 +85,7 @@ class FairnessView(Answer):
     broken: tuple[BrokenPair, ...]
     lines: tuple[FairnessLine, ...]
     allowed: tuple[FairnessLine, ...]
+    known: tuple[str, ...]
 
 
 class FigureView(Answer):
@@ -102,7 +140,8 @@ class OutOfLine(Answer):
 class ParityLine(Answer):
     """One condition that differs; ``weight`` says whether it is allowed, confounds or breaks.
 
-    ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
+    ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break,
+    ``judgement`` the one that says so itself.
     """
 
     condition: str
@@ -112,6 +151,7 @@ class ParityLine(Answer):
     why: str
     tasks: tuple[str, ...]
     overrule: Overrule | None
+    judgement: Judgement | None
 
 
 class PublishedFigure(Answer):

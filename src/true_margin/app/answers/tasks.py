@@ -7,6 +7,7 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.app.answers.base import Answer
+from true_margin.app.answers.margins import Judgement
 from true_margin.core.outputs import PartFound
 from true_margin.desk.tasks.outputs import ProbeView, SettingApart
 from true_margin.desk.tasks.tasks import RoundVersion
@@ -129,9 +130,10 @@ class Playback(Answer):
 class SetupSameness(Answer):
     """One setup on a task.
 
-    Each of ``timeline``, ``settings`` and ``output`` is same, differs or unknown; none
-    where the task has no such thing. ``parts`` are those of the output that both sides
-    know. ``playback`` is what was seen last, on a task that is looked at.
+    Each of ``timeline``, ``settings`` and ``output`` is same, differs, looked at (the same by
+    a person's word, nothing proves it) or unknown; none where the task has no such thing.
+    ``parts`` are those of the output that both sides know. ``playback`` is what was seen last,
+    on a task that is looked at. ``looked`` are the standing words of those who looked.
     """
 
     setup_id: UUID
@@ -145,6 +147,7 @@ class SetupSameness(Answer):
     probe: ProbeView | None
     look: OutputLook | None
     playback: Playback | None
+    looked: tuple[Judgement, ...]
 
 
 class Sameness(Answer):

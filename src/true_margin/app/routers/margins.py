@@ -11,10 +11,12 @@ from true_margin.app.answers.margins import (
     FairnessView,
     FigureView,
     InquiryView,
+    Judgement,
     OutOfLine,
     Overrule,
     PairView,
     PublishedFigure,
+    SameWork,
 )
 from true_margin.app.answers.runs import RunsChanged
 from true_margin.app.bodies import stage_router
@@ -24,15 +26,18 @@ from true_margin.app.margin_requests import (
     InquiryChange,
     MergeRounds,
     NewInquiry,
+    NewJudgement,
     NewOverrule,
     NewPublishedFigure,
 )
 from true_margin.app.rights import must_see
+from true_margin.app.run_requests import Withdrawal
 from true_margin.desk.margins import (
     all_pairs,
     before_data,
     fairness,
     figures,
+    judgements,
     margins,
     out_of_line,
     pairs,
@@ -77,6 +82,22 @@ def overrule(
 def withdraw(overrule_id: UUID, database: DatabaseHere, who: Person) -> records.Overrule:
     """Withdraw an overrule; it stays on record."""
     return fairness.withdraw(database, overrule_id, who)
+
+
+@router.post("/tasks/{task_id}/judgements", status_code=201, response_model=Judgement)
+def judge(
+    task_id: UUID, body: NewJudgement, database: DatabaseHere, who: Person
+) -> records.Judgement:
+    """Keep a person's word on whether it was the same work."""
+    return judgements.judge(database, task_id, body.model_dump(), who)
+
+
+@router.post("/judgements/{judgement_id}/withdrawal", response_model=Judgement)
+def withdraw_judgement(
+    judgement_id: UUID, body: Withdrawal, database: DatabaseHere
+) -> records.Judgement:
+    """Say that a person's word counts no more; it stays on record."""
+    return judgements.withdraw(database, judgement_id, body.why)
 
 
 @router.get("/shootouts/{slug}/margins/open")
@@ -130,7 +151,7 @@ def show_scatter(
     return spec_scatter.show_scatter(database, slug, task, field)
 
 
-@router.get("/shootouts/{slug}/margins/same-work")
+@router.get("/shootouts/{slug}/margins/same-work", response_model=list[SameWork])
 def show_same_work(
     slug: str, database: DatabaseHere, task: TaskKey = None
 ) -> list[same_work.SameWork]:

@@ -10,8 +10,9 @@ import numpy as np
 from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.checks import ProgressPoint as CoreMark
 from true_margin.core.checks import slowed_down
+from true_margin.core.choices import JudgedAs
 from true_margin.core.notes import parse_ratio
-from true_margin.core.study import Measure, Note, Settings, Study, TaskFacts
+from true_margin.core.study import Measure, Note, Settings, Study, TaskDoubt, TaskFacts
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.derived import derived
@@ -77,6 +78,11 @@ def build_study(book: Book) -> Study:
             )
             for each in book.ratios
             if each.withdrawn_at is None and each.task_id in book.task_index
+        ),
+        doubts=tuple(
+            TaskDoubt(places[0], places[1], word.judged_as == JudgedAs.NEARLY, word.reason or "")
+            for pair, word in book.doubted_tasks.items()
+            if len(places := sorted(book.task_index[t] for t in pair if t in book.task_index)) == 2
         ),
     )
 

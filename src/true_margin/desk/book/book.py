@@ -53,6 +53,7 @@ class Book:
     trials: tuple[records.Trial, ...] = ()
     troubles: tuple[records.Trouble, ...] = ()
     ratios: tuple[records.NotedRatio, ...] = ()
+    judgements: tuple[records.Judgement, ...] = ()
     inquiries: tuple[records.Inquiry, ...] = ()
     published: tuple[records.PublishedFigure, ...] = ()
     viewers: tuple[Viewer, ...] = ()
@@ -128,6 +129,33 @@ class Book:
             {(each.task_id, each.setup_id): each for each in self.looks},
             {(each.task_id, each.setup_id): each for each in self.playbacks},
         )
+
+    @derived
+    def looked_at(self) -> dict[tuple[UUID, UUID, str], records.Judgement]:
+        """What a person looked at and found the same, by task, setup and part; the newest."""
+        return {
+            (each.task_id, each.setup_id, each.part): each
+            for each in self.judgements
+            if each.part is not None and each.setup_id is not None and each.withdrawn_at is None
+        }
+
+    @derived
+    def doubted_pairs(self) -> dict[tuple[UUID, frozenset[UUID]], records.Judgement]:
+        """What a person says of two setups on a task, by task and setups; the newest."""
+        return {
+            (each.task_id, frozenset((each.setup_id, each.other_setup_id))): each
+            for each in self.judgements
+            if each.setup_id and each.other_setup_id and each.withdrawn_at is None
+        }
+
+    @derived
+    def doubted_tasks(self) -> dict[frozenset[UUID], records.Judgement]:
+        """What a person says of two tasks, by their ids; the newest."""
+        return {
+            frozenset((each.task_id, each.other_task_id)): each
+            for each in self.judgements
+            if each.other_task_id is not None and each.withdrawn_at is None
+        }
 
     def cached(self, key: Hashable, compute: Callable[[], Value]) -> Value:
         """Give what was worked out of this book for a question, as it is written now.

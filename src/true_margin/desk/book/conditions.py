@@ -10,6 +10,7 @@ from uuid import UUID
 
 import numpy as np
 
+from true_margin.core.choices import JudgedAs
 from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.parity import (
     Condition,
@@ -18,6 +19,7 @@ from true_margin.core.parity import (
     Subject,
     Weight,
     compare_parity,
+    judged_apart,
     worst_weight,
 )
 from true_margin.core.quantities import ReadingMethod
@@ -30,7 +32,13 @@ from true_margin.desk.book.derived import derived
 from true_margin.desk.book.noted import output_parts, output_words
 from true_margin.store import records
 
-MAY_BREAK = (Condition.ENCODER, Condition.TIMELINE, Condition.SETTINGS, Condition.OUTPUT)
+MAY_BREAK = (
+    Condition.ENCODER,
+    Condition.TIMELINE,
+    Condition.SETTINGS,
+    Condition.OUTPUT,
+    Condition.WORK,
+)
 _BY_HAND = {"stopwatch", "one press"}
 
 
@@ -69,7 +77,20 @@ class Parity:
         one, other = self.facts.get((a, task)), self.facts.get((b, task))
         if one is None or other is None:
             return ()
-        return compare_parity(one, other, self._subject, on_trial=self._on_trial, only=only)
+        known = compare_parity(one, other, self._subject, on_trial=self._on_trial, only=only)
+        word = self.judged(task, a, b) if Condition.WORK in only else None
+        if word is None:
+            return known
+        said = judged_apart(word.judged_as == JudgedAs.NEARLY, word.reason or "")
+        return (said, *known) if said.weight is Weight.BREAKS else (*known, said)
+
+    def judged(self, task: int, a: int, b: int) -> records.Judgement | None:
+        """A person's word on what two setups did in a task; None for none."""
+        book = self._book
+        if not book.doubted_pairs:
+            return None
+        pair = frozenset((book.setups[a].id, book.setups[b].id))
+        return book.doubted_pairs.get((book.tasks[task].id, pair))
 
     def breaks(self, task: int, a: int, b: int) -> bool:
         """Say whether a pair was not given the same job, overrules apart."""
@@ -91,6 +112,8 @@ class Parity:
 
     def _may_break(self, task: int, setups: Iterable[int]) -> bool:
         """Most tasks were the same job everywhere; then no pair needs a look."""
+        if any(self._book.tasks[task].id == key for key, _ in self._book.doubted_pairs):
+            return True
         values = [self.facts[s, task].values for s in setups]
         return any(len({str(v[c]) for v in values if c in v}) > 1 for c in MAY_BREAK)
 

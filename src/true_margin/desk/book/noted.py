@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from uuid import UUID
 
+from true_margin.core.choices import JudgedAs
 from true_margin.core.outputs import OutputFacts, Part, PartFound, judge_output
 from true_margin.store import records
 
-SAME, DIFFERS, UNKNOWN = "same", "differs", "unknown"
+SAME, DIFFERS, UNKNOWN, LOOKED = "same", "differs", "unknown", JudgedAs.LOOKED.value
 LOOKS = (("plays", "plays"), ("in_sync", "sound in sync"), ("colour_right", "colour right"))
 
 
@@ -44,11 +45,13 @@ def output_parts(noted: NewestNotes, task: records.Task, setup_id: UUID) -> tupl
 def output_state(
     parts: tuple[PartFound, ...], probe: records.OutputFile | None, look: records.OutputLook | None
 ) -> str:
-    """Same, differs or unknown; one look at what is wrong is enough."""
+    """Same by a probe, looked at, differs or unknown; one look at what is wrong is enough."""
     seen = [getattr(look, name) for name, _ in LOOKS] if look else []
     if any(not part.ok for part in parts) or False in seen:
         return DIFFERS
-    return SAME if probe is not None or True in seen else UNKNOWN
+    if probe is not None:
+        return SAME
+    return LOOKED if True in seen else UNKNOWN
 
 
 def output_words(parts: tuple[PartFound, ...], look: records.OutputLook | None) -> dict[str, str]:

@@ -22,6 +22,7 @@ from true_margin.exchange.rates import RateDesk
 from true_margin.store import (
     cards,
     inquiries,
+    judgements,
     lineup,
     outputs,
     overrules,
@@ -176,6 +177,11 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
             ratio
             for ratio in ratios.list_ratios(session, shootout.id)
             if {ratio.setup_id, ratio.against_id} <= there
+        ),
+        judgements=tuple(
+            word
+            for word in judgements.list_judgements(session, shootout.id)
+            if {word.setup_id, word.other_setup_id} - {None} <= there
         ),
         inquiries=inquiries.list_inquiries(session, shootout.id),
         published=inquiries.list_published(session, shootout.id),

@@ -10,10 +10,12 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.parity import Condition, Weight, say_condition
+from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.tasks.outputs import SameJobTally, tally_same_job
 from true_margin.store import overrules, records, shootouts, tasks
 from true_margin.store.database import Database
 
@@ -134,12 +136,17 @@ class BrokenPair:
 
 @dataclass(frozen=True, slots=True)
 class FairnessView:
-    """What differed between setups besides speed, over a task or everything."""
+    """What differed between setups besides speed, over a task or everything.
+
+    ``known`` says how much is known of the sameness of the job, so that nothing unknown
+    passes as the same.
+    """
 
     baseline: str | None
     broken: tuple[BrokenPair, ...]
     lines: tuple[FairnessLine, ...]
     allowed: tuple[FairnessLine, ...]
+    known: tuple[str, ...]
 
 
 def show_fairness(database: Database, slug: str, key: str | None) -> FairnessView:
@@ -154,7 +161,24 @@ def show_fairness(database: Database, slug: str, key: str | None) -> FairnessVie
         tuple(_broken(book, tasks)),
         tuple(line for line in lines if line.weight != Weight.ALLOWED),
         tuple(line for line in lines if line.weight == Weight.ALLOWED),
+        tuple(_known_line(each) for each in tally_same_job(book, tasks)),
     )
+
+
+_PARTS = {"timeline": "The edit", "settings": "The export settings", "output": "What came out"}
+
+
+def _known_line(tally: SameJobTally) -> str:
+    """How the sameness of one part of the job is known, in a sentence."""
+    total = tally.proved + tally.looked_at + tally.unknown + tally.differs
+    parts = (
+        (tally.proved, "the same by file or note"),
+        (tally.looked_at, "looked at by a person"),
+        (tally.differs, "not the same"),
+        (tally.unknown, "not known"),
+    )
+    told = ", ".join(f"{words} in {number}" for number, words in parts if number)
+    return f"{_PARTS[tally.part]}, of {count_of(total, 'job')} done: {told}."
 
 
 def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
@@ -210,7 +234,8 @@ def _lines(book: Book, tasks: list[int]) -> list[FairnessLine]:
                 key = (d.condition.value, d.weight.value, d.why)
                 own = sides.setdefault(key, {})
                 for each in (base, setup):
-                    said = _known_words(book, each, task, d.condition)
+                    judged = d.condition is Condition.WORK
+                    said = d.here if judged else _known_words(book, each, task, d.condition)
                     own.setdefault(said, {})[book.setups[each].label] = None
                 where.setdefault(key, set()).add(task)
     order = [weight.value for weight in reversed(Weight)]

@@ -87,7 +87,12 @@ def show_out_of_line(database: Database, slug: str) -> OutOfLine:
 
 def _two_apps(book: Book) -> tuple[tuple[int, int], ...]:
     pairs = same_work_pairs(book)
-    return tuple((i, j) for i, j in pairs if book.tasks[i].app != book.tasks[j].app)
+    return tuple(
+        (i, j)
+        for i, j in pairs
+        if book.tasks[i].app != book.tasks[j].app
+        and frozenset((book.tasks[i].id, book.tasks[j].id)) not in book.doubted_tasks
+    )
 
 
 def _better(book: Book) -> FlagArray:

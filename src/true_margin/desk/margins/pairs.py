@@ -16,7 +16,7 @@ from true_margin.core.margins import Call, Margin, time_saved
 from true_margin.core.noted import note_of_pair
 from true_margin.core.notes import parse_ratio, say_note
 from true_margin.core.numerals import fixed, short
-from true_margin.core.parity import Weight
+from true_margin.core.parity import Condition, Weight
 from true_margin.core.wording import (
     count_of,
     percent_faster,
@@ -59,7 +59,8 @@ class WayToSay:
 class ParityLine:
     """One condition that differs; ``weight`` says whether it is allowed, confounds or breaks.
 
-    ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break.
+    ``tasks`` names where it differs, on a mix; ``overrule`` is a person's word on a break,
+    ``judgement`` the one that says so itself.
     """
 
     condition: str
@@ -69,6 +70,7 @@ class ParityLine:
     why: str
     tasks: tuple[str, ...]
     overrule: records.Overrule | None
+    judgement: records.Judgement | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -270,7 +272,9 @@ def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> 
     if unmeasured:
         words = "one of them was not measured on everything here"
     elif broken:
-        words = f"they were not given the same job ({', '.join(dict.fromkeys(broken))} differs)"
+        differs = [f"{each} differs" for each in dict.fromkeys(broken) if each != Condition.WORK]
+        said = [x.why for x in lines if x.judgement is not None and x.weight == Weight.BREAKS]
+        words = f"they were not given the same job ({'; '.join((*said, *differs))})"
     else:
         words = "nothing measured ties their rounds together"
     return PairView(
@@ -323,7 +327,9 @@ def _line(
     words = (parity_of(book).overruled.get((t, frozenset(pair))) for t in on)
     overrule = next((word for word in words if word is not None), None) if breaks else None
     tasks = () if len(on) == of else tuple(book.tasks[t].name for t in on)
-    return ParityLine(*key, tasks, overrule)
+    said = key[0] == Condition.WORK
+    judgement = parity_of(book).judged(on[0], *pair) if said else None
+    return ParityLine(*key, tasks, overrule, judgement)
 
 
 def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToSay]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from itertools import combinations
 from uuid import UUID
 
+from true_margin.core.choices import JudgedAs
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed
 from true_margin.core.same_work import FixedCost, fixed_cost, margin_between_tasks
@@ -35,7 +36,11 @@ class SameWorkRow:
 
 @dataclass(frozen=True, slots=True)
 class SameWork:
-    """Two tasks that hold the same work, on every setup that did both."""
+    """Two tasks that hold the same work, on every setup that did both.
+
+    ``doubt`` says what a person has to say against it, with ``judgement``; where it is not the
+    same work at all there are no rows.
+    """
 
     one_key: str
     one: str
@@ -43,23 +48,32 @@ class SameWork:
     other: str
     differs: str
     rows: tuple[SameWorkRow, ...]
+    doubt: str | None
+    judgement: records.Judgement | None
 
 
 def same_work_pairs(book: Book) -> tuple[tuple[int, int], ...]:
-    """Pairs of tasks of one timeline and one operation that differ in app or settings."""
+    """Pairs of tasks of one timeline and one operation that differ in app or settings.
+
+    Two that a person calls nearly the same are a pair too.
+    """
     timed = [
         (place, task)
         for place, task in enumerate(book.tasks)
-        if task.timeline_id is not None and task.measure == "time" and not task.superseded
+        if task.measure == "time" and not task.superseded
     ]
     prints = _fingerprints(book)
     return tuple(
         (i, j)
         for (i, one), (j, other) in combinations(timed, 2)
-        if one.operation == other.operation
-        and (
-            one.timeline_id == other.timeline_id
-            or prints.get(one.timeline_id, 0) == prints.get(other.timeline_id, 1)
+        if frozenset((one.id, other.id)) in book.doubted_tasks
+        or (
+            one.timeline_id is not None
+            and one.operation == other.operation
+            and (
+                one.timeline_id == other.timeline_id
+                or prints.get(one.timeline_id, 0) == prints.get(other.timeline_id, 1)
+            )
         )
     )
 
@@ -80,6 +94,7 @@ def show_same_work(database: Database, slug: str, key: str | None) -> tuple[Same
 
 def _same_work(book: Book, i: int, j: int) -> SameWork:
     one, other = book.tasks[i], book.tasks[j]
+    word = book.doubted_tasks.get(frozenset((one.id, other.id)))
     apart = one.app != other.app
     names = (one.app, other.app) if apart else (one.name, other.name)
     rows = []
@@ -98,7 +113,21 @@ def _same_work(book: Book, i: int, j: int) -> SameWork:
                 )
             )
     differs = "app" if apart else "settings"
-    return SameWork(str(one.id), one.name, str(other.id), other.name, differs, tuple(rows))
+    return SameWork(
+        str(one.id),
+        one.name,
+        str(other.id),
+        other.name,
+        differs,
+        tuple(rows),
+        None if word is None else _doubt(word),
+        word,
+    )
+
+
+def _doubt(word: records.Judgement) -> str:
+    said = "Only nearly the same work" if word.judged_as == JudgedAs.NEARLY else "Not the same work"
+    return f"{said}, says {word.who}: {word.reason}"
 
 
 def _say(margin: Margin, names: tuple[str, str], setup: str) -> str:

@@ -12,7 +12,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import PackTable, Source, Target, copy
 from true_margin.desk.tasks.timelines import stored_file
 from true_margin.exchange.apart import TIMELINE, read_apart
-from true_margin.exchange.pack_noted import PackOverrule
+from true_margin.exchange.pack_noted import PackJudgement, PackOverrule
 from true_margin.exchange.pack_tables import (
     PackRound,
     PackRoundVersion,
@@ -22,7 +22,7 @@ from true_margin.exchange.pack_tables import (
     PackTimelineFile,
 )
 from true_margin.exchange.timeline_files import read_timeline
-from true_margin.store import overrules, records, shootouts, tasks, timelines
+from true_margin.store import judgements, overrules, records, shootouts, tasks, timelines
 
 
 def content_name(place: int, file: records.TimelineFile) -> str:
@@ -80,6 +80,50 @@ def _overrules(source: Source) -> list[PackOverrule]:
             )
         )
     return sorted(rows, key=lambda row: (row.made_at, row.task, row.machine_a, row.setup_a))
+
+
+def _judgements(source: Source) -> list[PackJudgement]:
+    names = source.task_names
+    rows = []
+    for word in source.book.judgements:
+        pair = (source.setup(key) for key in (word.setup_id, word.other_setup_id))
+        a, b = sorted(
+            ((None, None) if s is None else (s.machine, s.name) for s in pair),
+            key=lambda each: (each[0] is None, each),
+        )
+        other = None if word.other_task_id is None else names[word.other_task_id]
+        task, second = sorted(
+            (names[word.task_id], other), key=lambda each: (each is None, each or "")
+        )
+        rows.append(
+            copy(
+                word,
+                PackJudgement,
+                task=task,
+                other_task=second,
+                machine_a=a[0],
+                setup_a=a[1],
+                machine_b=b[0],
+                setup_b=b[1],
+            )
+        )
+    return sorted(rows, key=lambda row: (row.noted_at, row.task, row.machine_a or ""))
+
+
+def _add_judgements(target: Target) -> None:
+    kept = {"judged_as", "part", "reason", "who", "noted_at", "withdrawn_at", "withdrawn_why"}
+    for word in target.pack.judgements:
+        other = None if word.other_task is None else target.known.tasks[word.other_task]
+        judgements.add_judgement(
+            target.session,
+            {
+                **word.model_dump(include=kept),
+                "task_id": target.known.task(word),
+                "other_task_id": other,
+                "setup_id": target.known.setup(word, after="_a"),
+                "other_setup_id": target.known.setup(word, after="_b"),
+            },
+        )
 
 
 def _add_tasks(target: Target) -> None:
@@ -185,4 +229,5 @@ ON_TASKS = (
         name="timeline_files", words="timeline files", rows=_timeline_files, add=_add_timeline_files
     ),
     PackTable(name="overrules", words="overrules", rows=_overrules, add=_add_overrules),
+    PackTable(name="judgements", words="words on sameness", rows=_judgements, add=_add_judgements),
 )

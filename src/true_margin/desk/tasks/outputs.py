@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
+import numpy as np
+
+from true_margin.core.choices import JudgedPart
 from true_margin.core.errors import CoreError, QuantityError
 from true_margin.core.numerals import numerals
 from true_margin.core.outputs import PartFound, is_another_clip
@@ -15,7 +18,15 @@ from true_margin.core.specs import say_spec
 from true_margin.core.task_rows import OBSERVATION, SETTINGS, read_settings, settings_line
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.noted import DIFFERS, SAME, UNKNOWN, facts_of, output_parts, output_state
+from true_margin.desk.book.noted import (
+    DIFFERS,
+    LOOKED,
+    SAME,
+    UNKNOWN,
+    facts_of,
+    output_parts,
+    output_state,
+)
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.tasks.timelines import newest_of, reference_of
@@ -51,9 +62,10 @@ class ProbeView:
 class SetupSameness:
     """One setup on a task.
 
-    Each of ``timeline``, ``settings`` and ``output`` is same, differs or unknown; none
-    where the task has no such thing. ``parts`` are those of the output that both sides
-    know. ``playback`` is what was seen last, on a task that is looked at.
+    Each of ``timeline``, ``settings`` and ``output`` is same, differs, looked at (the same by
+    a person's word, nothing proves it) or unknown; none where the task has no such thing.
+    ``parts`` are those of the output that both sides know. ``playback`` is what was seen last,
+    on a task that is looked at. ``looked`` are the standing words of those who looked.
     """
 
     setup_id: UUID
@@ -67,6 +79,7 @@ class SetupSameness:
     probe: ProbeView | None
     look: records.OutputLook | None
     playback: records.Playback | None
+    looked: tuple[records.Judgement, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,18 +214,73 @@ def _row(book: Book, task: records.Task, setup: records.Setup) -> SetupSameness:
     probe, look = book.noted.outputs.get(key), book.noted.looks.get(key)
     parts = output_parts(book.noted, task, setup.id)
     apart = () if used is None else _apart(task.settings, used.settings)
+    states = same_job(book, task, setup)
+    words = (book.looked_at.get((*key, part.value)) for part in JudgedPart)
     return SetupSameness(
         setup.id,
         setup.label,
         sum((run.task_id, run.setup_id) == key for run in book.runs),
-        _timeline(book, task, setup),
-        NONE if not task.settings else UNKNOWN if used is None else DIFFERS if apart else SAME,
+        states[JudgedPart.TIMELINE],
+        states[JudgedPart.SETTINGS],
         apart,
-        output_state(parts, probe, look),
+        states[JudgedPart.OUTPUT],
         parts,
         None if probe is None else _probe_view(probe),
         look,
         book.noted.playbacks.get(key),
+        tuple(word for word in words if word is not None),
+    )
+
+
+def same_job(book: Book, task: records.Task, setup: records.Setup) -> dict[JudgedPart, str]:
+    """Say of each part of the job whether a setup did it as the task has it.
+
+    What a file or a note proves goes before a person's word that they looked.
+    """
+    key = (task.id, setup.id)
+    used = book.noted.settings.get(key)
+    probe, look = book.noted.outputs.get(key), book.noted.looks.get(key)
+    apart = used is not None and bool(_apart(task.settings, used.settings))
+    proved = {
+        JudgedPart.TIMELINE: _timeline(book, task, setup),
+        JudgedPart.SETTINGS: NONE
+        if not task.settings
+        else UNKNOWN
+        if used is None
+        else DIFFERS
+        if apart
+        else SAME,
+        JudgedPart.OUTPUT: output_state(output_parts(book.noted, task, setup.id), probe, look),
+    }
+    return {
+        part: LOOKED if state == UNKNOWN and (*key, part.value) in book.looked_at else state
+        for part, state in proved.items()
+    }
+
+
+@dataclass(frozen=True, slots=True)
+class SameJobTally:
+    """Of how many setups on their tasks a part of the job is known, and how."""
+
+    part: str
+    proved: int
+    looked_at: int
+    unknown: int
+    differs: int
+
+
+def tally_same_job(book: Book, tasks_at: Sequence[int]) -> tuple[SameJobTally, ...]:
+    """Count how the sameness of each part is known, over what was attempted on some tasks."""
+    states: dict[JudgedPart, list[str]] = {part: [] for part in JudgedPart}
+    tried = np.asarray(book.index.tried) > 0
+    for place in tasks_at:
+        for at in np.flatnonzero(tried[:, place]).tolist():
+            for part, state in same_job(book, book.tasks[place], book.setups[at]).items():
+                states[part].append(state)
+    return tuple(
+        SameJobTally(part.value, *(own.count(state) for state in (SAME, LOOKED, UNKNOWN, DIFFERS)))
+        for part, own in states.items()
+        if len(own) > own.count(NONE)
     )
 
 

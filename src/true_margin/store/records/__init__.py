@@ -14,7 +14,7 @@ from true_margin.store.records.noted import (
     Trial,
     Trouble,
 )
-from true_margin.store.records.runs import Mark, Overrule, Run, RunPicture, RunRevision
+from true_margin.store.records.runs import Judgement, Mark, Overrule, Run, RunPicture, RunRevision
 from true_margin.store.records.shootout import AppVersion, Round, Shootout
 from true_margin.store.records.tasks import Preset, Task, Timeline, TimelineFile
 
@@ -24,6 +24,7 @@ __all__ = [
     "Extra",
     "FreeRow",
     "Inquiry",
+    "Judgement",
     "Machine",
     "Mark",
     "NotedRatio",

@@ -100,3 +100,24 @@ class Overrule:
     made_at: datetime
     withdrawn_at: datetime | None
     withdrawn_by: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """A person's word on whether it was the same work.
+
+    Of a setup on a task (``part`` says of what), of two setups on a task, or of two tasks.
+    """
+
+    id: UUID
+    task_id: UUID
+    other_task_id: UUID | None
+    setup_id: UUID | None
+    other_setup_id: UUID | None
+    judged_as: str
+    part: str | None
+    reason: str | None
+    who: str
+    noted_at: datetime
+    withdrawn_at: datetime | None
+    withdrawn_why: str | None

@@ -2,9 +2,11 @@ import { type FormEvent, useState } from "react"
 import { useOverrule, useWithdraw } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
+import { JudgeForm } from "../../parts/JudgeForm"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
+import { WithdrawWord } from "../../parts/WithdrawWord"
 
 type Line = Schemas["ParityLine"]
 
@@ -14,12 +16,24 @@ export function FairTest({ slug, pair }: { slug: string; pair: Schemas["PairView
   const allowed = pair.parity.filter((line) => line.weight === "allowed")
   return (
     <NotePart title="Fair test">
-      {heavy.length === 0 && <p>Nothing noted differs but what is on trial.</p>}
+      {heavy.length === 0 && (
+        <p>Nothing that was noted differs, but for what is on trial. What was not noted may.</p>
+      )}
       <ul className="space-y-1.5">
         {heavy.map((line) => (
           <ParityItem key={keyOf(line)} slug={slug} pair={pair} line={line} />
         ))}
       </ul>
+      {pair.key !== "mix" && !pair.parity.some((line) => line.judgement) && (
+        <Writes>
+          <JudgeForm
+            slug={slug}
+            taskId={pair.key}
+            about={{ setup_id: pair.a_id, other_setup_id: pair.b_id }}
+            open="Say that it was not the same job"
+          />
+        </Writes>
+      )}
       {allowed.length > 0 && (
         <details className="mt-2">
           <summary className="text-[13px] text-mute">
@@ -52,10 +66,11 @@ function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairVie
         {line.condition} {breaks ? "breaks it" : "may move the time"}
       </strong>
       <span className="block text-[13px]">
-        {line.here} against {line.there}
+        {line.there ? `${line.here} against ${line.there}` : line.here}
         {line.tasks.length > 0 && ` on ${line.tasks.join(", ")}`}
         {line.why && `; ${line.why}`}
       </span>
+      {line.judgement && <WithdrawWord slug={slug} word={line.judgement} />}
       {line.overrule && (
         <span className="block text-[13px] text-mute">
           Overruled by {line.overrule.who}: {line.overrule.reason}.{" "}
@@ -70,12 +85,12 @@ function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairVie
           </Writes>
         </span>
       )}
-      {breaks && !line.overrule && pair.key !== "mix" && (
+      {breaks && !line.overrule && !line.judgement && pair.key !== "mix" && (
         <Writes>
           <Overrule slug={slug} pair={pair} />
         </Writes>
       )}
-      {breaks && !line.overrule && pair.key === "mix" && (
+      {breaks && !line.overrule && !line.judgement && pair.key === "mix" && (
         <span className="block text-[13px] text-mute">Choose the task to overrule it there.</span>
       )}
       <ProblemNote error={withdraw.error} />

@@ -19,7 +19,21 @@ export function Fairness({
   const fair = data.broken.length === 0 && data.lines.length === 0
   return (
     <div className="max-w-4xl space-y-6">
-      {fair && <p>Nothing noted differs from {data.baseline ?? "the baseline"} but what may.</p>}
+      {fair && (
+        <p>
+          Nothing that was noted differs from {data.baseline ?? "the baseline"}, but for what may.
+        </p>
+      )}
+      {data.known.length > 0 && (
+        <section aria-label="How much is known">
+          <h2 className="mb-1 text-[15px]">Was it the same job?</h2>
+          <ul className="text-[13px]">
+            {data.known.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </section>
+      )}
       {data.broken.length > 0 && (
         <section aria-label="Not the same job">
           <h2 className="mb-1 text-[15px]">Not the same job</h2>

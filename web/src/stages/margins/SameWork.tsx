@@ -1,28 +1,32 @@
 import { useQuery } from "@tanstack/react-query"
+import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { sameWorkQuery } from "../../api/margins"
+import { tasksQuery } from "../../api/queries"
+import { ChoiceField } from "../../parts/ChoiceField"
+import { JudgeForm } from "../../parts/JudgeForm"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
 import { bandOf, RuleHead, RuleRow } from "../../parts/rule/RuleRow"
 import { fitScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
+import { WithdrawWord } from "../../parts/WithdrawWord"
 
 /** One machine against itself: the same timeline in two apps, or in two settings. */
 export function SameWork({ slug, materiality }: { slug: string; materiality: number }) {
   const { data, error } = useQuery(sameWorkQuery(slug, "mix"))
   if (error) return <ProblemNote error={error} />
   if (!data) return <p>Reading the book…</p>
-  const known = data.filter((each) => each.rows.length > 0)
-  if (known.length === 0) {
-    return (
-      <p className="max-w-2xl">
-        Two tasks of one timeline and one operation, in two apps or two settings, stand side by side
-        here once a setup has run both.
-      </p>
-    )
-  }
+  const known = data.filter((each) => each.rows.length > 0 || each.doubt)
   return (
     <div className="max-w-4xl space-y-7">
+      {known.length === 0 && (
+        <p className="max-w-2xl">
+          Two tasks of one timeline and one operation, in two apps or two settings, stand side by
+          side here once a setup has run both.
+        </p>
+      )}
       {known.map((work) => (
         <Work
           key={`${work.one_key} ${work.other_key}`}
@@ -31,7 +35,44 @@ export function SameWork({ slug, materiality }: { slug: string; materiality: num
           materiality={materiality}
         />
       ))}
+      <Writes>
+        <NearlyTheSame slug={slug} />
+      </Writes>
     </div>
+  )
+}
+
+/** Puts two tasks side by side that only a person knows to be nearly the same work. */
+function NearlyTheSame({ slug }: { slug: string }) {
+  const sheets = useQuery(tasksQuery(slug)).data ?? []
+  const timed = sheets.filter(({ task }) => task.measure === "time" && !task.superseded)
+  const [one, setOne] = useState("")
+  const [other, setOther] = useState("")
+  if (timed.length < 2) return null
+  const options = [
+    { value: "", words: "choose" },
+    ...timed.map(({ task }) => ({ value: task.id, words: task.name })),
+  ]
+  return (
+    <section aria-label="Two tasks that are nearly the same">
+      <h2 className="text-[15px]">Two tasks that only you know to be nearly the same</h2>
+      <div className="mt-1 flex flex-wrap gap-3">
+        <div className="w-60">
+          <ChoiceField label="One task" value={one} options={options} onValue={setOne} />
+        </div>
+        <div className="w-60">
+          <ChoiceField label="The other" value={other} options={options} onValue={setOther} />
+        </div>
+      </div>
+      {one && other && one !== other && (
+        <JudgeForm
+          slug={slug}
+          taskId={one}
+          about={{ other_task_id: other }}
+          open="Say how near they are"
+        />
+      )}
+    </section>
   )
 }
 
@@ -51,7 +92,13 @@ function Work({
       <h2 className="text-[15px]">
         {work.one} <span className="font-normal text-mute">against</span> {work.other}
       </h2>
-      <RuleHead scale={scale} />
+      {work.doubt && (
+        <p className="my-1 border-l-2 border-accent pl-2">
+          {work.doubt}
+          {work.judgement && <WithdrawWord slug={slug} word={work.judgement} />}
+        </p>
+      )}
+      {work.rows.length > 0 && <RuleHead scale={scale} />}
       {work.rows.map((row) => (
         <RuleRow
           key={row.setup_id}
@@ -67,15 +114,29 @@ function Work({
           </span>
         </RuleRow>
       ))}
-      <p className="mt-1 text-[13px] text-mute">Right: faster in {work.one}.</p>
-      <details className="mt-1">
-        <summary className="text-[13px]">What may be said of each</summary>
-        <ul className="mt-1 space-y-0.5 text-[13px]">
-          {work.rows.map((row) => (
-            <li key={row.setup_id}>{row.sentence}</li>
-          ))}
-        </ul>
-      </details>
+      {work.rows.length > 0 && (
+        <>
+          <p className="mt-1 text-[13px] text-mute">Right: faster in {work.one}.</p>
+          <details className="mt-1">
+            <summary className="text-[13px]">What may be said of each</summary>
+            <ul className="mt-1 space-y-0.5 text-[13px]">
+              {work.rows.map((row) => (
+                <li key={row.setup_id}>{row.sentence}</li>
+              ))}
+            </ul>
+          </details>
+        </>
+      )}
+      {!work.judgement && (
+        <Writes>
+          <JudgeForm
+            slug={slug}
+            taskId={work.one_key}
+            about={{ other_task_id: work.other_key }}
+            open="Say that it was not the same work"
+          />
+        </Writes>
+      )}
     </section>
   )
 }

@@ -8,13 +8,14 @@ import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
 import { DifferenceList } from "./DifferenceList"
 import type { Sheet } from "./job"
+import { LookedAt } from "./LookedAt"
 import { OutputNote } from "./OutputNote"
 import { PlaybackNote, seenWords } from "./PlaybackNote"
 import { SettingsNote } from "./SettingsNote"
 
 type Row = Schemas["SetupSameness"]
 type What = "timeline" | "settings" | "output" | "playback"
-const SIGN: Record<string, string> = { same: "=", differs: "≠", unknown: "?", none: "" }
+const SIGN: Record<string, string> = { same: "= ", differs: "≠ ", unknown: "? " }
 const TITLES = { timeline: "edit", settings: "settings", output: "output", playback: "seen" }
 
 /** Every setup against the task: same, differs or unknown; a cell opens what is behind it. */
@@ -35,7 +36,7 @@ export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
       <p className="mb-2 text-[13px] text-mute">
         {data.observed
           ? "The best preview quality that each setup held without dropped frames."
-          : "The edit saved on each setup, the settings it exported with, and what came out."}
+          : "The edit saved on each setup, the settings it exported with, and what came out: proved by a file or a note, or looked at by a person."}
       </p>
       <table className="w-full border-collapse text-[14px]">
         <thead>
@@ -85,8 +86,16 @@ export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
           {open.what === "output" && (
             <OutputNote key={chosen.setup_id} slug={slug} taskId={task.id} row={chosen} />
           )}
-          {open.what === "playback" && (
+          {open.what === "playback" ? (
             <PlaybackNote key={chosen.setup_id} slug={slug} taskId={task.id} row={chosen} />
+          ) : (
+            <LookedAt
+              key={`${chosen.setup_id} ${open.what}`}
+              slug={slug}
+              taskId={task.id}
+              row={chosen}
+              part={open.what}
+            />
           )}
         </section>
       )}
@@ -116,7 +125,7 @@ function Cell({
       className={`text-left hover:underline ${state === "differs" ? "text-accent underline" : state === "unknown" ? "text-mute" : ""}`}
       onClick={() => onOpen(!open)}
     >
-      {what !== "playback" && `${SIGN[state]} `}
+      {what !== "playback" && (SIGN[state] ?? "")}
       {words}
     </button>
   )
