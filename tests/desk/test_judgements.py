@@ -35,8 +35,8 @@ def bench(database: Database) -> Bench:
     return bench
 
 
-def judge(bench: Bench, task: str = EXPORT, **said: Any) -> records.Judgement:
-    return judgements.judge(bench.database, bench.tasks[task], said, "Marit")
+def judge(bench: Bench, **said: Any) -> records.Judgement:
+    return judgements.judge(bench.database, bench.tasks[EXPORT], said, "Marit")
 
 
 def of_setups(bench: Bench) -> dict[str, UUID]:

@@ -179,5 +179,5 @@ def test_a_task_becomes_looked_at_and_timed_again(bench: Bench) -> None:
     assert change(bench, operation="playback").measure == "observation"
     assert change(bench, operation="export").measure == "time"
     bench.run("A", "6:10")
-    with pytest.raises(RefusedError, match="make a new task for another measure"):
+    with pytest.raises(RefusedError, match="make a new task for what is looked at"):
         change(bench, operation="playback")

@@ -16,7 +16,7 @@ from pydantic import (
     field_validator,
 )
 
-from true_margin.core.choices import Operation, PlaybackQuality, PriceKind, TaskMeasure
+from true_margin.core.choices import BareNumber, Operation, PlaybackQuality, PriceKind, TaskMeasure
 from true_margin.core.parity import Subject
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
@@ -231,8 +231,26 @@ class NewExtra(Request):
     dated: date = Field(description="Day of the price")
 
 
+class NewSensitivity(Request):
+    """What moves the time of a task besides the machine."""
+
+    to: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)] = (
+        Field(description="A condition by its words, or anything else")
+    )
+    up_to_s: Annotated[float, Field(gt=0, le=1e7, allow_inf_nan=False)] = Field(
+        description="By so many seconds at most"
+    )
+    why: Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)] = Field(
+        default="", description="How it is known"
+    )
+
+
 class TaskFields(Request):
     """What may be said of a task."""
+
+    sensitivities: Annotated[list[NewSensitivity], Field(max_length=20)] | None = Field(
+        default=None, description="What moves its time besides the machine"
+    )
 
     timeline: Short | None = Field(default=None, description="Name of its timeline")
     timeline_length_s: float | None = Field(
@@ -273,6 +291,26 @@ class TaskChange(TaskFields):
         description="Why the job was written down wrong; without it a job that changes after "
         "runs becomes a new revision",
     )
+
+
+class NewMeasure(Request):
+    """Another measure for a task; its runs are read again as they were typed."""
+
+    version: Version
+    measure: TaskMeasure = Field(description="What a run yields: a time or an amount")
+    unit: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)] | None = Field(
+        default=None, description="Unit of an amount"
+    )
+    bare: BareNumber = Field(
+        default=BareNumber.SECONDS, description="What a number without a unit is, as a time"
+    )
+    really: bool = Field(default=False, description="Do it; else only what would become of it")
+
+
+class CopiedTask(Request):
+    """The app in which the same task is done as well."""
+
+    app: Name = Field(description="Name of the app")
 
 
 class NewPreset(Request):

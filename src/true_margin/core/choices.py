@@ -46,6 +46,15 @@ class TaskMeasure(StrEnum):
     OBSERVATION = "observation"
 
 
+class BareNumber(StrEnum):
+    """What a number without a unit is, where a run yields a time."""
+
+    SECONDS = "s"
+    MINUTES = "min"
+    HOURS = "h"
+    CLOCK = "minutes:seconds"
+
+
 class PlaybackQuality(StrEnum):
     """The best preview quality that was held without dropped frames, the best first."""
 

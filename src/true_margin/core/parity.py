@@ -9,11 +9,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from types import MappingProxyType
 
 from true_margin.core.numerals import localised
+from true_margin.core.wording import format_span
 
 ROOM_APART_C = 5.0
 """Rooms further apart than this may move a time, in °C."""
@@ -55,6 +56,7 @@ class Condition(StrEnum):
     SETTINGS = "export settings"
     OUTPUT = "output"
     WORK = "the job itself"
+    SENSITIVE = "what the task is sensitive to"
 
 
 class Weight(StrEnum):
@@ -81,6 +83,21 @@ class Facts:
     about: frozenset[Condition] = frozenset()
     encoders: frozenset[str] = frozenset()
     only_system: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Sensitivity:
+    """What moves the time of a task besides the machine, by so many seconds at most.
+
+    Attributes:
+        to: a condition, by its words, or anything else.
+        up_to_s: seconds.
+        why: how it is known; empty where nobody says.
+    """
+
+    to: str
+    up_to_s: float
+    why: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,6 +143,7 @@ TABLE: Mapping[Condition, Mapping[Subject, Weight]] = MappingProxyType(
         Condition.SETTINGS: _row(_B, _B, _B, _B, _B, _B, _M, _B),
         Condition.OUTPUT: _row(_B, _B, _B, _B, _B, _B, _M, _B),
         Condition.WORK: _row(_B, _B, _B, _B, _B, _B, _B, _B),
+        Condition.SENSITIVE: _row(*_STATE),
     }
 )
 """What a difference does, before the exceptions that ``weigh`` knows."""
@@ -181,6 +199,48 @@ def compare_parity(
                 ConditionDifference(condition, *words, Weight.ALLOWED, "it is marked as on trial")
             )
     return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
+
+
+NOT_NOTED = "not noted"
+
+
+def add_sensitivities(
+    differences: tuple[ConditionDifference, ...],
+    one: Facts,
+    other: Facts,
+    sensitivities: Iterable[Sensitivity],
+) -> tuple[ConditionDifference, ...]:
+    """Let what a task is sensitive to muddy its pairs, even where it is on trial.
+
+    Only a condition that both sides are known to have alike leaves the pair as it is; what is
+    not known never counts as the same.
+
+    Returns:
+        The differences, those of the sensitivities with what they may do.
+    """
+    found = list(differences)
+    for each in sensitivities:
+        why = f"this task is sensitive to {each.to}, up to {format_span(each.up_to_s)}"
+        known = next((c for c in Condition if c.value == each.to.casefold()), None)
+        if known is None:
+            found.append(
+                ConditionDifference(Condition.SENSITIVE, each.to, "", Weight.CONFOUNDS, why)
+            )
+            continue
+        place = next((i for i, d in enumerate(found) if d.condition is known), None)
+        if place is not None:
+            if found[place].weight is not Weight.BREAKS:
+                found[place] = replace(found[place], weight=Weight.CONFOUNDS, why=why)
+        elif known not in one.values or known not in other.values:
+            here, there = (_words_of(known, facts) for facts in (one, other))
+            found.append(ConditionDifference(known, here, there, Weight.CONFOUNDS, why))
+    return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
+
+
+def _words_of(condition: Condition, facts: Facts) -> str:
+    parts = _parts(facts.values.get(condition))
+    words = ", ".join(f"{part.lower()} {value}".strip() for part, value in parts.items())
+    return say_condition(condition, words) or NOT_NOTED
 
 
 def judged_apart(nearly: bool, reason: str) -> ConditionDifference:

@@ -49,6 +49,16 @@ def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
     return f"{minute}:{second:02d}{tail}"
 
 
+def format_span(seconds: float) -> str:
+    """Write how long something takes at most, or is off: seconds below a minute, else a clock.
+
+    Example:
+        >>> format_span(20.0), format_span(1.5), format_span(70.0)
+        ('20 s', '1.5 s', '1:10')
+    """
+    return f"{localised(f'{seconds:.3g}')} s" if seconds < 60.0 else format_elapsed(seconds)
+
+
 def format_ratio(ratio: float) -> str:
     """Write a ratio with two decimals, three where it is close to 1.
 

@@ -94,7 +94,7 @@ _BROKEN = {
     "uq_free_rows_shootout_id_title": ("title", "The sheet has a row of this name already."),
     "uq_setups_machine_id_name": ("name", "This machine has a setup of this name already."),
     "uq_viewers_shootout_id_name": ("name", "A viewer of this name exists already, or is retired."),
-    "uq_tasks_shootout_id_name": ("name", "A task of this name exists already."),
+    "uq_tasks_shootout_id_app_id_name": ("name", "This app has a task of this name already."),
     "uq_rounds_shootout_id_name": ("name", "A round of this name exists already."),
     "ck_runs_reason_given": ("reason", "Say why: a void or failed run needs a reason."),
     "ck_runs_reason_present": ("reason", "Say why: a void or failed run needs a reason."),

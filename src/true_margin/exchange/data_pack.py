@@ -51,6 +51,7 @@ from true_margin.exchange.pack_tables import (
     PackRound,
     PackRoundVersion,
     PackRun,
+    PackSensitivity,
     PackSetup,
     PackSetupSpec,
     PackShootout,
@@ -93,6 +94,7 @@ class Pack(BaseModel):
     timeline_files: list[PackTimelineFile] = []
     tasks: list[PackTask] = []
     task_settings: list[PackTaskSetting] = []
+    sensitivities: list[PackSensitivity] = []
     overrules: list[PackOverrule] = []
     judgements: list[PackJudgement] = []
     rounds: list[PackRound] = []

@@ -37,6 +37,8 @@ _NAMES = frozenset(
         "machine_a",
         "machine_b",
         "other_task",
+        "own_name",
+        "to",
         "name",
         "owned_machine",
         "owned_setup",

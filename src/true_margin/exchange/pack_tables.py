@@ -178,6 +178,17 @@ class PackTask(PackRow):
     measure: TaskMeasure = TaskMeasure.TIME
     work: Positive | None = None
     unit: Text | None = None
+    # As it was given, where another app has a task of the same name.
+    own_name: Name | None = None
+
+
+class PackSensitivity(PackRow):
+    """What moves the time of a task besides the machine, by so many seconds at most."""
+
+    task: Name
+    to: Annotated[str, Field(min_length=1, max_length=60)]
+    up_to_s: Positive
+    why: Text | None = None
 
 
 class PackTaskSetting(PackRow):
@@ -355,6 +366,7 @@ SCHEMAS: dict[str, TableSchema] = {
         PackTask, key=("name",), links=(_OF_TIMELINE, Link(("follows",), "tasks", ("name",)))
     ),
     "task_settings": TableSchema(PackTaskSetting, links=(_OF_TASK,), known_by=("task", "field")),
+    "sensitivities": TableSchema(PackSensitivity, links=(_OF_TASK,), known_by=("task", "to")),
     "overrules": TableSchema(
         PackOverrule,
         links=_ABOUT,

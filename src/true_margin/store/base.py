@@ -28,6 +28,7 @@ class Base(DeclarativeBase):
         datetime: DateTime(timezone=True),
         dict[str, Any]: JSONB,
         list[str]: JSONB,
+        list[dict[str, Any]]: JSONB,
     }
 
 

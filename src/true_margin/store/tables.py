@@ -239,7 +239,7 @@ class TaskRow(Versioned, Base):
 
     __tablename__ = "tasks"
     __table_args__ = (
-        UniqueConstraint("shootout_id", "name"),
+        UniqueConstraint("shootout_id", "app_id", "name"),
         filled("name"),
         UniqueConstraint("follows_id"),
         one_of("measure", TaskMeasure),
@@ -266,6 +266,8 @@ class TaskRow(Versioned, Base):
     measure: Mapped[str] = mapped_column(String(20), default="time")
     work: Mapped[float | None]
     unit: Mapped[str | None] = mapped_column(String(40))
+    # What moves its time besides the machine: to, up_to_s, why.
+    sensitivities: Mapped[list[dict[str, Any]]] = mapped_column(default=list, server_default="[]")
 
 
 class OverruleRow(Keyed, Base):

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from true_margin.core.parity import Sensitivity
 from true_margin.store import records
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
 from true_margin.store.tables import AppRow, TaskRow, TimelineRow
@@ -25,18 +27,46 @@ def list_tasks(session: Session, shootout_id: UUID) -> tuple[records.Task, ...]:
     )
     found = rows.all()
     followed = {row.follows_id for row, *_ in found}
+    names = told_apart([(row.name, app) for row, app, *_ in found])
     listed = [
         record_of(
             row,
             records.Task,
+            name=name,
+            own_name=row.name,
+            sensitivities=tuple(Sensitivity(**each) for each in row.sensitivities),
             app=app,
             timeline=timeline,
             timeline_length_s=length,
             superseded=row.id in followed,
         )
-        for row, app, timeline, length in found
+        for name, (row, app, timeline, length) in zip(names, found, strict=True)
     ]
     return tuple(sorted(listed, key=lambda task: task.superseded))
+
+
+def told_apart(named: Sequence[tuple[str, str]]) -> list[str]:
+    """Names of tasks, with the app where two have one name.
+
+    Args:
+        named: name and app of each task.
+
+    Example:
+        >>> told_apart([("Photos", "Loom"), ("Photos", "Kiln"), ("Film", "Kiln")])
+        ['Photos in Loom', 'Photos in Kiln', 'Film']
+    """
+    given = Counter(name.casefold() for name, _ in named)
+    taken = {name.casefold() for name, _ in named if given[name.casefold()] == 1}
+    told = []
+    for name, app in named:
+        own = name
+        if given[name.casefold()] > 1:
+            own = f"{name} in {app}"
+            while own.casefold() in taken:
+                own = f"{own} ({app})"
+            taken.add(own.casefold())
+        told.append(own)
+    return told
 
 
 def task_home(session: Session, task_id: UUID) -> UUID:

@@ -1,5 +1,8 @@
 /** The closed choices of the job, as the core lists them; made by `make types`. */
 
+/** What a number without a unit is, where a run yields a time. */
+export const BareNumber = ["s", "min", "h", "minutes:seconds"] as const
+
 /** What a card shows. */
 export const CardKind = ["bar", "rule", "price", "pick", "spec", "progress"] as const
 

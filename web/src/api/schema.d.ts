@@ -2610,6 +2610,26 @@ export interface paths {
         patch: operations["change_task_api_v1_tasks__task_id__patch"];
         trace?: never;
     };
+    "/api/v1/tasks/{task_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Task
+         * @description Make the same task in another app.
+         */
+        post: operations["copy_task_api_v1_tasks__task_id__copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tasks/{task_id}/judgements": {
         parameters: {
             query?: never;
@@ -2644,6 +2664,26 @@ export interface paths {
          * @description Note what a person saw and heard of an exported file.
          */
         post: operations["note_look_api_v1_tasks__task_id__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Measure
+         * @description Say what another measure makes of every run of a task, and do it where that is wanted.
+         */
+        post: operations["change_measure_api_v1_tasks__task_id__measure_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3085,6 +3125,12 @@ export interface components {
              */
             why: string;
         };
+        /**
+         * BareNumber
+         * @description What a number without a unit is, where a run yields a time.
+         * @enum {string}
+         */
+        BareNumber: "s" | "min" | "h" | "minutes:seconds";
         /**
          * BenchView
          * @description The round that runs go into, and the best so far of each task that has one.
@@ -3885,6 +3931,17 @@ export interface components {
              * @description Name
              */
             name: string;
+        };
+        /**
+         * CopiedTask
+         * @description The app in which the same task is done as well.
+         */
+        CopiedTask: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
         };
         /**
          * CountedRuns
@@ -5818,7 +5875,7 @@ export interface components {
             who: string;
             /**
              * Withdrawn Why
-             * @description Why it counts no more; null where it does
+             * @description Why it counts no more; null where it still does
              */
             withdrawn_why?: string | null;
         };
@@ -6185,6 +6242,51 @@ export interface components {
          * @enum {string}
          */
         Means: "machine" | "task" | "task name" | "result" | "spec" | "price" | "round" | "day" | "reading" | "status" | "order" | "note" | "ratio" | "leave out" | "which one?";
+        /**
+         * MeasureChange
+         * @description What another measure does to the runs of a task.
+         *
+         *     ``stored`` says whether it was done; ``runs`` are how many are read again, of which
+         *     ``rows`` are shown; ``problems`` how many cannot be.
+         */
+        MeasureChange: {
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
+            measure: string;
+            /**
+             * Problems
+             * @description Runs that cannot be read so, a count
+             */
+            problems: number;
+            /**
+             * Rows
+             * @description The runs, as they are and as they would be
+             */
+            rows: components["schemas"]["ReadAgain"][];
+            /**
+             * Runs
+             * @description Runs that are read again, a count
+             */
+            runs: number;
+            /**
+             * Stored
+             * @description True where it was done
+             */
+            stored: boolean;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Id of the task; null for the mix, or none
+             */
+            task_id: string;
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
+            unit: string | null;
+        };
         /**
          * Member
          * @description An account and what it may do.
@@ -6606,6 +6708,35 @@ export interface components {
             marks: components["schemas"]["MarkFields"][];
         };
         /**
+         * NewMeasure
+         * @description Another measure for a task; its runs are read again as they were typed.
+         */
+        NewMeasure: {
+            /**
+             * @description What a number without a unit is, as a time
+             * @default s
+             */
+            bare?: components["schemas"]["BareNumber"];
+            /** @description What a run yields: a time or an amount */
+            measure: components["schemas"]["TaskMeasure"];
+            /**
+             * Really
+             * @description Do it; else only what would become of it
+             * @default false
+             */
+            really?: boolean;
+            /**
+             * Unit
+             * @description Unit of an amount
+             */
+            unit?: string | null;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+        };
+        /**
          * NewOutputLook
          * @description What a person saw and heard of an exported file; null where nobody looked.
          */
@@ -6973,6 +7104,28 @@ export interface components {
             typed?: string | null;
         };
         /**
+         * NewSensitivity
+         * @description What moves the time of a task besides the machine.
+         */
+        NewSensitivity: {
+            /**
+             * To
+             * @description A condition by its words, or anything else
+             */
+            to: string;
+            /**
+             * Up To S
+             * @description By so many seconds at most
+             */
+            up_to_s: number;
+            /**
+             * Why
+             * @description How it is known
+             * @default
+             */
+            why?: string;
+        };
+        /**
          * NewSettingsUsed
          * @description The export settings that were used on a setup: the task's, with these changes.
          */
@@ -7075,6 +7228,11 @@ export interface components {
             note?: string | null;
             /** @description What is done */
             operation?: components["schemas"]["Operation"] | null;
+            /**
+             * Sensitivities
+             * @description What moves its time besides the machine
+             */
+            sensitivities?: components["schemas"]["NewSensitivity"][] | null;
             /**
              * Settings
              * @description Export settings by field, as typed; null empties one
@@ -7296,7 +7454,7 @@ export interface components {
             who: string;
             /**
              * Withdrawn Why
-             * @description Why it counts no more; null where it does
+             * @description Why it counts no more; null where it still does
              */
             withdrawn_why: string | null;
             /**
@@ -8682,7 +8840,7 @@ export interface components {
             withdrawn_at?: string | null;
             /**
              * Withdrawn Why
-             * @description Why it counts no more; null where it does
+             * @description Why it counts no more; null where it still does
              */
             withdrawn_why?: string | null;
         };
@@ -9026,6 +9184,43 @@ export interface components {
              * @description True where it is made up
              */
             simulated: boolean;
+        };
+        /**
+         * ReadAgain
+         * @description One run as it is kept and as it would be; ``problem`` says why it cannot be.
+         */
+        ReadAgain: {
+            /**
+             * Becomes
+             * @description The run as it would be, in words; null where it cannot be read so
+             */
+            becomes: string | null;
+            /**
+             * Problem
+             * @description Why it cannot be read so, in words; null where it can
+             */
+            problem: string | null;
+            /**
+             * Run Id
+             * Format: uuid
+             * @description Id of the run; null for none
+             */
+            run_id: string;
+            /**
+             * Setup
+             * @description Name of the setup
+             */
+            setup: string;
+            /**
+             * Typed
+             * @description As it was typed
+             */
+            typed: string | null;
+            /**
+             * Was
+             * @description The run as it is kept, in words
+             */
+            was: string;
         };
         /**
          * ReadingMethod
@@ -10189,6 +10384,33 @@ export interface components {
              * @description Where in a clip it is to be seen
              */
             timecode?: string | null;
+        };
+        /**
+         * Sensitivity
+         * @description What moves the time of a task besides the machine, by so many seconds at most.
+         *
+         *     Attributes:
+         *         to: a condition, by its words, or anything else.
+         *         up_to_s: seconds.
+         *         why: how it is known; empty where nobody says.
+         */
+        Sensitivity: {
+            /**
+             * To
+             * @description Address that leads there
+             */
+            to: string;
+            /**
+             * Up To S
+             * @description By so many seconds at most
+             */
+            up_to_s: number;
+            /**
+             * Why
+             * @description Why, in words
+             * @default
+             */
+            why?: string;
         };
         /**
          * SettingApart
@@ -11604,8 +11826,10 @@ export interface components {
          * Task
          * @description What is timed or observed, with the names of its app and timeline.
          *
-         *     ``settings`` holds its export settings by field; ``follows_id`` is the task as it was
-         *     before a setting changed, ``superseded`` says that another follows this one.
+         *     ``name`` tells it apart from every other task, ``own_name`` is as it was given: two apps may
+         *     have tasks of one name. ``settings`` holds its export settings by field; ``follows_id`` is
+         *     the task as it was before a setting changed, ``superseded`` says that another follows this
+         *     one. ``sensitivities`` say what moves its time, and by how much at most.
          */
         Task: {
             /**
@@ -11650,6 +11874,11 @@ export interface components {
              */
             operation: string | null;
             /**
+             * Own Name
+             * @description Name as it was given, which another app's task may have too
+             */
+            own_name: string;
+            /**
              * Position
              * @description Place in the list, from 0 on
              */
@@ -11659,6 +11888,11 @@ export interface components {
              * @description Revision of the shootout that it is of
              */
             revision: number;
+            /**
+             * Sensitivities
+             * @description What moves the time of the task besides the machine
+             */
+            sensitivities: components["schemas"]["Sensitivity"][];
             /**
              * Settings
              * @description Export settings by field
@@ -11741,6 +11975,11 @@ export interface components {
             note?: string | null;
             /** @description What is done */
             operation?: components["schemas"]["Operation"] | null;
+            /**
+             * Sensitivities
+             * @description What moves its time besides the machine
+             */
+            sensitivities?: components["schemas"]["NewSensitivity"][] | null;
             /**
              * Settings
              * @description Export settings by field, as typed; null empties one
@@ -24430,8 +24669,16 @@ export interface operations {
                      *           "name": "Halyard S",
                      *           "note": "as noted",
                      *           "operation": "as noted",
+                     *           "own_name": "as noted",
                      *           "position": 1,
                      *           "revision": 1,
+                     *           "sensitivities": [
+                     *             {
+                     *               "to": "as noted",
+                     *               "up_to_s": 1,
+                     *               "why": ""
+                     *             }
+                     *           ],
                      *           "settings": {},
                      *           "starts_when": "as noted",
                      *           "superseded": false,
@@ -24497,6 +24744,13 @@ export interface operations {
                  *       "name": "Halyard S",
                  *       "note": "as noted",
                  *       "operation": "export",
+                 *       "sensitivities": [
+                 *         {
+                 *           "to": "as noted",
+                 *           "up_to_s": 1,
+                 *           "why": ""
+                 *         }
+                 *       ],
                  *       "settings": {
                  *         "field": "as noted"
                  *       },
@@ -24527,8 +24781,16 @@ export interface operations {
                      *       "name": "Halyard S",
                      *       "note": "as noted",
                      *       "operation": "as noted",
+                     *       "own_name": "as noted",
                      *       "position": 1,
                      *       "revision": 1,
+                     *       "sensitivities": [
+                     *         {
+                     *           "to": "as noted",
+                     *           "up_to_s": 1,
+                     *           "why": ""
+                     *         }
+                     *       ],
                      *       "settings": {},
                      *       "starts_when": "as noted",
                      *       "superseded": false,
@@ -24851,6 +25113,13 @@ export interface operations {
                  *       "name": "Halyard S",
                  *       "note": "as noted",
                  *       "operation": "export",
+                 *       "sensitivities": [
+                 *         {
+                 *           "to": "as noted",
+                 *           "up_to_s": 1,
+                 *           "why": ""
+                 *         }
+                 *       ],
                  *       "settings": {
                  *         "field": "as noted"
                  *       },
@@ -24882,8 +25151,96 @@ export interface operations {
                      *       "name": "Halyard S",
                      *       "note": "as noted",
                      *       "operation": "as noted",
+                     *       "own_name": "as noted",
                      *       "position": 1,
                      *       "revision": 1,
+                     *       "sensitivities": [
+                     *         {
+                     *           "to": "as noted",
+                     *           "up_to_s": 1,
+                     *           "why": ""
+                     *         }
+                     *       ],
+                     *       "settings": {},
+                     *       "starts_when": "as noted",
+                     *       "superseded": false,
+                     *       "timeline": "as noted",
+                     *       "timeline_id": "00000000-0000-4000-8000-000000000001",
+                     *       "timeline_length_s": 1,
+                     *       "unit": "as noted",
+                     *       "version": 1,
+                     *       "work": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Task"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_task_api_v1_tasks__task_id__copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "app": "Heddle"
+                 *     }
+                 */
+                "application/json": components["schemas"]["CopiedTask"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "app": "Heddle",
+                     *       "ends_when": "as noted",
+                     *       "follows_id": "00000000-0000-4000-8000-000000000001",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "measure": "as noted",
+                     *       "name": "Halyard S",
+                     *       "note": "as noted",
+                     *       "operation": "as noted",
+                     *       "own_name": "as noted",
+                     *       "position": 1,
+                     *       "revision": 1,
+                     *       "sensitivities": [
+                     *         {
+                     *           "to": "as noted",
+                     *           "up_to_s": 1,
+                     *           "why": ""
+                     *         }
+                     *       ],
                      *       "settings": {},
                      *       "starts_when": "as noted",
                      *       "superseded": false,
@@ -25093,6 +25450,79 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["Sameness"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_measure_api_v1_tasks__task_id__measure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "bare": "s",
+                 *       "measure": "time",
+                 *       "really": false,
+                 *       "unit": "as noted",
+                 *       "version": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewMeasure"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "measure": "as noted",
+                     *       "problems": 1,
+                     *       "rows": [
+                     *         {
+                     *           "becomes": "as noted",
+                     *           "problem": "as noted",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup": "Halyard S",
+                     *           "typed": "6:17",
+                     *           "was": "as noted"
+                     *         }
+                     *       ],
+                     *       "runs": 1,
+                     *       "stored": false,
+                     *       "task_id": "00000000-0000-4000-8000-000000000001",
+                     *       "unit": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["MeasureChange"];
                 };
             };
             /** @description Not now: try again */

@@ -11,6 +11,25 @@ export const taskWordsQuery = api.queryOptions("get", "/api/v1/task-words")
 export const samenessQuery = (task_id: string) =>
   api.queryOptions("get", "/api/v1/tasks/{task_id}/sameness", of(task_id))
 
+export const useCopyTask = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/copies",
+    ({ taskId, app }: { taskId: string; app: string }) => ({ ...of(taskId), body: { app } }),
+    followed(slug),
+  )
+
+export const useChangeMeasure = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/tasks/{task_id}/measure",
+    ({ taskId, ...body }: Schemas["NewMeasure"] & { taskId: string }) => ({
+      ...of(taskId),
+      body,
+    }),
+    followed(slug),
+  )
+
 export const useKeepPreset = () =>
   useChange("post", "/api/v1/presets", (body: Schemas["NewPreset"]) => ({ body }), {
     onSuccess: (words) => queryClient.setQueryData(taskWordsQuery.queryKey, words),

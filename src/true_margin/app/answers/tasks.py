@@ -9,6 +9,7 @@ from uuid import UUID
 from true_margin.app.answers.base import Answer
 from true_margin.app.answers.margins import Judgement
 from true_margin.core.outputs import PartFound
+from true_margin.core.parity import Sensitivity
 from true_margin.desk.tasks.outputs import ProbeView, SettingApart
 from true_margin.desk.tasks.tasks import RoundVersion
 from true_margin.desk.tasks.timelines import TimelineFacts
@@ -17,12 +18,15 @@ from true_margin.desk.tasks.timelines import TimelineFacts
 class Task(Answer):
     """What is timed or observed, with the names of its app and timeline.
 
-    ``settings`` holds its export settings by field; ``follows_id`` is the task as it was
-    before a setting changed, ``superseded`` says that another follows this one.
+    ``name`` tells it apart from every other task, ``own_name`` is as it was given: two apps may
+    have tasks of one name. ``settings`` holds its export settings by field; ``follows_id`` is
+    the task as it was before a setting changed, ``superseded`` says that another follows this
+    one. ``sensitivities`` say what moves its time, and by how much at most.
     """
 
     id: UUID
     name: str
+    own_name: str
     position: int
     app: str
     timeline_id: UUID | None
@@ -39,6 +43,7 @@ class Task(Answer):
     measure: str
     work: float | None
     unit: str | None
+    sensitivities: tuple[Sensitivity, ...]
     version: int
 
 

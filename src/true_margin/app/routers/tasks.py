@@ -12,6 +12,8 @@ from true_margin.app.answers.tasks import Sameness, Task, TaskSheet, TimelineShe
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person, WhoHere
 from true_margin.app.requests import (
+    CopiedTask,
+    NewMeasure,
     NewOutputLook,
     NewPreset,
     NewSettingsUsed,
@@ -21,6 +23,7 @@ from true_margin.app.requests import (
 )
 from true_margin.app.uploads import plain_name
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.runs import measure
 from true_margin.desk.tasks import outputs, tasks, timelines
 from true_margin.exchange import probe_files
 from true_margin.exchange.timeline_files import MAX_BYTES
@@ -46,6 +49,21 @@ def change_task(task_id: UUID, body: TaskChange, database: DatabaseHere) -> reco
     """Change fields of a task; refused where someone else changed it first."""
     changes = body.model_dump(exclude_unset=True, exclude={"version"})
     return tasks.change_task(database, task_id, body.version, changes)
+
+
+@router.post("/tasks/{task_id}/copies", status_code=201, response_model=Task)
+def copy_task(task_id: UUID, body: CopiedTask, database: DatabaseHere) -> records.Task:
+    """Make the same task in another app."""
+    return tasks.copy_task(database, task_id, body.app)
+
+
+@router.post("/tasks/{task_id}/measure")
+def change_measure(
+    task_id: UUID, body: NewMeasure, database: DatabaseHere, who: Person
+) -> measure.MeasureChange:
+    """Say what another measure makes of every run of a task, and do it where that is wanted."""
+    wanted = measure.Wanted(body.measure, body.unit or None, body.bare)
+    return measure.change_measure(database, task_id, body.version, wanted, who, really=body.really)
 
 
 @router.get("/task-words")

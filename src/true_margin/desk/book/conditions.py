@@ -18,6 +18,7 @@ from true_margin.core.parity import (
     Facts,
     Subject,
     Weight,
+    add_sensitivities,
     compare_parity,
     judged_apart,
     worst_weight,
@@ -78,6 +79,9 @@ class Parity:
         if one is None or other is None:
             return ()
         known = compare_parity(one, other, self._subject, on_trial=self._on_trial, only=only)
+        moved_by = self._book.tasks[task].sensitivities
+        if moved_by and Condition.SENSITIVE in only:
+            known = add_sensitivities(known, one, other, moved_by)
         word = self.judged(task, a, b) if Condition.WORK in only else None
         if word is None:
             return known

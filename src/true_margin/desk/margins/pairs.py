@@ -19,6 +19,7 @@ from true_margin.core.numerals import fixed, short
 from true_margin.core.parity import Condition, Weight
 from true_margin.core.wording import (
     count_of,
+    format_span,
     percent_faster,
     percent_less_time,
     say_bound,
@@ -373,7 +374,10 @@ def _behind(
 ) -> Iterable[str]:
     task, a, b = comparison.task, margin.a, margin.b
     counts = [counted_runs(book, task, s) for s in (a, b)]
-    yield f"{counts[0]} runs of {book.setups[a].label}, {counts[1]} of {book.setups[b].label}"
+    yield (
+        f"{count_of(counts[0], 'run')} of {book.setups[a].label}, {counts[1]} of "
+        f"{book.setups[b].label}"
+    )
     if spread is not None:
         yield f"Spread between runs {fixed(100 * spread.cv, 1)} %, {spread.basis.value}"
     if carried(book, a, task) or carried(book, b, task):
@@ -386,11 +390,36 @@ def _behind(
             yield f"{label} scatters {fixed(factor, 1)} times as much as the others"
     if task is not None:
         i, j = _place(comparison, a), _place(comparison, b)
+        yield from _sensitive(book, comparison, i, j)
         fastest = fastest_margin(cells, comparison.pairs, task, i, j)
         if fastest is not None:
             yield f"By the fastest run of each: {fastest.call.value}"
     if margin.topped_up:
         yield f"Runs were added after the plan: judged at {short(100 * margin.confidence)} %"
+
+
+def _sensitive(book: Book, comparison: Comparison, i: int, j: int) -> Iterable[str]:
+    """How much of what is between the two may be what the task is sensitive to."""
+    assert comparison.task is not None
+    task = book.tasks[comparison.task]
+    if not task.sensitivities or task.measure != "time":
+        return
+    setups = comparison.pairs.contrasts.setups
+    told = {
+        d.why: d
+        for d in parity_of(book).between(comparison.task, int(setups[i]), int(setups[j]))
+        if d.weight is Weight.CONFOUNDS
+    }
+    between = abs(time_saved(comparison.pairs.contrasts, i, j, book.shootout.confidence).seconds)
+    for each in task.sensitivities:
+        if not any(f"sensitive to {each.to}, " in why for why in told):
+            continue
+        part = (
+            f"all of the {format_span(between)}"
+            if each.up_to_s >= between
+            else f"up to {format_span(each.up_to_s)} of the {format_span(between)}"
+        )
+        yield f"Of what is between them, {each.to} may make {part}"
 
 
 def _tau(book: Book) -> float:

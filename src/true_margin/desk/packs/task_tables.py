@@ -16,6 +16,7 @@ from true_margin.exchange.pack_noted import PackJudgement, PackOverrule
 from true_margin.exchange.pack_tables import (
     PackRound,
     PackRoundVersion,
+    PackSensitivity,
     PackTask,
     PackTaskSetting,
     PackTimeline,
@@ -46,7 +47,16 @@ def _tasks(source: Source) -> Iterator[PackTask]:
     names = source.task_names
     for task in source.tasks:
         follows = None if task.follows_id is None else names[task.follows_id]
-        yield copy(task, PackTask, follows=follows)
+        own = None if task.own_name == task.name else task.own_name
+        yield copy(task, PackTask, follows=follows, own_name=own)
+
+
+def _sensitivities(source: Source) -> Iterator[PackSensitivity]:
+    for task in source.tasks:
+        for each in task.sensitivities:
+            yield PackSensitivity(
+                task=task.name, to=each.to, up_to_s=each.up_to_s, why=each.why or None
+            )
 
 
 def _task_settings(source: Source) -> Iterator[PackTaskSetting]:
@@ -135,9 +145,15 @@ def _add_tasks(target: Target) -> None:
     typed: dict[str, dict[str, str | None]] = {}
     for setting in pack.task_settings:
         typed.setdefault(setting.task, {})[setting.field] = setting.value
+    moved_by: dict[str, list[dict[str, Any]]] = {}
+    for each in pack.sensitivities:
+        told = {"to": each.to, "up_to_s": each.up_to_s, "why": each.why or ""}
+        moved_by.setdefault(each.task, []).append(told)
     added, first = target.known.tasks, len(target.known.tasks)
     for task in sorted(pack.tasks, key=lambda each: each.revision):
-        fields = task.model_dump(exclude={"app", "timeline", "follows"})
+        fields = task.model_dump(exclude={"app", "timeline", "follows", "own_name"})
+        fields["name"] = task.own_name or task.name
+        fields["sensitivities"] = moved_by.get(task.name, [])
         where = f"task_settings.csv, {task.name}"
         fields["settings"] = settings_of(where, typed.get(task.name, {}))
         fields["app_id"] = shootouts.app_named(session, home, task.app)
@@ -214,6 +230,7 @@ TASKS = (
     ),
     PackTable(name="tasks", words="tasks", rows=_tasks, add=_add_tasks),
     PackTable(name="task_settings", words="export settings", rows=_task_settings),
+    PackTable(name="sensitivities", words="sensitivities of tasks", rows=_sensitivities),
     PackTable(
         name="rounds",
         words="rounds",

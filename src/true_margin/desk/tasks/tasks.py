@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
@@ -198,9 +198,13 @@ def change_task(
         known = _task(session, home, task_id)
         runs = count_of_task(session, task_id)
         stored = _stored(session, home, own, known.settings)
+        if runs and _measure(own, known) == OBSERVATION != known.measure:
+            raise RefusedError(
+                "operation", "This task has runs; make a new task for what is looked at."
+            )
         if runs and _measure(own, known) != known.measure:
             raise RefusedError(
-                "measure", "This task has runs; make a new task for another measure."
+                "measure", "This task has runs: have them read again as the other measure."
             )
         if "operation" in own or "measure" in own:
             stored["measure"] = _measure(own, known)
@@ -251,11 +255,10 @@ def _revised(
     """Let a new revision follow a task; the old one keeps its runs under another name."""
     if known.superseded:
         raise RefusedError("settings", "A later revision follows this one; change that instead.")
-    kept = f"{known.name[:170]} (revision {known.revision})"
+    kept = f"{known.own_name[:170]} (revision {known.revision})"
     tasks.change_task(session, known.id, version, {"name": kept})
     fields = {
-        **{name: getattr(known, name) for name in _COPIED},
-        **tasks.links_of(session, known.id),
+        **_copied(session, known),
         **stored,
         "follows_id": known.id,
         "revision": known.revision + 1,
@@ -263,8 +266,36 @@ def _revised(
     return _task(session, home, tasks.add_task(session, home, fields))
 
 
+def copy_task(database: Database, task_id: UUID, app: str) -> records.Task:
+    """Make the same task in another app, with everything but its runs.
+
+    Raises:
+        RefusedError: it is in this app already.
+    """
+    with transaction(database) as session:
+        home = tasks.task_home(session, task_id)
+        shootouts.bump_revision(session, home)
+        known = _task(session, home, task_id)
+        if app.casefold() == known.app.casefold():
+            raise RefusedError("app", f"This task is in {known.app} already: name another app.")
+        fields = _copied(session, known) | {
+            "app_id": shootouts.app_named(session, home, app),
+            "position": known.position,
+        }
+        return _task(session, home, tasks.add_task(session, home, fields))
+
+
+def _copied(session: Session, known: records.Task) -> dict[str, Any]:
+    """What a task that is made out of another one has of it."""
+    return {
+        **{name: getattr(known, name) for name in _COPIED},
+        **tasks.links_of(session, known.id),
+        "name": known.own_name,
+        "sensitivities": [asdict(each) for each in known.sensitivities],
+    }
+
+
 _COPIED = (
-    "name",
     "position",
     "operation",
     "settings",
@@ -284,6 +315,8 @@ def _stored(
     own = dict(fields)
     if "settings" in own:
         own["settings"] = _settings(settings, own["settings"] or {})
+    if "sensitivities" in own:
+        own["sensitivities"] = own["sensitivities"] or []
     if own.get("operation") == PLAYBACK:
         own["measure"] = OBSERVATION
     elif own.get("measure") == OBSERVATION:

@@ -7,6 +7,8 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from true_margin.core.parity import Sensitivity
+
 
 @dataclass(frozen=True, slots=True)
 class Timeline:
@@ -40,12 +42,15 @@ class TimelineFile:
 class Task:
     """What is timed or observed, with the names of its app and timeline.
 
-    ``settings`` holds its export settings by field; ``follows_id`` is the task as it was
-    before a setting changed, ``superseded`` says that another follows this one.
+    ``name`` tells it apart from every other task, ``own_name`` is as it was given: two apps may
+    have tasks of one name. ``settings`` holds its export settings by field; ``follows_id`` is
+    the task as it was before a setting changed, ``superseded`` says that another follows this
+    one. ``sensitivities`` say what moves its time, and by how much at most.
     """
 
     id: UUID
     name: str
+    own_name: str
     position: int
     app: str
     timeline_id: UUID | None
@@ -62,6 +67,7 @@ class Task:
     measure: str
     work: float | None
     unit: str | None
+    sensitivities: tuple[Sensitivity, ...]
     version: int
 
 

@@ -24,14 +24,19 @@ export function AddTask({
   /** Left out where there is nothing to go back to. */
   onClose: (() => void) | undefined
 }) {
-  const { draft, set, words, bad, seconds, bodyOf } = useTaskDraft()
+  const { draft, set, words, bad, seconds, bodyOf, drop } = useTaskDraft(slug)
   const add = useAddTask(slug)
   const problem = problemOf(add.error)
   const ready = draft.name.trim() !== "" && draft.app.trim() !== ""
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (bad || !ready) return
-    add.mutate(bodyOf(seconds), { onSuccess: (task) => onAdded(task.id) })
+    add.mutate(bodyOf(seconds), {
+      onSuccess: (task) => {
+        drop()
+        onAdded(task.id)
+      },
+    })
   }
   return (
     <form onSubmit={submit} className="grid max-w-xl grid-cols-1 gap-3 sm:grid-cols-2">
@@ -83,7 +88,16 @@ export function AddTask({
         ]}
         onValue={(preset) => set({ preset })}
       />
-      <Buttons ready={ready && !add.isPending} onClose={onClose} />
+      <Buttons
+        ready={ready && !add.isPending}
+        onClose={
+          onClose &&
+          (() => {
+            drop()
+            onClose()
+          })
+        }
+      />
       {problem?.field !== "name" && <ProblemNote error={add.error} />}
     </form>
   )

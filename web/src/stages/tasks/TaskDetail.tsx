@@ -1,6 +1,7 @@
 import { Link } from "@tanstack/react-router"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count, percent } from "../../theme/format"
+import { InAnotherApp } from "./InAnotherApp"
 import { JobChange } from "./JobChange"
 import type { Sheet } from "./job"
 import { TaskFields } from "./TaskFields"
@@ -10,15 +11,18 @@ import { useTaskChange } from "./useTaskChange"
 export function TaskDetail({
   slug,
   sheet,
+  apps,
   onOpen,
 }: {
   slug: string
   sheet: Sheet
+  /** Apps that are known here. */
+  apps: string[]
   /** Opens another task, such as the revision that follows this one. */
   onOpen: (taskId: string) => void
 }) {
   const { task } = sheet
-  const { change, pending, setPending, store, send } = useTaskChange(sheet, onOpen, slug)
+  const { change, pending, drop, store, send } = useTaskChange(sheet, onOpen, slug)
   return (
     <section aria-label={task.name} className="max-w-2xl">
       {sheet.followed_by && (
@@ -33,7 +37,7 @@ export function TaskDetail({
           </button>
         </p>
       )}
-      <TaskFields sheet={sheet} send={send} />
+      <TaskFields slug={slug} sheet={sheet} send={send} />
       {pending ? (
         <JobChange
           name={task.name}
@@ -42,12 +46,13 @@ export function TaskDetail({
           error={change.error}
           onRevise={() => void store(pending).catch(() => undefined)}
           onCorrect={(correction) => void store({ ...pending, correction }).catch(() => undefined)}
-          onCancel={() => setPending(null)}
+          onCancel={drop}
         />
       ) : (
         change.error !== null && <ProblemNote error={change.error} />
       )}
       {task.measure !== "observation" && <SoFar slug={slug} sheet={sheet} />}
+      <InAnotherApp slug={slug} sheet={sheet} apps={apps} onOpen={onOpen} />
     </section>
   )
 }

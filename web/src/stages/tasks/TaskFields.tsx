@@ -7,10 +7,12 @@ import type { Outcome } from "../../parts/useEdit"
 import { clock, compact } from "../../theme/format"
 import { ExportSettings } from "./ExportSettings"
 import { type Change, readWork, type Sheet } from "./job"
+import { MeasureRow } from "./MeasureRow"
 import { readLength } from "./readLength"
+import { SensitiveTo } from "./SensitiveTo"
 
 const TEXTS = [
-  ["name", "Name"],
+  ["own_name", "Name"],
   ["app", "App"],
   ["timeline", "Timeline"],
 ] as const
@@ -18,14 +20,8 @@ const EVENTS = [
   ["starts_when", "Starts when"],
   ["ends_when", "Ends when"],
 ] as const
-const MEASURES = {
-  time: "elapsed time, less is better",
-  amount: "an amount, more is better",
-  observation: "looked at, not timed: the preview quality that is held",
-} as const
-
 /** What is done in a task, with which settings: each line is changed in place. */
-export function TaskFields({ sheet, send }: { sheet: Sheet; send: Send }) {
+export function TaskFields({ slug, sheet, send }: { slug: string; sheet: Sheet; send: Send }) {
   const { task } = sheet
   const words = useQuery(taskWordsQuery).data
   return (
@@ -36,9 +32,14 @@ export function TaskFields({ sheet, send }: { sheet: Sheet; send: Send }) {
             label={`${title} of the task`}
             shown={task[field] ?? ""}
             text={task[field] ?? ""}
-            onSave={(text) => send({ [field]: text.trim() || null })}
+            onSave={(text) =>
+              send({ [field === "own_name" ? "name" : field]: text.trim() || null })
+            }
             theirs={(problem) => String(problem.current?.[field] ?? "")}
           />
+          {field === "own_name" && task.name !== task.own_name && (
+            <span className="block px-1 pb-1 text-[13px] text-mute">told apart as {task.name}</span>
+          )}
           {field === "app" && sheet.versions.length > 0 && (
             <span className="block px-1 pb-1 text-[13px] text-mute">
               {sheet.versions.map((each) => `${each.version} in ${each.round}`).join(", ")}
@@ -73,11 +74,19 @@ export function TaskFields({ sheet, send }: { sheet: Sheet; send: Send }) {
           </Row>
         ))}
       <Row title="Measure">
-        <span className="block px-1 py-1">
-          {MEASURES[task.measure as keyof typeof MEASURES]}
-          {task.unit && task.measure === "amount" && `, in ${task.unit}`}
-        </span>
+        <MeasureRow key={task.measure} slug={slug} sheet={sheet} />
       </Row>
+      {task.measure === "amount" && (
+        <Row title="Unit">
+          <EditCell
+            label="Unit of the amount"
+            shown={task.unit ?? ""}
+            text={task.unit ?? ""}
+            onSave={(text) => send({ unit: text.trim() || null })}
+            theirs={(problem) => String(problem.current?.unit ?? "")}
+          />
+        </Row>
+      )}
       {task.measure === "time" && (
         <Row title="Work of a run">
           <EditCell
@@ -87,6 +96,11 @@ export function TaskFields({ sheet, send }: { sheet: Sheet; send: Send }) {
             onSave={(text) => saveWork(text, send)}
             theirs={(problem) => String(problem.current?.work ?? "")}
           />
+        </Row>
+      )}
+      {task.measure === "time" && (
+        <Row title="Sensitive to">
+          <SensitiveTo sheet={sheet} send={send} />
         </Row>
       )}
       <Row title="Note">

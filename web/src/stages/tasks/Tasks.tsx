@@ -64,7 +64,15 @@ export function Tasks() {
               onClose={empty ? undefined : () => void navigate({ search: {} })}
             />
           )}
-          {chosen && <TaskDetail key={chosen.task.id} slug={slug} sheet={chosen} onOpen={open} />}
+          {chosen && (
+            <TaskDetail
+              key={chosen.task.id}
+              slug={slug}
+              sheet={chosen}
+              apps={data?.map((each) => each.task.app) ?? []}
+              onOpen={open}
+            />
+          )}
           {chosen?.task.timeline_id && (
             <TimelineSheet
               key={chosen.task.timeline_id}

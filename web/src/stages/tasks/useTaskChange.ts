@@ -1,26 +1,26 @@
-import { useState } from "react"
 import { useChangeTask } from "../../api/changes"
 import { problemOf } from "../../api/client"
 import { sendEdit } from "../../parts/editQueue"
 import type { Outcome } from "../../parts/useEdit"
+import { useKept } from "../../parts/useKept"
 import { type Change, changesJob, type Sheet } from "./job"
 
 /** Changes of a task: stored at once, or asked about first where they change what runs measured. */
 export function useTaskChange(sheet: Sheet, onOpen: (taskId: string) => void, slug: string) {
   const { task } = sheet
   const change = useChangeTask(slug)
-  const [pending, setPending] = useState<Change | null>(null)
+  const [pending, setPending, drop] = useKept<Change | null>(`change of ${task.id}`, null)
   const store = async (values: Change) => {
     const stored = await sendEdit(task.id, task.version, (version) =>
       change.mutateAsync({ id: task.id, body: { version, ...values } }),
     )
-    setPending(null)
+    drop()
     if (stored.id !== task.id) onOpen(stored.id)
   }
   const send = async (values: Change): Promise<Outcome> => {
     if (changesJob(sheet, values)) {
       change.reset()
-      setPending(values)
+      setPending(() => values)
       return { saved: true }
     }
     try {
@@ -36,7 +36,7 @@ export function useTaskChange(sheet: Sheet, onOpen: (taskId: string) => void, sl
     change,
     /** A change that waits for an answer: another job, or a correction of this one. */
     pending,
-    setPending,
+    drop,
     store,
     send,
   }

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
-import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { taskWordsQuery } from "../../api/tasks"
+import { useKept } from "../../parts/useKept"
 import { readLength } from "./readLength"
 
 export type Operation = NonNullable<Schemas["NewTask"]["operation"]>
@@ -18,8 +18,8 @@ const EMPTY = {
 }
 
 /** A task as it is being typed, and what is sent of it. */
-export function useTaskDraft() {
-  const [draft, setDraft] = useState(EMPTY)
+export function useTaskDraft(slug: string) {
+  const [draft, keep, drop] = useKept(`new task of ${slug}`, EMPTY)
   const words = useQuery(taskWordsQuery).data
   const typed = draft.length.trim()
   const seconds = typed === "" ? null : readLength(draft.length)
@@ -42,7 +42,9 @@ export function useTaskDraft() {
   }
   return {
     draft,
-    set: (changes: Partial<typeof EMPTY>) => setDraft((before) => ({ ...before, ...changes })),
+    set: (changes: Partial<typeof EMPTY>) => keep((before) => ({ ...before, ...changes })),
+    /** Forgets what was typed: it is stored, or not wanted. */
+    drop,
     words,
     /** The length in seconds; null where none is typed or none can be read. */
     seconds,
