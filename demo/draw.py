@@ -26,6 +26,7 @@ from demo.season import (
     FREE_ROWS,
     HALL,
     INQUIRIES,
+    INQUIRY_STEPS,
     LARGE,
     LAUNCH,
     MACHINES,
@@ -424,7 +425,10 @@ def draw_pack() -> Pack:
         revisions=bench.revisions,
         marks=bench.marks,
         inquiries=INQUIRIES,
-        inquiry_runs=[PackInquiryRun(inquiry="backup", run=run) for run in tried_again(bench)],
+        inquiry_steps=INQUIRY_STEPS,
+        inquiry_runs=[
+            PackInquiryRun(inquiry="backup", run=run, step=3) for run in tried_again(bench)
+        ],
         published=PUBLISHED,
         viewers=VIEWERS,
         viewer_tasks=VIEWER_TASKS,

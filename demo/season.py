@@ -5,10 +5,12 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from decimal import Decimal
 
+from true_margin.core.choices import StepKind
 from true_margin.core.spec_rows import SPECS as CORE_SPECS
 from true_margin.core.spec_rows import STATES
 from true_margin.exchange.pack_noted import (
     PackInquiry,
+    PackInquiryStep,
     PackOverrule,
     PackPlayback,
     PackPublished,
@@ -348,6 +350,38 @@ INQUIRIES = [
         who=WHO,
         opened_at=datetime(2026, 5, 20, 21, 30, tzinfo=UTC),
         closed_at=datetime(2026, 10, 14, 18, 0, tzinfo=UTC),
+    )
+]
+INQUIRY_STEPS = [
+    PackInquiryStep(
+        inquiry="backup", place=place, kind=kind, words=words, counts=counts, who=who, noted_at=at
+    )
+    for place, (kind, words, counts, who, at) in enumerate(
+        [
+            (
+                StepKind.SUSPECTED,
+                INQUIRIES[0].suspected,
+                None,
+                WHO,
+                datetime(2026, 5, 20, 21, 30, tzinfo=UTC),
+            ),
+            (
+                StepKind.CHANGED,
+                INQUIRIES[0].changed,
+                None,
+                WHO,
+                datetime(2026, 5, 21, 9, 10, tzinfo=UTC),
+            ),
+            (StepKind.AGAIN, None, None, WHO, datetime(2026, 10, 14, 17, 40, tzinfo=UTC)),
+            (
+                StepKind.CAME_OUT,
+                INQUIRIES[0].outcome,
+                INQUIRIES[0].counts,
+                WHO,
+                datetime(2026, 10, 14, 18, 0, tzinfo=UTC),
+            ),
+        ],
+        start=1,
     )
 ]
 PUBLISHED = [

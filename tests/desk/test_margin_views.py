@@ -9,7 +9,7 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
+from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins import (
     all_pairs,
     before_data,
@@ -247,70 +247,6 @@ def test_before_any_data_it_says_what_a_difference_costs(database: Database) -> 
     assert small.summary.startswith("Not worth settling")
     with pytest.raises(RefusedError):
         before_data.plan_before_data(database, bench.slug, 0.0)
-
-
-def inquiry_on(bench: Bench, **more: object) -> out_of_line.InquiryView:
-    fields = {
-        "kind": "other",
-        "about": "B is slow",
-        "suspected": "a backup program",
-        "task_id": bench.tasks["Parade"],
-        "setup_a_id": bench.setups["B"],
-        "setup_b_id": None,
-        **more,
-    }
-    return out_of_line.open_inquiry(bench.database, bench.slug, fields, "Jo")
-
-
-def test_an_inquiry_from_its_suspicion_to_what_counts(database: Database) -> None:
-    bench = new_bench(database)
-    bench.run("A", "6:17")
-    bench.run("B", "8:17")
-    opened = inquiry_on(bench)
-    assert opened.line == "Looked into: a backup program; not settled yet."
-    with pytest.raises(RefusedError) as refused:
-        out_of_line.change_inquiry(database, opened.inquiry.id, 1, {"counts": "again"})
-    assert refused.value.field == "outcome"
-    again = bench.run("B", "6:21").run
-    closed = out_of_line.change_inquiry(
-        database,
-        opened.inquiry.id,
-        1,
-        {
-            "changed": "backup off",
-            "outcome": "two minutes less",
-            "counts": "again",
-            "run_ids": [again.id],
-        },
-    )
-    assert closed.line == (
-        "Looked into: a backup program; tried again 1 time. What came out: two minutes less; "
-        "the runs tried again count."
-    )
-    assert closed.inquiry.closed_at is not None
-    key = str(bench.tasks["Parade"])
-    view = pairs.show_pair(database, bench.slug, key, bench.setups["A"], bench.setups["B"])
-    assert [each.line for each in view.inquiries] == [closed.line]
-    with pytest.raises(StaleError):
-        out_of_line.change_inquiry(database, opened.inquiry.id, 1, {"changed": "late"})
-    with pytest.raises(RefusedError) as refused:
-        out_of_line.change_inquiry(database, opened.inquiry.id, 2, {"outcome": None})
-    assert refused.value.field == "outcome"
-    reopened = out_of_line.change_inquiry(database, opened.inquiry.id, 2, {"counts": None})
-    assert reopened.inquiry.closed_at is None
-
-
-def test_an_inquiry_is_about_this_shootout(database: Database) -> None:
-    bench, other = new_bench(database), new_bench(database)
-    with pytest.raises(RefusedError):
-        inquiry_on(bench, setup_a_id=other.setups["A"])
-    with pytest.raises(RefusedError):
-        inquiry_on(bench, task_id=other.tasks["Parade"])
-    strange = other.run("A", "6:17").run
-    opened = inquiry_on(bench)
-    with pytest.raises(RefusedError):
-        out_of_line.change_inquiry(database, opened.inquiry.id, 1, {"run_ids": [strange.id]})
-    assert out_of_line.show_out_of_line(database, bench.slug).inquiries[0].runs == ()
 
 
 def published_fields(bench: Bench, **more: object) -> dict[str, object]:

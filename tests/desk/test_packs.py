@@ -30,8 +30,11 @@ def comparable(pack: Pack) -> Pack:
                 for r in sorted(pack.runs, key=lambda r: r.place)
             ],
             "inquiries": [i.model_copy(update={"id": asked[i.id]}) for i in pack.inquiries],
+            "inquiry_steps": [
+                s.model_copy(update={"inquiry": asked[s.inquiry]}) for s in pack.inquiry_steps
+            ],
             "inquiry_runs": sorted(
-                (asked[link.inquiry], places[link.run]) for link in pack.inquiry_runs
+                (asked[link.inquiry], places[link.run], link.step) for link in pack.inquiry_runs
             ),
             "revisions": [r.model_copy(update={"run": places[r.run]}) for r in pack.revisions],
             "marks": sorted(

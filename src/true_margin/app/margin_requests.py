@@ -8,7 +8,7 @@ from uuid import UUID
 from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import LongName, Request, Version, Why
-from true_margin.core.choices import CountedRuns, InquiryKind, JudgedAs, JudgedPart
+from true_margin.core.choices import CountedRuns, InquiryKind, JudgedAs, JudgedPart, StepKind
 from true_margin.core.published import FigureKind
 
 Told = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=1000)]
@@ -48,18 +48,26 @@ class NewInquiry(Request):
     setup_b_id: UUID | None = Field(default=None, description="Second setup that it is about")
 
 
-class InquiryChange(Request):
-    """What was changed, tried again and came out."""
+Attached = Annotated[list[UUID], Field(max_length=200)]
+
+
+class NewStep(Request):
+    """A step of an inquiry: suspected, changed, tried again, what came out, or opened again."""
 
     version: Version
-    suspected: Told | None = Field(default=None, description="What may be the reason")
-    changed: Told | None = Field(default=None, description="What was changed before trying again")
-    outcome: Told | None = Field(default=None, description="What came out")
-    counts: CountedRuns | None = Field(
-        default=None, description="Which runs count; closes the inquiry, null opens it again"
+    kind: StepKind = Field(description="What was done")
+    words: Told | None = Field(
+        default=None, description="In words; may be left out of what is tried again"
     )
-    run_ids: Annotated[list[UUID], Field(max_length=200)] | None = Field(
-        default=None, description="Runs that were tried again; those linked stay"
+    counts: CountedRuns | None = Field(
+        default=None, description="Which runs count; with what came out, closes the inquiry"
+    )
+    run_ids: Attached = Field(default_factory=list, description="Runs that belong to it")
+    trial_ids: Attached = Field(
+        default_factory=list, description="Trials of the log that belong to it"
+    )
+    trouble_ids: Attached = Field(
+        default_factory=list, description="Troubles of the log that belong to it"
     )
 
 

@@ -129,6 +129,16 @@ class CountedRuns(StrEnum):
     NONE = "none"
 
 
+class StepKind(StrEnum):
+    """What is done in a step of an inquiry."""
+
+    SUSPECTED = "suspected"
+    CHANGED = "changed"
+    AGAIN = "tried again"
+    CAME_OUT = "came out"
+    REOPENED = "opened again"
+
+
 class InquiryKind(StrEnum):
     """Why something was looked into: what the core finds, or anything else."""
 

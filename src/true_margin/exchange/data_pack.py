@@ -26,6 +26,8 @@ from true_margin.exchange.archives import ArchiveError, unpack
 from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
+    PackInquirySeen,
+    PackInquiryStep,
     PackJudgement,
     PackLook,
     PackOutput,
@@ -111,7 +113,9 @@ class Pack(BaseModel):
     revisions: list[PackRevision] = []
     marks: list[PackMark] = []
     inquiries: list[PackInquiry] = []
+    inquiry_steps: list[PackInquiryStep] = []
     inquiry_runs: list[PackInquiryRun] = []
+    inquiry_seen: list[PackInquirySeen] = []
     published: list[PackPublished] = []
     viewers: list[PackViewer] = []
     viewer_tasks: list[PackViewerTask] = []

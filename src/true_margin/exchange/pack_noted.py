@@ -12,6 +12,7 @@ from true_margin.core.choices import (
     JudgedAs,
     JudgedPart,
     PlaybackQuality,
+    StepKind,
     TrialGrade,
     TrialKind,
     TroubleKind,
@@ -156,11 +157,35 @@ class PackInquiry(PackRow):
     closed_at: datetime | None = None
 
 
+class PackInquiryStep(PackRow):
+    """A dated step of an inquiry; ``place`` counts from 1."""
+
+    inquiry: Name
+    place: Annotated[int, Field(ge=1, le=10_000)]
+    kind: StepKind
+    words: Told | None = None
+    counts: CountedRuns | None = None
+    who: Text = "unknown"
+    noted_at: datetime
+
+
 class PackInquiryRun(PackRow):
-    """A run that was tried again in an inquiry."""
+    """A run that was tried again in an inquiry, in which step."""
 
     inquiry: Name
     run: Name
+    step: Annotated[int, Field(ge=1, le=10_000)] | None = None
+
+
+class PackInquirySeen(PackRow):
+    """An entry of the log that belongs to a step of an inquiry."""
+
+    inquiry: Name
+    step: Annotated[int, Field(ge=1, le=10_000)]
+    entry: Annotated[str, Field(pattern="^(trial|trouble)$")]
+    machine: Name
+    setup: Text = ""
+    noted_at: datetime
 
 
 class PackPublished(PackRow):

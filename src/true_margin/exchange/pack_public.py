@@ -28,6 +28,7 @@ _NAMES = frozenset(
         "baseline_setup",
         "content",
         "currency",
+        "entry",
         "field",
         "follows",
         "id",
@@ -88,6 +89,7 @@ _NOTES = frozenset(
         "value",
         "why",
         "withdrawn_why",
+        "words",
     }
 )
 """Columns that people write freely."""

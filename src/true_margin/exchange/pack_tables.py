@@ -16,6 +16,8 @@ from true_margin.core.study import Bound, RunStatus
 from true_margin.exchange.pack_noted import (
     PackInquiry,
     PackInquiryRun,
+    PackInquirySeen,
+    PackInquiryStep,
     PackJudgement,
     PackLook,
     PackOutput,
@@ -410,7 +412,13 @@ SCHEMAS: dict[str, TableSchema] = {
     ),
     "marks": TableSchema(PackMark, links=(_OF_RUN,), known_by=("run", "elapsed_s"), most=200_000),
     "inquiries": TableSchema(PackInquiry, key=("id",), links=_ABOUT),
-    "inquiry_runs": TableSchema(PackInquiryRun, links=(_OF_INQUIRY, _OF_RUN)),
+    "inquiry_steps": TableSchema(
+        PackInquiryStep, links=(_OF_INQUIRY,), known_by=("inquiry", "place")
+    ),
+    "inquiry_runs": TableSchema(
+        PackInquiryRun, links=(_OF_INQUIRY, _OF_RUN), known_by=("inquiry", "run")
+    ),
+    "inquiry_seen": TableSchema(PackInquirySeen, links=(_OF_INQUIRY, _OF_SETUP)),
     "published": TableSchema(
         PackPublished,
         links=_ABOUT,

@@ -66,11 +66,11 @@ export const useOpenInquiry = (slug: string) =>
     followed(slug),
   )
 
-export const useChangeInquiry = (slug: string) =>
+export const useAddStep = (slug: string) =>
   useChange(
-    "patch",
-    "/api/v1/inquiries/{inquiry_id}",
-    ({ id, body }: { id: string; body: Schemas["InquiryChange"] }) => ({
+    "post",
+    "/api/v1/inquiries/{inquiry_id}/steps",
+    ({ id, body }: { id: string; body: Schemas["NewStep"] }) => ({
       params: { path: { inquiry_id: id } },
       body,
     }),

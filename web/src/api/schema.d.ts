@@ -106,7 +106,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/inquiries/{inquiry_id}": {
+    "/api/v1/inquiries/{inquiry_id}/steps": {
         parameters: {
             query?: never;
             header?: never;
@@ -115,15 +115,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Add Step
+         * @description Note what was suspected, changed, tried again or came out; say which runs count.
+         */
+        post: operations["add_step_api_v1_inquiries__inquiry_id__steps_post"];
         delete?: never;
         options?: never;
         head?: never;
-        /**
-         * Change Inquiry
-         * @description Note what was changed, tried again and came out; say which runs count.
-         */
-        patch: operations["change_inquiry_api_v1_inquiries__inquiry_id__patch"];
+        patch?: never;
         trace?: never;
     };
     "/api/v1/jobs/{job_id}": {
@@ -4887,39 +4887,6 @@ export interface components {
             who: string;
         };
         /**
-         * InquiryChange
-         * @description What was changed, tried again and came out.
-         */
-        InquiryChange: {
-            /**
-             * Changed
-             * @description What was changed before trying again
-             */
-            changed?: string | null;
-            /** @description Which runs count; closes the inquiry, null opens it again */
-            counts?: components["schemas"]["CountedRuns"] | null;
-            /**
-             * Outcome
-             * @description What came out
-             */
-            outcome?: string | null;
-            /**
-             * Run Ids
-             * @description Runs that were tried again; those linked stay
-             */
-            run_ids?: string[] | null;
-            /**
-             * Suspected
-             * @description What may be the reason
-             */
-            suspected?: string | null;
-            /**
-             * Version
-             * @description Version that was read
-             */
-            version: number;
-        };
-        /**
          * InquiryKind
          * @description Why something was looked into: what the core finds, or anything else.
          * @enum {string}
@@ -4927,7 +4894,7 @@ export interface components {
         InquiryKind: "better loses" | "app off its ratio" | "tells nothing apart" | "bridge disagrees" | "carried over decides" | "scatters more" | "other";
         /**
          * InquiryView
-         * @description An inquiry with its runs, and what it comes to in one line.
+         * @description An inquiry with its steps and runs, and what it comes to in one line.
          */
         InquiryView: {
             /** @description The inquiry */
@@ -4947,6 +4914,11 @@ export interface components {
              * @description Setups, in their order
              */
             setups: string[];
+            /**
+             * Steps
+             * @description Steps along the frontier, from the cheapest on
+             */
+            steps: components["schemas"]["StepView"][];
             /**
              * Task
              * @description Name of the task
@@ -7195,6 +7167,41 @@ export interface components {
              * @default machine
              */
             subject?: components["schemas"]["Subject"];
+        };
+        /**
+         * NewStep
+         * @description A step of an inquiry: suspected, changed, tried again, what came out, or opened again.
+         */
+        NewStep: {
+            /** @description Which runs count; with what came out, closes the inquiry */
+            counts?: components["schemas"]["CountedRuns"] | null;
+            /** @description What was done */
+            kind: components["schemas"]["StepKind"];
+            /**
+             * Run Ids
+             * @description Runs that belong to it
+             */
+            run_ids?: string[];
+            /**
+             * Trial Ids
+             * @description Trials of the log that belong to it
+             */
+            trial_ids?: string[];
+            /**
+             * Trouble Ids
+             * @description Troubles of the log that belong to it
+             */
+            trouble_ids?: string[];
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+            /**
+             * Words
+             * @description In words; may be left out of what is tried again
+             */
+            words?: string | null;
         };
         /**
          * NewTask
@@ -11761,6 +11768,76 @@ export interface components {
             version_as_noted?: boolean | null;
         };
         /**
+         * StepKind
+         * @description What is done in a step of an inquiry.
+         * @enum {string}
+         */
+        StepKind: "suspected" | "changed" | "tried again" | "came out" | "opened again";
+        /**
+         * StepThing
+         * @description A run or an entry of the log that belongs to a step, named with its setup and task.
+         */
+        StepThing: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Sort
+             * @description What belongs to the step: run, trial or trouble
+             */
+            sort: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
+         * StepView
+         * @description One step: what was done, when, by whom, with its runs and what was seen.
+         */
+        StepView: {
+            /**
+             * Counts
+             * @description How many of each call
+             */
+            counts: string | null;
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
+            kind: string;
+            /**
+             * Noted At
+             * Format: date-time
+             * @description Moment at which it was noted, UTC
+             */
+            noted_at: string;
+            /**
+             * Place
+             * @description Place of the step, from 1 on
+             */
+            place: number;
+            /**
+             * Things
+             * @description Runs and entries of the log that belong to the step
+             */
+            things: components["schemas"]["StepThing"][];
+            /**
+             * Who
+             * @description Who did it
+             */
+            who: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string | null;
+        };
+        /**
          * StepWords
          * @description A step along the frontier in words.
          */
@@ -13792,7 +13869,7 @@ export interface operations {
             };
         };
     };
-    change_inquiry_api_v1_inquiries__inquiry_id__patch: {
+    add_step_api_v1_inquiries__inquiry_id__steps_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -13805,22 +13882,27 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "changed": "as noted",
                  *       "counts": "before",
-                 *       "outcome": "as noted",
+                 *       "kind": "suspected",
                  *       "run_ids": [
                  *         "00000000-0000-4000-8000-000000000001"
                  *       ],
-                 *       "suspected": "as noted",
-                 *       "version": 1
+                 *       "trial_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ],
+                 *       "trouble_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ],
+                 *       "version": 1,
+                 *       "words": "as noted"
                  *     }
                  */
-                "application/json": components["schemas"]["InquiryChange"];
+                "application/json": components["schemas"]["NewStep"];
             };
         };
         responses: {
             /** @description Successful Response */
-            200: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13876,6 +13958,23 @@ export interface operations {
                      *       ],
                      *       "setups": [
                      *         "Halyard S"
+                     *       ],
+                     *       "steps": [
+                     *         {
+                     *           "counts": "as noted",
+                     *           "kind": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "place": 1,
+                     *           "things": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "sort": "as noted",
+                     *               "words": "as noted"
+                     *             }
+                     *           ],
+                     *           "who": "Marit",
+                     *           "words": "as noted"
+                     *         }
                      *       ],
                      *       "task": "Lantern parade, export"
                      *     }
@@ -19703,6 +19802,23 @@ export interface operations {
                      *       "setups": [
                      *         "Halyard S"
                      *       ],
+                     *       "steps": [
+                     *         {
+                     *           "counts": "as noted",
+                     *           "kind": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "place": 1,
+                     *           "things": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "sort": "as noted",
+                     *               "words": "as noted"
+                     *             }
+                     *           ],
+                     *           "who": "Marit",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
                      *       "task": "Lantern parade, export"
                      *     }
                      */
@@ -20740,6 +20856,17 @@ export interface operations {
                      *           "setups": [
                      *             "Halyard S"
                      *           ],
+                     *           "steps": [
+                     *             {
+                     *               "counts": null,
+                     *               "kind": "as noted",
+                     *               "noted_at": "2026-11-24T21:40:00Z",
+                     *               "place": 1,
+                     *               "things": [],
+                     *               "who": "Marit",
+                     *               "words": null
+                     *             }
+                     *           ],
                      *           "task": "Lantern parade, export"
                      *         }
                      *       ],
@@ -21406,6 +21533,17 @@ export interface operations {
                      *           ],
                      *           "setups": [
                      *             "Halyard S"
+                     *           ],
+                     *           "steps": [
+                     *             {
+                     *               "counts": null,
+                     *               "kind": "as noted",
+                     *               "noted_at": "2026-11-24T21:40:00Z",
+                     *               "place": 1,
+                     *               "things": [],
+                     *               "who": "Marit",
+                     *               "words": null
+                     *             }
                      *           ],
                      *           "task": "Lantern parade, export"
                      *         }

@@ -9,6 +9,7 @@ from true_margin.app.answers.base import Answer
 from true_margin.app.answers.runs import Run
 from true_margin.desk.margins.fairness import FairnessLine
 from true_margin.desk.margins.figures import Working
+from true_margin.desk.margins.inquiries import StepView
 from true_margin.desk.margins.out_of_line import FindingView
 from true_margin.desk.margins.pairs import NotedLine, WayToSay
 from true_margin.desk.margins.same_work import FixedCostLine, SameWorkRow
@@ -121,12 +122,13 @@ class Inquiry(Answer):
 
 
 class InquiryView(Answer):
-    """An inquiry with its runs, and what it comes to in one line."""
+    """An inquiry with its steps and runs, and what it comes to in one line."""
 
     inquiry: Inquiry
     task: str | None
     setups: tuple[str, ...]
     runs: tuple[Run, ...]
+    steps: tuple[StepView, ...]
     line: str
 
 

@@ -23,12 +23,12 @@ from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.margin_requests import (
     BringEarlier,
-    InquiryChange,
     MergeRounds,
     NewInquiry,
     NewJudgement,
     NewOverrule,
     NewPublishedFigure,
+    NewStep,
 )
 from true_margin.app.rights import must_see
 from true_margin.app.run_requests import Withdrawal
@@ -37,6 +37,7 @@ from true_margin.desk.margins import (
     before_data,
     fairness,
     figures,
+    inquiries,
     judgements,
     margins,
     out_of_line,
@@ -184,18 +185,18 @@ def show_out_of_line(slug: str, database: DatabaseHere) -> out_of_line.OutOfLine
 @router.post("/shootouts/{slug}/inquiries", status_code=201, response_model=InquiryView)
 def open_inquiry(
     slug: str, body: NewInquiry, database: DatabaseHere, who: Person
-) -> out_of_line.InquiryView:
+) -> inquiries.InquiryView:
     """Open an inquiry."""
-    return out_of_line.open_inquiry(database, slug, body.model_dump(), who)
+    return inquiries.open_inquiry(database, slug, body.model_dump(), who)
 
 
-@router.patch("/inquiries/{inquiry_id}", response_model=InquiryView)
-def change_inquiry(
-    inquiry_id: UUID, body: InquiryChange, database: DatabaseHere
-) -> out_of_line.InquiryView:
-    """Note what was changed, tried again and came out; say which runs count."""
-    changes = body.model_dump(exclude={"version"}, exclude_unset=True)
-    return out_of_line.change_inquiry(database, inquiry_id, body.version, changes)
+@router.post("/inquiries/{inquiry_id}/steps", status_code=201, response_model=InquiryView)
+def add_step(
+    inquiry_id: UUID, body: NewStep, database: DatabaseHere, who: Person
+) -> inquiries.InquiryView:
+    """Note what was suspected, changed, tried again or came out; say which runs count."""
+    step = body.model_dump(exclude={"version"})
+    return inquiries.add_step(database, inquiry_id, body.version, step, who)
 
 
 @router.post("/shootouts/{slug}/published", status_code=201, response_model=PublishedFigure)

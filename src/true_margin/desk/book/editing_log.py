@@ -265,6 +265,15 @@ def _words(rows: Sequence[FeelRow], troubles: int) -> str:
     return f"At worst {worst}: {', '.join(dict.fromkeys(at))}.{problems}"
 
 
+def say_seen(book: Book, entry: records.Trial | records.Trouble) -> str:
+    """An entry of the log in words, named with its setup and task."""
+    told = _trial(book, entry) if isinstance(entry, records.Trial) else _trouble(book, entry)
+    graded = f" {told.grade}" if told.grade else ""
+    counts = f" ({told.counts})" if told.counts else ""
+    gone = ", withdrawn" if told.withdrawn_why else ""
+    return f"{told.setup}, {told.task}: {told.what}{graded}{counts}{gone}"
+
+
 def seen_lines(book: Book, setups: Sequence[UUID]) -> tuple[str, ...]:
     """What was seen of some setups besides times: how editing felt, and problems by kind."""
     log = log_of(book)

@@ -12,6 +12,14 @@ COUNTS = {
 }
 
 
+def step_line(step: records.InquiryStep) -> str:
+    """One step in a line: when, what was done, in whose words."""
+    attached = len(step.run_ids) + len(step.trial_ids) + len(step.trouble_ids)
+    words = step.words or (f"{attached} attached" if attached else "")
+    counts = f"; {COUNTS[step.counts]}" if step.counts else ""
+    return f"{step.noted_at:%Y-%m-%d}, {step.kind}: {words}{counts}"
+
+
 def inquiry_line(inquiry: records.Inquiry) -> str:
     """Say in one line what was looked into, what came out, and which runs count."""
     again = len(inquiry.run_ids)

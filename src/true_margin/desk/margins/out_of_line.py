@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import UTC, datetime
-from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -19,10 +16,8 @@ from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.errors import NotFoundError, RefusedError, transaction
-from true_margin.desk.margins.inquiry_words import inquiry_line
+from true_margin.desk.margins.inquiries import InquiryView, inquiry_view
 from true_margin.desk.margins.same_work import same_work_pairs
-from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
 
 BETTER = (
@@ -39,18 +34,6 @@ BETTER = (
     "year",
 )
 """Rows in which more is meant to be better, or at least not worse."""
-OTHER = "other"
-
-
-@dataclass(frozen=True, slots=True)
-class InquiryView:
-    """An inquiry with its runs, and what it comes to in one line."""
-
-    inquiry: records.Inquiry
-    task: str | None
-    setups: tuple[str, ...]
-    runs: tuple[records.Run, ...]
-    line: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,80 +177,3 @@ _WORDS = {
     FindingKind.CARRIED: _carried,
     FindingKind.RESTLESS: _restless,
 }
-
-
-def inquiry_view(book: Book, inquiry: records.Inquiry) -> InquiryView:
-    """An inquiry with the names of what it is about."""
-    task = book.task_index.get(inquiry.task_id) if inquiry.task_id else None
-    places = (book.setup_index.get(s) for s in (inquiry.setup_a_id, inquiry.setup_b_id) if s)
-    linked = (book.place_of.get(key) for key in inquiry.run_ids)
-    return InquiryView(
-        inquiry,
-        None if task is None else book.tasks[task].name,
-        tuple(book.setups[p].label for p in places if p is not None),
-        tuple(book.runs[place] for place in linked if place is not None),
-        inquiry_line(inquiry),
-    )
-
-
-def inquiries_on(book: Book, task: int | None, setups: tuple[int, ...]) -> tuple[InquiryView, ...]:
-    """The inquiries that touch a result: its task, or all of it, and one of its setups."""
-    own = {book.setups[s].id for s in setups}
-    key = None if task is None else book.tasks[task].id
-    return tuple(
-        inquiry_view(book, each)
-        for each in book.inquiries
-        if (each.task_id is None or task is None or each.task_id == key)
-        and (each.setup_a_id is None or {each.setup_a_id, each.setup_b_id} & own)
-    )
-
-
-def open_inquiry(database: Database, slug: str, fields: Mapping[str, Any], who: str) -> InquiryView:
-    """Open an inquiry on something out of line."""
-    book = SHELF.take(database, slug)
-    if fields.get("task_id") is not None and fields["task_id"] not in book.task_index:
-        raise RefusedError("task_id", "This task is not timed in this shootout.")
-    for name in ("setup_a_id", "setup_b_id"):
-        if fields.get(name) is not None and fields[name] not in book.setup_index:
-            raise RefusedError(name, "This setup is not in this line-up.")
-    with transaction(database) as session:
-        home = shootouts.get_shootout(session, slug).id
-        shootouts.bump_revision(session, home)
-        now = datetime.now(UTC)
-        key = inquiries.add_inquiry(session, home, {**fields, "who": who, "opened_at": now})
-    return _shown(database, slug, key)
-
-
-def change_inquiry(
-    database: Database, inquiry_id: UUID, version: int, changes: Mapping[str, Any]
-) -> InquiryView:
-    """Note what was changed, tried again and came out; ``counts`` closes the inquiry.
-
-    Raises:
-        RefusedError: it is closed without an outcome, or a run is not of this shootout.
-    """
-    own = dict(changes)
-    run_ids = own.pop("run_ids", None) or ()
-    with transaction(database) as session:
-        home = inquiries.inquiry_home(session, inquiry_id)
-        shootouts.bump_revision(session, home)
-        slug = shootouts.slug_of(session, home)
-        known = next(i for i in inquiries.list_inquiries(session, home) if i.id == inquiry_id)
-        if own.get("counts") and not (own.get("outcome") or known.outcome):
-            raise RefusedError("outcome", "Say what came out before you say which runs count.")
-        if "counts" in own:
-            own["closed_at"] = datetime.now(UTC) if own["counts"] else None
-        inquiries.change_inquiry(session, known, version, own)
-        for key in run_ids:
-            if runs.run_home(session, key) != home:
-                raise RefusedError("run_ids", "One of these runs is not in this shootout.")
-        inquiries.link_runs(session, inquiry_id, run_ids)
-    return _shown(database, slug, inquiry_id)
-
-
-def _shown(database: Database, slug: str, key: UUID) -> InquiryView:
-    book = SHELF.take(database, slug)
-    found = next((each for each in book.inquiries if each.id == key), None)
-    if found is None:
-        raise NotFoundError(f"There is no inquiry {key}.")
-    return inquiry_view(book, found)

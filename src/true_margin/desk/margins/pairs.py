@@ -31,9 +31,9 @@ from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.editing_log import seen_lines
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
+from true_margin.desk.margins.inquiries import InquiryView, inquiries_on
 from true_margin.desk.margins.margins import MIX, carried, task_index, title
 from true_margin.desk.margins.off_ladder import bound_words
-from true_margin.desk.margins.out_of_line import InquiryView, inquiries_on
 from true_margin.desk.margins.published import PublishedView, published_on
 from true_margin.desk.margins.same_work import FixedCostLine, fixed_cost_lines
 from true_margin.desk.margins.settling import counted_runs, settle_words

@@ -104,7 +104,8 @@ def _add_logged(
         moment = columns.pop("corrects_at")
         place = (columns["task_id"], columns["setup_id"])
         columns["corrects_id"] = None if moment is None else there.get((*place, moment))
-        there[*place, row.noted_at] = store(target.session, columns)
+        key = there[*place, row.noted_at] = store(target.session, columns)
+        target.known.logged[table.removesuffix("s"), columns["setup_id"], row.noted_at] = key
 
 
 def _ratios(source: Source) -> list[PackRatio]:

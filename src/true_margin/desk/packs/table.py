@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Any, TypeAlias, TypeVar
 from uuid import UUID
 
@@ -72,6 +73,11 @@ class Known:
     rounds: dict[str, UUID] = field(default_factory=dict)
     runs: dict[str, UUID] = field(default_factory=dict)
     inquiries: dict[str, UUID] = field(default_factory=dict)
+    steps: dict[tuple[str, int], UUID] = field(default_factory=dict)
+    # The step of an inquiry that runs without one belong to.
+    again: dict[str, UUID] = field(default_factory=dict)
+    # Entries of the log by what they are, their setup, and when they were noted.
+    logged: dict[tuple[str, UUID | None, datetime], UUID] = field(default_factory=dict)
     viewers: int = 0
     cards: int = 0
     keep_ids: bool = False

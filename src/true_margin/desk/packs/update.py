@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
@@ -17,7 +18,17 @@ from true_margin.desk.packs.registry import REGISTRY, add_rows
 from true_margin.desk.packs.table import Known, Target, Updating
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_difference import Changed, TableDifference, changed_settings, differ
-from true_margin.store import cards, inquiries, lineup, records, runs, shootouts, tasks, viewers
+from true_margin.store import (
+    cards,
+    inquiries,
+    lineup,
+    outputs,
+    records,
+    runs,
+    shootouts,
+    tasks,
+    viewers,
+)
 from true_margin.store.database import Database
 
 MOST_NAMED = 8
@@ -192,16 +203,29 @@ def _known(session: Session, home: UUID) -> Known:
     machines = lineup.list_machines(session, home, archived=None)
     stored, _ = runs.read_runs(session, home)
     keep = {str(run.id): run.id for run in stored}
+    asked = inquiries.list_inquiries(session, home)
     return Known(
         {m.name: m.id for m in machines},
         {(s.machine, s.name): s.id for m in machines for s in m.setups},
         {task.name: task.id for task in tasks.list_tasks(session, home)},
         {round_.name: round_.id for round_ in shootouts.list_rounds(session, home)},
         keep,
-        {str(each.id): each.id for each in inquiries.list_inquiries(session, home)},
+        {str(each.id): each.id for each in asked},
+        {(str(each.id), step.place): step.id for each in asked for step in each.steps},
+        {},
+        _logged(session, home),
         len(viewers.list_viewers(session, home)),
         len(cards.list_cards(session, home)),
     )
+
+
+def _logged(session: Session, home: UUID) -> dict[tuple[str, UUID | None, datetime], UUID]:
+    """Entries of the log by what they are, their setup, and when they were noted."""
+    kinds = (
+        ("trial", outputs.list_trials(session, home)),
+        ("trouble", outputs.list_troubles(session, home)),
+    )
+    return {(kind, each.setup_id, each.noted_at): each.id for kind, own in kinds for each in own}
 
 
 def _with_free_places(session: Session, home: UUID, new: Sequence[Any]) -> list[Any]:

@@ -17,7 +17,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.all_pairs import AllPairs, show_all_pairs
 from true_margin.desk.margins.fairness import FairnessView, show_fairness
-from true_margin.desk.margins.inquiry_words import inquiry_line
+from true_margin.desk.margins.inquiry_words import inquiry_line, step_line
 from true_margin.desk.margins.margins import MIX, LadderView, ladder_of
 from true_margin.desk.margins.rounds_view import RoundsView, show_rounds
 from true_margin.desk.publish.card_parts import say_time
@@ -28,6 +28,7 @@ from true_margin.exchange.pack_public import is_private
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.strips import ends, mark_svg, strip, strip_scale
 from true_margin.publish.tables import html_rows
+from true_margin.store import records
 from true_margin.store.database import Database
 
 Step = Callable[[str, float], None]
@@ -220,7 +221,7 @@ class ReportData:
     pairs: tuple[AllPairs, ...]
     fairness: FairnessView
     rounds: RoundsView
-    inquiries: tuple[str, ...]
+    inquiries: tuple[tuple[str, tuple[str, ...]], ...]
     runs: tuple[tuple[str, tuple[PageRun, ...]], ...]
 
 
@@ -232,9 +233,20 @@ def report_data(database: Database, book: Book) -> ReportData:
         tuple(show_all_pairs(database, slug, key) for key in keys),
         show_fairness(database, slug, None),
         show_rounds(database, slug),
-        tuple(inquiry_line(each) for each in book.inquiries if not is_private(each.suspected)),
+        tuple(
+            (inquiry_line(each), tuple(_open_steps(each)))
+            for each in book.inquiries
+            if not is_private(each.suspected)
+        ),
         tuple((task.name, tuple(_runs(book, task.id))) for task in book.tasks),
     )
+
+
+def _open_steps(inquiry: records.Inquiry) -> Iterator[str]:
+    """The steps of an inquiry that strangers may read."""
+    for step in inquiry.steps:
+        if not is_private(step.words or ""):
+            yield step_line(step)
 
 
 def _runs(book: Book, task_id: object) -> Iterator[PageRun]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from true_margin.store.records.bench import BenchEvent, PairedDevice
-from true_margin.store.records.inquiries import Inquiry, PublishedFigure
+from true_margin.store.records.inquiries import Inquiry, InquiryStep, PublishedFigure
 from true_margin.store.records.lineup import Extra, FreeRow, Machine, Price, Setup
 from true_margin.store.records.noted import (
     NotedRatio,
@@ -24,6 +24,7 @@ __all__ = [
     "Extra",
     "FreeRow",
     "Inquiry",
+    "InquiryStep",
     "Judgement",
     "Machine",
     "Mark",

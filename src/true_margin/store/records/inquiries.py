@@ -8,8 +8,30 @@ from uuid import UUID
 
 
 @dataclass(frozen=True, slots=True)
+class InquiryStep:
+    """A dated step of an inquiry, with the runs and the entries of the log that belong to it.
+
+    ``place`` counts from 1; ``counts`` says which runs count, where the step closes it.
+    """
+
+    id: UUID
+    place: int
+    kind: str
+    words: str | None
+    counts: str | None
+    who: str
+    noted_at: datetime
+    run_ids: tuple[UUID, ...] = ()
+    trial_ids: tuple[UUID, ...] = ()
+    trouble_ids: tuple[UUID, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Inquiry:
-    """Something out of line that is looked into; ``counts`` says which runs count."""
+    """Something out of line that is looked into; ``counts`` says which runs count.
+
+    ``suspected``, ``changed`` and ``outcome`` are what the last step of that kind says.
+    """
 
     id: UUID
     task_id: UUID | None
@@ -26,6 +48,7 @@ class Inquiry:
     closed_at: datetime | None
     version: int
     run_ids: tuple[UUID, ...] = ()
+    steps: tuple[InquiryStep, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
