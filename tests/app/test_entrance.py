@@ -369,11 +369,7 @@ def test_what_belongs_to_another_shootout_is_not_reached_by_a_body(
         ("POST", f"{path}/runs/undo", {"runs": [{"id": str(foreign.id), "version": 1}]}),
         ("PATCH", path, {"version": 1, "baseline_setup_id": theirs}),
         ("POST", f"/api/v1/tasks/{parade}/overrules", {"a": a, "b": theirs, "reason": "x"}),
-        (
-            "POST",
-            f"/api/v1/tasks/{parade}/troubles",
-            {"setup_id": theirs, "kind": "crash", "what": "x"},
-        ),
+        ("POST", f"{path}/troubles", {"setup_id": theirs, "kind": "crash"}),
         ("POST", f"{path}/earlier", {"slug": other.slug, "task_ids": []}),
         ("GET", f"{path}/earlier/{other.slug}", None),
         ("POST", f"{path}/viewers", {"name": "Spy", "owned_setup_id": theirs}),

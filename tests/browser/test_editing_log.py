@@ -23,7 +23,7 @@ def test_a_trial_is_noted_corrected_and_withdrawn_and_nothing_goes(
     page.get_by_label("What was it?").fill("grading")
     page.get_by_label("How it went").select_option("stutters")
     page.get_by_label("Freezes counted").fill("3")
-    page.get_by_text("Conditions, version, timecode").click()
+    page.get_by_text(re.compile("^Conditions, version")).click()
     page.get_by_label("Under which conditions").fill("UHD, two effects")
     page.get_by_label("Under which conditions").press("Enter")
     expect(page.get_by_text("At worst stutters: grading.")).to_be_visible()
@@ -41,3 +41,22 @@ def test_a_trial_is_noted_corrected_and_withdrawn_and_nothing_goes(
         ("stutters", 3, "corrected"),
         ("slow", 3, "the wrong machine"),
     ]
+
+
+def test_an_entry_needs_no_task_and_takes_a_picture(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/bench?view=log")
+    page.get_by_role("button", name="Note a problem").press("Enter")
+    page.get_by_label("Task", exact=True).select_option("none")
+    page.get_by_label("App, if any").fill("Kiln")
+    page.get_by_label("What happened").select_option("device not found")
+    page.get_by_label("How often").fill("3")
+    page.get_by_label("In words").fill("the card reader")
+    page.keyboard.press("Enter")
+    day = page.get_by_role("region", name="Log by day")
+    expect(day).to_contain_text("device not found, 3 times. the card reader · Kiln")
+    day.get_by_label("Picture").set_input_files(
+        {"name": "reader.png", "mimeType": "image/png", "buffer": page.screenshot()}
+    )
+    shown = day.get_by_role("img", name="Attached: reader.png")
+    expect(shown).to_be_visible()
+    assert shown.evaluate("each => each.decode().then(() => each.naturalWidth)") > 0

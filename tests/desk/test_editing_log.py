@@ -41,12 +41,16 @@ def clock(monkeypatch: pytest.MonkeyPatch) -> list[datetime]:
 
 def trial(bench: Bench, grade: str, kind: str = "scrub", **more: Any) -> observed.Observations:
     seen = {"setup_id": bench.setups["A"], "kind": kind, "grade": grade, **more}
-    return observed.note_trial(bench.database, bench.tasks["Parade"], seen, "Marit")
+    return observed.note_trial(
+        bench.database, bench.slug, {"task_id": bench.tasks["Parade"], **seen}, "Marit"
+    )
 
 
 def trouble(bench: Bench, kind: str, **more: Any) -> observed.Observations:
     seen = {"setup_id": bench.setups["A"], "kind": kind, **more}
-    return observed.note_trouble(bench.database, bench.tasks["Parade"], seen, "Marit")
+    return observed.note_trouble(
+        bench.database, bench.slug, {"task_id": bench.tasks["Parade"], **seen}, "Marit"
+    )
 
 
 def log(bench: Bench) -> EditingLog:
@@ -153,3 +157,82 @@ def test_a_pack_carries_the_whole_log(bench: Bench, clock: list[datetime]) -> No
 
     assert told(theirs) == told(mine)
     assert len(mine.entries) == 3
+
+
+PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)
+
+
+def seen_on(bench: Bench, **seen: Any) -> dict[str, Any]:
+    return {"setup_id": bench.setups["A"], **seen}
+
+
+def test_an_entry_may_be_of_an_app_or_of_the_machine_alone(bench: Bench) -> None:
+    shootouts.add_round(bench.database, bench.slug, "autumn", {"Kiln": "4.1"})
+    scrub = seen_on(bench, app="Kiln", kind="scrub", grade="slow", measured="18 frames/s")
+    observed.note_trial(bench.database, bench.slug, scrub, "Jo")
+    missing = seen_on(bench, kind="device not found", note="the card reader", times=3)
+    observed.note_trouble(bench.database, bench.slug, missing, "Jo")
+    trouble, tried = log(bench).entries
+    assert (tried.task, tried.app, tried.version, tried.counts) == (
+        None,
+        "Kiln",
+        "4.1",
+        "18 frames/s",
+    )
+    assert (trouble.task, trouble.app, trouble.counts) == (None, None, "3 times")
+    (feel,) = log(bench).feels
+    assert (feel.app, feel.troubles) == ("Kiln", 0)
+    seen = seen_of(SHELF.take(bench.database, bench.slug))[0]
+    assert (seen.trials["scrub"], seen.troubles["device not found"]) == ("slow", 3)
+    # What corrects it stays in the app.
+    again = {**scrub, "grade": "smooth", "corrects_id": tried.id}
+    observed.note_trial(bench.database, bench.slug, again, "Jo")
+    (feel,) = log(bench).feels
+    assert [cell and (cell.grade, cell.was) for cell in feel.rows[0].cells] == [("smooth", "slow")]
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [
+        ({"measured": "quick"}, "measured"),
+        ({"app": "Kiln", "task": "Parade"}, "app"),
+        ({"task": "elsewhere"}, "task_id"),
+    ],
+)
+def test_an_entry_that_says_something_odd_is_refused(
+    bench: Bench, database: Database, more: dict[str, Any], field: str
+) -> None:
+    named = dict(more)
+    task = named.pop("task", None)
+    if task is not None:
+        other = new_bench(database, "Elsewhere")
+        named["task_id"] = bench.tasks.get(task, other.tasks["Parade"])
+    told = seen_on(bench, kind="scrub", grade="slow", **named)
+    with pytest.raises(RefusedError) as refused:
+        observed.note_trial(database, bench.slug, told, "Jo")
+    assert refused.value.field == field
+    assert log(bench).entries == ()
+
+
+def test_a_picture_belongs_to_an_entry_and_travels_with_it(
+    bench: Bench, database: Database
+) -> None:
+    kept = observed.note_trial(
+        database, bench.slug, seen_on(bench, kind="scrub", grade="slow", app="Kiln"), "Jo"
+    )
+    crash = observed.note_trouble(database, bench.slug, seen_on(bench, kind="crash"), "Jo")
+    with pytest.raises(RefusedError, match="neither a PNG nor a JPEG"):
+        observed.attach_picture(database, "trials", kept.trials[0].id, "a.txt", b"text", "Jo")
+    observed.attach_picture(database, "trials", kept.trials[0].id, "scrub.png", PNG, "Jo")
+    observed.attach_picture(database, "troubles", crash.troubles[0].id, "crash.png", PNG, "Jo")
+    names = {entry.what: [each.name for each in entry.pictures] for entry in log(bench).entries}
+    assert names == {"scrub": ["scrub.png"], "crash": ["crash.png"]}
+    pack = export_pack(database, bench.slug)
+    assert [(each.entry, each.run) for each in pack.pictures] == [
+        ("trial", None),
+        ("trouble", None),
+    ]
+    there = import_zip(database, zip_files(write_pack(pack)))
+    again = show_log(database, there.slug).entries
+    assert {entry.what: [each.name for each in entry.pictures] for entry in again} == names
+    assert {entry.what: entry.app for entry in again} == {"scrub": "Kiln", "crash": None}

@@ -107,8 +107,12 @@ def test_what_was_seen_belongs_to_a_step_with_its_setup_and_task(bench: Bench) -
     seen = {"setup_id": bench.setups["B"], "kind": "scrub", "grade": "stutters", "freezes": 3}
     fault = {"setup_id": bench.setups["B"], "kind": "crash"}
     task = bench.tasks["Parade"]
-    trial = observed.note_trial(bench.database, task, seen, "Jo").trials[0]
-    trouble = observed.note_trouble(bench.database, task, fault, "Jo").troubles[0]
+    trial = observed.note_trial(bench.database, bench.slug, {"task_id": task, **seen}, "Jo").trials[
+        0
+    ]
+    trouble = observed.note_trouble(
+        bench.database, bench.slug, {"task_id": task, **fault}, "Jo"
+    ).troubles[0]
     view = step(
         bench, inquiry_on(bench), "tried again", trial_ids=[trial.id], trouble_ids=[trouble.id]
     )
@@ -171,7 +175,9 @@ def told_steps(pack: Pack) -> list[tuple[Any, ...]]:
 
 def test_a_pack_keeps_every_step_with_what_belongs_to_it(bench: Bench, database: Database) -> None:
     seen = {"setup_id": bench.setups["B"], "kind": "scrub", "grade": "slow"}
-    trial = observed.note_trial(database, bench.tasks["Parade"], seen, "Jo").trials[0]
+    trial = observed.note_trial(
+        database, bench.slug, {"task_id": bench.tasks["Parade"], **seen}, "Jo"
+    ).trials[0]
     again = bench.run("B", "6:21").run
     view = step(bench, inquiry_on(bench), "tried again", run_ids=[again.id], trial_ids=[trial.id])
     step(bench, view, "came out", "two minutes less", counts="again")

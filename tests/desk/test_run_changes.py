@@ -171,11 +171,13 @@ def test_the_newest_trial_counts_and_every_trouble(bench: Bench) -> None:
     run = bench.run("A", "5:00").run
     for grade in ("stutters", "smooth"):
         tried = {"setup_id": setup, "kind": "scrub", "grade": grade, "freezes": 1}
-        found = observed.note_trial(bench.database, task, tried, "Marit")
+        found = observed.note_trial(bench.database, bench.slug, {"task_id": task, **tried}, "Marit")
     assert [(each.kind, each.grade) for each in found.trials] == [("scrub", "smooth")]
     for note in ("first", "second"):
         trouble = {"setup_id": setup, "kind": "crash", "note": note, "run_id": run.id}
-        found = observed.note_trouble(bench.database, task, trouble, "Marit")
+        found = observed.note_trouble(
+            bench.database, bench.slug, {"task_id": task, **trouble}, "Marit"
+        )
     assert [each.note for each in found.troubles] == ["second", "first"]
     assert len(runs.show_run(bench.database, run.id).troubles) == 2
 
@@ -190,17 +192,23 @@ def test_the_newest_trial_counts_and_every_trouble(bench: Bench) -> None:
 def test_trials_that_cannot_be(bench: Bench, seen_there: dict[str, object], says: str) -> None:
     fields = {"setup_id": bench.setups["A"], **seen_there}
     with pytest.raises(RefusedError, match=says):
-        observed.note_trial(bench.database, bench.tasks["Parade"], fields, "Marit")
+        observed.note_trial(
+            bench.database, bench.slug, {"task_id": bench.tasks["Parade"], **fields}, "Marit"
+        )
 
 
 def test_a_trouble_belongs_to_its_run(bench: Bench) -> None:
     run = bench.run("B", "5:00").run
     trouble = {"setup_id": bench.setups["A"], "kind": "crash", "run_id": run.id}
     with pytest.raises(RefusedError, match="not made of this task on this setup"):
-        observed.note_trouble(bench.database, bench.tasks["Parade"], trouble, "Marit")
+        observed.note_trouble(
+            bench.database, bench.slug, {"task_id": bench.tasks["Parade"], **trouble}, "Marit"
+        )
     other = {"setup_id": bench.setups["A"], "kind": "other"}
     with pytest.raises(RefusedError, match="needs a note"):
-        observed.note_trouble(bench.database, bench.tasks["Parade"], other, "Marit")
+        observed.note_trouble(
+            bench.database, bench.slug, {"task_id": bench.tasks["Parade"], **other}, "Marit"
+        )
 
 
 def test_what_came_with_a_pack_is_taken_back_without_its_foreign_ids(

@@ -160,6 +160,13 @@ class Logged(Request):
     """What an entry of the log may say besides what happened."""
 
     setup_id: UUID = Field(description="Setup that it was seen on")
+    task_id: UUID | None = Field(default=None, description="Task that it was seen in, if in one")
+    app: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] | None = Field(
+        default=None, description="App that it was seen in, where it is of no task"
+    )
+    measured: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = (
+        Field(default=None, description="A number with its unit, as typed")
+    )
     app_version: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = (
         Field(
             default=None, description="Version of the app; that of the latest round where missing"
@@ -197,6 +204,9 @@ class SeenTrouble(Logged):
 
     kind: TroubleKind = Field(description="What happened")
     run_id: UUID | None = Field(default=None, description="Run that it happened in, if in one")
+    times: Annotated[int, Field(ge=1, lt=2**31)] | None = Field(
+        default=None, description="How often; once where it is left out"
+    )
     fixed_in: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] | None = (
         Field(default=None, description="Version in which it was seen to be gone")
     )

@@ -62,9 +62,19 @@ class PackPlayback(PackNoted):
     note: Text | None = None
 
 
-class PackLogged(PackNoted):
-    """An entry of the log; ``corrects_at`` is the moment of the entry that it stands for."""
+class PackLogged(PackRow):
+    """An entry of the log; ``corrects_at`` is the moment of the entry that it stands for.
 
+    It is of a task, or of an app without one, or of the machine alone.
+    """
+
+    task: Name | None = None
+    app: Name | None = None
+    machine: Name
+    setup: Text = ""
+    who: Text = "unknown"
+    noted_at: datetime
+    measured: Text | None = None
     app_version: Text | None = None
     seen_under: Text | None = None
     timecode: Text | None = None
@@ -101,6 +111,7 @@ class PackTrouble(PackLogged):
 
     kind: TroubleKind
     run: Name | None = None
+    times: Annotated[int, Field(ge=1, lt=2**31)] | None = None
     fixed_in: Text | None = None
 
 

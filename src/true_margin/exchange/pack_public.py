@@ -71,6 +71,7 @@ _NOTES = frozenset(
         "coupon",
         "ends_when",
         "fixed_in",
+        "measured",
         "link",
         "event",
         "note",

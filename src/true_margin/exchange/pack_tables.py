@@ -255,9 +255,13 @@ class PackRun(PackRow):
 
 
 class PackPicture(PackRow):
-    """A picture of the screen that belongs to a run."""
+    """A picture of the screen that belongs to a run, or to an entry of the log."""
 
-    run: Name
+    run: Name | None = None
+    entry: Annotated[str, Field(pattern="^(trial|trouble)$")] | None = None
+    machine: Name | None = None
+    setup: Text | None = None
+    entry_at: datetime | None = None
     name: Name
     content: str = Field(pattern=PICTURE_NAME)
     who: Text = "unknown"
@@ -406,7 +410,7 @@ SCHEMAS: dict[str, TableSchema] = {
         ),
         known_by=("task", "machine", "setup", "against_machine", "against_setup", "noted_at"),
     ),
-    "pictures": TableSchema(PackPicture, links=(_OF_RUN,)),
+    "pictures": TableSchema(PackPicture, links=(_OF_RUN, _OF_SETUP)),
     "revisions": TableSchema(
         PackRevision, links=(_OF_RUN,), known_by=("run", "version"), most=100_000
     ),

@@ -7,13 +7,13 @@ from datetime import datetime
 from typing import Any, Literal, TypeAlias, TypeVar
 from uuid import UUID
 
-from sqlalchemy import or_, select
+from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from true_margin.store import records
 from true_margin.store.errors import MissingRowError
 from true_margin.store.rows import get_row, insert_row, record_of, withdraw_row
-from true_margin.store.tables import TaskRow
+from true_margin.store.tables import AppRow, MachineRow, SetupRow, TaskRow
 from true_margin.store.tables_noted import (
     OutputFileRow,
     OutputLookRow,
@@ -63,12 +63,28 @@ def list_playbacks(session: Session, shootout_id: UUID) -> tuple[records.Playbac
 
 def list_trials(session: Session, shootout_id: UUID) -> tuple[records.Trial, ...]:
     """List the editing trials, oldest first."""
-    return _list(session, shootout_id, TrialRow, records.Trial)
+    return _logged(session, shootout_id, TrialRow, records.Trial)
 
 
 def list_troubles(session: Session, shootout_id: UUID) -> tuple[records.Trouble, ...]:
     """List the troubles, oldest first."""
-    return _list(session, shootout_id, TroubleRow, records.Trouble)
+    return _logged(session, shootout_id, TroubleRow, records.Trouble)
+
+
+def _logged(
+    session: Session, shootout_id: UUID, table: Any, record: type[Noted]
+) -> tuple[Noted, ...]:
+    """List entries of the log, oldest first, with the app that they are of."""
+    rows = session.execute(
+        select(table, AppRow.name)
+        .join(SetupRow, SetupRow.id == table.setup_id)
+        .join(MachineRow, MachineRow.id == SetupRow.machine_id)
+        .outerjoin(TaskRow, TaskRow.id == table.task_id)
+        .outerjoin(AppRow, AppRow.id == func.coalesce(table.app_id, TaskRow.app_id))
+        .where(MachineRow.shootout_id == shootout_id)
+        .order_by(table.noted_at, table.id)
+    )
+    return tuple(record_of(row, record, app=app) for row, app in rows)
 
 
 def add_trial(session: Session, fields: Mapping[str, Any]) -> UUID:
@@ -88,14 +104,30 @@ def withdraw_logged(
     withdraw_row(session, _LOGBOOKS[kind], entry_id, at, why, what="entry of the log")
 
 
-def logged_task(session: Session, kind: Logbook, entry_id: UUID) -> UUID:
-    """Give the task that an entry of the log is of.
+def logged_home(session: Session, kind: Logbook, entry_id: UUID) -> UUID:
+    """Give the shootout that an entry of the log stands in.
 
     Raises:
         MissingRowError: no such entry.
     """
-    task: UUID = get_row(session, _LOGBOOKS[kind], entry_id, "entry of the log").task_id
-    return task
+    row = get_row(session, _LOGBOOKS[kind], entry_id, "entry of the log")
+    machine = get_row(session, SetupRow, row.setup_id, "setup").machine_id
+    home: UUID = get_row(session, MachineRow, machine, "machine").shootout_id
+    return home
+
+
+def list_entry_pictures(session: Session, shootout_id: UUID) -> tuple[records.RunPicture, ...]:
+    """List the pictures of entries of the log, oldest first, without their content."""
+    rows = session.scalars(
+        select(RunPictureRow)
+        .outerjoin(TrialRow, TrialRow.id == RunPictureRow.trial_id)
+        .outerjoin(TroubleRow, TroubleRow.id == RunPictureRow.trouble_id)
+        .join(SetupRow, SetupRow.id == func.coalesce(TrialRow.setup_id, TroubleRow.setup_id))
+        .join(MachineRow, MachineRow.id == SetupRow.machine_id)
+        .where(MachineRow.shootout_id == shootout_id)
+        .order_by(RunPictureRow.added_at, RunPictureRow.id)
+    )
+    return tuple(record_of(row, records.RunPicture) for row in rows)
 
 
 Logbook: TypeAlias = Literal["trials", "troubles"]

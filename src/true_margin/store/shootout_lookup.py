@@ -59,15 +59,21 @@ _THROUGH: dict[str, Select[UUID, UUID]] = {
     "ratios": select(NotedRatioRow.id, TaskRow.shootout_id).join(
         TaskRow, TaskRow.id == NotedRatioRow.task_id
     ),
-    "trials": select(TrialRow.id, TaskRow.shootout_id).join(
-        TaskRow, TaskRow.id == TrialRow.task_id
-    ),
-    "troubles": select(TroubleRow.id, TaskRow.shootout_id).join(
-        TaskRow, TaskRow.id == TroubleRow.task_id
-    ),
-    "pictures": select(RunPictureRow.id, RunRow.shootout_id).join(
-        RunRow, RunRow.id == RunPictureRow.run_id
-    ),
+    "trials": select(TrialRow.id, MachineRow.shootout_id)
+    .join(SetupRow, SetupRow.id == TrialRow.setup_id)
+    .join(MachineRow, MachineRow.id == SetupRow.machine_id),
+    "troubles": select(TroubleRow.id, MachineRow.shootout_id)
+    .join(SetupRow, SetupRow.id == TroubleRow.setup_id)
+    .join(MachineRow, MachineRow.id == SetupRow.machine_id),
+    "pictures": select(
+        RunPictureRow.id,
+        func.coalesce(RunRow.shootout_id, MachineRow.shootout_id).label("shootout_id"),
+    )
+    .outerjoin(RunRow, RunRow.id == RunPictureRow.run_id)
+    .outerjoin(TrialRow, TrialRow.id == RunPictureRow.trial_id)
+    .outerjoin(TroubleRow, TroubleRow.id == RunPictureRow.trouble_id)
+    .outerjoin(SetupRow, SetupRow.id == func.coalesce(TrialRow.setup_id, TroubleRow.setup_id))
+    .outerjoin(MachineRow, MachineRow.id == SetupRow.machine_id),
 }
 COLLECTIONS = frozenset({*_OWN, *_THROUGH})
 """First parts of addresses whose second part is an id."""

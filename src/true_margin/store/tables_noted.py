@@ -41,15 +41,20 @@ class PresetRow(Keyed, Base):
     settings: Mapped[dict[str, Any]]
 
 
-class NotedRow(Keyed):
+class SeenRow(Keyed):
+    """What was noted of a setup, when and by whom."""
+
+    setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
+    who: Mapped[str] = mapped_column(String(120))
+    noted_at: Mapped[datetime]
+
+
+class NotedRow(SeenRow):
     """What was noted of a setup on a task; the newest counts, the others stay."""
 
     task_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("tasks.id", ondelete="RESTRICT"), index=True
     )
-    setup_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("setups.id", ondelete="RESTRICT"))
-    who: Mapped[str] = mapped_column(String(120))
-    noted_at: Mapped[datetime]
 
 
 class SettingsUsedRow(NotedRow, Base):
@@ -93,9 +98,18 @@ class PlaybackRow(NotedRow, Base):
     note: Mapped[str | None] = mapped_column(String(500))
 
 
-class LoggedRow(NotedRow):
-    """An entry of the log: what it was seen under, and how it was put right; none is deleted."""
+class LoggedRow(SeenRow):
+    """An entry of the log: what it was seen under, and how it was put right; none is deleted.
 
+    It is of a task, or of an app without one, or of the machine alone.
+    """
+
+    task_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("tasks.id", ondelete="RESTRICT"), index=True
+    )
+    app_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("apps.id", ondelete="RESTRICT"))
+    # A number with its unit, as typed.
+    measured: Mapped[str | None] = mapped_column(String(60))
     # Of the app, as it was then.
     app_version: Mapped[str | None] = mapped_column(String(60))
     seen_under: Mapped[str | None] = mapped_column(String(200))
@@ -106,6 +120,7 @@ class LoggedRow(NotedRow):
 
 
 WITHDRAWN_WHOLE = "(withdrawn_at IS NULL) = (withdrawn_why IS NULL)"
+ONE_PLACE = "num_nonnulls(task_id, app_id) <= 1"
 
 
 class TrialRow(LoggedRow, Base):
@@ -119,6 +134,7 @@ class TrialRow(LoggedRow, Base):
         CheckConstraint("dropped >= 0 AND total > 0 AND dropped <= total", name="dropped_range"),
         CheckConstraint("(dropped IS NULL) = (total IS NULL)", name="dropped_whole"),
         CheckConstraint("(kind = 'own kind') = (own_kind IS NOT NULL)", name="own_kind_whole"),
+        CheckConstraint(ONE_PLACE, name="one_place"),
         CheckConstraint(WITHDRAWN_WHOLE, name="withdrawn_whole"),
     )
     kind: Mapped[str] = mapped_column(String(30))
@@ -138,10 +154,14 @@ class TroubleRow(LoggedRow, Base):
     __tablename__ = "troubles"
     __table_args__ = (
         one_of("kind", TroubleKind),
+        CheckConstraint("times >= 1", name="times_range"),
+        CheckConstraint(ONE_PLACE, name="one_place"),
         CheckConstraint(WITHDRAWN_WHOLE, name="withdrawn_whole"),
     )
     run_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("runs.id", ondelete="RESTRICT"))
     kind: Mapped[str] = mapped_column(String(30))
+    # How often it happened; once where nobody says.
+    times: Mapped[int | None]
     fixed_in: Mapped[str | None] = mapped_column(String(60))
     corrects_id: Mapped[uuid.UUID | None] = mapped_column(
         ForeignKey("troubles.id", ondelete="RESTRICT")
@@ -210,15 +230,20 @@ class JudgementRow(Keyed, Base):
 
 
 class RunPictureRow(Keyed, Base):
-    """A picture of the screen that belongs to a run."""
+    """A picture of the screen that belongs to a run or to an entry of the log."""
 
     __tablename__ = "run_pictures"
     __table_args__ = (
         CheckConstraint("media_type IN ('image/png', 'image/jpeg')", name="media_type_known"),
+        CheckConstraint("num_nonnulls(run_id, trial_id, trouble_id) = 1", name="of_one_thing"),
         filled("name"),
     )
-    run_id: Mapped[uuid.UUID] = mapped_column(
+    run_id: Mapped[uuid.UUID | None] = mapped_column(
         ForeignKey("runs.id", ondelete="RESTRICT"), index=True
+    )
+    trial_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("trials.id", ondelete="RESTRICT"))
+    trouble_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("troubles.id", ondelete="RESTRICT")
     )
     name: Mapped[str] = mapped_column(String(200))
     media_type: Mapped[str] = mapped_column(String(20))

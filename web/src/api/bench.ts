@@ -1,6 +1,7 @@
 /** What is asked and changed on the bench beside the lanes themselves. */
 import { useMutation } from "@tanstack/react-query"
 import { followed, type Nothing, useChange } from "./change"
+import { useSendFile } from "./changes"
 import { api, calls, type Schemas, unwrap } from "./client"
 import { at, queryClient, refresh, STAYS } from "./queries"
 
@@ -82,21 +83,22 @@ export const usePutRigs = (slug: string) =>
 export const useNoteTrial = (slug: string) =>
   useChange(
     "post",
-    "/api/v1/tasks/{task_id}/trials",
-    ({ taskId, body }: { taskId: string; body: Schemas["SeenTrial"] }) => ({
-      params: { path: { task_id: taskId } },
-      body,
-    }),
+    "/api/v1/shootouts/{slug}/trials",
+    (body: Schemas["SeenTrial"]) => ({ ...at(slug), body }),
     followed(slug),
   )
 
 export const useNoteTrouble = (slug: string) =>
   useChange(
     "post",
-    "/api/v1/tasks/{task_id}/troubles",
-    ({ taskId, body }: { taskId: string; body: Schemas["SeenTrouble"] }) => ({
-      params: { path: { task_id: taskId } },
-      body,
-    }),
+    "/api/v1/shootouts/{slug}/troubles",
+    (body: Schemas["SeenTrouble"]) => ({ ...at(slug), body }),
     followed(slug),
   )
+
+export const usePictureEntry = (slug: string, kind: "trials" | "troubles", id: string) =>
+  useSendFile<File, Schemas["Observations"]>(slug, (file) => ({
+    address: `/api/v1/${kind}/${id}/pictures`,
+    file,
+    fields: {},
+  }))

@@ -2530,6 +2530,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Trial
+         * @description Note how the edit itself went on a setup.
+         */
+        post: operations["note_trial_api_v1_shootouts__slug__trials_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/troubles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Trouble
+         * @description Note a fault worth telling that is not a time.
+         */
+        post: operations["note_trouble_api_v1_shootouts__slug__troubles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/viewers": {
         parameters: {
             query?: never;
@@ -2810,46 +2850,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/tasks/{task_id}/trials": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Note Trial
-         * @description Note how the edit itself went on a setup.
-         */
-        post: operations["note_trial_api_v1_tasks__task_id__trials_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/tasks/{task_id}/troubles": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Note Trouble
-         * @description Note a fault worth telling that is not a time.
-         */
-        post: operations["note_trouble_api_v1_tasks__task_id__troubles_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/timelines/{timeline_id}": {
         parameters: {
             query?: never;
@@ -2910,6 +2910,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Picture Trial
+         * @description Keep a picture of the screen with an editing trial: PNG or JPEG, up to 5 MB.
+         */
+        post: operations["picture_trial_api_v1_trials__trial_id__pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/withdrawal": {
         parameters: {
             query?: never;
@@ -2924,6 +2944,26 @@ export interface paths {
          * @description Withdraw an editing trial; it stays on record.
          */
         post: operations["withdraw_trial_api_v1_trials__trial_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/troubles/{trouble_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Picture Trouble
+         * @description Keep a picture of the screen with a trouble: PNG or JPEG, up to 5 MB.
+         */
+        post: operations["picture_trouble_api_v1_troubles__trouble_id__pictures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3320,6 +3360,22 @@ export interface components {
         };
         /** Body_import_pack_api_v1_packs_post */
         Body_import_pack_api_v1_packs_post: {
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
+            file: string;
+        };
+        /** Body_picture_trial_api_v1_trials__trial_id__pictures_post */
+        Body_picture_trial_api_v1_trials__trial_id__pictures_post: {
+            /**
+             * File
+             * @description Name of the file; null where there is none
+             */
+            file: string;
+        };
+        /** Body_picture_trouble_api_v1_troubles__trouble_id__pictures_post */
+        Body_picture_trouble_api_v1_troubles__trouble_id__pictures_post: {
             /**
              * File
              * @description Name of the file; null where there is none
@@ -4187,6 +4243,23 @@ export interface components {
             who: string;
         };
         /**
+         * EntryPicture
+         * @description A picture of the screen that belongs to an entry.
+         */
+        EntryPicture: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+        };
+        /**
          * EntryReading
          * @description What a line means so far.
          *
@@ -4916,7 +4989,7 @@ export interface components {
             setups: string[];
             /**
              * Steps
-             * @description Steps along the frontier, from the cheapest on
+             * @description Steps of the inquiry, in their order
              */
             steps: components["schemas"]["StepView"][];
             /**
@@ -5739,7 +5812,7 @@ export interface components {
              * App
              * @description Name of the app
              */
-            app: string;
+            app: string | null;
             /**
              * Conditions
              * @description State that it is tested in, or was run in, by field
@@ -5789,10 +5862,21 @@ export interface components {
              */
             id: string;
             /**
+             * Measured
+             * @description A number with its unit, as typed; null for none
+             */
+            measured?: string | null;
+            /**
              * Note
              * @description Anything else, in words
              */
             note: string | null;
+            /**
+             * Pictures
+             * @description Pictures of the screen that belong to it
+             * @default []
+             */
+            pictures?: components["schemas"]["EntryPicture"][];
             /**
              * Setup
              * @description Name of the setup
@@ -5813,18 +5897,22 @@ export interface components {
              * Task
              * @description Name of the task
              */
-            task: string;
+            task: string | null;
             /**
              * Task Id
-             * Format: uuid
              * @description Id of the task; null for the mix, or none
              */
-            task_id: string;
+            task_id: string | null;
             /**
              * Timecode
              * @description Where in a clip it is to be seen; null where nobody said
              */
             timecode?: string | null;
+            /**
+             * Times
+             * @description How often it happened; null for once
+             */
+            times?: number | null;
             /**
              * Total
              * @description Of how many, a count
@@ -10288,6 +10376,11 @@ export interface components {
          */
         SeenTrial: {
             /**
+             * App
+             * @description App that it was seen in, where it is of no task
+             */
+            app?: string | null;
+            /**
              * App Version
              * @description Version of the app; that of the latest round where missing
              */
@@ -10312,6 +10405,11 @@ export interface components {
             /** @description What was tried */
             kind: components["schemas"]["TrialKind"];
             /**
+             * Measured
+             * @description A number with its unit, as typed
+             */
+            measured?: string | null;
+            /**
              * Note
              * @description Anything else
              */
@@ -10333,6 +10431,11 @@ export interface components {
              */
             setup_id: string;
             /**
+             * Task Id
+             * @description Task that it was seen in, if in one
+             */
+            task_id?: string | null;
+            /**
              * Timecode
              * @description Where in a clip it is to be seen
              */
@@ -10348,6 +10451,11 @@ export interface components {
          * @description A fault worth telling that is not a time.
          */
         SeenTrouble: {
+            /**
+             * App
+             * @description App that it was seen in, where it is of no task
+             */
+            app?: string | null;
             /**
              * App Version
              * @description Version of the app; that of the latest round where missing
@@ -10365,6 +10473,11 @@ export interface components {
             fixed_in?: string | null;
             /** @description What happened */
             kind: components["schemas"]["TroubleKind"];
+            /**
+             * Measured
+             * @description A number with its unit, as typed
+             */
+            measured?: string | null;
             /**
              * Note
              * @description In words
@@ -10387,10 +10500,20 @@ export interface components {
              */
             setup_id: string;
             /**
+             * Task Id
+             * @description Task that it was seen in, if in one
+             */
+            task_id?: string | null;
+            /**
              * Timecode
              * @description Where in a clip it is to be seen
              */
             timecode?: string | null;
+            /**
+             * Times
+             * @description How often; once where it is left out
+             */
+            times?: number | null;
         };
         /**
          * Sensitivity
@@ -12504,6 +12627,11 @@ export interface components {
          */
         Trial: {
             /**
+             * App
+             * @description Name of the app
+             */
+            app: string | null;
+            /**
              * Dropped
              * @description Frames that were dropped, a count
              */
@@ -12548,10 +12676,9 @@ export interface components {
             setup_id: string;
             /**
              * Task Id
-             * Format: uuid
              * @description Id of the task; null for the mix, or none
              */
-            task_id: string;
+            task_id: string | null;
             /**
              * Total
              * @description Of how many, a count
@@ -12680,6 +12807,11 @@ export interface components {
          */
         Trouble: {
             /**
+             * App
+             * @description Name of the app
+             */
+            app: string | null;
+            /**
              * Id
              * Format: uuid
              * @description Id, which never changes
@@ -12714,10 +12846,9 @@ export interface components {
             setup_id: string;
             /**
              * Task Id
-             * Format: uuid
              * @description Id of the task; null for the mix, or none
              */
-            task_id: string;
+            task_id: string | null;
             /**
              * Who
              * @description Who did it
@@ -16849,6 +16980,7 @@ export interface operations {
                      *       },
                      *       "troubles": [
                      *         {
+                     *           "app": "Heddle",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
                      *           "note": "as noted",
@@ -17107,6 +17239,7 @@ export interface operations {
                      *       },
                      *       "troubles": [
                      *         {
+                     *           "app": "Heddle",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
                      *           "note": "as noted",
@@ -17248,6 +17381,7 @@ export interface operations {
                      *       },
                      *       "troubles": [
                      *         {
+                     *           "app": "Heddle",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
                      *           "note": "as noted",
@@ -20195,13 +20329,16 @@ export interface operations {
                      *           "freezes": 1,
                      *           "grade": "as noted",
                      *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measured": "as noted",
                      *           "note": "as noted",
+                     *           "pictures": [],
                      *           "setup": "Halyard S",
                      *           "setup_id": "00000000-0000-4000-8000-000000000001",
                      *           "sort": "as noted",
                      *           "task": "Lantern parade, export",
                      *           "task_id": "00000000-0000-4000-8000-000000000001",
                      *           "timecode": "as noted",
+                     *           "times": 1,
                      *           "total": 1,
                      *           "version": "as noted",
                      *           "what": "as noted",
@@ -21401,6 +21538,7 @@ export interface operations {
                      * @example {
                      *       "trials": [
                      *         {
+                     *           "app": "Heddle",
                      *           "dropped": 1,
                      *           "freezes": 1,
                      *           "grade": "as noted",
@@ -21416,6 +21554,7 @@ export interface operations {
                      *       ],
                      *       "troubles": [
                      *         {
+                     *           "app": "Heddle",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
                      *           "note": "as noted",
@@ -25010,6 +25149,196 @@ export interface operations {
             };
         };
     };
+    note_trial_api_v1_shootouts__slug__trials_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "app": "Heddle",
+                 *       "app_version": "as noted",
+                 *       "corrects_id": "00000000-0000-4000-8000-000000000001",
+                 *       "dropped": 1,
+                 *       "freezes": 1,
+                 *       "grade": "smooth",
+                 *       "kind": "scrub",
+                 *       "measured": "as noted",
+                 *       "note": "as noted",
+                 *       "own_kind": "as noted",
+                 *       "seen_under": "as noted",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "timecode": "as noted",
+                 *       "total": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["SeenTrial"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_trouble_api_v1_shootouts__slug__troubles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "app": "Heddle",
+                 *       "app_version": "as noted",
+                 *       "corrects_id": "00000000-0000-4000-8000-000000000001",
+                 *       "fixed_in": "as noted",
+                 *       "kind": "crash",
+                 *       "measured": "as noted",
+                 *       "note": "as noted",
+                 *       "run_id": "00000000-0000-4000-8000-000000000001",
+                 *       "seen_under": "as noted",
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "task_id": "00000000-0000-4000-8000-000000000001",
+                 *       "timecode": "as noted",
+                 *       "times": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["SeenTrouble"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_viewer_api_v1_shootouts__slug__viewers_post: {
         parameters: {
             query?: never;
@@ -26295,185 +26624,6 @@ export interface operations {
             };
         };
     };
-    note_trial_api_v1_tasks__task_id__trials_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                task_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "app_version": "as noted",
-                 *       "corrects_id": "00000000-0000-4000-8000-000000000001",
-                 *       "dropped": 1,
-                 *       "freezes": 1,
-                 *       "grade": "smooth",
-                 *       "kind": "scrub",
-                 *       "note": "as noted",
-                 *       "own_kind": "as noted",
-                 *       "seen_under": "as noted",
-                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
-                 *       "timecode": "as noted",
-                 *       "total": 1
-                 *     }
-                 */
-                "application/json": components["schemas"]["SeenTrial"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    /**
-                     * @example {
-                     *       "trials": [
-                     *         {
-                     *           "dropped": 1,
-                     *           "freezes": 1,
-                     *           "grade": "as noted",
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "kind": "as noted",
-                     *           "note": "as noted",
-                     *           "noted_at": "2026-11-24T21:40:00Z",
-                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
-                     *           "task_id": "00000000-0000-4000-8000-000000000001",
-                     *           "total": 1,
-                     *           "who": "Marit"
-                     *         }
-                     *       ],
-                     *       "troubles": [
-                     *         {
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "kind": "as noted",
-                     *           "note": "as noted",
-                     *           "noted_at": "2026-11-24T21:40:00Z",
-                     *           "run_id": "00000000-0000-4000-8000-000000000001",
-                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
-                     *           "task_id": "00000000-0000-4000-8000-000000000001",
-                     *           "who": "Marit"
-                     *         }
-                     *       ]
-                     *     }
-                     */
-                    "application/json": components["schemas"]["Observations"];
-                };
-            };
-            /** @description Not now: try again */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused: says why */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    note_trouble_api_v1_tasks__task_id__troubles_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                task_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "app_version": "as noted",
-                 *       "corrects_id": "00000000-0000-4000-8000-000000000001",
-                 *       "fixed_in": "as noted",
-                 *       "kind": "crash",
-                 *       "note": "as noted",
-                 *       "run_id": "00000000-0000-4000-8000-000000000001",
-                 *       "seen_under": "as noted",
-                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
-                 *       "timecode": "as noted"
-                 *     }
-                 */
-                "application/json": components["schemas"]["SeenTrouble"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    /**
-                     * @example {
-                     *       "trials": [
-                     *         {
-                     *           "dropped": 1,
-                     *           "freezes": 1,
-                     *           "grade": "as noted",
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "kind": "as noted",
-                     *           "note": "as noted",
-                     *           "noted_at": "2026-11-24T21:40:00Z",
-                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
-                     *           "task_id": "00000000-0000-4000-8000-000000000001",
-                     *           "total": 1,
-                     *           "who": "Marit"
-                     *         }
-                     *       ],
-                     *       "troubles": [
-                     *         {
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "kind": "as noted",
-                     *           "note": "as noted",
-                     *           "noted_at": "2026-11-24T21:40:00Z",
-                     *           "run_id": "00000000-0000-4000-8000-000000000001",
-                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
-                     *           "task_id": "00000000-0000-4000-8000-000000000001",
-                     *           "who": "Marit"
-                     *         }
-                     *       ]
-                     *     }
-                     */
-                    "application/json": components["schemas"]["Observations"];
-                };
-            };
-            /** @description Not now: try again */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused: says why */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     show_timeline_api_v1_timelines__timeline_id__get: {
         parameters: {
             query?: never;
@@ -26728,6 +26878,83 @@ export interface operations {
             };
         };
     };
+    picture_trial_api_v1_trials__trial_id__pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_picture_trial_api_v1_trials__trial_id__pictures_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     withdraw_trial_api_v1_trials__trial_id__withdrawal_post: {
         parameters: {
             query?: never;
@@ -26758,6 +26985,7 @@ export interface operations {
                      * @example {
                      *       "trials": [
                      *         {
+                     *           "app": "Heddle",
                      *           "dropped": 1,
                      *           "freezes": 1,
                      *           "grade": "as noted",
@@ -26773,6 +27001,84 @@ export interface operations {
                      *       ],
                      *       "troubles": [
                      *         {
+                     *           "app": "Heddle",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picture_trouble_api_v1_troubles__trouble_id__pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trouble_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_picture_trouble_api_v1_troubles__trouble_id__pictures_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "trials": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "dropped": 1,
+                     *           "freezes": 1,
+                     *           "grade": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "total": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "troubles": [
+                     *         {
+                     *           "app": "Heddle",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
                      *           "note": "as noted",
@@ -26838,6 +27144,7 @@ export interface operations {
                      * @example {
                      *       "trials": [
                      *         {
+                     *           "app": "Heddle",
                      *           "dropped": 1,
                      *           "freezes": 1,
                      *           "grade": "as noted",
@@ -26853,6 +27160,7 @@ export interface operations {
                      *       ],
                      *       "troubles": [
                      *         {
+                     *           "app": "Heddle",
                      *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
                      *           "note": "as noted",

@@ -5,15 +5,22 @@ export function PickFile({
   label,
   accept,
   onFile,
+  quiet = false,
 }: {
   label: string
   accept: string
   onFile: (file: File) => void
+  /** A word among others instead of a button. */
+  quiet?: boolean
 }) {
   const field = useRef<HTMLInputElement>(null)
   return (
     <>
-      <button type="button" className="btn btn-sm" onClick={() => field.current?.click()}>
+      <button
+        type="button"
+        className={quiet ? "ml-2 text-mute underline" : "btn btn-sm"}
+        onClick={() => field.current?.click()}
+      >
         {label}
       </button>
       <input

@@ -105,7 +105,8 @@ class Trial(Answer):
     """A graded judgement of the edit itself: scrubbing, seeking, playback, page switch, import."""
 
     id: UUID
-    task_id: UUID
+    task_id: UUID | None
+    app: str | None
     setup_id: UUID
     kind: str
     grade: str
@@ -121,7 +122,8 @@ class Trouble(Answer):
     """A fault worth telling that is not a time; of one run, or of none."""
 
     id: UUID
-    task_id: UUID
+    task_id: UUID | None
+    app: str | None
     setup_id: UUID
     run_id: UUID | None
     kind: str

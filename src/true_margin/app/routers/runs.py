@@ -35,6 +35,7 @@ from true_margin.desk.book import editing_log
 from true_margin.desk.runs import changes as run_changes
 from true_margin.desk.runs import entry, ratios, runs
 from true_margin.desk.runs import marks as run_marks
+from true_margin.store.database import Database
 
 router = stage_router("runs")
 
@@ -122,20 +123,20 @@ def show_observations(slug: str, database: DatabaseHere) -> observed.Observation
     return observed.show_observations(database, slug)
 
 
-@router.post("/tasks/{task_id}/trials", status_code=201, response_model=Observations)
+@router.post("/shootouts/{slug}/trials", status_code=201, response_model=Observations)
 def note_trial(
-    task_id: UUID, body: SeenTrial, database: DatabaseHere, who: Person
+    slug: str, body: SeenTrial, database: DatabaseHere, who: Person
 ) -> observed.Observations:
     """Note how the edit itself went on a setup."""
-    return observed.note_trial(database, task_id, body.model_dump(), who)
+    return observed.note_trial(database, slug, body.model_dump(), who)
 
 
-@router.post("/tasks/{task_id}/troubles", status_code=201, response_model=Observations)
+@router.post("/shootouts/{slug}/troubles", status_code=201, response_model=Observations)
 def note_trouble(
-    task_id: UUID, body: SeenTrouble, database: DatabaseHere, who: Person
+    slug: str, body: SeenTrouble, database: DatabaseHere, who: Person
 ) -> observed.Observations:
     """Note a fault worth telling that is not a time."""
-    return observed.note_trouble(database, task_id, body.model_dump(), who)
+    return observed.note_trouble(database, slug, body.model_dump(), who)
 
 
 @router.get("/shootouts/{slug}/log")
@@ -150,6 +151,32 @@ def withdraw_trial(
 ) -> observed.Observations:
     """Withdraw an editing trial; it stays on record."""
     return observed.withdraw_entry(database, "trials", trial_id, body.why)
+
+
+@router.post("/trials/{trial_id}/pictures", status_code=201, response_model=Observations)
+async def picture_trial(
+    trial_id: UUID, file: UploadFile, database: DatabaseHere, who: Person
+) -> observed.Observations:
+    """Keep a picture of the screen with an editing trial: PNG or JPEG, up to 5 MB."""
+    return await _picture("trials", trial_id, file, database, who)
+
+
+@router.post("/troubles/{trouble_id}/pictures", status_code=201, response_model=Observations)
+async def picture_trouble(
+    trouble_id: UUID, file: UploadFile, database: DatabaseHere, who: Person
+) -> observed.Observations:
+    """Keep a picture of the screen with a trouble: PNG or JPEG, up to 5 MB."""
+    return await _picture("troubles", trouble_id, file, database, who)
+
+
+async def _picture(
+    kind: observed.Logbook, entry_id: UUID, file: UploadFile, database: Database, who: str
+) -> observed.Observations:
+    content = await file.read(run_marks.MOST_PICTURE_BYTES + 1)
+    name = plain_name(file, "picture")
+    return await run_in_threadpool(
+        observed.attach_picture, database, kind, entry_id, name, content, who
+    )
 
 
 @router.post("/troubles/{trouble_id}/withdrawal", response_model=Observations)

@@ -52,6 +52,7 @@ class Book:
     playbacks: tuple[records.Playback, ...] = ()
     trials: tuple[records.Trial, ...] = ()
     troubles: tuple[records.Trouble, ...] = ()
+    entry_pictures: tuple[records.RunPicture, ...] = ()
     ratios: tuple[records.NotedRatio, ...] = ()
     judgements: tuple[records.Judgement, ...] = ()
     inquiries: tuple[records.Inquiry, ...] = ()

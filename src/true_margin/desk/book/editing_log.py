@@ -20,6 +20,15 @@ from true_margin.store.database import Database
 
 GRADES = tuple(grade.value for grade in TrialGrade)
 FAILED = "failed run"
+NO_APP = "no app"
+
+
+@dataclass(frozen=True, slots=True)
+class EntryPicture:
+    """A picture of the screen that belongs to an entry."""
+
+    id: UUID
+    name: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,9 +40,9 @@ class LogEntry:
     day: date
     setup_id: UUID
     setup: str
-    task_id: UUID
-    task: str
-    app: str
+    task_id: UUID | None
+    task: str | None
+    app: str | None
     version: str | None
     what: str
     note: str | None
@@ -48,6 +57,9 @@ class LogEntry:
     fixed_in: str | None = None
     withdrawn_why: str | None = None
     corrects: str | None = None
+    measured: str | None = None
+    times: int | None = None
+    pictures: tuple[EntryPicture, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,14 +136,15 @@ def _entries(book: Book) -> tuple[LogEntry, ...]:
 
 def _about(book: Book, row: records.Trial | records.Trouble | records.Run) -> dict[str, Any]:
     """Of which setup, task and app something is."""
-    task = _tasks(book)[row.task_id]
+    task = None if row.task_id is None else _tasks(book)[row.task_id]
+    app = row.app if isinstance(row, records.Trial | records.Trouble) else task and task.app
     return {
         "id": row.id,
         "setup_id": row.setup_id,
         "setup": book.setups[book.setup_index[row.setup_id]].label,
-        "task_id": task.id,
-        "task": task.name,
-        "app": task.app,
+        "task_id": row.task_id,
+        "task": task and task.name,
+        "app": app,
         "note": row.note,
         "who": row.who,
     }
@@ -152,6 +165,8 @@ def _trial(book: Book, trial: records.Trial) -> LogEntry:
         counts=_counts(trial),
         conditions=trial.seen_under,
         timecode=trial.timecode,
+        measured=trial.measured,
+        pictures=_pictures(book, trial.id),
         withdrawn_why=trial.withdrawn_why,
         corrects=None if before is None else f"{before.what}: {before.grade}",
     )
@@ -165,11 +180,27 @@ def _trouble(book: Book, trouble: records.Trouble) -> LogEntry:
         day=trouble.noted_at.date(),
         version=trouble.app_version,
         what=trouble.kind,
+        counts=", ".join(
+            part
+            for part in (trouble.times and count_of(trouble.times, "time"), trouble.measured)
+            if part
+        ),
         conditions=trouble.seen_under,
         timecode=trouble.timecode,
+        measured=trouble.measured,
+        times=trouble.times,
+        pictures=_pictures(book, trouble.id),
         fixed_in=trouble.fixed_in,
         withdrawn_why=trouble.withdrawn_why,
         corrects=None if before is None else before.kind,
+    )
+
+
+def _pictures(book: Book, entry_id: UUID) -> tuple[EntryPicture, ...]:
+    return tuple(
+        EntryPicture(each.id, each.name)
+        for each in book.entry_pictures
+        if entry_id in (each.trial_id, each.trouble_id)
     )
 
 
@@ -188,27 +219,30 @@ def _counts(trial: records.Trial) -> str:
         parts.append("no freeze" if trial.freezes == 0 else count_of(trial.freezes, "freeze"))
     if trial.dropped is not None and trial.total is not None:
         parts.append(f"{trial.dropped} of {trial.total} frames lost")
+    if trial.measured is not None:
+        parts.append(trial.measured)
     return ", ".join(parts)
 
 
 def _feels(book: Book) -> Iterator[Feel]:
     """One for every setup and app in which something was tried, in line-up order."""
-    tasks = _tasks(book)
-    by_place: dict[tuple[UUID, str], list[records.Trial]] = {}
+    by_place: dict[tuple[UUID, str | None], list[records.Trial]] = {}
     for trial in book.trials:
-        by_place.setdefault((trial.setup_id, tasks[trial.task_id].app), []).append(trial)
-    troubles: dict[tuple[UUID, str], int] = {}
+        by_place.setdefault((trial.setup_id, trial.app), []).append(trial)
+    troubles: dict[tuple[UUID, str | None], int] = {}
     for trouble in book.troubles:
         if trouble.withdrawn_at is None:
-            at = (trouble.setup_id, tasks[trouble.task_id].app)
-            troubles[at] = troubles.get(at, 0) + 1
+            at = (trouble.setup_id, trouble.app)
+            troubles[at] = troubles.get(at, 0) + (trouble.times or 1)
     for setup in book.setups:
         for (key, app), trials in by_place.items():
             if key == setup.id:
                 yield _feel(setup, app, trials, troubles.get((key, app), 0))
 
 
-def _feel(setup: records.Setup, app: str, trials: Sequence[records.Trial], troubles: int) -> Feel:
+def _feel(
+    setup: records.Setup, app: str | None, trials: Sequence[records.Trial], troubles: int
+) -> Feel:
     ordered = sorted(trials, key=lambda trial: trial.noted_at)
     counted = [trial for trial in ordered if trial.withdrawn_at is None]
     versions = {trial.noted_at.date(): trial.app_version for trial in counted}
@@ -221,7 +255,7 @@ def _feel(setup: records.Setup, app: str, trials: Sequence[records.Trial], troub
     return Feel(
         setup.id,
         setup.label,
-        app,
+        app or NO_APP,
         _words(rows, troubles),
         tuple(FeelDay(day, versions[day]) for day in days),
         rows,
@@ -271,7 +305,8 @@ def say_seen(book: Book, entry: records.Trial | records.Trouble) -> str:
     graded = f" {told.grade}" if told.grade else ""
     counts = f" ({told.counts})" if told.counts else ""
     gone = ", withdrawn" if told.withdrawn_why else ""
-    return f"{told.setup}, {told.task}: {told.what}{graded}{counts}{gone}"
+    place = ", ".join(part for part in (told.setup, told.task or told.app) if part)
+    return f"{place}: {told.what}{graded}{counts}{gone}"
 
 
 def seen_lines(book: Book, setups: Sequence[UUID]) -> tuple[str, ...]:
@@ -285,7 +320,7 @@ def seen_lines(book: Book, setups: Sequence[UUID]) -> tuple[str, ...]:
         for entry in log.entries:
             gone = entry.withdrawn_why is not None or entry.fixed_in is not None
             if entry.setup_id == key and entry.sort != "trial" and not gone:
-                problems[entry.what] = problems.get(entry.what, 0) + 1
+                problems[entry.what] = problems.get(entry.what, 0) + (entry.times or 1)
         if problems:
             told = ", ".join(
                 what + (f" {n} times" if n > 1 else "") for what, n in problems.items()

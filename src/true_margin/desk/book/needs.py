@@ -105,9 +105,9 @@ def seen_of(book: Book) -> tuple[Seen, ...]:
     playback: dict[Any, list[str]] = {}
     for held in book.noted.playbacks.values():
         playback.setdefault(held.setup_id, []).append(held.quality)
-    # The newest of each task and kind counts, and of the tasks the worst.
+    # The newest of each task (or app without one) and kind counts, and of those the worst.
     newest = {
-        (trial.task_id, trial.setup_id, trial.kind): trial
+        (trial.task_id or trial.app, trial.setup_id, trial.kind): trial
         for trial in sorted(book.trials, key=lambda each: each.noted_at)
         if trial.withdrawn_at is None
     }
@@ -121,7 +121,7 @@ def seen_of(book: Book) -> tuple[Seen, ...]:
         if trouble.withdrawn_at is not None or trouble.fixed_in is not None:
             continue
         times = troubles.setdefault(trouble.setup_id, {})
-        times[trouble.kind] = times.get(trouble.kind, 0) + 1
+        times[trouble.kind] = times.get(trouble.kind, 0) + (trouble.times or 1)
     return tuple(
         Seen(
             rows=_rows(book, setup, fields),

@@ -173,6 +173,7 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         playbacks=_of(there, outputs.list_playbacks(session, shootout.id)),
         trials=_of(there, outputs.list_trials(session, shootout.id)),
         troubles=_of(there, outputs.list_troubles(session, shootout.id)),
+        entry_pictures=outputs.list_entry_pictures(session, shootout.id),
         ratios=tuple(
             ratio
             for ratio in ratios.list_ratios(session, shootout.id)

@@ -20,6 +20,7 @@ from true_margin.desk.packs.table import PackTable, Source, Target, copy, json_o
 from true_margin.desk.packs.task_tables import settings_of
 from true_margin.exchange.apart import PROBE, read_apart
 from true_margin.exchange.pack_noted import (
+    PackLogged,
     PackLook,
     PackNoted,
     PackOutput,
@@ -30,9 +31,9 @@ from true_margin.exchange.pack_noted import (
     PackTrouble,
 )
 from true_margin.exchange.probe_files import read_probe
-from true_margin.store import outputs, ratios
+from true_margin.store import outputs, ratios, records, shootouts
 
-Noted = TypeVar("Noted", bound=PackNoted)
+Noted = TypeVar("Noted", bound=PackNoted | PackLogged)
 
 
 def probe_name(place: int) -> str:
@@ -42,13 +43,14 @@ def probe_name(place: int) -> str:
 
 def _copied(source: Source, record: Any, model: type[Noted], **more: Any) -> Noted:
     """What was noted of a setup on a task, by their names."""
-    named = {"task": source.task_names[record.task_id], **source.setup_columns(record.setup_id)}
+    task = None if record.task_id is None else source.task_names[record.task_id]
+    named = {"task": task, **source.setup_columns(record.setup_id)}
     return copy(record, model, **named, **more)
 
 
 def _in_order(rows: Iterable[Noted]) -> list[Noted]:
     """Rows by when they were noted, and by what they are about where that is one moment."""
-    return sorted(rows, key=lambda row: (row.noted_at, row.task, row.machine, row.setup))
+    return sorted(rows, key=lambda row: (row.noted_at, row.task or "", row.machine, row.setup))
 
 
 def _settings_used(source: Source) -> list[PackSettingsUsed]:
@@ -70,7 +72,13 @@ def _outputs(source: Source) -> Iterator[PackOutput]:
 def _trials(source: Source) -> list[PackTrial]:
     moments = {trial.id: trial.noted_at for trial in source.book.trials}
     return _in_order(
-        _copied(source, trial, PackTrial, corrects_at=_moment(moments, trial.corrects_id))
+        _copied(
+            source,
+            trial,
+            PackTrial,
+            app=_own_app(trial),
+            corrects_at=_moment(moments, trial.corrects_id),
+        )
         for trial in source.book.trials
     )
 
@@ -82,11 +90,17 @@ def _troubles(source: Source) -> list[PackTrouble]:
             source,
             trouble,
             PackTrouble,
+            app=_own_app(trouble),
             run=trouble.run_id and str(trouble.run_id),
             corrects_at=_moment(moments, trouble.corrects_id),
         )
         for trouble in source.book.troubles
     )
+
+
+def _own_app(entry: records.Trial | records.Trouble) -> str | None:
+    """The app of an entry that is of no task."""
+    return entry.app if entry.task_id is None else None
 
 
 def _moment(moments: dict[UUID, datetime], key: UUID | None) -> datetime | None:
@@ -102,6 +116,9 @@ def _add_logged(
     for row in _in_order(getattr(target.pack, table)):
         columns = _columns(target, row)
         moment = columns.pop("corrects_at")
+        app = columns.pop("app")
+        if app is not None:
+            columns["app_id"] = shootouts.app_named(target.session, target.home, app)
         place = (columns["task_id"], columns["setup_id"])
         columns["corrects_id"] = None if moment is None else there.get((*place, moment))
         key = there[*place, row.noted_at] = store(target.session, columns)
@@ -138,7 +155,7 @@ def _add_ratios(target: Target) -> None:
         )
 
 
-def _columns(target: Target, row: PackNoted) -> dict[str, Any]:
+def _columns(target: Target, row: PackNoted | PackLogged) -> dict[str, Any]:
     """A noted row as the store keeps it."""
     fields = row.model_dump(exclude={"task", "machine", "setup", "run"})
     named = {"task_id": target.known.task(row), "setup_id": target.known.setup(row)}

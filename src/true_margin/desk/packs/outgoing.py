@@ -30,7 +30,11 @@ def export_pack(database: Database, slug: str) -> Pack:
             if run.version > 1
             for revision in runs.list_revisions(session, run.id)
         ]
-        pictures = outputs.list_pictures(session, [run.id for run in book.runs])
+        there = {each.id for each in book.trials} | {each.id for each in book.troubles}
+        pictures = (
+            *outputs.list_pictures(session, [run.id for run in book.runs]),
+            *(p for p in book.entry_pictures if {p.trial_id, p.trouble_id} & there),
+        )
         contents = {
             content_name(place, file): timelines.file_content(session, file.id)
             for place, file in enumerate(book.timeline_files, start=1)

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from typing import Any
 from uuid import UUID, uuid4
 
+from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import (
     WHO,
     Known,
@@ -53,8 +54,19 @@ def _marks(source: Source) -> Iterator[PackMark]:
 
 
 def _pictures(source: Source) -> Iterator[PackPicture]:
+    entries: dict[UUID, tuple[str, records.Trial | records.Trouble]] = {
+        **{each.id: ("trial", each) for each in source.book.trials},
+        **{each.id: ("trouble", each) for each in source.book.troubles},
+    }
     for place, picture in enumerate(source.pictures, start=1):
-        named = {"run": str(picture.run_id), "content": picture_name(place, picture)}
+        named: dict[str, Any] = {"content": picture_name(place, picture)}
+        if picture.run_id is not None:
+            named["run"] = str(picture.run_id)
+        else:
+            key = picture.trial_id or picture.trouble_id
+            entry, logged = entries[key or picture.id]
+            named |= source.setup_columns(logged.setup_id)
+            named |= {"run": None, "entry": entry, "entry_at": logged.noted_at}
         yield copy(picture, PackPicture, **named)
 
 
@@ -93,12 +105,23 @@ def _add_marks(target: Target) -> None:
 
 def _add_pictures(target: Target) -> None:
     for picture in target.pack.pictures:
+        kept = {"name", "who", "added_at"}
         fields = {
-            **picture.model_dump(exclude={"run", "content"}),
+            **picture.model_dump(include=kept),
             **picture_columns(picture.name, target.pack.contents[picture.content]),
-            "run_id": target.known.runs[picture.run],
         }
-        outputs.add_picture(target.session, fields)
+        outputs.add_picture(target.session, fields | _pictured(target, picture))
+
+
+def _pictured(target: Target, picture: PackPicture) -> dict[str, UUID]:
+    """The run or the entry of the log that a picture belongs to."""
+    if picture.run is not None:
+        return {"run_id": target.known.runs[picture.run]}
+    entry, at = picture.entry, picture.entry_at
+    setup = target.known.setup(picture)
+    if entry is None or at is None or (entry, setup, at) not in target.known.logged:
+        raise RefusedError("file", f"pictures.csv: {picture.name} belongs to nothing that is here.")
+    return {f"{entry}_id": target.known.logged[entry, setup, at]}
 
 
 def _followed(updating: Updating) -> set[str]:

@@ -72,7 +72,9 @@ class Trial:
     """
 
     id: UUID
-    task_id: UUID
+    task_id: UUID | None
+    # The app of its task, or its own; none where it is of the machine alone.
+    app: str | None
     setup_id: UUID
     kind: str
     own_kind: str | None
@@ -83,6 +85,7 @@ class Trial:
     app_version: str | None
     seen_under: str | None
     timecode: str | None
+    measured: str | None
     note: str | None
     who: str
     noted_at: datetime
@@ -104,13 +107,17 @@ class Trouble:
     """
 
     id: UUID
-    task_id: UUID
+    task_id: UUID | None
+    # The app of its task, or its own; none where it is of the machine alone.
+    app: str | None
     setup_id: UUID
     run_id: UUID | None
     kind: str
     app_version: str | None
     seen_under: str | None
     timecode: str | None
+    measured: str | None
+    times: int | None
     fixed_in: str | None
     note: str | None
     who: str

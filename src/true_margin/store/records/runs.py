@@ -79,12 +79,14 @@ class RunPicture:
     """A picture of the screen that belongs to a run; ``size`` is in bytes."""
 
     id: UUID
-    run_id: UUID
+    run_id: UUID | None
     name: str
     media_type: str
     size: int
     who: str
     added_at: datetime
+    trial_id: UUID | None = None
+    trouble_id: UUID | None = None
 
 
 @dataclass(frozen=True, slots=True)

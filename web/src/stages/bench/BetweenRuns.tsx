@@ -62,7 +62,8 @@ export function BetweenRuns({
               {each.note && `: ${each.note}`}
               <span className="text-mute">
                 {" "}
-                · {task(each.task_id)}, {moment(each.noted_at)}
+                · {each.task_id ? task(each.task_id) : (each.app ?? "no task")},{" "}
+                {moment(each.noted_at)}
               </span>
             </li>
           ))}

@@ -1,7 +1,9 @@
 import { Link } from "@tanstack/react-router"
 import { useState } from "react"
-import { useWithdrawLogged } from "../../api/bench"
+import { usePictureEntry, useWithdrawLogged } from "../../api/bench"
 import type { Schemas } from "../../api/client"
+import { PickFile } from "../../parts/PickFile"
+import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { WithdrawForm } from "../../parts/WithdrawForm"
 import { day } from "../../theme/format"
@@ -68,11 +70,13 @@ function LogLine({ slug, entry, observed }: { slug: string; entry: Entry; observ
       </span>
       <span className="text-mute">
         {" "}
-        · {entry.task}, {entry.app}
+        {(entry.task || entry.app) && "· "}
+        {[entry.task, entry.app].filter(Boolean).join(", ")}
         {entry.version && ` ${entry.version}`} · {entry.who}
         {entry.corrects && ` · corrects “${entry.corrects}”`}
         {gone && ` · ${entry.withdrawn_why}`}
       </span>
+      <Pictures pictures={entry.pictures} />
       {!gone && entry.sort !== "failure" && doing === null && (
         <Writes>
           <button
@@ -89,6 +93,7 @@ function LogLine({ slug, entry, observed }: { slug: string; entry: Entry; observ
           >
             Withdraw
           </button>
+          <AttachPicture slug={slug} entry={entry} />
         </Writes>
       )}
       {entry.sort === "failure" && (
@@ -109,6 +114,34 @@ function LogLine({ slug, entry, observed }: { slug: string; entry: Entry; observ
       )}
       {doing === "withdraw" && <Withdraw slug={slug} entry={entry} onDone={() => setDoing(null)} />}
     </li>
+  )
+}
+
+/** Small pictures of the screen; each opens in full. */
+function Pictures({ pictures = [] }: { pictures: Entry["pictures"] }) {
+  if (pictures.length === 0) return null
+  return (
+    <span className="my-1 flex flex-wrap gap-2">
+      {pictures.map((each) => (
+        <a key={each.id} href={`/api/v1/pictures/${each.id}`} target="_blank" rel="noreferrer">
+          <img
+            src={`/api/v1/pictures/${each.id}`}
+            alt={`Attached: ${each.name}`}
+            className="h-20 max-w-40 border border-line object-contain"
+          />
+        </a>
+      ))}
+    </span>
+  )
+}
+
+function AttachPicture({ slug, entry }: { slug: string; entry: Entry }) {
+  const picture = usePictureEntry(slug, entry.sort === "trial" ? "trials" : "troubles", entry.id)
+  return (
+    <>
+      <PickFile label="Picture" accept="image/png,image/jpeg" onFile={picture.mutate} quiet />
+      <ProblemNote error={picture.error} />
+    </>
   )
 }
 

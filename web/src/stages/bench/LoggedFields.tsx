@@ -1,8 +1,13 @@
 import { TextField } from "../../parts/Field"
 
 /** What an entry of the log was seen under. */
-export type SeenUnder = { version: string; conditions: string; timecode: string }
-export const NOTHING_SAID: SeenUnder = { version: "", conditions: "", timecode: "" }
+export type SeenUnder = {
+  version: string
+  conditions: string
+  timecode: string
+  measured: string
+}
+export const NOTHING_SAID: SeenUnder = { version: "", conditions: "", timecode: "", measured: "" }
 
 /** As it is sent: what is empty is not said. */
 export function said(under: SeenUnder) {
@@ -10,6 +15,7 @@ export function said(under: SeenUnder) {
     app_version: under.version.trim() || null,
     seen_under: under.conditions.trim() || null,
     timecode: under.timecode.trim() || null,
+    measured: under.measured.trim() || null,
   }
 }
 
@@ -24,11 +30,12 @@ export function LoggedFields({
   const fields = [
     ["conditions", "Under which conditions", "UHD, half quality, 3 effects", "w-60", 200],
     ["version", "App version", "as the round’s", "w-32", 60],
+    ["measured", "A number with its unit", "24 frames/s", "w-36", 60],
     ["timecode", "Where in a clip", "00:01:02:10", "w-32", 20],
   ] as const
   return (
     <details className="w-full text-[13px]" open={Object.values(under).some(Boolean)}>
-      <summary className="text-mute">Conditions, version, timecode</summary>
+      <summary className="text-mute">Conditions, version, a number, timecode</summary>
       <div className="mt-1 flex flex-wrap gap-2">
         {fields.map(([field, label, example, width, most]) => (
           <div key={field} className={width}>

@@ -1,13 +1,16 @@
 import { type ReactNode, useState } from "react"
 import type { Schemas } from "../../api/client"
-import { Field } from "../../parts/Field"
+import { Field, TextField } from "../../parts/Field"
+
+/** Where something was seen: on a setup, in a task, or in an app without one. */
+export type Place = { setupId: string; taskId: string | null; app?: string | null }
 
 /** What forms of observations are given: where something can be seen, and where it likely was. */
 export type Observed = {
   setups: Schemas["Setup"][]
   tasks: Schemas["Task"][]
   /** Setup and task of the lane that letters act on, if any. */
-  selected: { setupId: string; taskId: string } | null
+  selected: Place | null
   onDone: () => void
 }
 
@@ -21,16 +24,19 @@ export function ObservedForm({
   observed: Observed
   /** It cannot be noted as it stands, or is on its way. */
   blocked: boolean
-  onNote: (setupId: string, taskId: string) => void
+  onNote: (where: { setup_id: string; task_id: string | null; app: string | null }) => void
   children: ReactNode
 }) {
   const [setup, setSetup] = useState(selected?.setupId ?? setups[0]?.id ?? "")
-  const [task, setTask] = useState(selected?.taskId ?? tasks[0]?.id ?? "")
+  const [task, setTask] = useState(selected ? (selected.taskId ?? "") : (tasks[0]?.id ?? ""))
+  const [app, setApp] = useState(selected?.app ?? "")
+  const apps = [...new Set(tasks.map((each) => each.app))]
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        if (!blocked) onNote(setup, task)
+        if (!blocked)
+          onNote({ setup_id: setup, task_id: task || null, app: (!task && app.trim()) || null })
       }}
       className="mt-3 flex flex-wrap items-end gap-2"
     >
@@ -43,9 +49,25 @@ export function ObservedForm({
       <Choice
         label="Task"
         value={task}
-        options={tasks.map((each) => [each.id, each.name])}
+        options={[...tasks.map((each): [string, string] => [each.id, each.name]), ["", "none"]]}
         onChoose={setTask}
       />
+      {!task && (
+        <div className="w-40">
+          <TextField
+            label="App, if any"
+            value={app}
+            onText={setApp}
+            list="apps-of-the-log"
+            maxLength={120}
+          />
+          <datalist id="apps-of-the-log">
+            {apps.map((each) => (
+              <option key={each} value={each} />
+            ))}
+          </datalist>
+        </div>
+      )}
       {children}
       <button type="submit" className="btn btn-primary btn-sm" disabled={blocked}>
         Note it

@@ -15,7 +15,7 @@ const COUNTS = [
 ] as const
 
 /** A whole number that was typed; null where the field is empty, NaN where it is no number. */
-function whole(text: string): number | null {
+export function whole(text: string): number | null {
   if (!text.trim()) return null
   return /^\d+$/.test(text.trim()) ? Number(text) : Number.NaN
 }
@@ -26,6 +26,7 @@ export function underOf(entry: Schemas["LogEntry"]): SeenUnder {
     version: entry.version ?? "",
     conditions: entry.conditions ?? "",
     timecode: entry.timecode ?? "",
+    measured: entry.measured ?? "",
   }
 }
 
@@ -33,6 +34,7 @@ export function underOf(entry: Schemas["LogEntry"]): SeenUnder {
 export const placeOf = (entry: Schemas["LogEntry"]) => ({
   setupId: entry.setup_id,
   taskId: entry.task_id,
+  app: entry.task_id === null ? entry.app : null,
 })
 
 /** Notes how the edit itself went on a setup. */
@@ -70,9 +72,9 @@ export function TrialForm({
       <ObservedForm
         observed={corrects ? { ...observed, selected: placeOf(corrects) } : observed}
         blocked={bad || save.isPending || (kind === "own kind" && !own.trim())}
-        onNote={(setup_id, taskId) => {
+        onNote={(where) => {
           const body = {
-            setup_id,
+            ...where,
             kind,
             grade,
             freezes,
@@ -83,7 +85,7 @@ export function TrialForm({
             own_kind: kind === "own kind" ? own.trim() : null,
             corrects_id: corrects?.id ?? null,
           }
-          save.mutate({ taskId, body }, { onSuccess: observed.onDone })
+          save.mutate(body, { onSuccess: observed.onDone })
         }}
       >
         <Choice

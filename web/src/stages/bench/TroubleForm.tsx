@@ -6,7 +6,7 @@ import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { LoggedFields, NOTHING_SAID, type SeenUnder, said } from "./LoggedFields"
 import { Choice, type Observed, ObservedForm } from "./ObservedForm"
-import { placeOf, underOf } from "./TrialForm"
+import { placeOf, underOf, whole } from "./TrialForm"
 
 type Trouble = Schemas["SeenTrouble"]
 
@@ -25,6 +25,7 @@ export function TroubleForm({
     TroubleKind.find((each) => each === corrects?.what) ?? "crash",
   )
   const [note, setNote] = useState(corrects?.note ?? "")
+  const [times, setTimes] = useState(`${corrects?.times ?? ""}`)
   const [fixed, setFixed] = useState(corrects?.fixed_in ?? "")
   const [under, setUnder] = useState<SeenUnder>(corrects ? underOf(corrects) : NOTHING_SAID)
   const save = useNoteTrouble(slug)
@@ -33,19 +34,17 @@ export function TroubleForm({
     <>
       <ObservedForm
         observed={corrects ? { ...observed, selected: placeOf(corrects) } : observed}
-        blocked={save.isPending}
-        onNote={(setup_id, taskId) =>
+        blocked={save.isPending || Number.isNaN(whole(times))}
+        onNote={(where) =>
           save.mutate(
             {
-              taskId,
-              body: {
-                setup_id,
-                kind,
-                ...said(under),
-                note: note.trim() || null,
-                fixed_in: fixed.trim() || null,
-                corrects_id: corrects?.id ?? null,
-              },
+              ...where,
+              kind,
+              ...said(under),
+              note: note.trim() || null,
+              times: whole(times),
+              fixed_in: fixed.trim() || null,
+              corrects_id: corrects?.id ?? null,
             },
             { onSuccess: observed.onDone },
           )
@@ -64,6 +63,16 @@ export function TroubleForm({
             onText={setNote}
             maxLength={500}
             error={problem?.field === "note" ? problem.detail : null}
+          />
+        </div>
+        <div className="w-24">
+          <TextField
+            label="How often"
+            value={times}
+            onText={setTimes}
+            placeholder="once"
+            inputMode="numeric"
+            error={Number.isNaN(whole(times)) ? "A whole number." : null}
           />
         </div>
         <div className="w-36">
