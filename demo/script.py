@@ -21,6 +21,7 @@ CARDS = [
     PackCard(place=3, kind="pick", viewer="Festival filmer", source=CHANNEL, seconds=7),
     PackCard(place=4, kind="spec", source=CHANNEL, seconds=7),
     PackCard(place=5, kind="progress", task=PARADE, source=CHANNEL, seconds=6),
+    PackCard(place=6, kind="feel", source=CHANNEL, seconds=8),
 ]
 CARD_SETUPS = [
     PackCardSetup(card=card, part=part, place=0, machine=setup[0], setup=setup[1])

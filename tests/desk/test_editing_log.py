@@ -14,8 +14,12 @@ from true_margin.desk.book.needs import seen_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.packs.outgoing import export_pack
+from true_margin.desk.publish import cards, page_data
+from true_margin.desk.publish.card_facts import card_of
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import write_pack, zip_files
+from true_margin.publish.card_data import FeelCard
+from true_margin.publish.looks import Shape
 from true_margin.store.database import Database
 
 
@@ -236,3 +240,44 @@ def test_a_picture_belongs_to_an_entry_and_travels_with_it(
     again = show_log(database, there.slug).entries
     assert {entry.what: [each.name for each in entry.pictures] for entry in again} == names
     assert {entry.what: entry.app for entry in again} == {"scrub": "Kiln", "crash": None}
+
+
+def test_the_feel_card_shows_the_last_grade_of_each_and_what_went_wrong(bench: Bench) -> None:
+    with pytest.raises(RefusedError, match="Nothing was tried yet"):
+        feel_card(bench)
+    trial(bench, "stutters", freezes=11)
+    trial(bench, "slow", freezes=2)
+    trial(bench, "smooth", "seek", setup_id=bench.setups["B"])
+    trouble(bench, "crash", times=2)
+    trouble(bench, "freeze", fixed_in="12.1")
+    card = feel_card(bench)
+    assert card.heading.title == "How editing feels in Heddle"
+    assert [who.label for who in card.columns] == ["A", "B"]
+    marks = {title: [m and (m.grade, m.counts) for m in own] for title, own in card.rows}
+    assert marks == {"Scrub": [("slow", "2 freezes"), None], "Seek": [None, ("smooth", "")]}
+    assert card.faults == ("crash, 2 times", "")
+
+
+def feel_card(bench: Bench) -> FeelCard:
+    book = SHELF.take(bench.database, bench.slug)
+    kept = next((card for card in book.cards if card.kind == "feel"), None)
+    if kept is None:
+        view = cards.add_card(bench.database, bench.slug, {"kind": "feel"})
+        book, kept = SHELF.take(bench.database, bench.slug), view.card
+    card = card_of(book, kept, Shape.WIDE)
+    assert isinstance(card, FeelCard)
+    return card
+
+
+def test_page_and_report_tell_what_was_seen_but_nothing_private(bench: Bench) -> None:
+    trial(bench, "stutters", freezes=11, note="private: the maker's beta")
+    trial(bench, "slow", "seek", seen_under="UHD")
+    trouble(bench, "crash", note="while a page was switched")
+    book = SHELF.take(bench.database, bench.slug)
+    data = page_data.page_data(book)
+    assert data.seen == ("A, Heddle: At worst slow: seek. 1 problem.", "A: crash")
+    seen = page_data.report_data(bench.database, book).log
+    assert [(entry.what, entry.conditions, entry.note) for entry in seen] == [
+        ("crash", None, "while a page was switched"),
+        ("seek", "UHD", None),
+    ]

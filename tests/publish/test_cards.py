@@ -15,6 +15,8 @@ from true_margin.publish.card_data import (
     BarRow,
     Card,
     CardSetup,
+    FeelCard,
+    FeelMark,
     Heading,
     PickCard,
     PriceCard,
@@ -140,6 +142,29 @@ PROGRESS = ProgressCard(
         for at, who in enumerate(WHO)
     ),
 )
+FEEL = FeelCard(
+    HEAD,
+    tuple(WHO[:4]),
+    tuple(
+        (
+            title,
+            tuple(
+                None
+                if (at + place) % 5 == 4
+                else FeelMark(
+                    ("smooth", "slow", "stutters", "unusable")[(at + place) % 4],
+                    "11 freezes, 12 of 3000 frames lost" if at == 1 else "",
+                )
+                for at in range(4)
+            ),
+        )
+        for place, title in enumerate(
+            ("Scrub", "Playback full, UHD with three effects", "Seek", "Import of stills")
+        )
+    ),
+    ("crash, 3 times, device not found", "", "wrong colours in preview", ""),
+    2,
+)
 CARDS: dict[str, Card] = {
     "bars": bars([236, 241, 243, 372, 372, 400, 657, 660]),
     "bars, one tiny": bars([0.5, 9000, 3, 2, 1, 70, 800, 4]),
@@ -152,6 +177,7 @@ CARDS: dict[str, Card] = {
     "pick": PICK,
     "specs": SPECS,
     "progress": PROGRESS,
+    "feel": FEEL,
 }
 EVERY = list(product(CARDS, Shape))
 
@@ -192,7 +218,7 @@ def test_every_name_and_figure_is_there_and_can_be_read(name: str, shape: Shape)
             assert row.who.label.replace(" ", "") in together
             assert row.shown in said
     smallest = min(box.height / 0.96 for box in own)
-    assert smallest >= (13 if isinstance(card, (SpecCard, PickCard)) else 15), smallest
+    assert smallest >= (13 if isinstance(card, (SpecCard, PickCard, FeelCard)) else 15), smallest
 
 
 def test_a_card_is_the_same_every_time() -> None:

@@ -169,6 +169,7 @@ class CardKind(StrEnum):
     PICK = "pick"
     SPEC = "spec"
     PROGRESS = "progress"
+    FEEL = "feel"
 
 
 class CardPart(StrEnum):

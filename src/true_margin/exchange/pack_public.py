@@ -98,7 +98,7 @@ _FREE_NAMES = frozenset(
     {("extras", "name"), ("outputs", "name"), ("timeline_files", "name"), ("cards", "title")}
 )
 """Names that nothing refers to: written freely too."""
-_HALVES = frozenset({"assumed_source", "outcome", "own_kind", "reason", "withdrawn_why"})
+_HALVES = frozenset({"assumed_source", "outcome", "own_kind", "reason", "withdrawn_why", "words"})
 """Columns without which another one of the row means nothing, such as why a run is void."""
 _JSON = frozenset({"before", "conditions", "settings"})
 """Columns that hold JSON, whose texts are held to the same."""

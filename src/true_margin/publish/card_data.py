@@ -1,4 +1,4 @@
-"""What a card shows, as plain values; the six kinds."""
+"""What a card shows, as plain values; the seven kinds."""
 
 from __future__ import annotations
 
@@ -137,4 +137,26 @@ class ProgressCard:
     runs: tuple[Progress, ...]
 
 
-Card = BarCard | RuleCard | PriceCard | PickCard | SpecCard | ProgressCard
+@dataclass(frozen=True, slots=True)
+class FeelMark:
+    """How one thing went on a setup: its grade, and what was counted, in words."""
+
+    grade: str
+    counts: str
+
+
+@dataclass(frozen=True, slots=True)
+class FeelCard:
+    """How editing felt: a row is what was tried, with a mark for each setup, None for untried.
+
+    ``faults`` says of each setup what went wrong; empty for nothing.
+    """
+
+    heading: Heading
+    columns: tuple[CardSetup, ...]
+    rows: tuple[tuple[str, tuple[FeelMark | None, ...]], ...]
+    faults: tuple[str, ...]
+    in_block: int
+
+
+Card = FeelCard | BarCard | RuleCard | PriceCard | PickCard | SpecCard | ProgressCard

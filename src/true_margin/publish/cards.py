@@ -12,12 +12,14 @@ from true_margin.publish.canvas import Drawing
 from true_margin.publish.card_data import (
     BarCard,
     Card,
+    FeelCard,
     PickCard,
     PriceCard,
     ProgressCard,
     RuleCard,
     SpecCard,
 )
+from true_margin.publish.feel_card import draw_feel
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.price_card import draw_price
 from true_margin.publish.progress_card import draw_progress
@@ -32,6 +34,7 @@ DRAWERS: dict[type[Any], Drawer] = {
     PickCard: draw_pick,
     SpecCard: draw_specs,
     ProgressCard: draw_progress,
+    FeelCard: draw_feel,
 }
 """Each type of card with what draws it."""
 

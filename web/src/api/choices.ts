@@ -4,7 +4,7 @@
 export const BareNumber = ["s", "min", "h", "minutes:seconds"] as const
 
 /** What a card shows. */
-export const CardKind = ["bar", "rule", "price", "pick", "spec", "progress"] as const
+export const CardKind = ["bar", "rule", "price", "pick", "spec", "progress", "feel"] as const
 
 /** What is decided of a setup on a card. */
 export const CardPart = ["order", "highlighted", "left_out"] as const

@@ -3594,7 +3594,7 @@ export interface components {
          * @description What a card shows.
          * @enum {string}
          */
-        CardKind: "bar" | "rule" | "price" | "pick" | "spec" | "progress";
+        CardKind: "bar" | "rule" | "price" | "pick" | "spec" | "progress" | "feel";
         /**
          * CardOrder
          * @description The cards in a new order.

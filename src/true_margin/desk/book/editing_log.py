@@ -6,7 +6,7 @@ Nothing overwrites: a correction stands for what it corrects, which stays on rec
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 from uuid import UUID
@@ -15,6 +15,7 @@ from true_margin.core.choices import TrialGrade
 from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
+from true_margin.exchange.pack_public import is_private
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -117,6 +118,20 @@ def show_log(database: Database, slug: str) -> EditingLog:
 def log_of(book: Book) -> EditingLog:
     """The log of a book, worked out once."""
     return book.cached("editing log", lambda: EditingLog(tuple(_feels(book)), _entries(book)))
+
+
+def open_log(book: Book) -> Book:
+    """A book whose log holds only what strangers may read; the rest of it is as it was."""
+    trials = tuple(each for each in book.trials if not _is_private(each, each.own_kind))
+    troubles = tuple(each for each in book.troubles if not _is_private(each, None))
+    if (len(trials), len(troubles)) == (len(book.trials), len(book.troubles)):
+        return book
+    return replace(book, trials=trials, troubles=troubles)
+
+
+def _is_private(entry: records.Trial | records.Trouble, kind: str | None) -> bool:
+    texts = (entry.note, entry.seen_under, entry.measured, kind)
+    return any(text is not None and is_private(text) for text in texts)
 
 
 def _tasks(book: Book) -> dict[UUID, records.Task]:

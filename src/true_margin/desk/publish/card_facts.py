@@ -11,6 +11,7 @@ from true_margin.desk.book.analysis import progress_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.publish.card_choices import pick_of, price_of_viewer, specs_of
+from true_margin.desk.publish.card_feels import feels_of
 from true_margin.desk.publish.card_ladders import bars_of, rule_of
 from true_margin.desk.publish.card_parts import Chosen, heading_of, say_time, task_of
 from true_margin.publish.card_data import Card, Progress, ProgressCard
@@ -69,6 +70,7 @@ CARDS: dict[CardKind, Callable[[Book, KeptCard, Shape], Card]] = {
     CardKind.PICK: pick_of,
     CardKind.SPEC: specs_of,
     CardKind.PROGRESS: _progress,
+    CardKind.FEEL: feels_of,
 }
 """Every kind of card, with what gathers its values out of a book.
 

@@ -14,6 +14,7 @@ from true_margin import __version__
 from true_margin.core.numerals import PLAIN, fixed, say_day, short, writing
 from true_margin.core.wording import format_ratio
 from true_margin.desk.book.book import Book
+from true_margin.desk.book.editing_log import LogEntry, log_of, open_log, seen_lines
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.all_pairs import AllPairs, show_all_pairs
 from true_margin.desk.margins.fairness import FairnessView, show_fairness
@@ -101,6 +102,7 @@ class PageData:
     whole_method: tuple[str, ...]
     cards: tuple[PageCard, ...]
     ladders: tuple[PageLadder, ...]
+    seen: tuple[str, ...]
     specs: Markup
     prices: Markup
     simulated: bool
@@ -133,6 +135,7 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
         tuple(method_lines(book)),
         cards,
         tuple(_ladder(book, ladder_of(book, key)) for key in keys),
+        seen_lines(open_log(book), [setup.id for setup in book.setups]),
         Markup(html_rows(table_of(book, "specs"))),  # noqa: S704 - escaped cell by cell
         Markup(html_rows(table_of(book, "prices"))),  # noqa: S704 - escaped cell by cell
         any(run.simulated for run in book.runs),
@@ -222,6 +225,7 @@ class ReportData:
     fairness: FairnessView
     rounds: RoundsView
     inquiries: tuple[tuple[str, tuple[str, ...]], ...]
+    log: tuple[LogEntry, ...]
     runs: tuple[tuple[str, tuple[PageRun, ...]], ...]
 
 
@@ -237,6 +241,11 @@ def report_data(database: Database, book: Book) -> ReportData:
             (inquiry_line(each), tuple(_open_steps(each)))
             for each in book.inquiries
             if not is_private(each.suspected)
+        ),
+        tuple(
+            entry
+            for entry in log_of(open_log(book)).entries
+            if entry.sort != "failure" and entry.withdrawn_why is None
         ),
         tuple((task.name, tuple(_runs(book, task.id))) for task in book.tasks),
     )

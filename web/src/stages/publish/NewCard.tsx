@@ -16,6 +16,7 @@ export const KINDS: { kind: Kind; words: string; about: "task" | "mix" | "viewer
   { kind: "pick", words: "Pick of a viewer", about: "viewer" },
   { kind: "spec", words: "Specs side by side", about: null },
   { kind: "progress", words: "Progress of runs", about: "task" },
+  { kind: "feel", words: "How editing felt", about: null },
 ]
 
 /** Keeps another card; what it is about can be changed afterwards. */
