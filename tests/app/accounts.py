@@ -22,6 +22,7 @@ from true_margin.store import (
     overrules,
     ratios,
     reports,
+    runs,
     shootouts,
 )
 from true_margin.store.database import Database
@@ -117,6 +118,7 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
                 session,
                 {**told, "task_id": parade, "setup_id": a, "kind": "crash", "noted_at": now},
             ),
+            "mark_id": runs.add_mark(session, run, {"elapsed_s": 60.0, "fraction": 0.2}),
             "judgement_id": judgements.add_judgement(
                 session,
                 {

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import stored
 from tests.desk.helpers import Bench
+from true_margin.desk.book.shelf import SHELF
 
 
 def entry_line(page: Page, bench: Bench) -> None:
@@ -199,3 +200,36 @@ def test_a_picture_is_attached_and_a_large_book_draws_what_is_in_view(
     svg.write_text("<svg/>")
     page.get_by_label("Attach a picture").set_input_files(svg)
     expect(page.get_by_role("alert")).to_contain_text("neither a PNG nor a JPEG")
+
+
+def test_a_reading_is_typed_beside_a_run_and_put_right(page: Page, bench: Bench) -> None:
+    run = bench.run("A", "10:00").run
+    page.goto(f"/s/{bench.slug}/runs?run={run.id}")
+    note = page.get_by_role("complementary")
+    field = note.get_by_label("Heat, noise, power, memory, file, or how far it was")
+    field.fill("63 % at 7:20")
+    expect(note.get_by_text("understood: 63 %, at 7:20")).to_be_visible()
+    field.press("Enter")
+    expect(note.get_by_role("listitem").filter(has_text="63 %")).to_contain_text("7:20")
+    field.fill("41 dB")
+    field.press("Enter")
+    note.get_by_role("button", name="Put right: 41 dB").click()
+    page.keyboard.type("31 dB")
+    page.keyboard.press("Tab")
+    page.keyboard.type("misheard")
+    page.keyboard.press("Enter")
+    expect(note.get_by_text("31 dB")).to_be_visible()
+    note.get_by_role("button", name="All 3 readings, withdrawn ones too").click()
+    expect(note.get_by_role("listitem").filter(has_text="41 dB")).to_contain_text("misheard")
+
+
+def test_the_entry_line_keeps_what_stands_beside_a_figure(page: Page, bench: Bench) -> None:
+    bench.task("Lens points", measure="amount", unit="points")
+    page.goto(f"/s/{bench.slug}/runs")
+    line = page.get_by_role("combobox", name=re.compile("Enter a run"))
+    line.fill("a / lens / 3150, best 3210")
+    expect(page.get_by_text("3150 · best 3210")).to_be_visible()
+    line.press("Enter")
+    expect(page.get_by_text("Saved")).to_be_visible()
+    (run,) = SHELF.take(bench.database, bench.slug).runs
+    assert (run.value, run.note) == (3150.0, "best 3210")

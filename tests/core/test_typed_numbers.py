@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from true_margin.app.reader import numerals_of
 from true_margin.core.entry_line import read_entry
 from true_margin.core.errors import QuantityError
+from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.numerals import PLAIN, fixed, localised, writing
 from true_margin.core.quantities import Elapsed, parse_amount, parse_elapsed
 from true_margin.core.study import Bound
@@ -201,3 +202,36 @@ def test_a_column_tells_by_which_signs_it_is_written(
 ) -> None:
     found = signs_of_column(cells, READERS[reader])
     assert (None if found is None else (found.point, found.group)) == signs
+
+
+@pytest.mark.parametrize(
+    ("text", "body", "notes"),
+    [
+        ("3150, best 3210", "3150", ("best 3210",)),
+        ("3,150, best 3,210", "3,150", ("best 3,210",)),
+        ("3150 (best 3210)", "3150", ("best 3210",)),
+        ("6:17 mean of 5", "6:17", ("mean of 5",)),
+        ("Average of 3: 6:17", "6:17", ("Average of 3",)),
+        ("mean of 5 3150, best 3210", "3150", ("mean of 5", "best 3210")),
+        ("best 3210", "3210", ("best",)),
+        ("6:17, max 6:40 log", "6:17 log", ("max 6:40",)),
+        ("64.5 MB/s, worst 58 MB/s", "64.5 MB/s", ("worst 58 MB/s",)),
+        ("9 min", "9 min", ()),
+        ("failed best driver", "failed best driver", ()),
+        ("void 3 min in", "void 3 min in", ()),
+        ("2:50 to 3:10", "2:50 to 3:10", ()),
+        ("", "", ()),
+    ],
+)
+def test_what_stands_beside_a_figure_is_its_note(
+    text: str, body: str, notes: tuple[str, ...]
+) -> None:
+    assert take_notes_off(text) == (body, notes)
+
+
+@settings(max_examples=200)
+@given(st.text(max_size=60))
+def test_taking_notes_off_loses_nothing_of_a_text(text: str) -> None:
+    body, notes = take_notes_off(text)
+    left = sorted(c for c in f"{body}{''.join(notes)}" if c.isalnum())
+    assert left == sorted(c for c in text if c.isalnum())

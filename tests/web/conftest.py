@@ -28,7 +28,7 @@ MODULES = {
     "cells": "stages/runs/cells",
     "specs": "stages/lineup/specs",
     "order": "stages/lineup/order",
-    "length": "stages/tasks/readLength",
+    "length": "theme/readLength",
     "job": "stages/tasks/job",
     "draft": "stages/picks/draft",
     "units": "stages/picks/units",

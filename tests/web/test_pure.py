@@ -430,3 +430,22 @@ def test_the_book_is_narrowed(
         )
     ]
     assert found == shown
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("63 % at 7:20", {"fraction": 0.63, "elapsed_s": 440}),
+        ("41 dB", {"noise_db": 41, "elapsed_s": None}),
+        ("88 °C @ 5:00", {"temperature_c": 88, "elapsed_s": 300}),
+        ("file 1.2 GB", {"file_gb": 1.2, "elapsed_s": None}),
+        ("export 850 MB", {"file_gb": 0.85, "elapsed_s": None}),
+        ("fan starts at 2 min", {"event": "fan starts", "elapsed_s": 120}),
+        ("120 %", None),
+        ("", None),
+    ],
+)
+def test_a_reading_that_is_typed_afterwards_says_its_moment(
+    call: Call, text: str, said: dict[str, object] | None
+) -> None:
+    assert call("marks.readLate", text) == said

@@ -311,6 +311,7 @@ FIELDS = {
     "StepThing.sort": "What belongs to the step: run, trial or trouble",
     "InquiryView.steps": "Steps of the inquiry, in their order",
     "things": "Runs and entries of the log that belong to the step",
+    "file_gb": "Size of the file that was written, in GB; null where nobody says",
     "measured": "A number with its unit, as typed; null for none",
     "LogEntry.pictures": "Pictures of the screen that belong to it",
     "times": "How often it happened; null for once",

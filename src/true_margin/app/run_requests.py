@@ -100,10 +100,9 @@ class TakeBack(Request):
     runs: list[RunRef] = Field(min_length=1, max_length=5000, description="As they stand")
 
 
-class MarkFields(Bare):
-    """A reading inside a run; it says at least one thing besides its time."""
+class ReadingFields(Bare):
+    """What can be read besides the time; it says at least one thing."""
 
-    elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
     fraction: Part | None = Field(default=None, description="Part of the work done")
     frames_per_s: float | None = Field(
         default=None, ge=0, le=1e6, allow_inf_nan=False, description="Speed shown by the app"
@@ -134,6 +133,30 @@ class MarkFields(Bare):
     event: (
         Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), PlainText] | None
     ) = Field(default=None, description="What happened, such as: fan starts")
+    file_gb: float | None = Field(
+        default=None, ge=0, le=1e6, allow_inf_nan=False, description="Size of the file written"
+    )
+
+
+class MarkFields(ReadingFields):
+    """A reading inside a run; it says at least one thing besides its time."""
+
+    elapsed_s: float = Field(ge=0, le=1e7, allow_inf_nan=False, description="Since the start")
+
+
+class NewReading(ReadingFields):
+    """A reading that is typed of a run that is over."""
+
+    elapsed_s: float | None = Field(
+        default=None, ge=0, le=1e7, allow_inf_nan=False, description="Since the start; at its end"
+    )
+
+
+class MarkPutRight(Request):
+    """Why a mark counts no more, and what it should have been."""
+
+    why: Why = Field(description="Why it is withdrawn")
+    instead: NewReading | None = Field(default=None, description="What it should have been")
 
 
 class NewMarks(Request):

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.notes import read_note
 from true_margin.core.quantities import ReadingMethod, parse_timecodes
 from true_margin.core.study import RunStatus
@@ -24,6 +25,8 @@ _UNIT_SLASH = re.compile(
 )
 _AT = re.compile(r"^(?P<value>.*\S)\s*@\s*(?P<round>[^@/]{1,80})$")
 """The round, or the version that it was run with, behind a value."""
+MOST_NOTED = 300
+"""Signs of a value with its notes."""
 _KEPT = "\x1f"
 """Stands for a slash that parts nothing while a line is taken apart."""
 _METHOD_WORDS = {
@@ -88,6 +91,7 @@ class Entry:
         method: how it was read; a hand stopwatch unless the line says otherwise.
         status: ok, void or failed.
         reason: why it is void or failed; empty otherwise.
+        note: what stands beside the figure, such as ``best 3210``; empty for nothing.
         part: the part being typed (0 setup, 1 task, 2 value, 3 round).
         noted: of a ratio to another setup, without times; ``value`` is then the ratio.
     """
@@ -101,6 +105,7 @@ class Entry:
     reason: str
     part: int
     noted: NotedEntry | None = None
+    note: str = ""
 
 
 def read_entry(
@@ -144,10 +149,21 @@ def read_entry(
             min(len(parts), 4) - 1,
             NotedEntry(against, note.source),
         )
+    body, notes = (body, ()) if _is_timecodes(body) else take_notes_off(body[:MOST_NOTED])
     said = read_value_words(body)
     round_ = match_name(parts[3], rounds) if len(parts) > 3 and parts[3] else None
     part = min(len(parts), 4) - 1
-    return Entry(setup, task, round_, said.value, said.method, said.status, said.reason, part)
+    return Entry(
+        setup,
+        task,
+        round_,
+        said.value,
+        said.method,
+        said.status,
+        said.reason,
+        part,
+        note="; ".join(notes),
+    )
 
 
 @dataclass(frozen=True, slots=True)

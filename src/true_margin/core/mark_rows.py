@@ -44,6 +44,7 @@ MARK_FIELDS = (
     MarkField("gpu_load", "graphics load", "", 0.0, 1.0),
     MarkField("gpu_memory_gb", "graphics memory in use", "GB", 0.0, 1e4),
     MarkField("noise_db", "noise", "dB", 0.0, 200.0),
+    MarkField("file_gb", "file written", "GB", 0.0, 1e6),
     MarkField("left_s", "time left by the app's own estimate", "s", 0.0, 1e7),
 )
 

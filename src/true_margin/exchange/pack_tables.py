@@ -296,6 +296,9 @@ class PackMark(PackRow):
     noise_db: float | None = Field(default=None, ge=0, le=200, allow_inf_nan=False)
     left_s: float | None = Field(default=None, ge=0, allow_inf_nan=False)
     event: str | None = Field(default=None, max_length=200)
+    file_gb: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    withdrawn_at: datetime | None = None
+    withdrawn_why: Text | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -414,7 +417,9 @@ SCHEMAS: dict[str, TableSchema] = {
     "revisions": TableSchema(
         PackRevision, links=(_OF_RUN,), known_by=("run", "version"), most=100_000
     ),
-    "marks": TableSchema(PackMark, links=(_OF_RUN,), known_by=("run", "elapsed_s"), most=200_000),
+    "marks": TableSchema(
+        PackMark, links=(_OF_RUN,), known_by=("run", "elapsed_s", "withdrawn_at"), most=200_000
+    ),
     "inquiries": TableSchema(PackInquiry, key=("id",), links=_ABOUT),
     "inquiry_steps": TableSchema(
         PackInquiryStep, links=(_OF_INQUIRY,), known_by=("inquiry", "place")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
+from datetime import datetime
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -10,7 +11,7 @@ from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from true_margin.store import records
-from true_margin.store.rows import get_row, insert_row, record_of, update_row
+from true_margin.store.rows import get_row, insert_row, record_of, update_row, withdraw_row
 from true_margin.store.tables import MarkRow, RunRevisionRow, RunRow
 
 REVISED = (
@@ -219,11 +220,28 @@ def list_revisions(session: Session, run_id: UUID) -> tuple[records.RunRevision,
 
 
 def list_marks(session: Session, run_ids: Iterable[UUID]) -> tuple[records.Mark, ...]:
-    """List the marks of some runs, in time order."""
+    """List the marks of some runs, in time order, withdrawn ones too."""
     rows = session.scalars(
-        select(MarkRow).where(MarkRow.run_id.in_(list(run_ids))).order_by(MarkRow.elapsed_s)
+        select(MarkRow)
+        .where(MarkRow.run_id.in_(list(run_ids)))
+        .order_by(MarkRow.elapsed_s, MarkRow.withdrawn_at.nulls_last())
     )
     return tuple(record_of(row, records.Mark) for row in rows)
+
+
+def mark_run(session: Session, mark_id: UUID) -> UUID:
+    """Give the run that a mark is of.
+
+    Raises:
+        MissingRowError: no such mark.
+    """
+    run: UUID = get_row(session, MarkRow, mark_id, "mark").run_id
+    return run
+
+
+def withdraw_mark(session: Session, mark_id: UUID, at: datetime, why: str) -> None:
+    """Say that a mark counts no more; one that was withdrawn already stays as it is."""
+    withdraw_row(session, MarkRow, mark_id, at, why, what="mark")
 
 
 def add_marks(session: Session, rows: Sequence[Mapping[str, Any]]) -> None:

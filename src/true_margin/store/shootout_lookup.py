@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from true_margin.store.tables import (
     FreeSheetRow,
     MachineRow,
+    MarkRow,
     OverruleRow,
     PriceRow,
     RoundRow,
@@ -65,6 +66,7 @@ _THROUGH: dict[str, Select[UUID, UUID]] = {
     "troubles": select(TroubleRow.id, MachineRow.shootout_id)
     .join(SetupRow, SetupRow.id == TroubleRow.setup_id)
     .join(MachineRow, MachineRow.id == SetupRow.machine_id),
+    "marks": select(MarkRow.id, RunRow.shootout_id).join(RunRow, RunRow.id == MarkRow.run_id),
     "pictures": select(
         RunPictureRow.id,
         func.coalesce(RunRow.shootout_id, MachineRow.shootout_id).label("shootout_id"),

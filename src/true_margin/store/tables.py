@@ -18,6 +18,7 @@ from sqlalchemy import (
     String,
     UniqueConstraint,
     func,
+    text,
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -382,12 +383,19 @@ class MarkRow(Keyed, Base):
 
     __tablename__ = "marks"
     __table_args__ = (
-        UniqueConstraint("run_id", "elapsed_s"),
+        Index(
+            "uq_marks_run_id_elapsed_s",
+            "run_id",
+            "elapsed_s",
+            unique=True,
+            postgresql_where=text("withdrawn_at IS NULL"),
+        ),
+        CheckConstraint("(withdrawn_at IS NULL) = (withdrawn_why IS NULL)", name="withdrawn_whole"),
         CheckConstraint("elapsed_s >= 0", name="elapsed_not_negative"),
         CheckConstraint("fraction >= 0 AND fraction <= 1", name="fraction_range"),
         CheckConstraint(
             "num_nonnulls(fraction, frames_per_s, temperature_c, power_w, memory_gb, swap_gb, "
-            "cpu_load, gpu_load, gpu_memory_gb, noise_db, left_s, event) > 0",
+            "cpu_load, gpu_load, gpu_memory_gb, noise_db, left_s, event, file_gb) > 0",
             name="says_something",
         ),
     )
@@ -407,3 +415,7 @@ class MarkRow(Keyed, Base):
     # What was left by the app's own estimate.
     left_s: Mapped[float | None]
     event: Mapped[str | None] = mapped_column(String(200))
+    # Size of the file that was written.
+    file_gb: Mapped[float | None]
+    withdrawn_at: Mapped[datetime | None]
+    withdrawn_why: Mapped[str | None] = mapped_column(String(500))

@@ -1,5 +1,5 @@
 /** Changes of runs that are in the book already. */
-import { followedAnyway, useChange } from "./change"
+import { followed, followedAnyway, useChange } from "./change"
 import { useSendFile } from "./changes"
 import type { Schemas } from "./client"
 import { at } from "./queries"
@@ -34,3 +34,22 @@ export const useAttachProbe = (slug: string, run: Schemas["Run"]) =>
     file,
     fields: { setup_id: run.setup_id, run_id: run.id },
   }))
+
+export const useNoteReading = (slug: string, run_id: string) =>
+  useChange(
+    "post",
+    "/api/v1/runs/{run_id}/readings",
+    (body: Schemas["NewReading"]) => ({ params: { path: { run_id } }, body }),
+    followed(slug),
+  )
+
+export const usePutMarkRight = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/marks/{mark_id}/withdrawal",
+    ({ id, ...body }: Schemas["MarkPutRight"] & { id: string }) => ({
+      params: { path: { mark_id: id } },
+      body,
+    }),
+    followed(slug),
+  )

@@ -266,6 +266,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/marks/{mark_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Mark Right
+         * @description Withdraw a mark, and keep what it should have been; the first stays on record.
+         */
+        post: operations["put_mark_right_api_v1_marks__mark_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me": {
         parameters: {
             query?: never;
@@ -884,6 +904,26 @@ export interface paths {
          * @description Keep a picture of the screen with a run: PNG or JPEG, up to 5 MB.
          */
         post: operations["attach_picture_api_v1_runs__run_id__pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Reading
+         * @description Keep a reading that is typed of a run that is over, beside what is there.
+         */
+        post: operations["note_reading_api_v1_runs__run_id__readings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4263,6 +4303,7 @@ export interface components {
          * EntryReading
          * @description What a line means so far.
          *
+         *     ``note`` is what stands beside the figure, such as ``best 3210``.
          *     ``ratio`` holds a ratio to the setup ``against``, noted by ``source``, which is no run.
          *     ``ways`` are lines that say the unit, where a bare number cannot be seconds of this job.
          *     ``ready`` is True when it can be stored; ``missing`` says what comes next;
@@ -4306,6 +4347,11 @@ export interface components {
              * @description What is still missing, in words; null for nothing
              */
             missing: string | null;
+            /**
+             * Note
+             * @description Anything else, in words
+             */
+            note: string;
             /**
              * Problem
              * @description What is wrong, in words or with its field; null for nothing
@@ -6131,6 +6177,11 @@ export interface components {
              */
             event: string | null;
             /**
+             * File Gb
+             * @description Size of the file that was written, in GB; null where nobody says
+             */
+            file_gb: number | null;
+            /**
              * Fraction
              * @description Part of the work that was done, 0 to 1
              */
@@ -6150,6 +6201,12 @@ export interface components {
              * @description Memory of the graphics in use, in GB
              */
             gpu_memory_gb: number | null;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
             /**
              * Left S
              * @description Seconds that the app itself expected to be left
@@ -6186,6 +6243,16 @@ export interface components {
              * @description Temperature, in °C
              */
             temperature_c: number | null;
+            /**
+             * Withdrawn At
+             * @description Moment at which it was withdrawn, UTC; null while it holds
+             */
+            withdrawn_at: string | null;
+            /**
+             * Withdrawn Why
+             * @description Why it counts no more; null where it still does
+             */
+            withdrawn_why: string | null;
         };
         /**
          * MarkFields
@@ -6207,6 +6274,11 @@ export interface components {
              * @description What happened, such as: fan starts
              */
             event?: string | null;
+            /**
+             * File Gb
+             * @description Size of the file written
+             */
+            file_gb?: number | null;
             /**
              * Fraction
              * @description Part of the work done
@@ -6257,6 +6329,19 @@ export interface components {
              * @description Of the hottest part
              */
             temperature_c?: number | null;
+        };
+        /**
+         * MarkPutRight
+         * @description Why a mark counts no more, and what it should have been.
+         */
+        MarkPutRight: {
+            /** @description What it should have been */
+            instead?: components["schemas"]["NewReading"] | null;
+            /**
+             * Why
+             * @description Why it is withdrawn
+             */
+            why: string;
         };
         /**
          * Me
@@ -7044,6 +7129,82 @@ export interface components {
              * @description Such as 38 % faster, 3.2 times, over 15x
              */
             typed: string;
+        };
+        /**
+         * NewReading
+         * @description A reading that is typed of a run that is over.
+         */
+        NewReading: {
+            /**
+             * Cpu Load
+             * @description Load of the processor, 0 to 1
+             */
+            cpu_load?: number | null;
+            /**
+             * Elapsed S
+             * @description Since the start; at its end
+             */
+            elapsed_s?: number | null;
+            /**
+             * Event
+             * @description What happened, such as: fan starts
+             */
+            event?: string | null;
+            /**
+             * File Gb
+             * @description Size of the file written
+             */
+            file_gb?: number | null;
+            /**
+             * Fraction
+             * @description Part of the work done
+             */
+            fraction?: number | null;
+            /**
+             * Frames Per S
+             * @description Speed shown by the app
+             */
+            frames_per_s?: number | null;
+            /**
+             * Gpu Load
+             * @description Load of the graphics, 0 to 1
+             */
+            gpu_load?: number | null;
+            /**
+             * Gpu Memory Gb
+             * @description Graphics memory in use
+             */
+            gpu_memory_gb?: number | null;
+            /**
+             * Left S
+             * @description Left, as the app says
+             */
+            left_s?: number | null;
+            /**
+             * Memory Gb
+             * @description Memory in use
+             */
+            memory_gb?: number | null;
+            /**
+             * Noise Db
+             * @description Noise, in dB
+             */
+            noise_db?: number | null;
+            /**
+             * Power W
+             * @description Drawn from the wall
+             */
+            power_w?: number | null;
+            /**
+             * Swap Gb
+             * @description Swap in use
+             */
+            swap_gb?: number | null;
+            /**
+             * Temperature C
+             * @description Of the hottest part
+             */
+            temperature_c?: number | null;
         };
         /**
          * NewRole
@@ -14859,6 +15020,173 @@ export interface operations {
             };
         };
     };
+    put_mark_right_api_v1_marks__mark_id__withdrawal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "instead": {
+                 *         "cpu_load": 1,
+                 *         "elapsed_s": 1,
+                 *         "event": "as noted",
+                 *         "file_gb": 1,
+                 *         "fraction": 1,
+                 *         "frames_per_s": 1,
+                 *         "gpu_load": 1,
+                 *         "gpu_memory_gb": 1,
+                 *         "left_s": 1,
+                 *         "memory_gb": 1,
+                 *         "noise_db": 1,
+                 *         "power_w": 1,
+                 *         "swap_gb": 1,
+                 *         "temperature_c": 1
+                 *       },
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["MarkPutRight"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "because": [
+                     *         "as noted"
+                     *       ],
+                     *       "estimates": [
+                     *         {
+                     *           "elapsed_s": 1,
+                     *           "error_s": 1,
+                     *           "said_s": 1
+                     *         }
+                     *       ],
+                     *       "flags": [
+                     *         "as noted"
+                     *       ],
+                     *       "marks": [
+                     *         {
+                     *           "cpu_load": 1,
+                     *           "elapsed_s": 1,
+                     *           "event": "as noted",
+                     *           "file_gb": 1,
+                     *           "fraction": 1,
+                     *           "frames_per_s": 1,
+                     *           "gpu_load": 1,
+                     *           "gpu_memory_gb": 1,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "left_s": 1,
+                     *           "memory_gb": 1,
+                     *           "noise_db": 1,
+                     *           "power_w": 1,
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "swap_gb": 1,
+                     *           "temperature_c": 1,
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ],
+                     *       "pictures": [
+                     *         {
+                     *           "added_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "media_type": "as noted",
+                     *           "name": "Halyard S",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "size": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "revisions": [
+                     *         {
+                     *           "before": {},
+                     *           "changed_at": "2026-11-24T21:40:00Z",
+                     *           "version": 1,
+                     *           "who": "Marit",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "run": {
+                     *         "approximate": false,
+                     *         "bound": "as noted",
+                     *         "client_key": "as noted",
+                     *         "conditions": {},
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "method": "as noted",
+                     *         "note": "as noted",
+                     *         "place": 1,
+                     *         "placed_u": 1,
+                     *         "poll_s": 1,
+                     *         "reached": 1,
+                     *         "reason": "as noted",
+                     *         "resolution": 1,
+                     *         "round_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "simulated": false,
+                     *         "started_at": "2026-11-24T21:40:00Z",
+                     *         "status": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "typed": "6:17",
+                     *         "u": 1,
+                     *         "value": 1,
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "troubles": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "wrong_before": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["RunDetail"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     show_me_api_v1_me_get: {
         parameters: {
             query?: never;
@@ -16918,17 +17246,21 @@ export interface operations {
                      *           "cpu_load": 1,
                      *           "elapsed_s": 1,
                      *           "event": "as noted",
+                     *           "file_gb": 1,
                      *           "fraction": 1,
                      *           "frames_per_s": 1,
                      *           "gpu_load": 1,
                      *           "gpu_memory_gb": 1,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "left_s": 1,
                      *           "memory_gb": 1,
                      *           "noise_db": 1,
                      *           "power_w": 1,
                      *           "run_id": "00000000-0000-4000-8000-000000000001",
                      *           "swap_gb": 1,
-                     *           "temperature_c": 1
+                     *           "temperature_c": 1,
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "pictures": [
@@ -17133,6 +17465,7 @@ export interface operations {
                  *           "cpu_load": 1,
                  *           "elapsed_s": 1,
                  *           "event": "as noted",
+                 *           "file_gb": 1,
                  *           "fraction": 1,
                  *           "frames_per_s": 1,
                  *           "gpu_load": 1,
@@ -17177,17 +17510,21 @@ export interface operations {
                      *           "cpu_load": 1,
                      *           "elapsed_s": 1,
                      *           "event": "as noted",
+                     *           "file_gb": 1,
                      *           "fraction": 1,
                      *           "frames_per_s": 1,
                      *           "gpu_load": 1,
                      *           "gpu_memory_gb": 1,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "left_s": 1,
                      *           "memory_gb": 1,
                      *           "noise_db": 1,
                      *           "power_w": 1,
                      *           "run_id": "00000000-0000-4000-8000-000000000001",
                      *           "swap_gb": 1,
-                     *           "temperature_c": 1
+                     *           "temperature_c": 1,
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "pictures": [
@@ -17319,17 +17656,185 @@ export interface operations {
                      *           "cpu_load": 1,
                      *           "elapsed_s": 1,
                      *           "event": "as noted",
+                     *           "file_gb": 1,
                      *           "fraction": 1,
                      *           "frames_per_s": 1,
                      *           "gpu_load": 1,
                      *           "gpu_memory_gb": 1,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
                      *           "left_s": 1,
                      *           "memory_gb": 1,
                      *           "noise_db": 1,
                      *           "power_w": 1,
                      *           "run_id": "00000000-0000-4000-8000-000000000001",
                      *           "swap_gb": 1,
-                     *           "temperature_c": 1
+                     *           "temperature_c": 1,
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
+                     *         }
+                     *       ],
+                     *       "pictures": [
+                     *         {
+                     *           "added_at": "2026-11-24T21:40:00Z",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "media_type": "as noted",
+                     *           "name": "Halyard S",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "size": 1,
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "revisions": [
+                     *         {
+                     *           "before": {},
+                     *           "changed_at": "2026-11-24T21:40:00Z",
+                     *           "version": 1,
+                     *           "who": "Marit",
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "run": {
+                     *         "approximate": false,
+                     *         "bound": "as noted",
+                     *         "client_key": "as noted",
+                     *         "conditions": {},
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "method": "as noted",
+                     *         "note": "as noted",
+                     *         "place": 1,
+                     *         "placed_u": 1,
+                     *         "poll_s": 1,
+                     *         "reached": 1,
+                     *         "reason": "as noted",
+                     *         "resolution": 1,
+                     *         "round_id": "00000000-0000-4000-8000-000000000001",
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "simulated": false,
+                     *         "started_at": "2026-11-24T21:40:00Z",
+                     *         "status": "as noted",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "typed": "6:17",
+                     *         "u": 1,
+                     *         "value": 1,
+                     *         "version": 1,
+                     *         "who": "Marit"
+                     *       },
+                     *       "troubles": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "note": "as noted",
+                     *           "noted_at": "2026-11-24T21:40:00Z",
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "who": "Marit"
+                     *         }
+                     *       ],
+                     *       "wrong_before": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["RunDetail"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_reading_api_v1_runs__run_id__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "cpu_load": 1,
+                 *       "elapsed_s": 1,
+                 *       "event": "as noted",
+                 *       "file_gb": 1,
+                 *       "fraction": 1,
+                 *       "frames_per_s": 1,
+                 *       "gpu_load": 1,
+                 *       "gpu_memory_gb": 1,
+                 *       "left_s": 1,
+                 *       "memory_gb": 1,
+                 *       "noise_db": 1,
+                 *       "power_w": 1,
+                 *       "swap_gb": 1,
+                 *       "temperature_c": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewReading"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "because": [
+                     *         "as noted"
+                     *       ],
+                     *       "estimates": [
+                     *         {
+                     *           "elapsed_s": 1,
+                     *           "error_s": 1,
+                     *           "said_s": 1
+                     *         }
+                     *       ],
+                     *       "flags": [
+                     *         "as noted"
+                     *       ],
+                     *       "marks": [
+                     *         {
+                     *           "cpu_load": 1,
+                     *           "elapsed_s": 1,
+                     *           "event": "as noted",
+                     *           "file_gb": 1,
+                     *           "fraction": 1,
+                     *           "frames_per_s": 1,
+                     *           "gpu_load": 1,
+                     *           "gpu_memory_gb": 1,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "left_s": 1,
+                     *           "memory_gb": 1,
+                     *           "noise_db": 1,
+                     *           "power_w": 1,
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "swap_gb": 1,
+                     *           "temperature_c": 1,
+                     *           "withdrawn_at": "2026-11-24T21:40:00Z",
+                     *           "withdrawn_why": "as noted"
                      *         }
                      *       ],
                      *       "pictures": [
@@ -19325,6 +19830,7 @@ export interface operations {
                      *       ],
                      *       "method": "as noted",
                      *       "missing": "as noted",
+                     *       "note": "as noted",
                      *       "problem": "as noted",
                      *       "ratio": "as noted",
                      *       "ready": false,

@@ -1,4 +1,5 @@
 /** One mark typed in a hurry: a number says how far, a unit says what else was read. */
+import { readLength } from "../theme/readLength"
 import type { MarkAt } from "./lane"
 
 type Said = Omit<MarkAt, "elapsed_s">
@@ -10,6 +11,8 @@ const FORMS: [RegExp, (value: number) => Said][] = [
   [form("", "(?:°?\\s*c|deg)"), (value) => ({ temperature_c: value })],
   [form("", "w"), (value) => ({ power_w: value })],
   [form("", "(?:db|dba)"), (value) => ({ noise_db: value })],
+  [form("(?:file|export)", "(?:gb)?"), (value) => ({ file_gb: value })],
+  [form("(?:file|export)", "mb"), (value) => ({ file_gb: value / 1000 })],
   [form("", "gb"), (value) => ({ memory_gb: value })],
   [form("(?:memory|ram)", "(?:gb)?"), (value) => ({ memory_gb: value })],
   [form("swap", "(?:gb)?"), (value) => ({ swap_gb: value })],
@@ -70,12 +73,26 @@ const WORDS: [keyof Said, (value: number) => string][] = [
   ["gpu_load", (value) => `graphics ${Math.round(100 * value)} %`],
   ["gpu_memory_gb", (value) => `${value} GB graphics memory`],
   ["noise_db", (value) => `${value} dB`],
+  ["file_gb", (value) => `file of ${value} GB`],
   [
     "left_s",
     (value) =>
       `app says ${Math.floor(value / 60)}:${`${Math.round(value % 60)}`.padStart(2, "0")} left`,
   ],
 ]
+
+const AT = /^(.*\S)\s*(?:@|\bat|,\s*after)\s+(\d[\d:.,]*\s*(?:s|sec|min|m|h)?)$/i
+
+/**
+ * Reads what is typed of a run that is over: a reading, and the moment where one is said, as in
+ * `63 % at 7:20`; without one it is of the run's end. Null where it is no reading.
+ */
+export function readLate(text: string): (Said & { elapsed_s: number | null }) | null {
+  const found = AT.exec(text.trim())
+  const seconds = found?.[2] ? readLength(found[2]) : null
+  const said = readMark(found && seconds !== null ? (found[1] ?? "") : text)
+  return said && { ...said, elapsed_s: seconds }
+}
 
 /** Writes what a mark says. */
 export function markWords(mark: Said): string {

@@ -57,6 +57,7 @@ class RunRevision(Answer):
 class Mark(Answer):
     """A reading inside a run; loads and ``fraction`` from 0 to 1, ``left_s`` as the app says."""
 
+    id: UUID
     run_id: UUID
     elapsed_s: float
     fraction: float | None
@@ -71,6 +72,9 @@ class Mark(Answer):
     noise_db: float | None
     left_s: float | None
     event: str | None
+    file_gb: float | None
+    withdrawn_at: datetime | None
+    withdrawn_why: str | None
 
 
 class RunPicture(Answer):

@@ -19,8 +19,10 @@ from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.run_requests import (
     EntryText,
     ManyRuns,
+    MarkPutRight,
     NewMarks,
     NewRatio,
+    NewReading,
     NewRun,
     RunChange,
     RunRef,
@@ -72,6 +74,19 @@ def revise_run(
 def add_marks(run_id: UUID, body: NewMarks, database: DatabaseHere) -> runs.RunDetail:
     """Add progress readings to a run; those that it has already change nothing."""
     return run_marks.add_marks(database, run_id, [mark.model_dump() for mark in body.marks])
+
+
+@router.post("/runs/{run_id}/readings", status_code=201, response_model=RunDetail)
+def note_reading(run_id: UUID, body: NewReading, database: DatabaseHere) -> runs.RunDetail:
+    """Keep a reading that is typed of a run that is over, beside what is there."""
+    return run_marks.note_reading(database, run_id, body.model_dump())
+
+
+@router.post("/marks/{mark_id}/withdrawal", response_model=RunDetail)
+def put_mark_right(mark_id: UUID, body: MarkPutRight, database: DatabaseHere) -> runs.RunDetail:
+    """Withdraw a mark, and keep what it should have been; the first stays on record."""
+    instead = None if body.instead is None else body.instead.model_dump()
+    return run_marks.put_right(database, mark_id, body.why, instead)
 
 
 @router.post("/runs/{run_id}/pictures", status_code=201, response_model=RunDetail)

@@ -30,8 +30,8 @@ class Book:
     """One shootout as it stood at one revision.
 
     ``tasks`` are those that are timed; ``observed`` are looked at only, and stand in
-    no figure. ``stamps`` are those of the latest run and mark that it holds;
-    ``rates`` convert its prices.
+    no figure; nor do ``withdrawn_marks``. ``stamps`` are those of the latest run and mark
+    that it holds; ``rates`` convert its prices.
     """
 
     shootout: records.Shootout
@@ -45,6 +45,7 @@ class Book:
     overrules: tuple[records.Overrule, ...]
     free_rows: tuple[records.FreeRow, ...]
     rates: RateTable
+    withdrawn_marks: tuple[records.Mark, ...] = ()
     observed: tuple[records.Task, ...] = ()
     settings_used: tuple[records.SettingsUsed, ...] = ()
     output_files: tuple[records.OutputFile, ...] = ()

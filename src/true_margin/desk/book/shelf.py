@@ -152,7 +152,8 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
     all_runs, run_stamp = runs.read_runs(session, shootout.id)
     own_runs = tuple(r for r in all_runs if r.setup_id in there)
     kept = {run.id for run in own_runs}
-    marks, mark_stamp = runs.read_marks(session, shootout.id)
+    every_mark, mark_stamp = runs.read_marks(session, shootout.id)
+    marks = [mark for mark in every_mark if mark.run_id in kept]
     files = timelines.list_files(session, shootout.id)
     words = overrules.list_overrules(session, shootout.id)
     return Book(
@@ -162,7 +163,8 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         observed=tuple(task for task in all_tasks if task.measure == OBSERVATION),
         rounds=shootouts.list_rounds(session, shootout.id),
         runs=own_runs,
-        marks=tuple(mark for mark in marks if mark.run_id in kept),
+        marks=tuple(mark for mark in marks if mark.withdrawn_at is None),
+        withdrawn_marks=tuple(mark for mark in marks if mark.withdrawn_at is not None),
         timelines=timelines.list_timelines(session, shootout.id),
         timeline_files=tuple(f for f in files if f.setup_id is None or f.setup_id in there),
         overrules=tuple(o for o in words if {o.setup_a_id, o.setup_b_id} <= there),
@@ -204,11 +206,13 @@ def update_book(session: Session, shootout: records.Shootout, before: Book) -> B
     stamps = (max(run_stamp, before.stamps[0]), max(mark_stamp, before.stamps[1]))
     there = [run for run in changed if run.setup_id in before.setup_index]
     at, rows = _merged(before, there)
-    marks = before.marks
+    marks, withdrawn = before.marks, before.withdrawn_marks
     if new_marks:
         known = {run.id for run in rows}
-        added = {(m.run_id, m.elapsed_s): m for m in (*marks, *new_marks) if m.run_id in known}
-        marks = tuple(sorted(added.values(), key=lambda m: m.elapsed_s))
+        every = {m.id: m for m in (*marks, *withdrawn, *new_marks) if m.run_id in known}
+        in_time = sorted(every.values(), key=lambda m: m.elapsed_s)
+        marks = tuple(m for m in in_time if m.withdrawn_at is None)
+        withdrawn = tuple(m for m in in_time if m.withdrawn_at is not None)
     asking = viewers.list_viewers(session, shootout.id)
     script = scripts.get_script(session, shootout.id)
     book = replace(
@@ -216,6 +220,7 @@ def update_book(session: Session, shootout: records.Shootout, before: Book) -> B
         shootout=shootout,
         runs=rows,
         marks=marks,
+        withdrawn_marks=withdrawn,
         viewers=asking,
         script=script,
         cards=cards.list_cards(session, shootout.id),

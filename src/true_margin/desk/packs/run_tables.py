@@ -50,7 +50,9 @@ def _revisions(source: Source) -> Iterator[PackRevision]:
 
 
 def _marks(source: Source) -> Iterator[PackMark]:
-    return (copy(mark, PackMark, run=str(mark.run_id)) for mark in source.book.marks)
+    marks = (*source.book.marks, *source.book.withdrawn_marks)
+    in_time = sorted(marks, key=lambda mark: mark.elapsed_s)
+    return (copy(mark, PackMark, run=str(mark.run_id)) for mark in in_time)
 
 
 def _pictures(source: Source) -> Iterator[PackPicture]:

@@ -143,7 +143,7 @@ def bring_in(database: Database, slug: str, other_slug: str, task_ids: Sequence[
         for run in fresh:
             for mark in other.marks_of.get(run.id, ()):
                 marked = asdict(mark)
-                del marked["run_id"]
+                del marked["run_id"], marked["id"]
                 runs.add_mark(session, keys[run.id], marked)
     names = tuple(_round_name(other, r) for r in other.rounds if r.id in rounds)
     return BroughtIn(len(fresh), len(moved) - len(fresh), new_machines, new_tasks, names)

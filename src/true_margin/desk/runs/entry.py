@@ -50,6 +50,7 @@ class TimeMeaning:
 class EntryReading:
     """What a line means so far.
 
+    ``note`` is what stands beside the figure, such as ``best 3210``.
     ``ratio`` holds a ratio to the setup ``against``, noted by ``source``, which is no run.
     ``ways`` are lines that say the unit, where a bare number cannot be seconds of this job.
     ``ready`` is True when it can be stored; ``missing`` says what comes next;
@@ -73,6 +74,7 @@ class EntryReading:
     method: str
     status: str
     reason: str
+    note: str
     ready: bool
     missing: str | None
     problem: str | None
@@ -126,6 +128,7 @@ def read_line(database: Database, slug: str, line: str) -> EntryReading:
         entry.method.value,
         entry.status.value,
         entry.reason,
+        entry.note,
         missing is None and problem is None and not typed.meanings and not ways,
         missing,
         problem,

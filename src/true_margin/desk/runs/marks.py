@@ -42,7 +42,11 @@ def store_marks(
     session: Session, run: records.Run, marks: Sequence[Mapping[str, MarkValue]]
 ) -> None:
     """Check marks against their run and each other, and store the new ones."""
-    known = {mark.elapsed_s: mark.fraction for mark in runs.list_marks(session, [run.id])}
+    known = {
+        mark.elapsed_s: mark.fraction
+        for mark in runs.list_marks(session, [run.id])
+        if mark.withdrawn_at is None
+    }
     try:
         checked = {mark["elapsed_s"]: mark for mark in map(check_mark, marks)}
     except CoreError as error:
@@ -56,6 +60,59 @@ def store_marks(
         raise RefusedError("marks", "A mark goes backwards: less was done later.")
     for _, mark in sorted(new.items()):
         runs.add_mark(session, run.id, mark)
+
+
+BESIDE_S = 0.001
+"""A reading that was typed for a moment at which one stands already goes so far beside it."""
+
+
+def note_reading(database: Database, run_id: UUID, mark: Mapping[str, MarkValue]) -> RunDetail:
+    """Keep a reading that is typed of a run that is over; nothing at its moment is lost.
+
+    Args:
+        database: where the run is.
+        run_id: the run.
+        mark: as in ``add_marks``; without ``elapsed_s`` it is of the run's end.
+
+    Raises:
+        RefusedError: it says nothing, is out of range, goes backwards or lies after the end.
+    """
+    with transaction(database) as session:
+        home = runs.run_home(session, run_id)
+        shootouts.bump_revision(session, home, rest=False)
+        run = runs.get_run(session, run_id)
+        store_marks(session, run, [_beside(session, run, mark)])
+    return show_run(database, run_id)
+
+
+def put_right(
+    database: Database, mark_id: UUID, why: str, instead: Mapping[str, MarkValue] | None
+) -> RunDetail:
+    """Withdraw a mark with the reason, and keep what it should have been where that is known.
+
+    Raises:
+        RefusedError: what it should have been cannot be; then it is not withdrawn either.
+    """
+    with transaction(database) as session:
+        run = runs.get_run(session, runs.mark_run(session, mark_id))
+        shootouts.bump_revision(session, runs.run_home(session, run.id), rest=False)
+        runs.withdraw_mark(session, mark_id, datetime.now(UTC), why)
+        if instead is not None:
+            store_marks(session, run, [_beside(session, run, instead)])
+    return show_run(database, run.id)
+
+
+def _beside(
+    session: Session, run: records.Run, mark: Mapping[str, MarkValue]
+) -> Mapping[str, MarkValue]:
+    """A reading at the next moment that is free; at the run's end where none is said."""
+    at = mark.get("elapsed_s")
+    elapsed = float(at) if isinstance(at, int | float) else run.value or 0.0
+    marks = runs.list_marks(session, [run.id])
+    taken = {round(each.elapsed_s, 6) for each in marks if each.withdrawn_at is None}
+    while round(elapsed, 6) in taken:
+        elapsed += BESIDE_S
+    return {**mark, "elapsed_s": elapsed}
 
 
 def attach_picture(

@@ -217,7 +217,8 @@ def show_run(database: Database, run_id: UUID) -> RunDetail:
         pictures = outputs.list_pictures(session, [run_id])
         slug = shootouts.slug_of(session, runs.run_home(session, run_id))
     book = SHELF.take(database, slug)
-    estimates = () if run.value is None else own_estimates(map(asdict, marks), run.value)
+    standing = [mark for mark in marks if mark.withdrawn_at is None]
+    estimates = () if run.value is None else own_estimates(map(asdict, standing), run.value)
     return RunDetail(
         run,
         flags_of(book).get(run_id, ()),

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from true_margin.core.entry_line import read_value_words
 from true_margin.core.errors import CoreError, QuantityError
+from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.money import Money, parse_price, split_currency
 from true_margin.core.notes import parse_ratio
 from true_margin.core.numerals import PLAIN, Numerals, short, writing
@@ -22,9 +23,7 @@ from true_margin.core.specs import Spec, parse_spec, say_spec
 from true_margin.core.study import RunStatus
 from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.exchange.sheets.words import (
-    BESIDE,
     LONGEST,
-    MEAN_OF,
     NOTHING,
     PARTED,
     CellKind,
@@ -137,10 +136,8 @@ def _result(body: str, measure: str, unit: str, signs: Numerals, note: str) -> R
     text, notes = " ".join(body.split()), [note] if note else []
     while (noted := _NOTE.match(text)) is not None and not _is_unit_note(noted["note"]):
         text, notes = noted["body"].strip(), [noted["note"].strip(), *notes]
-    if (beside := BESIDE.match(text)) is not None:
-        text, notes = beside["body"].strip(), [beside["note"].strip(), *notes]
-    if (mean := MEAN_OF.match(text)) is not None:
-        text, notes = text[mean.end() :].strip(), [mean["what"], *notes]
+    text, beside = take_notes_off(text)
+    notes = [*beside, *notes]
     said = read_value_words(text)
     typed = _with_unit(said.value, measure, unit)
     if not typed and said.status is not RunStatus.OK:

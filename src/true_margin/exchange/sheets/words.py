@@ -9,6 +9,7 @@ from enum import StrEnum
 from functools import lru_cache
 from types import MappingProxyType
 
+from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.money import currencies_of, split_currency
 
 FOOT_MARKS = "*†‡§¹²³⁴⁵⁶⁷⁸⁹"
@@ -62,15 +63,6 @@ class CellKind(StrEnum):
 
 PARTED = re.compile(r"\s*[;\n]\s*|,\s+(?=[\d<>~≈])|\s+/\s+(?=[\d<>~≈])")
 """What stands between several results in one cell."""
-MEAN_OF = re.compile(
-    r"^(?P<what>(?:mean|average|avg|median|best|worst)(?:\s+of\s+\d+)?)\s*[:=]?\s+(?=[\d~<>≈])",
-    re.IGNORECASE,
-)
-"""What several runs were made one of, before the figure."""
-BESIDE = re.compile(
-    r"^(?P<body>[^,]+),\s*(?P<note>(?:mean|average|median|best|worst|max|min)\b.*)$", re.IGNORECASE
-)
-"""A figure with another kind of it beside."""
 _RANGE = re.compile(r"\s+(?:to|–|—|±|\+/-)\s+")
 VALUES = frozenset({CellKind.TIME, CellKind.PERCENT, CellKind.MONEY, CellKind.NUMBER})
 
@@ -105,7 +97,7 @@ def kind_of(cell: str) -> CellKind:
 
 def _kind_of_parts(cell: str, text: str, bare: str) -> CellKind:
     """What a cell of several results, or of one with words around it, looks like."""
-    first = BESIDE.sub(r"\g<body>", MEAN_OF.sub("", bare))
+    first, _ = take_notes_off(bare)
     parts = [part for part in PARTED.split(without_marks(cell)[0]) if part.strip()]
     ends = _RANGE.split(bare)
     for shorter in (first, parts[0] if len(parts) > 1 else "", ends[-1] if len(ends) == 2 else ""):

@@ -10,8 +10,12 @@ from uuid import UUID
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """A reading inside a run; loads and ``fraction`` from 0 to 1, ``left_s`` as the app says."""
+    """A reading inside a run; loads and ``fraction`` from 0 to 1, ``left_s`` as the app says.
 
+    One that was withdrawn stays on record and counts nowhere.
+    """
+
+    id: UUID
     run_id: UUID
     elapsed_s: float
     fraction: float | None
@@ -26,6 +30,9 @@ class Mark:
     noise_db: float | None
     left_s: float | None
     event: str | None
+    file_gb: float | None
+    withdrawn_at: datetime | None
+    withdrawn_why: str | None
 
 
 @dataclass(frozen=True, slots=True)

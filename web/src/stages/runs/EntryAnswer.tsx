@@ -81,6 +81,7 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
         reading.setup,
         reading.task,
         reading.value_words,
+        reading.value_words && reading.note,
         reading.value_words && reading.ratio === null && reading.method,
       ]
         .filter(Boolean)

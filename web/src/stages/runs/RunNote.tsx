@@ -66,7 +66,7 @@ export function RunNote({
           <NotePart title="Reading">
             <Reading run={data.run} measure={measure} />
           </NotePart>
-          <RunMarks detail={data} />
+          <RunMarks slug={slug} detail={data} />
           <Writes>
             <ReviseRun key={data.run.version} slug={slug} run={data.run} onChanged={onChanged} />
           </Writes>

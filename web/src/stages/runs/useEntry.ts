@@ -50,6 +50,7 @@ export function useEntry(slug: string) {
       method: entry.method as Schemas["NewRun"]["method"] & string,
       status: entry.status as Schemas["NewRun"]["status"] & string,
       reason: entry.reason || null,
+      ...(entry.note ? { note: entry.note } : {}),
       client_key: key.current,
       ...(meaning ? { meaning } : {}),
     })

@@ -3,8 +3,8 @@ import { TextField } from "../../parts/Field"
 import { useReading } from "../../parts/Reading"
 import type { Outcome } from "../../parts/useEdit"
 import { clock } from "../../theme/format"
+import { readLength } from "../../theme/readLength"
 import type { Change, Sheet } from "./job"
-import { readLength } from "./readLength"
 
 /** Conditions that the fairness of a pair knows by these words. */
 const KNOWN = [

@@ -5,10 +5,10 @@ import { EditCell } from "../../parts/EditCell"
 import { useReading } from "../../parts/Reading"
 import type { Outcome } from "../../parts/useEdit"
 import { clock, compact } from "../../theme/format"
+import { readLength } from "../../theme/readLength"
 import { ExportSettings } from "./ExportSettings"
 import { type Change, readWork, type Sheet } from "./job"
 import { MeasureRow } from "./MeasureRow"
-import { readLength } from "./readLength"
 import { SensitiveTo } from "./SensitiveTo"
 
 const TEXTS = [

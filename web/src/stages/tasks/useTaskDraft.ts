@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { taskWordsQuery } from "../../api/tasks"
 import { useKept } from "../../parts/useKept"
-import { readLength } from "./readLength"
+import { readLength } from "../../theme/readLength"
 
 export type Operation = NonNullable<Schemas["NewTask"]["operation"]>
 
