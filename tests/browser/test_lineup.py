@@ -173,3 +173,15 @@ def test_rows_of_ones_own_marks_and_the_archive(page: Page, bench: Bench) -> Non
     expect(page.get_by_role("columnheader", name=re.compile("^B"))).to_be_hidden()
     page.get_by_role("button", name="Take out").click()
     expect(page.get_by_role("columnheader", name=re.compile("^B"))).to_be_visible()
+
+
+def test_a_price_is_typed_where_one_came_from_a_price(page: Page, bench: Bench) -> None:
+    page.set_viewport_size({"width": 1280, "height": 700})
+    page.goto(f"/s/{bench.slug}/lineup")
+    page.get_by_role("button", name="Add price").first.click()
+    amount = page.get_by_label("Amount")
+    expect(amount).to_be_focused()
+    expect(amount).to_be_in_viewport()
+    page.keyboard.type("1 290")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("complementary").get_by_text(re.compile("1.290"))).to_be_visible()

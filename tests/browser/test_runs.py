@@ -206,7 +206,7 @@ def test_a_reading_is_typed_beside_a_run_and_put_right(page: Page, bench: Bench)
     run = bench.run("A", "10:00").run
     page.goto(f"/s/{bench.slug}/runs?run={run.id}")
     note = page.get_by_role("complementary")
-    field = note.get_by_label("Heat, noise, power, memory, file, or how far it was")
+    field = note.get_by_label("Another reading")
     field.fill("63 % at 7:20")
     expect(note.get_by_text("understood: 63 %, at 7:20")).to_be_visible()
     field.press("Enter")
@@ -230,6 +230,6 @@ def test_the_entry_line_keeps_what_stands_beside_a_figure(page: Page, bench: Ben
     line.fill("a / lens / 3150, best 3210")
     expect(page.get_by_text("3150 · best 3210")).to_be_visible()
     line.press("Enter")
-    expect(page.get_by_text("Saved")).to_be_visible()
+    expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
     (run,) = SHELF.take(bench.database, bench.slug).runs
     assert (run.value, run.note) == (3150.0, "best 3210")

@@ -77,7 +77,7 @@ def browser(playwright: Playwright) -> Iterator[Browser]:
 @pytest.fixture(scope="session")
 def blank(browser: Browser, bundle: str) -> Iterator[Page]:
     """A page with nothing but the modules, and an origin, so that it has a storage of its own."""
-    page = _loaded(browser, bundle, "en-GB")
+    page = loaded(browser, bundle, "en-GB")
     yield page
     page.close()
 
@@ -85,12 +85,13 @@ def blank(browser: Browser, bundle: str) -> Iterator[Page]:
 @pytest.fixture(scope="session")
 def german(browser: Browser, bundle: str) -> Iterator[Call]:
     """Calls a function of a module for a reader who writes a comma."""
-    page = _loaded(browser, bundle, "de-DE")
-    yield _caller(page)
+    page = loaded(browser, bundle, "de-DE")
+    yield caller(page)
     page.close()
 
 
-def _loaded(browser: Browser, bundle: str, locale: str) -> Page:
+def loaded(browser: Browser, bundle: str, locale: str) -> Page:
+    """A page with nothing but the modules, for a reader of this language."""
     page = browser.new_page(locale=locale)
     page.route(
         "http://blank.test/**",
@@ -105,10 +106,12 @@ def _loaded(browser: Browser, bundle: str, locale: str) -> Page:
 def call(blank: Page) -> Call:
     """Calls a function of a module: ``call("format.clock", 377, 0.1)``."""
     blank.evaluate("() => localStorage.clear()")
-    return _caller(blank)
+    return caller(blank)
 
 
-def _caller(page: Page) -> Call:
+def caller(page: Page) -> Call:
+    """Calls functions of the modules on a page."""
+
     def function(name: str, *arguments: Any) -> Any:
         module, member = name.split(".")
         return page.evaluate(

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 from scipy.special import stdtr
 
-from true_margin.core.cells import CellTable
+from true_margin.core.cells import Basis, CellTable
 from true_margin.core.checks import (
     DRIFT_P,
     ODD_SPREADS,
@@ -50,9 +50,10 @@ def explain_flag(study: Study, cells: CellTable, flag: Flag) -> str:
     if flag.check is Check.COARSE:
         spread = cells.spread[flag.task]
         cv = 0.0 if spread is None else spread.cv
+        assumed = spread is not None and spread.basis is Basis.ASSUMED
         return (
             f"coarse: its reading is good to {_share(cells.relative_u[rows][at])}, "
-            f"runs of this task spread by {_share(cv)}"
+            f"runs of this task spread by {_share(cv)}{' (assumed)' if assumed else ''}"
         )
     return _far_from_rest(study, cells, cell, flag.check, v, at)
 
@@ -76,13 +77,15 @@ def _far_from_rest(
     prior_df, prior_cv = study.settings.prior_df, study.settings.prior_cv
     own = cells.task == cells.task[cell]
     own[cell] = False
-    df = prior_df + float(np.sum(cells.n[own] - 1))
+    repeats = int(np.sum(cells.n[own] - 1))
+    df = prior_df + repeats
     spread = math.sqrt((prior_df * prior_cv**2 + float(np.sum(cells.scatter[own]))) / df)
     limit = ODD_SPREADS * spread * math.sqrt(1.0 + 1.0 / len(rest))
     others = "the other run" if len(rest) == 1 else f"the mean of the {len(rest)} others"
     return (
         f"{check.value}: {_apart(v[place] - float(rest.mean()))} than {others}; flagged beyond "
-        f"{_share(limit)}, three times the spread of {_share(spread)} seen elsewhere on this task"
+        f"{_share(limit)}, three times the spread of {_share(spread)} "
+        f"{'seen elsewhere on this task' if repeats else 'assumed where nothing else was repeated'}"
     )
 
 

@@ -86,13 +86,20 @@ def fixed(
 
 
 def short(value: float | Decimal, digits: int = 6) -> str:
-    """Write a number with so many significant digits, no trailing zeros.
+    """Write a number with so many significant digits, no trailing zeros, never an exponent.
+
+    Digits before the point are never rounded away: they are all meant.
 
     Example:
-        >>> short(0.5), short(12.0), short(1.23456, 3)
-        ('0.5', '12', '1.23')
+        >>> short(0.5), short(12.0), short(1.23456, 3), short(1234567.0), short(12345.6, 3)
+        ('0.5', '12', '1.23', '1234567', '12346')
     """
-    return localised(f"{value:.{digits}g}")
+    if abs(value) >= 10**digits:
+        return localised(f"{value:.0f}")
+    written = f"{value:.{digits}g}"
+    if "e" in written:
+        written = f"{Decimal(written):f}"
+    return localised(written)
 
 
 def trimmed(value: float | Decimal, digits: int) -> str:

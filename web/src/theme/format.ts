@@ -75,10 +75,19 @@ export function plain(value: number | null | undefined, digits = 1): string {
   return localised(value.toFixed(digits))
 }
 
-/** Writes a number that may be long, as short as it can be. */
+/** Writes a number that may be long, as short as it can be; its whole digits are all kept. */
 export function compact(value: number | null | undefined): string {
   if (value === null || value === undefined) return MISSING
+  if (Math.abs(value) >= 10_000) return localised(String(Math.round(value)))
   return localised(Number(value.toPrecision(4)).toString())
+}
+
+/** Writes an amount with as many decimals as its resolution bears. */
+export function amount(value: number | null | undefined, resolution: number | null): string {
+  if (value === null || value === undefined) return MISSING
+  if (resolution === null) return compact(value)
+  const decimals = Math.max(0, Math.min(6, Math.ceil(-Math.log10(resolution) - 1e-9)))
+  return localised(value.toFixed(decimals))
 }
 
 /** Writes seconds saved: as a clock from two minutes on, with a sign. */
@@ -139,7 +148,7 @@ export function runValue(
 ): string {
   if (run.value === null) return MISSING
   const sign = run.bound ? `${run.bound} ` : run.approximate ? "~" : ""
-  if (measure === "amount") return sign + compact(run.value)
+  if (measure === "amount") return sign + amount(run.value, run.resolution)
   return sign + clock(run.value, run.resolution ?? 1)
 }
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import own_half
+from true_margin.core.numerals import short
 from true_margin.core.wording import format_ratio, ratio_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
@@ -123,7 +124,7 @@ def _bar_row(book: Book, comparison: Comparison, rung: Rung, who: CardSetup) -> 
     facts = book.tasks[comparison.task]
     if facts.measure == "amount":
         value, lo, hi = (ratio_of(x) for x in (theta, theta - half, theta + half))
-        shown = f"{value:,.0f}".replace(",", " ") if value >= 100 else f"{value:.3g}"
+        shown = f"{value:,.0f}".replace(",", " ") if value >= 100 else short(value, 3)
     else:
         value, lo, hi = (ratio_of(-x) for x in (theta, theta + half, theta - half))
         shown = say_time(value)

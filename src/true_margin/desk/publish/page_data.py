@@ -172,7 +172,7 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
             typical = (
                 say_time(row.typical)
                 if view.measure == "time"
-                else fixed(row.typical, 0, grouped=True)
+                else fixed(row.typical, _digits(row.typical), grouped=True)
             )
         ratio = "" if row.ratio is None else f"{format_ratio(row.ratio)}×"
         if row.call == "baseline":
@@ -249,6 +249,11 @@ def report_data(database: Database, book: Book) -> ReportData:
         ),
         tuple((task.name, tuple(_runs(book, task.id))) for task in book.tasks),
     )
+
+
+def _digits(amount: float) -> int:
+    """Decimals that an amount is told with: three digits at least."""
+    return 0 if amount >= 100 else 1 if amount >= 10 else 2
 
 
 def _open_steps(inquiry: records.Inquiry) -> Iterator[str]:

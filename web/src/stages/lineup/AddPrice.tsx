@@ -81,6 +81,7 @@ export function AddPrice({
   machineId,
   currency,
   corrects,
+  focused = false,
   onDone,
 }: {
   slug: string
@@ -89,6 +90,8 @@ export function AddPrice({
   currency: string
   /** The price that the new one will stand for. */
   corrects?: Schemas["Price"]
+  /** Whether the amount takes the focus as the form opens. */
+  focused?: boolean
   onDone?: () => void
 }) {
   const [draft, setDraft] = useState(() => (corrects ? draftOf(corrects) : emptyDraft(currency)))
@@ -117,7 +120,7 @@ export function AddPrice({
         onText={(amount) => set({ amount })}
         placeholder="1290"
         error={errorOf("amount")}
-        autoFocus={corrects !== undefined}
+        autoFocus={focused || corrects !== undefined}
       />
       <ChoiceField
         label="Kind"

@@ -75,6 +75,7 @@ export function LineUp() {
               lineup={data}
               shown={shown}
               onMachine={open}
+              onPrice={(id) => void navigate({ search: { machine: id, focus: "price" } })}
               onRow={(field) => void navigate({ search: { row: field } })}
               onFile={(name, file) => void drop(name, file)}
             />

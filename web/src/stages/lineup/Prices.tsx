@@ -1,3 +1,4 @@
+import { useSearch } from "@tanstack/react-router"
 import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useWithdrawPrice } from "../../api/prices"
@@ -22,6 +23,8 @@ export function Prices({
   currency: string
   priceDate: string
 }) {
+  // Who came from a price wants to type one: the field is far down, and takes the focus.
+  const { focus } = useSearch({ strict: false })
   return (
     <NotePart title="Prices">
       <ul>
@@ -46,7 +49,12 @@ export function Prices({
         </details>
       )}
       <Writes>
-        <AddPrice slug={slug} machineId={machine.id} currency={currency} />
+        <AddPrice
+          slug={slug}
+          machineId={machine.id}
+          currency={currency}
+          focused={focus === "price"}
+        />
       </Writes>
     </NotePart>
   )

@@ -17,6 +17,7 @@ export function SpecSheet({
   lineup,
   shown,
   onMachine,
+  onPrice,
   onRow,
   onFile,
 }: {
@@ -24,6 +25,8 @@ export function SpecSheet({
   lineup: Schemas["LineUp"]
   shown: Shown
   onMachine: (machineId: string) => void
+  /** Opens a machine at its prices. */
+  onPrice: (machineId: string) => void
   onRow: (field: string) => void
   /** A spec file was dropped on a machine. */
   onFile: (machine: string, file: File) => void
@@ -73,7 +76,7 @@ export function SpecSheet({
                   column={column}
                   currency={lineup.currency}
                   priceDate={lineup.price_date}
-                  onOpen={() => onMachine(column.machine.id)}
+                  onOpen={() => onPrice(column.machine.id)}
                 />
               </td>
             ))}

@@ -134,7 +134,7 @@ function AddReading({ slug, runId }: { slug: string; runId: string }) {
   const understood = said && `${markWords(said)}, ${at === null ? "at its end" : `at ${clock(at)}`}`
   return (
     <form
-      className="mt-2 flex items-end gap-2"
+      className="mt-2 flex items-start gap-2"
       onSubmit={(event) => {
         event.preventDefault()
         if (said) add.mutate(said, { onSuccess: () => setText("") })
@@ -142,7 +142,7 @@ function AddReading({ slug, runId }: { slug: string; runId: string }) {
     >
       <div className="min-w-0 grow">
         <TextField
-          label="Heat, noise, power, memory, file, or how far it was"
+          label="Another reading"
           value={text}
           onText={setText}
           maxLength={200}
@@ -150,7 +150,7 @@ function AddReading({ slug, runId }: { slug: string; runId: string }) {
           error={bad ? "This is no reading." : null}
         />
       </div>
-      <button type="submit" className="btn btn-sm mb-5" disabled={!said || add.isPending}>
+      <button type="submit" className="btn btn-sm mt-5" disabled={!said || add.isPending}>
         Keep
       </button>
       <ProblemNote error={add.error} />

@@ -63,7 +63,7 @@ export function RunNote({
               {trouble.note && `, ${trouble.note}`}
             </p>
           ))}
-          <NotePart title="Reading">
+          <NotePart title="How it was read">
             <Reading run={data.run} measure={measure} />
           </NotePart>
           <RunMarks slug={slug} detail={data} />
@@ -83,7 +83,7 @@ function Reading({ run, measure }: { run: Schemas["Run"]; measure: string }) {
     <p className="text-[13px]">
       {run.typed ? `Typed “${run.typed}”, ` : ""}
       {run.method}
-      {run.value !== null && measure === "time" && `, ± ${compact(run.u)} s`}
+      {run.value !== null && measure === "time" && `, ± ${compact(Number(run.u.toPrecision(2)))} s`}
       {run.placed_u > 0 && ` (two devices timed it: ${compact(run.placed_u)} s of that)`}
       {run.bound && ", a bound: it takes no part in means, and stands as at least or at most"}.
       Entered by {run.who}, {moment(run.started_at ?? run.created_at)}.
