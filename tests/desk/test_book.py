@@ -215,7 +215,7 @@ def test_what_a_task_measures_is_fixed_by_its_first_run(bench: Bench) -> None:
     changed = tasks.change_task(bench.database, task.id, 1, {"measure": "amount"})
     tasks.change_task(bench.database, task.id, changed.version, {"measure": "time"})
     bench.run("A", "6:17")
-    with pytest.raises(RefusedError, match="make a new task"):
+    with pytest.raises(RefusedError, match="read again as the other measure"):
         tasks.change_task(bench.database, task.id, 3, {"measure": "amount"})
 
 

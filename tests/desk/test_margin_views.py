@@ -359,3 +359,17 @@ def test_the_demo_is_out_of_line_where_its_stories_are(
     assert any(kind == "bridge disagrees" for kind, _ in kinds)
     assert len(view.inquiries) == 1
     assert len(view.inquiries[0].runs) == 3
+
+
+def test_a_setup_that_is_known_by_a_bound_is_not_said_to_be_unmeasured(database: Database) -> None:
+    """On the mix, and in the picks that follow from it."""
+    bench = new_bench(database)
+    bench.task("Film")
+    for setup in ("A", "B"):
+        bench.run(setup, "6:00")
+    bench.run("A", "20:00", "Film")
+    bench.run("B", "over 2 h", "Film")
+    (off,) = margins.show_ladder(database, bench.slug, "mix").off
+    assert off.reason == "known by a bound alone on Film (more than 2:00:00)"
+    assert off.mend is not None
+    assert off.mend.words == "Film on B, about 20 min"

@@ -44,14 +44,33 @@ def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
     for off in comparison.standing.off:
         setup = book.setups[off.setup]
         names = [book.tasks[t].name for t in off.lacks]
+        bounded = [
+            f"{book.tasks[t].name} ({bound_words(book, setup, t)})"
+            for t in (_bounded(book, off.setup) if comparison.task is None else [])
+        ]
         failed = [book.tasks[t].name for t in off.cannot]
         bound = bound_words(book, setup, comparison.task)
         failures = _how_failed(book, off)
-        why = _why_off(names, failed, comparison.task, bound, failures)
+        why = (
+            f"only a bound, tied to nothing here: {bound}"
+            if bound is not None
+            else _why_off(names, failed, bounded, comparison.task, failures)
+        )
         if off.not_same_job:
             why = "not the same job as the baseline: see the pair for what differs"
         mend = None if off.not_same_job else _mend(book, off, comparison.task)
         yield OffRow(setup.id, setup.label, why + _assumed(book, setup), bound, mend)
+
+
+def _bounded(book: Book, setup: int) -> list[int]:
+    """Tasks of the mix of which only bounds are known on a setup."""
+    analysis = analysis_of(book)
+    return [
+        task
+        for task in np.flatnonzero(analysis.study.mix).tolist()
+        if not np.isfinite(analysis.fit.theta[setup, task])
+        and bound_words(book, book.setups[setup], task) is not None
+    ]
 
 
 def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
@@ -59,7 +78,9 @@ def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
     setup = book.setups[off.setup]
     if book.machine_of[setup.id].retired_at is not None or setup.assumed_ratio is not None:
         return None
-    missing = [*off.lacks, *off.cannot]
+    bounded = _bounded(book, off.setup) if task is None else []
+    missing = [*off.lacks, *off.cannot, *bounded]
+    tied = not off.no_bridge
     if off.no_bridge:
         mix = np.flatnonzero(analysis_of(book).study.mix)
         missing = mix.tolist() if task is None else [task]
@@ -68,11 +89,9 @@ def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
     # The cheapest of several comes first: the one that takes the setup's rivals least time.
     first = min(missing, key=lambda t: (usual_seconds(book, t) or math.inf, t))
     seconds = usual_seconds(book, first)
-    more = (
-        f", and {len(missing) - 1} more after it" if len(missing) > 1 and not off.no_bridge else ""
-    )
+    more = f", and {len(missing) - 1} more after it" if len(missing) > 1 and tied else ""
     about = "" if seconds is None else f", about {max(1, round(seconds / 60))} min"
-    tie = " in the latest round would tie it to the others" if off.no_bridge else ""
+    tie = "" if tied else " in the latest round would tie it to the others"
     again = " once more" if first in off.cannot else ""
     words = f"{book.tasks[first].name} on {setup.label}{again}{tie}{about}{more}"
     return Mend(setup.id, book.tasks[first].id, words)
@@ -112,11 +131,11 @@ def _how_failed(book: Book, off: OffLadder) -> str:
 
 
 def _why_off(
-    lacks: list[str], cannot: list[str], task: int | None, bound: str | None, failures: str
+    lacks: list[str], cannot: list[str], bounded: list[str], task: int | None, failures: str
 ) -> str:
-    if bound is not None:
-        return f"only a bound, tied to nothing here: {bound}"
     reasons = []
+    if bounded:
+        reasons.append(f"known by a bound alone on {', '.join(bounded[:3])}")
     if cannot:
         on = "" if task is not None else " on " + ", ".join(cannot)
         reasons.append(f"every attempt failed{on}{failures}")
