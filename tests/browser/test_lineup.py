@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.desk.helpers import Bench
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.lineup import lineup, spec_sheet
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.exchange.data_pack import Pack
@@ -185,3 +186,23 @@ def test_a_price_is_typed_where_one_came_from_a_price(page: Page, bench: Bench) 
     page.keyboard.type("1 290")
     page.keyboard.press("Enter")
     expect(page.get_by_role("complementary").get_by_text(re.compile("1.290"))).to_be_visible()
+
+
+def test_the_plan_and_the_samples_are_set_and_said(page: Page, bench: Bench) -> None:
+    page.goto(f"/s/{bench.slug}/lineup")
+    page.get_by_role("button", name=re.compile("^Runs planned: no number of runs")).press("Enter")
+    page.keyboard.type("3")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("3 runs of each setup on each task")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^How much samples of one model differ")).click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("0 %")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("of one model are taken to be alike")).to_be_visible()
+    kept = SHELF.take(bench.database, bench.slug).shootout
+    assert (kept.planned_runs, kept.unit_prior_cv) == (3, 0.0)
+    page.goto("/")
+    page.get_by_label("New shootout: what do you want to find out?").fill("With a plan")
+    page.get_by_label("Runs planned, each").fill("5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Line-up")).to_be_visible()

@@ -507,6 +507,8 @@ FIELDS = {
     "unknown_setup": "Name of a setup that there is none of; null where there is",
     "unknown_task": "Name of a task that there is none of; null where there is",
     "until": "Last day of an offer; null where it does not end",
+    "planned_runs": "Runs of each setup on each task that were planned; null for no plan",
+    "unit_prior_cv": "How much samples of one model are taken to differ, a fraction; 0 for alike",
     "update_prior_cv": "Unevenness of an update that is assumed before any bridge, a fraction",
     "update_prior_df": "Weight of that, in bridges",
     "updates": "What each update did",

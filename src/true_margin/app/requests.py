@@ -74,12 +74,18 @@ class Request(Bare):
         return value
 
 
+PlannedRuns = Annotated[int, Field(ge=1, le=1000)]
+
+
 class NewShootout(Request):
     """A shootout to make."""
 
     name: LongName = Field(description="What the comparison is about")
     subject: Subject = Field(default=Subject.MACHINE, description="What is on trial")
     currency: Currency = Field(default="EUR", description="Currency of prices, ISO 4217")
+    planned_runs: PlannedRuns | None = Field(
+        default=None, description="Runs of each setup on each task that are planned; null for none"
+    )
 
 
 class ShootoutChange(Request):
@@ -96,6 +102,16 @@ class ShootoutChange(Request):
     price_date: date | None = Field(default=None, description="Day whose prices count")
     price_kind: PriceKind | None = Field(
         default=None, description="Kind of price that counts first"
+    )
+    planned_runs: PlannedRuns | None = Field(
+        default=None, description="Runs of each setup on each task that are planned; null for none"
+    )
+    unit_prior_cv: float | None = Field(
+        default=None,
+        ge=0,
+        le=0.5,
+        allow_inf_nan=False,
+        description="How much samples of one model differ, a fraction; 0 takes them for alike",
     )
 
 

@@ -56,6 +56,8 @@ class PackShootout(PackRow):
     prior_cv: float = Field(default=0.02, gt=0)
     update_prior_df: float = Field(default=2.0, ge=0.5)
     update_prior_cv: float = Field(default=0.015, gt=0)
+    unit_prior_cv: float = Field(default=0.015, ge=0, le=0.5)
+    planned_runs: int | None = Field(default=None, ge=1, le=1000)
     price_date: date
     price_kind: PriceKind = PriceKind.LIST
     baseline_machine: Name | None = None

@@ -37,6 +37,8 @@ class ShootoutRow(Versioned, Base):
         CheckConstraint("confidence > 0 AND confidence < 1", name="confidence_range"),
         CheckConstraint("materiality >= 0 AND materiality <= 1", name="materiality_range"),
         CheckConstraint("prior_df >= 0 AND prior_cv >= 0", name="prior_range"),
+        CheckConstraint("unit_prior_cv >= 0 AND unit_prior_cv <= 0.5", name="unit_prior_range"),
+        CheckConstraint("planned_runs >= 1 AND planned_runs <= 1000", name="planned_runs_range"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_code"),
         one_of("price_kind", PriceKind),
     )
@@ -50,6 +52,10 @@ class ShootoutRow(Versioned, Base):
     prior_cv: Mapped[float] = mapped_column(default=0.02)
     update_prior_df: Mapped[float] = mapped_column(default=2.0)
     update_prior_cv: Mapped[float] = mapped_column(default=0.015)
+    # How much samples of one model differ; 0 takes them for alike.
+    unit_prior_cv: Mapped[float] = mapped_column(default=0.015, server_default="0.015")
+    # Runs of each setup on each task that were planned before any; empty for no plan.
+    planned_runs: Mapped[int | None]
     baseline_setup_id: Mapped[uuid.UUID | None] = mapped_column(
         ForeignKey(
             "setups.id", name="fk_shootouts_baseline_setup_id", ondelete="SET NULL", use_alter=True

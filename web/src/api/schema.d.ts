@@ -7412,6 +7412,11 @@ export interface components {
              */
             name: string;
             /**
+             * Planned Runs
+             * @description Runs of each setup on each task that are planned; null for none
+             */
+            planned_runs?: number | null;
+            /**
              * @description What is on trial
              * @default machine
              */
@@ -11525,6 +11530,11 @@ export interface components {
              */
             name: string;
             /**
+             * Planned Runs
+             * @description Runs of each setup on each task that were planned; null for no plan
+             */
+            planned_runs: number | null;
+            /**
              * Price Date
              * Format: date
              * @description Day whose prices count
@@ -11571,6 +11581,11 @@ export interface components {
              */
             trial_rows: string[];
             /**
+             * Unit Prior Cv
+             * @description How much samples of one model are taken to differ, a fraction; 0 for alike
+             */
+            unit_prior_cv: number;
+            /**
              * Update Prior Cv
              * @description Unevenness of an update that is assumed before any bridge, a fraction
              */
@@ -11612,6 +11627,11 @@ export interface components {
              */
             name?: string | null;
             /**
+             * Planned Runs
+             * @description Runs of each setup on each task that are planned; null for none
+             */
+            planned_runs?: number | null;
+            /**
              * Price Date
              * @description Day whose prices count
              */
@@ -11620,6 +11640,11 @@ export interface components {
             price_kind?: components["schemas"]["PriceKind"] | null;
             /** @description What is on trial */
             subject?: components["schemas"]["Subject"] | null;
+            /**
+             * Unit Prior Cv
+             * @description How much samples of one model differ, a fraction; 0 takes them for alike
+             */
+            unit_prior_cv?: number | null;
             /**
              * Version
              * @description Version that was read
@@ -18233,6 +18258,7 @@ export interface operations {
                      *         "id": "00000000-0000-4000-8000-000000000001",
                      *         "materiality": 1,
                      *         "name": "Halyard S",
+                     *         "planned_runs": 1,
                      *         "price_date": "2026-11-24",
                      *         "price_kind": "as noted",
                      *         "prior_cv": 1,
@@ -18244,6 +18270,7 @@ export interface operations {
                      *         "trial_rows": [
                      *           "as noted"
                      *         ],
+                     *         "unit_prior_cv": 1,
                      *         "update_prior_cv": 1,
                      *         "update_prior_df": 1,
                      *         "version": 1
@@ -18286,6 +18313,7 @@ export interface operations {
                  * @example {
                  *       "currency": "EUR",
                  *       "name": "Halyard S",
+                 *       "planned_runs": 1,
                  *       "subject": "machine"
                  *     }
                  */
@@ -18310,6 +18338,7 @@ export interface operations {
                      *       "id": "00000000-0000-4000-8000-000000000001",
                      *       "materiality": 1,
                      *       "name": "Halyard S",
+                     *       "planned_runs": 1,
                      *       "price_date": "2026-11-24",
                      *       "price_kind": "as noted",
                      *       "prior_cv": 1,
@@ -18321,6 +18350,7 @@ export interface operations {
                      *       "trial_rows": [
                      *         "as noted"
                      *       ],
+                     *       "unit_prior_cv": 1,
                      *       "update_prior_cv": 1,
                      *       "update_prior_df": 1,
                      *       "version": 1
@@ -18377,6 +18407,7 @@ export interface operations {
                      *       "id": "00000000-0000-4000-8000-000000000001",
                      *       "materiality": 1,
                      *       "name": "Halyard S",
+                     *       "planned_runs": 1,
                      *       "price_date": "2026-11-24",
                      *       "price_kind": "as noted",
                      *       "prior_cv": 1,
@@ -18388,6 +18419,7 @@ export interface operations {
                      *       "trial_rows": [
                      *         "as noted"
                      *       ],
+                     *       "unit_prior_cv": 1,
                      *       "update_prior_cv": 1,
                      *       "update_prior_df": 1,
                      *       "version": 1
@@ -18433,9 +18465,11 @@ export interface operations {
                  *       "confidence": 0.7495,
                  *       "materiality": 0.25,
                  *       "name": "Halyard S",
+                 *       "planned_runs": 1,
                  *       "price_date": "2026-11-24",
                  *       "price_kind": "list",
                  *       "subject": "machine",
+                 *       "unit_prior_cv": 0.25,
                  *       "version": 1
                  *     }
                  */
@@ -18460,6 +18494,7 @@ export interface operations {
                      *       "id": "00000000-0000-4000-8000-000000000001",
                      *       "materiality": 1,
                      *       "name": "Halyard S",
+                     *       "planned_runs": 1,
                      *       "price_date": "2026-11-24",
                      *       "price_kind": "as noted",
                      *       "prior_cv": 1,
@@ -18471,6 +18506,7 @@ export interface operations {
                      *       "trial_rows": [
                      *         "as noted"
                      *       ],
+                     *       "unit_prior_cv": 1,
                      *       "update_prior_cv": 1,
                      *       "update_prior_df": 1,
                      *       "version": 1
@@ -18536,6 +18572,7 @@ export interface operations {
                      *       "id": "00000000-0000-4000-8000-000000000001",
                      *       "materiality": 1,
                      *       "name": "Halyard S",
+                     *       "planned_runs": 1,
                      *       "price_date": "2026-11-24",
                      *       "price_kind": "as noted",
                      *       "prior_cv": 1,
@@ -18547,6 +18584,7 @@ export interface operations {
                      *       "trial_rows": [
                      *         "as noted"
                      *       ],
+                     *       "unit_prior_cv": 1,
                      *       "update_prior_cv": 1,
                      *       "update_prior_df": 1,
                      *       "version": 1

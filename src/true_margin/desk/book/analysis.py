@@ -51,7 +51,9 @@ def build_study(book: Book) -> Study:
     return Study(
         setups=tuple(setup.label for setup in book.setups),
         tasks=tuple(
-            TaskFacts(task.name, Measure(task.measure), task.app, task.work, task.unit)
+            TaskFacts(
+                task.name, Measure(task.measure), task.app, task.work, task.unit, s.planned_runs
+            )
             for task in book.tasks
         ),
         rounds=tuple(round_.name for round_ in book.rounds),
@@ -66,8 +68,10 @@ def build_study(book: Book) -> Study:
             s.prior_cv,
             s.update_prior_df,
             s.update_prior_cv,
+            unit_prior_cv=s.unit_prior_cv,
         ),
         broken=parity_of(book).broken,
+        units=_samples(book),
         notes=tuple(
             Note(
                 book.task_index[each.task_id],
@@ -85,6 +89,12 @@ def build_study(book: Book) -> Study:
             if len(places := sorted(book.task_index[t] for t in pair if t in book.task_index)) == 2
         ),
     )
+
+
+def _samples(book: Book) -> tuple[int, ...]:
+    """Which physical sample each setup is a state of: its machine."""
+    place = {machine.id: at for at, machine in enumerate(book.machines)}
+    return tuple(place[book.machine_of[setup.id].id] for setup in book.setups)
 
 
 def mix_of(book: Book) -> tuple[float, ...]:

@@ -395,7 +395,11 @@ def _behind(
         if fastest is not None:
             yield f"By the fastest run of each: {fastest.call.value}"
     if margin.topped_up:
-        yield f"Runs were added after the plan: judged at {short(100 * margin.confidence)} %"
+        plan = book.shootout.planned_runs
+        yield (
+            f"Runs were added after the plan of {plan}: judged at "
+            f"{short(100 * margin.confidence)} %"
+        )
 
 
 def _sensitive(book: Book, comparison: Comparison, i: int, j: int) -> Iterable[str]:

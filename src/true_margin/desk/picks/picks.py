@@ -28,6 +28,7 @@ from true_margin.desk.picks.rows import PickRow, rows_of
 from true_margin.desk.picks.solve import Prices, Solved, core_viewer, market_of, solve
 from true_margin.desk.picks.viewer_prices import NOT_CONVERTED
 from true_margin.desk.picks.words import (
+    SAMPLES_ALIKE,
     PickContext,
     say_level,
     say_money,
@@ -185,7 +186,9 @@ def _samples(book: Book, solved: Solved) -> str | None:
         return None
     spread = speeds.models.unit_spread
     second = runner_up(contest, decision.pick)
-    if second is None or spread.cv == 0 or not speeds.pairs.comparable[decision.pick, second]:
+    if spread.cv == 0 and second is not None:
+        return SAMPLES_ALIKE
+    if second is None or not speeds.pairs.comparable[decision.pick, second]:
         return None
     names = [book.setups[int(contest.setups[at])].label for at in (decision.pick, second)]
     known = float(speeds.half[decision.pick, second])

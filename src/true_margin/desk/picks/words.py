@@ -218,6 +218,12 @@ def _lost(said: PickContext, pick: int, second: int) -> str:
     return f"{said.label(pick)} is {times[0]} times as fast, {times[1]} to {times[2]}{close}"
 
 
+SAMPLES_ALIKE = (
+    "Samples of one model are taken to be alike, as this shootout is set: what holds of the "
+    "machines that were timed is said of their models."
+)
+
+
 def say_samples(spread: UnitSpread, names: list[str], machines: float, models: float) -> str:
     """How much less is known of two models than of the two machines that were timed.
 

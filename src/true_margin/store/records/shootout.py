@@ -22,6 +22,8 @@ class Shootout:
     prior_cv: float
     update_prior_df: float
     update_prior_cv: float
+    unit_prior_cv: float
+    planned_runs: int | None
     baseline_setup_id: UUID | None
     price_date: date
     price_kind: str

@@ -8,7 +8,7 @@ import { EditCell } from "../../parts/EditCell"
 import { sendEdit } from "../../parts/editQueue"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
-import { day, localised } from "../../theme/format"
+import { compact, count, day, localised, percent, readNumber } from "../../theme/format"
 import { subjectName } from "../../theme/subjects"
 
 /** The rates that convert prices in other currencies. */
@@ -81,6 +81,40 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             ))}
           </select>
         </dd>
+        <dt className="text-[13px] text-mute">Planned</dt>
+        <dd className="min-w-0 border-b border-line">
+          <EditCell
+            label="Runs planned"
+            shown={plannedWords(shootout.planned_runs)}
+            text={shootout.planned_runs === null ? "" : String(shootout.planned_runs)}
+            onSave={async (text) => {
+              const runs = text.trim() === "" ? null : Number(text)
+              if (runs !== null && !(Number.isInteger(runs) && runs >= 1 && runs <= 1000)) {
+                return { saved: false, reason: "A whole number of runs; empty for no plan." }
+              }
+              await edit({ planned_runs: runs })
+              return { saved: true }
+            }}
+            theirs={(problem) => String(problem.current?.planned_runs ?? "")}
+          />
+        </dd>
+        <dt className="text-[13px] text-mute">Samples</dt>
+        <dd className="min-w-0 border-b border-line">
+          <EditCell
+            label="How much samples of one model differ, per cent"
+            shown={samplesWords(shootout.unit_prior_cv)}
+            text={compact(100 * shootout.unit_prior_cv)}
+            onSave={async (text) => {
+              const per = readNumber(text.replace(/\s*%$/, ""))
+              if (per === null || per < 0 || per > 50) {
+                return { saved: false, reason: "Per cent from 0 to 50; 0 takes them for alike." }
+              }
+              await edit({ unit_prior_cv: per / 100 })
+              return { saved: true }
+            }}
+            theirs={(problem) => String(problem.current?.unit_prior_cv ?? "")}
+          />
+        </dd>
         <dt className="text-[13px] text-mute">Prices in</dt>
         <Prices
           shootout={shootout}
@@ -115,6 +149,18 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
       <ProblemNote error={change.error ?? archive.error} />
     </section>
   )
+}
+
+/** What was planned before any run: more runs than that are judged more strictly. */
+function plannedWords(runs: number | null): string {
+  return runs === null ? "no number of runs" : `${count(runs, "run")} of each setup on each task`
+}
+
+/** How much one sample of a model may differ from another, as Picks takes it. */
+function samplesWords(cv: number): string {
+  return cv === 0
+    ? "of one model are taken to be alike"
+    : `of one model are taken to differ by ${percent(cv)}`
 }
 
 /** Currency, day and kind of the prices that count. */

@@ -12,14 +12,21 @@ export function NewShootout() {
   const [name, setName] = useState("")
   const [subject, setSubject] = useState<(typeof Subject)[number]>("machine")
   const [currency, setCurrency] = useState("EUR")
+  const [planned, setPlanned] = useState("")
   const make = useMakeShootout()
   const navigate = useNavigate()
   const problem = problemOf(make.error)
+  const badPlan = planned.trim() !== "" && !/^[1-9]\d{0,2}$/.test(planned.trim())
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (!name.trim()) return
     make.mutate(
-      { name, subject, currency: currency.trim().toUpperCase() },
+      {
+        name,
+        subject,
+        currency: currency.trim().toUpperCase(),
+        planned_runs: planned.trim() ? Number(planned) : null,
+      },
       {
         onSuccess: ({ slug }) => void navigate({ to: "/s/$slug/lineup", params: { slug } }),
       },
@@ -65,14 +72,24 @@ export function NewShootout() {
           error={problem?.field === "currency" ? "Three letters, such as EUR." : null}
         />
       </div>
+      <div className="w-28">
+        <TextField
+          label="Runs planned, each"
+          value={planned}
+          onText={setPlanned}
+          inputMode="numeric"
+          placeholder="no plan"
+          error={badPlan || problem?.field === "planned_runs" ? "A whole number." : null}
+        />
+      </div>
       <button
         type="submit"
         className="btn btn-primary btn-sm"
-        disabled={make.isPending || !name.trim()}
+        disabled={make.isPending || !name.trim() || badPlan}
       >
         Make shootout
       </button>
-      {problem?.field !== "currency" && (
+      {problem?.field !== "currency" && problem?.field !== "planned_runs" && (
         <div className="w-full">
           <ProblemNote error={make.error} />
         </div>
