@@ -203,6 +203,6 @@ def test_the_plan_and_the_samples_are_set_and_said(page: Page, bench: Bench) -> 
     assert (kept.planned_runs, kept.unit_prior_cv) == (3, 0.0)
     page.goto("/")
     page.get_by_label("New shootout: what do you want to find out?").fill("With a plan")
-    page.get_by_label("Runs planned, each").fill("5")
+    page.get_by_label("Planned runs").fill("5")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Line-up")).to_be_visible()

@@ -34,7 +34,7 @@ export function NewShootout() {
   }
   return (
     <form onSubmit={submit} className="mt-8 flex flex-wrap items-end gap-3">
-      <div className="w-80 max-w-full">
+      <div className="w-56 max-w-full grow">
         <TextField
           label="New shootout: what do you want to find out?"
           value={name}
@@ -72,9 +72,9 @@ export function NewShootout() {
           error={problem?.field === "currency" ? "Three letters, such as EUR." : null}
         />
       </div>
-      <div className="w-28">
+      <div className="w-24">
         <TextField
-          label="Runs planned, each"
+          label="Planned runs"
           value={planned}
           onText={setPlanned}
           inputMode="numeric"
