@@ -9,10 +9,14 @@ from hypothesis import strategies as st
 from true_margin.core.parity import (
     TABLE,
     Condition,
+    ConditionDifference,
     Facts,
+    Sensitivity,
     Subject,
     Weight,
+    add_sensitivities,
     compare_parity,
+    judged_apart,
     worst_weight,
 )
 
@@ -140,3 +144,71 @@ def test_the_other_way_round_weighs_the_same(
         (d.condition, d.weight, d.there) for d in back
     ]
     assert all(d.here != d.there for d in there)
+
+
+def sensitive(
+    here: dict[Condition, str], there: dict[Condition, str], *told: Sensitivity
+) -> list[tuple[str, str, str, Weight, str]]:
+    one, other = Facts(here), Facts(there)
+    known = compare_parity(one, other, Subject.MACHINE)
+    found = add_sensitivities(known, one, other, told)
+    return [(d.condition.value, d.here, d.there, d.weight, d.why) for d in found]
+
+
+WHY = "this task is sensitive to memory, up to 20 s"
+MEMORY = Sensitivity("memory", 20.0)
+
+
+def test_what_a_task_is_sensitive_to_muddies_even_what_is_on_trial() -> None:
+    found = sensitive({Condition.MEMORY: "32 GB"}, {Condition.MEMORY: "16 GB"}, MEMORY)
+    assert found == [("memory", "32 GB", "16 GB", M, WHY)]
+
+
+def test_known_alike_on_both_sides_leaves_the_pair_as_it_is() -> None:
+    assert sensitive({Condition.MEMORY: "32 GB"}, {Condition.MEMORY: "32 GB"}, MEMORY) == []
+
+
+@pytest.mark.parametrize(
+    ("here", "there", "words"),
+    [
+        ({}, {}, ("not noted", "not noted")),
+        ({Condition.MEMORY: "32 GB"}, {}, ("32 GB", "not noted")),
+        ({}, {Condition.MEMORY: "16 GB"}, ("not noted", "16 GB")),
+    ],
+)
+def test_what_is_not_noted_never_counts_as_alike(
+    here: dict[Condition, str], there: dict[Condition, str], words: tuple[str, str]
+) -> None:
+    assert sensitive(here, there, MEMORY) == [("memory", *words, M, WHY)]
+
+
+def test_something_of_ones_own_is_never_known_to_be_alike() -> None:
+    own = Sensitivity("the weather", 70.0)
+    found = sensitive({}, {}, own, MEMORY)
+    assert [(each[0], each[1], each[4]) for each in found] == [
+        (
+            "what the task is sensitive to",
+            "the weather",
+            "this task is sensitive to the weather, up to 1:10",
+        ),
+        ("memory", "not noted", WHY),
+    ]
+
+
+def test_a_break_stays_a_break_whatever_the_task_is_sensitive_to() -> None:
+    told = Sensitivity("output", 5.0)
+    (found,) = sensitive({Condition.OUTPUT: "HEVC"}, {Condition.OUTPUT: "H.264"}, told)
+    assert found[3] is B
+
+
+@pytest.mark.parametrize(("nearly", "does"), [(True, M), (False, B)])
+def test_a_persons_word_is_a_difference_of_its_own(nearly: bool, does: Weight) -> None:
+    said = judged_apart(nearly, "no titles")
+    assert isinstance(said, ConditionDifference)
+    assert (said.condition, said.weight, said.why, said.there) == (
+        Condition.WORK,
+        does,
+        "no titles",
+        "",
+    )
+    assert worst_weight((said,)) is does

@@ -12,15 +12,17 @@ from hypothesis import strategies as st
 from tests.conftest import DEMO, PROJECT, database_apart
 from tests.desk.helpers import Bench, import_zip, new_bench
 from tests.desk.test_packs import comparable
+from true_margin.desk.bench import observed
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, StaleError
 from true_margin.desk.lineup import lineup
+from true_margin.desk.margins import inquiries, judgements
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.desk.packs import outgoing as pack_out
 from true_margin.desk.packs import update as pack_update
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import script
-from true_margin.desk.runs import runs
+from true_margin.desk.runs import marks, runs
 from true_margin.exchange.data_pack import Pack, read_folder, read_pack, write_pack, zip_files
 from true_margin.exchange.pack_tables import PackTaskSetting
 from true_margin.launch.cluster import Cluster
@@ -243,3 +245,58 @@ def test_a_task_that_is_set_otherwise_is_told_and_stays(bench: Bench, elsewhere:
     pack_update.update_from_zip(bench.database, content, bench.slug, preview.revision)
     (task,) = SHELF.take(bench.database, bench.slug).tasks
     assert task.settings == {}
+
+
+def test_words_steps_readings_and_entries_of_elsewhere_are_taken_over(
+    bench: Bench, elsewhere: Database
+) -> None:
+    """Everything that is only ever added to comes back, with what belongs to it."""
+    mine = inquiries.open_inquiry(bench.database, bench.slug, about(bench), "Marit")
+    there = lend(bench, elsewhere)
+    a, b = there.setups["A"], there.setups["B"]
+    word = {
+        "judged_as": "nearly the same",
+        "setup_id": a,
+        "other_setup_id": b,
+        "reason": "one fade less",
+    }
+    judgements.judge(elsewhere, there.tasks["Parade"], word, "Jo")
+    seen = {"setup_id": a, "app": "Kiln", "kind": "scrub", "grade": "slow"}
+    trial = observed.note_trial(elsewhere, there.slug, seen, "Jo").trials[0]
+    observed.attach_picture(elsewhere, "trials", trial.id, "scrub.png", PNG, "Jo")
+    (run, _) = (each.run for each in runs.show_runs(elsewhere, there.slug).runs)
+    first = marks.note_reading(elsewhere, run.id, {"noise_db": 41.0}).marks[0]
+    marks.put_right(elsewhere, first.id, "misheard", {"noise_db": 31.0})
+    again = there.run("B", "9:09").run
+    told = {"kind": "tried again", "run_ids": [again.id], "trial_ids": [trial.id]}
+    inquiries.add_step(elsewhere, mine.inquiry.id, 1, told, "Jo")
+    take_back(bench, there)
+    book = SHELF.take(bench.database, bench.slug)
+    assert [each.reason for each in book.judgements] == ["one fade less"]
+    assert [(each.app, each.task_id) for each in book.trials] == [("Kiln", None)]
+    assert [each.name for each in book.entry_pictures] == ["scrub.png"]
+    assert [each.noise_db for each in book.marks] == [31.0]
+    assert [each.noise_db for each in book.withdrawn_marks] == [41.0]
+    (inquiry,) = book.inquiries
+    view = inquiries.inquiry_view(book, inquiry)
+    assert [(each.kind, [thing.words for thing in each.things]) for each in view.steps] == [
+        ("suspected", []),
+        ("tried again", ["B, Parade: 9:09", "A, Kiln: scrub slow"]),
+    ]
+    # Once more, and there is nothing left to take.
+    content = zipped(out(elsewhere, there.slug))
+    assert pack_update.preview_zip(bench.database, content).takes == ()
+
+
+def about(bench: Bench) -> dict[str, object]:
+    return {
+        "kind": "other",
+        "about": "B is slow",
+        "suspected": "a backup program",
+        "task_id": bench.tasks["Parade"],
+        "setup_a_id": bench.setups["B"],
+        "setup_b_id": None,
+    }
+
+
+PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import UUID
+
 import pytest
 from alembic import command
 from alembic.autogenerate import compare_metadata
@@ -15,6 +17,7 @@ from true_margin.desk.lineup.spec_sheet import show_lineup
 from true_margin.desk.runs.runs import revise_run, show_run, show_runs
 from true_margin.desk.shootouts.shootouts import get_shootout
 from true_margin.store import bench as _bench_tables  # noqa: F401 (every table is known then)
+from true_margin.store import inquiries
 from true_margin.store.base import Base
 from true_margin.store.database import MIGRATIONS, Database, driver_url
 from true_margin.store.errors import constraint_of
@@ -160,3 +163,49 @@ def test_data_of_the_first_schema_comes_through_and_goes_back(empty: Database) -
     again = show_runs(empty, "old").runs
     assert [each.run.value for each in again] == [377, 378, 379, 380]
     assert show_run(empty, again[0].run.id).revisions[0].why == "typed twice"
+
+
+def test_an_inquiry_of_before_becomes_dated_steps_and_its_runs_stay(empty: Database) -> None:
+    """What stood in the columns of an inquiry is a step each, in their order."""
+    empty.migrate("0027")
+    home, run = "00000000-0000-0000-0000-000000000001", "00000000-0000-0000-0000-000000000007"
+    with empty.transaction() as session:
+        for statement in (
+            "insert into shootouts (id, slug, name, subject, currency, confidence, materiality,"
+            " prior_df, prior_cv, update_prior_df, update_prior_cv, price_date, demo, revision,"
+            f" version) values ('{home}', 'old', 'Old', 'machine', 'EUR', .95, .03, 3, .02, 2,"
+            " .015, '2026-11-01', false, 1, 1)",
+            f"insert into machines (id, shootout_id, name, position, version) values ('{home}',"
+            f" '{home}', 'Tarn', 0, 1)",
+            f"insert into setups (id, machine_id, name, position, version) values ('{home}',"
+            f" '{home}', 'as is', 0, 1)",
+            f"insert into apps (id, shootout_id, name) values ('{home}', '{home}', 'Heddle')",
+            f"insert into tasks (id, shootout_id, name, position, app_id, measure, version) values"
+            f" ('{home}', '{home}', 'Parade', 0, '{home}', 'time', 1)",
+            f"insert into rounds (id, shootout_id, name, position) values ('{home}', '{home}',"
+            " '1', 0)",
+            "insert into runs (id, shootout_id, setup_id, task_id, round_id, place, status, value,"
+            " approximate, method, u, who, client_key, version) values"
+            f" ('{run}', '{home}', '{home}', '{home}', '{home}', 1, 'ok', 377, false,"
+            " 'stopwatch', 0.4, 'Marit', 'key', 1)",
+            "insert into inquiries (id, shootout_id, kind, about, suspected, changed, outcome,"
+            " counts, who, opened_at, closed_at, version) values"
+            f" ('{home}', '{home}', 'other', 'slow', 'a backup', 'it was off', 'it repeats',"
+            " 'again', 'Marit', '2026-05-20', '2026-10-14', 1)",
+            "insert into inquiries (id, shootout_id, kind, about, suspected, who, opened_at,"
+            f" version) values ('{run}', '{home}', 'other', 'loud', 'a fan', 'Jo', '2026-06-01', 1)",
+            f"insert into inquiry_runs (inquiry_id, run_id) values ('{home}', '{run}')",
+        ):
+            session.execute(text(statement))
+    empty.migrate()
+    with empty.transaction() as session:
+        closed, open_still = inquiries.list_inquiries(session, UUID(home))
+    told = [(s.place, s.kind, s.words, s.counts, f"{s.noted_at:%m-%d}") for s in closed.steps]
+    assert told == [
+        (1, "suspected", "a backup", None, "05-20"),
+        (2, "changed", "it was off", None, "05-20"),
+        (3, "tried again", None, None, "05-20"),
+        (4, "came out", "it repeats", "again", "10-14"),
+    ]
+    assert [len(step.run_ids) for step in closed.steps] == [0, 0, 1, 0]
+    assert [(step.kind, step.who) for step in open_still.steps] == [("suspected", "Jo")]

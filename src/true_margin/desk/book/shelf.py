@@ -7,7 +7,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import TypeVar
+from typing import TypeAlias, TypeVar
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -50,13 +50,17 @@ _Noted = TypeVar(
 )
 
 
+Place: TypeAlias = tuple[str, UUID]
+"""A shootout in a database: a pack that went elsewhere has the same id there."""
+
+
 class BookShelf:
     """Keeps the latest books in memory, by shootout and revision."""
 
     def __init__(self) -> None:
-        self._books: OrderedDict[tuple[UUID, int], Book] = OrderedDict()
-        self._gates: dict[tuple[UUID, int], threading.Lock] = {}
-        self._newest: dict[UUID, int] = {}
+        self._books: OrderedDict[tuple[Place, int], Book] = OrderedDict()
+        self._gates: dict[tuple[Place, int], threading.Lock] = {}
+        self._newest: dict[Place, int] = {}
         self._taken: dict[tuple[str, str], tuple[float, Book]] = {}
         self._lock = threading.Lock()
 
@@ -68,12 +72,12 @@ class BookShelf:
         """
         with transaction(database) as session:
             shootout = shootouts.get_shootout(session, slug)
-            key = (shootout.id, shootout.revision)
+            key = ((database.url, shootout.id), shootout.revision)
             with self._lock:
                 gate = self._gates.setdefault(key, threading.Lock())
             # After a change every open page asks at once: one of them loads, the others wait.
             with gate:
-                book = self._kept(key) or self._keep(key, self._load(session, shootout))
+                book = self._kept(key) or self._keep(key, self._load(session, shootout, key[0]))
         with self._lock:
             if len(self._taken) > _KEPT_BOOKS:
                 self._taken.clear()
@@ -89,9 +93,9 @@ class BookShelf:
             at, book = self._taken.get((database.url, slug), (0.0, None))
         return book if book is not None and time.monotonic() - at < LATELY_S else None
 
-    def _load(self, session: Session, shootout: records.Shootout) -> Book:
+    def _load(self, session: Session, shootout: records.Shootout, place: Place) -> Book:
         with self._lock:
-            before = self._books.get((shootout.id, self._newest.get(shootout.id, -1)))
+            before = self._books.get((place, self._newest.get(place, -1)))
         if (
             before is None
             or before.shootout.rest_revision != shootout.rest_revision
@@ -100,7 +104,7 @@ class BookShelf:
             return load_book(session, shootout)
         return update_book(session, shootout, before)
 
-    def _kept(self, key: tuple[UUID, int]) -> Book | None:
+    def _kept(self, key: tuple[Place, int]) -> Book | None:
         with self._lock:
             book = self._books.get(key)
             if book is not None and book.rates is not RATES.table:
@@ -110,7 +114,7 @@ class BookShelf:
                 self._gates.pop(key, None)
             return book
 
-    def _keep(self, key: tuple[UUID, int], book: Book) -> Book:
+    def _keep(self, key: tuple[Place, int], book: Book) -> Book:
         with self._lock:
             newest = self._newest.get(key[0], -1)
             if key[1] > newest:
