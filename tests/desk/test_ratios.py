@@ -11,8 +11,12 @@ from true_margin.desk.margins.beside import Evidence
 from true_margin.desk.margins.margins import show_ladder
 from true_margin.desk.margins.pairs import PairView, show_pair
 from true_margin.desk.packs.outgoing import export_pack
+from true_margin.desk.publish import cards
+from true_margin.desk.publish.card_facts import card_of
 from true_margin.desk.runs import entry, ratios
 from true_margin.exchange.data_pack import write_pack, zip_files
+from true_margin.publish.card_data import RuleCard
+from true_margin.publish.looks import Shape
 from true_margin.store.database import Database
 
 
@@ -146,3 +150,23 @@ def test_whoever_leads_by_a_bound_is_named_first(bench: Bench) -> None:
     view = show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
     assert view.summary.endswith(" By a bound alone, Tower is faster still.")
     assert [(row.label, row.ranks) for row in view.beside] == [("Tower", "1")]
+
+
+def test_a_rule_card_draws_bounds_and_notes_with_what_they_are(bench: Bench) -> None:
+    note(bench, "Tower", "3.2x", "A")
+    bench.run("B", "over 45 min")
+    view = cards.add_card(
+        bench.database, bench.slug, {"kind": "rule", "task_id": bench.tasks["Parade"]}
+    )
+    card = card_of(SHELF.take(bench.database, bench.slug), view.card, Shape.WIDE)
+    assert isinstance(card, RuleCard)
+    assert [(row.who.label, row.call, row.shown) for row in card.rows] == [
+        ("A", "baseline", "1×"),
+        ("B", "bound", "at most 0.14×"),
+        ("Tower", "noted", "3.20× noted"),
+    ]
+    assert "arrow: known by a bound alone" in card.heading.notes
+    assert "hatched: noted by somebody else, not measured" in card.heading.notes
+    told = "Tower: noted: Tower is said to be 3.20 times as fast as A (a forum)"
+    assert told in card.heading.notes
+    assert "B: at most 0.14×." in view.alt

@@ -142,6 +142,19 @@ PROGRESS = ProgressCard(
         for at, who in enumerate(WHO)
     ),
 )
+BESIDE = RuleCard(
+    HEAD,
+    "Tarn Desk",
+    0.03,
+    (
+        *rule([1.0, 1.4]).rows[:1],
+        RuleRow(WHO[1], 7.0, 7.0, None, "at least 7.00×", "bound"),
+        RuleRow(WHO[2], 0.4, None, 0.4, "at most 0.40×", "bound"),
+        RuleRow(WHO[3], 0.5, 0.5, 2.0, "0.50 to 2.00×", "bound"),
+        RuleRow(WHO[4], 1.38, 1.375, 1.385, "1.38× noted", "noted"),
+        RuleRow(WHO[5], 3.2, None, None, "3.20× noted", "noted"),
+    ),
+)
 FEEL = FeelCard(
     HEAD,
     tuple(WHO[:4]),
@@ -171,6 +184,7 @@ CARDS: dict[str, Card] = {
     "one bar": bars([236.0]),
     "rule": rule([2.8, 2.7, 1.04, 1.001, 1.0, 0.97, 0.5, 12.0]),
     "rule, all alike": rule([1.001, 1.0, 1.0, 1.0, 1.0]),
+    "rule, not measured": BESIDE,
     "prices, crowded": prices(CROWDED),
     "prices, spread": prices(SPREAD),
     "one price": prices([(940.0, 1.5)]),

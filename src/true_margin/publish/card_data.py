@@ -48,7 +48,11 @@ class BarCard:
 
 @dataclass(frozen=True, slots=True)
 class RuleRow:
-    """A setup on the rule: times as fast as the baseline; ``lo`` None for the baseline."""
+    """A setup on the rule: times as fast as the baseline; ``lo`` None for the baseline.
+
+    By a bound alone (``call`` is bound) only one of ``lo`` and ``hi`` may be known, and
+    ``ratio`` is that end; a ratio that somebody noted (``call`` is noted) may have neither.
+    """
 
     who: CardSetup
     ratio: float

@@ -131,6 +131,9 @@ def _row(
     canvas: Canvas, row: RuleRow, scale: Scale, middle: float, half: float, materiality: float
 ) -> None:
     x = scale.place_of(math.log(row.ratio))
+    if row.call in ("bound", "noted"):
+        DRAWN_BESIDE[row.call](canvas, row, scale, middle, half)
+        return
     if row.lo is None or row.hi is None:
         canvas.mark(row.who.mark, x, middle, 3.2 * half)
         return
@@ -142,6 +145,44 @@ def _row(
     notch = (canvas.look.paper or canvas.look.halo) if row.call == "clear" else canvas.look.ink
     reach = half if row.call == "clear" else 2 * half
     canvas.line(x, middle - reach, x, middle + reach, ink=notch, thick=5)
+
+
+def _bounded(canvas: Canvas, row: RuleRow, scale: Scale, middle: float, half: float) -> None:
+    """A line from the end that is known, with its jaw, to an arrow where nothing is."""
+    far = scale.start + scale.length
+    x1 = scale.start if row.lo is None else scale.place_of(math.log(row.lo))
+    x2 = far if row.hi is None else scale.place_of(math.log(row.hi))
+    canvas.line(x1, middle, x2, middle, thick=5, dash="14 8")
+    for end, x in ((row.lo, x1), (row.hi, x2)):
+        if end is not None:
+            canvas.line(x, middle - 2 * half, x, middle + 2 * half, thick=5)
+    ink = canvas.look.ink
+    if row.hi is None:
+        tip = [(x2 - 1.6 * half, middle - half), (x2, middle), (x2 - 1.6 * half, middle + half)]
+        canvas.path(tip, ink=ink, thick=5)
+    if row.lo is None:
+        tip = [(x1 + 1.6 * half, middle - half), (x1, middle), (x1 + 1.6 * half, middle + half)]
+        canvas.path(tip, ink=ink, thick=5)
+
+
+def _noted(canvas: Canvas, row: RuleRow, scale: Scale, middle: float, half: float) -> None:
+    """A hatched bar from end to end, or a hatched square where the note has none."""
+    x = scale.place_of(math.log(row.ratio))
+    x1 = x - half if row.lo is None else scale.place_of(math.log(row.lo))
+    x2 = x + half if row.hi is None else scale.place_of(math.log(row.hi))
+    wide = max(x2 - x1, 2 * half)
+    canvas.rect(
+        (x1 + x2 - wide) / 2,
+        middle - half,
+        wide,
+        2 * half,
+        fill="url(#hatch)",
+        stroke=canvas.look.ink,
+    )
+
+
+DRAWN_BESIDE = {"bound": _bounded, "noted": _noted}
+"""How those are drawn who were not measured."""
 
 
 def _alt(card: RuleCard) -> str:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Container, Iterable, Iterator
+from uuid import UUID
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import Rung
@@ -12,7 +13,7 @@ from true_margin.core.wording import format_ratio, ratio_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.margins.beside import list_beside
+from true_margin.desk.margins.beside import BesideRow, Evidence, list_beside
 from true_margin.desk.margins.margins import title
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, say_time, task_of
@@ -64,9 +65,17 @@ def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
             f"The baseline ({name}) does not stand on this ladder: choose another "
             "baseline, or another task.",
         )
-    chosen = Chosen(book, card, list(rungs))
+    beside = {
+        row.setup_id: row
+        for row in list_beside(book, comparison)
+        if (row.lo, row.hi, row.ratio) != (None, None, None)
+    }
+    chosen = Chosen(book, card, [*rungs, *beside])
     rows = []
     for key in chosen.keys:
+        if key in beside:
+            rows.append(_beside_row(beside[key], chosen.who(key)))
+            continue
         rung = rungs[key]
         margin = margin_between(comparison, rung.setup, rungs[base.id].setup)
         call, _beside = _call(book, comparison, rung)
@@ -76,8 +85,14 @@ def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
         ratio = rung.ratio or 1.0
         shown = "1×" if lo is None else f"{format_ratio(ratio)}× {call}"
         rows.append(RuleRow(chosen.who(key), ratio, lo, hi, shown, call))
-    shown_at = [rungs[key].setup for key in chosen.keys]
-    notes = [*foot(book, task, shown_at), *chosen.note(), *_off(book, comparison)]
+    shown_at = [rungs[key].setup for key in chosen.keys if key in rungs]
+    drawn = {key for key in chosen.keys if key in beside}
+    notes = [
+        *foot(book, task, shown_at),
+        *chosen.note(),
+        *_signs(beside[key] for key in drawn),
+        *_off(book, comparison, drawn),
+    ]
     matters = 100 * book.shootout.materiality
     subtitle = f"times as fast as {base.label}, right is faster; shaded: less than {matters:g} %"
     return RuleCard(
@@ -96,9 +111,34 @@ def _ladder(book: Book, card: KeptCard) -> Comparison:
     return comparison
 
 
-def _off(book: Book, comparison: Comparison) -> Iterator[str]:
+def _beside_row(row: BesideRow, who: CardSetup) -> RuleRow:
+    """A setup that was not measured, as the rule draws it: one end, or a noted ratio."""
+    if row.evidence is Evidence.NOTED and row.ratio is not None:
+        shown = f"{format_ratio(row.ratio)}× noted"
+        return RuleRow(who, row.ratio, row.lo, row.hi, shown, row.evidence.value)
+    if row.lo is not None and row.hi is not None:
+        shown = f"{format_ratio(row.lo)} to {format_ratio(row.hi)}×"
+        return RuleRow(who, row.lo, row.lo, row.hi, shown, row.evidence.value)
+    ends = [f"at least {format_ratio(row.lo)}×"] if row.lo is not None else []
+    ends += [f"at most {format_ratio(row.hi)}×"] if row.hi is not None else []
+    known = row.lo if row.lo is not None else row.hi
+    return RuleRow(who, known or 1.0, row.lo, row.hi, " ".join(ends), row.evidence.value)
+
+
+def _signs(rows: Iterable[BesideRow]) -> Iterator[str]:
+    """What the signs mean that stand for those who were not measured."""
+    kinds = {row.evidence for row in rows}
+    if Evidence.BOUND in kinds:
+        yield "arrow: known by a bound alone"
+    if Evidence.NOTED in kinds:
+        yield "hatched: noted by somebody else, not measured"
+
+
+def _off(book: Book, comparison: Comparison, drawn: Container[UUID] = ()) -> Iterator[str]:
     for beside in list_beside(book, comparison):
-        yield f"{beside.label}: {beside.words}"
+        # Of a noted ratio the source is told wherever it stands.
+        if beside.setup_id not in drawn or beside.evidence is Evidence.NOTED:
+            yield f"{beside.label}: {beside.words}"
     off = [book.setups[each.setup].label for each in comparison.standing.off]
     if off:
         yield (
