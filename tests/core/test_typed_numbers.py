@@ -218,6 +218,7 @@ def test_a_column_tells_by_which_signs_it_is_written(
         ("64.5 MB/s, worst 58 MB/s", "64.5 MB/s", ("worst 58 MB/s",)),
         ("9 min", "9 min", ()),
         ("failed best driver", "failed best driver", ()),
+        ("failed best of 3 tries", "failed best of 3 tries", ()),
         ("void 3 min in", "void 3 min in", ()),
         ("2:50 to 3:10", "2:50 to 3:10", ()),
         ("", "", ()),

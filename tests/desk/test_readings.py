@@ -89,3 +89,12 @@ def test_a_pack_keeps_what_was_withdrawn(bench: Bench, database: Database) -> No
         [(120.0, 38.0, "a door slammed"), (120.0, 33.0, None)], key=str
     )
     assert readings_of(SHELF.take(database, there.slug)).noise_db == {0: 33.0}
+
+
+def test_a_device_that_sends_its_marks_again_brings_nothing_back(bench: Bench) -> None:
+    run = bench.run("A", "10:00").run
+    sent = [{"elapsed_s": 120.0, "fraction": 0.4}, {"elapsed_s": 240.0, "fraction": 0.6}]
+    first = marks.add_marks(bench.database, run.id, sent).marks[0]
+    marks.put_right(bench.database, first.id, "misread", {"elapsed_s": 121.0, "fraction": 0.2})
+    detail = marks.add_marks(bench.database, run.id, sent)
+    assert [mark.fraction for mark in detail.marks if mark.withdrawn_at is None] == [0.2, 0.6]

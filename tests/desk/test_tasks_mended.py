@@ -88,6 +88,21 @@ def test_runs_are_read_again_as_typed_and_keep_what_they_were(bench: Bench) -> N
     assert values(bench) == [2390.0, 3150.0, None]
 
 
+def test_runs_in_the_archive_are_read_again_too(bench: Bench) -> None:
+    machine = bench.machine("Old")
+    bench.run("Old", "1990")
+    bench.run("A", "2390")
+    lineup.archive_machine(bench.database, machine.id, archived=True)
+    done = measure(bench, "amount", "points")
+    assert {row.setup: row.becomes for row in done.rows} == {
+        "Old": "1990 points",
+        "A": "2390 points",
+    }
+    lineup.archive_machine(bench.database, machine.id, archived=False)
+    kept = {run.typed: run.method for run in SHELF.take(bench.database, bench.slug).runs}
+    assert kept == {"1990": "stated", "2390": "stated"}
+
+
 def test_a_number_without_a_unit_is_what_a_person_says_it_is(bench: Bench) -> None:
     tasks.change_task(bench.database, task(bench).id, 1, {"measure": "amount", "unit": "points"})
     bench.run("A", "3.10")

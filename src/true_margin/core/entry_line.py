@@ -149,7 +149,9 @@ def read_entry(
             min(len(parts), 4) - 1,
             NotedEntry(against, note.source),
         )
-    body, notes = (body, ()) if _is_timecodes(body) else take_notes_off(body[:MOST_NOTED])
+    notes: tuple[str, ...] = ()
+    if len(body) <= MOST_NOTED and not _is_timecodes(body):
+        body, notes = take_notes_off(body)
     said = read_value_words(body)
     round_ = match_name(parts[3], rounds) if len(parts) > 3 and parts[3] else None
     part = min(len(parts), 4) - 1

@@ -24,6 +24,9 @@ _BESIDE = re.compile(
     re.IGNORECASE,
 )
 
+FIGURE_BEGINS = frozenset("0123456789~<>≈")
+"""How a figure begins; in anything else, such as why a run failed, there is nothing to take off."""
+
 
 def take_notes_off(text: str) -> tuple[str, tuple[str, ...]]:
     """Take off a figure what only says of what it is a figure.
@@ -45,7 +48,9 @@ def take_notes_off(text: str) -> tuple[str, tuple[str, ...]]:
     body, notes = text.strip(), []
     if (before := _BEFORE.match(body)) is not None:
         body, notes = before["body"], [before["note"]]
-    if (beside := _BESIDE.match(body)) is not None and beside["body"][:1] in "0123456789~<>≈":
+    if body[:1] not in FIGURE_BEGINS:
+        return body, tuple(notes)
+    if (beside := _BESIDE.match(body)) is not None:
         body = f"{beside['body']} {beside['rest'].strip()}".strip()
         notes = [*notes, beside["note"].strip()]
     if (behind := _BEHIND.match(body)) is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
 from datetime import UTC, datetime
 from itertools import pairwise
 from uuid import UUID
@@ -42,16 +43,19 @@ def store_marks(
     session: Session, run: records.Run, marks: Sequence[Mapping[str, MarkValue]]
 ) -> None:
     """Check marks against their run and each other, and store the new ones."""
-    known = {
-        mark.elapsed_s: mark.fraction
-        for mark in runs.list_marks(session, [run.id])
-        if mark.withdrawn_at is None
-    }
+    there = runs.list_marks(session, [run.id])
+    known = {mark.elapsed_s: mark.fraction for mark in there if mark.withdrawn_at is None}
+    # A device that sends its marks once more does not bring back what was put right since.
+    gone = [asdict(mark) for mark in there if mark.withdrawn_at is not None]
     try:
         checked = {mark["elapsed_s"]: mark for mark in map(check_mark, marks)}
     except CoreError as error:
         raise RefusedError("marks", error.reason) from error
-    new = {float(at): mark for at, mark in checked.items() if at not in known and at is not None}
+    new = {
+        float(at): mark
+        for at, mark in checked.items()
+        if at is not None and at not in known and not any(_same(mark, each) for each in gone)
+    }
     if run.value is not None and any(at > run.value + SLACK_S for at in new):
         raise RefusedError("marks", "A mark lies after the end of its run.")
     done = known | {at: mark.get("fraction") for at, mark in new.items()}
@@ -60,6 +64,10 @@ def store_marks(
         raise RefusedError("marks", "A mark goes backwards: less was done later.")
     for _, mark in sorted(new.items()):
         runs.add_mark(session, run.id, mark)
+
+
+def _same(mark: Mapping[str, MarkValue], withdrawn: Mapping[str, object]) -> bool:
+    return all(withdrawn[name] == value for name, value in mark.items())
 
 
 BESIDE_S = 0.001

@@ -16,11 +16,9 @@ from true_margin.core.numerals import numerals, short
 from true_margin.core.quantities import ReadingMethod
 from true_margin.core.task_rows import OBSERVATION
 from true_margin.core.wording import format_elapsed
-from true_margin.desk.book.book import Book
-from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.runs.runs import ReadValue, read_value
-from true_margin.store import records, runs, shootouts, tasks
+from true_margin.store import lineup, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 
 MOST_SHOWN = 200
@@ -84,14 +82,16 @@ def change_measure(
     """
     with transaction(database) as session:
         home = tasks.task_home(session, task_id)
-        slug = shootouts.slug_of(session, home)
-    book = SHELF.take(database, slug)
-    task = next((each for each in book.tasks if each.id == task_id), None)
-    if task is None or wanted.measure == OBSERVATION:
+        task = next(each for each in tasks.list_tasks(session, home) if each.id == task_id)
+        # What is in the archive is read again as well, or it would come back as something else.
+        machines = lineup.list_machines(session, home, archived=None)
+        every, _ = runs.read_runs(session, home)
+    if OBSERVATION in (task.measure, wanted.measure):
         raise RefusedError("measure", "Only what is timed or counted has a measure to change.")
-    own = [run for run in book.runs if run.task_id == task_id]
+    labels = {setup.id: setup.label for machine in machines for setup in machine.setups}
+    own = [run for run in every if run.task_id == task_id]
     readings = {run.id: _read(run, wanted) for run in own}
-    rows = tuple(_row(book, task, run, readings[run.id], wanted) for run in own)
+    rows = tuple(_row(labels[run.setup_id], task, run, readings[run.id], wanted) for run in own)
     problems = sum(row.problem is not None for row in rows)
     if really and problems:
         first = next(row for row in rows if row.problem is not None)
@@ -142,11 +142,11 @@ def _as_time(text: str, bare: BareNumber) -> str:
 
 
 def _row(
-    book: Book, task: records.Task, run: records.Run, read: ReadValue | str | None, wanted: Wanted
+    setup: str, task: records.Task, run: records.Run, read: ReadValue | str | None, wanted: Wanted
 ) -> ReadAgain:
     return ReadAgain(
         run.id,
-        book.setups[book.setup_index[run.setup_id]].label,
+        setup,
         run.typed,
         _words(run.value, run.resolution, task.measure, task.unit),
         _words(read.value, read.resolution, wanted.measure, wanted.unit)
