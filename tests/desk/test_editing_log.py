@@ -14,7 +14,7 @@ from true_margin.desk.book.needs import seen_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.packs.outgoing import export_pack
-from true_margin.desk.publish import cards, page_data
+from true_margin.desk.publish import cards, page_data, script
 from true_margin.desk.publish.card_facts import card_of
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import write_pack, zip_files
@@ -281,3 +281,22 @@ def test_page_and_report_tell_what_was_seen_but_nothing_private(bench: Bench) ->
         ("crash", None, "while a page was switched"),
         ("seek", "UHD", None),
     ]
+
+
+def test_the_script_holds_how_editing_felt_against_the_log(bench: Bench) -> None:
+    trial(bench, "stutters", freezes=11)
+    trial(bench, "slow", freezes=2)
+    trouble(bench, "crash", times=2)
+
+    def check(text: str) -> tuple[str, str | None]:
+        (line,) = script.check_script(bench.database, bench.slug, text)
+        return line.verdict, line.say
+
+    assert check("A stutters when scrubbing.") == ("overstated", "A is slow when scrubbing.")
+    assert check("The A is slow when scrubbing in Heddle.")[0] == "holds"
+    assert check("A is smooth when seeking.") == ("untested", None)
+    assert check("A crashed three times.") == ("overstated", "A crashed twice.")
+    assert check("A never crashed.")[0] == "backwards"
+    assert check("B never crashed.")[0] == "likely"
+    # What it does not know is left to the other grammar.
+    assert check("Nobody is smooth when scrubbing and is faster than A.")[0] != "holds"

@@ -22,6 +22,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of, spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, StaleError, transaction
+from true_margin.desk.publish.feel_lines import check_feel
 from true_margin.exchange.script_text import ScriptLine, read_script
 from true_margin.store import scripts, shootouts
 from true_margin.store.database import Database
@@ -143,7 +144,8 @@ def _check(book: Book, names: Names, text: str) -> Checked | None:
     if text not in known:
         if len(known) > MOST_KNOWN:
             known.clear()
-        known[text] = check_line(analysis_of(book), names, text)
+        felt = check_feel(book, text, dict(names.also))
+        known[text] = felt or check_line(analysis_of(book), names, text)
     return known[text]
 
 
