@@ -298,5 +298,8 @@ def test_the_script_holds_how_editing_felt_against_the_log(bench: Bench) -> None
     assert check("A crashed three times.") == ("overstated", "A crashed twice.")
     assert check("A never crashed.")[0] == "backwards"
     assert check("B never crashed.")[0] == "likely"
+    # A pronoun is not the beginning of a name.
+    bench.machine("Item")
+    assert script.check_script(bench.database, bench.slug, "It crashed twice.") == ()
     # What it does not know is left to the other grammar.
     assert check("Nobody is smooth when scrubbing and is faster than A.")[0] != "holds"

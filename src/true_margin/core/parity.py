@@ -250,8 +250,8 @@ def judged_apart(nearly: bool, reason: str) -> ConditionDifference:
         nearly: they did nearly the same; else it was not the same job.
         reason: why, in the person's words.
     """
-    weight = Weight.CONFOUNDS if nearly else TABLE[Condition.WORK][Subject.MACHINE]
-    words = "nearly the same, by a person's word" if nearly else "not the same, by a person's word"
+    weight, said = (Weight.CONFOUNDS, "nearly") if nearly else (Weight.BREAKS, "not")
+    words = f"{said} the same, by a person's word"
     return ConditionDifference(Condition.WORK, words, "", weight, reason)
 
 

@@ -12107,6 +12107,8 @@ export interface components {
         /**
          * StepView
          * @description One step: what was done, when, by whom, with its runs and what was seen.
+         *
+         *     ``counts`` says in words which runs count, where the step closed the inquiry.
          */
         StepView: {
             /**

@@ -38,6 +38,7 @@ from true_margin.desk.runs import changes as run_changes
 from true_margin.desk.runs import entry, ratios, runs
 from true_margin.desk.runs import marks as run_marks
 from true_margin.store.database import Database
+from true_margin.store.outputs import Logbook
 
 router = stage_router("runs")
 
@@ -185,7 +186,7 @@ async def picture_trouble(
 
 
 async def _picture(
-    kind: observed.Logbook, entry_id: UUID, file: UploadFile, database: Database, who: str
+    kind: Logbook, entry_id: UUID, file: UploadFile, database: Database, who: str
 ) -> observed.Observations:
     content = await file.read(run_marks.MOST_PICTURE_BYTES + 1)
     name = plain_name(file, "picture")

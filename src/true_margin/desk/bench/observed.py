@@ -19,16 +19,6 @@ from true_margin.store import outputs, records, runs, shootouts
 from true_margin.store.database import Database
 from true_margin.store.outputs import Logbook
 
-__all__ = [
-    "Logbook",
-    "Observations",
-    "attach_picture",
-    "note_trial",
-    "note_trouble",
-    "show_observations",
-    "withdraw_entry",
-]
-
 
 @dataclass(frozen=True, slots=True)
 class Observations:

@@ -17,7 +17,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.editing_log import say_seen
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
-from true_margin.desk.margins.inquiry_words import inquiry_line
+from true_margin.desk.margins.inquiry_words import COUNTS, inquiry_line
 from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
 
@@ -33,7 +33,10 @@ class StepThing:
 
 @dataclass(frozen=True, slots=True)
 class StepView:
-    """One step: what was done, when, by whom, with its runs and what was seen."""
+    """One step: what was done, when, by whom, with its runs and what was seen.
+
+    ``counts`` says in words which runs count, where the step closed the inquiry.
+    """
 
     place: int
     kind: str
@@ -81,7 +84,7 @@ def _step(book: Book, step: records.InquiryStep) -> StepView:
         step.place,
         step.kind,
         step.words,
-        step.counts,
+        step.counts and COUNTS[step.counts],
         step.who,
         step.noted_at,
         (

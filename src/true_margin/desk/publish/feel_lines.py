@@ -16,6 +16,9 @@ from true_margin.core.feel_claims import (
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.editing_log import log_of
 
+LEAST_SHORT = 3
+"""A short name has so many signs at least: "it" and "he" are no machines."""
+
 
 def check_feel(book: Book, text: str, other_names: dict[str, int]) -> Checked | None:
     """Judge a sentence about how editing felt or what went wrong; None where it is none.
@@ -49,7 +52,10 @@ def _setup(book: Book, who: str, other_names: dict[str, int]) -> Match:
     own = next((at for name, at in other_names.items() if name.casefold() == who.casefold()), None)
     if own is not None:
         return Match(who, MatchState.ONE, own, (own,))
-    return match_name(who, [setup.label for setup in book.setups])
+    labels = [setup.label for setup in book.setups]
+    if len(who) < LEAST_SHORT and who.casefold() not in {label.casefold() for label in labels}:
+        return Match(who, MatchState.NONE)
+    return match_name(who, labels)
 
 
 def _grade(book: Book, claim: FeelClaim, at: int, app: str | None) -> Checked:

@@ -8,13 +8,6 @@ import { InquiryStep } from "./InquiryStep"
 type View = Schemas["InquiryView"]
 type Step = Schemas["StepView"]
 
-const COUNTS: Record<string, string> = {
-  before: "the runs before count",
-  again: "the runs tried again count",
-  both: "both count",
-  none: "none of them counts",
-}
-
 /** One inquiry as dated steps, from what was suspected to what came out. */
 export function Inquiry({ slug, view }: { slug: string; view: View }) {
   const [open, setOpen] = useState(false)
@@ -50,7 +43,7 @@ function StepLine({ slug, step }: { slug: string; step: Step }) {
       <span className={step.kind === "came out" ? "font-bold" : "text-mute"}>{step.kind}</span>
       <div>
         {step.words && <p>{step.words}</p>}
-        {step.counts && <p className="font-bold">{COUNTS[step.counts]}</p>}
+        {step.counts && <p className="font-bold">{step.counts}</p>}
         {step.things.length > 0 && (
           <ul>
             {step.things.map((thing) => (

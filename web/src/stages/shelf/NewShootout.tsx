@@ -43,7 +43,7 @@ export function NewShootout() {
           placeholder="Which laptop for the road?"
         />
       </div>
-      <div className="w-40">
+      <div className="w-36">
         <Field label="On trial">
           {(id) => (
             <select
