@@ -75,7 +75,10 @@ def check_claims(
             print(json.dumps(claim_object(line, checked), allow_nan=False))
             continue
         print(f"{line.number}: {checked.verdict.value}: {line.text}")
-        for note in (checked.reason, checked.say and f"say: {checked.say}"):
+        models = checked.of_models
+        other = models is not None and models.verdict is not checked.verdict
+        of_models = f"of the models: {models.verdict.value}" if models and other else ""
+        for note in (checked.reason, checked.say and f"say: {checked.say}", of_models):
             if note:
                 print(f"    {note}")
 

@@ -489,8 +489,9 @@ def test_a_rival_that_was_given_another_job_is_said_to_be_unknown(bench: Bench) 
 
 
 def test_it_says_how_much_less_is_known_of_models(bench: Bench) -> None:
-    notes = shown(bench, add(bench)).notes
-    note = next(each for each in notes if each.startswith("One sample of each model was timed"))
+    note = shown(bench, add(bench)).samples
+    assert note is not None
+    assert note.startswith("One sample of each model was timed")
     found = re.search(r"is known to ± ([\d.]+) %, that of their models to ± ([\d.]+) %", note)
     assert found is not None
     assert float(found[2]) > float(found[1])

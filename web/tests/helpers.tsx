@@ -49,6 +49,7 @@ export function pickRow(id: string, more: Partial<Schemas["PickRow"]> = {}): Sch
     setup_id: id,
     machine_id: `machine of ${id}`,
     label: id.toUpperCase(),
+    samples: [],
     keep: false,
     price: {
       amount: "1000",
@@ -110,6 +111,8 @@ export function pickView(
     offers: [],
     waits: [],
     notes: [],
+    samples: null,
+    predicted: [],
     ...more,
   }
 }

@@ -119,6 +119,7 @@ class NewMachine(Request):
     """A machine to add, with its first setup."""
 
     name: Name = Field(description="Name, unique in the line-up")
+    model: Name | None = Field(default=None, description="Model that it is a sample of")
     setup: Name | None = Field(default=None, description="Name of its first setup")
     copy_from: UUID | None = Field(default=None, description="Machine whose specs to take over")
     specs: Cells = Field(default_factory=dict, description=SPEC_CELLS)
@@ -129,6 +130,9 @@ class MachineChange(Request):
 
     version: Version
     name: Name | None = Field(default=None, description="New name")
+    model: Name | None = Field(
+        default=None, description="Model that it is a sample of; null where it stands for itself"
+    )
     specs: Cells | None = Field(default=None, description=SPEC_CELLS)
 
 

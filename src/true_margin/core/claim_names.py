@@ -52,11 +52,13 @@ class NamedThing:
         kind: "S" setups, "T" tasks, "A" app, "G" group, "U" a name that nothing has.
         which: indices that it may mean; of a group all its members.
         text: as it stands.
+        model: whether it is a model's name, whose samples are meant together.
     """
 
     kind: str
     which: tuple[int, ...]
     text: str
+    model: bool = False
 
 
 @dataclass(frozen=True)
@@ -70,6 +72,7 @@ class Names:
         apps: app of each task.
         groups: members of each group by its name in the plural, such as "laptops".
         also: other names that a person has set, for setups.
+        models: name of the model of each setup; empty where each is its own.
     """
 
     setups: Sequence[str]
@@ -78,6 +81,7 @@ class Names:
     apps: Sequence[str]
     groups: Mapping[str, tuple[int, ...]] = field(default_factory=dict)
     also: Mapping[str, int] = field(default_factory=dict)
+    models: Sequence[str] = ()
 
     @cached_property
     def _known(self) -> dict[str, NamedThing]:
@@ -100,8 +104,19 @@ class Names:
         }
         found |= {name: NamedThing("S", tuple(sorted(own)), name) for name, own in short.items()}
         found |= {_small(name): NamedThing("G", own, name) for name, own in self.groups.items()}
+        found |= self._model_names()
+        # A machine's own name means that machine, whatever model is called like it.
         return found | {
             name: NamedThing("S", tuple(sorted(own)), name) for name, own in whole.items()
+        }
+
+    def _model_names(self) -> dict[str, NamedThing]:
+        found: dict[str, list[int]] = {}
+        for i, model in enumerate(self.models):
+            found.setdefault(model, []).append(i)
+        return {
+            _small(model): NamedThing("S", tuple(own), model, model=True)
+            for model, own in found.items()
         }
 
     def _task_names(self) -> dict[str, set[int]]:
@@ -145,7 +160,7 @@ class Names:
                 found = NamedThing("S", self._initials[match["large"]], match[0])
             else:
                 known = self._known[_small(match[0])]
-                found = NamedThing(known.kind, known.which, match[0])
+                found = NamedThing(known.kind, known.which, match[0], known.model)
             signs.append(found)
             return f"‹{found.kind}{len(signs) - 1}›"
 

@@ -125,6 +125,12 @@ class Market:
     barred: frozenset[int] = frozenset()
     noise: tuple[float | None, ...] = ()
 
+    def for_models(self, owned: int | None) -> tuple[Decimal | None, ...]:
+        """Prices by which one setup of each model is chosen to stand for it: the owned first."""
+        return tuple(
+            Decimal(-1) if setup == owned else price for setup, price in enumerate(self.prices)
+        )
+
 
 @dataclass(frozen=True, slots=True)
 class Limits:

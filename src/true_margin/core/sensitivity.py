@@ -13,6 +13,7 @@ from decimal import Decimal
 
 from true_margin.core.analysis import Analysis
 from true_margin.core.errors import CoreError
+from true_margin.core.model_speeds import model_speeds
 from true_margin.core.picks import MOST_YEARS, Market, Rule, ViewerProfile, decide, prepare
 from true_margin.core.weekly import WEEKS_IN_YEAR, Waiting
 from true_margin.core.work_speed import WorkSpeeds, all_scaled, moved_speeds, scaled, work_speeds
@@ -95,7 +96,11 @@ def chosen_setup(
     analysis: Analysis, viewer: ViewerProfile, market: Market, speeds: WorkSpeeds | None = None
 ) -> int | None:
     """Index of the setup that is picked for a viewer; None for none."""
-    at = work_speeds(analysis, viewer.work) if speeds is None else speeds
+    at = speeds
+    if at is None:
+        found = work_speeds(analysis, viewer.work)
+        standing = market.for_models(viewer.owned)
+        at = None if found is None else model_speeds(analysis, found, viewer.work, standing)
     contest = None if at is None else prepare(analysis, viewer, market, at)
     if contest is None or isinstance(contest, str):
         return None

@@ -69,9 +69,15 @@ class WorkSpeeds:
         return np.asarray((self.pairs.hi - self.pairs.lo) / 2.0)
 
     def place(self, setup: int | None) -> int | None:
-        """Place of a setup by index; None where it is not on the ladder."""
+        """Place of a setup by index, or of the model it is of; None where it is not there."""
+        if setup is not None and self.members:
+            return next((at for at, own in enumerate(self.members) if setup in own), None)
         found = np.flatnonzero(self.setups == (-1 if setup is None else setup))
         return int(found[0]) if len(found) else None
+
+    def of(self, place: int) -> tuple[int, ...]:
+        """Indices of the setups whose mean an entry is: one, or those of a model."""
+        return tuple((self.members[place] if self.members else self.setups[[place]]).tolist())
 
 
 def work_speeds(analysis: Analysis, work: Work) -> WorkSpeeds | None:
@@ -181,17 +187,17 @@ def moved_speeds(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> WorkSpee
         speeds: at the work as it is.
         work: on the same tasks, each with other weights or amounts above 0.
     """
-    theta = analysis.fit.theta[speeds.setups]
+    mean, theta = _means(speeds, analysis.fit.theta)
     if speeds.weekly is None or work.amounts is None:
         weights = np.asarray(work.weights) / sum(work.weights)
-        estimate = np.where(weights > 0, weights * theta, 0.0).sum(axis=1)
+        estimate = mean @ np.where(weights > 0, weights * theta, 0.0).sum(axis=1)
         return replace(speeds, pairs=_estimated(speeds.pairs, estimate))
     weekly = speeds.weekly
     amounts = dict(enumerate(work.amounts))
-    parts = np.zeros_like(weekly.parts)
+    parts = np.zeros_like(theta)
     for task in weekly_tasks(analysis, amounts):
         parts[:, task] = hours_of(analysis, task, amounts[task], theta[:, task])
-    hours = parts.sum(axis=1)
+    hours = np.exp(mean @ np.log(parts.sum(axis=1)))
     wider = float(hours.mean() / weekly.hours.estimate.mean())
     moved = Weekly(
         replace(
@@ -201,9 +207,22 @@ def moved_speeds(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> WorkSpee
             covariance=weekly.hours.covariance * wider**2,
         ),
         replace(weekly.logs, estimate=-np.log(hours)),
-        parts,
+        mean @ parts,
     )
     return replace(speeds, weekly=moved, pairs=_estimated(speeds.pairs, -np.log(hours)))
+
+
+def _means(speeds: WorkSpeeds, theta: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Weights of the setups in each entry's mean, and the log speeds of these setups."""
+    if not speeds.members:
+        return np.eye(len(speeds.setups)), theta[speeds.setups]
+    setups = np.concatenate(speeds.members)
+    mean = np.zeros((len(speeds.members), len(setups)))
+    at = 0
+    for row, own in zip(mean, speeds.members, strict=True):
+        row[at : at + len(own)] = 1.0 / len(own)
+        at += len(own)
+    return mean, theta[setups]
 
 
 def _estimated(pairs: PairTable, estimate: FloatArray) -> PairTable:

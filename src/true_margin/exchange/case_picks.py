@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
@@ -59,17 +58,13 @@ def picks_object(analysis: Analysis, viewer: ViewerProfile) -> dict[str, Any]:
 
 
 def _contest(analysis: Analysis, viewer: ViewerProfile) -> Contest | NoPick:
-    prices = analysis.study.prices or (None,) * len(analysis.study.setups)
+    market = Market(analysis.study.prices or (None,) * len(analysis.study.setups))
     # Whatever is weighed or accepted, models stand on the ladder of the work.
     speeds = work_speeds(analysis, viewer.work)
     if speeds is None:
         return NoPick.NO_WORK
-    whole = model_speeds(analysis, speeds, viewer.work, prices)
-    owned = viewer.owned
-    if owned is not None and whole.members:
-        mine = (s for s, own in zip(whole.setups, whole.members, strict=True) if owned in own)
-        owned = int(next(mine, owned))
-    return prepare(analysis, replace(viewer, owned=owned), Market(prices), whole)
+    whole = model_speeds(analysis, speeds, viewer.work, market.for_models(viewer.owned))
+    return prepare(analysis, viewer, market, whole)
 
 
 def _amount(amount: Decimal | None) -> float | None:

@@ -37,6 +37,7 @@ _NAMES = frozenset(
         "machine",
         "machine_a",
         "machine_b",
+        "model",
         "other_task",
         "own_name",
         "name",

@@ -68,6 +68,7 @@ class PackMachine(PackRow):
     """A computer; its specs stand in a table of their own."""
 
     name: Name
+    model: Name | None = None
     retired_at: datetime | None = None
     archived_at: datetime | None = None
 

@@ -81,10 +81,20 @@ def _sentences(lines: list[tuple[int, str]], *, joined: bool) -> list[ScriptLine
 
 def claim_object(line: ScriptLine, checked: Checked) -> dict[str, Any]:
     """A checked line as it is printed with ``--json``."""
+    models = checked.of_models
     return {
         "line": line.number,
         "text": line.text,
         "verdict": checked.verdict.value,
+        "of_models": None
+        if models is None
+        else {
+            "verdict": models.verdict.value,
+            "quantity": models.value,
+            "lo": models.lo,
+            "hi": models.hi,
+            "say": models.say,
+        },
         "quantity": checked.value,
         "unit": checked.quantity,
         "lo": checked.lo,

@@ -81,9 +81,11 @@ class MachineRow(Versioned, Base):
     """A physical computer; ``specs`` holds its rows of the spec sheet by field."""
 
     __tablename__ = "machines"
-    __table_args__ = (UniqueConstraint("shootout_id", "name"), filled("name"))
+    __table_args__ = (UniqueConstraint("shootout_id", "name"), filled("name"), filled("model"))
     shootout_id: Mapped[uuid.UUID] = shootout_key()
     name: Mapped[str] = mapped_column(String(120))
+    # What a shop sells; None where the machine is the only sample of its own.
+    model: Mapped[str | None] = mapped_column(String(120))
     position: Mapped[int] = mapped_column(default=0)
     specs: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     retired_at: Mapped[datetime | None]

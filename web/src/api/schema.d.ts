@@ -3804,7 +3804,8 @@ export interface components {
          *
          *     ``line`` is where it begins, from 1; ``was`` the verdict that a person saw last where it
          *     is another now; ``figure`` the figure with its interval in words; ``behind`` the runs and
-         *     what confounds the pair. ``a``, ``b`` and ``task`` lead to the pair.
+         *     what confounds the pair; ``models`` the same for the models. ``a``, ``b`` and ``task``
+         *     lead to the pair.
          */
         CheckedLine: {
             /**
@@ -3832,6 +3833,8 @@ export interface components {
              * @description The line
              */
             line: number;
+            /** @description What holds of the models; null where that is no other question */
+            models: components["schemas"]["ModelVerdict"] | null;
             /**
              * Reason
              * @description Why, in words
@@ -6007,6 +6010,7 @@ export interface components {
          * @description A physical computer, its setups and its price records, newest first.
          *
          *     ``specs`` holds its rows of the spec sheet by field, numbers in the row's unit.
+         *     ``model`` is what it is a sample of; None where it stands for itself.
          */
         Machine: {
             /**
@@ -6020,6 +6024,11 @@ export interface components {
              * @description Id, which never changes
              */
             id: string;
+            /**
+             * Model
+             * @description Model that a machine is a sample of; null where it stands for itself
+             */
+            model: string | null;
             /**
              * Name
              * @description Name
@@ -6068,6 +6077,11 @@ export interface components {
          * @description Fields of a machine to change; those left out stay as they are.
          */
         MachineChange: {
+            /**
+             * Model
+             * @description Model that it is a sample of; null where it stands for itself
+             */
+            model?: string | null;
             /**
              * Name
              * @description New name
@@ -6559,6 +6573,35 @@ export interface components {
             into_id: string;
         };
         /**
+         * ModelVerdict
+         * @description What holds of the models, where one sample or a few were timed.
+         *
+         *     ``figure`` is the figure with the wider interval, in words; ``say`` a line that holds of the
+         *     models; ``same`` says whether the verdict is that of the machines that were tested.
+         */
+        ModelVerdict: {
+            /**
+             * Figure
+             * @description The figure
+             */
+            figure: string | null;
+            /**
+             * Same
+             * @description Whether the verdict is that of the machines that were tested
+             */
+            same: boolean;
+            /**
+             * Say
+             * @description A sentence that holds
+             */
+            say: string | null;
+            /**
+             * Verdict
+             * @description Whether the sentence holds
+             */
+            verdict: string;
+        };
+        /**
          * NameInScript
          * @description Another name for a setup.
          */
@@ -6823,6 +6866,11 @@ export interface components {
              * @description Machine whose specs to take over
              */
             copy_from?: string | null;
+            /**
+             * Model
+             * @description Model that it is a sample of
+             */
+            model?: string | null;
             /**
              * Name
              * @description Name, unique in the line-up
@@ -8568,6 +8616,7 @@ export interface components {
          *
          *     ``ratio`` is times as fast as the reference; ``open`` says whether it may be picked,
          *     ``out`` why not and ``why`` the same in words; ``value`` is speed ratio over price ratio.
+         *     ``samples`` names the setups whose mean a model is; empty where it is one setup alone.
          */
         PickRow: {
             /**
@@ -8637,6 +8686,11 @@ export interface components {
              */
             same_money: string | null;
             /**
+             * Samples
+             * @description Setups whose mean a model is; empty where it is one setup alone
+             */
+            samples: string[];
+            /**
              * Setup Id
              * Format: uuid
              * @description Id of the setup
@@ -8685,6 +8739,9 @@ export interface components {
         /**
          * PickView
          * @description Everything about one viewer; ``reference`` is the setup that reads 1x.
+         *
+         *     ``samples`` says how much less is known of models than of the machines that were timed,
+         *     ``predicted`` how long one run takes on a sample of what is picked.
          */
         PickView: {
             /**
@@ -8714,6 +8771,11 @@ export interface components {
             offers: components["schemas"]["OfferView"][];
             /** @description What is picked; null where nothing is */
             picked: components["schemas"]["Picked"] | null;
+            /**
+             * Predicted
+             * @description How long one run of each task takes on another sample of what is picked
+             */
+            predicted: components["schemas"]["PredictedRun"][];
             /** @description What is wrong, in words or with its field; null for nothing */
             problem: components["schemas"]["PickProblem"] | null;
             /**
@@ -8726,6 +8788,11 @@ export interface components {
              * @description Rows, in their order
              */
             rows: components["schemas"]["PickRow"][];
+            /**
+             * Samples
+             * @description How much less is known of models than of the machines; null for no pick
+             */
+            samples: string | null;
             /**
              * Steps
              * @description Steps along the frontier, from the cheapest on
@@ -8978,6 +9045,57 @@ export interface components {
          * @enum {string}
          */
         PlaybackQuality: "full" | "half" | "quarter" | "none";
+        /**
+         * PredictedRun
+         * @description One run to come on another sample of what is picked.
+         *
+         *     ``seconds`` as it most likely takes, ``lo`` and ``hi`` the ends that hold it as often as the
+         *     shootout's confidence says; ``span`` are the ends as times, ``words`` all of it in a
+         *     sentence; ``accepted`` says whether the viewer stated a time for it.
+         */
+        PredictedRun: {
+            /**
+             * Accepted
+             * @description Whether the viewer stated a time that is fast enough
+             */
+            accepted: boolean;
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
+            hi: number;
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
+            lo: number;
+            /**
+             * Seconds
+             * @description How long it stands in a film, in seconds
+             */
+            seconds: number;
+            /**
+             * Span
+             * @description Ends of the interval as times
+             */
+            span: string;
+            /**
+             * Task
+             * @description Name of the task
+             */
+            task: string;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Id of the task; null for the mix, or none
+             */
+            task_id: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
         /**
          * PresetView
          * @description Settings to start from, as typed; ``own`` where a reviewer kept them.
@@ -13869,6 +13987,7 @@ export interface operations {
                      *           "machine": {
                      *             "archived_at": null,
                      *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "model": null,
                      *             "name": "Halyard S",
                      *             "position": 1,
                      *             "prices": [],
@@ -14023,6 +14142,7 @@ export interface operations {
                      *           "machine": {
                      *             "archived_at": null,
                      *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "model": null,
                      *             "name": "Halyard S",
                      *             "position": 1,
                      *             "prices": [],
@@ -14454,6 +14574,7 @@ export interface operations {
             content: {
                 /**
                  * @example {
+                 *       "model": "as noted",
                  *       "name": "Halyard S",
                  *       "specs": {
                  *         "field": "as noted"
@@ -14475,6 +14596,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -14671,6 +14793,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -14804,6 +14927,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -14944,6 +15068,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -16859,6 +16984,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -17992,6 +18118,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -18128,6 +18255,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -20002,6 +20130,7 @@ export interface operations {
                      *           "machine": {
                      *             "archived_at": null,
                      *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "model": null,
                      *             "name": "Halyard S",
                      *             "position": 1,
                      *             "prices": [],
@@ -20559,6 +20688,7 @@ export interface operations {
                      *           "machine": {
                      *             "archived_at": null,
                      *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "model": null,
                      *             "name": "Halyard S",
                      *             "position": 1,
                      *             "prices": [],
@@ -20724,6 +20854,7 @@ export interface operations {
                      *           "machine": {
                      *             "archived_at": null,
                      *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "model": null,
                      *             "name": "Halyard S",
                      *             "position": 1,
                      *             "prices": [],
@@ -20953,6 +21084,7 @@ export interface operations {
                 /**
                  * @example {
                  *       "copy_from": "00000000-0000-4000-8000-000000000001",
+                 *       "model": "as noted",
                  *       "name": "Halyard S",
                  *       "setup": "Halyard S",
                  *       "specs": {
@@ -20974,6 +21106,7 @@ export interface operations {
                      * @example {
                      *       "archived_at": "2026-11-24T21:40:00Z",
                      *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "model": "as noted",
                      *       "name": "Halyard S",
                      *       "position": 1,
                      *       "prices": [
@@ -22550,6 +22683,18 @@ export interface operations {
                      *         "surety": "as noted",
                      *         "what": "as noted"
                      *       },
+                     *       "predicted": [
+                     *         {
+                     *           "accepted": false,
+                     *           "hi": 1,
+                     *           "lo": 1,
+                     *           "seconds": 1,
+                     *           "span": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
                      *       "problem": {
                      *         "field": "as noted",
                      *         "reason": "no work",
@@ -22609,6 +22754,9 @@ export interface operations {
                      *           },
                      *           "ratio": 1,
                      *           "same_money": "as noted",
+                     *           "samples": [
+                     *             "as noted"
+                     *           ],
                      *           "setup_id": "00000000-0000-4000-8000-000000000001",
                      *           "upgrade": {
                      *             "break_even": null,
@@ -22654,6 +22802,7 @@ export interface operations {
                      *           "why": "as noted"
                      *         }
                      *       ],
+                     *       "samples": "as noted",
                      *       "steps": [
                      *         {
                      *           "end": "as noted",
@@ -22874,6 +23023,18 @@ export interface operations {
                      *         "surety": "as noted",
                      *         "what": "as noted"
                      *       },
+                     *       "predicted": [
+                     *         {
+                     *           "accepted": false,
+                     *           "hi": 1,
+                     *           "lo": 1,
+                     *           "seconds": 1,
+                     *           "span": "as noted",
+                     *           "task": "Lantern parade, export",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
                      *       "problem": {
                      *         "field": "as noted",
                      *         "reason": "no work",
@@ -22933,6 +23094,9 @@ export interface operations {
                      *           },
                      *           "ratio": 1,
                      *           "same_money": "as noted",
+                     *           "samples": [
+                     *             "as noted"
+                     *           ],
                      *           "setup_id": "00000000-0000-4000-8000-000000000001",
                      *           "upgrade": {
                      *             "break_even": null,
@@ -22978,6 +23142,7 @@ export interface operations {
                      *           "why": "as noted"
                      *         }
                      *       ],
+                     *       "samples": "as noted",
                      *       "steps": [
                      *         {
                      *           "end": "as noted",
@@ -23069,6 +23234,7 @@ export interface operations {
                      *       {
                      *         "archived_at": "2026-11-24T21:40:00Z",
                      *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "model": "as noted",
                      *         "name": "Halyard S",
                      *         "position": 1,
                      *         "prices": [
@@ -24248,6 +24414,7 @@ export interface operations {
                      *           "machine": {
                      *             "archived_at": null,
                      *             "id": "00000000-0000-4000-8000-000000000001",
+                     *             "model": null,
                      *             "name": "Halyard S",
                      *             "position": 1,
                      *             "prices": [],
@@ -24758,6 +24925,12 @@ export interface operations {
                      *           ],
                      *           "figure": "as noted",
                      *           "line": 1,
+                     *           "models": {
+                     *             "figure": null,
+                     *             "same": false,
+                     *             "say": null,
+                     *             "verdict": "as noted"
+                     *           },
                      *           "reason": "as noted",
                      *           "say": "as noted",
                      *           "task": "Lantern parade, export",
@@ -24848,6 +25021,12 @@ export interface operations {
                      *           ],
                      *           "figure": "as noted",
                      *           "line": 1,
+                     *           "models": {
+                     *             "figure": null,
+                     *             "same": false,
+                     *             "say": null,
+                     *             "verdict": "as noted"
+                     *           },
                      *           "reason": "as noted",
                      *           "say": "as noted",
                      *           "task": "Lantern parade, export",
@@ -24936,6 +25115,12 @@ export interface operations {
                      *         ],
                      *         "figure": "as noted",
                      *         "line": 1,
+                     *         "models": {
+                     *           "figure": "as noted",
+                     *           "same": false,
+                     *           "say": "as noted",
+                     *           "verdict": "as noted"
+                     *         },
                      *         "reason": "as noted",
                      *         "say": "as noted",
                      *         "task": "Lantern parade, export",
@@ -25006,6 +25191,12 @@ export interface operations {
                      *           ],
                      *           "figure": "as noted",
                      *           "line": 1,
+                     *           "models": {
+                     *             "figure": null,
+                     *             "same": false,
+                     *             "say": null,
+                     *             "verdict": "as noted"
+                     *           },
                      *           "reason": "as noted",
                      *           "say": "as noted",
                      *           "task": "Lantern parade, export",
@@ -25095,6 +25286,12 @@ export interface operations {
                      *           ],
                      *           "figure": "as noted",
                      *           "line": 1,
+                     *           "models": {
+                     *             "figure": null,
+                     *             "same": false,
+                     *             "say": null,
+                     *             "verdict": "as noted"
+                     *           },
                      *           "reason": "as noted",
                      *           "say": "as noted",
                      *           "task": "Lantern parade, export",

@@ -72,6 +72,7 @@ def build_study(book: Book) -> Study:
         ),
         broken=parity_of(book).broken,
         units=_samples(book),
+        models=tuple(model_label(book, setup) for setup in book.setups),
         notes=tuple(
             Note(
                 book.task_index[each.task_id],
@@ -95,6 +96,14 @@ def _samples(book: Book) -> tuple[int, ...]:
     """Which physical sample each setup is a state of: its machine."""
     place = {machine.id: at for at, machine in enumerate(book.machines)}
     return tuple(place[book.machine_of[setup.id].id] for setup in book.setups)
+
+
+def model_label(book: Book, setup: records.Setup) -> str:
+    """The model that a setup stands for, in the same state; its own label where none is said."""
+    machine = book.machine_of[setup.id]
+    if machine.model is None:
+        return setup.label
+    return machine.model if len(machine.setups) == 1 else f"{machine.model} {setup.name}"
 
 
 def mix_of(book: Book) -> tuple[float, ...]:

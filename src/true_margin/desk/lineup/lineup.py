@@ -41,6 +41,7 @@ def add_machine(database: Database, slug: str, fields: Mapping[str, Any]) -> rec
             known = _copied(lineup.list_machines(session, shootout.id), copy_from)
         rows = machine_rows(lineup.list_free_rows(session, shootout.id))
         own["specs"] = read_cells(known, own.get("specs") or {}, rows)
+        own["model"] = _model(session, shootout.id, own.get("model"))
         key = lineup.add_machine(session, shootout.id, own)
         lineup.add_setup(session, key, {"name": first_setup})
         return _machine(session, shootout.id, key)
@@ -51,6 +52,15 @@ def _copied(machines: tuple[records.Machine, ...], key: UUID) -> dict[str, Any]:
     if source is None:
         raise RefusedError("copy_from", "The machine to copy is not in this line-up.")
     return {field: value for field, value in source.specs.items() if field not in NOT_COPIED}
+
+
+def _model(session: Session, home: UUID, said: str | None) -> str | None:
+    """A model's name as it is spelt in the line-up already, so that its samples find together."""
+    if said is None:
+        return None
+    machines = lineup.list_machines(session, home)
+    there = [name for m in machines for name in (m.model, m.name) if name is not None]
+    return next((name for name in there if name.casefold() == said.casefold()), said)
 
 
 def _machine(session: Session, home: UUID, key: UUID) -> records.Machine:
@@ -69,6 +79,8 @@ def change_machine(
             rows = machine_rows(lineup.list_free_rows(session, home))
             known = _machine(session, home, machine_id).specs
             own["specs"] = read_cells(known, own["specs"] or {}, rows)
+        if "model" in own:
+            own["model"] = _model(session, home, own["model"])
         lineup.change_machine(session, machine_id, version, own)
         return _machine(session, home, machine_id)
 

@@ -14,6 +14,7 @@ from true_margin.core.picks import Contest
 from true_margin.core.weekly import Span
 from true_margin.core.wording import ratio_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.solve import Prices, Solved, solve
 from true_margin.desk.picks.words import (
     OfferEnd,
@@ -59,7 +60,7 @@ def steps_of(book: Book, viewer: Viewer, contest: Contest | None) -> Iterator[Pi
     """The steps of the frontier, from the cheapest on."""
     if contest is None:
         return
-    labels = [book.setups[int(s)].label for s in contest.setups]
+    labels = [contender_name(book, contest.speeds, at) for at in range(len(contest.setups))]
     years = contest.viewer.horizon
     steps = frontier_steps(
         contest.speeds,
@@ -99,7 +100,7 @@ def offers_of(
         if price.until is None or price.record_id is None or price.record_id in seen:
             continue
         seen.add(price.record_id)
-        after = solve(book, viewer, what_if, (price.record_id,), solved.speeds)
+        after = solve(book, viewer, what_if, (price.record_id,), solved.by_setup)
         machine = book.machine_of[setup.id]
         days = (price.until - book.shootout.price_date).days
         now, then = _picked_name(book, solved), _picked_name(book, after)
@@ -111,7 +112,7 @@ def _picked_name(book: Book, solved: Solved) -> str:
     if solved.contest is None or solved.decision is None or solved.decision.pick is None:
         return "nothing"
     pick = solved.decision.pick
-    label = book.setups[int(solved.contest.setups[pick])].label
+    label = contender_name(book, solved.contest.speeds, pick)
     return say_keeping(label, keep=pick == solved.contest.keep)
 
 

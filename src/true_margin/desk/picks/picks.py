@@ -24,6 +24,8 @@ from true_margin.desk.picks.ahead import (
     steps_of,
     waits_of,
 )
+from true_margin.desk.picks.contenders import contender_name
+from true_margin.desk.picks.predicted import PredictedRun, predicted_runs
 from true_margin.desk.picks.rows import PickRow, rows_of
 from true_margin.desk.picks.solve import Prices, Solved, core_viewer, market_of, solve
 from true_margin.desk.picks.viewer_prices import NOT_CONVERTED
@@ -73,7 +75,11 @@ class Picked:
 
 @dataclass(frozen=True, slots=True)
 class PickView:
-    """Everything about one viewer; ``reference`` is the setup that reads 1x."""
+    """Everything about one viewer; ``reference`` is the setup that reads 1x.
+
+    ``samples`` says how much less is known of models than of the machines that were timed,
+    ``predicted`` how long one run takes on a sample of what is picked.
+    """
 
     currency: str
     reference: str | None
@@ -86,6 +92,8 @@ class PickView:
     offers: tuple[OfferView, ...]
     waits: tuple[WaitView, ...]
     notes: tuple[str, ...]
+    samples: str | None
+    predicted: tuple[PredictedRun, ...]
 
 
 def show_pick(book: Book, viewer: Viewer, what_if: Prices | None = None) -> PickView:
@@ -94,14 +102,16 @@ def show_pick(book: Book, viewer: Viewer, what_if: Prices | None = None) -> Pick
     needs = tuple(say_needs(book, stored_needs(viewer.needs)))
     problem = None if solved.nothing is None else _problem(viewer, solved)
     if solved.speeds is None:
-        return PickView(viewer.currency, None, needs, None, problem, (), (), (), (), (), ())
+        return PickView(
+            viewer.currency, None, needs, None, problem, (), (), (), (), (), (), None, ()
+        )
     contest = solved.contest or _bare(book, viewer, solved)
     reference = _reference(book, viewer, solved.speeds)
     off = tuple(list_off(book, solved.speeds.comparison))
     picked = None if solved.contest is None else _picked(book, viewer, solved)
     return PickView(
         viewer.currency,
-        None if reference is None else book.setups[int(solved.speeds.setups[reference])].label,
+        None if reference is None else contender_name(book, solved.speeds, reference),
         needs,
         picked,
         problem,
@@ -111,6 +121,8 @@ def show_pick(book: Book, viewer: Viewer, what_if: Prices | None = None) -> Pick
         tuple(offers_of(book, viewer, solved, what_if)),
         tuple(waits_of(book, viewer, solved)),
         tuple(_notes(book, viewer, solved, off)),
+        _samples(book, solved),
+        tuple(predicted_runs(book, viewer, solved)),
     )
 
 
@@ -166,7 +178,7 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
     what, sure = say_what(said, pick), say_surety(said, chance)
     return Picked(
         setup.id,
-        setup.label,
+        said.label(pick),
         pick == contest.keep,
         int(contest.price[pick]) * contest.market.unit,
         chance,
@@ -190,7 +202,7 @@ def _samples(book: Book, solved: Solved) -> str | None:
         return SAMPLES_ALIKE
     if second is None or not speeds.pairs.comparable[decision.pick, second]:
         return None
-    names = [book.setups[int(contest.setups[at])].label for at in (decision.pick, second)]
+    names = [contender_name(book, speeds, at) for at in (decision.pick, second)]
     known = float(speeds.half[decision.pick, second])
     return say_samples(spread, names, known, float(speeds.models.half()[decision.pick, second]))
 
@@ -199,7 +211,7 @@ def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) ->
     speeds = solved.speeds
     assert speeds is not None
     if len(speeds.setups) == 1:
-        only = book.setups[int(speeds.setups[0])].label
+        only = contender_name(book, speeds, 0)
         yield f"Only {only} did all of this work: a second setup makes a choice."
     if viewer.owned_setup_id is not None:
         at = book.setup_index.get(viewer.owned_setup_id)
@@ -211,9 +223,6 @@ def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) ->
                 f"{book.setups[at].label}, which this viewer owns, is not on the ladder of this "
                 f"work ({why}), so nothing can be set against it."
             )
-    samples = _samples(book, solved)
-    if samples is not None:
-        yield samples
     unpriced = [
         f"{book.setups[int(s)].label} ({solved.prices[int(s)].problem})"
         for s in speeds.setups
@@ -222,10 +231,11 @@ def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) ->
     if unpriced:
         yield f"No price: {', '.join(unpriced)}."
     used = np.flatnonzero(speeds.comparison.study.mix)
+    older = np.asarray(analysis_of(book).fit.carried[:, used].any(axis=1))
     carried = [
-        book.setups[int(s)].label
-        for s in speeds.setups
-        if analysis_of(book).fit.carried[int(s)][used].any()
+        contender_name(book, speeds, place)
+        for place in range(len(speeds.setups))
+        if older[list(speeds.of(place))].any()
     ]
     if carried:
         yield f"Carried over from an earlier round: {', '.join(carried)}."

@@ -19,6 +19,7 @@ from true_margin.core.upgrade import PaybackKind, upgrade_to
 from true_margin.core.weekly import Span, hours_span
 from true_margin.core.wording import ratio_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.observed import Observed, beyond_speed, observed_of
 from true_margin.desk.picks.solve import Solved
 from true_margin.desk.picks.viewer_prices import SetupPrice
@@ -91,11 +92,13 @@ class PickRow:
 
     ``ratio`` is times as fast as the reference; ``open`` says whether it may be picked,
     ``out`` why not and ``why`` the same in words; ``value`` is speed ratio over price ratio.
+    ``samples`` names the setups whose mean a model is; empty where it is one setup alone.
     """
 
     setup_id: UUID
     machine_id: UUID
     label: str
+    samples: tuple[str, ...]
     keep: bool
     price: SetupPrice
     ratio: float
@@ -168,7 +171,8 @@ def _row(
     return PickRow(
         setup_id=setup.id,
         machine_id=book.machine_of[setup.id].id,
-        label=setup.label,
+        label=contender_name(book, speeds, place),
+        samples=_samples(book, speeds.of(place)),
         keep=is_owned,
         price=solved.prices[at],
         ratio=ratios.value,
@@ -187,6 +191,10 @@ def _row(
         beyond=None if owned is None else beyond_speed(book, owned, at),
         observed=observed_of(book, at, viewer, weekly),
     )
+
+
+def _samples(book: Book, setups: tuple[int, ...]) -> tuple[str, ...]:
+    return tuple(book.setups[at].label for at in setups) if len(setups) > 1 else ()
 
 
 def _why_not(
@@ -232,7 +240,7 @@ def _same_money(book: Book, viewer: Viewer, contest: Contest, place: int) -> str
     margin = speeds.pairs.margin(other, place)
     if margin.call is Call.NOT_COMPARABLE:
         return None
-    label = book.setups[int(speeds.setups[other])].label
+    label = contender_name(book, speeds, other)
     less = int(price[place] - price[other]) * contest.market.unit
     ratio = None if margin.call is Call.LEVEL else margin.ratio
     return say_same_money(label, ratio, less, viewer.currency, beaten=better is not None)

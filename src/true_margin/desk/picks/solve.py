@@ -10,6 +10,7 @@ from uuid import UUID
 
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import CoreError
+from true_margin.core.model_speeds import model_speeds
 from true_margin.core.needs import NOISE
 from true_margin.core.numerals import short
 from true_margin.core.picks import Contest, Decision, Market, NoPick, decide, prepare
@@ -20,6 +21,7 @@ from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.needs import misses, seen_of, stored_needs
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.picks.contenders import shared_misses, tried_prices
 from true_margin.desk.picks.viewer_prices import SetupPrice, owned_price, price_for
 from true_margin.desk.picks.words import RULE_OF
 from true_margin.store.records.viewers import Viewer
@@ -30,9 +32,14 @@ Prices = Mapping[UUID, Decimal]
 
 @dataclass(frozen=True, slots=True)
 class Solved:
-    """A viewer's contest and what came of it; ``nothing`` where there is no pick."""
+    """A viewer's contest and what came of it; ``nothing`` where there is no pick.
+
+    ``by_setup`` are the speeds of the setups, ``speeds`` those of the contenders: the same
+    where each setup is the only sample of its model.
+    """
 
     prices: tuple[SetupPrice, ...]
+    by_setup: WorkSpeeds | None
     speeds: WorkSpeeds | None
     contest: Contest | None
     decision: Decision | None
@@ -136,26 +143,29 @@ def solve(
         viewer: whom it is for.
         what_if: prices to try.
         ended: price records that no longer count.
-        known: speeds at this work, where they were worked out before.
+        known: speeds of the setups at this work, where they were worked out before.
 
     Raises:
         RefusedError: something that nobody can mean, with its field.
     """
     who = check_viewer(book, viewer)
+    tried = tried_prices(book, what_if)
     prices = tuple(
-        owned_price(book, viewer, setup) or price_for(book, viewer, setup, what_if, ended)
+        owned_price(book, viewer, setup) or price_for(book, viewer, setup, tried, ended)
         for setup in book.setups
     )
-    missed = misses(book, stored_needs(viewer.needs))
-    speeds = speeds_of(book, who) if known is None else known
-    if speeds is None:
-        return Solved(prices, None, None, None, NoPick.NO_WORK, missed)
+    missed = shared_misses(book, misses(book, stored_needs(viewer.needs)))
+    by_setup = speeds_of(book, who) if known is None else known
+    if by_setup is None:
+        return Solved(prices, None, None, None, None, NoPick.NO_WORK, missed)
     market = market_of(book, viewer, prices, missed)
-    contest = prepare(analysis_of(book), who, market, speeds)
+    analysis = analysis_of(book)
+    speeds = model_speeds(analysis, by_setup, who.work, market.for_models(who.owned))
+    contest = prepare(analysis, who, market, speeds)
     if not isinstance(contest, Contest):
-        return Solved(prices, speeds, None, None, contest, missed)
+        return Solved(prices, by_setup, speeds, None, None, contest, missed)
     decision = decide(contest)
-    return Solved(prices, speeds, contest, decision, decision.nothing, missed)
+    return Solved(prices, by_setup, speeds, contest, decision, decision.nothing, missed)
 
 
 def market_of(

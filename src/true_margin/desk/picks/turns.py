@@ -100,17 +100,22 @@ def _lever(book: Book, viewer: Viewer, lever: Lever) -> LeverView:
         if turning is None:
             return None
         value = _own_unit(book, viewer, lever, field, turning.value)
-        pick = "nothing" if turning.pick is None else book.setups[turning.pick].label
-        if (
-            turning.pick is not None
-            and book.setups[turning.pick].id == viewer.owned_setup_id
-            and viewer.rule != "value"
-        ):
-            pick = f"keep {pick}"
-        return TurnView(value, _words(book, viewer, lever, field, turning.value), pick)
+        words = _words(book, viewer, lever, field, turning.value)
+        return TurnView(value, words, _picked(book, viewer, turning.pick))
 
     now = _words(book, viewer, lever, field, lever.value)
     return LeverView(field, task_id, title, now, turn(lever.below), turn(lever.above))
+
+
+def _picked(book: Book, viewer: Viewer, setup: int | None) -> str:
+    """What is picked beyond a turn; a setup that stands for a model goes by the model's name."""
+    if setup is None:
+        return "nothing"
+    models = analysis_of(book).study.model_of
+    samples = [at for at, model in enumerate(models) if model == models[setup]]
+    name = models[setup] if len(samples) > 1 else book.setups[setup].label
+    keeps = any(book.setups[at].id == viewer.owned_setup_id for at in samples)
+    return f"keep {name}" if keeps and viewer.rule != "value" else name
 
 
 def _own_unit(book: Book, viewer: Viewer, lever: Lever, field: str, value: float) -> float:

@@ -119,7 +119,7 @@ def _pick(book: Book, viewer: Viewer) -> PickView:
     except RefusedError as error:
         # A viewer that was stored may ask for what a changed shootout cannot give.
         problem = PickProblem(error.field, error.reason)
-        return PickView(viewer.currency, None, (), None, problem, (), (), (), (), (), ())
+        return PickView(viewer.currency, None, (), None, problem, (), (), (), (), (), (), None, ())
 
 
 def show_viewer(database: Database, slug: str, viewer_id: UUID) -> PickView:

@@ -18,6 +18,7 @@ from true_margin.core.upgrade import Payback, PaybackKind, Upgrade
 from true_margin.core.weekly import Span
 from true_margin.core.wording import count_of, format_elapsed, format_ratio, ratio_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.picks.contenders import contender_name
 from true_margin.store.records.viewers import Viewer
 
 RULE_OF = {"fastest": Rule.FASTEST, "value": Rule.VALUE, "worth": Rule.WORTH, "enough": Rule.ENOUGH}
@@ -74,7 +75,7 @@ class PickContext:
 
     def label(self, place: int) -> str:
         """Name of a contender."""
-        return self.book.setups[int(self.contest.setups[place])].label
+        return contender_name(self.book, self.contest.speeds, place)
 
     def price(self, place: int) -> str:
         """Price of a contender."""

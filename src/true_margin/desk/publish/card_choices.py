@@ -14,9 +14,10 @@ from true_margin.desk.book.sheet_rows import machine_rows
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup.spec_sheet import cell_text
 from true_margin.desk.picks.picks import PickView
+from true_margin.desk.picks.predicted import how_often
 from true_margin.desk.picks.viewers import answer, find_viewer
 from true_margin.desk.picks.words import say_money
-from true_margin.desk.publish.card_parts import Chosen, foot, heading_of
+from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, of_samples
 from true_margin.publish.card_data import CardSetup, PickCard, PriceCard, PricePoint, SpecCard
 from true_margin.publish.looks import Shape
 from true_margin.store import records
@@ -84,6 +85,7 @@ def price_of_viewer(book: Book, card: KeptCard, _: Shape) -> PriceCard:
     ]
     if unpriced:
         notes.append(f"no price: {', '.join(unpriced)}")
+    notes += of_samples(book)
     shown_budget = "" if budget is None else f"budget {say_money(budget, view.currency)}"
     return PriceCard(
         heading_of(
@@ -109,6 +111,13 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
         *foot(book, None, [book.setup_index[row.setup_id] for row in view.rows]),
         f"prices of {say_day(book.shootout.price_date, whole=True)}",
     ]
+    notes += [
+        f"one run of {run.task} on a sample of its own: {run.span}, "
+        f"{how_often(book.shootout.confidence)}"
+        for run in view.predicted
+        if run.accepted
+    ]
+    notes += of_samples(book)
     heading = heading_of(book, card, name, rule, notes)
     facts: list[tuple[str, str]] = []
     if budget is not None:

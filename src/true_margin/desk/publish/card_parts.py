@@ -97,6 +97,18 @@ def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
         yield f"{faked} of them simulated" if faked < runs else "all of them simulated"
 
 
+def of_samples(book: Book) -> list[str]:
+    """What a card that recommends a model rests on: how many samples, and how alike they are."""
+    analysis = analysis_of(book)
+    spread = analysis.unit_spread
+    if spread.cv == 0:
+        return ["samples of a model are taken to be alike"]
+    models = analysis.study.model_of
+    one_each = len(set(models)) == len(models)
+    timed = "one sample of each model timed" if one_each else "few samples of each model timed"
+    return [f"{timed}; how much samples differ is {spread.basis.value}"]
+
+
 def say_time(seconds: float) -> str:
     """Write a typical time as a clock, with tenths below a minute."""
     return format_elapsed(seconds, 0.1 if seconds < 60 else 1.0)

@@ -83,15 +83,20 @@ def findings(book: Book) -> Iterator[str]:
 
 
 def pick_lines(book: Book) -> Iterator[str]:
-    """What each viewer should buy, in a sentence each."""
+    """What each viewer should buy, in a sentence each; then what is known of other samples."""
+    samples: list[str] = []
     for viewer in book.viewers:
         if viewer.retired_at is not None:
             continue
         view = answer(book, viewer)
         if view.picked is not None:
             yield f"{viewer.name}: {view.picked.sentence}"
+            promised = (run.words for run in view.predicted if run.accepted)
+            yield from (f"{viewer.name}: {words}" for words in promised)
+            samples += [view.samples] if view.samples else []
         elif view.problem is not None:
             yield f"{viewer.name}: no pick. {view.problem.words}"
+    yield from dict.fromkeys(samples)
 
 
 def _machine(book: Book, machine: records.Machine) -> str:

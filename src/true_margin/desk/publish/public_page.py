@@ -35,6 +35,10 @@ _CARD = re.compile(r"^card-([0-9a-f-]{36})-(wide|tall|square)-(day|night|clear)\
 _TABLE = re.compile(r"^(results|specs|prices)\.(csv|xlsx|md|html)$")
 
 
+MOST_PREDICTED = 4
+"""Of so many tasks one run is predicted in a stranger's answer."""
+
+
 @dataclass(frozen=True, slots=True)
 class PublicFile:
     """A file of an edition."""
@@ -169,7 +173,11 @@ def _yours(book: Book, asked: Mapping[str, str]) -> Yours:
     sentences: tuple[str, ...] = ()
     if view is not None and view.picked is not None:
         told = (view.picked.sentence, view.picked.level, view.picked.second)
-        sentences = tuple(each for each in told if each)
+        sentences = (
+            *(each for each in told if each),
+            *(run.words for run in view.predicted[:MOST_PREDICTED]),
+            *((view.samples,) if view.samples else ()),
+        )
     elif view is not None:
         problem = view.problem.words if view.problem else "Nothing can be picked for this work."
     return Yours(

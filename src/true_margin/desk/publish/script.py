@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -34,12 +34,27 @@ MOST_KNOWN = 20_000
 
 
 @dataclass(frozen=True, slots=True)
+class ModelVerdict:
+    """What holds of the models, where one sample or a few were timed.
+
+    ``figure`` is the figure with the wider interval, in words; ``say`` a line that holds of the
+    models; ``same`` says whether the verdict is that of the machines that were tested.
+    """
+
+    verdict: str
+    figure: str | None
+    say: str | None
+    same: bool
+
+
+@dataclass(frozen=True, slots=True)
 class CheckedLine:
     """A claim of the script.
 
     ``line`` is where it begins, from 1; ``was`` the verdict that a person saw last where it
     is another now; ``figure`` the figure with its interval in words; ``behind`` the runs and
-    what confounds the pair. ``a``, ``b`` and ``task`` lead to the pair.
+    what confounds the pair; ``models`` the same for the models. ``a``, ``b`` and ``task``
+    lead to the pair.
     """
 
     line: int
@@ -53,6 +68,7 @@ class CheckedLine:
     a: UUID | None
     b: UUID | None
     task: str | None
+    models: ModelVerdict | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,6 +183,7 @@ def _names(book: Book) -> Names:
         tuple(task.app for task in book.tasks),
         {name: tuple(own) for name, own in groups.items()},
         {name: book.setup_index[key] for name, key in _own_names(book).items()},
+        analysis_of(book).study.model_of,
     )
 
 
@@ -221,7 +238,16 @@ def _line(book: Book, line: ScriptLine, checked: Checked, seen: str | None) -> C
         a,
         b,
         task,
+        _of_models(checked),
     )
+
+
+def _of_models(checked: Checked) -> ModelVerdict | None:
+    own = checked.of_models
+    if own is None:
+        return None
+    same = own.verdict is checked.verdict
+    return ModelVerdict(own.verdict.value, _figure(own), own.say, same)
 
 
 def _figure(checked: Checked) -> str | None:
@@ -237,11 +263,18 @@ def _figure(checked: Checked) -> str | None:
 
 def _behind(book: Book, checked: Checked) -> Iterator[str]:
     """Runs, and what confounds the pair; a cause that is named where something confounds it."""
+    study = analysis_of(book).study
     tasks = range(len(book.tasks)) if checked.task is None else [checked.task]
     for setup in (checked.a, checked.b):
-        if setup is not None:
-            runs = int(sum(book.index.ok[setup, t] for t in tasks))
-            yield f"{book.setups[setup].label}: {count_of(runs, 'run')}"
+        if setup is None:
+            continue
+        model = study.model_of[setup]
+        if not _is_named(model, checked.models):
+            yield f"{book.setups[setup].label}: {_runs(book, [setup], tasks)}"
+            continue
+        own = [at for at, each in enumerate(study.model_of) if each == model]
+        samples = len({int(study.unit_of[at]) for at in own})
+        yield f"{model}: {count_of(samples, 'sample')}, {_runs(book, own, tasks)}"
     if checked.a is None or checked.b is None:
         return
     muddy = sorted(
@@ -257,6 +290,14 @@ def _behind(book: Book, checked: Checked) -> Iterator[str]:
     if checked.cause is not None:
         said = f"names a cause ({checked.cause})"
         yield f"{said}: the pair is muddied, so it is not shown" if muddy else said
+
+
+def _is_named(model: str, names: Sequence[str]) -> bool:
+    return any(name.casefold() == model.casefold() for name in names)
+
+
+def _runs(book: Book, setups: Iterable[int], tasks: Iterable[int]) -> str:
+    return count_of(sum(int(book.index.ok[setup, t]) for setup in setups for t in tasks), "run")
 
 
 def keep_script(database: Database, slug: str, text: str, version: int) -> ScriptView:

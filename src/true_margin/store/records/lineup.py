@@ -78,10 +78,12 @@ class Machine:
 
     ``prices`` are those that count, ``withdrawn_prices`` those that no longer do.
     ``specs`` holds its rows of the spec sheet by field, numbers in the row's unit.
+    ``model`` is what it is a sample of; None where it stands for itself.
     """
 
     id: UUID
     name: str
+    model: str | None
     position: int
     specs: dict[str, Any]
     retired_at: datetime | None

@@ -65,6 +65,7 @@ export function MachineHead({
         </span>
       </button>
       <span className="mt-1 flex flex-wrap gap-x-4 text-[13px] font-normal text-mute">
+        {machine.model && <span>a sample of {machine.model}</span>}
         {machine.retired_at && <span>retired</span>}
         {shares_with.length > 0 && <span>shares parts with {shares_with.join(", ")}</span>}
         {machine.setups.map((setup) => (

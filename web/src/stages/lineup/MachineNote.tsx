@@ -13,7 +13,7 @@ import { Extras } from "./Extras"
 import { MachineActions } from "./MachineActions"
 import { Prices } from "./Prices"
 import { SetupFields } from "./SetupFields"
-import type { Column, Machine, Row, Setup } from "./specs"
+import { type Column, type Machine, type Row, type Setup, shownValue } from "./specs"
 import { theirName, useCells } from "./useCells"
 
 /** One machine: its name, setups and price records. */
@@ -40,7 +40,7 @@ export function MachineNote({
   onClose: () => void
 }) {
   const { machine } = column
-  const { renameMachine, renameSetup } = useCells(slug)
+  const { renameMachine, renameSetup, saveModel } = useCells(slug)
   const copy = useAddSetup(slug)
   return (
     <SideNote title={`Machine · ${count(column.runs, "run")}`} onClose={onClose}>
@@ -51,6 +51,16 @@ export function MachineNote({
           text={machine.name}
           onSave={renameMachine(machine)}
           theirs={theirName}
+        />
+      </div>
+      <div className="flex items-baseline gap-2 text-[13px]">
+        <span className="text-mute">a sample of</span>
+        <EditCell
+          label="Model that it is a sample of"
+          shown={machine.model ?? "itself: no other of its model is here"}
+          text={machine.model ?? ""}
+          onSave={saveModel(machine)}
+          theirs={(problem) => shownValue(problem.current?.model)}
         />
       </div>
       <Writes>

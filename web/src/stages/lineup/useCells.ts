@@ -31,6 +31,10 @@ export function useCells(slug: string) {
       saver(id, version, (now, name) =>
         machines.mutateAsync({ id, body: { version: now, name: name ?? "" } }),
       ),
+    saveModel: ({ id, version }: Machine) =>
+      saver(id, version, (now, model) =>
+        machines.mutateAsync({ id, body: { version: now, model } }),
+      ),
     renameSetup: ({ id, version }: Setup) =>
       saver(id, version, (now, name) =>
         setups.mutateAsync({ id, body: { version: now, name: name ?? "" } }),

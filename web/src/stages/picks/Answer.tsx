@@ -50,11 +50,12 @@ export function Answer({
       </div>
       {picked?.level && <p className="mt-2 text-[13px] text-mute">{picked.level}</p>}
       {picked?.second && <p className="mt-1 text-[13px] text-mute">{picked.second}</p>}
-      {view.notes.map((note) => (
+      {[...view.notes, ...(view.samples ? [view.samples] : [])].map((note) => (
         <p key={note} className="mt-1 text-[13px] text-mute">
           {note}
         </p>
       ))}
+      {picked && <Predicted runs={view.predicted} label={picked.label} />}
       {best?.upgrade && owned && (
         <table className="mt-4 w-full text-[13px]">
           <caption className="text-left text-mute">Against {owned.label}</caption>
@@ -79,6 +80,27 @@ export function Answer({
       )}
       <Out view={view} />
     </div>
+  )
+}
+
+/** How long one run takes on a machine of the viewer's own, not only on the one that was timed. */
+function Predicted({ runs, label }: { runs: Schemas["PredictedRun"][]; label: string }) {
+  if (runs.length === 0) return null
+  return (
+    <details className="mt-2 text-[13px]" open={runs.some((run) => run.accepted)}>
+      <summary className="cursor-pointer text-mute">One run on {label} of the viewer's own</summary>
+      <ul>
+        {runs.map((run) => (
+          <li key={run.task_id} className="flex justify-between gap-3 border-t border-line py-0.5">
+            <span className="min-w-0 break-words">{run.task}</span>
+            <span className="figure whitespace-nowrap">{run.span}</span>
+          </li>
+        ))}
+      </ul>
+      <p className="text-mute">
+        Scatter of one run, another sample and what is known of the mean are in each.
+      </p>
+    </details>
   )
 }
 

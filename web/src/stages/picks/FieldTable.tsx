@@ -77,6 +77,11 @@ function SetupRow({
           <SetupMark index={place} size={11} />
           {row.label}
         </span>
+        {row.samples.length > 0 && (
+          <span className="block text-[12px] font-normal text-mute">
+            mean of {row.samples.join(", ")}
+          </span>
+        )}
       </th>
       <td className="figure pr-3 text-right">
         {row.price.amount === null ? "–" : money(row.price.amount)}

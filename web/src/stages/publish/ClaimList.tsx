@@ -33,6 +33,7 @@ export function ClaimList({
             {claim.figure && <span className="ml-2">{claim.figure}</span>}
           </p>
           {claim.reason && <p className="text-mute">{claim.reason}</p>}
+          {claim.models && <OfModels own={claim.models} />}
           {claim.behind.length > 0 && (
             <p className="text-mute">
               {claim.behind.join(" · ")}
@@ -64,5 +65,19 @@ export function ClaimList({
         </li>
       ))}
     </ol>
+  )
+}
+
+/** What holds of the models, of which these machines are samples. */
+function OfModels({ own }: { own: Schemas["ModelVerdict"] }) {
+  if (own.same) return <p className="text-mute">of the models too: {own.figure ?? own.verdict}</p>
+  return (
+    <p>
+      of the models: <strong>{own.verdict}</strong>
+      {own.figure && <span className="ml-2">{own.figure}</span>}
+      {own.say && own.verdict !== "holds" && (
+        <span className="block text-mute">Of the models, say: {own.say}</span>
+      )}
+    </p>
   )
 }
