@@ -127,7 +127,18 @@ def test_a_line_about_a_model_names_the_model() -> None:
     found = check(two_of_oak(), "Oak is 4 times as fast as Elm on film.")
     assert found.verdict is Verdict.OVERSTATED
     assert found.say is not None
-    assert found.say.startswith("Oak is 2.9")
+    assert found.say.startswith("Oak is over 2.")
+
+
+@pytest.mark.parametrize(
+    "text", ["Oak is 3 times as fast as Elm on film.", "Elm takes 3 times as long as Oak on film."]
+)
+def test_the_line_to_say_of_the_models_holds_of_them(text: str) -> None:
+    analysis = one_each()
+    models = check(analysis, text).of_models
+    assert models is not None
+    assert models.say is not None
+    assert verdicts(models.say, analysis)[1] is Verdict.HOLDS
 
 
 def test_a_sample_is_still_named_by_its_own_name() -> None:

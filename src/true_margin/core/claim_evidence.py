@@ -45,9 +45,20 @@ def judge_bound(claim: Claim, margin: BoundMargin) -> Verdict:
 def say_proven(analysis: Analysis, margin: BoundMargin, task: int) -> str | None:
     """A line that the known end of a margin proves; None where it proves no side."""
     names, on = analysis.study.setups, f" on {analysis.study.tasks[task].name}"
-    a, b, least = names[margin.a], names[margin.b], margin.lo
-    if margin.hi < 0.0:
-        a, b, least = b, a, -margin.hi
+    return say_over(names[margin.a], names[margin.b], (margin.lo, margin.hi), on)
+
+
+def say_over(a: str, b: str, ends: tuple[float, float], on: str) -> str | None:
+    """A line that an interval proves, by its nearer end; None where it holds 1.
+
+    Args:
+        a, b: names.
+        ends: of the log ratio of their speeds.
+        on: which task, to stand at the end.
+    """
+    least = ends[0]
+    if ends[1] < 0.0:
+        a, b, least = b, a, -ends[1]
     if least <= 0.0:
         return None
     # Cut, not rounded: what is said must not be more than what is proven.

@@ -13,12 +13,14 @@ from decimal import Decimal
 import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison
+from true_margin.core.claim_evidence import say_over
 from true_margin.core.claim_grammar import Claim, Form
 from true_margin.core.claim_judge import LIKELY_FASTEST, Checked, Judge
 from true_margin.core.claim_names import Names
 from true_margin.core.claim_verdicts import Verdict
+from true_margin.core.claim_words import Told
 from true_margin.core.ladder import simultaneous_quantiles
-from true_margin.core.margins import Margin, Saving, student_quantile
+from true_margin.core.margins import Call, Margin, Saving, student_quantile
 from true_margin.core.samples import ModelTable, add_units
 from true_margin.core.study import FlagArray, Study
 
@@ -85,6 +87,15 @@ class ModelJudge(Judge):
     def _by_evidence(self, claim: Claim, a: int, b: int, task: int | None) -> Checked:  # noqa: ARG002
         # A bound, or a note, tells of one machine.
         return self._untested(a, b, task)
+
+    def _say(self, claim: Told) -> str:
+        # So wide an interval proves its nearer end, not its middle.
+        margin = claim.margin
+        if margin is not None and claim.b is not None and margin.call in (Call.CLEAR, Call.AHEAD):
+            on = "" if claim.task is None else f" on {self._study.tasks[claim.task].name}"
+            names = self._study.setups[claim.a], self._study.setups[claim.b]
+            return say_over(*names, (margin.lo, margin.hi), on) or super()._say(claim)
+        return super()._say(claim)
 
     def _saving(self, comparison: Comparison, a: int, b: int) -> Saving:
         table = self._analysis.models(comparison.task)

@@ -244,10 +244,13 @@ def say_samples(spread: UnitSpread, names: list[str], machines: float, models: f
         else "How much samples of a model differ is "
     )
     known = [f"± {fixed(100 * math.expm1(half), 1)} %" for half in (machines, models)]
-    return (
+    said = (
         f"{timed}{how}. The ratio of {names[0]} to {names[1]} is known to {known[0]}, that of "
-        f"their models to {known[1]}. Where samples are in truth alike, the surety is said too low."
+        f"their models to {known[1]}."
     )
+    if spread.basis is not Basis.ASSUMED:
+        return said
+    return f"{said} Where samples are in truth alike, the surety is said too low."
 
 
 def say_nothing(said_by: NoPick, viewer: Viewer, cheapest: str | None) -> tuple[str, str]:

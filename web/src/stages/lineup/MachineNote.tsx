@@ -54,7 +54,7 @@ export function MachineNote({
         />
       </div>
       <div className="flex items-baseline gap-2 text-[13px]">
-        <span className="text-mute">a sample of</span>
+        <span className="whitespace-nowrap text-mute">a sample of</span>
         <EditCell
           label="Model that it is a sample of"
           shown={machine.model ?? "itself: no other of its model is here"}
