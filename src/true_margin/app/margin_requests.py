@@ -102,3 +102,11 @@ class MergeRounds(Request):
 
     from_id: UUID = Field(description="Round whose runs are moved")
     into_id: UUID = Field(description="Round that they are moved into")
+
+
+class NewPlan(Request):
+    """A plan to freeze: tasks, setups, runs and settings as they stand."""
+
+    words: Told | None = Field(
+        default=None, description="What would count as a difference, in the reviewer's words"
+    )

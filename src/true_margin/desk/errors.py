@@ -125,6 +125,7 @@ _BROKEN = {
     "ck_judgements_about_two": ("part", "It is about one setup, two setups or two tasks."),
     "ck_judgements_two_setups": ("other_setup_id", "These are one setup: two are needed."),
     "ck_judgements_two_tasks": ("other_task_id", "These are one task: two are needed."),
+    "ck_plan_parts_one_part": ("plan", "A part of a plan is a task, or a setup."),
     "ck_noted_ratios_two_setups": ("against_id", "A ratio is of two different setups."),
     "ck_runs_ok_has_value": ("typed", "A run that counts needs a time or an amount."),
 }

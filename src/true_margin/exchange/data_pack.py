@@ -32,6 +32,8 @@ from true_margin.exchange.pack_noted import (
     PackLook,
     PackOutput,
     PackOverrule,
+    PackPlan,
+    PackPlanPart,
     PackPlayback,
     PackPublished,
     PackRatio,
@@ -99,6 +101,8 @@ class Pack(BaseModel):
     sensitivities: list[PackSensitivity] = []
     overrules: list[PackOverrule] = []
     judgements: list[PackJudgement] = []
+    plans: list[PackPlan] = []
+    plan_parts: list[PackPlanPart] = []
     rounds: list[PackRound] = []
     round_versions: list[PackRoundVersion] = []
     runs: list[PackRun] = []

@@ -148,6 +148,26 @@ class PackJudgement(PackRow):
     withdrawn_why: Name | None = None
 
 
+class PackPlan(PackRow):
+    """What was planned before the first run; the newest counts."""
+
+    frozen_at: datetime
+    runs: Annotated[int, Field(ge=1, le=1000)]
+    confidence: Annotated[float, Field(gt=0, lt=1)]
+    materiality: Annotated[float, Field(ge=0, le=1)]
+    words: Told | None = None
+    who: Text = "unknown"
+
+
+class PackPlanPart(PackRow):
+    """A task, or a setup, that a plan holds."""
+
+    frozen_at: datetime
+    task: Name | None = None
+    machine: Name | None = None
+    setup: Name | None = None
+
+
 class PackInquiry(PackRow):
     """Something out of line that was looked into; ``counts`` says which runs count."""
 

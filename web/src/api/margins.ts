@@ -37,6 +37,18 @@ export const sameWorkQuery = (slug: string, task: string) =>
 export const outOfLineQuery = (slug: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/out-of-line", at(slug), STAYS)
 
+/** What was planned before the first run, and what was done otherwise. */
+export const frozenPlanQuery = (slug: string) =>
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/frozen-plan", at(slug), STAYS)
+
+export const useFreezePlan = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/shootouts/{slug}/frozen-plan",
+    (words: string) => ({ ...at(slug), body: words.trim() ? { words } : {} }),
+    followed(slug),
+  )
+
 export const planQuery = (slug: string, difference: number, minutes: number | null) =>
   api.queryOptions(
     "get",

@@ -1466,6 +1466,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/frozen-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Frozen Plan
+         * @description Show what was planned before the first run, and what was done otherwise.
+         */
+        get: operations["show_frozen_plan_api_v1_shootouts__slug__frozen_plan_get"];
+        put?: never;
+        /**
+         * Freeze Plan
+         * @description Freeze the plan as the shootout stands; refused once a run was made.
+         */
+        post: operations["freeze_plan_api_v1_shootouts__slug__frozen_plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/imports": {
         parameters: {
             query?: never;
@@ -4904,6 +4928,33 @@ export interface components {
             title: string;
         };
         /**
+         * FrozenPlan
+         * @description A plan in words: ``says`` what was planned, ``otherwise`` what was done otherwise.
+         */
+        FrozenPlan: {
+            /**
+             * Frozen At
+             * Format: date-time
+             * @description When it was frozen
+             */
+            frozen_at: string;
+            /**
+             * Otherwise
+             * @description What was done otherwise than planned, a sentence each
+             */
+            otherwise: string[];
+            /**
+             * Says
+             * @description What was planned, in a sentence
+             */
+            says: string;
+            /**
+             * Who
+             * @description Who did it
+             */
+            who: string;
+        };
+        /**
          * GivenTexts
          * @description Texts to copy; plain, so that they can be pasted anywhere.
          */
@@ -7014,6 +7065,17 @@ export interface components {
             old: string;
         };
         /**
+         * NewPlan
+         * @description A plan to freeze: tasks, setups, runs and settings as they stand.
+         */
+        NewPlan: {
+            /**
+             * Words
+             * @description What would count as a difference, in the reviewer's words
+             */
+            words?: string | null;
+        };
+        /**
          * NewPreset
          * @description Export settings to keep under a name.
          */
@@ -8945,6 +9007,24 @@ export interface components {
              * @description True where it narrows the answer most for its time
              */
             worth_it: boolean;
+        };
+        /**
+         * PlanView
+         * @description The plan that counts; None where none was frozen. ``why_not`` says why none can be now.
+         */
+        PlanView: {
+            /**
+             * Earlier
+             * @description How many plans were frozen before it and replaced
+             */
+            earlier: number;
+            /** @description The plan that counts; null where none was frozen */
+            plan: components["schemas"]["FrozenPlan"] | null;
+            /**
+             * Why Not
+             * @description Why no plan can be frozen as things stand; null where one can
+             */
+            why_not: string | null;
         };
         /**
          * PlannedView
@@ -20229,6 +20309,123 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["LineUp"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_frozen_plan_api_v1_shootouts__slug__frozen_plan_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "earlier": 1,
+                     *       "plan": {
+                     *         "frozen_at": "2026-11-24T21:40:00Z",
+                     *         "otherwise": [
+                     *           "as noted"
+                     *         ],
+                     *         "says": "as noted",
+                     *         "who": "Marit"
+                     *       },
+                     *       "why_not": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    freeze_plan_api_v1_shootouts__slug__frozen_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "words": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "earlier": 1,
+                     *       "plan": {
+                     *         "frozen_at": "2026-11-24T21:40:00Z",
+                     *         "otherwise": [
+                     *           "as noted"
+                     *         ],
+                     *         "says": "as noted",
+                     *         "who": "Marit"
+                     *       },
+                     *       "why_not": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["PlanView"];
                 };
             };
             /** @description Not now: try again */

@@ -27,6 +27,7 @@ from true_margin.app.margin_requests import (
     NewInquiry,
     NewJudgement,
     NewOverrule,
+    NewPlan,
     NewPublishedFigure,
     NewStep,
 )
@@ -42,6 +43,7 @@ from true_margin.desk.margins import (
     margins,
     out_of_line,
     pairs,
+    plans,
     published,
     rounds_view,
     same_work,
@@ -226,3 +228,15 @@ def bring_earlier(
     """Bring the runs of an earlier shootout in, as earlier rounds."""
     must_see(request, body.slug)
     return earlier.bring_in(database, slug, body.slug, body.task_ids)
+
+
+@router.get("/shootouts/{slug}/frozen-plan")
+def show_frozen_plan(slug: str, database: DatabaseHere) -> plans.PlanView:
+    """Show what was planned before the first run, and what was done otherwise."""
+    return plans.show_plan(database, slug)
+
+
+@router.post("/shootouts/{slug}/frozen-plan", status_code=201)
+def freeze_plan(slug: str, body: NewPlan, database: DatabaseHere, who: Person) -> plans.PlanView:
+    """Freeze the plan as the shootout stands; refused once a run was made."""
+    return plans.freeze_plan(database, slug, body.words, who)

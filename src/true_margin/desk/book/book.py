@@ -56,6 +56,7 @@ class Book:
     entry_pictures: tuple[records.RunPicture, ...] = ()
     ratios: tuple[records.NotedRatio, ...] = ()
     judgements: tuple[records.Judgement, ...] = ()
+    plans: tuple[records.Plan, ...] = ()
     inquiries: tuple[records.Inquiry, ...] = ()
     published: tuple[records.PublishedFigure, ...] = ()
     viewers: tuple[Viewer, ...] = ()

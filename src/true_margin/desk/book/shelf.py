@@ -26,6 +26,7 @@ from true_margin.store import (
     lineup,
     outputs,
     overrules,
+    plans,
     ratios,
     records,
     runs,
@@ -190,6 +191,7 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
             for word in judgements.list_judgements(session, shootout.id)
             if {word.setup_id, word.other_setup_id} - {None} <= there
         ),
+        plans=plans.list_plans(session, shootout.id),
         inquiries=inquiries.list_inquiries(session, shootout.id),
         published=inquiries.list_published(session, shootout.id),
         viewers=viewers.list_viewers(session, shootout.id),

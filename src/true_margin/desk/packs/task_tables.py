@@ -12,7 +12,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import PackTable, Source, Target, copy
 from true_margin.desk.tasks.timelines import stored_file
 from true_margin.exchange.apart import TIMELINE, read_apart
-from true_margin.exchange.pack_noted import PackJudgement, PackOverrule
+from true_margin.exchange.pack_noted import PackJudgement, PackOverrule, PackPlan, PackPlanPart
 from true_margin.exchange.pack_tables import (
     PackRound,
     PackRoundVersion,
@@ -23,7 +23,7 @@ from true_margin.exchange.pack_tables import (
     PackTimelineFile,
 )
 from true_margin.exchange.timeline_files import read_timeline
-from true_margin.store import judgements, overrules, records, shootouts, tasks, timelines
+from true_margin.store import judgements, overrules, plans, records, shootouts, tasks, timelines
 
 
 def content_name(place: int, file: records.TimelineFile) -> str:
@@ -134,6 +134,33 @@ def _add_judgements(target: Target) -> None:
                 "other_setup_id": target.known.setup(word, after="_b"),
             },
         )
+
+
+def _plans(source: Source) -> list[PackPlan]:
+    return [copy(plan, PackPlan) for plan in source.book.plans]
+
+
+def _plan_parts(source: Source) -> Iterator[PackPlanPart]:
+    names = source.task_names
+    for plan in source.book.plans:
+        at = plan.frozen_at
+        known = (names[key] for key in plan.task_ids if key in names)
+        yield from (PackPlanPart(frozen_at=at, task=name) for name in known)
+        for key in plan.setup_ids:
+            if source.setup(key) is not None:
+                yield PackPlanPart(frozen_at=at, **source.setup_columns(key))
+
+
+def _add_plans(target: Target) -> None:
+    for plan in target.pack.plans:
+        own = [part for part in target.pack.plan_parts if part.frozen_at == plan.frozen_at]
+        parts = [
+            {"setup_id": target.known.setup(part)}
+            if part.task is None
+            else {"task_id": target.known.task(part)}
+            for part in own
+        ]
+        plans.add_plan(target.session, target.home, plan.model_dump(), parts)
 
 
 def _add_tasks(target: Target) -> None:
@@ -247,4 +274,6 @@ ON_TASKS = (
     ),
     PackTable(name="overrules", words="overrules", rows=_overrules, add=_add_overrules),
     PackTable(name="judgements", words="words on sameness", rows=_judgements, add=_add_judgements),
+    PackTable(name="plans", words="plans", rows=_plans, add=_add_plans),
+    PackTable(name="plan_parts", words="parts of plans", rows=_plan_parts, part_of="plans"),
 )

@@ -14,6 +14,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup.spec_sheet import cell_text
 from true_margin.desk.margins.margins import ladder_of
+from true_margin.desk.margins.plans import plan_lines
 from true_margin.desk.picks.viewers import answer
 from true_margin.desk.picks.words import say_money
 from true_margin.desk.publish.card_parts import foot
@@ -133,7 +134,7 @@ def _machine(book: Book, machine: records.Machine) -> str:
 
 
 def short_method(book: Book) -> Iterator[str]:
-    """The method in three lines."""
+    """The method in a few lines, with the plan where one was frozen before the first run."""
     s = book.shootout
     ok = int(book.index.ok.sum())
     bad = int(book.index.tried.sum()) - ok
@@ -154,6 +155,7 @@ def short_method(book: Book) -> Iterator[str]:
         "Setups are compared only where they were given the same job. Pairs on a task that were "
         f"not: {broken}; accepted with a reason: {len(parity.overruled)}."
     )
+    yield from plan_lines(book)
 
 
 def method_lines(book: Book) -> Iterator[str]:

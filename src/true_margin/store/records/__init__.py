@@ -14,6 +14,7 @@ from true_margin.store.records.noted import (
     Trial,
     Trouble,
 )
+from true_margin.store.records.plans import Plan
 from true_margin.store.records.runs import Judgement, Mark, Overrule, Run, RunPicture, RunRevision
 from true_margin.store.records.shootout import AppVersion, Round, Shootout
 from true_margin.store.records.tasks import Preset, Task, Timeline, TimelineFile
@@ -33,6 +34,7 @@ __all__ = [
     "OutputLook",
     "Overrule",
     "PairedDevice",
+    "Plan",
     "Playback",
     "Preset",
     "Price",

@@ -11,6 +11,7 @@ import { subjectName } from "../../theme/subjects"
 import { AddMachine } from "./AddMachine"
 import { AddRow } from "./AddRow"
 import { Archived } from "./Archived"
+import { FrozenPlan } from "./FrozenPlan"
 import { MachineNote } from "./MachineNote"
 import { PasteSpecs } from "./PasteSpecs"
 import { RefreshPrices } from "./RefreshPrices"
@@ -86,6 +87,7 @@ export function LineUp() {
         )}
         {data && <Archived slug={slug} machines={data.archived} />}
         {shootout && <ShootoutFacts shootout={shootout} />}
+        {shootout && <FrozenPlan slug={slug} />}
         {!data && !error && <p className="text-mute">Reading the line-up…</p>}
       </StagePage>
       {chosenRow && <RowNote key={row} slug={slug} row={chosenRow} onClose={close} />}

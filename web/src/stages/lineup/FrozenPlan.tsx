@@ -1,0 +1,73 @@
+import { useQuery } from "@tanstack/react-query"
+import { type FormEvent, useState } from "react"
+import { frozenPlanQuery, useFreezePlan } from "../../api/margins"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
+import { count } from "../../theme/format"
+
+/** What was planned before the first run, frozen with its day, and what was done otherwise. */
+export function FrozenPlan({ slug }: { slug: string }) {
+  const { data } = useQuery(frozenPlanQuery(slug))
+  if (!data) return null
+  const { plan, why_not: whyNot } = data
+  return (
+    <section className="mt-4" aria-label="Plan">
+      <h2 className="mb-1 text-[14px]">The plan</h2>
+      {plan ? (
+        <>
+          <p>{plan.says}</p>
+          <p className="text-[13px] text-mute">
+            Frozen by {plan.who}; printed with every edition
+            {data.earlier > 0 && `; ${count(data.earlier, "plan")} before it replaced`}
+          </p>
+          {plan.otherwise.length > 0 && (
+            <ul aria-label="Done otherwise" className="mt-1 border-l-2 border-accent pl-2">
+              {plan.otherwise.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+          )}
+        </>
+      ) : (
+        <p className="text-[13px] text-mute">
+          {whyNot ??
+            "Frozen before the first run, with its day: nobody can say that it was made to fit."}
+        </p>
+      )}
+      {whyNot === null && (
+        <Writes>
+          <Freeze slug={slug} again={plan !== null} />
+        </Writes>
+      )}
+    </section>
+  )
+}
+
+function Freeze({ slug, again }: { slug: string; again: boolean }) {
+  const [words, setWords] = useState("")
+  const freeze = useFreezePlan(slug)
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (!freeze.isPending) freeze.mutate(words, { onSuccess: () => setWords("") })
+  }
+  return (
+    <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-2">
+      <div className="min-w-56 flex-1">
+        <TextField
+          label="What would count as a difference (may stay empty)"
+          placeholder="a film that is ready five minutes sooner"
+          value={words}
+          onText={setWords}
+          maxLength={1000}
+        />
+      </div>
+      <button type="submit" className="btn btn-sm" disabled={freeze.isPending}>
+        {again ? "Freeze it anew" : "Freeze the plan"}
+      </button>
+      <div className="w-full empty:hidden">
+        <ProblemNote error={freeze.error} />
+      </div>
+    </form>
+  )
+}
