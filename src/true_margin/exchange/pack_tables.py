@@ -70,9 +70,9 @@ class PackMachine(PackRow):
     """A computer; its specs stand in a table of their own."""
 
     name: Name
-    model: Name | None = None
     retired_at: datetime | None = None
     archived_at: datetime | None = None
+    model: Name | None = None
 
 
 class PackSetup(PackRow):
