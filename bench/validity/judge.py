@@ -9,10 +9,11 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from scipy.special import ndtri
 
-from bench.validity.worlds import Drawn, World, draw
-from true_margin.core.analysis import Comparison, analyse, mix_weights
+from bench.validity.worlds import Drawn, World, draw, first_runs_of
+from true_margin.core.analysis import Analysis, Comparison, analyse, mix_weights
 from true_margin.core.cells import CellTable
 from true_margin.core.margins import CALL_ORDER, Call
+from true_margin.core.predictions import predict_run
 from true_margin.core.rounds import Fit
 from true_margin.core.study import Settings
 
@@ -67,6 +68,9 @@ class Verdict:
     studies: int = 0
     resemble: int = 0
     first_differ: int = 0
+    level_pairs: int = 0
+    called_as_planned: int = 0
+    called_later: int = 0
 
     def share(self, part: int, whole: int) -> float:
         """A share, or NaN of nothing."""
@@ -82,8 +86,12 @@ def judge(world: World, studies: int, seed: int) -> Verdict:
 
 
 def _judge_one(world: World, drawn: Drawn, verdict: Verdict) -> None:
+    if world.looks is not None:
+        _look_again(world.looks, drawn, verdict)
     study = drawn.study
     analysis = analyse(study)
+    if world.sample is not None:
+        _judge_models(drawn, analysis, verdict)
     cells, fit = analysis.cells, analysis.fit
     verdict.studies += 1
     verdict.resemble += cells.resemblance.fires
@@ -93,6 +101,52 @@ def _judge_one(world: World, drawn: Drawn, verdict: Verdict) -> None:
         weights = mix_weights(study, task)
         _judge_pairs(world, drawn, cells, fit, comparison, weights, verdict)
         _judge_ranks(drawn, comparison, weights, verdict)
+
+
+def _look_again(looks: tuple[int, int], drawn: Drawn, verdict: Verdict) -> None:
+    """Look at level pairs as planned, and after every run that is added."""
+    called: np.ndarray | None = None
+    for runs in range(looks[0], looks[1] + 1):
+        pairs = analyse(first_runs_of(drawn.study, runs)).compare(0).pairs
+        upper = np.triu(pairs.comparable, 1)
+        now = upper & ((pairs.call == CLEAR) | (pairs.call == AHEAD))
+        if called is None:
+            called = now
+            verdict.level_pairs += int(upper.sum())
+            verdict.called_as_planned += int(now.sum())
+        verdict.called_later += int((now & ~called).sum())
+        called |= now
+
+
+def _judge_models(drawn: Drawn, analysis: Analysis, verdict: Verdict) -> None:
+    """Hold what is said of models, of an own sample and of a run to come against the truth."""
+    study = drawn.study
+    for task in [*range(len(study.tasks)), None]:
+        table = analysis.models(task)
+        if table is None:
+            continue
+        place = [study.setups.index(name) for name in table.names]
+        truth = (drawn.models @ mix_weights(study, task))[place]
+        apart = truth[:, None] - truth[None, :]
+        said = table.estimate[:, None] - table.estimate[None, :]
+        upper = np.triu(np.ones_like(apart, dtype=bool), 1)
+        inside = np.abs(said - apart) <= table.half()
+        kind = "models, mix" if task is None else "models, a task"
+        # What one who knows every spread would say of models is another question.
+        nothing = np.full(int(upper.sum()), np.nan)
+        verdict.kinds.setdefault(kind, Tally()).add(inside[upper], nothing)
+    found = {
+        (s, t): predict_run(analysis, [s], t)
+        for s in range(len(study.setups))
+        for t in range(len(study.tasks))
+    }
+    held = [
+        run.lo <= float(np.exp(-drawn.next_run[at])) <= run.hi
+        for at, run in found.items()
+        if run is not None
+    ]
+    tally = verdict.kinds.setdefault("one run to come on another sample", Tally())
+    tally.add(np.array(held), np.full(len(held), np.nan))
 
 
 def _judge_pairs(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
@@ -29,6 +29,10 @@ class World:
         neighbours: correlation of a run with the one before it in its cell.
         warm_up: how much slower the first run of every cell is, as a fraction.
         slow: (chance, fraction): so many runs are slower by so much, right-skewed.
+        sample: true standard deviation of samples of one model, all tasks of one alike; None
+            where the tested machines alone are asked about.
+        looks: (planned, most): runs of each cell are looked at after the planned number and
+            after every one that is added, up to the most; every pair is truly level.
     """
 
     name: str
@@ -44,6 +48,8 @@ class World:
     neighbours: float = 0.0
     warm_up: float = 0.0
     slow: tuple[float, float] = (0.0, 0.0)
+    sample: float | None = None
+    looks: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,11 +60,15 @@ class Drawn:
         study: what a reviewer would have.
         theta: true log speeds as of the latest round, shape (setups, tasks).
         sigma: true spread of one run, reading included, shape (setups, tasks).
+        models: true log speeds of the models, shape (setups, tasks).
+        next_run: log speed of one more run on another sample of each, shape (setups, tasks).
     """
 
     study: Study
     theta: FloatArray
     sigma: FloatArray
+    models: FloatArray
+    next_run: FloatArray
 
 
 def draw(world: World, rng: np.random.Generator) -> Drawn:
@@ -69,8 +79,10 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
     """
     s, t = world.setups, world.tasks
     theta = -np.log(rng.uniform(*world.seconds, t)) + rng.normal(
-        0, LOG_RATIO_SD / np.sqrt(2), (s, t)
+        0, 0.0 if world.looks else LOG_RATIO_SD / np.sqrt(2), (s, t)
     )
+    models = theta
+    theta = models + rng.normal(0, world.sample or 0.0, (s, 1))
     factors = np.resize(world.setup_factors, s)
     spread = np.resize(world.spread, t)
     sigma = factors[:, None] * spread[None, :]
@@ -105,9 +117,10 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
         np.full(len(setup), world.resolution_s),
         np.ones(len(setup), dtype=bool),
     )
+    planned = None if world.looks is None else world.looks[0]
     study = Study(
         tuple(f"S{i}" for i in range(s)),
-        tuple(TaskFacts(f"T{i}", app="one app") for i in range(t)),
+        tuple(TaskFacts(f"T{i}", app="one app", planned_runs=planned) for i in range(t)),
         tuple(f"r{i}" for i in range(rounds)),
         runs,
         0,
@@ -115,7 +128,21 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
         (),
         Settings(),
     )
-    return Drawn(study, theta, sigma)
+    bought = models + rng.normal(0, world.sample or 0.0, (s, 1))
+    return Drawn(study, theta, sigma, models, bought + sigma * rng.normal(size=(s, t)))
+
+
+def first_runs_of(study: Study, most: int) -> Study:
+    """The same shootout when every cell had so many runs."""
+    runs = study.runs
+    cell = (runs.setup * len(study.tasks) + runs.task) * len(study.rounds) + runs.round
+    place = np.zeros(len(cell), dtype=int)
+    for each in np.unique(cell):
+        own = np.flatnonzero(cell == each)
+        place[own] = np.arange(len(own))
+    kept = place < most
+    columns = {each.name: getattr(runs, each.name)[kept] for each in fields(runs)}
+    return replace(study, runs=RunTable(**columns))
 
 
 def _noise(world: World, n: np.ndarray, rng: np.random.Generator) -> FloatArray:

@@ -115,6 +115,28 @@ def test_runs_that_resemble_each_other_widen_the_intervals() -> None:
     assert margin_of(alike, "A", "B").se > 1.2 * margin_of(blind, "A", "B").se
 
 
+def test_equal_readings_do_not_resemble_each_other() -> None:
+    # Whole seconds: most cells show nothing, and one shows a step. That is no drift.
+    flat, step = [34.0, 34.0, 34.0], [41.0, 41.0, 42.0]
+    runs = [
+        {"setup": setup, "task": "T", "value": value, "order": place + 1, "resolution": 1}
+        for setup in "ABCDEFGHIJ"
+        for place, value in enumerate(step if setup == "C" else flat)
+    ]
+    found = analysed(runs).cells.resemblance
+    assert found.ratio == pytest.approx(1.5, rel=1e-3)
+    assert not found.fires
+
+
+def test_where_all_readings_are_equal_nothing_is_tested() -> None:
+    runs = [
+        {"setup": setup, "task": "T", "value": 31.0, "order": place + 1, "resolution": 1}
+        for setup in "AB"
+        for place in range(3)
+    ]
+    assert not analysed(runs).cells.resemblance.applied
+
+
 @given(st.integers(1, 60), st.sampled_from([0.0, 0.1, 0.4, 0.8]))
 def test_the_mean_of_runs_that_resemble_each_other(n: int, rho: float) -> None:
     lags = np.abs(np.arange(n)[:, None] - np.arange(n)[None, :])
