@@ -74,7 +74,8 @@ def estimate_resemblance(
     told = (neighbours > 0) & (scatter > 0)
     if not told.any():
         return NONE
-    n, variance, scatter, neighbours = (each[told] for each in (n, variance, scatter, neighbours))
+    n, variance = n[told], variance[told]
+    scatter, neighbours = scatter[told], neighbours[told]
     total = float((scatter / variance).sum())
     ratio = float((neighbours / variance).sum()) / total
     df = float((n - 1).sum())
