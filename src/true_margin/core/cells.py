@@ -124,7 +124,11 @@ class CellTable:
 
     def per_cell(self, values: FloatArray | FlagArray) -> FloatArray:
         """Add up an array of the runs by cell."""
-        return _cell_sum(values, self.cell_of_run, len(self))
+        return _cell_sum(values, self.start)
+
+    def per_run(self, values: FloatArray | IndexArray) -> FloatArray:
+        """Give every run what its cell has."""
+        return np.repeat(np.asarray(values, dtype=float), self.n)
 
     def __len__(self) -> int:
         return len(self.setup)
@@ -146,18 +150,14 @@ def build_cells(study: Study) -> CellTable:
         Gelman et al. (2013), Bayesian Data Analysis, 3rd ed., 2.6; Smyth (2004).
     """
     runs = study.runs
-    counted = np.flatnonzero(runs.counted)
-    key = _cell_key(study, counted)
-    # Last key first: cell, then order; a stable sort keeps list place for ties.
-    place = np.lexsort((runs.order[counted], key))
-    run, key = counted[place], key[place]
-    begins = np.diff(key, prepend=-1) != 0
-    first = np.flatnonzero(begins)
-    cell_of_run = np.cumsum(begins) - 1
+    run, key = _by_cell(study)
+    first = np.flatnonzero(np.diff(key, prepend=-1))
     n = np.diff(np.append(first, len(run)))
-    v = _log_speed(study, run)
-    mean = _cell_sum(v, cell_of_run, len(first)) / n
-    scatter = _cell_sum((v - mean[cell_of_run]) ** 2, cell_of_run, len(first))
+    cell_of_run = np.repeat(np.arange(len(first)), n)
+    value = runs.value[run]
+    v = _log_speed(study, value, runs.task[run[first]], n)
+    mean = _cell_sum(v, first) / n
+    scatter = _cell_sum((v - np.repeat(mean, n)) ** 2, first)
     task = runs.task[run[first]]
     setup = runs.setup[run[first]]
     shares = estimate_shares(len(study.setups), setup, task, n, scatter)
@@ -165,21 +165,21 @@ def build_cells(study: Study) -> CellTable:
     plain = _variances(_spreads(study, task, n, scatter / share))
     tested = n >= LEAST_RUNS
     if not runs.ordered.all():
-        tested &= _cell_sum(runs.ordered[run], cell_of_run, len(first)) == n
+        tested &= _cell_sum(runs.ordered[run], first) == n
     resemblance = _resemblance(tested, n, plain[task] * share, scatter, v, first)
     shown = scatter_shares(n, resemblance.rho)
     spread = _spreads(study, task, n, scatter / (share * shown), check=True)
-    relative_u = runs.u[run] / runs.value[run]
+    relative_u = runs.u[run] / value
     stepped = bool(runs.resolution.any())
-    relative_step = runs.resolution[run] / runs.value[run] if stepped else np.zeros(len(run))
+    relative_step = runs.resolution[run] / value if stepped else np.zeros(len(run))
     # σ_i² = max(s_t² f_s², (u_i/t_i)²): a coarse reading cannot pass for a sharp one.
     variance = _variances(spread)[task] * share
-    run_weight = 1.0 / np.maximum(variance[cell_of_run], relative_u**2)
-    total = _cell_sum(run_weight, cell_of_run, len(first))
+    run_weight = 1.0 / np.maximum(np.repeat(variance, n), relative_u**2)
+    total = _cell_sum(run_weight, first)
     # A rounding error repeats from run to run: no number of runs averages it away.
     floor = np.zeros(len(first))
     if stepped:
-        step = _cell_sum(run_weight * relative_step, cell_of_run, len(first)) / total
+        step = _cell_sum(run_weight * relative_step, first) / total
         floor = step**2 / 12.0
     mean_variance = n * mean_variances(n, resemblance.rho) / total
     return CellTable(
@@ -189,7 +189,7 @@ def build_cells(study: Study) -> CellTable:
         n,
         mean,
         scatter,
-        _cell_sum(run_weight * v, cell_of_run, len(first)) / total,
+        _cell_sum(run_weight * v, first) / total,
         1.0 / np.maximum(mean_variance, floor),
         floor,
         run,
@@ -244,21 +244,46 @@ def basis_of(df_from_data: float, measured_from: int = MEASURED_DF) -> Basis:
     return Basis.PARTLY if df_from_data > 0 else Basis.ASSUMED
 
 
-def _cell_key(study: Study, counted: IndexArray) -> IndexArray:
+MOST_SHORT = 1 << 16
+"""Fewer cells than this have a key of 16 bits, which sorts by counting."""
+
+
+def _by_cell(study: Study) -> tuple[IndexArray, IndexArray]:
+    """Counted runs by cell, run order and list place, and the key of each one's cell."""
+    runs = study.runs
+    every = runs.counted
+    # Where every run counts, nothing is picked out: a view costs no pass.
+    counted = slice(None) if every.all() else np.flatnonzero(every)
+    key = _cell_key(study, counted)
+    order = runs.order[counted]
+    if len(order) == 0 or (np.diff(order) >= 0).all():
+        # As listed: a stable sort by cell keeps the order.
+        short = len(key) > 0 and int(key.max()) < MOST_SHORT
+        place = np.argsort(key.astype(np.uint16) if short else key, kind="stable")
+    else:
+        # Last key first: cell, then order; list place for ties.
+        place = np.lexsort((order, key))
+    return place if isinstance(counted, slice) else counted[place], key[place]
+
+
+def _cell_key(study: Study, counted: IndexArray | slice) -> IndexArray:
     runs = study.runs
     by_setup = runs.task[counted] * max(len(study.setups), 1) + runs.setup[counted]
     return by_setup * max(len(study.rounds), 1) + runs.round[counted]
 
 
-def _log_speed(study: Study, run: IndexArray) -> FloatArray:
-    """v = −ln t for elapsed times, +ln x for amounts."""
-    sign = np.array([-1.0 if task.measure is Measure.TIME else 1.0 for task in study.tasks])
-    log_value = np.log(study.runs.value[run])
-    return np.asarray(sign[study.runs.task[run]] * log_value if len(run) else log_value)
+def _log_speed(study: Study, value: FloatArray, task: IndexArray, n: IndexArray) -> FloatArray:
+    """v = −ln t for elapsed times, +ln x for amounts; values by cell, n of each."""
+    sign = np.array([-1.0 if each.measure is Measure.TIME else 1.0 for each in study.tasks])
+    log_value = np.log(value)
+    return np.repeat(sign[task], n) * log_value if len(value) else log_value
 
 
-def _cell_sum(values: FloatArray | FlagArray, cell_of_run: IndexArray, cells: int) -> FloatArray:
-    return np.asarray(np.bincount(cell_of_run, weights=values, minlength=cells), dtype=float)
+def _cell_sum(values: FloatArray | FlagArray, first: IndexArray) -> FloatArray:
+    """Add up what stands cell by cell, each beginning at ``first``."""
+    if len(first) == 0:
+        return np.zeros(0)
+    return np.asarray(np.add.reduceat(np.asarray(values, dtype=float), first))
 
 
 def _spreads(

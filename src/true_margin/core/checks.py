@@ -114,17 +114,16 @@ def _spread_without_cell(study: Study, cells: CellTable) -> FloatArray:
 
 def _odd(cells: CellTable, without: FloatArray) -> FlagArray:
     """n ≥ 2: the run farthest from the mean of the others (n = 2: both)."""
-    n = cells.n[cells.cell_of_run]
-    several = n >= 2
-    others = (cells.n * cells.mean)[cells.cell_of_run] - cells.v
     with np.errstate(divide="ignore", invalid="ignore"):
-        away = np.abs(cells.v - others / (n - 1))
-        limit = ODD_SPREADS * without[cells.cell_of_run] * np.sqrt(1.0 + 1.0 / (n - 1))
-        far = several & (away > limit)
-    farthest = np.zeros(len(cells))
-    np.maximum.at(farthest, cells.cell_of_run[several], away[several])
-    # Distances that differ by rounding only are a tie; in a pair both are farthest.
-    return np.asarray(far & (away >= farthest[cells.cell_of_run] * (1.0 - 1e-12)))
+        # v − (n·mean − v)/(n − 1) is the distance from the mean, n/(n − 1) times.
+        stretch = cells.n / (cells.n - 1)
+        limit = ODD_SPREADS * without * np.sqrt(1.0 + 1.0 / (cells.n - 1)) / stretch
+        away = np.abs(cells.v - cells.per_run(cells.mean))
+        # Distances that differ by rounding only are a tie; in a pair both are farthest.
+        farthest = np.maximum.reduceat(away, cells.start) * (1.0 - 1e-12)
+    # A lone run has no others: its limit is NaN, and it is not farther.
+    limit = np.where(cells.n >= 2, limit, np.inf)
+    return np.asarray((away > cells.per_run(limit)) & (away >= cells.per_run(farthest)))
 
 
 def _first_differs(cells: CellTable, without: FloatArray) -> FlagArray:
@@ -141,16 +140,15 @@ def _first_differs(cells: CellTable, without: FloatArray) -> FlagArray:
 def _coarse(cells: CellTable) -> FlagArray:
     """Reading uncertainty above the task's spread."""
     cv = np.array([np.inf if each is None else each.cv for each in cells.spread])
-    return np.asarray(cells.relative_u > cv[cells.task][cells.cell_of_run])
+    return np.asarray(cells.relative_u > cells.per_run(cv[cells.task]))
 
 
 def _drifting(cells: CellTable) -> FlagArray:
     """n ≥ 5: slope of v on the rank of the runs differs from 0 at 1 %."""
-    rank = np.arange(len(cells.v)) - cells.start[cells.cell_of_run]
-    x = rank - ((cells.n - 1) / 2.0)[cells.cell_of_run]
-    y = cells.v - cells.mean[cells.cell_of_run]
-    sxx = _per_cell(cells, x * x)
-    sxy = _per_cell(cells, x * y)
+    x = np.arange(len(cells.v)) - cells.per_run(cells.start + (cells.n - 1) / 2.0)
+    # x adds up to 0 in each cell, so the mean of v drops out.
+    sxy = cells.per_cell(x * (cells.v - cells.per_run(cells.mean)))
+    sxx = cells.n * (cells.n.astype(float) ** 2 - 1.0) / 12.0
     many = cells.n >= 5
     with np.errstate(divide="ignore", invalid="ignore"):
         residual = np.maximum(cells.scatter - sxy**2 / sxx, 0.0)
@@ -159,11 +157,6 @@ def _drifting(cells: CellTable) -> FlagArray:
     # A perfect line has no residual: t is infinite, and it drifts; no slope: NaN.
     p = 2.0 * stdtr(df, -np.where(np.isnan(t), 0.0, t))
     return np.asarray(many & (p < DRIFT_P))
-
-
-def _per_cell(cells: CellTable, values: FloatArray) -> FloatArray:
-    sums = np.bincount(cells.cell_of_run, weights=values, minlength=len(cells))
-    return np.asarray(sums, dtype=float)
 
 
 @dataclass(frozen=True, slots=True)

@@ -459,23 +459,35 @@ class _SetupParts:
         if not bridged and not same.any():
             weight = self.inverse_df
             return np.asarray(weight[first] * home[i, j] ** 2 + weight[second] * home[j, i] ** 2)
-        amount = np.zeros((len(i), len(self.inverse_df)))
+        # B_s is linear in what d holds two by two, x: d K_s d = x·k_s. So Σ B_s²/d_s is one
+        # quadratic form in x, and what the two rows' own setups add to theirs.
+        held, kernels = [], []
         for part in bridged:
-            # d K_s d of every pair and setup is one product: of what d holds two by two, and K.
             d = part.reach[i] - part.reach[j]
             a, b = np.triu_indices(d.shape[1])
-            kernel = part.by_setup[:, a, b] * np.where(a == b, 1.0, 2.0)
-            amount += (d[:, a] * d[:, b]) @ kernel.T
-        place = np.arange(len(i))
-        amount[place, first] += home[i, j]
-        amount[place, second] += home[j, i]
-        if same.any():
-            shared = sum(
-                (part.together.sum(axis=0) for part in self.parts if part.together is not None),
-                np.zeros(home.shape),
+            held.append(d[:, a] * d[:, b])
+            kernels.append(part.by_setup[:, a, b] * np.where(a == b, 1.0, 2.0))
+        if not held:
+            held, kernels = [np.zeros((len(i), 0))], [np.zeros((len(self.inverse_df), 0))]
+        x, kernel = np.concatenate(held, axis=1), np.concatenate(kernels, axis=1)
+        spent = ((x @ (kernel.T @ (self.inverse_df[:, None] * kernel))) * x).sum(axis=1)
+
+        def own(setup: IndexArray, amount: FloatArray) -> FloatArray:
+            """What an amount more in the B of one setup adds: (B + h)² − B²."""
+            before = (x * kernel[setup]).sum(axis=1)
+            return np.asarray(self.inverse_df[setup] * amount * (2.0 * before + amount))
+
+        if not same.any():
+            return np.asarray(
+                np.maximum(spent + own(first, home[i, j]) + own(second, home[j, i]), 0.0)
             )
-            amount[place[same], first[same]] -= 2.0 * shared[i[same], j[same]]
-        return np.asarray(amount**2 @ self.inverse_df)
+        shared = sum(
+            (part.together.sum(axis=0) for part in self.parts if part.together is not None),
+            np.zeros(home.shape),
+        )
+        both = home[i, j] + np.where(same, home[j, i] - 2.0 * shared[i, j], 0.0)
+        apart = np.where(same, 0.0, home[j, i])
+        return np.asarray(np.maximum(spent + own(first, both) + own(second, apart), 0.0))
 
 
 def _uneven_part(

@@ -113,6 +113,9 @@ def split_eligible(study: Study, fit: Fit, cannot: FlagArray, weights: FloatArra
     on = whole[(together == chosen).all(axis=1)] if chosen is not None else whole
     other_job = _other_job(study, on, tasks)
     on = on[~np.isin(on, other_job)]
+    standing = set(on.tolist())
+    if len(standing) == len(study.setups):
+        return Eligibility(on, ())
     off = tuple(
         OffLadder(
             s,
@@ -122,7 +125,7 @@ def split_eligible(study: Study, fit: Fit, cannot: FlagArray, weights: FloatArra
             bool(s in other_job),
         )
         for s in range(len(study.setups))
-        if s not in on
+        if s not in standing
     )
     return Eligibility(on, off)
 
