@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
@@ -15,10 +16,13 @@ from true_margin.core.errors import CoreError
 from true_margin.core.flips import flip_price, needed_speed
 from true_margin.core.frontier import beaten_by, frontier_chances, frontier_steps, on_frontier
 from true_margin.core.picks import (
+    Contest,
+    Market,
     NoPick,
     Rule,
     ViewerProfile,
     Why,
+    at_speeds,
     decide,
     prepare,
     prob_best,
@@ -28,8 +32,8 @@ from true_margin.core.picks import (
 from true_margin.core.sensitivity import find_turns
 from true_margin.core.study import FloatArray
 from true_margin.core.upgrade import break_even
-from true_margin.core.weekly import Waiting
-from true_margin.core.work_speed import Work, moved_speeds, work_speeds
+from true_margin.core.weekly import Exactly, Waiting, weekly_hours
+from true_margin.core.work_speed import Work, moved_theta, work_speeds
 
 WORTH: dict[str, Any] = {"weekly": True, "horizon": 2.0, "owned": 0, "resale": "300"}
 """An hour a week at 40, half attended, 50 weeks, 2 years: worth 2 000; at 4: 200."""
@@ -441,13 +445,46 @@ def test_estimates_at_other_work_are_those_of_the_work_itself() -> None:
         start, exact = work_speeds(analysis, before), work_speeds(analysis, after)
         assert start is not None
         assert exact is not None
-        moved = moved_speeds(analysis, start, after)
-        assert moved.theta.tolist() == pytest.approx(exact.theta.tolist())
-        if exact.weekly is not None and moved.weekly is not None:
-            hours = exact.weekly.hours.estimate.tolist()
-            assert moved.weekly.hours.estimate.tolist() == pytest.approx(hours)
-        # The intervals stay as they were.
-        assert np.allclose(moved.half, start.half)
+        moved = moved_theta(analysis, start, after)
+        assert moved.tolist() == pytest.approx(exact.theta.tolist())
+
+
+@pytest.mark.parametrize("rule", [Rule.FASTEST, Rule.VALUE, Rule.WORTH])
+def test_a_contest_at_other_speeds_scores_as_one_prepared_anew(rule: Rule) -> None:
+    runs = runs_of({"X": [1000.0, 1010.0], "Y": [900.0, 905.0]}, "long")
+    runs += runs_of({"X": [10.0, 10.1], "Y": [20.0, 20.2]}, "s")
+    analysis = analysed(runs)
+    market = Market((Decimal(500), Decimal(900)))
+    before, after = (Work((1.0, 1.0), (2.0, amount)) for amount in (3.0, 3.5))
+    viewer = ViewerProfile(before, rule, waiting=Waiting(Decimal(20)))
+    start, exact = work_speeds(analysis, before), work_speeds(analysis, after)
+    assert start is not None
+    assert exact is not None
+    contest = prepare(analysis, viewer, market, start)
+    anew = prepare(analysis, replace(viewer, work=after), market, exact)
+    assert isinstance(contest, Contest)
+    assert isinstance(anew, Contest)
+    near = at_speeds(contest, moved_theta(analysis, start, after))
+    assert near.base.tolist() == pytest.approx(anew.base.tolist())
+    assert near.threshold == pytest.approx(anew.threshold)
+    # Only the intervals are as they were, scaled: near enough to say where to look.
+    assert near.half == pytest.approx(anew.half, rel=0.05)
+
+
+@pytest.mark.parametrize("exactly", [Exactly.HOURS, Exactly.LOGS])
+def test_what_a_rule_asks_for_is_exact_and_the_other_nearly(exactly: Exactly) -> None:
+    runs = runs_of({"X": [1000.0, 1010.0], "Y": [900.0, 905.0]}, "long")
+    runs += runs_of({"X": [10.0, 10.1], "Y": [20.0, 20.2]}, "s")
+    analysis = analysed(runs)
+    both, one = (weekly_hours(analysis, {0: 2.0, 1: 9.0}, None, e) for e in (Exactly.BOTH, exactly))
+    for name in ("hours", "logs"):
+        whole, found = getattr(both, name), getattr(one, name)
+        assert found.estimate.tolist() == pytest.approx(whole.estimate.tolist())
+        assert found.covariance == pytest.approx(whole.covariance)
+        # The standard errors follow from the covariance; only degrees of freedom are borrowed.
+        assert found.se == pytest.approx(whole.se, abs=1e-12)
+        exact = name == exactly.value
+        assert np.allclose(found.df, whole.df, rtol=1e-9 if exact else 0.5)
 
 
 def test_frontier_chances_agree_with_a_simulation() -> None:

@@ -199,6 +199,8 @@ class Analysis:
         self.tasks: Sequence[Comparison] = Comparisons(self)
         self.contrasts = contrasts
         """Estimates that were made so far, by task; settings do not move them."""
+        self.mixes: dict[tuple[float, ...], Comparison] = {}
+        """Comparisons over other mixes of the same tasks, as far as they were asked for."""
         self._seed = seed
         self._made: dict[int | None, Comparison] = {}
         self._models: dict[int | None, ModelTable | None] = {}

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 import numpy as np
 from scipy.special import stdtrit
@@ -186,6 +187,11 @@ def student_quantile(confidence: float, df: FloatArray) -> FloatArray:
 
     Equal degrees of freedom differ by rounding only, so each is solved once.
     """
+    if df.ndim == 2 and df.shape[0] == df.shape[1] > 1 and (df == df.T).all():
+        i, j = _upper(len(df))
+        square = np.empty(df.shape)
+        square[i, j] = square[j, i] = student_quantile(confidence, df[i, j])
+        return square
     flat = np.asarray(df, dtype=float).ravel()
     rounded = np.where(np.isfinite(flat), flat, 1e300)
     exponent = np.floor(np.log10(rounded))
@@ -193,6 +199,12 @@ def student_quantile(confidence: float, df: FloatArray) -> FloatArray:
     unique, place = np.unique(key, return_inverse=True)
     quantile = stdtrit(np.minimum(unique, 1e10), 0.5 + confidence / 2.0)
     return np.asarray(quantile[place], dtype=float).reshape(np.shape(df))
+
+
+@lru_cache(maxsize=16)
+def _upper(k: int) -> tuple[IndexArray, IndexArray]:
+    """Places on and above the diagonal of a square."""
+    return np.triu_indices(k)
 
 
 def decide_call(lo: float, hi: float, materiality_log: float) -> Call:

@@ -298,6 +298,27 @@ def prepare(
     )
 
 
+def at_speeds(contest: Contest, theta: FloatArray) -> Contest:
+    """The same contest at other speeds, with intervals as wide as they were: for looking around.
+
+    Args:
+        contest: of a rule that asks for no time.
+        theta: log speed of each contender, shape (k,).
+    """
+    if contest.viewer.rule is not Rule.WORTH:
+        return replace(contest, base=theta)
+    each = money_per_hour(contest.viewer)
+    hours, before = np.exp(-theta), np.exp(-contest.speeds.theta)
+    owned = contest.speeds.place(contest.viewer.owned)
+    place = int(np.argmax(before)) if owned is None else owned
+    return replace(
+        contest,
+        base=-each * hours,
+        half=contest.half * float(hours.mean() / before.mean()),
+        threshold=contest.threshold * float(hours[place] / before[place]),
+    )
+
+
 def _in_units(amount: Decimal | None, unit: Decimal) -> int:
     """Whole minor units of an amount; −1 for none."""
     return -1 if amount is None else int((amount / unit).to_integral_value())
@@ -422,7 +443,8 @@ def decide(contest: Contest, price: IndexArray | None = None) -> Decision:
     gap = scores[:, None] - scores[None, :]
     # Entry (i, j): i is ahead of j and not level with it.
     beats = (gap > 0) & ~(gap < contest.threshold - contest.half)
-    group = [int(j) for j in order if not beats[order, j].any()]
+    beaten = np.asarray(beats[places].any(axis=0))
+    group = order[~beaten[order]].tolist()
     tie = contest.tie_price(at)
     pick = min(group, key=lambda i: (tie[i], contest.noise[i], i))
     return Decision(pick, None, int(order[0]), tuple(group), _by(contest, group, pick, tie), may)

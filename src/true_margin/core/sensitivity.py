@@ -14,9 +14,18 @@ from decimal import Decimal
 from true_margin.core.analysis import Analysis
 from true_margin.core.errors import CoreError
 from true_margin.core.model_speeds import model_speeds
-from true_margin.core.picks import MOST_YEARS, Market, Rule, ViewerProfile, decide, prepare
-from true_margin.core.weekly import WEEKS_IN_YEAR, Waiting
-from true_margin.core.work_speed import WorkSpeeds, all_scaled, moved_speeds, scaled, work_speeds
+from true_margin.core.picks import (
+    MOST_YEARS,
+    Contest,
+    Market,
+    Rule,
+    ViewerProfile,
+    at_speeds,
+    decide,
+    prepare,
+)
+from true_margin.core.weekly import WEEKS_IN_YEAR, Exactly, Waiting
+from true_margin.core.work_speed import WorkSpeeds, all_scaled, moved_theta, scaled, work_speeds
 
 FACTORS = (1.25, 1.6, 2.0, 4.0, 8.0, 32.0)
 """Steps away from the present value, both ways; 0 is tried as well."""
@@ -78,8 +87,13 @@ def find_turns(
     def chosen(who: ViewerProfile, work_speeds: WorkSpeeds | None = None) -> int | None:
         return chosen_setup(analysis, who, market, work_speeds)
 
+    contest = prepare(analysis, viewer, market, speeds)
+
     def roughly(who: ViewerProfile) -> int | None:
-        return chosen(who, moved_speeds(analysis, speeds, who.work))
+        if not isinstance(contest, Contest):
+            return pick
+        found = decide(at_speeds(contest, moved_theta(analysis, speeds, who.work))).pick
+        return None if found is None else int(contest.setups[found])
 
     return tuple(
         Lever(
@@ -98,7 +112,9 @@ def chosen_setup(
     """Index of the setup that is picked for a viewer; None for none."""
     at = speeds
     if at is None:
-        found = work_speeds(analysis, viewer.work)
+        # Who is picked rests on hours under net worth, and on logs under every other rule.
+        exactly = Exactly.HOURS if viewer.rule is Rule.WORTH else Exactly.LOGS
+        found = work_speeds(analysis, viewer.work, exactly)
         standing = market.for_models(viewer.owned)
         at = None if found is None else model_speeds(analysis, found, viewer.work, standing)
     contest = None if at is None else prepare(analysis, viewer, market, at)

@@ -10,6 +10,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from enum import StrEnum
 
 import numpy as np
 
@@ -85,8 +86,19 @@ def hours_of(analysis: Analysis, task: int, amount: float, theta: FloatArray) ->
     return np.asarray(scale * np.exp(-theta))
 
 
+class Exactly(StrEnum):
+    """Which intervals of weekly work are worked out; those of the other are as wide, nearly."""
+
+    BOTH = "both"
+    HOURS = "hours"
+    LOGS = "logs"
+
+
 def weekly_hours(
-    analysis: Analysis, amounts: Mapping[int, float], setups: IndexArray | None = None
+    analysis: Analysis,
+    amounts: Mapping[int, float],
+    setups: IndexArray | None = None,
+    exactly: Exactly = Exactly.BOTH,
 ) -> Weekly:
     """Give the hours a week that each setup takes.
 
@@ -95,6 +107,8 @@ def weekly_hours(
         amounts: work a week by task index, in the task's unit of work; runs a week where
             a task states no work. Tasks that measure an amount take no part.
         setups: only these, each measured on every task with an amount.
+        exactly: a rule asks for hours or for their logs; of the other the degrees of freedom
+            of differences are then taken from it.
 
     Returns:
         Setups that were measured on every task with an amount above 0; none where there
@@ -115,10 +129,24 @@ def weekly_hours(
     if len(hours) and not (hours.min() >= LEAST_HOURS and hours.max() <= MOST_HOURS):
         raise CoreError("this work takes fewer, or more, hours a week than can be worked out")
     # dH = −Σ part dθ, and d ln H = dH / H: contrasts with these weights have their variance.
-    plain = contrast_setups(analysis.fit, analysis.cells, setups, parts)
-    shares = parts / hours[:, None]
-    log = contrast_setups(analysis.fit, analysis.cells, setups, shares)
+    fit, cells, shares = analysis.fit, analysis.cells, parts / hours[:, None]
+    if exactly is Exactly.LOGS:
+        log = contrast_setups(fit, cells, setups, shares)
+        plain = _rescaled(log, hours)
+    else:
+        plain = contrast_setups(fit, cells, setups, parts)
+        log = _rescaled(plain, 1.0 / hours)
+        if exactly is Exactly.BOTH:
+            log = contrast_setups(fit, cells, setups, shares)
     return Weekly(replace(plain, estimate=hours), replace(log, estimate=-np.log(hours)), parts)
+
+
+def _rescaled(contrasts: Contrasts, factor: FloatArray) -> Contrasts:
+    """The same rows, each multiplied; degrees of freedom of differences stay as they are."""
+    covariance = contrasts.covariance * np.outer(factor, factor)
+    own = np.diag(covariance)
+    pair = own[:, None] + own[None, :] - 2.0 * covariance
+    return replace(contrasts, covariance=covariance, se=np.sqrt(np.maximum(pair, 0.0)))
 
 
 def hours_saved(weekly: Weekly, i: int, owned: int, confidence: float) -> Span:

@@ -18,7 +18,17 @@ from true_margin.core.ladder import draw_speeds
 from true_margin.core.margins import PairTable, compare_pairs
 from true_margin.core.samples import ModelTable, tabulate_models, unit_effects
 from true_margin.core.study import FlagArray, FloatArray, IndexArray
-from true_margin.core.weekly import Weekly, check_amounts, hours_of, weekly_hours, weekly_tasks
+from true_margin.core.weekly import (
+    Exactly,
+    Weekly,
+    check_amounts,
+    hours_of,
+    weekly_hours,
+    weekly_tasks,
+)
+
+MOST_MIXES = 64
+"""Comparisons of so many mixes are kept with an analysis: amounts move, tasks seldom do."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,12 +90,15 @@ class WorkSpeeds:
         return tuple((self.members[place] if self.members else self.setups[[place]]).tolist())
 
 
-def work_speeds(analysis: Analysis, work: Work) -> WorkSpeeds | None:
+def work_speeds(
+    analysis: Analysis, work: Work, exactly: Exactly = Exactly.BOTH
+) -> WorkSpeeds | None:
     """Give each setup's speed at a viewer's work.
 
     Args:
         analysis: of the study; what it worked out is used again.
         work: the viewer's.
+        exactly: what a rule asks for, under weekly work.
 
     Returns:
         Speeds, or None where no task takes part.
@@ -103,7 +116,7 @@ def work_speeds(analysis: Analysis, work: Work) -> WorkSpeeds | None:
     part = [1.0 if task in tasks else 0.0 for task in range(len(work.amounts))]
     comparison = _compared(analysis, part)
     on = comparison.standing.on
-    weekly = weekly_hours(analysis, amounts, on)
+    weekly = weekly_hours(analysis, amounts, on, exactly)
     place = np.flatnonzero(np.isin(comparison.pairs.contrasts.setups, on))
     pairs = compare_pairs(
         weekly.logs,
@@ -156,8 +169,14 @@ def _mixed(analysis: Analysis, weights: Sequence[float]) -> WorkSpeeds | None:
 
 
 def _compared(analysis: Analysis, weights: Sequence[float]) -> Comparison:
-    study = replace(analysis.study, mix=tuple(weights))
-    return analyse(study, before=analysis).compare(None)
+    mix = tuple(weights)
+    known = analysis.mixes
+    if mix not in known:
+        if len(known) >= MOST_MIXES:
+            known.clear()
+        study = replace(analysis.study, mix=mix)
+        known[mix] = analyse(study, before=analysis).compare(None)
+    return known[mix]
 
 
 def draw_models(speeds: WorkSpeeds, owned: int, seed: int) -> FloatArray:
@@ -176,8 +195,8 @@ def draw_models(speeds: WorkSpeeds, owned: int, seed: int) -> FloatArray:
     return drawn + unit_effects(speeds.models, len(drawn), seed, owned)
 
 
-def moved_speeds(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> WorkSpeeds:
-    """Speeds at other work on the same tasks: new estimates, with the intervals as they were.
+def moved_theta(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> FloatArray:
+    """Log speeds at other work on the same tasks, without their intervals.
 
     Some hundred times faster than working the intervals out anew; for looking around, where
     whatever is found is then asked of :func:`work_speeds`.
@@ -190,26 +209,12 @@ def moved_speeds(analysis: Analysis, speeds: WorkSpeeds, work: Work) -> WorkSpee
     mean, theta = _means(speeds, analysis.fit.theta)
     if speeds.weekly is None or work.amounts is None:
         weights = np.asarray(work.weights) / sum(work.weights)
-        estimate = mean @ np.where(weights > 0, weights * theta, 0.0).sum(axis=1)
-        return replace(speeds, pairs=_estimated(speeds.pairs, estimate))
-    weekly = speeds.weekly
+        return np.asarray(mean @ np.where(weights > 0, weights * theta, 0.0).sum(axis=1))
     amounts = dict(enumerate(work.amounts))
-    parts = np.zeros_like(theta)
+    hours = np.zeros(len(theta))
     for task in weekly_tasks(analysis, amounts):
-        parts[:, task] = hours_of(analysis, task, amounts[task], theta[:, task])
-    hours = np.exp(mean @ np.log(parts.sum(axis=1)))
-    wider = float(hours.mean() / weekly.hours.estimate.mean())
-    moved = Weekly(
-        replace(
-            weekly.hours,
-            estimate=hours,
-            se=weekly.hours.se * wider,
-            covariance=weekly.hours.covariance * wider**2,
-        ),
-        replace(weekly.logs, estimate=-np.log(hours)),
-        mean @ parts,
-    )
-    return replace(speeds, weekly=moved, pairs=_estimated(speeds.pairs, -np.log(hours)))
+        hours += hours_of(analysis, task, amounts[task], theta[:, task])
+    return np.asarray(mean @ -np.log(hours))
 
 
 def _means(speeds: WorkSpeeds, theta: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -223,14 +228,6 @@ def _means(speeds: WorkSpeeds, theta: FloatArray) -> tuple[FloatArray, FloatArra
         row[at : at + len(own)] = 1.0 / len(own)
         at += len(own)
     return mean, theta[setups]
-
-
-def _estimated(pairs: PairTable, estimate: FloatArray) -> PairTable:
-    half = (pairs.hi - pairs.lo) / 2.0
-    contrasts = replace(pairs.contrasts, estimate=estimate)
-    return replace(
-        pairs, contrasts=contrasts, lo=contrasts.log_ratio - half, hi=contrasts.log_ratio + half
-    )
 
 
 def scaled(work: Work, task: int, factor: float) -> Work:
