@@ -41,7 +41,8 @@ types:  ## write docs/openapi.json, docs/glossary.md and the web files that are 
 	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types && npx --no-install biome format --write src/api/choices.ts src/frame/words.ts >/dev/null
 
 lock:  ## resolve the Python packages again
-	@for set in "requirements.lock --extra dev pyproject.toml" "tools/node.lock tools/node.in"; do \
+	@for set in "requirements.lock --extra dev pyproject.toml" "tools/node.lock tools/node.in" \
+	  "tools/bench.lock -c requirements.lock tools/bench.in"; do \
 	  .venv/bin/uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-header \
 	    --no-annotate --no-emit-index-url --no-emit-find-links -o $$set; done
 
@@ -68,6 +69,7 @@ dead:  ## name code that nothing uses
 	@cd web && npm run --silent dead
 
 bench:  ## measure the analysis against a peer, clicks, cards, the first load, two devices, a large book
+	@.venv/bin/uv pip install -q --python $(PY) --require-hashes -r tools/bench.lock
 	@$(PY) bench/analysis.py
 	@$(PY) bench/timelines.py
 	@$(PY) -m bench.clicks
