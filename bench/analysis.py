@@ -59,6 +59,7 @@ def make_study(
             bound=np.zeros(runs, dtype=np.int8),
             resolution=np.zeros(runs),
             ordered=np.ones(runs, dtype=bool),
+            started=np.full(runs, np.nan),
         ),
         baseline=0,
         mix=(1.0,) * tasks,

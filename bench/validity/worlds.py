@@ -116,6 +116,7 @@ def draw(world: World, rng: np.random.Generator) -> Drawn:
         np.zeros(len(setup), dtype=np.int8),
         np.full(len(setup), world.resolution_s),
         np.ones(len(setup), dtype=bool),
+        np.full(len(setup), np.nan),
     )
     planned = None if world.looks is None else world.looks[0]
     study = Study(

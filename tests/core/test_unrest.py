@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.helpers import analysed, margin_of, runs_of
-from true_margin.core.analysis import Analysis
+from tests.core.helpers import analysed, margin_of, runs_of, study_of
+from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.resemblance import mean_variances
 from true_margin.core.shares import estimate_shares
 
@@ -113,6 +114,68 @@ def test_runs_that_resemble_each_other_widen_the_intervals() -> None:
     blind = sitting(0.7, order=False)
     assert not blind.cells.resemblance.applied
     assert margin_of(alike, "A", "B").se > 1.2 * margin_of(blind, "A", "B").se
+
+
+def in_sittings(rho: float, *sizes: int, seed: int = 3) -> Analysis:
+    """Six setups on two tasks, in sittings of so many runs each, a day apart."""
+    rng = np.random.default_rng(seed)
+    runs, started = [], []
+    for setup in "ABCDEF":
+        for task in "TU":
+            place = 0
+            for day, size in enumerate(sizes):
+                drift = rng.normal(0, 0.02)
+                for at in range(size):
+                    if at:
+                        drift = rho * drift + math.sqrt(1 - rho**2) * rng.normal(0, 0.02)
+                    place += 1
+                    value = float(100 * math.exp(drift))
+                    runs.append({"setup": setup, "task": task, "value": value, "order": place})
+                    started.append(86_400.0 * day + 200.0 * at)
+    study = study_of(runs)
+    return analyse(replace(study, runs=replace(study.runs, started=np.array(started))))
+
+
+def test_a_second_sitting_is_worth_more_than_more_runs_in_one() -> None:
+    one, two = in_sittings(0.7, 8), in_sittings(0.7, 4, 4)
+    assert one.cells.resemblance.rho > 0.3
+    rho = two.cells.resemblance.rho
+    # Two means of four that are independent: half the variance of one of them.
+    assert rho > 0.2
+    spread = two.cells.run_variance[0]
+    expected = spread * float(mean_variances(np.array([4]), rho)[0]) / 2
+    assert 1.0 / two.cells.weight[0] == pytest.approx(expected, rel=1e-9)
+    assert 1.0 / two.cells.weight[0] < spread * float(mean_variances(np.array([8]), rho)[0])
+
+
+def test_the_night_between_two_sittings_is_no_neighbourhood() -> None:
+    # Sittings differ by 10 %, runs within one do not resemble each other.
+    steady = in_sittings(0.0, 5, 5)
+    shifted = replace(
+        steady.study.runs,
+        value=steady.study.runs.value * np.where(steady.study.runs.started < 43_200, 1.0, 1.1),
+    )
+    apart = analyse(replace(steady.study, runs=shifted)).cells.resemblance
+    as_one = replace(shifted, started=np.full(len(shifted.started), np.nan))
+    together = analyse(replace(steady.study, runs=as_one)).cells.resemblance
+    assert together.fires
+    assert not apart.fires
+
+
+def test_sittings_of_two_runs_tell_nothing_of_order() -> None:
+    assert not in_sittings(0.7, 2, 2, 2).cells.resemblance.applied
+
+
+def test_a_long_export_does_not_end_a_sitting() -> None:
+    runs = [
+        {"setup": setup, "task": "T", "value": 5 * 3600.0 * factor, "order": place + 1}
+        for setup in "AB"
+        for place, factor in enumerate((1.0, 1.01, 1.02, 1.03))
+    ]
+    study = study_of(runs)
+    started = np.tile(np.arange(4) * 5.2 * 3600.0, 2)
+    timed = analyse(replace(study, runs=replace(study.runs, started=started)))
+    assert timed.cells.resemblance == analyse(study).cells.resemblance
 
 
 def test_equal_readings_do_not_resemble_each_other() -> None:

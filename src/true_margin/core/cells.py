@@ -21,7 +21,6 @@ from true_margin.core.resemblance import (
     Resemblance,
     estimate_resemblance,
     mean_variances,
-    scatter_shares,
 )
 from true_margin.core.shares import SetupShares, estimate_shares
 from true_margin.core.study import FlagArray, FloatArray, IndexArray, Measure, Settings, Study
@@ -166,8 +165,10 @@ def build_cells(study: Study) -> CellTable:
     tested = n >= LEAST_RUNS
     if not runs.ordered.all():
         tested &= _cell_sum(runs.ordered[run], first) == n
-    resemblance = _resemblance(tested, n, plain[task] * share, scatter, v, first)
-    shown = scatter_shares(n, resemblance.rho)
+    blocks = _sittings(study, run, first)
+    resemblance = _resemblance(tested, n, plain[task] * share, scatter, v, first, blocks)
+    worth = n * _mean_variances(n, first, blocks, resemblance.rho)
+    shown = np.where(n > 1, (n - worth) / np.maximum(n - 1, 1), 1.0)
     spread = _spreads(study, task, n, scatter / (share * shown), check=True)
     relative_u = runs.u[run] / value
     stepped = bool(runs.resolution.any())
@@ -181,7 +182,7 @@ def build_cells(study: Study) -> CellTable:
     if stepped:
         step = _cell_sum(run_weight * relative_step, first) / total
         floor = step**2 / 12.0
-    mean_variance = n * mean_variances(n, resemblance.rho) / total
+    mean_variance = worth / total
     return CellTable(
         setup,
         task,
@@ -203,6 +204,24 @@ def build_cells(study: Study) -> CellTable:
     )
 
 
+def _sittings(study: Study, run: IndexArray, first: IndexArray) -> IndexArray:
+    """Where each sitting of each cell begins, among the runs by cell.
+
+    Two runs of a cell that follow each other belong to different sittings where the later one
+    began long after the earlier one was done; where no time is known, to one.
+    """
+    started = study.runs.started[run]
+    if not np.isfinite(started).any():
+        return first
+    timed = np.array([task.measure is Measure.TIME for task in study.tasks])
+    took = np.where(timed[study.runs.task[run]], study.runs.value[run], 0.0)
+    idle = np.diff(started, prepend=np.nan) - np.concatenate([[0.0], took[:-1]])
+    # A comparison with NaN is False: what is not known divides nothing.
+    begins = idle > SITTING_S
+    begins[first] = True
+    return np.flatnonzero(begins)
+
+
 def _resemblance(
     tested: FlagArray,
     n: IndexArray,
@@ -210,15 +229,33 @@ def _resemblance(
     scatter: FloatArray,
     v: FloatArray,
     first: IndexArray,
+    blocks: IndexArray,
 ) -> Resemblance:
-    """Hold neighbouring runs of the tested cells against each other."""
+    """Hold neighbouring runs of the sittings of the tested cells against each other."""
     if not tested.any() or not (variance[tested] > 0).all():
         return NONE
     step = np.diff(v, append=0.0) ** 2
-    # The last run of a cell has no neighbour in it.
-    step[first + n - 1] = 0.0
-    neighbours = np.add.reduceat(step, first)
+    size = np.diff(np.append(blocks, len(v)))
+    # The last run of a sitting has no neighbour in it.
+    step[blocks + size - 1] = 0.0
+    neighbours = np.add.reduceat(step, blocks)
+    if len(blocks) != len(first):
+        cell = np.repeat(np.arange(len(first)), n)[blocks]
+        about = v - np.repeat(np.add.reduceat(v, blocks) / size, size)
+        tested = tested[cell] & (size >= LEAST_RUNS)
+        if not tested.any():
+            return NONE
+        n, variance, scatter = size, variance[cell], np.add.reduceat(about**2, blocks)
     return estimate_resemblance(n[tested], variance[tested], scatter[tested], neighbours[tested])
+
+
+def _mean_variances(n: IndexArray, first: IndexArray, blocks: IndexArray, rho: float) -> FloatArray:
+    """Variance of each cell's mean of runs of variance 1; sittings are independent."""
+    if len(blocks) == len(first):
+        return mean_variances(n, rho)
+    size = np.diff(np.append(blocks, int(n.sum())))
+    within = size**2 * mean_variances(size, rho)
+    return np.asarray(np.add.reduceat(within, np.searchsorted(blocks, first)) / n**2)
 
 
 def _variances(spread: Sequence[Spread | None]) -> FloatArray:
@@ -244,6 +281,8 @@ def basis_of(df_from_data: float, measured_from: int = MEASURED_DF) -> Basis:
     return Basis.PARTLY if df_from_data > 0 else Basis.ASSUMED
 
 
+SITTING_S = 4 * 3600.0
+"""A run that begins so long after the last one of its cell was done is of another sitting."""
 MOST_SHORT = 1 << 16
 """Fewer cells than this have a key of 16 bits, which sorts by counting."""
 

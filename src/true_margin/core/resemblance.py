@@ -121,10 +121,3 @@ def _mean_variance(n: int, rho: float) -> float:
     within = rho * (1.0 - rho ** (n - 1)) / (1.0 - rho)
     weighted = rho * (1.0 - n * rho ** (n - 1) + (n - 1) * power) / (1.0 - rho) ** 2
     return (1.0 + 2.0 * (within - weighted / n)) / n
-
-
-def scatter_shares(n: IndexArray, rho: float) -> FloatArray:
-    """h of each cell: what part of its variance n runs with correlation ρ show as scatter."""
-    several = np.maximum(n, 2)
-    shown = n * (1.0 - mean_variances(n, rho)) / (several - 1)
-    return np.where(n > 1, shown, 1.0)

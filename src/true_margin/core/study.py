@@ -122,6 +122,8 @@ class RunTable:
             it is only known to be under what is given, 0 where it was read.
         resolution: smallest step of the reading, in the value's unit; 0 where none is known.
         ordered: True where ``order`` is that in which the runs were made, not only listed.
+        started: when each began, in seconds of any one clock; NaN where nobody knows. Runs far
+            apart belong to different sittings.
     """
 
     setup: IndexArray
@@ -134,6 +136,7 @@ class RunTable:
     bound: NDArray[np.int8]
     resolution: FloatArray
     ordered: FlagArray
+    started: FloatArray
 
     @property
     def counted(self) -> FlagArray:

@@ -459,6 +459,7 @@ def _columns(
         bound=np.array([BOUND_CODE[reading.bound] for reading in readings], dtype=np.int8),
         resolution=np.array([reading.resolution for reading in readings], dtype=float),
         ordered=np.array([run.order is not None for run in case.runs], dtype=bool),
+        started=np.full(len(case.runs), np.nan),
     )
 
 

@@ -117,6 +117,10 @@ def index_runs(runs: Sequence[records.Run], places: StudyPlaces) -> RunIndex:
             [0.0 if r.resolution is None or r.bound else r.resolution for r in runs], dtype=float
         ),
         ordered=np.ones(len(runs), dtype=bool),
+        started=np.array(
+            [np.nan if r.started_at is None else r.started_at.timestamp() for r in runs],
+            dtype=float,
+        ),
     )
     method = np.array([_METHOD_CODE.get(r.method, 0) for r in runs], dtype=np.int8)
     return RunIndex(places, table, method)
