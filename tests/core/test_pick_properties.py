@@ -12,7 +12,16 @@ from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, runs_of
 from true_margin.core.flips import flip_price, picked_at
-from true_margin.core.picks import Contest, Market, Rule, ViewerProfile, decide, prepare, prob_best
+from true_margin.core.picks import (
+    Contest,
+    Market,
+    Rule,
+    ViewerProfile,
+    decide,
+    prepare,
+    prob_best,
+    surely_picked,
+)
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, work_speeds
 
@@ -108,3 +117,21 @@ def test_the_pick_may_be_picked_and_nothing_ahead_of_it_is_beyond_level(contest:
             gap = scores[other] - scores[found.pick]
             assert gap < contest.threshold - contest.half[other, found.pick]
     assert 0.0 <= prob_best(contest, found.pick) <= 1.0
+
+
+@CALM
+@given(
+    contests(), st.lists(st.sampled_from([0.0, 0.3, 1.0, 5.0, np.inf]), min_size=36, max_size=36)
+)
+def test_what_is_surely_picked_is_picked_whatever_the_intervals(
+    contest: Contest, factors: list[float]
+) -> None:
+    place = decide(contest).pick
+    assume(place is not None)
+    assert place is not None
+    assume(surely_picked(contest, place))
+    k = len(contest.setups)
+    wide = np.array(factors).reshape(6, 6)[:k, :k]
+    # Intervals of any width, the same both ways.
+    half = np.maximum(wide, wide.T) * max(contest.threshold, 1e-9)
+    assert decide(replace(contest, half=half)).pick == place

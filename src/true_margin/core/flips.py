@@ -125,13 +125,15 @@ class _OnePrice:
         others = np.flatnonzero(may)
         gap = scores[:, None] - scores[None, :]
         beats = (gap > 0) & ~(gap < contest.threshold - contest.half)
+        grouped = ~np.asarray(beats[others].any(axis=0))
+        room = contest.threshold - contest.half[:, place]
         self._rivals = [
             _Rival(
                 i,
                 float(scores[i]),
-                float(contest.threshold - contest.half[i, place]),
+                float(room[i]),
                 (int(ties[i]), float(contest.noise[i]), i),
-                not beats[others, i].any(),
+                bool(grouped[i]),
             )
             for i in others.tolist()
         ]

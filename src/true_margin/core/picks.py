@@ -450,6 +450,20 @@ def decide(contest: Contest, price: IndexArray | None = None) -> Decision:
     return Decision(pick, None, int(order[0]), tuple(group), _by(contest, group, pick, tie), may)
 
 
+def surely_picked(contest: Contest, place: int) -> bool:
+    """Whether a contender is picked however wide, or narrow, the intervals are.
+
+    It leads by the rule, so nobody beats it; and whoever may be level with it, where intervals
+    are as narrow as can be, comes after it by price, noise and order.
+    """
+    may, scores = contest.open_to(contest.price), contest.scores(contest.price)
+    if not may[place] or (scores[may] > scores[place]).any():
+        return False
+    tie = contest.tie_price(contest.price)
+    near = np.flatnonzero(may & (scores[place] - scores < contest.threshold)).tolist()
+    return bool(min((*near, place), key=lambda i: (tie[i], contest.noise[i], i)) == place)
+
+
 def _by(contest: Contest, group: list[int], pick: int, tie: IndexArray) -> str:
     others = [i for i in group if i != pick]
     if not others:

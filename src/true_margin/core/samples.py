@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -301,6 +303,14 @@ def squared(m: int, variance: FloatArray, df: FloatArray) -> tuple[FloatArray, F
     return whole, whole_df
 
 
+# Every answer draws the same numbers, so they are drawn once.
+@lru_cache(maxsize=8)
+def _unit_normals(seed: int, draws: int, units: int) -> tuple[FloatArray, dict[str, Any]]:
+    """Normals of each sample, and where the generator stands after them."""
+    random = np.random.default_rng([seed, 2])
+    return random.standard_normal((draws, units)), dict(random.bit_generator.state)
+
+
 def unit_effects(
     table: ModelTable, draws: int, seed: int, owned: int = -1, more: float = 0.0
 ) -> FloatArray:
@@ -321,8 +331,14 @@ def unit_effects(
     spread = table.unit_spread
     if spread.cv == 0.0:
         return np.zeros((draws, len(table.names)))
-    random = np.random.default_rng([seed, 2])
-    effects = random.standard_normal((draws, table.by_unit.shape[1])) @ table.by_unit.T
+    units = table.by_unit.shape[1]
+    drawn, state = _unit_normals(seed, draws, units)
+    random = np.random.default_rng()
+    random.bit_generator.state = state
+    # Where each model has one sample, each effect is that sample's.
+    square = table.by_unit.shape[0] == units
+    alone = square and bool((table.by_unit == np.eye(units)).all())
+    effects = drawn.copy() if alone else drawn @ table.by_unit.T
     if owned >= 0:
         effects[:, owned] += math.sqrt(2.0) * random.standard_normal(draws)
     if more:

@@ -10,6 +10,7 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from typing import TypeVar
 
 from true_margin.core.analysis import Analysis
 from true_margin.core.errors import CoreError
@@ -23,6 +24,7 @@ from true_margin.core.picks import (
     at_speeds,
     decide,
     prepare,
+    surely_picked,
 )
 from true_margin.core.weekly import WEEKS_IN_YEAR, Exactly, Waiting
 from true_margin.core.work_speed import WorkSpeeds, all_scaled, moved_theta, scaled, work_speeds
@@ -88,12 +90,23 @@ def find_turns(
         return chosen_setup(analysis, who, market, work_speeds)
 
     contest = prepare(analysis, viewer, market, speeds)
+    place = speeds.place(pick)
+    # Without a task nobody comes on the ladder who is not there.
+    whole = not speeds.comparison.standing.off
 
     def roughly(who: ViewerProfile) -> int | None:
         if not isinstance(contest, Contest):
             return pick
         found = decide(at_speeds(contest, moved_theta(analysis, speeds, who.work))).pick
         return None if found is None else int(contest.setups[found])
+
+    def surely(who: ViewerProfile) -> bool:
+        """Whether the pick stays by the estimates alone, whatever the intervals are."""
+        if not isinstance(contest, Contest) or place is None:
+            return False
+        if not (whole or who.work.tasks == viewer.work.tasks) or not who.work.tasks:
+            return False
+        return surely_picked(at_speeds(contest, moved_theta(analysis, speeds, who.work)), place)
 
     return tuple(
         Lever(
@@ -102,7 +115,7 @@ def find_turns(
             lever.value,
             *(_turn(lever, pick, up=up) for up in (False, True)),
         )
-        for lever in _levers(viewer, speeds, chosen, roughly)
+        for lever in _levers(viewer, speeds, _Look(chosen, roughly, surely))
     )
 
 
@@ -129,8 +142,20 @@ _Chosen = Callable[..., int | None]
 
 
 @dataclass(frozen=True, slots=True)
+class _Look:
+    """Ways to ask who is picked: by the rule, nearly so, and whether the pick stays for sure."""
+
+    chosen: _Chosen
+    roughly: _Chosen
+    surely: Callable[[ViewerProfile], bool]
+
+
+@dataclass(frozen=True, slots=True)
 class _Handle:
-    """A lever as it is tried: ``pick_at`` picks at a value, ``rough`` nearly so and much faster."""
+    """A lever as it is tried: ``pick_at`` picks at a value, ``rough`` nearly so and much faster.
+
+    ``sure`` says where the pick stays without asking the rule; False where that is not known.
+    """
 
     name: str
     task: int | None
@@ -138,12 +163,11 @@ class _Handle:
     most: float
     pick_at: _At
     rough: _At | None = None
+    sure: Callable[[float], bool] = lambda _value: False
 
 
-def _levers(
-    viewer: ViewerProfile, speeds: WorkSpeeds, chosen: _Chosen, roughly: _Chosen
-) -> Iterator[_Handle]:
-    w = viewer.waiting
+def _levers(viewer: ViewerProfile, speeds: WorkSpeeds, look: _Look) -> Iterator[_Handle]:
+    w, chosen = viewer.waiting, look.chosen
 
     def with_waiting(name: str) -> _At:
         own = {"value_of_hour": w.value_of_hour, "attended": w.attended, "weeks": w.weeks}
@@ -173,7 +197,8 @@ def _levers(
             1.0,
             math.inf,
             lambda v: chosen(replace(viewer, work=all_scaled(viewer.work, v))),
-            lambda v: roughly(replace(viewer, work=all_scaled(viewer.work, v))),
+            lambda v: look.roughly(replace(viewer, work=all_scaled(viewer.work, v))),
+            lambda v: look.surely(replace(viewer, work=all_scaled(viewer.work, v))),
         )
     if viewer.budget is not None:
         yield _Handle(
@@ -184,7 +209,7 @@ def _levers(
             lambda v: chosen(replace(viewer, budget=Decimal(repr(round(v, 6)))), speeds),
         )
     if viewer.rule is not Rule.ENOUGH:
-        yield from _work_levers(viewer, chosen, roughly)
+        yield from _work_levers(viewer, look)
         return
     for task, accepted in sorted(viewer.accepted.items()):
         yield _Handle(
@@ -196,7 +221,7 @@ def _accepting(viewer: ViewerProfile, speeds: WorkSpeeds, chosen: _Chosen, task:
     return lambda v: chosen(replace(viewer, accepted={**viewer.accepted, task: v}), speeds)
 
 
-def _work_levers(viewer: ViewerProfile, chosen: _Chosen, roughly: _Chosen) -> Iterator[_Handle]:
+def _work_levers(viewer: ViewerProfile, look: _Look) -> Iterator[_Handle]:
     work = viewer.work
     own = work.weights if work.amounts is None else work.amounts
     heavy = sorted((t for t, v in enumerate(own) if v > 0), key=lambda t: -own[t])[:MOST_TASKS]
@@ -209,13 +234,19 @@ def _work_levers(viewer: ViewerProfile, chosen: _Chosen, roughly: _Chosen) -> It
             task,
             value,
             math.inf,
-            _moving(viewer, chosen, task, value),
-            _moving(viewer, roughly, task, value),
+            _moving(viewer, look.chosen, task, value),
+            _moving(viewer, look.roughly, task, value),
+            _moving(viewer, look.surely, task, value),
         )
 
 
-def _moving(viewer: ViewerProfile, chosen: _Chosen, task: int, value: float) -> _At:
-    return lambda v: chosen(replace(viewer, work=scaled(viewer.work, task, v / value)))
+_Found = TypeVar("_Found")
+
+
+def _moving(
+    viewer: ViewerProfile, ask: Callable[[ViewerProfile], _Found], task: int, value: float
+) -> Callable[[float], _Found]:
+    return lambda v: ask(replace(viewer, work=scaled(viewer.work, task, v / value)))
 
 
 def _turn(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
@@ -231,7 +262,7 @@ def _turn(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
     near = _search(lever, lever.rough, pick, up=up)
     if near is None:
         end = lever.value * FACTORS[-1] if up else lever.value / FACTORS[-1]
-        stays = _picks(lever.pick_at, end, pick) == pick
+        stays = lever.sure(end) or _picks(lever.pick_at, end, pick) == pick
         return _dropped(lever, pick, up=up) if stays else _search(lever, lever.pick_at, pick, up=up)
     before = near.value * (1 - 2 * CLOSE) if up else near.value * (1 + 2 * CLOSE)
     found = _picks(lever.pick_at, near.value, pick)
@@ -250,7 +281,7 @@ def _picks(pick_at: _At, value: float, pick: int) -> int | None:
 
 def _dropped(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
     """What leaving a task out altogether does: other setups may then stand on the ladder."""
-    if up:
+    if up or lever.sure(0.0):
         return None
     found = _picks(lever.pick_at, 0.0, pick)
     # Without any work there is nothing to pick for.

@@ -44,6 +44,12 @@ class Work:
     weights: tuple[float, ...]
     amounts: tuple[float, ...] | None = None
 
+    @property
+    def tasks(self) -> tuple[int, ...]:
+        """Tasks that take part."""
+        own = self.weights if self.amounts is None else self.amounts
+        return tuple(task for task, value in enumerate(own) if value > 0)
+
 
 @dataclass(frozen=True, slots=True)
 class WorkSpeeds:
