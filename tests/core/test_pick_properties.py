@@ -21,6 +21,7 @@ from true_margin.core.picks import (
     prepare,
     prob_best,
     surely_picked,
+    who_matters,
 )
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, work_speeds
@@ -135,3 +136,16 @@ def test_what_is_surely_picked_is_picked_whatever_the_intervals(
     # Intervals of any width, the same both ways.
     half = np.maximum(wide, wide.T) * max(contest.threshold, 1e-9)
     assert decide(replace(contest, half=half)).pick == place
+
+
+@CALM
+@given(contests())
+def test_only_those_who_matter_decide_whether_a_contender_is_picked(contest: Contest) -> None:
+    found = decide(contest)
+    for place in np.flatnonzero(found.open).tolist():
+        few = who_matters(contest, place)
+        # Everybody else is taken out of the contest, and the answer is the same.
+        alone = np.zeros(len(contest.setups), dtype=bool)
+        alone[few] = True
+        part = replace(contest, allowed=contest.allowed & alone)
+        assert (decide(part).pick == place) == (found.pick == place)

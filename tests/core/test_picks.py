@@ -33,7 +33,7 @@ from true_margin.core.sensitivity import find_turns
 from true_margin.core.study import FloatArray
 from true_margin.core.upgrade import break_even
 from true_margin.core.weekly import Exactly, Waiting, weekly_hours
-from true_margin.core.work_speed import Work, moved_theta, work_speeds
+from true_margin.core.work_speed import Work, moved_theta, speeds_of_some, work_speeds
 
 WORTH: dict[str, Any] = {"weekly": True, "horizon": 2.0, "owned": 0, "resale": "300"}
 """An hour a week at 40, half attended, 50 weeks, 2 years: worth 2 000; at 4: 200."""
@@ -485,6 +485,27 @@ def test_what_a_rule_asks_for_is_exact_and_the_other_nearly(exactly: Exactly) ->
         assert found.se == pytest.approx(whole.se, abs=1e-12)
         exact = name == exactly.value
         assert np.allclose(found.df, whole.df, rtol=1e-9 if exact else 0.5)
+
+
+@pytest.mark.parametrize("amounts", [None, (2.0, 9.0)])
+@pytest.mark.parametrize("rule", [Rule.FASTEST, Rule.WORTH])
+def test_speeds_of_some_are_those_of_all(rule: Rule, amounts: tuple[float, float] | None) -> None:
+    times = {"X": [1000.0, 1010.0], "Y": [900.0, 905.0], "Z": [700.0, 702.0]}
+    runs = runs_of(times, "long") + runs_of({key: [10.0, 10.1] for key in times}, "s")
+    analysis = analysed(runs)
+    work = Work((1.0, 2.0), amounts)
+    exactly = Exactly.HOURS if rule is Rule.WORTH else Exactly.LOGS
+    whole = work_speeds(analysis, work, exactly)
+    assert whole is not None
+    few = np.array([0, 2])
+    part = speeds_of_some(analysis, whole, work, few, exactly)
+    assert part is not None
+    square = np.ix_(few, few)
+    assert part.theta.tolist() == pytest.approx(whole.theta[few].tolist())
+    assert part.half == pytest.approx(whole.half[square], abs=1e-12)
+    assert part.models.half() == pytest.approx(whole.models.half()[square], abs=1e-12)
+    if part.weekly is not None and whole.weekly is not None:
+        assert part.weekly.hours.se == pytest.approx(whole.weekly.hours.se[square], abs=1e-12)
 
 
 def test_frontier_chances_agree_with_a_simulation() -> None:

@@ -12,6 +12,8 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import TypeVar
 
+import numpy as np
+
 from true_margin.core.analysis import Analysis
 from true_margin.core.errors import CoreError
 from true_margin.core.model_speeds import model_speeds
@@ -25,9 +27,17 @@ from true_margin.core.picks import (
     decide,
     prepare,
     surely_picked,
+    who_matters,
 )
 from true_margin.core.weekly import WEEKS_IN_YEAR, Exactly, Waiting
-from true_margin.core.work_speed import WorkSpeeds, all_scaled, moved_theta, scaled, work_speeds
+from true_margin.core.work_speed import (
+    WorkSpeeds,
+    all_scaled,
+    moved_theta,
+    scaled,
+    speeds_of_some,
+    work_speeds,
+)
 
 FACTORS = (1.25, 1.6, 2.0, 4.0, 8.0, 32.0)
 """Steps away from the present value, both ways; 0 is tried as well."""
@@ -86,28 +96,7 @@ def find_turns(
         Levers that the rule in force knows, with their turns.
     """
 
-    def chosen(who: ViewerProfile, work_speeds: WorkSpeeds | None = None) -> int | None:
-        return chosen_setup(analysis, who, market, work_speeds)
-
-    contest = prepare(analysis, viewer, market, speeds)
-    place = speeds.place(pick)
-    # Without a task nobody comes on the ladder who is not there.
-    whole = not speeds.comparison.standing.off
-
-    def roughly(who: ViewerProfile) -> int | None:
-        if not isinstance(contest, Contest):
-            return pick
-        found = decide(at_speeds(contest, moved_theta(analysis, speeds, who.work))).pick
-        return None if found is None else int(contest.setups[found])
-
-    def surely(who: ViewerProfile) -> bool:
-        """Whether the pick stays by the estimates alone, whatever the intervals are."""
-        if not isinstance(contest, Contest) or place is None:
-            return False
-        if not (whole or who.work.tasks == viewer.work.tasks) or not who.work.tasks:
-            return False
-        return surely_picked(at_speeds(contest, moved_theta(analysis, speeds, who.work)), place)
-
+    look = _Look(analysis, viewer, market, speeds, pick)
     return tuple(
         Lever(
             lever.name,
@@ -115,7 +104,7 @@ def find_turns(
             lever.value,
             *(_turn(lever, pick, up=up) for up in (False, True)),
         )
-        for lever in _levers(viewer, speeds, _Look(chosen, roughly, surely))
+        for lever in _levers(viewer, speeds, look)
     )
 
 
@@ -125,9 +114,7 @@ def chosen_setup(
     """Index of the setup that is picked for a viewer; None for none."""
     at = speeds
     if at is None:
-        # Who is picked rests on hours under net worth, and on logs under every other rule.
-        exactly = Exactly.HOURS if viewer.rule is Rule.WORTH else Exactly.LOGS
-        found = work_speeds(analysis, viewer.work, exactly)
+        found = work_speeds(analysis, viewer.work, _asked_by(viewer))
         standing = market.for_models(viewer.owned)
         at = None if found is None else model_speeds(analysis, found, viewer.work, standing)
     contest = None if at is None else prepare(analysis, viewer, market, at)
@@ -137,17 +124,77 @@ def chosen_setup(
     return None if pick is None else int(contest.setups[pick])
 
 
+def _asked_by(viewer: ViewerProfile) -> Exactly:
+    """Who is picked rests on hours under net worth, and on logs under every other rule."""
+    return Exactly.HOURS if viewer.rule is Rule.WORTH else Exactly.LOGS
+
+
 _At = Callable[[float], int | None]
 _Chosen = Callable[..., int | None]
 
 
-@dataclass(frozen=True, slots=True)
 class _Look:
     """Ways to ask who is picked: by the rule, nearly so, and whether the pick stays for sure."""
 
-    chosen: _Chosen
-    roughly: _Chosen
-    surely: Callable[[ViewerProfile], bool]
+    def __init__(
+        self,
+        analysis: Analysis,
+        viewer: ViewerProfile,
+        market: Market,
+        speeds: WorkSpeeds,
+        pick: int,
+    ) -> None:
+        self._analysis, self._viewer, self._market = analysis, viewer, market
+        self._speeds, self._pick, self._place = speeds, pick, speeds.place(pick)
+        self._contest = prepare(analysis, viewer, market, speeds)
+
+    def chosen(self, who: ViewerProfile, speeds: WorkSpeeds | None = None) -> int | None:
+        """Who is picked by the rule, at these speeds or at those of the viewer's work."""
+        return chosen_setup(self._analysis, who, self._market, speeds)
+
+    def _near(self, who: ViewerProfile) -> Contest | None:
+        """The contest at a viewer's work, with intervals as they are now."""
+        if not isinstance(self._contest, Contest):
+            return None
+        return at_speeds(self._contest, moved_theta(self._analysis, self._speeds, who.work))
+
+    def roughly(self, who: ViewerProfile) -> int | None:
+        """Who is picked, nearly."""
+        near = self._near(who)
+        if near is None:
+            return self._pick
+        found = decide(near).pick
+        return None if found is None else int(near.setups[found])
+
+    def surely(self, who: ViewerProfile) -> bool:
+        """Whether the pick stays for sure; False also where that takes the whole rule to say."""
+        # Without a task nobody comes on the ladder who is not there.
+        whole = not self._speeds.comparison.standing.off
+        if not who.work.tasks or not (whole or who.work.tasks == self._viewer.work.tasks):
+            return False
+        near, place = self._near(who), self._place
+        if near is None or place is None:
+            return False
+        return surely_picked(near, place) or self._stays(who, near, place)
+
+    def _stays(self, who: ViewerProfile, near: Contest, place: int) -> bool:
+        """Whether the rule picks it among the few that decide, with intervals at this work."""
+        speeds = self._speeds
+        if speeds.members:
+            return False
+        places = set(who_matters(near, place).tolist())
+        # What matters of a worth is a share of what the owned one, or the slowest, takes.
+        owned = speeds.place(self._viewer.owned)
+        places.add(int(np.argmin(near.base)) if owned is None else owned)
+        if 2 * len(places) > len(speeds.setups):
+            return False
+        few = speeds.setups[sorted(places)]
+        part = speeds_of_some(self._analysis, speeds, who.work, few, _asked_by(who))
+        found = None if part is None else prepare(self._analysis, who, self._market, part)
+        if not isinstance(found, Contest):
+            return False
+        picked = decide(found).pick
+        return picked is not None and int(found.setups[picked]) == self._pick
 
 
 @dataclass(frozen=True, slots=True)

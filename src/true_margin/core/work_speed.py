@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison, analyse
-from true_margin.core.contrasts import Contrasts
+from true_margin.core.contrasts import Contrasts, contrast_setups
 from true_margin.core.ladder import draw_speeds
 from true_margin.core.margins import PairTable, compare_pairs
 from true_margin.core.samples import ModelTable, tabulate_models, unit_effects
@@ -134,6 +134,44 @@ def work_speeds(
     shares = weekly.parts / weekly.hours.estimate[:, None]
     models = _models(analysis, weekly.logs, shares, np.diag(pairs.topped_up))
     return WorkSpeeds(comparison, on, pairs, weekly, comparison.draw_df, models)
+
+
+def speeds_of_some(
+    analysis: Analysis, speeds: WorkSpeeds, work: Work, setups: IndexArray, exactly: Exactly
+) -> WorkSpeeds | None:
+    """Speeds at other work of a few of the setups on a ladder, exact; far cheaper than of all.
+
+    Args:
+        analysis: of the study.
+        speeds: of all, at the work as it is; each entry one setup.
+        work: the other work, at which all of these are on the ladder too.
+        setups: indices of the few, in the order of the ladder.
+        exactly: what a rule asks for, under weekly work.
+    """
+    study = analysis.study
+    tasks = np.array(work.tasks, dtype=np.intp)
+    weekly = None
+    if work.amounts is None:
+        share = np.asarray(work.weights, dtype=float) / sum(work.weights)
+        contrasts = contrast_setups(analysis.fit, analysis.cells, setups, share)
+    else:
+        amounts = dict(enumerate(work.amounts))
+        tasks = np.array(weekly_tasks(analysis, amounts), dtype=np.intp)
+        weekly = weekly_hours(analysis, amounts, setups, exactly)
+        share, contrasts = weekly.parts / weekly.hours.estimate[:, None], weekly.logs
+    if not len(tasks):
+        return None
+    square = np.ix_(setups, setups)
+    topped_up = np.asarray(analysis.topped_up[np.ix_(setups, tasks)].any(axis=1))
+    pairs = compare_pairs(
+        contrasts,
+        np.zeros(len(setups), dtype=np.intp),
+        study.settings,
+        broken=study.broken_on(tasks)[square],
+        topped_up=topped_up,
+    )
+    models = _models(analysis, contrasts, share, topped_up)
+    return WorkSpeeds(speeds.comparison, setups, pairs, weekly, speeds.draw_df, models)
 
 
 def _models(
