@@ -18,13 +18,14 @@ from true_margin.core.picks import (
     Rule,
     ViewerProfile,
     decide,
+    near_leader,
     prepare,
     prob_best,
     surely_picked,
-    who_matters,
 )
+from true_margin.core.sensitivity import Look, chosen_setup
 from true_margin.core.weekly import Waiting
-from true_margin.core.work_speed import Work, work_speeds
+from true_margin.core.work_speed import Work, scaled, work_speeds
 
 CALM = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 NEAR = st.lists(st.floats(95.0, 105.0), min_size=1, max_size=3)
@@ -140,12 +141,49 @@ def test_what_is_surely_picked_is_picked_whatever_the_intervals(
 
 @CALM
 @given(contests())
-def test_only_those_who_matter_decide_whether_a_contender_is_picked(contest: Contest) -> None:
+def test_those_far_from_the_leader_decide_nothing(contest: Contest) -> None:
     found = decide(contest)
-    for place in np.flatnonzero(found.open).tolist():
-        few = who_matters(contest, place)
-        # Everybody else is taken out of the contest, and the answer is the same.
-        alone = np.zeros(len(contest.setups), dtype=bool)
-        alone[few] = True
-        part = replace(contest, allowed=contest.allowed & alone)
-        assert (decide(part).pick == place) == (found.pick == place)
+    # Everybody else is taken out of the contest, and the answer is the same.
+    alone = np.zeros(len(contest.setups), dtype=bool)
+    alone[near_leader(contest)] = True
+    part = decide(replace(contest, allowed=contest.allowed & alone))
+    assert (part.pick, part.group) == (found.pick, found.group)
+
+
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(
+    st.lists(st.floats(60.0, 400.0), min_size=8, max_size=8),
+    st.lists(st.floats(60.0, 400.0), min_size=8, max_size=8),
+    st.lists(st.integers(100, 3000), min_size=8, max_size=8),
+    st.sampled_from([Rule.FASTEST, Rule.VALUE, Rule.WORTH]),
+    st.floats(0.0, 40.0),
+    st.sampled_from([0.0, 0.03, 0.2]),
+)
+def test_asking_among_few_is_asking_the_rule(
+    one: list[float],
+    two: list[float],
+    prices: list[int],
+    rule: Rule,
+    factor: float,
+    materiality: float,
+) -> None:
+    names = "ABCDEFGH"
+    runs = [
+        run
+        for task, times in (("T", one), ("U", two))
+        for run in runs_of(
+            {name: [t, 1.01 * t] for name, t in zip(names, times, strict=True)}, task
+        )
+    ]
+    analysis = analysed(runs, materiality=materiality)
+    market = Market(tuple(Decimal(price) for price in prices))
+    work = Work((1.0, 1.0), (300.0, 300.0))
+    viewer = ViewerProfile(work, rule, owned=3, waiting=Waiting(Decimal(30)))
+    speeds = work_speeds(analysis, work)
+    assert speeds is not None
+    pick = chosen_setup(analysis, viewer, market)
+    assume(pick is not None)
+    assert pick is not None
+    look = Look(analysis, viewer, market, speeds, pick)
+    moved = replace(viewer, work=scaled(work, 1, factor))
+    assert look.chosen(moved) == chosen_setup(analysis, moved, market)

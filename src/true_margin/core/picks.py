@@ -464,24 +464,19 @@ def surely_picked(contest: Contest, place: int) -> bool:
     return bool(min((*near, place), key=lambda i: (tie[i], contest.noise[i], i)) == place)
 
 
-def who_matters(contest: Contest, place: int) -> IndexArray:
-    """Places that decide, with their intervals, whether a contender is picked.
+def near_leader(contest: Contest) -> IndexArray:
+    """Places of those who may be picked whatever the intervals are; nobody else ever is.
 
-    Whoever leads by more than matters beats, and whoever trails by it is beaten, whatever the
-    intervals are. So there matter: who may beat it, the leader, all that come before it by
-    price and are not beaten for sure, and who may beat those.
+    Whoever trails the leader by what matters, or more, is beaten by it. Of the others, those
+    who may beat one are nearer to the leader than it is, so they are among them too.
     """
     may, scores = contest.open_to(contest.price), contest.scores(contest.price)
-    if not may[place]:
-        return np.array([place], dtype=np.intp)
-    tie, leader = contest.tie_price(contest.price), int(np.argmax(np.where(may, scores, -np.inf)))
-    own = (tie[place], contest.noise[place], place)
-    before = [i for i in np.flatnonzero(may).tolist() if (tie[i], contest.noise[i], i) < own]
-    near = [i for i in before if not scores[leader] - scores[i] >= contest.threshold]
-    asked = np.array([place, *near], dtype=np.intp)
-    gap = scores[:, None] - scores[asked][None, :]
-    rivals = np.flatnonzero(may & ((gap > 0) & (gap < contest.threshold)).any(axis=1))
-    return np.unique(np.concatenate([asked, rivals, [leader]]))
+    if not may.any():
+        return np.zeros(0, dtype=np.intp)
+    leader = int(np.argmax(np.where(may, scores, -np.inf)))
+    near = may & (scores[leader] - scores < contest.threshold)
+    near[leader] = True
+    return np.flatnonzero(near)
 
 
 def _by(contest: Contest, group: list[int], pick: int, tie: IndexArray) -> str:

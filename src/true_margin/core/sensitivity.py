@@ -10,7 +10,6 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from typing import TypeVar
 
 import numpy as np
 
@@ -25,9 +24,9 @@ from true_margin.core.picks import (
     ViewerProfile,
     at_speeds,
     decide,
+    near_leader,
     prepare,
     surely_picked,
-    who_matters,
 )
 from true_margin.core.weekly import WEEKS_IN_YEAR, Exactly, Waiting
 from true_margin.core.work_speed import (
@@ -96,7 +95,7 @@ def find_turns(
         Levers that the rule in force knows, with their turns.
     """
 
-    look = _Look(analysis, viewer, market, speeds, pick)
+    look = Look(analysis, viewer, market, speeds, pick)
     return tuple(
         Lever(
             lever.name,
@@ -133,8 +132,8 @@ _At = Callable[[float], int | None]
 _Chosen = Callable[..., int | None]
 
 
-class _Look:
-    """Ways to ask who is picked: by the rule, nearly so, and whether the pick stays for sure."""
+class Look:
+    """Ways to ask who is picked: by the rule, as cheaply as its answer allows, and nearly so."""
 
     def __init__(
         self,
@@ -150,13 +149,15 @@ class _Look:
 
     def chosen(self, who: ViewerProfile, speeds: WorkSpeeds | None = None) -> int | None:
         """Who is picked by the rule, at these speeds or at those of the viewer's work."""
+        if speeds is None and self._is_same_ladder(who):
+            near = self._near(who)
+            if near is not None and self._place is not None and surely_picked(near, self._place):
+                return self._pick
+            few = None if near is None else self._among_few(who, near)
+            if few is not None:
+                picked = decide(few).pick
+                return None if picked is None else int(few.setups[picked])
         return chosen_setup(self._analysis, who, self._market, speeds)
-
-    def _near(self, who: ViewerProfile) -> Contest | None:
-        """The contest at a viewer's work, with intervals as they are now."""
-        if not isinstance(self._contest, Contest):
-            return None
-        return at_speeds(self._contest, moved_theta(self._analysis, self._speeds, who.work))
 
     def roughly(self, who: ViewerProfile) -> int | None:
         """Who is picked, nearly."""
@@ -166,43 +167,39 @@ class _Look:
         found = decide(near).pick
         return None if found is None else int(near.setups[found])
 
-    def surely(self, who: ViewerProfile) -> bool:
-        """Whether the pick stays for sure; False also where that takes the whole rule to say."""
-        # Without a task nobody comes on the ladder who is not there.
+    def _is_same_ladder(self, who: ViewerProfile) -> bool:
+        """Whether those on the ladder at a viewer's work are those who are on it now."""
+        # Without a task nobody comes on the ladder where all are there.
         whole = not self._speeds.comparison.standing.off
-        if not who.work.tasks or not (whole or who.work.tasks == self._viewer.work.tasks):
-            return False
-        near, place = self._near(who), self._place
-        if near is None or place is None:
-            return False
-        return surely_picked(near, place) or self._stays(who, near, place)
+        same = who.work.tasks == self._viewer.work.tasks
+        return bool(who.work.tasks) and who.rule is not Rule.ENOUGH and (whole or same)
 
-    def _stays(self, who: ViewerProfile, near: Contest, place: int) -> bool:
-        """Whether the rule picks it among the few that decide, with intervals at this work."""
+    def _near(self, who: ViewerProfile) -> Contest | None:
+        """The contest at a viewer's work: its own scores, intervals as they are now."""
+        if not isinstance(self._contest, Contest):
+            return None
+        return at_speeds(self._contest, moved_theta(self._analysis, self._speeds, who.work))
+
+    def _among_few(self, who: ViewerProfile, near: Contest) -> Contest | None:
+        """The contest of those alone who may be picked, exact; None where that spares nothing."""
         speeds = self._speeds
-        if speeds.members:
-            return False
-        places = set(who_matters(near, place).tolist())
+        places = set(near_leader(near).tolist())
+        if speeds.members or not places:
+            return None
         # What matters of a worth is a share of what the owned one, or the slowest, takes.
         owned = speeds.place(self._viewer.owned)
         places.add(int(np.argmin(near.base)) if owned is None else owned)
         if 2 * len(places) > len(speeds.setups):
-            return False
+            return None
         few = speeds.setups[sorted(places)]
         part = speeds_of_some(self._analysis, speeds, who.work, few, _asked_by(who))
         found = None if part is None else prepare(self._analysis, who, self._market, part)
-        if not isinstance(found, Contest):
-            return False
-        picked = decide(found).pick
-        return picked is not None and int(found.setups[picked]) == self._pick
+        return found if isinstance(found, Contest) else None
 
 
 @dataclass(frozen=True, slots=True)
 class _Handle:
-    """A lever as it is tried: ``pick_at`` picks at a value, ``rough`` nearly so and much faster.
-
-    ``sure`` says where the pick stays without asking the rule; False where that is not known.
-    """
+    """A lever as it is tried: ``pick_at`` picks at a value, ``rough`` nearly so and much faster."""
 
     name: str
     task: int | None
@@ -210,10 +207,9 @@ class _Handle:
     most: float
     pick_at: _At
     rough: _At | None = None
-    sure: Callable[[float], bool] = lambda _value: False
 
 
-def _levers(viewer: ViewerProfile, speeds: WorkSpeeds, look: _Look) -> Iterator[_Handle]:
+def _levers(viewer: ViewerProfile, speeds: WorkSpeeds, look: Look) -> Iterator[_Handle]:
     w, chosen = viewer.waiting, look.chosen
 
     def with_waiting(name: str) -> _At:
@@ -245,7 +241,6 @@ def _levers(viewer: ViewerProfile, speeds: WorkSpeeds, look: _Look) -> Iterator[
             math.inf,
             lambda v: chosen(replace(viewer, work=all_scaled(viewer.work, v))),
             lambda v: look.roughly(replace(viewer, work=all_scaled(viewer.work, v))),
-            lambda v: look.surely(replace(viewer, work=all_scaled(viewer.work, v))),
         )
     if viewer.budget is not None:
         yield _Handle(
@@ -268,7 +263,7 @@ def _accepting(viewer: ViewerProfile, speeds: WorkSpeeds, chosen: _Chosen, task:
     return lambda v: chosen(replace(viewer, accepted={**viewer.accepted, task: v}), speeds)
 
 
-def _work_levers(viewer: ViewerProfile, look: _Look) -> Iterator[_Handle]:
+def _work_levers(viewer: ViewerProfile, look: Look) -> Iterator[_Handle]:
     work = viewer.work
     own = work.weights if work.amounts is None else work.amounts
     heavy = sorted((t for t, v in enumerate(own) if v > 0), key=lambda t: -own[t])[:MOST_TASKS]
@@ -283,16 +278,10 @@ def _work_levers(viewer: ViewerProfile, look: _Look) -> Iterator[_Handle]:
             math.inf,
             _moving(viewer, look.chosen, task, value),
             _moving(viewer, look.roughly, task, value),
-            _moving(viewer, look.surely, task, value),
         )
 
 
-_Found = TypeVar("_Found")
-
-
-def _moving(
-    viewer: ViewerProfile, ask: Callable[[ViewerProfile], _Found], task: int, value: float
-) -> Callable[[float], _Found]:
+def _moving(viewer: ViewerProfile, ask: _Chosen, task: int, value: float) -> _At:
     return lambda v: ask(replace(viewer, work=scaled(viewer.work, task, v / value)))
 
 
@@ -309,7 +298,7 @@ def _turn(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
     near = _search(lever, lever.rough, pick, up=up)
     if near is None:
         end = lever.value * FACTORS[-1] if up else lever.value / FACTORS[-1]
-        stays = lever.sure(end) or _picks(lever.pick_at, end, pick) == pick
+        stays = _picks(lever.pick_at, end, pick) == pick
         return _dropped(lever, pick, up=up) if stays else _search(lever, lever.pick_at, pick, up=up)
     before = near.value * (1 - 2 * CLOSE) if up else near.value * (1 + 2 * CLOSE)
     found = _picks(lever.pick_at, near.value, pick)
@@ -328,7 +317,7 @@ def _picks(pick_at: _At, value: float, pick: int) -> int | None:
 
 def _dropped(lever: _Handle, pick: int, *, up: bool) -> Turn | None:
     """What leaving a task out altogether does: other setups may then stand on the ladder."""
-    if up or lever.sure(0.0):
+    if up:
         return None
     found = _picks(lever.pick_at, 0.0, pick)
     # Without any work there is nothing to pick for.
