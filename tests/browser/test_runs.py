@@ -59,9 +59,13 @@ def test_what_needs_somebody_is_asked_and_the_rest_goes_in(page: Page, bench: Be
     told = "Imported: 3 results, 6 specs, 1 new machine. 0"
     expect(page.get_by_text(told.removesuffix(" 0"))).to_be_visible()
     assert [run.value for run in stored(bench)] == [377, 519, 302]
-    page.get_by_role("button", name="Undo: do not count them").click()
-    expect(page.get_by_text("The 3 runs no longer count")).to_be_visible()
-    assert {run.status for run in stored(bench)} == {"void"}
+    page.get_by_role("button", name="Undo: take all of it back").click()
+    told = "Taken back: 3 runs, 6 specs, 1 machine. All of it is kept."
+    expect(page.get_by_text(told)).to_be_visible()
+    # The new machine went to the archive, with its run.
+    runs = stored(bench)
+    assert len(runs) < 3
+    assert {run.status for run in runs} == {"void"}
 
 
 def test_what_was_taken_back_is_not_said_to_be_saved(page: Page, bench: Bench) -> None:

@@ -11,10 +11,11 @@ from true_margin.core.numerals import Numerals, writing
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.lineup import spec_sheet
+from true_margin.desk.lineup import lineup, spec_sheet
 from true_margin.desk.runs import runs
 from true_margin.desk.sheets.preview import SheetPreview, preview_sheet
 from true_margin.desk.sheets.storing import NO_APP, SheetResult, start_from_sheet, store_sheet
+from true_margin.desk.sheets.taking_back import take_sheet_back
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.sheets.columns import ColumnReading, Means
 from true_margin.exchange.sheets.sheet import Answers, TaskAnswer
@@ -346,3 +347,55 @@ def test_a_shootout_of_notes_is_in_the_currency_of_their_prices(database: Databa
     book = SHELF.take(database, made.slug)
     assert book.shootout.currency == "USD"
     assert [price.currency for machine in book.machines for price in machine.prices] == ["USD"] * 2
+
+
+WHOLE = """machine\tParade\tRAM\tprice
+A\t6:17\t16 GB\t1299 EUR
+Zephyr\t5:02\t32 GB\t2390 EUR"""
+
+
+def test_all_that_came_with_a_sheet_is_taken_back(bench: Bench) -> None:
+    before = SHELF.take(bench.database, bench.slug)
+    result = stored(bench, WHOLE)
+    assert (result.results, result.prices, result.specs, result.machines) == (2, 2, 2, 1)
+    back = take_sheet_back(bench.database, bench.slug, result.made, "Marit")
+    assert back.says == ("Taken back: 2 runs, 2 prices, 2 specs, 1 machine. All of it is kept.")
+    assert back.stays == ()
+    after = SHELF.take(bench.database, bench.slug)
+    assert [m.name for m in after.machines] == [m.name for m in before.machines]
+    assert [m.specs for m in after.machines] == [m.specs for m in before.machines]
+    assert {run.status for run in after.runs} <= {"void"}
+    assert all(not machine.prices for machine in after.machines)
+
+
+def test_a_sheet_that_was_taken_back_can_be_brought_in_anew(bench: Bench) -> None:
+    first = stored(bench, WHOLE)
+    take_sheet_back(bench.database, bench.slug, first.made, "Marit")
+    book = SHELF.take(bench.database, bench.slug)
+    known = {machine.name for machine in book.machines}
+    assert "Zephyr" not in known
+    again = stored(bench, "machine\tParade\tRAM\tprice\nA\t6:17\t16 GB\t1299 EUR")
+    assert (again.results, again.prices, again.specs) == (1, 1, 1)
+    assert again.same == 0
+
+
+def test_what_was_changed_since_stays_and_is_told(bench: Bench) -> None:
+    result = stored(bench, WHOLE)
+    book = SHELF.take(bench.database, bench.slug)
+    machine = next(each for each in book.machines if each.name == "A")
+    changes = {"specs": {"memory_gb": "64"}}
+    lineup.change_machine(bench.database, machine.id, machine.version, changes)
+    back = take_sheet_back(bench.database, bench.slug, result.made, "Marit")
+    assert back.stays == ("Memory of A: changed since.",)
+    machine = next(
+        each for each in SHELF.take(bench.database, bench.slug).machines if each.name == "A"
+    )
+    assert machine.specs["memory_gb"] == 64
+
+
+def test_nothing_of_another_shootout_is_taken_back(bench: Bench, database: Database) -> None:
+    elsewhere = new_bench(database, "Elsewhere")
+    theirs = stored(elsewhere, WHOLE)
+    with pytest.raises(RefusedError, match="not in this shootout"):
+        take_sheet_back(bench.database, bench.slug, theirs.made, "Marit")
+    assert any(run.status == "ok" for run in SHELF.take(database, elsewhere.slug).runs)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from typing import Annotated, Literal
+from uuid import UUID
 
 from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import Bare, Currency, LongName, PlainText, Request
+from true_margin.desk.sheets.taking_back import SheetCell, SheetMade
 from true_margin.exchange.sheets.columns import ColumnReading, Means
 from true_margin.exchange.sheets.sheet import Answers, TaskAnswer
 
@@ -95,3 +97,43 @@ class NewFromSheet(SheetText):
     currency: Currency | None = Field(
         default=None, description="ISO 4217; that of the prices in the notes where missing"
     )
+
+
+class SheetCellMade(Bare):
+    """A cell of the spec sheet that a sheet wrote."""
+
+    machine_id: UUID = Field(description="Machine that it is of")
+    setup_id: UUID | None = Field(default=None, description="Setup; null for the machine's own")
+    field: Annotated[str, StringConstraints(max_length=60)] = Field(description="Row of the sheet")
+    before: Annotated[str, StringConstraints(max_length=2000)] | None = Field(
+        default=None, description="What it held, as one would type it; null for nothing"
+    )
+    after: Annotated[str, StringConstraints(max_length=2000)] = Field(
+        description="What the sheet put there, as one would type it"
+    )
+
+    def cell(self) -> SheetCell:
+        """The cell as the desk takes it."""
+        return SheetCell(self.machine_id, self.setup_id, self.field, self.before, self.after)
+
+
+class SheetToTakeBack(Request):
+    """Everything that came with a sheet, as storing it answered."""
+
+    run_ids: list[UUID] = Field(default_factory=list, max_length=100_000, description="Runs")
+    ratio_ids: list[UUID] = Field(default_factory=list, max_length=100_000, description="Ratios")
+    price_ids: list[UUID] = Field(default_factory=list, max_length=20_000, description="Prices")
+    machine_ids: list[UUID] = Field(default_factory=list, max_length=2_000, description="Machines")
+    cells: list[SheetCellMade] = Field(
+        default_factory=list, max_length=100_000, description="Cells of the spec sheet"
+    )
+
+    def made(self) -> SheetMade:
+        """All of it as the desk takes it."""
+        return SheetMade(
+            tuple(self.run_ids),
+            tuple(self.ratio_ids),
+            tuple(self.price_ids),
+            tuple(self.machine_ids),
+            tuple(each.cell() for each in self.cells),
+        )

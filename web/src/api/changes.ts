@@ -291,6 +291,15 @@ export const useStoreImport = (slug: string) =>
     followed(slug),
   )
 
+/** Takes back all that came with a sheet. */
+export const useTakeSheetBack = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/shootouts/{slug}/imports/undo",
+    (body: Schemas["SheetMade"]) => ({ ...at(slug), body }),
+    followedAnyway(slug),
+  )
+
 export const useStartFromNotes = () =>
   useChange("post", "/api/v1/notes", (body: Schemas["NewFromSheet"]) => ({ body }), {
     onSuccess: refreshShelf,

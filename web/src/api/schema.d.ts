@@ -1530,6 +1530,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/imports/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Import
+         * @description Take back all that came with a sheet; what was changed since stays, and is told.
+         */
+        post: operations["undo_import_api_v1_shootouts__slug__imports_undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/inquiries": {
         parameters: {
             query?: never;
@@ -11258,6 +11278,73 @@ export interface components {
             seq: number;
         };
         /**
+         * SheetCell
+         * @description A cell of the spec sheet that a sheet wrote: what was there before, and what it put there.
+         *
+         *     ``setup_id`` is None where the cell is the machine's; ``before`` and ``after`` are as one
+         *     would type them, ``before`` None for an empty cell.
+         */
+        SheetCell: {
+            /**
+             * After
+             * @description What the sheet put there, as one would type it
+             */
+            after: string;
+            /**
+             * Before
+             * @description What the cell held, as one would type it; null for nothing
+             */
+            before: string | null;
+            /**
+             * Field
+             * @description Name of the field that it is about
+             */
+            field: string;
+            /**
+             * Machine Id
+             * Format: uuid
+             * @description Id of the machine
+             */
+            machine_id: string;
+            /**
+             * Setup Id
+             * @description Setup that the cell is of; null for the machine's own
+             */
+            setup_id: string | null;
+        };
+        /**
+         * SheetCellMade
+         * @description A cell of the spec sheet that a sheet wrote.
+         */
+        SheetCellMade: {
+            /**
+             * After
+             * @description What the sheet put there, as one would type it
+             */
+            after: string;
+            /**
+             * Before
+             * @description What it held, as one would type it; null for nothing
+             */
+            before?: string | null;
+            /**
+             * Field
+             * @description Row of the sheet
+             */
+            field: string;
+            /**
+             * Machine Id
+             * Format: uuid
+             * @description Machine that it is of
+             */
+            machine_id: string;
+            /**
+             * Setup Id
+             * @description Setup; null for the machine's own
+             */
+            setup_id?: string | null;
+        };
+        /**
          * SheetColumn
          * @description How a column of a sheet is read; what is left empty is found out.
          */
@@ -11375,6 +11462,37 @@ export interface components {
             void: number;
         };
         /**
+         * SheetMade
+         * @description Everything that came with a sheet, by id.
+         */
+        SheetMade: {
+            /**
+             * Cells
+             * @description Cells of the spec sheet that were written, with what they held before
+             */
+            cells: components["schemas"]["SheetCell"][];
+            /**
+             * Machine Ids
+             * @description Machines
+             */
+            machine_ids: string[];
+            /**
+             * Price Ids
+             * @description Prices
+             */
+            price_ids: string[];
+            /**
+             * Ratio Ids
+             * @description Noted ratios
+             */
+            ratio_ids: string[];
+            /**
+             * Run Ids
+             * @description Ids of the runs that were tried again
+             */
+            run_ids: string[];
+        };
+        /**
          * SheetPreview
          * @description A sheet as it would be stored, before anything is.
          */
@@ -11454,7 +11572,7 @@ export interface components {
         };
         /**
          * SheetResult
-         * @description What was stored, and how much still waits; ``run_ids`` are those of the new runs.
+         * @description What was stored, and how much still waits; ``made`` is what taking it back needs.
          */
         SheetResult: {
             /**
@@ -11462,6 +11580,8 @@ export interface components {
              * @description Machines, a count
              */
             machines: number;
+            /** @description All that came with the sheet, as taking it back needs it */
+            made: components["schemas"]["SheetMade"];
             /**
              * Prices
              * @description Price records, the newest first
@@ -11477,11 +11597,6 @@ export interface components {
              * @description Runs that were stored, a count
              */
             results: number;
-            /**
-             * Run Ids
-             * @description Ids of the runs that were tried again
-             */
-            run_ids: string[];
             /**
              * Same
              * @description What the book said already, a count
@@ -11674,6 +11789,37 @@ export interface components {
              * @description Whether machines are across; found out where missing
              */
             turned?: boolean | null;
+        };
+        /**
+         * SheetToTakeBack
+         * @description Everything that came with a sheet, as storing it answered.
+         */
+        SheetToTakeBack: {
+            /**
+             * Cells
+             * @description Cells of the spec sheet
+             */
+            cells?: components["schemas"]["SheetCellMade"][];
+            /**
+             * Machine Ids
+             * @description Machines
+             */
+            machine_ids?: string[];
+            /**
+             * Price Ids
+             * @description Prices
+             */
+            price_ids?: string[];
+            /**
+             * Ratio Ids
+             * @description Ratios
+             */
+            ratio_ids?: string[];
+            /**
+             * Run Ids
+             * @description Runs
+             */
+            run_ids?: string[];
         };
         /**
          * Shootout
@@ -12407,6 +12553,22 @@ export interface components {
              * @description As they stand
              */
             runs: components["schemas"]["RunRef"][];
+        };
+        /**
+         * TakenBack
+         * @description What was taken back, in a sentence; ``stays`` says what was not, and why.
+         */
+        TakenBack: {
+            /**
+             * Says
+             * @description What may be said now, in a sentence
+             */
+            says: string;
+            /**
+             * Stays
+             * @description What was not taken back, and why
+             */
+            stays: string[];
         };
         /**
          * Task
@@ -15972,12 +16134,32 @@ export interface operations {
                     /**
                      * @example {
                      *       "machines": 1,
+                     *       "made": {
+                     *         "cells": [
+                     *           {
+                     *             "after": "as noted",
+                     *             "before": null,
+                     *             "field": "as noted",
+                     *             "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *             "setup_id": null
+                     *           }
+                     *         ],
+                     *         "machine_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "price_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "ratio_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "run_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ]
+                     *       },
                      *       "prices": 1,
                      *       "ratios": 1,
                      *       "results": 1,
-                     *       "run_ids": [
-                     *         "00000000-0000-4000-8000-000000000001"
-                     *       ],
                      *       "same": 1,
                      *       "slug": "which-machine",
                      *       "specs": 1,
@@ -20502,12 +20684,32 @@ export interface operations {
                     /**
                      * @example {
                      *       "machines": 1,
+                     *       "made": {
+                     *         "cells": [
+                     *           {
+                     *             "after": "as noted",
+                     *             "before": null,
+                     *             "field": "as noted",
+                     *             "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *             "setup_id": null
+                     *           }
+                     *         ],
+                     *         "machine_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "price_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "ratio_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "run_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ]
+                     *       },
                      *       "prices": 1,
                      *       "ratios": 1,
                      *       "results": 1,
-                     *       "run_ids": [
-                     *         "00000000-0000-4000-8000-000000000001"
-                     *       ],
                      *       "same": 1,
                      *       "slug": "which-machine",
                      *       "specs": 1,
@@ -20703,6 +20905,83 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["SheetPreview"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_import_api_v1_shootouts__slug__imports_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "cells": [
+                 *         {
+                 *           "after": "as noted",
+                 *           "before": "as noted",
+                 *           "field": "as noted",
+                 *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                 *           "setup_id": "00000000-0000-4000-8000-000000000001"
+                 *         }
+                 *       ],
+                 *       "machine_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ],
+                 *       "price_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ],
+                 *       "ratio_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ],
+                 *       "run_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["SheetToTakeBack"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "says": "as noted",
+                     *       "stays": [
+                     *         "as noted"
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["TakenBack"];
                 };
             };
             /** @description Not now: try again */

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person, WhoHere
-from true_margin.app.sheet_requests import NewFromSheet, SheetText
+from true_margin.app.sheet_requests import NewFromSheet, SheetText, SheetToTakeBack
 from true_margin.desk.access import people
-from true_margin.desk.sheets import preview, storing
+from true_margin.desk.sheets import preview, storing, taking_back
 from true_margin.desk.shootouts import shootouts
 
 router = stage_router("sheets")
@@ -24,6 +24,14 @@ def store_import(
 ) -> storing.SheetResult:
     """Store all of a sheet that is ready, in one transaction; what waits is left out."""
     return storing.store_sheet(database, slug, body.text, body.answers(), who)
+
+
+@router.post("/shootouts/{slug}/imports/undo")
+def undo_import(
+    slug: str, body: SheetToTakeBack, database: DatabaseHere, who: Person
+) -> taking_back.TakenBack:
+    """Take back all that came with a sheet; what was changed since stays, and is told."""
+    return taking_back.take_sheet_back(database, slug, body.made(), who)
 
 
 @router.post("/notes/preview")

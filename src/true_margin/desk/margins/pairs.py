@@ -204,7 +204,7 @@ def _show(book: Book, task: int | None, a_id: UUID, b_id: UUID) -> PairView:
         settle_words(book, task, margin, spread),
         parity_lines(book, task, a, b),
         _runs_of(book, task, a, b),
-        tuple(_formula(book, margin, spread)),
+        tuple(_formula(book, margin, spread, task)),
         published_on(book, task, a, b),
         inquiries_on(book, task, (a, b)),
         () if task is None else tuple(fixed_cost_lines(book, task, (a, b))),
@@ -457,7 +457,7 @@ def _allowances(book: Book, margin: Margin) -> Iterable[str]:
         yield "Rounding is the same in every run: more runs do not average it away"
 
 
-def _formula(book: Book, margin: Margin, spread: Spread | None) -> Iterable[str]:
+def _formula(book: Book, margin: Margin, spread: Spread | None, task: int | None) -> Iterable[str]:
     """The working of the margin in words."""
     level = 100 * margin.confidence
     yield "Log speed is −ln of the time (or +ln of the amount); runs of a cell are averaged."
@@ -476,4 +476,26 @@ def _formula(book: Book, margin: Margin, spread: Spread | None) -> Iterable[str]
     yield (
         f"Call {margin.call.value}: the interval against the band of "
         f"{short(100 * book.shootout.materiality)} %"
+    )
+    yield from _of_models(book, margin, task)
+
+
+def _of_models(book: Book, margin: Margin, task: int | None) -> Iterable[str]:
+    """What is known of the models that the two are samples of: the part of samples besides."""
+    analysis = analysis_of(book)
+    table, models = analysis.models(task), analysis.study.model_of
+    a, b = models[margin.a], models[margin.b]
+    if table is None or a == b or not {a, b} <= set(table.names):
+        return
+    spread = table.unit_spread
+    if spread.cv == 0:
+        yield "Samples of a model are taken to be alike: of the models holds what holds of these"
+        return
+    i, j = table.names.index(a), table.names.index(b)
+    apart = table.pair(i, j).models
+    squares = fixed(float(table.units_apart[i, j]), 2)
+    yield (
+        f"Of the models, {squares} σ² more, σ = {fixed(100 * spread.cv, 1)} % "
+        f"({spread.basis.value}) being how much samples differ: standard error "
+        f"{fixed(apart.se, 4)}, {apart.call.value}"
     )

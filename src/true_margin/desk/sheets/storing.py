@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from decimal import Decimal
@@ -13,15 +13,17 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.numerals import writing
 from true_margin.core.spec_rows import STATES
+from true_margin.core.specs import Spec, show_spec
 from true_margin.desk.book.sheet_rows import machine_rows, read_cells
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.lineup.lineup import FIRST_SETUP
 from true_margin.desk.runs.runs import KnownNames, prepare_run, read_places
 from true_margin.desk.sheets.preview import ReadySheet, ready_sheet
+from true_margin.desk.sheets.taking_back import SheetCell, SheetMade
 from true_margin.desk.shootouts import shootouts as desk_shootouts
 from true_margin.exchange.sheets.cells import part_reached
-from true_margin.exchange.sheets.sheet import Answers, RunFact, SpecFact
+from true_margin.exchange.sheets.sheet import Answers, PriceFact, RunFact, SpecFact
 from true_margin.store import lineup, ratios, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 
@@ -33,7 +35,7 @@ _STATES = frozenset(spec.field for spec in STATES)
 
 @dataclass(frozen=True, slots=True)
 class SheetResult:
-    """What was stored, and how much still waits; ``run_ids`` are those of the new runs."""
+    """What was stored, and how much still waits; ``made`` is what taking it back needs."""
 
     slug: str
     results: int
@@ -44,7 +46,7 @@ class SheetResult:
     tasks: int
     same: int
     waiting: int
-    run_ids: tuple[UUID, ...]
+    made: SheetMade
 
 
 def store_sheet(
@@ -92,37 +94,9 @@ def _store(
     for row in ready.reading.rows:
         if row.setup is not None and row.state in ("known", "new"):
             names.setup(row.setup)
-    _store_specs(session, shootout.id, names, ready.specs)
-    today = datetime.now(UTC).date()
-    for price in ready.prices:
-        machine = names.machine(price.setup)
-        lineup.add_price(
-            session,
-            machine,
-            {
-                "kind": price.kind,
-                "amount": Decimal(price.amount),
-                "currency": price.currency,
-                # Without a day it is of today, and counts on the day that is asked for.
-                "dated": price.dated or min(today, shootout.price_date),
-                "note": price.note or None,
-            },
-        )
-    for ratio in ready.ratios:
-        source = ready.reading.title[:MOST_SOURCE] or "a pasted table"
-        ratios.add_ratio(
-            session,
-            {
-                "task_id": names.task(ratio.task),
-                "setup_id": names.setup(ratio.setup),
-                "against_id": names.setup(ratio.against),
-                "typed": ratio.typed,
-                "source": source,
-                "who": who,
-                "noted_at": datetime.now(UTC),
-                "client_key": f"{ready.key}{ratio.key}",
-            },
-        )
+    cells = tuple(_store_specs(session, shootout.id, names, ready.specs))
+    prices = tuple(_store_prices(session, shootout, names, ready.prices))
+    noted = tuple(_store_ratios(session, names, ready, who))
     ordered = [
         (fact, _fields(fact, names, f"{ready.key}{fact.key}")) for fact in _in_order(ready.runs)
     ]
@@ -135,12 +109,52 @@ def _store(
         len(ready.ratios),
         len(ready.prices),
         len(ready.specs),
-        names.new_machines,
+        len(names.made_machines),
         names.new_tasks,
         ready.same,
         ready.reading.waiting,
-        tuple(row["id"] for row in rows),
+        SheetMade(
+            tuple(row["id"] for row in rows), noted, prices, tuple(names.made_machines), cells
+        ),
     )
+
+
+def _store_prices(
+    session: Session, shootout: records.Shootout, names: _Names, facts: Sequence[PriceFact]
+) -> Iterator[UUID]:
+    today = datetime.now(UTC).date()
+    for price in facts:
+        machine = names.machine(price.setup)
+        yield lineup.add_price(
+            session,
+            machine,
+            {
+                "kind": price.kind,
+                "amount": Decimal(price.amount),
+                "currency": price.currency,
+                # Without a day it is of today, and counts on the day that is asked for.
+                "dated": price.dated or min(today, shootout.price_date),
+                "note": price.note or None,
+            },
+        )
+
+
+def _store_ratios(session: Session, names: _Names, ready: ReadySheet, who: str) -> Iterator[UUID]:
+    source = ready.reading.title[:MOST_SOURCE] or "a pasted table"
+    for ratio in ready.ratios:
+        yield ratios.add_ratio(
+            session,
+            {
+                "task_id": names.task(ratio.task),
+                "setup_id": names.setup(ratio.setup),
+                "against_id": names.setup(ratio.against),
+                "typed": ratio.typed,
+                "source": source,
+                "who": who,
+                "noted_at": datetime.now(UTC),
+                "client_key": f"{ready.key}{ratio.key}",
+            },
+        )
 
 
 def _prepared(
@@ -175,8 +189,13 @@ def _fields(fact: RunFact, names: _Names, key: str) -> dict[str, object]:
     }
 
 
-def _store_specs(session: Session, home: UUID, names: _Names, facts: Sequence[SpecFact]) -> None:
-    """Lay specs over what machines and setups have; rows that are new are made first."""
+def _store_specs(
+    session: Session, home: UUID, names: _Names, facts: Sequence[SpecFact]
+) -> Iterator[SheetCell]:
+    """Lay specs over what machines and setups have; rows that are new are made first.
+
+    Gives every cell with what it held before.
+    """
     free = {row.title.casefold(): str(row.id) for row in lineup.list_free_rows(session, home)}
     typed: dict[UUID, dict[str, str | None]] = {}
     for fact in facts:
@@ -192,20 +211,49 @@ def _store_specs(session: Session, home: UUID, names: _Names, facts: Sequence[Sp
     for machine in lineup.list_machines(session, home):
         for setup in machine.setups:
             cells = typed.get(setup.id, {})
-            states = {field: text for field, text in cells.items() if field in _STATES}
-            own = {field: text for field, text in cells.items() if field not in _STATES}
-            # A machine with several setups may differ in them: the value is this setup's own.
-            alone = len(machine.setups) == 1
-            if own and alone:
-                specs = read_cells(machine.specs, own, rows)
-                lineup.change_machine(session, machine.id, machine.version, {"specs": specs})
-            changes: dict[str, Any] = {}
-            if states:
-                changes["conditions"] = read_cells(setup.conditions, states, STATES)
-            if own and not alone:
-                changes["specs"] = read_cells(setup.specs, own, rows)
-            if changes:
-                lineup.change_setup(session, setup.id, setup.version, changes)
+            yield from _store_cells(session, machine, setup, cells, rows)
+
+
+def _store_cells(
+    session: Session,
+    machine: records.Machine,
+    setup: records.Setup,
+    cells: Mapping[str, str | None],
+    rows: Sequence[Spec],
+) -> Iterator[SheetCell]:
+    """Lay a setup's cells over what it, or its machine, has."""
+    states = {field: text for field, text in cells.items() if field in _STATES}
+    own = {field: text for field, text in cells.items() if field not in _STATES}
+    # A machine with several setups may differ in them: the value is this setup's own.
+    if own and len(machine.setups) == 1:
+        specs = read_cells(machine.specs, own, rows)
+        lineup.change_machine(session, machine.id, machine.version, {"specs": specs})
+        yield from _written(machine.id, None, machine.specs, specs, own)
+        own = {}
+    changes: dict[str, dict[str, Any]] = {}
+    if states:
+        changes["conditions"] = read_cells(setup.conditions, states, STATES)
+    if own:
+        changes["specs"] = read_cells(setup.specs, own, rows)
+    if changes:
+        lineup.change_setup(session, setup.id, setup.version, changes)
+    for kind, after in changes.items():
+        fields = states if kind == "conditions" else own
+        yield from _written(machine.id, setup.id, getattr(setup, kind), after, fields)
+
+
+def _written(
+    machine: UUID,
+    setup: UUID | None,
+    before: Mapping[str, Any],
+    after: Mapping[str, Any],
+    fields: Iterable[str],
+) -> Iterator[SheetCell]:
+    """Cells that now say something else than before."""
+    for field in fields:
+        now = show_spec(after.get(field))
+        if now != show_spec(before.get(field)):
+            yield SheetCell(machine, setup, field, show_spec(before.get(field)) or None, now)
 
 
 class _Names:
@@ -221,7 +269,7 @@ class _Names:
         self._said = {task.name: task for task in ready.reading.tasks}
         apps = {task.app for task in tasks.list_tasks(session, shootout.id)}
         self._app = next(iter(apps)) if len(apps) == 1 else NO_APP
-        self.new_machines = 0
+        self.made_machines: list[UUID] = []
         self.new_tasks = 0
 
     def setup(self, name: str) -> UUID:
@@ -230,7 +278,7 @@ class _Names:
             machine = lineup.add_machine(self._session, self._shootout, {"name": name})
             self._setups[name] = lineup.add_setup(self._session, machine, {"name": FIRST_SETUP})
             self._machines[name] = machine
-            self.new_machines += 1
+            self.made_machines.append(machine)
         return self._setups[name]
 
     def machine(self, name: str) -> UUID:

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query"
-import { type FormEvent, useState } from "react"
+import type { FormEvent } from "react"
 import { frozenPlanQuery, useFreezePlan } from "../../api/margins"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { useSentText } from "../../parts/useSentText"
 import { count } from "../../theme/format"
 
 /** What was planned before the first run, frozen with its day, and what was done otherwise. */
@@ -45,11 +46,11 @@ export function FrozenPlan({ slug }: { slug: string }) {
 }
 
 function Freeze({ slug, again }: { slug: string; again: boolean }) {
-  const [words, setWords] = useState("")
+  const { text: words, setText: setWords, sent } = useSentText()
   const freeze = useFreezePlan(slug)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    if (!freeze.isPending) freeze.mutate(words, { onSuccess: () => setWords("") })
+    if (!freeze.isPending) freeze.mutate(words, sent())
   }
   return (
     <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-2">

@@ -1,7 +1,5 @@
-import { useState } from "react"
-import { useStoreImport } from "../../api/changes"
+import { useStoreImport, useTakeSheetBack } from "../../api/changes"
 import type { Schemas } from "../../api/client"
-import { useReviseMany } from "../../api/runs"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { SheetField } from "../../parts/sheet/SheetField"
 import { SheetView } from "../../parts/sheet/SheetView"
@@ -63,7 +61,7 @@ export function importWords(counts: Schemas["SheetCounts"]): string {
   return counts.prices > 0 ? count(counts.prices, "price") : count(counts.specs, "spec")
 }
 
-/** What came of a sheet; its runs can be put aside again at once. */
+/** What came of a sheet; all of it can be taken back at once. */
 function Stored({
   slug,
   result,
@@ -73,8 +71,7 @@ function Stored({
   result: Schemas["SheetResult"]
   onClose: () => void
 }) {
-  const revise = useReviseMany(slug)
-  const [undone, setUndone] = useState(false)
+  const take = useTakeSheetBack(slug)
   const parts = [
     result.results && count(result.results, "result"),
     result.ratios && count(result.ratios, "noted ratio"),
@@ -83,16 +80,6 @@ function Stored({
     result.machines && count(result.machines, "new machine"),
     result.tasks && count(result.tasks, "new task"),
   ].filter(Boolean)
-  const undo = () =>
-    revise.mutate(
-      {
-        runs: result.run_ids.map((id) => ({ id, version: 1 })),
-        status: "void",
-        reason: "the import was undone",
-        why: "the import was undone",
-      },
-      { onSuccess: () => setUndone(true) },
-    )
   return (
     <div role="status" className="max-w-xl space-y-3">
       <p className="text-[16px]">
@@ -101,18 +88,29 @@ function Stored({
         {result.waiting > 0 &&
           ` ${count(result.waiting, "cell")} that could not be read stayed out.`}
       </p>
-      {undone && <p>The {count(result.results, "run")} no longer count; they are kept as void.</p>}
+      {take.data && <p>{take.data.says}</p>}
+      {take.data?.stays.map((line) => (
+        <p key={line}>{line}</p>
+      ))}
+      {take.data && result.tasks > 0 && (
+        <p className="text-mute">The new tasks stay, without runs.</p>
+      )}
       <div className="flex gap-3">
         <button type="button" className="btn btn-primary btn-sm" onClick={onClose}>
           See the runs
         </button>
-        {result.run_ids.length > 0 && !undone && (
-          <button type="button" className="btn btn-sm" disabled={revise.isPending} onClick={undo}>
-            Undo: do not count them
+        {parts.length > 0 && !take.data && (
+          <button
+            type="button"
+            className="btn btn-sm"
+            disabled={take.isPending}
+            onClick={() => take.mutate(result.made)}
+          >
+            Undo: take all of it back
           </button>
         )}
       </div>
-      <ProblemNote error={revise.error} />
+      <ProblemNote error={take.error} />
     </div>
   )
 }

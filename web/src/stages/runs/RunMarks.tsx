@@ -6,6 +6,7 @@ import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
+import { useSentText } from "../../parts/useSentText"
 import { clock, count, percent } from "../../theme/format"
 
 type Mark = Schemas["Mark"]
@@ -126,7 +127,7 @@ function PutRight({ slug, mark, onDone }: { slug: string; mark: Mark; onDone: ()
 }
 
 function AddReading({ slug, runId }: { slug: string; runId: string }) {
-  const [text, setText] = useState("")
+  const { text, setText, sent } = useSentText()
   const add = useNoteReading(slug, runId)
   const said = readLate(text)
   const bad = text.trim() !== "" && said === null
@@ -137,7 +138,7 @@ function AddReading({ slug, runId }: { slug: string; runId: string }) {
       className="mt-2 flex items-start gap-2"
       onSubmit={(event) => {
         event.preventDefault()
-        if (said) add.mutate(said, { onSuccess: () => setText("") })
+        if (said) add.mutate(said, sent())
       }}
     >
       <div className="min-w-0 grow">
@@ -150,7 +151,7 @@ function AddReading({ slug, runId }: { slug: string; runId: string }) {
           error={bad ? "This is no reading." : null}
         />
       </div>
-      <button type="submit" className="btn btn-sm mt-5" disabled={!said || add.isPending}>
+      <button type="submit" className="btn btn-sm mt-5" disabled={!said}>
         Keep
       </button>
       <ProblemNote error={add.error} />
