@@ -12,9 +12,12 @@ from tests.desk.helpers import Bench, import_zip, new_bench
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.lineup import lineup
+from true_margin.desk.margins import pairs
 from true_margin.desk.packs.outgoing import export_pack
 from true_margin.desk.picks import turns, viewers
 from true_margin.desk.picks.picks import PickView, show_pick
+from true_margin.desk.publish import cards, script
+from true_margin.desk.publish.give_texts import pick_lines
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -146,3 +149,60 @@ def test_one_run_of_an_own_sample_is_promised_with_its_interval(bench: Bench) ->
     assert run.words == (
         f"On a Halyard of your own, one run of Parade takes {run.span}, nineteen times in twenty."
     )
+
+
+def test_a_script_is_judged_for_the_machines_and_for_the_models(bench: Bench) -> None:
+    (line,) = script.check_script(bench.database, bench.slug, "B is faster than B2 on Parade.")
+    assert line.models is None
+    (line,) = script.check_script(bench.database, bench.slug, "B is twice as fast as A on Parade.")
+    assert line.verdict == "holds"
+    assert line.models is not None
+    assert (line.models.verdict, line.models.same) == ("likely", False)
+    assert line.models.say is not None
+    assert line.models.say.startswith("Halyard is over 1.")
+
+
+def test_a_model_in_a_script_rests_on_the_runs_of_all_its_samples(bench: Bench) -> None:
+    (line,) = script.check_script(bench.database, bench.slug, "Halyard is faster than A on Parade.")
+    assert line.verdict == "holds"
+    assert line.behind[:2] == ("Halyard: 2 samples, 6 runs", "A: 3 runs")
+
+
+def test_a_text_that_recommends_says_what_is_known_of_samples(bench: Bench) -> None:
+    pick(bench, rule="fastest")
+    book = SHELF.take(bench.database, bench.slug)
+    lines = list(pick_lines(book))
+    assert lines[0].startswith("Filmer: Halyard, 900 EUR;")
+    assert lines[-1].startswith("How much samples of a model differ is partly measured")
+
+
+def test_an_accepted_time_is_promised_with_its_interval(bench: Bench) -> None:
+    parade = {"task_id": bench.tasks["Parade"], "weight": 1.0, "amount": 0.0, "by_run": False}
+    asked = {"rule": "enough", "tasks": [{**parade, "accepted_s": 400.0}]}
+    view = pick(bench, **asked)
+    (run,) = view.predicted
+    assert run.accepted
+    book = SHELF.take(bench.database, bench.slug)
+    assert f"Filmer: {run.words}" in list(pick_lines(book))
+    card = cards.add_card(
+        bench.database, bench.slug, {"kind": "pick", "viewer_id": book.viewers[0].id}
+    )
+    promised = f"one run of Parade on a sample of its own: {run.span}, nineteen times in twenty"
+    assert promised in card.notes
+    assert "few samples of each model timed; how much samples differ is partly measured" in (
+        card.notes
+    )
+
+
+def test_the_working_of_a_pair_has_the_samples_in_it(bench: Bench) -> None:
+    a, b = bench.setups["A"], bench.setups["B"]
+    shown = pairs.show_pair(bench.database, bench.slug, str(bench.tasks["Parade"]), b, a)
+    line = next(each for each in shown.formula if each.startswith("Of the models"))
+    # One sample of A, two of Halyard: 1 + 1/2.
+    assert line.startswith("Of the models, 1.50 σ² more")
+
+
+def test_a_model_spelt_otherwise_is_the_same_model(bench: Bench) -> None:
+    assert {machine(bench, name).model for name in ("B", "B2")} == {"Halyard"}
+    sample_of(bench, "A", "b")
+    assert machine(bench, "A").model == "B"

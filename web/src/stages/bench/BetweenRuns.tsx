@@ -84,9 +84,11 @@ function Trials({ trials, label }: { trials: Schemas["Trial"][]; label: (id: str
       <table className="w-full text-[13px]">
         <thead>
           <tr className="border-b border-base-content text-left">
-            <th className="py-1 pr-3 font-bold">Editing trial</th>
+            <th scope="col" className="py-1 pr-3 font-bold">
+              Editing trial
+            </th>
             {kinds.map((kind) => (
-              <th key={kind} className="py-1 pr-3 font-normal text-mute">
+              <th scope="col" key={kind} className="py-1 pr-3 font-normal text-mute">
                 {kind}
               </th>
             ))}
@@ -95,7 +97,9 @@ function Trials({ trials, label }: { trials: Schemas["Trial"][]; label: (id: str
         <tbody>
           {setups.map((setup) => (
             <tr key={setup} className="border-b border-line">
-              <th className="py-1 pr-3 text-left font-bold">{label(setup)}</th>
+              <th scope="row" className="py-1 pr-3 text-left font-bold">
+                {label(setup)}
+              </th>
               {kinds.map((kind) => {
                 const found = trials.find((t) => t.setup_id === setup && t.kind === kind)
                 return (

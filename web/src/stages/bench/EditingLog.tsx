@@ -79,7 +79,7 @@ function FeelGrid({ slug, feel }: { slug: string; feel: Schemas["Feel"] }) {
         <table className="border-collapse text-[13px]">
           <thead>
             <tr>
-              <th />
+              <th scope="col" />
               {feel.days.map((each, at) => (
                 <th
                   key={each.day}

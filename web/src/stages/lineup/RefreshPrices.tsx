@@ -96,14 +96,24 @@ function Offers({
       <table className="w-full border-collapse text-[13px]" aria-label="Prices that would be added">
         <thead>
           <tr className="border-b border-base-content text-left text-mute">
-            <th className="w-6 font-normal">
+            <th scope="col" className="w-6 font-normal">
               <span className="sr-only">add</span>
             </th>
-            <th className="py-1 pr-3 font-normal">machine</th>
-            <th className="py-1 pr-3 font-normal">shop</th>
-            <th className="py-1 pr-3 text-right font-normal">had</th>
-            <th className="py-1 pr-3 text-right font-normal">would add</th>
-            <th className="py-1 font-normal">what it changes</th>
+            <th scope="col" className="py-1 pr-3 font-normal">
+              machine
+            </th>
+            <th scope="col" className="py-1 pr-3 font-normal">
+              shop
+            </th>
+            <th scope="col" className="py-1 pr-3 text-right font-normal">
+              had
+            </th>
+            <th scope="col" className="py-1 pr-3 text-right font-normal">
+              would add
+            </th>
+            <th scope="col" className="py-1 font-normal">
+              what it changes
+            </th>
           </tr>
         </thead>
         <tbody>

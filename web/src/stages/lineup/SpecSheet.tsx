@@ -147,7 +147,7 @@ function Heads({
   const ids = lineup.columns.map((column) => column.machine.id)
   return (
     <tr className="border-b border-line align-bottom">
-      <th className="sticky left-0 z-10 w-28 min-w-28 bg-base-100">
+      <th scope="col" className="sticky left-0 z-10 w-28 min-w-28 bg-base-100">
         <span className="sr-only">Row</span>
       </th>
       {lineup.columns.map((column) => (

@@ -35,7 +35,7 @@ export function AllPairs({
         <table className="border-collapse text-[13px]">
           <thead>
             <tr>
-              <th className="pr-3 pb-1 text-left align-bottom font-normal text-mute">
+              <th scope="col" className="pr-3 pb-1 text-left align-bottom font-normal text-mute">
                 slower, against faster
               </th>
               {columns.map((column) => (

@@ -47,10 +47,18 @@ export function BeforeData({ slug }: { slug: string }) {
             <table className="mt-2 w-full border-collapse text-[13px]">
               <thead>
                 <tr className="text-left text-mute">
-                  <th className="py-1 font-normal">task</th>
-                  <th className="font-normal">spread</th>
-                  <th className="text-right font-normal">runs each</th>
-                  <th className="text-right font-normal">hours, {data.setups} setups</th>
+                  <th scope="col" className="py-1 font-normal">
+                    task
+                  </th>
+                  <th scope="col" className="font-normal">
+                    spread
+                  </th>
+                  <th scope="col" className="text-right font-normal">
+                    runs each
+                  </th>
+                  <th scope="col" className="text-right font-normal">
+                    hours, {data.setups} setups
+                  </th>
                 </tr>
               </thead>
               <tbody>

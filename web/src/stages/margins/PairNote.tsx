@@ -139,9 +139,15 @@ function Ways({ pair, confidence }: { pair: Schemas["PairView"]; confidence: num
     <table className="mt-2 w-full border-collapse text-[13px]">
       <thead>
         <tr className="text-mute">
-          <th className="py-1 text-left font-normal">said as</th>
-          <th className="text-right font-normal">value</th>
-          <th className="text-right font-normal">{percent(confidence)}</th>
+          <th scope="col" className="py-1 text-left font-normal">
+            said as
+          </th>
+          <th scope="col" className="text-right font-normal">
+            value
+          </th>
+          <th scope="col" className="text-right font-normal">
+            {percent(confidence)}
+          </th>
         </tr>
       </thead>
       <tbody>

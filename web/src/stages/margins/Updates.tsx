@@ -131,10 +131,18 @@ function RoundTable({ rounds }: { rounds: Schemas["RoundLine"][] }) {
     <table className="w-full border-collapse text-[13px]">
       <thead>
         <tr className="text-left text-mute">
-          <th className="py-1 font-normal">round, oldest first</th>
-          <th className="font-normal">app versions</th>
-          <th className="pl-3 text-right font-normal">setups</th>
-          <th className="pl-3 text-right font-normal">runs</th>
+          <th scope="col" className="py-1 font-normal">
+            round, oldest first
+          </th>
+          <th scope="col" className="font-normal">
+            app versions
+          </th>
+          <th scope="col" className="pl-3 text-right font-normal">
+            setups
+          </th>
+          <th scope="col" className="pl-3 text-right font-normal">
+            runs
+          </th>
         </tr>
       </thead>
       <tbody>

@@ -166,10 +166,18 @@ function Tries({ tries }: { tries: Schemas["SignInTry"][] }) {
       <table className="mt-1 w-full">
         <thead className="text-left text-mute">
           <tr>
-            <th className="font-normal">when</th>
-            <th className="font-normal">account</th>
-            <th className="font-normal">from</th>
-            <th className="font-normal">outcome</th>
+            <th scope="col" className="font-normal">
+              when
+            </th>
+            <th scope="col" className="font-normal">
+              account
+            </th>
+            <th scope="col" className="font-normal">
+              from
+            </th>
+            <th scope="col" className="font-normal">
+              outcome
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -67,7 +67,12 @@ export function Answer({
               ["", best.upgrade.words.payback],
             ].map(([head, words]) => (
               <tr key={words} className="border-t border-line">
-                <th className="w-14 py-1 pr-1 text-left align-top font-normal text-mute">{head}</th>
+                <th
+                  scope="row"
+                  className="w-14 py-1 pr-1 text-left align-top font-normal text-mute"
+                >
+                  {head}
+                </th>
                 <td className="py-1">{words}</td>
               </tr>
             ))}

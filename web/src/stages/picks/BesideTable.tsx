@@ -28,7 +28,7 @@ export function BesideTable({
               "playback held",
               "weight",
             ].map((head) => (
-              <th key={head} className="py-1 pr-3 font-normal">
+              <th scope="col" key={head} className="py-1 pr-3 font-normal">
                 {head}
               </th>
             ))}
@@ -39,7 +39,7 @@ export function BesideTable({
             const seen = row.observed
             return (
               <tr key={row.setup_id} className="border-t border-line">
-                <th className="py-1 pr-3 text-left font-semibold">
+                <th scope="row" className="py-1 pr-3 text-left font-semibold">
                   <span className="flex items-center gap-1.5">
                     <SetupMark index={placeOf(row.setup_id)} size={11} />
                     {row.label}

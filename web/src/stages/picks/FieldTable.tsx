@@ -17,16 +17,32 @@ export function FieldTable({
       <table className="w-full min-w-[640px] text-[13px]">
         <thead className="text-left text-mute">
           <tr>
-            <th className="py-1 pr-3 font-normal">Setup</th>
-            <th className="pr-3 text-right font-normal">{view.currency}</th>
-            <th className="pr-3 font-normal">price of</th>
-            <th className="pr-3 text-right font-normal">
+            <th scope="col" className="py-1 pr-3 font-normal">
+              Setup
+            </th>
+            <th scope="col" className="pr-3 text-right font-normal">
+              {view.currency}
+            </th>
+            <th scope="col" className="pr-3 font-normal">
+              price of
+            </th>
+            <th scope="col" className="pr-3 text-right font-normal">
               times {view.reference ? `as fast as ${view.reference}` : ""}
             </th>
-            {weekly && <th className="pr-3 text-right font-normal">h a week</th>}
-            <th className="pr-3 text-right font-normal">value</th>
-            <th className="pr-3 text-right font-normal">on the frontier</th>
-            <th className="font-normal">why not, when it would be, what the money buys</th>
+            {weekly && (
+              <th scope="col" className="pr-3 text-right font-normal">
+                h a week
+              </th>
+            )}
+            <th scope="col" className="pr-3 text-right font-normal">
+              value
+            </th>
+            <th scope="col" className="pr-3 text-right font-normal">
+              on the frontier
+            </th>
+            <th scope="col" className="font-normal">
+              why not, when it would be, what the money buys
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -72,7 +88,7 @@ function SetupRow({
 }) {
   return (
     <tr className={`border-t border-line align-top ${picked ? "bg-pick" : ""}`}>
-      <th className="py-1 pr-3 text-left font-semibold">
+      <th scope="row" className="py-1 pr-3 text-left font-semibold">
         <span className="flex items-center gap-1.5">
           <SetupMark index={place} size={11} />
           {row.label}

@@ -27,16 +27,26 @@ export function Turns({
       <table className="w-full max-w-4xl min-w-[560px] text-[13px]">
         <thead className="text-left text-mute">
           <tr>
-            <th className="py-1 pr-3 font-normal">If this moved alone</th>
-            <th className="pr-3 font-normal">now</th>
-            <th className="pr-3 font-normal">less</th>
-            <th className="font-normal">more</th>
+            <th scope="col" className="py-1 pr-3 font-normal">
+              If this moved alone
+            </th>
+            <th scope="col" className="pr-3 font-normal">
+              now
+            </th>
+            <th scope="col" className="pr-3 font-normal">
+              less
+            </th>
+            <th scope="col" className="font-normal">
+              more
+            </th>
           </tr>
         </thead>
         <tbody>
           {turns.data.map((lever) => (
             <tr key={`${lever.field} ${lever.task_id}`} className="border-t border-line">
-              <th className="py-1 pr-3 text-left font-normal">{lever.title}</th>
+              <th scope="row" className="py-1 pr-3 text-left font-normal">
+                {lever.title}
+              </th>
               <td className="figure pr-3">{lever.now}</td>
               {[lever.below, lever.above].map((turn, side) => (
                 <td key={side === 0 ? "less" : "more"} className="pr-3">

@@ -49,7 +49,7 @@ export function UpgradeTable({
                 "payback",
                 "how much work",
               ].map((head) => (
-                <th key={head} className="py-1 pr-3 font-normal">
+                <th scope="col" key={head} className="py-1 pr-3 font-normal">
                   {head}
                 </th>
               ))}
@@ -98,7 +98,9 @@ function TaskByTask({
           <tbody>
             {saved.data?.map((task) => (
               <tr key={task.task_id} className="border-t border-line">
-                <th className="py-1 pr-3 text-left font-normal">{task.task}</th>
+                <th scope="row" className="py-1 pr-3 text-left font-normal">
+                  {task.task}
+                </th>
                 <td className="figure pr-3 text-right">{task.owned}</td>
                 <td className="figure pr-3 text-right">{task.own}</td>
                 <td className="figure pr-3 text-right">{seconds(task.saved_s)}</td>
@@ -128,7 +130,7 @@ function UpgradeRow({
 }) {
   return (
     <tr className="border-t border-line align-top">
-      <th className="py-1 pr-3 text-left">
+      <th scope="row" className="py-1 pr-3 text-left">
         <button
           type="button"
           aria-pressed={shown}

@@ -39,10 +39,16 @@ export function CardSetups({
       <table className="w-full text-[13px]">
         <thead>
           <tr className="text-left text-[12px] text-mute">
-            <th className="pr-2 font-normal">shown</th>
-            <th className="pr-2 font-normal">marked</th>
-            <th className="pr-2 font-normal">setup</th>
-            <th>
+            <th scope="col" className="pr-2 font-normal">
+              shown
+            </th>
+            <th scope="col" className="pr-2 font-normal">
+              marked
+            </th>
+            <th scope="col" className="pr-2 font-normal">
+              setup
+            </th>
+            <th scope="col">
               <span className="sr-only">order</span>
             </th>
           </tr>

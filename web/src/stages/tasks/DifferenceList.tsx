@@ -20,9 +20,15 @@ export function DifferenceList({
       <table className="w-full border-collapse text-[13px]" aria-label="Differences">
         <thead>
           <tr className="border-b border-base-content text-left text-mute">
-            <th className="py-1 pr-3 font-normal">what</th>
-            <th className="py-1 pr-3 font-normal">{data.here}</th>
-            <th className="py-1 font-normal">{data.there}</th>
+            <th scope="col" className="py-1 pr-3 font-normal">
+              what
+            </th>
+            <th scope="col" className="py-1 pr-3 font-normal">
+              {data.here}
+            </th>
+            <th scope="col" className="py-1 font-normal">
+              {data.there}
+            </th>
           </tr>
         </thead>
         <tbody>

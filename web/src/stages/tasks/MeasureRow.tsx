@@ -157,10 +157,18 @@ function Readings({ seen }: { seen: Schemas["MeasureChange"] }) {
         <table className="w-full border-collapse text-[13px]">
           <thead>
             <tr className="border-b border-base-content text-left text-mute">
-              <th className="py-1 font-normal">setup</th>
-              <th className="py-1 font-normal">typed</th>
-              <th className="py-1 font-normal">is</th>
-              <th className="py-1 font-normal">becomes</th>
+              <th scope="col" className="py-1 font-normal">
+                setup
+              </th>
+              <th scope="col" className="py-1 font-normal">
+                typed
+              </th>
+              <th scope="col" className="py-1 font-normal">
+                is
+              </th>
+              <th scope="col" className="py-1 font-normal">
+                becomes
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -39,9 +39,15 @@ function Parts({ parts }: { parts: Schemas["PartFound"][] }) {
     <table className="mt-1 w-full border-collapse text-[13px]" aria-label="Parts of the output">
       <thead>
         <tr className="border-b border-base-content text-left text-mute">
-          <th className="py-1 font-normal">part</th>
-          <th className="py-1 font-normal">wanted</th>
-          <th className="py-1 font-normal">came out</th>
+          <th scope="col" className="py-1 font-normal">
+            part
+          </th>
+          <th scope="col" className="py-1 font-normal">
+            wanted
+          </th>
+          <th scope="col" className="py-1 font-normal">
+            came out
+          </th>
         </tr>
       </thead>
       <tbody>

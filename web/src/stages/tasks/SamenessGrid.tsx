@@ -41,9 +41,11 @@ export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
       <table className="w-full border-collapse text-[14px]">
         <thead>
           <tr className="border-b border-base-content text-left text-[13px] text-mute">
-            <th className="py-1 font-normal">setup</th>
+            <th scope="col" className="py-1 font-normal">
+              setup
+            </th>
             {kinds.map((what) => (
-              <th key={what} className="w-20 py-1 font-normal sm:w-28">
+              <th scope="col" key={what} className="w-20 py-1 font-normal sm:w-28">
                 {TITLES[what]}
               </th>
             ))}

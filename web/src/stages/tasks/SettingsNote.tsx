@@ -79,9 +79,15 @@ function Apart({ row }: { row: Schemas["SetupSameness"] }) {
     <table className="w-full border-collapse text-[13px]">
       <thead>
         <tr className="border-b border-base-content text-left text-mute">
-          <th className="py-1 font-normal">setting</th>
-          <th className="py-1 font-normal">the task</th>
-          <th className="py-1 font-normal">{row.label}</th>
+          <th scope="col" className="py-1 font-normal">
+            setting
+          </th>
+          <th scope="col" className="py-1 font-normal">
+            the task
+          </th>
+          <th scope="col" className="py-1 font-normal">
+            {row.label}
+          </th>
         </tr>
       </thead>
       <tbody>
