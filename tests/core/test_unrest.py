@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, margin_of, runs_of, study_of
 from true_margin.core.analysis import Analysis, analyse
+from true_margin.core.cells import sittings_of
 from true_margin.core.resemblance import mean_variances
 from true_margin.core.shares import estimate_shares
 
@@ -231,3 +232,34 @@ def test_topped_up_pairs_are_judged_at_a_fifth_of_the_doubt() -> None:
     without = margin_of(analysed(runs), "A", "B")
     assert (without.topped_up, pairs["A", "B"].se) == (False, pytest.approx(without.se))
     assert pairs["A", "B"].lo < without.lo
+
+
+@pytest.mark.parametrize(
+    ("gaps_h", "expected"),
+    [
+        # Four hours of nothing end a sitting; a run of its own length does not.
+        ((0.1, 0.1, 0.1), 1),
+        ((0.1, 5.0, 0.1), 2),
+        ((5.0, 5.0, 5.0), 4),
+        ((3.9, 3.9, 3.9), 1),
+    ],
+)
+def test_sittings_are_told_apart_by_what_lies_between_runs(
+    gaps_h: tuple[float, ...], expected: int
+) -> None:
+    value = 600.0
+    started = np.cumsum([0.0, *(value + 3600.0 * gap for gap in gaps_h)])
+    runs = [
+        {"setup": "A", "task": "T", "value": value + place, "order": place + 1}
+        for place in range(4)
+    ]
+    study = study_of(runs)
+    table = replace(study.runs, started=started)
+    first = np.array([0])
+    found = sittings_of(replace(study, runs=table), np.arange(4), first)
+    assert len(found) == expected
+
+
+def test_without_times_all_runs_are_of_one_sitting() -> None:
+    runs = [{"setup": "A", "task": "T", "value": 600.0, "order": place} for place in (1, 2, 3)]
+    assert sittings_of(study_of(runs), np.arange(3), np.array([0])).tolist() == [0]

@@ -120,3 +120,41 @@ def test_check_claims_prints_one_object_a_claim(tmp_path: Path) -> None:
     too_long = check("x" * 200_001)
     assert too_long.returncode == 2
     assert "are the most" in too_long.stderr
+
+
+def test_check_claims_tells_what_holds_of_the_models(tmp_path: Path) -> None:
+    times = {"Oak no 1": 100.0, "Oak no 2": 101.0, "Birch": 103.5, "Elm": 300.0}
+    runs = [
+        {"setup": setup, "task": "film", "value": value * factor}
+        for setup, value in times.items()
+        for factor in (0.999, 1.0, 1.001)
+    ]
+    setups = {name: {"model": "Oak"} for name in ("Oak no 1", "Oak no 2")}
+    case = tmp_path / "case.json"
+    case.write_text(json.dumps({"runs": runs, "setups": setups, "baseline": "Birch"}))
+    lines = (
+        "Oak no 1 is faster than Birch on film.",
+        "Oak is faster than Elm on film.",
+        "Oak no 1 takes 1:40 on film.",
+    )
+    command = [sys.executable, "-m", "true_margin", "check-claims", str(case), "-"]
+
+    def check(*more: str) -> list[str]:
+        done = subprocess.run(
+            [*command, *more], input="\n".join(lines), text=True, capture_output=True, check=True
+        )
+        return done.stdout.splitlines()
+
+    tested, model, alone = (json.loads(line) for line in check("--json"))
+    assert tested["verdict"] == "holds"
+    assert tested["of_models"]["verdict"] == "within noise"
+    # The interval of the models is the wider one, about the mean of both samples.
+    assert tested["of_models"]["lo"] < tested["lo"]
+    assert tested["of_models"]["say"].startswith("Too close to call between")
+    # A name that is a model's alone is about the model: there is no second question.
+    assert (model["verdict"], model["of_models"]) == ("holds", None)
+    assert (alone["verdict"], alone["of_models"]) == ("holds", None)
+    told = check()
+    assert told[0] == "1: holds: Oak no 1 is faster than Birch on film."
+    assert "    of the models: within noise" in told
+    assert sum("of the models" in line for line in told) == 1

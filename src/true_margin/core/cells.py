@@ -165,7 +165,7 @@ def build_cells(study: Study) -> CellTable:
     tested = n >= LEAST_RUNS
     if not runs.ordered.all():
         tested &= _cell_sum(runs.ordered[run], first) == n
-    blocks = _sittings(study, run, first)
+    blocks = sittings_of(study, run, first)
     resemblance = _resemblance(tested, n, plain[task] * share, scatter, v, first, blocks)
     worth = n * _mean_variances(n, first, blocks, resemblance.rho)
     shown = np.where(n > 1, (n - worth) / np.maximum(n - 1, 1), 1.0)
@@ -204,7 +204,7 @@ def build_cells(study: Study) -> CellTable:
     )
 
 
-def _sittings(study: Study, run: IndexArray, first: IndexArray) -> IndexArray:
+def sittings_of(study: Study, run: IndexArray, first: IndexArray) -> IndexArray:
     """Where each sitting of each cell begins, among the runs by cell.
 
     Two runs of a cell that follow each other belong to different sittings where the later one
