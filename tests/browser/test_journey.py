@@ -52,7 +52,7 @@ def add_task(page: Page) -> None:
     tab_to(page, "Its length")
     page.keyboard.type("11:00")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("0 runs on 0 setups")).to_be_visible()
+    expect(page.get_by_text("No runs yet.")).to_be_visible()
 
 
 def time_a_run(page: Page) -> None:

@@ -31,16 +31,17 @@ def summary(page: Page, words: str) -> None:
 def test_settings_move_the_sentence_and_a_void_moves_the_call(page: Page, bench: Bench) -> None:
     three_machines(bench)
     page.goto(f"/s/{bench.slug}/margins")
-    summary(page, "Too close to call between A and B")
+    summary(page, "A and B share first place: too close to rank among themselves")
     page.get_by_label("Confidence").first.select_option("0.8")
-    summary(page, "A is ahead of B")
+    # Of three setups at once that is no first place yet: the ranks are told together.
+    summary(page, "A and B share first place: too close to rank among themselves")
     page.get_by_label("Materiality").first.select_option("0.1")
-    summary(page, "A and B are level")
+    summary(page, "A and B share first place: no difference among them matters")
     # The change is remembered with the shootout.
     kept = get_shootout(bench.database, bench.slug)
     assert (kept.confidence, kept.materiality) == (0.8, 0.1)
     page.reload()
-    summary(page, "A and B are level")
+    summary(page, "A and B share first place: no difference among them matters")
     page.get_by_label("Materiality").first.select_option("0.03")
     page.get_by_label("Confidence").first.select_option("0.95")
     page.get_by_role("button", name="Make B the baseline").click()
@@ -59,7 +60,7 @@ def test_settings_move_the_sentence_and_a_void_moves_the_call(page: Page, bench:
     page.keyboard.press("Enter")
     expect(run.get_by_text("was 5:42.0, ok")).to_be_visible()
     page.go_back()
-    summary(page, "A is clearly faster than B")
+    summary(page, "faster than the runner-up, B")
 
 
 def test_views_beside_the_ladder_open_by_link_and_lead_to_the_pair(

@@ -133,7 +133,7 @@ def link_for_strangers(page: Page, browser: Browser, address: str, bench: Bench)
     link = page.get_by_label("Links").get_by_role("link")
     where = link.get_attribute("href")
     assert where is not None
-    expect(page.get_by_text("Nothing has changed since edition 1.")).to_be_visible()
+    expect(page.get_by_text("Edition 1 is up to date.")).to_be_visible()
 
     # A stranger: another browser profile, without any script.
     stranger = browser.new_context(base_url=address, java_script_enabled=False)

@@ -37,7 +37,7 @@ def test_an_unknown_setup_can_be_added_on_the_spot(page: Page, bench: Bench) -> 
     add = page.get_by_role("button", name="Add Zephyr to the line-up")
     expect(add).to_be_focused()
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Enter stores it in the round 1 round")).to_be_visible()
+    expect(page.get_by_text("Enter saves it (round: round 1)")).to_be_visible()
     page.get_by_role("combobox", name=re.compile("Enter a run")).press("Enter")
     expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
     assert [run.typed for run in stored(bench)] == ["6:17"]

@@ -49,7 +49,7 @@ def test_a_run_says_at_once_what_it_changes(bench: Bench) -> None:
     last = [bench.run("A", typed) for typed in ("6:16", "6:18", "6:17")][-1]
     assert last.says.startswith("A: 6:17. A is clearly faster than B")
     changed = [change for change in last.changes if change.startswith("A over B")]
-    assert changed in ([], ["A over B: ahead, now clear"])
+    assert changed in ([], ["A against B: was ahead, now clear"])
 
 
 def test_an_ambiguous_time_is_asked_about_and_stores_nothing(bench: Bench) -> None:
@@ -340,7 +340,7 @@ def test_a_retired_machine_keeps_its_runs_and_is_not_proposed(bench: Bench) -> N
     machines = spec_sheet.show_lineup(bench.database, bench.slug).columns
     for column in machines:
         lineup.retire_machine(bench.database, column.machine.id, retired=True)
-    assert show_sheet(bench.database, bench.slug).next.action == "See margins"
+    assert show_sheet(bench.database, bench.slug).next.action == "Add prices"
     view = margins.show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
     assert [row.label for row in view.rows] == ["A", "B"]
     lineup.retire_machine(bench.database, machines[0].machine.id, retired=False)

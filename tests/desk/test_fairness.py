@@ -109,7 +109,7 @@ def test_another_edit_than_the_baselines_is_not_the_same_job(bench: Bench) -> No
     view = ladder(bench)
     assert [row.label for row in view.rows] == ["A", "C"]
     assert [(row.label, row.reason) for row in view.off] == [
-        ("B", "not the same job as the baseline: see the pair for what differs")
+        ("B", "not the same job as the baseline: timeline differs")
     ]
     broken = pair(bench, "A", "B")
     assert broken.call == "not comparable"

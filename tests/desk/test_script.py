@@ -45,7 +45,7 @@ def test_verdicts_change_with_the_runs_and_say_what_they_were(bench: Bench) -> N
         line.stage: (line.line, line.attention)
         for line in show_sheet(bench.database, bench.slug).stages
     }
-    assert lines["publish"] == ("2 claims", "1 does not hold · 1 changed")
+    assert lines["publish"] == ("2 claims", "1 overstated · 1 changed")
     # What is kept anew does not hide the change; a person's look does.
     kept = script.keep_script(bench.database, bench.slug, TEXT + "More.\n", again.version)
     assert kept.claims[0].was == "holds"

@@ -26,7 +26,7 @@ export function NextStrip({
         <Link
           to={stage.path}
           params={{ slug }}
-          search={next.focus ? { focus: next.focus } : {}}
+          search={searchOf(next)}
           className="btn btn-primary btn-xs ml-auto h-7 shrink-0 px-3 text-[13px]"
         >
           {next.action}
@@ -34,4 +34,10 @@ export function NextStrip({
       )}
     </footer>
   )
+}
+
+/** Where on its stage the next thing is: a view of Publish, else what is to be at hand. */
+function searchOf({ stage, focus }: Schemas["NextThing"]): { view?: string; focus?: string } {
+  if (!focus) return {}
+  return stage === "publish" ? { view: focus } : { focus }
 }

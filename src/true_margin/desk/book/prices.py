@@ -14,6 +14,7 @@ from true_margin.core.money import (
     price_as_tested,
     price_in_force,
 )
+from true_margin.core.numerals import say_day
 from true_margin.desk.book.book import Book
 from true_margin.store import records
 
@@ -102,11 +103,19 @@ def view_price(book: Book, machine: records.Machine) -> PriceView | None:
     )
 
 
+def no_price(book: Book, prices: Sequence[records.Price]) -> str:
+    """Why a machine has no price: nobody entered one, or none of them counts on the day."""
+    if not prices:
+        return "no price yet"
+    return f"no price on {say_day(book.shootout.price_date, whole=True)}"
+
+
 def tested_price(book: Book, setup: records.Setup) -> TestedPrice:
     """What a setup cost as tested."""
     price = price_of(book, book.machine_of[setup.id])
     if price is None:
-        return TestedPrice(None, Decimal(0), False, "no price in force on this date")
+        reason = no_price(book, book.machine_of[setup.id].prices)
+        return TestedPrice(None, Decimal(0), False, reason)
     currency = book.shootout.currency
     extras = [(Money(e.amount, e.currency), e.dated) for e in setup.extras]
     try:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -17,15 +17,15 @@ from true_margin.core.numerals import fixed, short
 from true_margin.core.out_of_line import RESTLESS
 from true_margin.core.run_remarks import run_remarks
 from true_margin.core.speed import speed_of
-from true_margin.core.wording import say_margin
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.conditions import parity_of, spec_value
+from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.margins.beside import BesideRow, list_beside
 from true_margin.desk.margins.inquiry_words import inquiry_line
 from true_margin.desk.margins.off_ladder import OffRow, list_off
+from true_margin.desk.margins.summary import summary_of
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -138,7 +138,7 @@ def _ladder(book: Book, key: str | None) -> LadderView:
         rows=tuple(_row(book, comparison, rung, at) for at, rung in enumerate(comparison.rungs)),
         beside=tuple(list_beside(book, comparison)),
         off=tuple(list_off(book, comparison)),
-        summary=_summary(book, comparison),
+        summary=summary_of(book, comparison),
         notes=tuple(_notes(book, comparison)),
         open_calls=comparison.pairs.count(Call.OPEN),
     )
@@ -283,63 +283,6 @@ def _detail(book: Book, setup: records.Setup) -> str:
         f"{short(clock)} GHz" if clock else None,
     ]
     return ", ".join(part for part in parts if part)
-
-
-def _summary(book: Book, comparison: Comparison) -> str:
-    """Which setup is ahead, by how much, and how surely, in one sentence."""
-    rungs = comparison.rungs
-    if not rungs:
-        return "Nothing to compare yet: no setup has been measured here."
-    leader = book.setups[rungs[0].setup].label
-    if len(rungs) == 1 and comparison.bounded:
-        others = [book.setups[rung.setup].label for rung in comparison.bounded]
-        return f"Only {leader} has been measured; by bounds alone: {', '.join(others)}, below."
-    if len(rungs) == 1 and comparison.noted:
-        others = [book.setups[rung.setup].label for rung in comparison.noted]
-        return f"Only {leader} has been measured; noted elsewhere: {', '.join(others)}, below."
-    if len(rungs) == 1:
-        return f"Only {leader} has been measured. A second setup makes a margin."
-    second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
-    assert second is not None, "setups on a ladder have margins"
-    rival = book.setups[rungs[1].setup].label
-    if second.call is Call.NOT_COMPARABLE and _is_broken(book, comparison.task, rungs[:2]):
-        return (
-            f"{leader} and {rival} lead, and cannot be compared: they were not given the same "
-            f"job. Pick both rows to see what differs."
-        )
-    said = say_margin(second, leader, rival, book.shootout.confidence) + _ahead_by_bound(
-        book, comparison
-    )
-    if second.call is Call.CLEAR:
-        return said
-    if rungs[0].p_fastest is None:
-        return f"{said} One that is known by a bound only may be faster still."
-    chance = round(100 * rungs[0].p_fastest)
-    return f"{said} {chance} in 100 that {leader} is the fastest of all."
-
-
-def _ahead_by_bound(book: Book, comparison: Comparison) -> str:
-    """Who is ahead of all that was timed by a bound alone; empty for nobody."""
-    first = [
-        book.setups[rung.setup].label
-        for rung in comparison.bounded
-        if rung.worst_rank < comparison.rungs[0].best_rank
-    ]
-    if not first:
-        return ""
-    are = "is" if len(first) == 1 else "are"
-    return f" By a bound alone, {' and '.join(first)} {are} faster still."
-
-
-def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:
-    """True where the two setups were not given the same job on a task that counts here."""
-    broken = parity_of(book).broken
-    if broken is None:
-        return False
-    a, b = (rung.setup for rung in rungs)
-    mix = analysis_of(book).study.mix
-    on = [task] if task is not None else [t for t, weight in enumerate(mix) if weight]
-    return bool(broken[on, a, b].any())
 
 
 def _notes(book: Book, comparison: Comparison) -> Iterable[str]:

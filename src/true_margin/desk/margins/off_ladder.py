@@ -12,10 +12,12 @@ import numpy as np
 from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import OffLadder
 from true_margin.core.numerals import fixed, short
+from true_margin.core.parity import Condition, Weight
 from true_margin.core.study import Bound
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
 from true_margin.store import records
 
 
@@ -57,9 +59,27 @@ def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
             else _why_off(names, failed, bounded, comparison.task, failures)
         )
         if off.not_same_job:
-            why = "not the same job as the baseline: see the pair for what differs"
+            why = _other_job(book, off.setup, comparison.task)
         mend = None if off.not_same_job else _mend(book, off, comparison.task)
         yield OffRow(setup.id, setup.label, why + _assumed(book, setup), bound, mend)
+
+
+def _other_job(book: Book, setup: int, task: int | None) -> str:
+    """What makes a setup's job another than the baseline's: the first thing that breaks it."""
+    base = analysis_of(book).study.baseline
+    why = "not the same job as the baseline"
+    if base is None:
+        return why
+    mix = np.flatnonzero(analysis_of(book).study.mix).tolist()
+    for each in mix if task is None else [task]:
+        for differs in parity_of(book).between(each, setup, base):
+            if differs.weight is Weight.BREAKS:
+                on = f" on {book.tasks[each].name}" if task is None else ""
+                # Of an edit there is only its mark, which tells a reader nothing.
+                edit = differs.condition is Condition.TIMELINE
+                what = "" if edit else f", {differs.here} against {differs.there}"
+                return f"{why}{on}: {differs.condition.value} differs{what}"
+    return why
 
 
 def _bounded(book: Book, setup: int) -> list[int]:

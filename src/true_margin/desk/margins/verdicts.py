@@ -117,7 +117,9 @@ def _moved(before: Book, after: Book, task_id: UUID) -> list[str]:
             if was is not None and was is not call:
                 margin = new.pairs.margin(i, j)
                 first, second = (a, b) if margin.log_ratio >= 0 else (b, a)
-                lines.append(f"{first.label} over {second.label}: {was.value}, now {call.value}")
+                lines.append(
+                    f"{first.label} against {second.label}: was {was.value}, now {call.value}"
+                )
     return lines
 
 

@@ -14,7 +14,7 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.money import Money, RateMissingError, RateTable, check_currency
 from true_margin.core.numerals import say_day, short
 from true_margin.desk.book.book import Book
-from true_margin.desk.book.prices import core_price, record_for
+from true_margin.desk.book.prices import core_price, no_price, record_for
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer
 
@@ -102,7 +102,7 @@ def _stored(
         known = [price for price in machine.prices if price.id not in ended]
         record, far = record_for(book, known, viewer.region)
         if record is None:
-            return _none("no price in force on this date", PriceReason.NONE_IN_FORCE)
+            return _none(no_price(book, machine.prices), PriceReason.NONE_IN_FORCE)
         amount, taxed = _machine_price(book.rates, viewer, record)
         extras = _extras(book.rates, viewer, setup)
         amount += extras

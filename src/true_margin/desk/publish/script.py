@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
@@ -134,12 +135,22 @@ def check_text(book: Book, text: str, seen: Mapping[str, str]) -> tuple[CheckedL
     )
 
 
-def tally_claims(book: Book) -> tuple[int, int, int]:
-    """How many claims the kept script makes, how many do not hold, how many changed."""
+@dataclass(frozen=True, slots=True)
+class ClaimTally:
+    """Claims of the kept script: how many there are, how many of each verdict that needs
+    somebody, by its name, and how many have another verdict than a person saw."""
+
+    claims: int
+    wrong: dict[str, int]
+    changed: int
+
+
+def tally_claims(book: Book) -> ClaimTally:
+    """Count the claims of the kept script."""
     return book.cached("tally", lambda: _tally(book))
 
 
-def _tally(book: Book) -> tuple[int, int, int]:
+def _tally(book: Book) -> ClaimTally:
     names, script = book_names(book), book.script
     seen = {} if script is None else script.verdicts
     lines = () if script is None else read_script(script.text)
@@ -148,9 +159,10 @@ def _tally(book: Book) -> tuple[int, int, int]:
         for line in lines
         if (checked := _check(book, names, line.text)) is not None
     ]
-    wrong = sum(verdict not in (Verdict.HOLDS, Verdict.LIKELY) for _, verdict in found)
+    fine = (Verdict.HOLDS, Verdict.LIKELY)
+    wrong = Counter(verdict.value for _, verdict in found if verdict not in fine)
     changed = sum(seen.get(text, verdict.value) != verdict.value for text, verdict in found)
-    return len(found), wrong, changed
+    return ClaimTally(len(found), dict(wrong), changed)
 
 
 def _check(book: Book, names: Names, text: str) -> Checked | None:

@@ -6,19 +6,21 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.margins import Call
-from true_margin.core.sittings import rank_next_runs
 from true_margin.core.wording import count_of
-from true_margin.desk.bench.bench import candidates_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.prices import view_price
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.fairness import tally
 from true_margin.desk.publish.script import tally_claims
+from true_margin.desk.run_sheet.next_thing import NextThing, next_thing
 from true_margin.desk.runs.runs import flags_of
 from true_margin.desk.tasks.outputs import wrong_outputs
 from true_margin.desk.tasks.timelines import differing
 from true_margin.store.database import Database
+
+NOT_RIGHT = {"unread": "not understood", "asked": "to be asked about"}
+"""Verdicts that say nothing of the claim itself, in words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,17 +30,6 @@ class StageLine:
     stage: str
     line: str
     attention: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class NextThing:
-    """The most useful next step: ``text`` with ``strong`` first, and what its button does."""
-
-    strong: str
-    text: str
-    action: str
-    stage: str
-    focus: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +58,7 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
         _publish(book),
     )
     baseline = None if book.baseline is None else book.baseline.id
-    return RunSheet(book.shootout.revision, baseline, stages, _next(book))
+    return RunSheet(book.shootout.revision, baseline, stages, next_thing(database, book))
 
 
 def _lineup(book: Book) -> StageLine:
@@ -140,67 +131,10 @@ def _picks(book: Book) -> StageLine:
 def _publish(book: Book) -> StageLine:
     if book.script is None:
         return StageLine("publish", "no script yet", None)
-    claims, wrong, changed = tally_claims(book)
+    found = tally_claims(book)
     attention = [
-        f"{wrong} {'does' if wrong == 1 else 'do'} not hold" if wrong else "",
-        f"{changed} changed" if changed else "",
+        *(f"{count} {NOT_RIGHT.get(verdict, verdict)}" for verdict, count in found.wrong.items()),
+        f"{found.changed} changed" if found.changed else "",
     ]
     said = " · ".join(part for part in attention if part)
-    return StageLine("publish", count_of(claims, "claim"), said or None)
-
-
-def _next(book: Book) -> NextThing:
-    """What a reviewer should do now, in the order of the work."""
-    if not book.machines:
-        return NextThing(
-            "Add the first machine", "that you will test.", "Add machine", "lineup", "add"
-        )
-    if len(book.setups) == 1:
-        only = book.machines[0].name
-        return NextThing(
-            "Add a second machine:",
-            f"{only} alone makes no comparison.",
-            "Add machine",
-            "lineup",
-            "add",
-        )
-    if not book.tasks:
-        return NextThing(
-            "Add a task:", "what is exported, in which app.", "Add task", "tasks", "add"
-        )
-    if not any(run.status == "ok" for run in book.runs):
-        first = book.setups[0].label
-        return NextThing(
-            f"{first} · {book.tasks[0].name}",
-            "has no run yet: time it, or type its time.",
-            "Time it",
-            "bench",
-            f"{book.setups[0].id}:{book.tasks[0].id}",
-        )
-    return _next_run(book)
-
-
-def _next_run(book: Book) -> NextThing:
-    """The run that narrows the open calls most per minute of bench."""
-    desk = [s for s in book.setups if book.machine_of[s.id].retired_at is None]
-    ranked = rank_next_runs(candidates_of(book, desk))
-    if not ranked:
-        still = sum(int(c.pairs.open_with_others().sum()) for c in analysis_of(book).tasks)
-        return NextThing(
-            "Every call is settled." if still == 0 else "No run would settle more.",
-            "Read the margins, task by task.",
-            "See margins",
-            "margins",
-            None,
-        )
-    best = ranked[0]
-    setup, task = book.setups[best.setup], book.tasks[best.task]
-    calls = count_of(len(best.pairs), "open call")
-    minutes = max(1, round(best.minutes))
-    return NextThing(
-        f"{setup.label} · {task.name}",
-        f"about {minutes} min, narrows {calls} most per minute.",
-        "Time it",
-        "bench",
-        f"{setup.id}:{task.id}",
-    )
+    return StageLine("publish", count_of(found.claims, "claim"), said or None)

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client"
 import { outboxLog } from "../../lanes/outbox"
+import { MovedCalls } from "../../parts/MovedCalls"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 
@@ -31,11 +32,7 @@ export function LaneResult({
       {result && (
         <>
           {said && <p className="font-head text-[17px] leading-6">{result.says}</p>}
-          <ul className="mt-1 text-mute">
-            {result.changes.map((change) => (
-              <li key={change}>{change}</li>
-            ))}
-          </ul>
+          <MovedCalls changes={result.changes} />
           <p className="mt-1 text-[13px] text-mute">Saved in the book.</p>
         </>
       )}

@@ -118,8 +118,8 @@ function Update({
         </RuleRow>
       ))}
       <p className="mt-1 text-[13px] text-mute">
-        {count(update.bridges.length, "bridge machine")} measured in both rounds; their jaws are two
-        standard errors wide. Right is faster since the update.
+        {count(update.bridges.length, "machine")} tested before and after. Bars: ± 2 standard
+        errors. Further right: faster after the update.
       </p>
     </section>
   )

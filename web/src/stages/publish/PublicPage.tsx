@@ -73,12 +73,16 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
   const { text: note, setText: setNote, sent } = useSentText()
   const newest = view.editions[0]
   const next = (newest?.number ?? 0) + 1
+  const upToDate = newest !== undefined && view.waiting.length === 0
   const publish = () => change.mutate({ publish: note }, sent())
   return (
     <section aria-label="Next edition" className="mt-5">
       <h2 className="text-[14px]">Edition {next}</h2>
-      {newest && view.waiting.length === 0 && (
-        <p className="text-[13px] text-mute">Nothing has changed since edition {newest.number}.</p>
+      {newest && upToDate && (
+        <p className="text-[13px]">
+          <strong>Edition {newest.number} is up to date.</strong>{" "}
+          <span className="text-mute">A note to readers makes another one.</span>
+        </p>
       )}
       {view.waiting.length > 0 && (
         <>
@@ -107,7 +111,7 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
         <button
           type="button"
           className="btn btn-sm btn-primary mt-2 h-9"
-          disabled={change.isPending}
+          disabled={change.isPending || (upToDate && !note.trim())}
           onClick={publish}
         >
           {change.isPending ? "Freezing…" : `Publish edition ${next}`}

@@ -68,7 +68,7 @@ export function ScriptView({ slug }: { slug: string }) {
           />
           <Writes>
             <p className="mt-1 text-[12px] text-mute">
-              Ctrl Enter on a line says what holds instead. Lines that claim nothing are left alone.
+              Ctrl Enter puts in the line that holds. Sentences without a mark were not checked.
             </p>
           </Writes>
         </div>

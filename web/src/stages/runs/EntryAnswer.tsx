@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react"
 import type { Schemas } from "../../api/client"
+import { MovedCalls } from "../../parts/MovedCalls"
 import type { useEntry } from "./useEntry"
 
 /** What the line means so far, or what must be answered before it is stored. */
@@ -91,7 +92,7 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
       {reading.ready ? (
         <span className="text-base-content">
           {reading.ratio === null
-            ? ` · Enter stores it in the ${reading.round} round`
+            ? ` · Enter saves it (round: ${reading.round})`
             : " · Enter notes it"}
         </span>
       ) : (
@@ -107,13 +108,7 @@ function Stored({ stored }: { stored: Schemas["StoredRun"] }) {
       <p>
         <strong>Saved.</strong> {stored.says}
       </p>
-      {stored.changes.length > 0 && (
-        <ul className="text-[13px] text-mute">
-          {stored.changes.map((change) => (
-            <li key={change}>{change}</li>
-          ))}
-        </ul>
-      )}
+      <MovedCalls changes={stored.changes} />
     </div>
   )
 }

@@ -58,6 +58,7 @@ export function TaskDetail({
 }
 
 function SoFar({ slug, sheet }: { slug: string; sheet: Sheet }) {
+  if (sheet.runs === 0) return <NoRuns slug={slug} />
   return (
     <p className="mt-3">
       {count(sheet.runs, "run")} on {count(sheet.setups, "setup")}.{" "}
@@ -75,6 +76,23 @@ function SoFar({ slug, sheet }: { slug: string; sheet: Sheet }) {
       >
         See its margins
       </Link>
+    </p>
+  )
+}
+
+/** A task that nobody timed: the two ways to put a first run to it. */
+function NoRuns({ slug }: { slug: string }) {
+  return (
+    <p className="mt-3">
+      <strong>No runs yet.</strong>{" "}
+      <Link to="/s/$slug/bench" params={{ slug }} className="underline">
+        Time it
+      </Link>{" "}
+      or{" "}
+      <Link to="/s/$slug/runs" params={{ slug }} className="underline">
+        type a time
+      </Link>
+      .
     </p>
   )
 }

@@ -1,0 +1,196 @@
+"""The headline of a ladder: who leads, by how much, and what that is worth, in a few words.
+
+The leading group comes first, then what it is worth against the baseline, then who is next.
+Intervals and chances stand in the rows; a headline that cannot part two setups names neither
+the winner.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from true_margin.core.analysis import Comparison
+from true_margin.core.ladder import Rung
+from true_margin.core.margins import Call
+from true_margin.core.numerals import fixed, short
+from true_margin.core.wording import count_of, format_elapsed, percent_faster, say_margin
+from true_margin.desk.book.analysis import analysis_of
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.conditions import parity_of
+from true_margin.desk.margins.verdicts import margin_between
+
+TWICE = 1.95
+"""From here on, rounded to 2, a ratio is said as times as fast, below as per cent."""
+MOST_NAMED = 4
+"""So many setups of a leading group are named; of more than these it says how many."""
+
+
+def summary_of(book: Book, comparison: Comparison) -> str:
+    """Who leads a ladder and by how much, in one or two sentences."""
+    rungs = comparison.rungs
+    if len(rungs) < 2:
+        return _of_one(book, comparison)
+    leader, rival = (book.setups[rung.setup].label for rung in rungs[:2])
+    second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
+    assert second is not None, "setups on a ladder have margins"
+    if second.call is Call.NOT_COMPARABLE and _is_broken(book, comparison.task, rungs[:2]):
+        return (
+            f"{leader} and {rival} lead, and cannot be compared: they were not given the same "
+            f"job. Pick both rows to see what differs."
+        )
+    if len(rungs) == 2 or second.call is Call.NOT_COMPARABLE:
+        said = say_margin(second, leader, rival, book.shootout.confidence)
+    else:
+        said = _of_many(book, comparison)
+    return said + _ahead_by_bound(book, comparison) + _unsure(comparison)
+
+
+def _of_one(book: Book, comparison: Comparison) -> str:
+    if not comparison.rungs:
+        return "Nothing to compare yet: no setup has been measured here."
+    leader = book.setups[comparison.rungs[0].setup].label
+    for known, how in (
+        (comparison.bounded, "by bounds alone"),
+        (comparison.noted, "noted elsewhere"),
+    ):
+        if known:
+            others = [book.setups[rung.setup].label for rung in known]
+            return f"Only {leader} has been measured; {how}: {', '.join(others)}, below."
+    return f"Only {leader} has been measured. A second setup makes a margin."
+
+
+def _of_many(book: Book, comparison: Comparison) -> str:
+    """Three setups and more: the leading group, its worth, and who is next."""
+    rungs = comparison.rungs
+    if _all_level(comparison):
+        return _no_difference(book, comparison)
+    calls = [_call(comparison, rungs[0], rung) for rung in rungs]
+    group = [
+        r for r, call in zip(rungs, calls, strict=True) if r.best_rank == 1 or call is Call.LEVEL
+    ]
+    names = _named([book.setups[rung.setup].label for rung in group])
+    others = [rung for rung in rungs if rung not in group]
+    if len(group) == len(rungs):
+        return f"Too close to call between all {len(rungs)} setups: none is surely the fastest."
+    base = next((r for r in rungs if r.setup == comparison.study.baseline), None)
+    worth = _against(book, group, base)
+    if len(group) == 1:
+        runner = book.setups[others[0].setup].label
+        lead = faster_than(group[0].log_speed - others[0].log_speed)
+        beyond = worth if base is not None and base.setup != others[0].setup else ""
+        little = "" if calls[1] is Call.CLEAR else ", perhaps by too little to matter"
+        return f"{names} is {lead} the runner-up, {runner}{little}{beyond}."
+    amount = comparison.task is not None and book.tasks[comparison.task].measure == "amount"
+    alike = all(call in (None, Call.LEVEL) for call in calls[: len(group)])
+    why = "no difference among them matters" if alike else "too close to rank among themselves"
+    return f"{names} share first place{worth}: {why}. {_next(book, group, others, amount=amount)}"
+
+
+def _call(comparison: Comparison, leader: Rung, rung: Rung) -> Call | None:
+    """What may be said of the leader and another; None for itself, or where nothing may."""
+    margin = None
+    if rung is not leader:
+        margin = margin_between(comparison, leader.setup, rung.setup)
+    return None if margin is None else margin.call
+
+
+def _all_level(comparison: Comparison) -> bool:
+    setups = [rung.setup for rung in comparison.rungs]
+    margins = (
+        margin_between(comparison, a, b) for i, a in enumerate(setups) for b in setups[i + 1 :]
+    )
+    return all(margin is not None and margin.call is Call.LEVEL for margin in margins)
+
+
+def _no_difference(book: Book, comparison: Comparison) -> str:
+    rungs, task = comparison.rungs, comparison.task
+    every = f"All {count_of(len(rungs), 'setup')}"
+    if task is None:
+        return f"{every} are equally fast on the mix: it tells none apart."
+    middle = sum(rung.log_speed for rung in rungs) / len(rungs)
+    facts = book.tasks[task]
+    if facts.measure == "time":
+        typical = format_elapsed(math.exp(-middle), 0.1 if middle > -math.log(60.0) else 1.0)
+        return f"{every} take the same time, {typical}: this task tells none apart."
+    typical = f"{short(math.exp(middle), 3)} {facts.unit or ''}".strip()
+    return f"{every} come to the same, {typical}: this task tells none apart."
+
+
+def faster_than(log_ratio: float) -> str:
+    """How much faster, as one would say it: per cent below twice, times from there on.
+
+    Example:
+        >>> faster_than(math.log(1.163)), faster_than(math.log(1.034)), faster_than(math.log(2.71))
+        ('16 % faster than', '3.4 % faster than', '2.7 times as fast as')
+    """
+    ratio = math.exp(log_ratio)
+    if ratio >= TWICE:
+        return f"{short(ratio, 2)} times as fast as"
+    return f"{_percent(percent_faster(log_ratio))} % faster than"
+
+
+def _against(book: Book, group: Sequence[Rung], base: Rung | None) -> str:
+    """What a leading group is worth against the baseline; empty where that is in it."""
+    if base is None or base.setup in {rung.setup for rung in group}:
+        return ""
+    label = book.setups[base.setup].label
+    middle = sum(rung.log_speed for rung in group) / len(group)
+    return f", {'about ' if len(group) > 1 else ''}{faster_than(middle - base.log_speed)} {label}"
+
+
+def _next(book: Book, group: Sequence[Rung], others: Sequence[Rung], *, amount: bool) -> str:
+    """Who comes after a leading group, and how far behind."""
+    middle = sum(rung.log_speed for rung in group) / len(group)
+    behind = math.exp(middle - others[0].log_speed)
+    label = book.setups[others[0].setup].label
+    if behind >= TWICE:
+        return f"They are {short(behind, 2)} times as fast as the next, {label}."
+    if amount:
+        return f"The next, {label}, comes to {_percent(100.0 * (1.0 - 1.0 / behind))} % less."
+    return f"The next, {label}, takes {_percent(100.0 * (behind - 1.0))} % longer."
+
+
+def _percent(value: float) -> str:
+    return fixed(value, 0 if value >= 10 else 1)
+
+
+def _named(names: Sequence[str]) -> str:
+    if len(names) == 1:
+        return names[0]
+    if len(names) > MOST_NAMED:
+        return f"{', '.join(names[: MOST_NAMED - 1])} and {len(names) - MOST_NAMED + 1} more"
+    return f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:
+    """True where the two setups were not given the same job on a task that counts here."""
+    broken = parity_of(book).broken
+    if broken is None:
+        return False
+    a, b = (rung.setup for rung in rungs)
+    mix = analysis_of(book).study.mix
+    on = [task] if task is not None else [t for t, weight in enumerate(mix) if weight]
+    return bool(broken[on, a, b].any())
+
+
+def _ahead_by_bound(book: Book, comparison: Comparison) -> str:
+    """Who is ahead of all that was timed by a bound alone; empty for nobody."""
+    first = [
+        book.setups[rung.setup].label
+        for rung in comparison.bounded
+        if rung.worst_rank < comparison.rungs[0].best_rank
+    ]
+    if not first:
+        return ""
+    are = "is" if len(first) == 1 else "are"
+    return f" By a bound alone, {' and '.join(first)} {are} faster still."
+
+
+def _unsure(comparison: Comparison) -> str:
+    """That somebody who is known by a bound only may lead; empty where nobody may."""
+    best = comparison.rungs[0].best_rank
+    may = (rung for rung in comparison.bounded if rung.best_rank <= best <= rung.worst_rank)
+    if next(may, None) is None:
+        return ""
+    return " One that is known by a bound only may be faster still."

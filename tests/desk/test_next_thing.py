@@ -1,0 +1,103 @@
+"""The next thing, from the first machine to the published page, and the headline of a ladder."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.lineup import lineup
+from true_margin.desk.margins.margins import show_ladder
+from true_margin.desk.picks import viewers
+from true_margin.desk.publish import editions, script
+from true_margin.desk.run_sheet.next_thing import NextThing
+from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.shootouts import shootouts
+from true_margin.store.database import Database
+
+
+@pytest.fixture
+def bench(database: Database) -> Bench:
+    """A and B with the task Parade; nothing timed."""
+    return new_bench(database, "Next")
+
+
+def following(bench: Bench) -> NextThing:
+    return show_sheet(bench.database, bench.slug).next
+
+
+def summary(bench: Bench, task: str | None = "Parade") -> str:
+    key = "mix" if task is None else str(bench.tasks[task])
+    return show_ladder(bench.database, bench.slug, key).summary
+
+
+def test_it_leads_from_the_first_machine_to_the_published_page(database: Database) -> None:
+    fields = {"name": "From nothing", "subject": "machine", "currency": "EUR"}
+    bench = Bench(database, shootouts.make_shootout(database, fields).slug)
+    assert following(bench).action == "Add machine"
+    bench.machine("A")
+    assert following(bench).strong == "Add a second machine:"
+    bench.machine("B")
+    assert following(bench).strong == "Add a task:"
+    bench.task("Parade")
+    assert following(bench).strong == "A · Parade"
+    bench.run("A", "10:00")
+    # One machine was timed: nothing is settled while the other was not.
+    asked = following(bench)
+    assert (asked.strong, asked.text) == ("B · Parade", "has no run yet: time it, about 10 min.")
+    bench.run("B", "2:00")
+    assert following(bench).text.startswith("was timed once: again, to see that it repeats")
+    bench.run("A", "10:01")
+    bench.run("B", "2:01")
+    assert following(bench).strong == "Nothing left to time. Add prices:"
+    book = SHELF.take(bench.database, bench.slug)
+    listed = {"kind": "list", "amount": "900", "currency": "EUR"}
+    for machine in book.machines:
+        dated = {"dated": book.shootout.price_date}
+        lineup.add_price(bench.database, machine.id, {**listed, **dated})
+    assert following(bench).action == "Add a viewer"
+    viewers.add_viewer(bench.database, bench.slug, {"name": "Filmer", "rule": "fastest"}, None)
+    assert following(bench).action == "Write the script"
+    script.keep_script(bench.database, bench.slug, "B is faster than A on Parade.", 0)
+    asked = following(bench)
+    assert (asked.action, asked.stage, asked.focus) == ("Publish", "publish", "public")
+    editions.publish_edition(bench.database, bench.slug, None, "Marit")
+    assert following(bench).strong == "Nothing left to time."
+
+
+def test_a_leader_is_told_from_the_runner_up_and_the_baseline(bench: Bench) -> None:
+    bench.machine("C")
+    for name, time in (("A", "10:00"), ("B", "5:00"), ("C", "4:00")):
+        for tenth in range(3):
+            bench.run(name, f"{time}.{tenth}")
+    assert summary(bench) == ("C is 25 % faster than the runner-up, B, 2.5 times as fast as A.")
+
+
+def test_a_leading_group_shares_first_place(bench: Bench) -> None:
+    bench.machine("C")
+    bench.machine("D")
+    for name, time in (("A", "10:00"), ("B", "5:00"), ("C", "5:02"), ("D", "6:00")):
+        for tenth in range(2):
+            bench.run(name, f"{time}.{tenth}")
+    assert summary(bench) == (
+        "B and C share first place, about 2 times as fast as A: too close to rank among "
+        "themselves. The next, D, takes 20 % longer."
+    )
+
+
+def test_a_task_that_tells_nothing_apart_names_no_winner(bench: Bench) -> None:
+    bench.machine("C")
+    for name in ("A", "B", "C"):
+        for tenth in range(8):
+            bench.run(name, f"10:00.{tenth}", method="log")
+    assert summary(bench) == ("All 3 setups take the same time, 10:00: this task tells none apart.")
+    assert summary(bench, None) == (
+        "All 3 setups are equally fast on the mix: it tells none apart."
+    )
+
+
+def test_a_field_that_is_too_close_names_no_winner(bench: Bench) -> None:
+    bench.machine("C")
+    for name, time in (("A", "10:00"), ("B", "10:10"), ("C", "10:20")):
+        bench.run(name, time)
+    assert summary(bench) == ("Too close to call between all 3 setups: none is surely the fastest.")
