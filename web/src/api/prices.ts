@@ -80,12 +80,6 @@ export function useSetSwitches() {
         headers: { "Content-Type": "application/json" },
         body: JSON.stringify(body),
       }),
-    // The box shows at once what was asked for; the answer puts it right if it must.
-    onMutate: (body) => {
-      // An answer that is on its way is of before, and would set the box back.
-      void queryClient.cancelQueries({ queryKey: ["feed-switches"] })
-      queryClient.setQueryData(["feed-switches"], body)
-    },
     onSettled: () => queryClient.invalidateQueries({ queryKey: ["feed-switches"] }),
   })
 }

@@ -162,7 +162,14 @@ function Offers({
 function FeedSwitches() {
   const { data } = useSwitches()
   const set = useSetSwitches()
-  if (!data) return null
+  // What was asked for is shown at once: a box that waits for an answer looks broken.
+  const [asked, setAsked] = useState<typeof data>()
+  const now = asked ?? data
+  if (!now) return null
+  const put = (next: typeof now) => {
+    setAsked(next)
+    set.mutate(next, { onSettled: () => setAsked(undefined) })
+  }
   return (
     <fieldset className="ml-auto flex flex-wrap items-center gap-x-3 text-[13px] text-mute">
       <legend className="float-left mr-3">This feed is simulated:</legend>
@@ -170,8 +177,8 @@ function FeedSwitches() {
         <input
           type="checkbox"
           className="checkbox checkbox-xs"
-          checked={data.outage}
-          onChange={(event) => set.mutate({ ...data, outage: event.target.checked })}
+          checked={now.outage}
+          onChange={(event) => put({ ...now, outage: event.target.checked })}
         />
         out of order
       </label>
@@ -179,8 +186,8 @@ function FeedSwitches() {
         <input
           type="checkbox"
           className="checkbox checkbox-xs"
-          checked={data.slow_s > 0}
-          onChange={(event) => set.mutate({ ...data, slow_s: event.target.checked ? 4 : 0 })}
+          checked={now.slow_s > 0}
+          onChange={(event) => put({ ...now, slow_s: event.target.checked ? 4 : 0 })}
         />
         slow
       </label>
