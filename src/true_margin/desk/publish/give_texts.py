@@ -97,7 +97,8 @@ def pick_lines(book: Book) -> Iterator[str]:
             samples += [view.samples] if view.samples else []
         elif view.problem is not None:
             yield f"{viewer.name}: no pick. {view.problem.words}"
-    yield from dict.fromkeys(samples)
+    # One example tells it; the same of every viewer would be read by nobody.
+    yield from samples[:1]
 
 
 def _machine(book: Book, machine: records.Machine) -> str:
