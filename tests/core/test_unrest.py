@@ -12,8 +12,7 @@ from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, margin_of, runs_of, study_of
 from true_margin.core.analysis import Analysis, analyse
-from true_margin.core.cells import sittings_of
-from true_margin.core.resemblance import mean_variances
+from true_margin.core.resemblance import mean_variances, sittings_of
 from true_margin.core.shares import estimate_shares
 
 

@@ -70,7 +70,7 @@ def test_a_leader_is_told_from_the_runner_up_and_the_baseline(bench: Bench) -> N
     for name, time in (("A", "10:00"), ("B", "5:00"), ("C", "4:00")):
         for tenth in range(3):
             bench.run(name, f"{time}.{tenth}")
-    assert summary(bench) == ("C is 25 % faster than the runner-up, B, 2.5 times as fast as A.")
+    assert summary(bench) == ("C is 25 % faster than the runner-up, B, and 2.5 times as fast as A.")
 
 
 def test_a_leading_group_shares_first_place(bench: Bench) -> None:
@@ -101,3 +101,16 @@ def test_a_field_that_is_too_close_names_no_winner(bench: Bench) -> None:
     for name, time in (("A", "10:00"), ("B", "10:10"), ("C", "10:20")):
         bench.run(name, time)
     assert summary(bench) == ("Too close to call between all 3 setups: none is surely the fastest.")
+
+
+def test_what_cannot_be_timed_is_not_proposed(bench: Bench) -> None:
+    # C is only announced, D never got through: neither is the next thing.
+    machines = {name: bench.machine(name) for name in ("C", "D")}
+    for name, time in (("A", "10:00"), ("B", "2:00")):
+        bench.run(name, f"{time}.1")
+        bench.run(name, f"{time}.2")
+    bench.run("D", None, status="failed", reason="crashed")
+    announced = machines["C"].setups[0]
+    said = {"assumed_ratio": 1.2, "assumed_against_id": bench.setups["A"], "assumed_source": "they"}
+    lineup.change_setup(bench.database, announced.id, announced.version, said)
+    assert following(bench).strong == "Nothing left to time. Add prices:"

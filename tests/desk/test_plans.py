@@ -147,3 +147,19 @@ def test_a_machine_in_the_archive_is_still_known_to_be_planned(bench: Bench) -> 
     own = next(machine for machine in book.machines if machine.name == "B")
     lineup.archive_machine(bench.database, own.id, archived=True)
     assert "Planned and in the archive now: 1 setup." in otherwise(bench)
+
+
+def test_a_run_in_the_archive_was_made_all_the_same(bench: Bench) -> None:
+    bench.run("B", "5:00")
+    book = SHELF.take(bench.database, bench.slug)
+    own = next(machine for machine in book.machines if machine.name == "B")
+    lineup.archive_machine(bench.database, own.id, archived=True)
+    with pytest.raises(RefusedError, match="a plan is frozen before it"):
+        freeze(bench)
+
+
+@pytest.mark.parametrize("words", ["private: the budget of the house", "(private)"])
+def test_what_is_private_of_a_plan_stands_in_no_text(bench: Bench, words: str) -> None:
+    freeze(bench, words)
+    (*_, said, _) = plans.plan_lines(SHELF.take(bench.database, bench.slug))
+    assert said.endswith("a difference matters from 3 %.")

@@ -399,3 +399,15 @@ def test_nothing_of_another_shootout_is_taken_back(bench: Bench, database: Datab
     with pytest.raises(RefusedError, match="not in this shootout"):
         take_sheet_back(bench.database, bench.slug, theirs.made, "Marit")
     assert any(run.status == "ok" for run in SHELF.take(database, elsewhere.slug).runs)
+
+
+def test_a_machine_that_was_timed_since_stays_when_its_sheet_is_taken_back(bench: Bench) -> None:
+    result = stored(bench, WHOLE)
+    book = SHELF.take(bench.database, bench.slug)
+    bench.setups["Zephyr"] = next(s.id for s in book.setups if s.label == "Zephyr")
+    bench.run("Zephyr", "5:04")
+    back = take_sheet_back(bench.database, bench.slug, result.made, "Marit")
+    assert back.stays == ("Zephyr stays: other runs of it count.",)
+    after = SHELF.take(bench.database, bench.slug)
+    assert "Zephyr" in {machine.name for machine in after.machines}
+    assert [run.typed for run in after.runs if run.status == "ok"] == ["5:04"]

@@ -20,7 +20,8 @@ from true_margin.core.resemblance import (
     NONE,
     Resemblance,
     estimate_resemblance,
-    mean_variances,
+    sitting_mean_variances,
+    sittings_of,
 )
 from true_margin.core.shares import SetupShares, estimate_shares
 from true_margin.core.study import FlagArray, FloatArray, IndexArray, Measure, Settings, Study
@@ -29,6 +30,8 @@ MEASURED_DF = 6
 """Degrees of freedom from repeats at which a spread is called measured."""
 LEAST_VARIANCE = 1e-100
 """Of log speed. Less is none that runs can have, and squares of its weights are no numbers."""
+MOST_SHORT = 1 << 16
+"""Fewer cells than this have a key of 16 bits, which sorts by counting."""
 
 
 class Basis(StrEnum):
@@ -167,7 +170,7 @@ def build_cells(study: Study) -> CellTable:
         tested &= _cell_sum(runs.ordered[run], first) == n
     blocks = sittings_of(study, run, first)
     resemblance = _resemblance(tested, n, plain[task] * share, scatter, v, first, blocks)
-    worth = n * _mean_variances(n, first, blocks, resemblance.rho)
+    worth = n * sitting_mean_variances(n, first, blocks, resemblance.rho)
     shown = np.where(n > 1, (n - worth) / np.maximum(n - 1, 1), 1.0)
     spread = _spreads(study, task, n, scatter / (share * shown), check=True)
     relative_u = runs.u[run] / value
@@ -204,24 +207,6 @@ def build_cells(study: Study) -> CellTable:
     )
 
 
-def sittings_of(study: Study, run: IndexArray, first: IndexArray) -> IndexArray:
-    """Where each sitting of each cell begins, among the runs by cell.
-
-    Two runs of a cell that follow each other belong to different sittings where the later one
-    began long after the earlier one was done; where no time is known, to one.
-    """
-    started = study.runs.started[run]
-    if not np.isfinite(started).any():
-        return first
-    timed = np.array([task.measure is Measure.TIME for task in study.tasks])
-    took = np.where(timed[study.runs.task[run]], study.runs.value[run], 0.0)
-    idle = np.diff(started, prepend=np.nan) - np.concatenate([[0.0], took[:-1]])
-    # A comparison with NaN is False: what is not known divides nothing.
-    begins = idle > SITTING_S
-    begins[first] = True
-    return np.flatnonzero(begins)
-
-
 def _resemblance(
     tested: FlagArray,
     n: IndexArray,
@@ -249,15 +234,6 @@ def _resemblance(
     return estimate_resemblance(n[tested], variance[tested], scatter[tested], neighbours[tested])
 
 
-def _mean_variances(n: IndexArray, first: IndexArray, blocks: IndexArray, rho: float) -> FloatArray:
-    """Variance of each cell's mean of runs of variance 1; sittings are independent."""
-    if len(blocks) == len(first):
-        return mean_variances(n, rho)
-    size = np.diff(np.append(blocks, int(n.sum())))
-    within = size**2 * mean_variances(size, rho)
-    return np.asarray(np.add.reduceat(within, np.searchsorted(blocks, first)) / n**2)
-
-
 def _variances(spread: Sequence[Spread | None]) -> FloatArray:
     return np.array([np.nan if each is None else each.cv**2 for each in spread])
 
@@ -279,12 +255,6 @@ def basis_of(df_from_data: float, measured_from: int = MEASURED_DF) -> Basis:
     if df_from_data >= measured_from:
         return Basis.MEASURED
     return Basis.PARTLY if df_from_data > 0 else Basis.ASSUMED
-
-
-SITTING_S = 4 * 3600.0
-"""A run that begins so long after the last one of its cell was done is of another sitting."""
-MOST_SHORT = 1 << 16
-"""Fewer cells than this have a key of 16 bits, which sorts by counting."""
 
 
 def _by_cell(study: Study) -> tuple[IndexArray, IndexArray]:

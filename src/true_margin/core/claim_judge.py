@@ -14,7 +14,7 @@ from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.bounds import BoundRung
 from true_margin.core.claim_evidence import judge_bound, noted_words, say_proven
 from true_margin.core.claim_grammar import Claim, Form
-from true_margin.core.claim_names import NamedThing, Names, listed
+from true_margin.core.claim_names import NamedThing, Names
 from true_margin.core.claim_numbers import Hedge
 from true_margin.core.claim_verdicts import (
     MUCH,
@@ -25,6 +25,7 @@ from true_margin.core.claim_verdicts import (
     Verdict,
     figure_of,
     judge_number,
+    judge_place,
     judge_sameness,
     region,
 )
@@ -34,8 +35,7 @@ from true_margin.core.margins import Call, Margin, Saving, decide_call, own_half
 from true_margin.core.numerals import fixed
 from true_margin.core.same_work import margin_between_tasks
 from true_margin.core.study import Measure, Study
-
-LIKELY_FASTEST = 0.8
+from true_margin.core.wording import listed
 
 
 @dataclass(frozen=True, slots=True)
@@ -320,14 +320,8 @@ class Judge:
             return self._untested(a, None, task)
         first = form is Form.FASTEST
         end = 1 if first else len(rungs) + len(bounded)
-        if rung.best_rank == rung.worst_rank == end:
-            verdict = Verdict.HOLDS
-        elif first and rung.p_fastest is not None and rung.p_fastest >= LIKELY_FASTEST:
-            verdict = Verdict.LIKELY
-        elif rung.best_rank <= end <= rung.worst_rank:
-            verdict = Verdict.NOISE
-        else:
-            verdict = Verdict.BACKWARDS
+        ranks, chance = (rung.best_rank, rung.worst_rank), rung.p_fastest if first else None
+        verdict = judge_place(ranks, end, chance)
         if bounded:
             return self._place_by_bound(form, a, task, (*rungs, *bounded), verdict)
         leader = rungs[0] if first else rungs[-1]
@@ -388,11 +382,7 @@ class Judge:
         """A first or last place where some are known by bounds only: by the ranks alone."""
         end = 1 if form is Form.FASTEST else len(places)
         own = next(each for each in places if each.setup == a)
-        verdict = Verdict.BACKWARDS
-        if own.best_rank == own.worst_rank == end:
-            verdict = Verdict.HOLDS
-        elif own.best_rank <= end <= own.worst_rank:
-            verdict = Verdict.NOISE
+        verdict = judge_place((own.best_rank, own.worst_rank), end, None)
         sure = next((p for p in places if p.best_rank == p.worst_rank == end), None)
         on = "" if task is None else f" on {self._study.tasks[task].name}"
         word = form.value.removeprefix("the ")

@@ -15,9 +15,9 @@ import numpy as np
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.claim_evidence import say_over
 from true_margin.core.claim_grammar import Claim, Form
-from true_margin.core.claim_judge import LIKELY_FASTEST, Checked, Judge
+from true_margin.core.claim_judge import Checked, Judge
 from true_margin.core.claim_names import Names
-from true_margin.core.claim_verdicts import Verdict
+from true_margin.core.claim_verdicts import Verdict, judge_place
 from true_margin.core.claim_words import Told
 from true_margin.core.ladder import simultaneous_quantiles
 from true_margin.core.margins import Call, Margin, Saving, student_quantile
@@ -60,7 +60,7 @@ class ModelJudge(Judge):
         if found is None or table is None:
             return None
         places = self._places(table, a, b)
-        if places is None:
+        if places is None or not self._comparable(table, found[0])[places]:
             return None
         pair = table.pair(*places)
         own = pair.models
@@ -130,15 +130,8 @@ class ModelJudge(Judge):
         worst = (m - faster.sum(axis=1)).tolist()
         at, first = table.names.index(model), form is Form.FASTEST
         end = 1 if first else m
-        chance = self._analysis.model_chances(task)[model]
-        if best[at] == worst[at] == end:
-            verdict = Verdict.HOLDS
-        elif first and chance >= LIKELY_FASTEST:
-            verdict = Verdict.LIKELY
-        elif best[at] <= end <= worst[at]:
-            verdict = Verdict.NOISE
-        else:
-            verdict = Verdict.BACKWARDS
+        chance = self._analysis.model_chances(task)[model] if first else None
+        verdict = judge_place((best[at], worst[at]), end, chance)
         order = sorted(range(m), key=lambda i: (-float(table.estimate[i]), table.names[i]))
         ends = order if first else order[::-1]
         on = "" if task is None else f" on {self._study.tasks[task].name}"
@@ -149,11 +142,8 @@ class ModelJudge(Judge):
         return Checked(verdict, "rank", float(order.index(at) + 1), best[at], worst[at], say)
 
     def _comparable(self, table: ModelTable, comparison: Comparison) -> FlagArray:
-        """Which models may be compared: where every sample of one may with every of the other."""
         on = np.isin(comparison.pairs.contrasts.setups, comparison.standing.on)
-        square = comparison.pairs.comparable[np.ix_(on, on)]
-        apart = table.mean > 0
-        return np.array([[square[np.ix_(a, b)].all() for b in apart] for a in apart])
+        return table.comparable(comparison.pairs.comparable[np.ix_(on, on)])
 
 
 def _least_prices(study: Study) -> tuple[Decimal | None, ...]:

@@ -8,7 +8,7 @@ asked about.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -229,14 +229,3 @@ def mark_unknown(text: str, signs: list[NamedThing]) -> str:
         return f"{lead}‹U{len(signs) - 1}›"
 
     return _CAPITAL.sub(sign, text)
-
-
-def listed(names: Iterable[str]) -> str:
-    """Write names as a list.
-
-    Example:
-        >>> listed(["A", "B", "C"])
-        'A, B and C'
-    """
-    own = list(names)
-    return own[0] if len(own) == 1 else f"{', '.join(own[:-1])} and {own[-1]}"

@@ -18,6 +18,8 @@ WITHIN = math.log(1.05)
 """How near a ratio must be to the one that is said."""
 OF_A_NUMBER = 0.1
 """How near a percentage or a time must be, as a part of it."""
+LIKELY_FASTEST = 0.8
+"""From this chance on a first place that others may hold is likely."""
 MUCH, SLIGHT = 1.3, 1.1
 """Much faster is at least this many times as fast, slightly faster at most that many."""
 
@@ -119,6 +121,22 @@ def judge_sameness(margin: Margin) -> Verdict:
         return Verdict.HOLDS
     near = margin.call is Call.OPEN and margin.lo < 0 < margin.hi
     return Verdict.LIKELY if near else Verdict.UNDERSTATED
+
+
+def judge_place(ranks: tuple[int, int], end: int, chance: float | None) -> Verdict:
+    """Judge a first or last place.
+
+    Args:
+        ranks: best and worst that may be held.
+        end: the place that is claimed.
+        chance: of being first, where that is claimed and known.
+    """
+    best, worst = ranks
+    if best == worst == end:
+        return Verdict.HOLDS
+    if chance is not None and chance >= LIKELY_FASTEST:
+        return Verdict.LIKELY
+    return Verdict.NOISE if best <= end <= worst else Verdict.BACKWARDS
 
 
 def figure_of(form: Form, margin: Margin) -> Figure:

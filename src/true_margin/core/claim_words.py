@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 from true_margin.core.claim_grammar import Form
 from true_margin.core.margins import Call, Margin
-from true_margin.core.numerals import fixed, short
+from true_margin.core.numerals import short
 from true_margin.core.study import Study
-from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.core.wording import format_elapsed, format_percent, format_ratio
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,13 +63,13 @@ def _times_as_fast(log: float) -> str:
 
 
 _OF_FASTER: dict[Form, Callable[[float], str]] = {
-    Form.FASTER: lambda log: f"is {_percent(100 * math.expm1(log))} % faster than",
-    Form.LESS_TIME: lambda log: f"takes {_percent(-100 * math.expm1(-log))} % less time than",
-    Form.PART: lambda log: f"takes {_percent(100 * math.exp(-log))} % of the time of",
+    Form.FASTER: lambda log: f"is {format_percent(100 * math.expm1(log))} % faster than",
+    Form.LESS_TIME: lambda log: f"takes {format_percent(-100 * math.expm1(-log))} % less time than",
+    Form.PART: lambda log: f"takes {format_percent(100 * math.exp(-log))} % of the time of",
 }
 _OF_SLOWER: dict[Form, Callable[[float], str]] = {
-    Form.SLOWER: lambda log: f"is {_percent(100 * math.expm1(-log))} % slower than",
-    Form.MORE_TIME: lambda log: f"takes {_percent(100 * math.expm1(-log))} % more time than",
+    Form.SLOWER: lambda log: f"is {format_percent(100 * math.expm1(-log))} % slower than",
+    Form.MORE_TIME: lambda log: f"takes {format_percent(100 * math.expm1(-log))} % more time than",
     Form.AS_LONG: lambda log: f"takes {format_ratio(math.exp(-log))} times as long as",
 }
 
@@ -79,11 +79,6 @@ def _alone(claim: Told, a: str, on: str) -> str:
     if claim.form is Form.REAL_TIME:
         return f"{a} runs at {format_ratio(claim.amount)} times real time{on}."
     return f"{a} takes {_length(claim.amount)}{on}."
-
-
-def _percent(value: float) -> str:
-    """As many digits as keep it within the tolerance of what it says."""
-    return f"{value:.0f}" if abs(value) >= 10 else fixed(value, 1)
 
 
 def _length(seconds: float) -> str:

@@ -34,7 +34,9 @@ def check_line(analysis: Analysis, names: Names, text: str) -> Checked | None:
     if isinstance(claim, Unread):
         return Checked(Verdict.ASKED if claim.asked else Verdict.UNREAD, reason=claim.reason)
     of_models = ModelJudge(analysis, names).judge_models(claim)
-    models = tuple(found.text for found in (claim.a, claim.b) if found is not None and found.model)
+    model_of = analysis.study.model_of
+    named = (found for found in (claim.a, claim.b) if found is not None and found.model)
+    models = tuple(model_of[found.which[0]] for found in named)
     if models:
         return _of_models(claim, models, of_models)
     tested = Judge(analysis, names).judge(claim)

@@ -55,10 +55,7 @@ def model_speeds(
         models.df,
         combined(mean)[1],
     )
-    apart = mean > 0
-    comparable = np.array(
-        [[speeds.pairs.comparable[np.ix_(a, b)].all() for b in apart] for a in apart]
-    )
+    comparable = models.comparable(speeds.pairs.comparable)
     pairs = compare_pairs(
         logs,
         np.zeros(m, dtype=np.intp),

@@ -13,7 +13,7 @@ from functools import lru_cache
 import numpy as np
 from scipy.special import ndtr
 
-from true_margin.core.study import FloatArray, IndexArray
+from true_margin.core.study import FloatArray, IndexArray, Measure, Study
 
 FIRES_P = 0.01
 """Below this p-value it is said that runs resemble each other."""
@@ -22,6 +22,8 @@ CORRELATIONS = np.arange(9) / 10.0
 PRIOR = np.array([0.9, *[0.0125] * 8])
 LEAST_RUNS = 3
 """Of a cell that is tested: two runs tell nothing of their order."""
+SITTING_S = 4 * 3600.0
+"""A run that begins so long after the last one of its cell was done is of another sitting."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,3 +123,39 @@ def _mean_variance(n: int, rho: float) -> float:
     within = rho * (1.0 - rho ** (n - 1)) / (1.0 - rho)
     weighted = rho * (1.0 - n * rho ** (n - 1) + (n - 1) * power) / (1.0 - rho) ** 2
     return (1.0 + 2.0 * (within - weighted / n)) / n
+
+
+def sittings_of(study: Study, run: IndexArray, first: IndexArray) -> IndexArray:
+    """Where each sitting of each cell begins, among the runs by cell.
+
+    Two runs of a cell that follow each other belong to different sittings where the later one
+    began long after the earlier one was done; where no time is known, to one.
+    """
+    started = study.runs.started[run]
+    if not np.isfinite(started).any():
+        return first
+    timed = np.array([task.measure is Measure.TIME for task in study.tasks])
+    took = np.where(timed[study.runs.task[run]], study.runs.value[run], 0.0)
+    idle = np.diff(started, prepend=np.nan) - np.concatenate([[0.0], took[:-1]])
+    # A comparison with NaN is False: what is not known divides nothing.
+    begins = idle > SITTING_S
+    begins[first] = True
+    return np.flatnonzero(begins)
+
+
+def sitting_mean_variances(
+    n: IndexArray, first: IndexArray, blocks: IndexArray, rho: float
+) -> FloatArray:
+    """Variance of each cell's mean of runs of variance 1; its sittings are independent.
+
+    Args:
+        n: runs of each cell, shape (cells,).
+        first: where each begins among the runs by cell.
+        blocks: where each sitting begins, as ``sittings_of`` gives it.
+        rho: ρ, the correlation of neighbours within a sitting.
+    """
+    if len(blocks) == len(first):
+        return mean_variances(n, rho)
+    size = np.diff(np.append(blocks, int(n.sum())))
+    within = size**2 * mean_variances(size, rho)
+    return np.asarray(np.add.reduceat(within, np.searchsorted(blocks, first)) / n**2)

@@ -165,6 +165,15 @@ class ModelTable:
         square = (g**2).sum(axis=1)
         return np.asarray(square[:, None] + square[None, :] - 2.0 * g @ g.T)
 
+    def comparable(self, setups: FlagArray) -> FlagArray:
+        """Which models may be compared: every sample of one with every sample of the other.
+
+        Args:
+            setups: which of the ladder's setups may be, shape (k, k).
+        """
+        apart = self.mean > 0
+        return np.array([[setups[np.ix_(a, b)].all() for b in apart] for a in apart])
+
     def widened(self, more: float | FloatArray = 0.0) -> tuple[FloatArray, FloatArray]:
         """Variance of every difference with samples in it, and its degrees of freedom.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 from true_margin.core.bounds import BoundMargin
 from true_margin.core.margins import Call, Margin
@@ -25,6 +26,19 @@ def count_of(number: int, noun: str) -> str:
         ('1 run', '0 calls')
     """
     return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
+def listed(names: Iterable[str], most: int | None = None) -> str:
+    """Write names as a list; of more than ``most`` it says how many are left.
+
+    Example:
+        >>> listed(["A", "B", "C"]), listed("ABCDE", 3), listed([])
+        ('A, B and C', 'A, B, C and 2 more', '')
+    """
+    own = list(names)
+    if most is not None and len(own) > most:
+        own = [*own[:most], f"{len(own) - most} more"]
+    return " and ".join([", ".join(own[:-1]), own[-1]] if len(own) > 1 else own)
 
 
 def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
@@ -84,6 +98,16 @@ def ratio_of(log_ratio: float) -> float:
 def percent_faster(log_ratio: float) -> float:
     """ "p % faster" of a log ratio of speeds: 100 (r − 1)."""
     return 100.0 * math.expm1(log_ratio)
+
+
+def format_percent(value: float) -> str:
+    """A percentage with as many digits as keep it within the tolerance of what it says.
+
+    Example:
+        >>> format_percent(16.3), format_percent(3.41)
+        ('16', '3.4')
+    """
+    return f"{value:.0f}" if abs(value) >= 10 else fixed(value, 1)
 
 
 def percent_less_time(log_ratio: float) -> float:

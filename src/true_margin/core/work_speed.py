@@ -215,12 +215,13 @@ def _mixed(analysis: Analysis, weights: Sequence[float]) -> WorkSpeeds | None:
 def _compared(analysis: Analysis, weights: Sequence[float]) -> Comparison:
     mix = tuple(weights)
     known = analysis.mixes
-    if mix not in known:
+    found = known.get(mix)
+    if found is None:
         if len(known) >= MOST_MIXES:
             known.clear()
         study = replace(analysis.study, mix=mix)
-        known[mix] = analyse(study, before=analysis).compare(None)
-    return known[mix]
+        known[mix] = found = analyse(study, before=analysis).compare(None)
+    return found
 
 
 def draw_models(speeds: WorkSpeeds, owned: int, seed: int) -> FloatArray:

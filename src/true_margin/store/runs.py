@@ -145,6 +145,20 @@ def add_runs(session: Session, shootout_id: UUID, rows: Sequence[Mapping[str, An
         session.execute(insert(RunRow), filled)
 
 
+def first_run_at(session: Session, shootout_id: UUID) -> datetime | None:
+    """When the first run of a shootout was made, voids and the archive included."""
+    made = func.coalesce(RunRow.started_at, RunRow.created_at)
+    return session.scalar(select(func.min(made)).where(RunRow.shootout_id == shootout_id))
+
+
+def setups_that_count(session: Session, shootout_id: UUID) -> frozenset[UUID]:
+    """Setups with a run that is not void."""
+    query = select(RunRow.setup_id).where(
+        RunRow.shootout_id == shootout_id, RunRow.status != "void"
+    )
+    return frozenset(session.scalars(query.distinct()))
+
+
 def known_client_keys(session: Session, shootout_id: UUID, prefix: str) -> frozenset[str]:
     """Give the client keys with this beginning that are stored already."""
     found = session.scalars(

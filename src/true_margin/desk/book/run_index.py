@@ -55,6 +55,11 @@ class RunIndex:
         return self._count(self.table.status == STATUS_CODE[RunStatus.OK])
 
     @cached_property
+    def measured(self) -> IndexArray:
+        """Ok runs with a value that is no bound, shape (setups, tasks)."""
+        return self._count(self.table.counted)
+
+    @cached_property
     def tried(self) -> IndexArray:
         """Attempts, voids left out, shape (setups, tasks)."""
         return self._count(self.table.status != STATUS_CODE[RunStatus.VOID])

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 from true_margin.core.numerals import say_day, short
-from true_margin.core.wording import count_of
+from true_margin.core.wording import count_of, listed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.store import plans, records, shootouts
+from true_margin.exchange.pack_public import is_private
+from true_margin.store import plans, records, runs, shootouts
 from true_margin.store.database import Database
 
 MOST_NAMED = 6
@@ -39,20 +40,20 @@ class PlanView:
 
 def show_plan(database: Database, slug: str) -> PlanView:
     """Give the plan of a shootout, and what was done otherwise."""
-    return plan_view(SHELF.take(database, slug))
-
-
-def plan_view(book: Book) -> PlanView:
-    """The plan of a book."""
-    newest = book.plans[-1] if book.plans else None
+    book = SHELF.take(database, slug)
+    with transaction(database) as session:
+        refusal = _refusal(book, runs.first_run_at(session, book.shootout.id))
+    newest = _newest(book)
     frozen = None
     if newest is not None:
         otherwise = tuple(done_otherwise(book, newest))
         frozen = FrozenPlan(newest.frozen_at, newest.who, say_plan(book, newest), otherwise)
-    refusal = _refusal(book)
-    return PlanView(
-        frozen, max(0, len(book.plans) - 1), None if refusal is None else refusal.reason
-    )
+    why_not = None if refusal is None else refusal.reason
+    return PlanView(frozen, max(0, len(book.plans) - 1), why_not)
+
+
+def _newest(book: Book) -> records.Plan | None:
+    return book.plans[-1] if book.plans else None
 
 
 def freeze_plan(database: Database, slug: str, words: str | None, who: str) -> PlanView:
@@ -68,9 +69,6 @@ def freeze_plan(database: Database, slug: str, words: str | None, who: str) -> P
         RefusedError: a run was made already, or there is nothing to plan yet.
     """
     book = SHELF.take(database, slug)
-    refusal = _refusal(book)
-    if refusal is not None:
-        raise refusal
     s = book.shootout
     fields = {
         "runs": s.planned_runs,
@@ -86,7 +84,10 @@ def freeze_plan(database: Database, slug: str, words: str | None, who: str) -> P
         *({"setup_id": setup.id} for setup in book.setups),
     ]
     with transaction(database) as session:
-        # A run that came in meanwhile has made the book stale.
+        refusal = _refusal(book, runs.first_run_at(session, s.id))
+        if refusal is not None:
+            raise refusal
+        # What came in meanwhile has made the book stale.
         shootouts.bump_revision(session, s.id)
         now = shootouts.get_shootout(session, slug)
         if now.revision != s.revision + 1:
@@ -95,10 +96,14 @@ def freeze_plan(database: Database, slug: str, words: str | None, who: str) -> P
     return show_plan(database, slug)
 
 
-def _refusal(book: Book) -> RefusedError | None:
-    """Why no plan can be frozen as things stand; None where one can."""
-    if book.runs:
-        first = min(run.started_at or run.created_at for run in book.runs)
+def _refusal(book: Book, first: datetime | None) -> RefusedError | None:
+    """Why no plan can be frozen as things stand; None where one can.
+
+    Args:
+        book: of the shootout.
+        first: when its first run was made, on a machine in the archive too.
+    """
+    if first is not None:
         day = say_day(first, whole=True)
         return RefusedError("plan", f"The first run is of {day}: a plan is frozen before it.")
     if book.shootout.planned_runs is None:
@@ -116,8 +121,8 @@ def say_plan(book: Book, plan: records.Plan) -> str:
     return (
         f"Planned on {say_day(plan.frozen_at, whole=True)}, before the first run: "
         f"{count_of(plan.runs, 'run')} of each of {count_of(len(plan.setup_ids), 'setup')} on "
-        f"{_named(tasks)}, judged at {short(100 * plan.confidence)} %; a difference matters from "
-        f"{short(100 * plan.materiality)} %.{words}"
+        f"{listed(tasks, MOST_NAMED)}, judged at {short(100 * plan.confidence)} %; a difference "
+        f"matters from {short(100 * plan.materiality)} %.{words}"
     )
 
 
@@ -149,26 +154,18 @@ def _instead(what: str, now: float, planned: float) -> str:
 def _other_parts(book: Book, plan: records.Plan) -> Iterator[str]:
     """Tasks and setups that were timed though not planned, and planned though not timed."""
     tried = book.index.tried
-    timed = {
-        "tasks": [(t.id, t.name) for at, t in enumerate(book.tasks) if tried[:, at].any()],
-        "setups": [(u.id, u.label) for at, u in enumerate(book.setups) if tried[at].any()],
-    }
-    planned = {"tasks": plan.task_ids, "setups": plan.setup_ids}
-    every = {
-        "tasks": [(t.id, t.name) for t in book.tasks],
-        "setups": [(u.id, u.label) for u in book.setups],
-    }
-    for kind, own in timed.items():
-        more = [name for key, name in own if key not in planned[kind]]
+    tasks = {task.id: (task.name, tried[:, at].any()) for at, task in enumerate(book.tasks)}
+    setups = {setup.id: (setup.label, tried[at].any()) for at, setup in enumerate(book.setups)}
+    for noun, every, planned in (("task", tasks, plan.task_ids), ("setup", setups, plan.setup_ids)):
+        more = [name for key, (name, timed) in every.items() if timed and key not in planned]
+        less = [name for key, (name, timed) in every.items() if not timed and key in planned]
         if more:
-            yield f"Timed though not planned: {_named(more)}."
-        done = {key for key, _ in own}
-        less = [name for key, name in every[kind] if key in planned[kind] and key not in done]
+            yield f"Timed though not planned: {listed(more, MOST_NAMED)}."
         if less:
-            yield f"Planned and not timed: {_named(less)}."
-        gone = len(planned[kind]) - sum(key in planned[kind] for key, _ in every[kind])
+            yield f"Planned and not timed: {listed(less, MOST_NAMED)}."
+        gone = sum(key not in every for key in planned)
         if gone:
-            yield f"Planned and in the archive now: {count_of(gone, kind[:-1])}."
+            yield f"Planned and in the archive now: {count_of(gone, noun)}."
 
 
 def _other_runs(book: Book, plan: records.Plan) -> Iterator[str]:
@@ -189,27 +186,23 @@ def _other_runs(book: Book, plan: records.Plan) -> Iterator[str]:
             elif count > plan.runs:
                 more.append(said)
     if fewer:
-        yield f"Fewer runs than the {plan.runs} planned: {_named(fewer)}."
+        yield f"Fewer runs than the {plan.runs} planned: {listed(fewer, MOST_NAMED)}."
     if more:
-        yield f"More runs than the {plan.runs} planned: {_named(more)}."
-
-
-def _named(names: Iterable[str]) -> str:
-    own = list(names)
-    if len(own) <= 1:
-        return "".join(own)
-    if len(own) > MOST_NAMED:
-        return f"{', '.join(own[:MOST_NAMED])} and {len(own) - MOST_NAMED} more"
-    return f"{', '.join(own[:-1])} and {own[-1]}"
+        yield f"More runs than the {plan.runs} planned: {listed(more, MOST_NAMED)}."
 
 
 def plan_lines(book: Book) -> Iterator[str]:
     """The plan and what was done otherwise, as an edition prints it; nothing without a plan."""
-    frozen = plan_view(book).plan
-    if frozen is None:
+    newest = _newest(book)
+    if newest is None:
         return
-    yield frozen.says
-    if frozen.otherwise:
-        yield f"Done otherwise than planned: {' '.join(frozen.otherwise)}"
+    words = newest.words
+    # An edition holds the sign that something private stood there, in place of it.
+    if words is not None and is_private(words.removeprefix("(")):
+        newest = replace(newest, words=None)
+    yield say_plan(book, newest)
+    otherwise = list(done_otherwise(book, newest))
+    if otherwise:
+        yield f"Done otherwise than planned: {' '.join(otherwise)}"
     else:
         yield "Nothing was done otherwise than planned."

@@ -10,19 +10,30 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
+
 from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import Rung
-from true_margin.core.margins import Call
-from true_margin.core.numerals import fixed, short
-from true_margin.core.wording import count_of, format_elapsed, percent_faster, say_margin
+from true_margin.core.margins import CALL_ORDER, Call
+from true_margin.core.numerals import short
+from true_margin.core.study import IndexArray
+from true_margin.core.wording import (
+    count_of,
+    format_elapsed,
+    format_percent,
+    listed,
+    percent_faster,
+    say_margin,
+)
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.margins.verdicts import margin_between
 
+CLEAR, LEVEL = (CALL_ORDER.index(call) for call in (Call.CLEAR, Call.LEVEL))
 TWICE = 1.95
 """From here on, rounded to 2, a ratio is said as times as fast, below as per cent."""
-MOST_NAMED = 4
+MOST_NAMED = 3
 """So many setups of a leading group are named; of more than these it says how many."""
 
 
@@ -63,44 +74,37 @@ def _of_one(book: Book, comparison: Comparison) -> str:
 def _of_many(book: Book, comparison: Comparison) -> str:
     """Three setups and more: the leading group, its worth, and who is next."""
     rungs = comparison.rungs
-    if _all_level(comparison):
+    calls = _calls(comparison)
+    level = calls == LEVEL
+    np.fill_diagonal(level, val=True)
+    if level.all():
         return _no_difference(book, comparison)
-    calls = [_call(comparison, rungs[0], rung) for rung in rungs]
-    group = [
-        r for r, call in zip(rungs, calls, strict=True) if r.best_rank == 1 or call is Call.LEVEL
-    ]
-    names = _named([book.setups[rung.setup].label for rung in group])
+    at = [i for i, rung in enumerate(rungs) if rung.best_rank == 1 or level[0, i]]
+    group = [rungs[i] for i in at]
     others = [rung for rung in rungs if rung not in group]
-    if len(group) == len(rungs):
+    if not others:
         return f"Too close to call between all {len(rungs)} setups: none is surely the fastest."
+    names = listed((book.setups[rung.setup].label for rung in group), MOST_NAMED)
     base = next((r for r in rungs if r.setup == comparison.study.baseline), None)
     worth = _against(book, group, base)
     if len(group) == 1:
         runner = book.setups[others[0].setup].label
         lead = faster_than(group[0].log_speed - others[0].log_speed)
-        beyond = worth if base is not None and base.setup != others[0].setup else ""
-        little = "" if calls[1] is Call.CLEAR else ", perhaps by too little to matter"
+        little = ", perhaps by too little to matter" if calls[0, 1] != CLEAR else ""
+        beyond = f", and {worth}" if worth and base is not others[0] else ""
         return f"{names} is {lead} the runner-up, {runner}{little}{beyond}."
+    worth = f", about {worth}" if worth else ""
     amount = comparison.task is not None and book.tasks[comparison.task].measure == "amount"
-    alike = all(call in (None, Call.LEVEL) for call in calls[: len(group)])
-    why = "no difference among them matters" if alike else "too close to rank among themselves"
+    same = bool(level[np.ix_(at, at)].all())
+    why = "no difference among them matters" if same else "too close to rank among themselves"
     return f"{names} share first place{worth}: {why}. {_next(book, group, others, amount=amount)}"
 
 
-def _call(comparison: Comparison, leader: Rung, rung: Rung) -> Call | None:
-    """What may be said of the leader and another; None for itself, or where nothing may."""
-    margin = None
-    if rung is not leader:
-        margin = margin_between(comparison, leader.setup, rung.setup)
-    return None if margin is None else margin.call
-
-
-def _all_level(comparison: Comparison) -> bool:
-    setups = [rung.setup for rung in comparison.rungs]
-    margins = (
-        margin_between(comparison, a, b) for i, a in enumerate(setups) for b in setups[i + 1 :]
-    )
-    return all(margin is not None and margin.call is Call.LEVEL for margin in margins)
+def _calls(comparison: Comparison) -> IndexArray:
+    """Calls of the setups on the ladder against each other, fastest first, by their code."""
+    setups = comparison.pairs.contrasts.setups.tolist()
+    place = [setups.index(rung.setup) for rung in comparison.rungs]
+    return comparison.pairs.call[np.ix_(place, place)]
 
 
 def _no_difference(book: Book, comparison: Comparison) -> str:
@@ -127,7 +131,7 @@ def faster_than(log_ratio: float) -> str:
     ratio = math.exp(log_ratio)
     if ratio >= TWICE:
         return f"{short(ratio, 2)} times as fast as"
-    return f"{_percent(percent_faster(log_ratio))} % faster than"
+    return f"{format_percent(percent_faster(log_ratio))} % faster than"
 
 
 def _against(book: Book, group: Sequence[Rung], base: Rung | None) -> str:
@@ -136,7 +140,7 @@ def _against(book: Book, group: Sequence[Rung], base: Rung | None) -> str:
         return ""
     label = book.setups[base.setup].label
     middle = sum(rung.log_speed for rung in group) / len(group)
-    return f", {'about ' if len(group) > 1 else ''}{faster_than(middle - base.log_speed)} {label}"
+    return f"{faster_than(middle - base.log_speed)} {label}"
 
 
 def _next(book: Book, group: Sequence[Rung], others: Sequence[Rung], *, amount: bool) -> str:
@@ -147,20 +151,8 @@ def _next(book: Book, group: Sequence[Rung], others: Sequence[Rung], *, amount: 
     if behind >= TWICE:
         return f"They are {short(behind, 2)} times as fast as the next, {label}."
     if amount:
-        return f"The next, {label}, comes to {_percent(100.0 * (1.0 - 1.0 / behind))} % less."
-    return f"The next, {label}, takes {_percent(100.0 * (behind - 1.0))} % longer."
-
-
-def _percent(value: float) -> str:
-    return fixed(value, 0 if value >= 10 else 1)
-
-
-def _named(names: Sequence[str]) -> str:
-    if len(names) == 1:
-        return names[0]
-    if len(names) > MOST_NAMED:
-        return f"{', '.join(names[: MOST_NAMED - 1])} and {len(names) - MOST_NAMED + 1} more"
-    return f"{', '.join(names[:-1])} and {names[-1]}"
+        return f"The next, {label}, comes to {format_percent(100.0 * (1.0 - 1.0 / behind))} % less."
+    return f"The next, {label}, takes {format_percent(100.0 * (behind - 1.0))} % longer."
 
 
 def _is_broken(book: Book, task: int | None, rungs: Sequence[Rung]) -> bool:

@@ -16,7 +16,7 @@ from true_margin.core.picks import Contest, Decision, NoPick, Rule
 from true_margin.core.samples import UnitSpread
 from true_margin.core.upgrade import Payback, PaybackKind, Upgrade
 from true_margin.core.weekly import Span
-from true_margin.core.wording import count_of, format_elapsed, format_ratio, ratio_of
+from true_margin.core.wording import count_of, format_elapsed, format_ratio, listed, ratio_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.picks.contenders import contender_name
 from true_margin.store.records.viewers import Viewer
@@ -157,7 +157,7 @@ def say_level(said: PickContext, pick: int) -> str | None:
     others = [said.label(i) for i in said.decision.group if i != pick]
     if not others:
         return None
-    names = _listed(others)
+    names = listed(others)
     by = {
         "price": f"{said.label(pick)} costs less"
         if pick != said.contest.keep
@@ -167,10 +167,6 @@ def say_level(said: PickContext, pick: int) -> str | None:
     }[said.decision.by]
     are = "is" if len(others) == 1 else "are"
     return f"{names} {are} level with it by this rule; {by}."
-
-
-def _listed(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def say_second(said: PickContext, pick: int, second: int) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -281,7 +281,7 @@ def _behind(book: Book, checked: Checked) -> Iterator[str]:
         if setup is None:
             continue
         model = study.model_of[setup]
-        if not _is_named(model, checked.models):
+        if model not in checked.models:
             yield f"{book.setups[setup].label}: {_runs(book, [setup], tasks)}"
             continue
         own = [at for at, each in enumerate(study.model_of) if each == model]
@@ -302,10 +302,6 @@ def _behind(book: Book, checked: Checked) -> Iterator[str]:
     if checked.cause is not None:
         said = f"names a cause ({checked.cause})"
         yield f"{said}: the pair is muddied, so it is not shown" if muddy else said
-
-
-def _is_named(model: str, names: Sequence[str]) -> bool:
-    return any(name.casefold() == model.casefold() for name in names)
 
 
 def _runs(book: Book, setups: Iterable[int], tasks: Iterable[int]) -> str:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from true_margin.core.sittings import rank_next_runs
+from true_margin.core.study import IndexArray
 from true_margin.core.wording import count_of
 from true_margin.desk.bench.bench import candidates_of
 from true_margin.desk.book.analysis import analysis_of
@@ -72,10 +73,12 @@ def _next_run(book: Book) -> NextThing | None:
             book.tasks[best.task],
             f"about {minutes} min, narrows {calls} most per minute.",
         )
-    missing = next(_places_of(book, desk, runs=0), None)
+    # What is only announced cannot be timed.
+    here = [setup for setup in desk if setup.assumed_ratio is None]
+    missing = next(_places_of(book, here, book.index.tried, 0), None)
     if missing is not None:
         return _time_it(*missing, f"has no run yet: time it{_about(book, missing[1])}.")
-    once = next(_places_of(book, desk, runs=1), None)
+    once = next(_places_of(book, here, book.index.measured, 1), None)
     if once is not None:
         return _time_it(
             *once, f"was timed once: again, to see that it repeats{_about(book, once[1])}."
@@ -89,15 +92,14 @@ def _time_it(setup: records.Setup, task: records.Task, why: str) -> NextThing:
 
 
 def _places_of(
-    book: Book, desk: list[records.Setup], *, runs: int
+    book: Book, desk: list[records.Setup], counts: IndexArray, wanted: int
 ) -> Iterator[tuple[records.Setup, records.Task]]:
-    """Setups on the desk and tasks of today with so many attempts, task by task."""
-    tried = book.index.tried
+    """Setups on the desk and tasks of today with so many of what is counted, task by task."""
     for at, task in enumerate(book.tasks):
         if task.superseded:
             continue
         for setup in desk:
-            if tried[book.setup_index[setup.id], at] == runs:
+            if counts[book.setup_index[setup.id], at] == wanted:
                 yield setup, task
 
 

@@ -13,7 +13,7 @@ from true_margin.core.numerals import numerals
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import parse_spec, say_spec
 from true_margin.core.study import RunStatus
-from true_margin.core.wording import count_of
+from true_margin.core.wording import count_of, listed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.sheet_rows import machine_rows
 from true_margin.desk.book.shelf import SHELF
@@ -269,11 +269,6 @@ def _counts(ready: ReadySheet) -> SheetCounts:
     )
 
 
-def _listed(parts: Iterable[str]) -> str:
-    own = [part for part in parts if part]
-    return " and ".join([", ".join(own[:-1]), own[-1]] if len(own) > 1 else own)
-
-
 def _headline(counts: SheetCounts) -> str:
     parts = [
         count_of(number, noun) if number else ""
@@ -287,7 +282,7 @@ def _headline(counts: SheetCounts) -> str:
     if not any(parts):
         return "All of this is in the book already." if counts.same else "Nothing is ready yet."
     are = "is" if counts.ready == 1 else "are"
-    return f"{_listed(parts)} {are} ready."
+    return f"{listed(filter(None, parts))} {are} ready."
 
 
 def _needs(counts: SheetCounts) -> str:
@@ -300,7 +295,7 @@ def _needs(counts: SheetCounts) -> str:
     if not any(parts):
         return ""
     verb = "needs" if sum(number for number, _ in waiting) == 1 else "need"
-    return f"{_listed(parts)} {verb} you"
+    return f"{listed(filter(None, parts))} {verb} you"
 
 
 def _saved(counts: SheetCounts) -> Iterable[str]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import Any
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -60,7 +59,8 @@ def take_sheet_back(database: Database, slug: str, made: SheetMade, who: str) ->
     """Take back what came with a sheet, in one transaction.
 
     Runs become void, noted ratios and prices are withdrawn, cells get back what they held,
-    new machines go to the archive. What somebody changed since stays as it is, and is told.
+    new machines go to the archive. What somebody changed since, and a machine that something
+    else was measured on, stay as they are, and are told.
 
     Raises:
         RefusedError: something of it is not of this shootout; nothing is changed.
@@ -76,29 +76,36 @@ def take_sheet_back(database: Database, slug: str, made: SheetMade, who: str) ->
             ratios.withdraw_ratio(session, key, now, UNDONE)
         for key in made.price_ids:
             lineup.withdraw_price(session, key, now, UNDONE)
-        emptied = _put_cells_back(session, home, made.cells, stays)
-        for key in made.machine_ids:
-            lineup.archive_machine(session, key, now)
+        machines = {m.id: m for m in lineup.list_machines(session, home, archived=None)}
+        emptied = _put_cells_back(session, home, machines, made.cells, stays)
+        counted = runs.setups_that_count(session, home)
+        away = [machines[key] for key in dict.fromkeys(made.machine_ids)]
+        used = [m for m in away if any(setup.id in counted for setup in m.setups)]
+        for machine in away:
+            if machine in used:
+                stays.append(f"{machine.name} stays: other runs of it count.")
+            else:
+                lineup.archive_machine(session, machine.id, now)
     parts = (
         (voided, "run"),
         (len(made.ratio_ids), "noted ratio"),
         (len(made.price_ids), "price"),
         (emptied, "spec"),
-        (len(made.machine_ids), "machine"),
+        (len(away) - len(used), "machine"),
     )
     told = ", ".join(count_of(number, noun) for number, noun in parts if number)
     return TakenBack(f"Taken back: {told or 'nothing'}. All of it is kept.", tuple(stays))
 
 
 def _check_home(session: Session, home: UUID, made: SheetMade) -> None:
+    named = {
+        "ratios": set(made.ratio_ids),
+        "prices": set(made.price_ids),
+        "machines": {*made.machine_ids, *(cell.machine_id for cell in made.cells)},
+        "setups": {cell.setup_id for cell in made.cells if cell.setup_id is not None},
+    }
     of_runs = (runs.run_home(session, key) for key in made.run_ids)
-    collections = (
-        ("ratios", made.ratio_ids),
-        ("prices", made.price_ids),
-        ("machines", (*made.machine_ids, *(cell.machine_id for cell in made.cells))),
-        ("setups", tuple(c.setup_id for c in made.cells if c.setup_id is not None)),
-    )
-    others = (home_of(session, name, key) for name, keys in collections for key in keys)
+    others = (home_of(session, name, key) for name, keys in named.items() for key in keys)
     if any(each != home for each in (*of_runs, *others)):
         raise RefusedError("made", "Something of this is not in this shootout.")
 
@@ -117,27 +124,42 @@ def _void(session: Session, key: UUID, who: str, stays: list[str]) -> bool:
 
 
 def _put_cells_back(
-    session: Session, home: UUID, cells: Sequence[SheetCell], stays: list[str]
+    session: Session,
+    home: UUID,
+    machines: Mapping[UUID, records.Machine],
+    cells: Sequence[SheetCell],
+    stays: list[str],
 ) -> int:
+    """Put back what cells held before, an owner at a time; gives how many."""
     rows = machine_rows(lineup.list_free_rows(session, home))
     titles = {spec.field: spec.title for spec in (*rows, *STATES)}
     states = {spec.field for spec in STATES}
-    put = 0
+    of_owner: dict[tuple[UUID, UUID | None], list[SheetCell]] = {}
     for cell in cells:
-        machines = lineup.list_machines(session, home, archived=None)
-        machine = next(each for each in machines if each.id == cell.machine_id)
-        setup = next((each for each in machine.setups if each.id == cell.setup_id), None)
-        kind = "conditions" if cell.field in states else "specs"
-        owner: records.Machine | records.Setup = machine if setup is None else setup
-        known: Mapping[str, Any] = getattr(owner, kind)
-        if show_spec(known.get(cell.field)) != cell.after:
-            stays.append(f"{titles.get(cell.field, cell.field)} of {machine.name}: changed since.")
-            continue
-        typed = {cell.field: cell.before}
-        changes = {kind: read_cells(dict(known), typed, STATES if kind == "conditions" else rows)}
-        if setup is None:
-            lineup.change_machine(session, machine.id, machine.version, changes)
-        else:
-            lineup.change_setup(session, setup.id, setup.version, changes)
-        put += 1
+        of_owner.setdefault((cell.machine_id, cell.setup_id), []).append(cell)
+    put = 0
+    for (machine_id, setup_id), own in of_owner.items():
+        machine = machines[machine_id]
+        owner: records.Machine | records.Setup = next(
+            (setup for setup in machine.setups if setup.id == setup_id), machine
+        )
+        typed: dict[str, dict[str, str | None]] = {}
+        for cell in own:
+            kind = "conditions" if cell.field in states else "specs"
+            if show_spec(getattr(owner, kind).get(cell.field)) == cell.after:
+                typed.setdefault(kind, {})[cell.field] = cell.before
+            else:
+                title = titles.get(cell.field, cell.field)
+                stays.append(f"{title} of {machine.name}: changed since.")
+        changes = {
+            kind: read_cells(
+                dict(getattr(owner, kind)), fields, STATES if kind == "conditions" else rows
+            )
+            for kind, fields in typed.items()
+        }
+        if changes and isinstance(owner, records.Machine):
+            lineup.change_machine(session, owner.id, owner.version, changes)
+        elif changes:
+            lineup.change_setup(session, owner.id, owner.version, changes)
+        put += sum(map(len, typed.values()))
     return put
