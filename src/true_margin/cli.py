@@ -13,7 +13,7 @@ import typer
 if TYPE_CHECKING:
     from true_margin.app.settings import AppSettings
     from true_margin.core.analysis import Analysis
-    from true_margin.core.picks import ViewerProfile
+    from true_margin.core.contest import ViewerProfile
     from true_margin.watcher.live import LiveLane
     from true_margin.watcher.send import Server
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from tests.core.helpers import Runs, analysed, runs_of
 from true_margin.core.analysis import Analysis
-from true_margin.core.picks import Contest, Market, NoPick, Rule, ViewerProfile, prepare
+from true_margin.core.contest import Contest, Market, NoPick, Rule, ViewerProfile, prepare
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, work_speeds
 

@@ -126,3 +126,10 @@ def test_output_off_by_a_frame_or_five_percent(length: float, size: float, wrong
 
 def test_a_first_output_has_no_size_to_differ_from() -> None:
     assert not wrong_output(660.0, 5.0, 660.0, [], frames_per_s=50.0)
+
+
+def test_where_nothing_else_scatters_nothing_is_odd() -> None:
+    # Without a prior, and with every other cell flat, there is no spread to be far off by.
+    runs = runs_of({"A": [100.0, 100.0], "B": [100.0, 101.0, 100.0]})
+    odd = (Check.ODD_ONE, Check.FIRST_DIFFERS)
+    assert [f for f in analysed(runs, prior_df=0).flags if f.check in odd] == []

@@ -11,18 +11,9 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from tests.core.helpers import analysed, runs_of
+from true_margin.core.contest import Contest, Market, Rule, ViewerProfile, prepare
 from true_margin.core.flips import flip_price, picked_at
-from true_margin.core.picks import (
-    Contest,
-    Market,
-    Rule,
-    ViewerProfile,
-    decide,
-    near_leader,
-    prepare,
-    prob_best,
-    surely_picked,
-)
+from true_margin.core.picks import decide, near_leader, prob_best, surely_picked
 from true_margin.core.sensitivity import Look, chosen_setup
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, scaled, work_speeds

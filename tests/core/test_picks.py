@@ -12,10 +12,7 @@ import pytest
 
 from tests.core.helpers import Runs, analysed, runs_of
 from tests.core.pick_helpers import PRICES, contest_of, field, market, sure_contest, viewer
-from true_margin.core.errors import CoreError
-from true_margin.core.flips import flip_price, needed_speed
-from true_margin.core.frontier import beaten_by, frontier_chances, frontier_steps, on_frontier
-from true_margin.core.picks import (
+from true_margin.core.contest import (
     Contest,
     Market,
     NoPick,
@@ -23,12 +20,12 @@ from true_margin.core.picks import (
     ViewerProfile,
     Why,
     at_speeds,
-    decide,
     prepare,
-    prob_best,
-    runner_up,
-    why_out,
 )
+from true_margin.core.errors import CoreError
+from true_margin.core.flips import flip_price, needed_speed
+from true_margin.core.frontier import beaten_by, frontier_chances, frontier_steps, on_frontier
+from true_margin.core.picks import decide, prob_best, runner_up, why_out
 from true_margin.core.sensitivity import find_turns
 from true_margin.core.study import FloatArray
 from true_margin.core.upgrade import break_even

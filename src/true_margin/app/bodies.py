@@ -32,7 +32,14 @@ MOST_IMPORT = 64_000_000
 IMPORTS = frozenset(
     {
         f"{PREFIX}/shootouts/{{slug}}/{each}"
-        for each in ("imports", "imports/preview", "bench/log", "specs", "specs/preview")
+        for each in (
+            "imports",
+            "imports/preview",
+            "imports/undo",
+            "bench/log",
+            "specs",
+            "specs/preview",
+        )
     }
     | {f"{PREFIX}/notes", f"{PREFIX}/notes/preview"}
 )

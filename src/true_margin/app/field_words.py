@@ -617,6 +617,8 @@ FIELDS = {
     "SheetPreview.rows_total": "Rows of the sheet, a count; not all of them may be shown",
     "SheetPreview.turned": "True where the machines stand across in the text",
     "SheetResult.made": "All that came with the sheet, as taking it back needs it",
+    "SheetMade.run_ids": "Ids of the runs that were stored",
+    "PredictedRun.seconds": "How long one run most likely takes, in seconds",
     "SheetMade.cells": "Cells of the spec sheet that were written, with what they held before",
     "ratio_ids": "Noted ratios",
     "price_ids": "Prices",

@@ -102,14 +102,14 @@ def _flag_order(flag: Flag) -> tuple[int, ...]:
 
 
 def _spread_without_cell(study: Study, cells: CellTable) -> FloatArray:
-    """s_−c of each cell: the task's spread from everything but this cell; NaN for 0/0."""
+    """s_−c of each cell: the task's spread from everything but this cell; NaN for 0/0 and 0."""
     prior_df, prior_cv = study.settings.prior_df, study.settings.prior_cv
     scatter = np.bincount(cells.task, weights=cells.scatter)[cells.task] - cells.scatter
     repeat_df = np.bincount(cells.task, weights=cells.n - 1)[cells.task] - (cells.n - 1)
     with np.errstate(divide="ignore", invalid="ignore"):
         # A subtraction can leave scatter just below zero where it is all this cell's.
         variance = (prior_df * prior_cv**2 + np.maximum(scatter, 0.0)) / (prior_df + repeat_df)
-    return np.sqrt(variance)
+    return np.sqrt(np.where(variance > 0, variance, np.nan))
 
 
 def _odd(cells: CellTable, without: FloatArray) -> FlagArray:

@@ -13,7 +13,8 @@ from decimal import Decimal
 
 import numpy as np
 
-from true_margin.core.picks import Contest, Limits, Rule, decide, money_per_hour, runner_up
+from true_margin.core.contest import Contest, Limits, Rule, money_per_hour
+from true_margin.core.picks import decide, runner_up
 
 BEYOND = 1000
 """Without a budget, prices up to this many times the dearest are tried."""

@@ -14,20 +14,18 @@ from decimal import Decimal
 import numpy as np
 
 from true_margin.core.analysis import Analysis
-from true_margin.core.errors import CoreError
-from true_margin.core.model_speeds import model_speeds
-from true_margin.core.picks import (
+from true_margin.core.contest import (
     MOST_YEARS,
     Contest,
     Market,
     Rule,
     ViewerProfile,
     at_speeds,
-    decide,
-    near_leader,
     prepare,
-    surely_picked,
 )
+from true_margin.core.errors import CoreError
+from true_margin.core.model_speeds import model_speeds
+from true_margin.core.picks import decide, near_leader, surely_picked
 from true_margin.core.weekly import WEEKS_IN_YEAR, Exactly, Waiting
 from true_margin.core.work_speed import (
     WorkSpeeds,

@@ -17,10 +17,10 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
+from true_margin.core.contest import Rule, ViewerProfile
 from true_margin.core.errors import CaseError, CoreError, QuantityError
 from true_margin.core.money import parse_price
 from true_margin.core.notes import number_ratio, parse_ratio
-from true_margin.core.picks import Rule, ViewerProfile
 from true_margin.core.quantities import (
     AmbiguousElapsed,
     parse_amount,

@@ -6,17 +6,10 @@ from decimal import Decimal
 from typing import Any
 
 from true_margin.core.analysis import Analysis
+from true_margin.core.contest import Contest, Market, NoPick, ViewerProfile, prepare
 from true_margin.core.flips import flip_price
 from true_margin.core.model_speeds import model_speeds
-from true_margin.core.picks import (
-    Contest,
-    Market,
-    NoPick,
-    ViewerProfile,
-    decide,
-    prepare,
-    prob_best,
-)
+from true_margin.core.picks import decide, prob_best
 from true_margin.core.work_speed import work_speeds
 
 

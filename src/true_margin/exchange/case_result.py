@@ -10,10 +10,10 @@ import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.checks import Flag
+from true_margin.core.contest import ViewerProfile
 from true_margin.core.fastest_runs import fastest_margin
 from true_margin.core.margins import Call, Margin
 from true_margin.core.noted import JudgedNote, note_of_pair
-from true_margin.core.picks import ViewerProfile
 from true_margin.core.run_remarks import run_remarks
 from true_margin.core.samples import ModelMargin, ModelTable
 from true_margin.core.sittings import settling_of

@@ -9171,7 +9171,7 @@ export interface components {
             lo: number;
             /**
              * Seconds
-             * @description How long it stands in a film, in seconds
+             * @description How long one run most likely takes, in seconds
              */
             seconds: number;
             /**
@@ -11488,7 +11488,7 @@ export interface components {
             ratio_ids: string[];
             /**
              * Run Ids
-             * @description Ids of the runs that were tried again
+             * @description Ids of the runs that were stored
              */
             run_ids: string[];
         };

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from decimal import Decimal
 from uuid import UUID
 
+from true_margin.core.contest import Contest
 from true_margin.core.flips import needed_speed
 from true_margin.core.frontier import frontier_steps
-from true_margin.core.picks import Contest
 from true_margin.core.weekly import Span
 from true_margin.core.wording import ratio_of
 from true_margin.desk.book.book import Book

@@ -9,8 +9,9 @@ from uuid import UUID
 
 import numpy as np
 
-from true_margin.core.picks import Contest, NoPick, Rule, prepare, prob_best, runner_up
-from true_margin.core.picks import ViewerProfile as CoreViewer
+from true_margin.core.contest import Contest, NoPick, Rule, prepare
+from true_margin.core.contest import ViewerProfile as CoreViewer
+from true_margin.core.picks import prob_best, runner_up
 from true_margin.core.work_speed import WorkSpeeds
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book

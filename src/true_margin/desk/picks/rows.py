@@ -10,11 +10,12 @@ from uuid import UUID
 
 import numpy as np
 
+from true_margin.core.contest import Contest, Rule, Why
 from true_margin.core.flips import flip_price
 from true_margin.core.frontier import beaten_by, frontier_chances, on_frontier
 from true_margin.core.margins import Call
 from true_margin.core.money import value_of
-from true_margin.core.picks import Contest, Rule, Why, why_out
+from true_margin.core.picks import why_out
 from true_margin.core.upgrade import PaybackKind, upgrade_to
 from true_margin.core.weekly import Span, hours_span
 from true_margin.core.wording import ratio_of

@@ -8,13 +8,14 @@ from dataclasses import dataclass
 from decimal import Decimal
 from uuid import UUID
 
+from true_margin.core.contest import Contest, Market, NoPick, prepare
+from true_margin.core.contest import ViewerProfile as CoreViewer
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import CoreError
 from true_margin.core.model_speeds import model_speeds
 from true_margin.core.needs import NOISE
 from true_margin.core.numerals import short
-from true_margin.core.picks import Contest, Decision, Market, NoPick, decide, prepare
-from true_margin.core.picks import ViewerProfile as CoreViewer
+from true_margin.core.picks import Decision, decide
 from true_margin.core.weekly import Waiting
 from true_margin.core.work_speed import Work, WorkSpeeds, work_speeds
 from true_margin.desk.book.analysis import analysis_of

@@ -8,11 +8,12 @@ from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 
 from true_margin.core.cells import Basis
+from true_margin.core.contest import Contest, NoPick, Rule
 from true_margin.core.currencies import minor_unit
 from true_margin.core.flips import Flip
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed, localised, short
-from true_margin.core.picks import Contest, Decision, NoPick, Rule
+from true_margin.core.picks import Decision
 from true_margin.core.samples import UnitSpread
 from true_margin.core.upgrade import Payback, PaybackKind, Upgrade
 from true_margin.core.weekly import Span
