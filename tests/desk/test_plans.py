@@ -55,7 +55,7 @@ def test_it_says_what_was_planned_and_on_which_day(bench: Bench) -> None:
     assert plan.says.startswith("Planned on ")
     assert plan.says.endswith(
         "before the first run: 2 runs of each of 2 setups on Parade and Titles, judged at 95 %; "
-        "a difference matters from 3 %. What would count: five minutes sooner"
+        "a difference matters from 3 %. What would count: five minutes sooner."
     )
     assert plan.otherwise == ()
 

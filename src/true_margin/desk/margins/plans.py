@@ -117,7 +117,7 @@ def say_plan(book: Book, plan: records.Plan) -> str:
     """What was planned, in a sentence."""
     names = {task.id: task.name for task in book.tasks}
     tasks = [names[key] for key in plan.task_ids if key in names]
-    words = f" What would count: {plan.words}" if plan.words else ""
+    words = f" What would count: {plan.words.rstrip('.')}." if plan.words else ""
     return (
         f"Planned on {say_day(plan.frozen_at, whole=True)}, before the first run: "
         f"{count_of(plan.runs, 'run')} of each of {count_of(len(plan.setup_ids), 'setup')} on "

@@ -13,7 +13,7 @@ export function FrozenPlan({ slug }: { slug: string }) {
   if (!data) return null
   const { plan, why_not: whyNot } = data
   return (
-    <section className="mt-4" aria-label="Plan">
+    <section className="mt-4 max-w-2xl" aria-label="Plan">
       <h2 className="mb-1 text-[14px]">The plan</h2>
       {plan ? (
         <>

@@ -82,13 +82,18 @@ function Stored({
   ].filter(Boolean)
   return (
     <div role="status" className="max-w-xl space-y-3">
-      <p className="text-[16px]">
-        <strong>Imported: {parts.length > 0 ? parts.join(", ") : "nothing new"}.</strong>
-        {result.same > 0 && ` ${result.same} were in the book already.`}
-        {result.waiting > 0 &&
-          ` ${count(result.waiting, "cell")} that could not be read stayed out.`}
-      </p>
-      {take.data && <p>{take.data.says}</p>}
+      {take.data ? (
+        <p className="text-[16px]">
+          <strong>{take.data.says}</strong>
+        </p>
+      ) : (
+        <p className="text-[16px]">
+          <strong>Imported: {parts.length > 0 ? parts.join(", ") : "nothing new"}.</strong>
+          {result.same > 0 && ` ${result.same} were in the book already.`}
+          {result.waiting > 0 &&
+            ` ${count(result.waiting, "cell")} that could not be read stayed out.`}
+        </p>
+      )}
       {take.data?.stays.map((line) => (
         <p key={line}>{line}</p>
       ))}
