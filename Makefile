@@ -37,8 +37,9 @@ check:  ## style, types, floors, fresh generated files
 types:  ## write docs/openapi.json, docs/glossary.md and the web files that are made with them
 	@.venv/bin/true-margin openapi docs/openapi.json
 	@$(PY) tools/choices.py web/src/api/choices.ts
+	@$(PY) tools/labels.py web/src/api/labels.ts
 	@$(PY) tools/glossary.py docs/glossary.md web/src/frame/words.ts
-	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types && npx --no-install biome format --write src/api/choices.ts src/frame/words.ts >/dev/null
+	@PATH="$(CURDIR)/.venv/bin:$$PATH"; cd web && npm run --silent types && npx --no-install biome format --write src/api/choices.ts src/api/labels.ts src/frame/words.ts >/dev/null
 
 lock:  ## resolve the Python packages again
 	@for set in "requirements.lock --extra dev pyproject.toml" "tools/node.lock tools/node.in" \

@@ -65,8 +65,8 @@ WHAT = (
 def press(desk: Page, other: Page, book: Page, runs: int) -> tuple[float, ...]:
     """Time one run; gives ms from the stop press to each of ``WHAT``."""
     desk.keyboard.press("Space")
-    desk.get_by_role("button", name="Stop lane 1").wait_for()
-    other.get_by_role("button", name="Stop lane 1").wait_for()
+    desk.get_by_role("button", name="Stop timer 1").wait_for()
+    other.get_by_role("button", name="Stop timer 1").wait_for()
     # Exports take minutes: what the last one set off is over by then.
     desk.wait_for_timeout(2500)
     desk.evaluate(SHOWN, {"pattern": r"Saved in the book\."})

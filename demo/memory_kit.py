@@ -42,12 +42,12 @@ TRUTH = {
 }
 SPREAD, REPEATS = 0.009, 4
 SPECS = {
-    "Form": "tower",
+    "Type": "tower",
     "Year": "2026",
-    "How obtained": "built",
+    "Own, bought or lent": "built",
     "Processor": "Obol 16",
     "Cores": "16",
-    "Clock": "4.2",
+    "Base clock": "4.2",
     "Graphics": "Garnet G4",
     "Graphics memory": "12",
     "Memory speed": "5600",

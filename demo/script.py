@@ -39,7 +39,7 @@ Let us start with the long one.
 Ferrous T9 stock is 2.7 times as fast as Tarn Desk on Lantern parade, export UHD.
 Halyard S mains is nearly twice as fast as Tarn Desk on Lantern parade, export UHD.
 Cairn Brick and Halyard S mains are level on Lantern parade, export UHD.
-Halyard L is faster than Ferrous T9 raised clock on Lantern parade, export UHD.
+Halyard L is faster than Ferrous T9 overclocked on Lantern parade, export UHD.
 
 The short jobs tell another story.
 Ferrous T9 stock is nearly three times as fast as Tarn Desk on curtain titles.

@@ -19,6 +19,11 @@ cmp -s "$work/words-set.ts" web/src/frame/words.ts ||
   <"$work/choices.ts" >"$work/choices-set.ts")
 cmp -s "$work/choices-set.ts" web/src/api/choices.ts ||
   { echo "web/src/api/choices.ts is not fresh: run make types" >\&2; exit 1; }
+.venv/bin/python tools/labels.py "$work/labels.ts"
+(cd web && PATH="$PWD/../.venv/bin:$PATH" npx --no-install biome format --stdin-file-path=src/api/labels.ts \
+  <"$work/labels.ts" >"$work/labels-set.ts")
+cmp -s "$work/labels-set.ts" web/src/api/labels.ts ||
+  { echo "web/src/api/labels.ts is not fresh: run make types" >\&2; exit 1; }
 (cd web && PATH="$PWD/../.venv/bin:$PATH" npx --no-install openapi-typescript ../docs/openapi.json \
   -o "$work/schema.d.ts" --default-non-nullable=false >/dev/null)
 cmp -s "$work/schema.d.ts" web/src/api/schema.d.ts ||

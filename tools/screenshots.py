@@ -34,7 +34,7 @@ WIDE, PHONE = (1280, 800), (390, 844)
 def pick_pair(page: Page) -> None:
     """Open the pair of the two that are too close to call."""
     page.get_by_role("button", name="Halyard L 12 cores").click()
-    page.get_by_role("button", name="Ferrous T9 raised clock 16").click()
+    page.get_by_role("button", name="Ferrous T9 overclocked 16").click()
     page.get_by_role("complementary").get_by_text("times as fast").first.wait_for()
 
 

@@ -98,7 +98,7 @@ def test_a_whole_small_shootout_over_the_wire(client: TestClient) -> None:
             assert answer.status_code == 201
     ladder = client.get(f"{API}/shootouts/{slug}/margins").json()
     assert [row["label"] for row in ladder["rows"]] == ["A", "B"]
-    assert ladder["summary"].startswith("A is clearly faster than B: 1.25 times as fast")
+    assert ladder["summary"].startswith("A is 25 % faster than B")
     price = {"kind": "list", "amount": "1 290,50", "currency": "EUR", "dated": "2026-11-24"}
     machine = client.get(f"{API}/shootouts/{slug}/lineup").json()["columns"][0]["machine"]["id"]
     prices = client.post(f"{API}/machines/{machine}/prices", json=price).json()["prices"]
@@ -242,7 +242,7 @@ def test_a_database_that_is_away_is_said(tmp_path: Path) -> None:
     with TestClient(make_app(away)) as client:
         body = problem(client.get(f"{API}/shootouts"), 503, "database-away")
         problem(client.get(f"{API}/health"), 503, "database-away")
-    assert "Nothing was stored" in body["detail"]
+    assert "was not saved" in body["detail"]
 
 
 def test_health(client: TestClient) -> None:

@@ -85,7 +85,7 @@ def test_what_is_not_there_says_the_same_everywhere(
 ) -> None:
     answer = client.get(path.replace("{t}", secret))
     assert answer.status_code == 404
-    assert "There is nothing at this address" in answer.text
+    assert "This page is gone or was never here" in answer.text
     assert answer.headers["cache-control"] == "no-store"
 
 
@@ -129,7 +129,7 @@ def test_cards_drop_into_an_edit(client: TestClient, bench: Bench) -> None:
     for clip in clips:
         assert clip.media_reference.target_url in names
     assert [clip.source_range.duration.value for clip in clips] == [180, 225]
-    assert lines.startswith("WEBVTT\n\n00:00:00.000 --> 00:00:06.006\nA is clearly faster than B")
+    assert lines.startswith("WEBVTT\n\n00:00:00.000 --> 00:00:06.006\nA is 46 % faster than B.")
     assert "00:00:06.006 --> 00:00:13.514" in lines
     assert client.get(f"{base}/card-timeline.zip?rate=0").status_code == 422
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect
@@ -66,6 +67,14 @@ def page(context: BrowserContext) -> Iterator[Page]:
 def bench(database: Database) -> Bench:
     """A shootout of one's own."""
     return new_bench(database, "In the browser")
+
+
+def comes_to(read: Callable[[], object], wanted: object) -> None:
+    """Wait until the store says what the page shows already: a page shows what is on its way."""
+    until = time.monotonic() + 30.0
+    while (found := read()) != wanted and time.monotonic() < until:
+        time.sleep(0.02)
+    assert found == wanted
 
 
 def stored(bench: Bench) -> list[records.Run]:

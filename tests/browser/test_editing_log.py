@@ -9,12 +9,15 @@ from playwright.sync_api import Page, expect
 from tests.desk.helpers import Bench
 from true_margin.desk.book.shelf import SHELF
 
+BETWEEN = "Between runs: how editing feels, and problems"
+
 
 def test_a_trial_is_noted_corrected_and_withdrawn_and_nothing_goes(
     page: Page, bench: Bench
 ) -> None:
     bench.run("A", None, status="failed", reason="out of memory", reached=0.4)
     page.goto(f"/s/{bench.slug}/bench")
+    page.get_by_text(BETWEEN).click()
     page.get_by_role("link", name="Editing log, day by day").click()
     expect(page.get_by_text("failed run")).to_be_visible()
     expect(page.get_by_text("reached 40 %. out of memory")).to_be_visible()

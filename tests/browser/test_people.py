@@ -102,7 +102,7 @@ def test_a_reader_is_offered_nothing_that_would_be_refused(
         assert refused == [], f"{stage}: after {pressed}"
         everything += pressed
     assert len(everything) > 80, "readers still open what there is to read"
-    assert not {"Add machine", "Add task", "Add a lane", "Publish edition 1"} & set(everything)
+    assert not {"Add machine", "Add task", "Add a timer", "Publish edition 1"} & set(everything)
     page.context.close()
 
 
@@ -129,8 +129,8 @@ def test_an_owner_invites_a_reader_who_sees_and_changes_nothing(
     expect(guest.get_by_role("listitem")).to_have_count(1)
     guest.goto(f"/s/{bench.slug}/runs")
     expect(guest.get_by_role("link", name="Ben (reader)")).to_be_visible()
-    expect(guest.get_by_text("ask an owner to make you editor")).to_be_visible()
-    expect(guest.get_by_role("combobox", name="Enter a run")).to_have_count(0)
+    expect(guest.get_by_text("ask an owner for editor access")).to_be_visible()
+    expect(guest.get_by_role("combobox", name="Type a run")).to_have_count(0)
 
     owner.get_by_role("button", name="End the account of Ben").click()
     owner.get_by_role("button", name="End the account of Ben").click()

@@ -32,13 +32,13 @@ def test_a_false_claim_is_caught_and_the_offered_line_taken_by_key(
     page.keyboard.type("Welcome back.\nB is three times as fast as A on Parade.")
     claims = page.get_by_label("Claims")
     expect(claims).to_contain_text("overstated")
-    expect(claims).to_contain_text("times as fast: 2.00, ")
+    expect(claims).to_contain_text("measured: times as fast: 2.00, ")
     page.keyboard.press("Control+Enter")
     expect(page.get_by_label("Script", exact=True)).to_have_value(
         "Welcome back.\nB is 2.00 times as fast as A on Parade."
     )
     expect(claims).not_to_contain_text("overstated")
-    expect(page.get_by_text("kept", exact=True)).to_be_visible()
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
     assert script.show_script(bench.database, bench.slug).text.endswith("on Parade.")
     # New runs change what holds; the claim says what it was until a person has seen it.
     for typed in ("7:30", "7:31", "7:29", "7:30"):
@@ -63,8 +63,8 @@ def test_two_people_on_one_script_choose(page: Page, context: BrowserContext, be
         script.keep_script(bench.database, bench.slug, "Theirs.", 0)
     page.unroute("**/script")
     page.get_by_label("Script", exact=True).press_sequentially(" ")
-    page.get_by_role("button", name="Keep mine").click()
-    expect(page.get_by_text("kept", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Save mine").click()
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
     assert script.show_script(bench.database, bench.slug).text.startswith("Mine")
     # What was typed and not kept yet outlives the tab.
     page.route(
@@ -72,20 +72,20 @@ def test_two_people_on_one_script_choose(page: Page, context: BrowserContext, be
         lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
     )
     page.get_by_label("Script", exact=True).fill("Typed in the train.")
-    expect(page.get_by_text("not kept yet")).to_be_visible()
+    expect(page.get_by_text("Not saved")).to_be_visible()
     page.close()
     again = context.new_page()
     again.goto(f"/s/{bench.slug}/publish")
     expect(again.get_by_label("Script", exact=True)).to_have_value("Typed in the train.")
-    expect(again.get_by_text("kept", exact=True)).to_be_visible()
+    expect(again.get_by_text("Saved", exact=True)).to_be_visible()
     assert script.show_script(bench.database, bench.slug).text == "Typed in the train."
 
 
 def test_lines_offered_unasked_can_be_added(page: Page, demo: records.Shootout) -> None:
     page.goto(f"/s/{demo.slug}/publish")
-    expect(page.get_by_role("heading", name="Tempting lines that do not")).to_be_visible()
+    expect(page.get_by_role("heading", name="Tempting, but wrong")).to_be_visible()
     expect(page.get_by_label("Claims").get_by_role("listitem")).to_have_count(12)
-    page.get_by_role("link", name="the pair").first.click()
+    page.get_by_role("link", name="details").first.click()
     expect(page.get_by_role("complementary")).to_contain_text("times as fast")
 
 
@@ -97,14 +97,14 @@ def test_from_a_false_claim_to_a_stranger_with_the_link(
     page.get_by_label("Script", exact=True).focus()
     page.keyboard.type("B is three times as fast as A on Parade.")
     expect(page.get_by_label("Claims")).to_contain_text("overstated")
-    page.get_by_role("button", name="Say this").click()
+    page.get_by_role("button", name="Use this line").click()
     expect(page.get_by_label("Script", exact=True)).to_have_value(
         "B is 2.00 times as fast as A on Parade."
     )
-    expect(page.get_by_text("kept", exact=True)).to_be_visible()
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
 
     page.get_by_role("link", name="Cards", exact=True).click()
-    page.get_by_role("button", name="Keep card").click()
+    page.get_by_role("button", name="Save card").click()
     picture = page.get_by_role("img", name="B: 5:00, 2.00× clear.")
     expect(picture).to_be_visible()
     page.get_by_label("Title", exact=True).fill("The parade, for everybody")
@@ -128,7 +128,7 @@ def test_from_a_false_claim_to_a_stranger_with_the_link(
 def link_for_strangers(page: Page, browser: Browser, address: str, bench: Bench) -> None:
     """Publish, read it as a stranger, publish a correction, revoke."""
     page.get_by_role("link", name="Public page").click()
-    page.get_by_label("What readers should know of it").fill("Our first edition.")
+    page.get_by_label("Note to readers (optional)").fill("Our first edition.")
     page.get_by_role("button", name="Publish edition 1").click()
     link = page.get_by_label("Links").get_by_role("link")
     where = link.get_attribute("href")
@@ -144,7 +144,7 @@ def link_for_strangers(page: Page, browser: Browser, address: str, bench: Bench)
     expect(seen.get_by_role("img", name="The parade, for everybody")).to_be_visible()
     expect(seen.get_by_text("overstated")).to_have_count(0)
     seen.get_by_label("Parade", exact=True).fill("60")
-    seen.get_by_role("button", name="Answer").click()
+    seen.get_by_role("button", name="Show my pick").click()
     expect(seen.locator(".answer")).to_contain_text("price")
     # A later edition says what changed; a revoked link leads nowhere.
     bench.run("A", "9:59.9", method="log")
@@ -152,9 +152,9 @@ def link_for_strangers(page: Page, browser: Browser, address: str, bench: Bench)
     expect(page.get_by_label("Editions")).to_contain_text("1 run more.")
     seen.goto(where)
     expect(seen.get_by_text("Changed since edition 1")).to_be_visible()
-    page.get_by_role("button", name="Revoke").click()
-    page.get_by_role("button", name="Revoke for ever").click()
-    expect(page.get_by_text("Every link is revoked")).to_be_visible()
+    page.get_by_role("button", name="Turn off").click()
+    page.get_by_role("button", name="Turn it off for good").click()
+    expect(page.get_by_text("Every link is turned off")).to_be_visible()
     seen.goto(where)
     expect(seen.get_by_role("heading", level=1)).to_have_text("Nothing here")
     stranger.close()
@@ -169,14 +169,14 @@ def test_a_report_is_made_beside_the_work(page: Page, bench: Bench) -> None:
     page.goto(f"/s/{bench.slug}/publish?view=give")
     page.get_by_role("button", name="Make report").click()
     expect(page.get_by_role("progressbar", name="Report")).to_be_visible()
-    expect(page.get_by_role("link", name="PDF")).to_be_visible()
+    expect(page.get_by_role("link", name="Download PDF")).to_be_visible()
     with page.expect_download() as saved:
-        page.get_by_role("link", name="PDF").click()
+        page.get_by_role("link", name="Download PDF").click()
     assert Path(saved.value.path()).read_bytes().startswith(b"%PDF-")
     with page.expect_download() as table:
         page.get_by_role("link", name="results as XLSX").click()
     assert table.value.suggested_filename == f"{bench.slug}-results.xlsx"
-    expect(page.get_by_label("Description")).to_have_value(re.compile("B is clearly faster than A"))
+    expect(page.get_by_label("Description")).to_have_value(re.compile("B is 2 times as fast as A"))
 
 
 def test_a_pack_that_came_back_is_shown_before_it_is_taken(
@@ -188,13 +188,13 @@ def test_a_pack_that_came_back_is_shown_before_it_is_taken(
     file = tmp_path / "back.zip"
     file.write_bytes(zip_files(write_pack(pack.model_copy(update={"runs": [*pack.runs, more]}))))
     page.goto("/")
-    page.get_by_label("Or bring in a data pack").set_input_files(file)
+    page.get_by_label("Or import a data pack").set_input_files(file)
     shown = page.get_by_label("What the pack would do")
     expect(shown).to_contain_text("new runs: 1")
-    page.get_by_role("button", name="Update it").click()
+    page.get_by_role("button", name="Update this one").click()
     expect(page).to_have_url(re.compile(f"/s/{bench.slug}/margins"))
     assert len(SHELF.take(bench.database, bench.slug).runs) == 7
     file.write_bytes(b"PK not a pack")
     page.goto("/")
-    page.get_by_label("Or bring in a data pack").set_input_files(file)
+    page.get_by_label("Or import a data pack").set_input_files(file)
     expect(page.get_by_role("alert")).to_contain_text("not a whole zip archive")

@@ -69,13 +69,13 @@ def test_nothing_runs_out_of_the_page(
 
 def test_an_address_that_leads_nowhere_says_so(page: Page, demo: records.Shootout) -> None:
     page.goto("/nowhere")
-    expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
+    expect(page.get_by_text("Nothing at this address.")).to_be_visible()
     page.goto("/s/no-such-shootout/margins")
     # The bench's own line may say so as well, sooner or later.
     said = page.get_by_role("alert").get_by_text("There is no shootout no-such-shootout.")
     expect(said).to_be_visible()
     page.goto(f"/s/{demo.slug}/nothing")
-    expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
+    expect(page.get_by_text("Nothing at this address.")).to_be_visible()
 
 
 def test_a_break_is_overruled_with_a_reason_and_taken_back(page: Page, bench: Bench) -> None:
@@ -95,15 +95,15 @@ def test_a_break_is_overruled_with_a_reason_and_taken_back(page: Page, bench: Be
     task, a, b = bench.tasks["Film, export"], bench.setups["A"], bench.setups["B"]
     page.goto(f"/s/{bench.slug}/margins?task={task}&a={a}&b={b}")
     note = page.get_by_role("complementary")
-    expect(note).to_contain_text("they were not given the same job (timeline differs)")
+    expect(note).to_contain_text("they did not do the same job (timeline differs)")
     expect(page.get_by_text("not the same job as the baseline")).to_be_visible()
-    note.get_by_role("button", name="Overrule").click()
+    note.get_by_role("button", name="Accept anyway").click()
     page.keyboard.type("one frame of 150 cannot matter")
     page.keyboard.press("Enter")
-    expect(note).to_contain_text("A is clearly faster than B")
+    expect(note).to_contain_text("faster than B")
     expect(note).to_contain_text("one frame of 150 cannot matter")
     note.get_by_role("button", name="Withdraw").click()
-    expect(note).to_contain_text("they were not given the same job")
+    expect(note).to_contain_text("they did not do the same job")
 
 
 def test_a_word_on_sameness_stands_beside_the_verdict_and_is_taken_back(
@@ -120,11 +120,11 @@ def test_a_word_on_sameness_stands_beside_the_verdict_and_is_taken_back(
     note.get_by_role("button", name="Say that it was not the same job").press("Enter")
     page.keyboard.type("B left the titles out")
     page.keyboard.press("Enter")
-    expect(note).to_contain_text("they were not given the same job (B left the titles out)")
-    note.get_by_role("button", name="Take it back").click()
+    expect(note).to_contain_text("they did not do the same job (B left the titles out)")
+    note.get_by_role("button", name="Undo").click()
     page.keyboard.type("they were there")
     page.keyboard.press("Enter")
-    expect(note).to_contain_text("A is clearly faster than B")
+    expect(note).to_contain_text("faster than B")
     page.goto(f"/s/{bench.slug}/tasks?task={task}")
     page.get_by_role("button", name="edit on B: unknown").click()
     page.get_by_role("button", name="I looked: the edit is the same").click()
@@ -140,13 +140,13 @@ def test_every_figure_follows_confidence_and_materiality(page: Page, bench: Benc
     bench.run("B", "5:12")
     page.goto(f"/s/{bench.slug}/margins")
     summary = page.get_by_test_id("summary")
-    expect(summary).to_contain_text("Too close to call between A and B")
+    expect(summary).to_contain_text("A and B: too close to call")
     page.get_by_label("Confidence").first.select_option("0.8")
-    expect(summary).to_contain_text("A is ahead of B, perhaps by too little to matter")
-    page.get_by_label("Materiality").first.select_option("0")
-    expect(summary).to_contain_text("A is clearly faster than B")
+    expect(summary).to_contain_text("A is faster than B, perhaps by less than")
+    page.get_by_label("Ignore differences under").first.select_option("0")
+    expect(summary).to_contain_text("faster than B")
     page.reload()
-    expect(page.get_by_label("Materiality").first).to_have_value("0")
+    expect(page.get_by_label("Ignore differences under").first).to_have_value("0")
     page.get_by_role("button", name="night").click()
     page.reload()
     expect(page.locator("html")).to_have_attribute("data-theme", "nightbench")
@@ -168,16 +168,16 @@ def test_a_pack_goes_out_and_comes_in_again(page: Page, bench: Bench) -> None:
     bench.run("A", "6:17")
     page.goto(f"/s/{bench.slug}/lineup")
     with page.expect_download() as download:
-        page.get_by_role("link", name="Give out as a data pack").click()
+        page.get_by_role("link", name="Download data pack").click()
     page.goto("/")
-    page.get_by_label(re.compile("Or bring in a data pack")).set_input_files(download.value.path())
+    page.get_by_label(re.compile("Or import a data pack")).set_input_files(download.value.path())
     # It is of a shootout that is here: that is said first, and a copy is made on demand.
-    expect(page.get_by_label("What the pack would do")).to_contain_text("Nothing: the pack has")
-    page.get_by_role("button", name="Bring in as a copy").click()
+    expect(page.get_by_label("What the pack would do")).to_contain_text("Nothing new in this pack")
+    page.get_by_role("button", name="Import as a copy").click()
     expect(page).to_have_url(re.compile("/margins"))
-    expect(page.get_by_test_id("summary")).to_contain_text("Only A has been measured")
+    expect(page.get_by_test_id("summary")).to_contain_text("Only A has been timed")
     page.goto("/")
-    page.get_by_label(re.compile("Or bring in a data pack")).set_input_files(
+    page.get_by_label(re.compile("Or import a data pack")).set_input_files(
         {"name": "x.zip", "mimeType": "application/zip", "buffer": b"not a zip"}
     )
     expect(page.get_by_role("alert")).to_contain_text("not a whole zip archive")
@@ -193,8 +193,8 @@ def test_two_devices_see_each_other(browser: Browser, address: str, bench: Bench
             page.goto(f"/s/{bench.slug}/runs")
     # The run sheet asks every few seconds too; without it only an event can bring the news.
     there.route("**/sheet", lambda route: route.abort())
-    here.get_by_label(re.compile("Enter a run")).fill("a / parade / 6:17")
+    here.get_by_label(re.compile("Type a run")).fill("a / parade / 6:17")
     here.keyboard.press("Enter")
-    expect(there.get_by_text("1 run in the book")).to_be_visible()
+    expect(there.get_by_text("1 run")).to_be_visible()
     phone.close()
     desk.close()

@@ -20,9 +20,9 @@ def test_two_machines_timelines_are_compared(page: Page, bench: Bench) -> None:
         sheet.get_by_label("Timeline file").set_input_files(
             {"name": "film.otio", "mimeType": "application/json", "buffer": edit(*frames)}
         )
-        sheet.get_by_label("As saved on").select_option(label=setup)
-        sheet.get_by_role("button", name="Bring in").click()
-        expect(sheet.get_by_role("button", name="Bring in")).to_be_disabled()
+        sheet.get_by_label("Saved from").select_option(label=setup)
+        sheet.get_by_role("button", name="Import").click()
+        expect(sheet.get_by_role("button", name="Import")).to_be_disabled()
     grid = page.get_by_role("region", name="Same job")
     expect(grid.get_by_role("button", name="edit on A: same")).to_be_visible()
     grid.get_by_role("button", name="edit on B: differs").click()
@@ -32,7 +32,7 @@ def test_two_machines_timelines_are_compared(page: Page, bench: Bench) -> None:
     sheet.get_by_label("Timeline file").set_input_files(
         {"name": "film.otio", "mimeType": "application/json", "buffer": b"{"}
     )
-    sheet.get_by_role("button", name="Bring in").click()
+    sheet.get_by_role("button", name="Import").click()
     expect(sheet.get_by_role("alert")).to_contain_text("not JSON")
 
 
@@ -44,8 +44,8 @@ def test_a_job_that_changes_after_runs_becomes_a_revision(page: Page, bench: Ben
     expect(asked).to_contain_text("Parade has 1 run made with what stands here")
     asked.get_by_role("button", name="Cancel").click()
     page.get_by_label("start from").select_option("Village web page")
-    asked.get_by_label(re.compile("Only the description")).fill("never written down")
-    asked.get_by_role("button", name="Put it right").click()
+    asked.get_by_label(re.compile("Just a typo in the description")).fill("never written down")
+    asked.get_by_role("button", name="Fix it").click()
     line = page.get_by_text("1920x1080 at 25 frames/s, H.264 in mp4, 8 bit").first
     expect(line).to_be_visible()
     expect(asked).to_have_count(0)
@@ -53,7 +53,7 @@ def test_a_job_that_changes_after_runs_becomes_a_revision(page: Page, bench: Ben
     page.keyboard.press("Control+a")
     page.keyboard.type("20")
     page.keyboard.press("Enter")
-    asked.get_by_role("button", name="The job: make a new revision").click()
+    asked.get_by_role("button", name="The job changed: start a new version").click()
     expect(page.get_by_text("variable bit rate 20 Mbit/s").first).to_be_visible()
     tasks = page.get_by_role("navigation", name="Tasks by timeline")
     expect(tasks.get_by_role("button", name=re.compile(r"^Parade \(revision 1\)"))).to_be_visible()
@@ -81,10 +81,10 @@ def test_what_came_out_is_held_against_the_task(page: Page, bench: Bench) -> Non
 
     def bring(length_s: float, **changes: str) -> None:
         content = probe_json({**settings, **changes}, length_s, 540_000_000)
-        note.get_by_label(re.compile("Probe file")).set_input_files(
+        note.get_by_label(re.compile("Media info")).set_input_files(
             {"name": "a.json", "mimeType": "application/json", "buffer": content}
         )
-        note.get_by_role("button", name="Bring in").click()
+        note.get_by_role("button", name="Import").click()
 
     bring(90.0)
     expect(note.get_by_role("alert")).to_contain_text("probably the probe of another clip")
@@ -128,7 +128,7 @@ def test_a_task_gets_another_measure_and_another_app(page: Page, bench: Bench) -
     page.keyboard.press("Enter")
     expect(asked.get_by_role("row", name="A 2390")).to_contain_text("2390 points")
     asked.get_by_role("button", name="Read 2 runs again").click()
-    expect(page.get_by_text("an amount, more is better, in points")).to_be_visible()
+    expect(page.get_by_text("a score or rate (higher is better), in points")).to_be_visible()
     page.get_by_role("button", name="The same in another app").press("Enter")
     page.keyboard.type("Kiln")
     page.keyboard.press("Enter")
@@ -160,5 +160,5 @@ def test_what_is_typed_stays_when_one_leaves_the_page(page: Page, bench: Bench) 
     page.get_by_role("link", name="Runs").click()
     page.get_by_role("link", name="Tasks").click()
     expect(asked).to_be_visible()
-    asked.get_by_role("button", name="The job: make a new revision").click()
+    asked.get_by_role("button", name="The job changed: start a new version").click()
     expect(asked).to_have_count(0)

@@ -1,4 +1,4 @@
-"""Pairs that were not given the same job: no margin, no order between them."""
+"""Pairs that did not do the same job: no margin, no order between them."""
 
 from __future__ import annotations
 

@@ -117,7 +117,10 @@ def test_what_the_data_says(text: str, verdict: str) -> None:
         ("Oak is faster than Oak on film", "with itself"),
         ("Willow is faster than Oak on film", "Nothing here is called 'Willow'"),
         ("Birch is the best value", "A price or a measurement is missing."),
-        ("Ash is faster than Elm on film", "Ash and Elm cannot be judged on film"),
+        (
+            "Ash is faster than Elm on film",
+            "Ash and Elm cannot be compared on film: Ash was not tested",
+        ),
     ],
 )
 def test_what_cannot_be_judged_says_why(text: str, reason: str) -> None:
@@ -152,7 +155,7 @@ def test_a_shared_first_place_names_both() -> None:
     found = check("Oak is the fastest on film")
     assert found.verdict in (Verdict.NOISE, Verdict.LIKELY)
     assert found.say is not None
-    assert found.say.startswith("Too close to call between ")
+    assert found.say.endswith(": too close to call on film.")
     assert "Oak" in found.say
     assert "Birch" in found.say
     assert (found.quantity, found.lo, found.hi) == ("rank", 1, 2)

@@ -92,4 +92,4 @@ def test_what_was_wrong_before_a_start() -> None:
 
 def test_slowing_is_said_with_its_pace() -> None:
     marks = [ProgressPoint(60, 1 / 3), ProgressPoint(120, 2 / 3), ProgressPoint(200, 1.0)]
-    assert "0.75 of the first third" in slowed_words(marks)
+    assert "at 75 % of the pace of the first" in slowed_words(marks)

@@ -65,7 +65,7 @@ def test_a_sitting_is_made_of_what_stands_in_open_calls(bench: Bench) -> None:
     nothing = desk_bench.show_sitting(bench.database, bench.slug, 60)
     assert (nothing.runs, nothing.says) == (
         (),
-        "No call is open on what is on the desk: more runs would settle nothing.",
+        "Everything on the bench is settled; no runs needed.",
     )
     bench.machine("C")
     for typed in ("5:00", "5:20"):
@@ -75,7 +75,7 @@ def test_a_sitting_is_made_of_what_stands_in_open_calls(bench: Bench) -> None:
     plan = desk_bench.show_sitting(bench.database, bench.slug, 30)
     assert [run.setup for run in plan.runs] == ["A", "B", "A", "B"]
     assert plan.minutes == pytest.approx(4 * (310 / 60 + 1), abs=0.1)
-    assert plan.says.startswith("These narrow 1 open call")
+    assert plan.says.startswith("For 1 undecided result")
     only = desk_bench.show_sitting(bench.database, bench.slug, 30, [bench.setups["B"]])
     assert {run.setup for run in only.runs} == {"B"}
     assert (

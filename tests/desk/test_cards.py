@@ -35,7 +35,7 @@ def bar(bench: Bench, **more: object) -> CardView:
 def test_a_bar_card_says_what_it_rests_on(bench: Bench) -> None:
     view = bar(bench)
     assert (view.title, view.problem) == ("Parade", None)
-    assert view.notes[:2] == ("6 runs", "jaws: 95 %")
+    assert view.notes[:2] == ("6 runs", "bars: 95 % interval")
     assert "A as bought: 6:11, baseline." in view.alt or "A: 6:11, baseline." in view.alt
     assert "× clear" in view.alt
 
@@ -107,7 +107,7 @@ def test_a_card_with_no_data_says_so(database: Database) -> None:
     )
     assert marks.problem is not None
     assert "No run of Parade has marks yet" in marks.problem
-    with pytest.raises(RefusedError, match="keep one first"):
+    with pytest.raises(RefusedError, match="save one first"):
         give_timeline.give_timeline(database, empty.slug, Shape.WIDE, LookName.DAY, 25.0)
 
 

@@ -83,7 +83,7 @@ def test_a_correction_is_no_new_run(one: Bench, other: Bench) -> None:
     change_of = {"status": "void", "reason": "phone rang"}
     runs.revise_run(other.database, first.id, first.version, change_of, "Jo", "heard it")
     said = changes(one, other)
-    assert "1 run corrected or made void." in said
+    assert "1 run corrected or withdrawn." in said
     assert not any("more" in line or "no longer" in line for line in said)
 
 
@@ -91,9 +91,9 @@ def test_what_counts_as_a_difference_is_told(one: Bench, other: Bench) -> None:
     change(other, confidence=0.9, materiality=0.05)
     change(other, baseline_setup_id=other.setups["B"])
     said = changes(one, other)
-    assert "Confidence: 95 % is now 90 %." in said
-    assert "What matters: 3 % is now 5 %." in said
-    assert any(line.startswith("Baseline: ") and line.endswith(" is now B.") for line in said)
+    assert "Confidence: 95 %, now 90 %." in said
+    assert "Smallest difference that counts: 3 %, now 5 %." in said
+    assert "Compared with A, now with B." in said
 
 
 def test_prices_are_told_by_machine(one: Bench, other: Bench) -> None:
@@ -101,7 +101,7 @@ def test_prices_are_told_by_machine(one: Bench, other: Bench) -> None:
     price(other, "A", "999")
     price(other, "B", "450")
     said = [line.replace("\u00a0", " ") for line in changes(one, other)]
-    assert "A: 1 200 EUR is now 999 EUR." in said
+    assert "A: 1 200 EUR, now 999 EUR." in said
     assert "B has a price: 450 EUR." in said
     # A price that is not there any more is nothing to be told a figure of.
     assert not any(line.startswith("B") for line in changes(other, one))
@@ -113,8 +113,8 @@ def test_a_call_that_turned_says_for_whom(one: Bench, database: Database) -> Non
         for typed in times:
             turned.run(setup, typed)
     said = changes(one, turned)
-    assert "Parade, A over B: clear for A is now clear for B." in said
-    assert "6 runs corrected or made void." in said
+    assert "Parade: A against B was clear for A, now clear for B." in said
+    assert "6 runs corrected or withdrawn." in said
 
 
 def test_too_many_calls_are_counted(one: Bench, other: Bench) -> None:
@@ -125,13 +125,13 @@ def test_too_many_calls_are_counted(one: Bench, other: Bench) -> None:
             for setup in "AB":
                 for typed in ("2:00", "2:01") if setup != slower else ("3:00", "3:01"):
                     bench.run(setup, typed, task)
-    assert sum("over" in line for line in changes(one, other)) == MOST_CALLS
+    assert sum(" against " in line for line in changes(one, other)) == MOST_CALLS
     for bench, slower in ((one, "B"), (other, "A")):
         bench.task("One more")
         for setup in "AB":
             for typed in ("2:00", "2:01") if setup != slower else ("3:00", "3:01"):
                 bench.run(setup, typed, "One more")
-    assert "1 more call changed." in changes(one, other)
+    assert "1 more result changed." in changes(one, other)
 
 
 def test_picks_are_told_by_viewer(one: Bench, other: Bench) -> None:
@@ -146,5 +146,5 @@ def test_picks_are_told_by_viewer(one: Bench, other: Bench) -> None:
         other.database, other.slug, {"name": "Student", "budget": Decimal(600)}, None
     )
     said = changes(one, other)
-    assert "Filmer: A is now B." in said
+    assert "Filmer: was A, now B." in said
     assert "New viewer: Student: B." in said

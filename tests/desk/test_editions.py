@@ -141,7 +141,9 @@ def test_a_later_edition_says_what_changed(bench: Bench) -> None:
     newest = view.editions[0]
     assert newest.number == 2
     assert "3 runs more." in newest.changes
-    assert any(line.startswith("Parade, A over B: clear for A is now") for line in newest.changes)
+    assert any(
+        line.startswith("Parade: A against B was clear for A, now") for line in newest.changes
+    )
     assert view.waiting == ()
     page = public_page.public_page(bench.database, token(view), None, {})
     assert "Changed since edition 1" in page
@@ -156,7 +158,7 @@ def test_a_corrected_run_and_a_price_are_told(bench: Bench) -> None:
     publish(bench)
     runs.revise_run(bench.database, stored.id, 1, {"status": "void", "reason": "wrong"}, "Jo", "x")
     waiting = editions.show_public(bench.database, bench.slug).waiting
-    assert "1 run corrected or made void." in waiting
+    assert "1 run corrected or withdrawn." in waiting
 
 
 def test_a_revoked_link_leads_nowhere(bench: Bench) -> None:
@@ -200,14 +202,14 @@ def test_a_file_that_is_not_there(bench: Bench, name: str) -> None:
 @pytest.mark.parametrize(
     ("asked", "says"),
     [
-        ({"work0": "abc"}, "is no number"),
-        ({"work0": "-3"}, "a number from 0 on is needed"),
-        ({"work0": "1e30"}, "a number from 0 on is needed"),
-        ({"work0": "NaN"}, "a number from 0 on is needed"),
+        ({"work0": "abc"}, "type a number, like 60"),
+        ({"work0": "-3"}, "type a number, like 60"),
+        ({"work0": "1e30"}, "type a number, like 60"),
+        ({"work0": "NaN"}, "type a number, like 60"),
         ({"budget": "500"}, "Say how much of some work"),
-        ({"work0": "30", "owned": "somebody"}, "must be one of the list"),
+        ({"work0": "30", "owned": "somebody"}, "Choose your machine from the list"),
         ({"work0": "30", "rule": "<b>"}, "by one of the listed rules"),
-        ({"work0": "30", "budget": "1<script>"}, "is no number"),
+        ({"work0": "30", "budget": "1<script>"}, "type a number, like 60"),
     ],
 )
 def test_a_form_that_is_off_says_what(bench: Bench, asked: dict[str, str], says: str) -> None:
@@ -232,7 +234,7 @@ def test_a_stranger_gets_an_answer_for_their_own_work(bench: Bench) -> None:
     page = public_page.public_page(
         bench.database, token(publish(bench)), None, {"work0": "60", "budget": "1000", "owned": "B"}
     )
-    assert re.search(r"A, 900\sEUR; .* in 100 that nothing under", page)
+    assert re.search(r"Buy A, 900\sEUR\. Nothing under", page)
 
 
 def test_a_machine_may_be_called_private(bench: Bench) -> None:

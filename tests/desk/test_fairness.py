@@ -67,14 +67,16 @@ def ladder(bench: Bench) -> margins.LadderView:
     return margins.show_ladder(bench.database, bench.slug, key(bench))
 
 
-def attention(bench: Bench) -> str | None:
+def told(bench: Bench) -> tuple[str, ...]:
+    """What the run sheet says of fairness: caveats, and what has to be looked at."""
     stages = show_sheet(bench.database, bench.slug).stages
-    return next(each.attention for each in stages if each.stage == "margins")
+    line = next(each for each in stages if each.stage == "margins")
+    return (*(fact for fact in line.facts if "caveat" in fact), *line.todo)
 
 
 def test_nothing_noted_is_no_difference(bench: Bench) -> None:
     assert lines(pair(bench, "A", "B")) == []
-    assert attention(bench) is None
+    assert told(bench) == ()
 
 
 def test_conditions_that_muddy_are_told_and_counted(bench: Bench) -> None:
@@ -85,7 +87,7 @@ def test_conditions_that_muddy_are_told_and_counted(bench: Bench) -> None:
         ("room temperature", "muddies"),
     ]
     assert pair(bench, "A", "B").call == "clear"
-    assert attention(bench) == "1 muddy"
+    assert told(bench) == ("1 caveat",)
     note(bench, "B", background=None, room="24")
     assert lines(pair(bench, "A", "B")) == []
 
@@ -109,15 +111,15 @@ def test_another_edit_than_the_baselines_is_not_the_same_job(bench: Bench) -> No
     view = ladder(bench)
     assert [row.label for row in view.rows] == ["A", "C"]
     assert [(row.label, row.reason) for row in view.off] == [
-        ("B", "not the same job as the baseline: timeline differs")
+        ("B", "not the same job as the baseline's: timeline differs")
     ]
     broken = pair(bench, "A", "B")
     assert broken.call == "not comparable"
     assert (
         broken.sentence
-        == "A and B cannot be compared: they were not given the same job (timeline differs)."
+        == "A and B cannot be compared: they did not do the same job (timeline differs)."
     )
-    assert attention(bench) == "1 break"
+    assert told(bench) == ("1 not comparable",)
 
 
 def test_a_broken_pair_beside_the_baseline_shares_its_ranks(bench: Bench) -> None:
@@ -149,7 +151,7 @@ def test_an_overrule_needs_a_break_and_prints_its_reason(bench: Bench) -> None:
         "one frame of 9 000",
         "Jo",
     )
-    assert attention(bench) is None
+    assert told(bench) == ()
     with pytest.raises(RefusedError, match="overruled already"):
         overrule(bench, "A", "B")
 
@@ -189,7 +191,7 @@ def test_the_demo_leaves_a_lost_frame_a_small_picture_and_a_warm_room(
     assert found == {"room temperature"}
     battery, mains = labels.index("Halyard S battery"), labels.index("Halyard S mains")
     weights = {d.condition.value: d.why for d in parity_of(book).between(0, battery, mains)}
-    assert weights == {"power": "it is what the setup is about"}
+    assert weights == {"power": "this is what the two setups compare"}
 
 
 def test_a_row_of_ones_own_takes_part_in_fairness_and_can_be_on_trial(database: Database) -> None:

@@ -50,15 +50,14 @@ def step(
 
 def test_an_inquiry_from_its_suspicion_to_what_counts(bench: Bench) -> None:
     view = inquiry_on(bench)
-    assert view.line == "Looked into: a backup program; not settled yet."
+    assert view.line == "Checking: a backup program. Not settled yet."
     view = step(bench, view, "changed", "backup off")
     again = bench.run("B", "6:21").run
     view = step(bench, view, "tried again", run_ids=[again.id])
     assert view.steps[-1].things[0].words == "B, Parade: 6:21"
     closed = step(bench, view, "came out", "two minutes less", counts="again")
     assert closed.line == (
-        "Looked into: a backup program; tried again 1 time. What came out: two minutes less; "
-        "the runs tried again count."
+        "Checked: a backup program. Rerun 1 time: two minutes less. The reruns count."
     )
     assert closed.inquiry.closed_at is not None
     assert [(s.place, s.kind, s.words, s.who) for s in closed.steps] == [
@@ -90,13 +89,13 @@ def test_reopening_is_a_step_and_nothing_that_was_said_is_hidden(bench: Bench) -
         "the drive was full",
         "with room it repeats",
     ]
-    assert view.line.startswith("Looked into: the drive was full.")
+    assert view.line.startswith("Checked: the drive was full. Outcome: with room")
     book = SHELF.take(bench.database, bench.slug)
     ((line, steps),) = page_data.report_data(bench.database, book).inquiries
     assert line == view.line
     assert [each.split(", ", 1)[1] for each in steps] == [
         "suspected: a backup program",
-        "came out: it was the backup; the runs before count",
+        "came out: it was the backup; the first runs count",
         "opened again: it happened once more",
         "suspected: the drive was full",
         "came out: with room it repeats; none of them counts",

@@ -70,7 +70,7 @@ def test_two_setups_that_did_not_do_the_same_get_no_verdict(bench: Bench) -> Non
     view = pair(bench)
     assert view.call == "not comparable"
     assert view.sentence == (
-        "A and B cannot be compared: they were not given the same job (B left the titles out)."
+        "A and B cannot be compared: they did not do the same job (B left the titles out)."
     )
     assert [line.judgement and line.judgement.id for line in view.parity] == [word.id]
     (broken,) = fairness.show_fairness(bench.database, bench.slug, None).broken

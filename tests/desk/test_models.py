@@ -92,7 +92,7 @@ def test_who_owns_one_sample_keeps_the_model(bench: Bench) -> None:
     assert model.keep
     assert model.samples == ("B", "B2")
     assert view.picked is not None
-    assert view.picked.what == "Keep Halyard"
+    assert view.picked.what == "Keep the Halyard"
 
 
 def test_a_price_that_is_tried_is_that_of_the_model(bench: Bench) -> None:
@@ -172,7 +172,7 @@ def test_a_text_that_recommends_says_what_is_known_of_samples(bench: Bench) -> N
     pick(bench, rule="fastest")
     book = SHELF.take(bench.database, bench.slug)
     lines = list(pick_lines(book))
-    assert lines[0].startswith("Filmer: Halyard, 900 EUR;")
+    assert lines[0].startswith("Filmer: Buy the Halyard, 900 EUR.")
     assert lines[-1].startswith("How much samples of a model differ is partly measured")
 
 

@@ -9,9 +9,10 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.lineup import lineup
 from true_margin.desk.margins.margins import show_ladder
 from true_margin.desk.picks import viewers
-from true_margin.desk.publish import editions, script
+from true_margin.desk.publish import cards, editions, script
 from true_margin.desk.run_sheet.next_thing import NextThing
 from true_margin.desk.run_sheet.sheet import show_sheet
+from true_margin.desk.runs import runs
 from true_margin.desk.shootouts import shootouts
 from true_margin.store.database import Database
 
@@ -23,7 +24,11 @@ def bench(database: Database) -> Bench:
 
 
 def following(bench: Bench) -> NextThing:
-    return show_sheet(bench.database, bench.slug).next
+    return show_sheet(bench.database, bench.slug).next[0]
+
+
+def kinds(bench: Bench) -> list[str]:
+    return [each.kind for each in show_sheet(bench.database, bench.slug).next]
 
 
 def summary(bench: Bench, task: str | None = "Parade") -> str:
@@ -34,35 +39,58 @@ def summary(bench: Bench, task: str | None = "Parade") -> str:
 def test_it_leads_from_the_first_machine_to_the_published_page(database: Database) -> None:
     fields = {"name": "From nothing", "subject": "machine", "currency": "EUR"}
     bench = Bench(database, shootouts.make_shootout(database, fields).slug)
-    assert following(bench).action == "Add machine"
+    assert following(bench).action.words == "Add machine"
     bench.machine("A")
-    assert following(bench).strong == "Add a second machine:"
+    assert following(bench).strong == "Add the second:"
     bench.machine("B")
     assert following(bench).strong == "Add a task:"
     bench.task("Parade")
-    assert following(bench).strong == "A · Parade"
+    asked = following(bench)
+    assert (asked.strong, asked.action.words) == ("Time Parade on A.", "Ready the timer")
+    assert asked.other is not None
+    assert asked.other.stage == "runs"
     bench.run("A", "10:00")
     # One machine was timed: nothing is settled while the other was not.
     asked = following(bench)
-    assert (asked.strong, asked.text) == ("B · Parade", "has no run yet: time it, about 10 min.")
+    assert (asked.strong, asked.text) == ("Now the same on B:", "Parade, about 10 min.")
     bench.run("B", "2:00")
-    assert following(bench).text.startswith("was timed once: again, to see that it repeats")
+    asked = following(bench)
+    assert asked.strong == "B looks 5 times as fast as A."
+    assert asked.text == "Run A once more to see that it repeats, about 6 min."
     bench.run("A", "10:01")
     bench.run("B", "2:01")
-    assert following(bench).strong == "Nothing left to time. Add prices:"
+    assert kinds(bench) == ["prices", "viewer", "script", "card", "page"]
     book = SHELF.take(bench.database, bench.slug)
     listed = {"kind": "list", "amount": "900", "currency": "EUR"}
     for machine in book.machines:
         dated = {"dated": book.shootout.price_date}
         lineup.add_price(bench.database, machine.id, {**listed, **dated})
-    assert following(bench).action == "Add a viewer"
+    assert following(bench).action.words == "Add viewer"
     viewers.add_viewer(bench.database, bench.slug, {"name": "Filmer", "rule": "fastest"}, None)
-    assert following(bench).action == "Write the script"
-    script.keep_script(bench.database, bench.slug, "B is faster than A on Parade.", 0)
+    assert following(bench).action.words == "Open script"
+    script.keep_script(bench.database, bench.slug, "A is faster than B on Parade.", 0)
+    assert following(bench).strong == "1 claim needs fixing"
+    script.keep_script(bench.database, bench.slug, "B is faster than A on Parade.", 1)
+    assert following(bench).kind == "card"
+    cards.add_card(bench.database, bench.slug, {"kind": "bar", "task_id": bench.tasks["Parade"]})
     asked = following(bench)
-    assert (asked.action, asked.stage, asked.focus) == ("Publish", "publish", "public")
+    assert (asked.action.words, asked.action.search) == ("Publish", {"view": "public"})
     editions.publish_edition(bench.database, bench.slug, None, "Marit")
-    assert following(bench).strong == "Nothing left to time."
+    assert (following(bench).strong, following(bench).kind) == ("Up to date.", "done")
+    bench.run("B", "2:00.5")
+    asked = following(bench)
+    assert (asked.text, asked.action.words) == ("1 run since edition 1.", "Publish edition 2")
+
+
+def test_a_slip_is_asked_about_before_anything_else(bench: Bench) -> None:
+    for name, time in (("A", "10:00"), ("A", "10:02"), ("B", "5:00"), ("B", "5:01")):
+        bench.run(name, time)
+    slip = bench.run("A", "0:03").run
+    assert following(bench).kind == "odd run"
+    assert following(bench).text == "0:03 is far from the other runs (10:00 to 10:02)."
+    assert following(bench).action.search == {"run": str(slip.id)}
+    runs.revise_run(bench.database, slip.id, 1, {"checked": True}, "Jo", "it is right")
+    assert "odd run" not in kinds(bench)
 
 
 def test_a_leader_is_told_from_the_runner_up_and_the_baseline(bench: Bench) -> None:
@@ -90,17 +118,15 @@ def test_a_task_that_tells_nothing_apart_names_no_winner(bench: Bench) -> None:
     for name in ("A", "B", "C"):
         for tenth in range(8):
             bench.run(name, f"10:00.{tenth}", method="log")
-    assert summary(bench) == ("All 3 setups take the same time, 10:00: this task tells none apart.")
-    assert summary(bench, None) == (
-        "All 3 setups are equally fast on the mix: it tells none apart."
-    )
+    assert summary(bench) == ("All 3 setups take the same time, 10:00.")
+    assert summary(bench, None) == ("All 3 setups are equally fast on the mix.")
 
 
 def test_a_field_that_is_too_close_names_no_winner(bench: Bench) -> None:
     bench.machine("C")
     for name, time in (("A", "10:00"), ("B", "10:10"), ("C", "10:20")):
         bench.run(name, time)
-    assert summary(bench) == ("Too close to call between all 3 setups: none is surely the fastest.")
+    assert summary(bench) == ("All 3 setups: too close to call. None is surely the fastest.")
 
 
 def test_what_cannot_be_timed_is_not_proposed(bench: Bench) -> None:
@@ -113,4 +139,4 @@ def test_what_cannot_be_timed_is_not_proposed(bench: Bench) -> None:
     announced = machines["C"].setups[0]
     said = {"assumed_ratio": 1.2, "assumed_against_id": bench.setups["A"], "assumed_source": "they"}
     lineup.change_setup(bench.database, announced.id, announced.version, said)
-    assert following(bench).strong == "Nothing left to time. Add prices:"
+    assert kinds(bench)[0] == "prices"

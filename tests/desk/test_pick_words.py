@@ -73,34 +73,34 @@ def plain(text: str) -> str:
 @pytest.mark.parametrize(
     ("found", "is_pick", "words", "short"),
     [
-        (flip(None), False, "wins at no price", "at no price"),
-        (flip("0", endless=True), False, "wins at any price", "at any price"),
+        (flip(None), False, "not the pick at any price", "at no price"),
+        (flip("0", endless=True), False, "would win at any price", "at any price"),
         (flip("0", endless=True), True, "stays the pick at any price", "at any price"),
         (
             flip("1500", bounded=True),
             False,
-            "wins at 1 500 EUR, the budget, or less",
-            "wins to 1 500",
+            "would win at 1 500 EUR or less (the budget)",
+            "would win at 1 500 or less",
         ),
         (
             flip("1500", bounded=True),
             True,
-            "stays the pick up to the budget of 1 500 EUR",
-            "stays to 1 500",
+            "stays the pick up to 1 500 EUR (the budget)",
+            "stays up to 1 500",
         ),
-        (flip("930", "930", "930"), False, "wins up to 930 EUR", "wins to 930"),
+        (
+            flip("930", "930", "930"),
+            False,
+            "would win at 930 EUR or less",
+            "would win at 930 or less",
+        ),
         (
             flip("939.99", "900", "980.4"),
             False,
-            "wins up to 939.99 EUR; as far as speeds are known, 900 to 980",
-            "wins to 939.99",
+            "would win below 940 EUR (somewhere between 900 and 980 EUR)",
+            "would win below 940",
         ),
-        (
-            flip("1379", None, None),
-            True,
-            "stays the pick up to 1 379 EUR; as far as speeds are known, no price to any price",
-            "stays to 1 379",
-        ),
+        (flip("1379", None, None), True, "stays the pick up to 1 379 EUR", "stays up to 1 379"),
     ],
 )
 def test_flip_prices(found: Flip, is_pick: bool, words: str, short: str) -> None:
@@ -109,7 +109,7 @@ def test_flip_prices(found: Flip, is_pick: bool, words: str, short: str) -> None
 
 
 WAIT = Wait("M", "B", 1.2, "a talk", Decimal(1200), WaitState.WORTH_IT, 1.03)
-SAID = "said to be 1.20 times as fast as B, not measured (a talk)"
+SAID = "claimed to be 1.20 times as fast as B (a talk), not tested"
 
 
 @pytest.mark.parametrize(
@@ -117,13 +117,13 @@ SAID = "said to be 1.20 times as fast as B, not measured (a talk)"
     [
         (
             WAIT,
-            "Wait for M, 1 200 EUR? It would be picked from 1.03 times B on. It is "
-            f"{SAID}. Worth waiting for if that holds.",
+            "M, 1 200 EUR: worth waiting for if the claim holds. It must be at least 1.03 times as "
+            f"fast as B; it is {SAID}.",
         ),
         (
             replace(WAIT, state=WaitState.NOT_WORTH_IT, needed=1.4),
-            "Wait for M, 1 200 EUR? It would be picked from 1.40 times B on. It is "
-            f"{SAID}. Not worth waiting for on that word.",
+            "M, 1 200 EUR: not worth waiting for, even if the claim holds. It must be at least 1.40 "
+            f"times as fast as B; it is {SAID}.",
         ),
         (
             replace(WAIT, state=WaitState.NO_PRICE, price=None, needed=None),
@@ -152,12 +152,15 @@ def test_machines_that_are_not_out(wait: Wait, words: str) -> None:
     [
         (
             OfferEnd("C", Decimal(1400), 2, "C", "B"),
-            "The offer on C (1 400 EUR) ends in 2 days; then B is picked, today C.",
+            "The C offer (1 400 EUR) ends in 2 days. Then the pick is B; until then it is C.",
         ),
-        (OfferEnd("C", None, 1, "B", "B"), "The offer on C ends in 1 day; the pick stays."),
+        (
+            OfferEnd("C", None, 1, "B", "B"),
+            "The C offer ends in 1 day. The pick does not depend on it.",
+        ),
         (
             OfferEnd("C", Decimal(1400), 0, "C", "keeping A"),
-            "The offer on C (1 400 EUR) ends today; then keeping A is picked, today C.",
+            "The C offer (1 400 EUR) ends today. Then the pick is keeping A; until then it is C.",
         ),
     ],
 )
@@ -168,10 +171,10 @@ def test_offers_that_end(offer: OfferEnd, words: str) -> None:
 @pytest.mark.parametrize(
     ("ratio", "less", "beaten", "words"),
     [
-        (1.5, "200", True, "beaten by B: 1.50 times as fast, 200 EUR cheaper"),
-        (1.5, "0", True, "beaten by B: 1.50 times as fast"),
-        (None, "200", True, "beaten by B: level, 200 EUR cheaper"),
-        (0.9, "50", False, "for no more money at best B: 0.90 times as fast, 50 EUR cheaper"),
+        (1.5, "200", True, "B is as fast or faster and 200 EUR cheaper"),
+        (1.5, "0", True, "B is as fast or faster for the same money"),
+        (None, "200", True, "B is as fast and 200 EUR cheaper"),
+        (0.9, "50", False, "nearest cheaper choice: B, 50 EUR less for 0.90 times the speed"),
     ],
 )
 def test_the_same_money(ratio: float | None, less: str, beaten: bool, words: str) -> None:
@@ -194,20 +197,23 @@ def test_an_upgrade() -> None:
     assert words.hours == "0.50 h a week, 0.48 to 0.52"
     assert words.year == "24 h a year, 23 to 25"
     assert words.worth == "480 EUR a year, 460 to 500"
-    assert words.payback == "pays back in 19 to 21 months"
+    assert words.payback == "pays for itself in 19 to 21 months"
     assert words.net_worth == "640 EUR over 3 years, 580 to 700"
     assert words.break_even == (
-        "pays in 3 years from 0.56 times this work on (0.56 h a week on the owned)"
+        "pays for itself within 3 years from 0.56 h of exports a week on (0.56 times as much as now)"
     )
 
 
 @pytest.mark.parametrize(
     ("factor", "words"),
     [
-        (None, "no amount of this work pays it back in 3 years"),
-        (0.0, "any amount of work pays"),
-        (1.0, "pays in 3 years from this work on (1 h a week on the owned)"),
-        (2.5, "pays in 3 years from 2.5 times this work on (2.5 h a week on the owned)"),
+        (None, "no amount of this work pays for it within 3 years"),
+        (0.0, "any amount of work pays for it"),
+        (1.0, "pays for itself within 3 years from 1 h of exports a week on (as now)"),
+        (
+            2.5,
+            "pays for itself within 3 years from 2.5 h of exports a week on (2.5 times as much as now)",
+        ),
     ],
 )
 def test_from_how_much_work_on_it_pays(factor: float | None, words: str) -> None:
@@ -218,9 +224,13 @@ def test_from_how_much_work_on_it_pays(factor: float | None, words: str) -> None
 @pytest.mark.parametrize(
     ("kind", "hours", "words"),
     [
-        (PaybackKind.AT_ONCE, Span(0.5, 0.4, 0.6), "pays at once"),
-        (PaybackKind.NEVER, Span(-0.5, -0.6, -0.4), "never pays back"),
-        (PaybackKind.NEVER, Span(0.5, 0.4, 0.6), "never pays back: waiting costs nothing"),
+        (PaybackKind.AT_ONCE, Span(0.5, 0.4, 0.6), "pays for itself at once"),
+        (PaybackKind.NEVER, Span(-0.5, -0.6, -0.4), "never pays for itself"),
+        (
+            PaybackKind.NEVER,
+            Span(0.5, 0.4, 0.6),
+            "never pays for itself (waiting is set to cost nothing)",
+        ),
     ],
 )
 def test_paybacks_that_are_no_weeks(kind: PaybackKind, hours: Span, words: str) -> None:
@@ -229,10 +239,10 @@ def test_paybacks_that_are_no_weeks(kind: PaybackKind, hours: Span, words: str) 
 
 
 def test_small_sentences() -> None:
-    assert say_pick("Keep A", "83 in 100 that nothing serves better") == (
-        "Keep A; 83 in 100 that nothing serves better."
-    )
-    assert [say_keeping("A", keep=keep) for keep in (True, False)] == ["keeping A", "A"]
+    said = say_pick("Keep the A", "Nothing is more than 3 % faster at this work.", "Likely (83 %)")
+    assert said == "Keep the A. Nothing is more than 3 % faster at this work. Likely (83 %)."
+    names = [say_keeping("A", keep=keep) for keep in (True, False)]
+    assert names == ["keeping A", "A"]
     assert plain(say_over_budget(VIEWER, Decimal(1500))) == "over the budget of 1 500 EUR"
     hour = say_per_hour(Span(2.5, 2.4, 120.0), "EUR", 2.0)
-    assert hour == "2.50 EUR an hour saved over 2 years, 2.40 to 120"
+    assert hour == "2.50 EUR for each hour saved over 2 years (2.40 to 120)"

@@ -15,6 +15,7 @@ import pytest
 
 from tests.desk.helpers import Bench, new_bench
 from true_margin.core.analysis import analyse
+from true_margin.core.wording import say_chance
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
@@ -22,7 +23,7 @@ from true_margin.desk.lineup import lineup
 from true_margin.desk.picks import turns as pick_turns
 from true_margin.desk.picks import viewers
 from true_margin.desk.picks.picks import PickView, show_pick
-from true_margin.desk.picks.words import in_hundred, say_money
+from true_margin.desk.picks.words import say_money
 from true_margin.desk.shootouts import shootouts
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -85,12 +86,11 @@ def sentence(view: PickView) -> str:
 def test_a_new_viewer_has_the_equal_mix_and_an_answer(bench: Bench) -> None:
     view = shown(bench, add(bench, budget=Decimal(1500)))
     assert sentence(view) == (
-        "B, 900 EUR; over 99 in 100 that nothing under 1 500 EUR serves this work more than "
-        "3 % better."
+        "Buy the B, 900 EUR. Nothing under 1 500 EUR is more than 3 % faster at this work. Almost certain (over 99 %)."
     )
     assert view.picked is not None
     assert view.picked.second is not None
-    assert view.picked.second.startswith("Next comes A, 300")
+    assert view.picked.second.startswith("Runner-up: A (300")
     rows = {row.label: row for row in view.rows}
     assert rows["C"].why == "over the budget of 1\u00a0500\u00a0EUR".replace("\u00a0EUR", " EUR")
     assert rows["C"].flip is not None
@@ -120,14 +120,14 @@ def test_hours_worth_and_payback_against_the_owned(bench: Bench) -> None:
     assert up.words.year.startswith("24 h a year")
     assert up.words.worth.startswith("480 EUR a year")
     # 800 for 10 a week: 80 working weeks, 86.7 in the calendar, 20 months.
-    assert up.words.payback == "pays back in 19 to 21 months"
+    assert up.words.payback == "pays for itself in 19 to 21 months"
     # In 3 years worth 1 440: the cost is back at 800/1 440 of the work.
-    assert "from 0.56 times this work on" in up.words.break_even
+    assert "0.56 times as much as now" in up.words.break_even
     assert up.break_even == pytest.approx(800 / 1440, rel=1e-3)
     assert (up.payback_reason, up.payback_weeks) == ("weeks", pytest.approx(86.7, rel=0.01))
     assert up.net_worth.value == pytest.approx(640, rel=0.01)
     assert up.words.net_worth.startswith("640 EUR over 3 years")
-    assert sentence(view).startswith("B, 900 EUR; ")
+    assert sentence(view).startswith("Buy the B, 900 EUR. ")
 
 
 def test_keeping_what_one_has_is_a_pick(bench: Bench) -> None:
@@ -139,10 +139,10 @@ def test_keeping_what_one_has_is_a_pick(bench: Bench) -> None:
         **week(bench, 5),
     )
     view = shown(bench, little)
-    assert sentence(view).startswith("Keep A; ")
+    assert sentence(view).startswith("Keep A. ")
     rows = {row.label: row for row in view.rows}
     assert rows["A"].flip is None
-    assert rows["A"].price.basis == "owned; what it would bring"
+    assert rows["A"].price.basis == "their current machine; its resale value"
 
 
 def test_prices_of_the_viewers_region_come_first_with_its_tax(bench: Bench) -> None:
@@ -178,7 +178,7 @@ def test_another_state_of_the_owned_machine_costs_its_extras(bench: Bench) -> No
     )
     viewer = add(bench, owned_setup_id=bench.setups["A"], budget=Decimal(200))
     view = shown(bench, viewer)
-    assert sentence(view).startswith("A more memory, 120 EUR; ")
+    assert sentence(view).startswith("Buy A more memory, 120 EUR. ")
 
 
 def test_an_announced_machine_is_told_how_fast_it_must_be(bench: Bench) -> None:
@@ -198,9 +198,9 @@ def test_an_announced_machine_is_told_how_fast_it_must_be(bench: Bench) -> None:
     price(bench, "M", "1200")
     (wait,) = shown(bench, viewer).waits
     # Dearer than B, so it must be more than 3 % faster.
-    assert "from 1.03 times B on" in wait.words
+    assert "at least 1.03 times as fast as B" in wait.words
     assert wait.needed == pytest.approx(1.03, abs=0.005)
-    assert wait.words.endswith("Worth waiting for if that holds.")
+    assert wait.words.endswith("(talk), not tested.")
     assert shown(bench, viewer).picked is not None
     assert "M" not in {row.label for row in shown(bench, viewer).rows}
 
@@ -210,7 +210,7 @@ def test_offers_say_what_is_picked_after_them(bench: Bench) -> None:
     (offer,) = shown(bench, add(bench, budget=Decimal(1500))).offers
     assert (offer.days, offer.changes) == (2, True)
     assert offer.words.replace("\u00a0", " ") == (
-        "The offer on C (1 400 EUR) ends in 2 days; then B is picked, today C."
+        "The C offer (1 400 EUR) ends in 2 days. Then the pick is B; until then it is C."
     )
 
 
@@ -232,21 +232,21 @@ def test_what_is_tried_is_not_stored_until_it_is_kept(bench: Bench) -> None:
     }
     prices = {bench.setups["C"]: Decimal("1499.5")}
     view = viewers.try_viewer(bench.database, bench.slug, asked, prices)
-    assert sentence(view).startswith("C, 1 499.50 EUR")
+    assert sentence(view).startswith("Buy the C, 1 499.50 EUR")
     row = next(row for row in view.rows if row.label == "C")
     assert (row.price.tried, row.price.stored) == (True, Decimal("2000.00"))
-    assert sentence(shown(bench, viewer)).startswith("B, ")
+    assert sentence(shown(bench, viewer)).startswith("Buy the B, ")
     (machine,) = viewers.keep_prices(bench.database, bench.slug, viewer.id, prices)
     assert [p.amount for p in machine.prices] == [Decimal("1499.50"), Decimal("2000.00")]
     assert machine.prices[0].source == "kept in Picks for Filmer"
-    assert sentence(shown(bench, viewer)).startswith("C, ")
+    assert sentence(shown(bench, viewer)).startswith("Buy the C, ")
 
 
 def test_viewers_are_copied_renamed_ordered_and_retired(bench: Bench) -> None:
     one = add(bench, needs=[{"about": "memory_gb", "relation": "at least", "value": "16"}])
     two = viewers.add_viewer(bench.database, bench.slug, {"name": "Copy"}, one.id)
     assert (two.needs, [part.weight for part in two.tasks]) == (one.needs, [1.0])
-    with pytest.raises(RefusedError, match="A viewer of this name exists already"):
+    with pytest.raises(RefusedError, match="already a viewer of this name"):
         add(bench, "Copy")
     viewers.order_viewers(bench.database, bench.slug, [two.id, one.id])
     assert [c.viewer.name for c in viewers.list_cards(bench.database, bench.slug)] == [
@@ -320,7 +320,7 @@ PROBLEMS = [
     ({"budget": Decimal(100)}, "budget", "Nothing costs 100 EUR or less: the cheapest is 300 EUR."),
     ({"tasks": []}, "tasks", "Every weight is 0"),
     ({"weekly": True, "tasks": []}, "tasks", "every amount is 0"),
-    ({"rule": "worth"}, "tasks", "Net worth needs the weekly work"),
+    ({"rule": "worth"}, "tasks", "Money saved needs the weekly work"),
     ({"rule": "enough"}, "accepted", "which time is fast enough"),
     (
         {"currency": "SEK"},
@@ -354,10 +354,10 @@ def test_no_prices_one_machine_and_an_owned_one_off_the_ladder(database: Databas
     bench.run("A", "10:00")
     view = shown(bench, add(bench, owned_setup_id=bench.setups["B"]))
     assert view.problem is not None
-    assert view.problem.words.startswith("No setup that did this work has a price")
+    assert view.problem.words.startswith("No machine that did this work has a price")
     said = " ".join(view.notes)
-    assert "Only A did all of this work: a second setup makes a choice." in said
-    assert "B, which this viewer owns, is not on the ladder of this work (not measured on" in said
+    assert "Only A did all of this work. Time a second machine to have a choice." in said
+    assert "B, their current machine, is not ranked on this work (not tested on" in said
 
 
 def test_a_shootout_without_runs_or_tasks_has_viewers_too(database: Database) -> None:
@@ -388,7 +388,9 @@ def test_levers_are_said_in_the_viewers_units(bench: Bench) -> None:
     assert levers["amount"].above is not None
     # Trying the value that is offered really changes the pick.
     more = {**asked, **week(bench, 1, amount=levers["amount"].above.value, by_run=True)}
-    assert sentence(viewers.try_viewer(bench.database, bench.slug, more, {})).startswith("B, ")
+    assert sentence(viewers.try_viewer(bench.database, bench.slug, more, {})).startswith(
+        "Buy the B, "
+    )
     viewer = add(bench, **{k: v for k, v in asked.items() if k != "currency"})
     (saved,) = pick_turns.show_saved(bench.database, bench.slug, viewer.id, bench.setups["C"])
     assert (saved.owned, saved.own) == ("10:00", "2:30")
@@ -439,7 +441,7 @@ def test_every_story_of_the_demo_is_found(database: Database, demo: records.Shoo
     book = SHELF.take(database, demo.slug)
     views = {viewer.name: viewers.answer(book, viewer) for viewer in book.viewers}
     # The offer flips one pick.
-    flips = [n for n, v in views.items() if any("is picked, today" in o.words for o in v.offers)]
+    flips = [n for n, v in views.items() if any("Then the pick is" in o.words for o in v.offers)]
     assert flips == ["Title maker"]
     # Who exports every day gets the owned machine's successor paid back; twice a month never.
     daily = next(r for r in views["Festival filmer"].rows if r.label == "Cairn Brick")
@@ -447,9 +449,9 @@ def test_every_story_of_the_demo_is_found(database: Database, demo: records.Shoo
     assert daily.upgrade is not None
     assert rarely.upgrade is not None
     assert daily.upgrade.words.payback.endswith("months")
-    assert rarely.upgrade.words.payback == "pays back in over 100 years"
+    assert rarely.upgrade.words.payback == "pays for itself in over 100 years"
     filmer = views["Festival filmer"]
-    assert any("Worth waiting for if that holds" in wait.words for wait in filmer.waits)
+    assert any("worth waiting for if the claim holds" in wait.words for wait in filmer.waits)
     # Cairn Brick is the pick for most budgets under 1 500.
     whose = next(viewer for viewer in book.viewers if viewer.name == "Festival filmer")
     at = [show_pick(book, replace(whose, budget=Decimal(b))) for b in range(100, 1500, 100)]
@@ -462,11 +464,11 @@ def test_money_and_chances_in_words() -> None:
     assert say_money(Decimal("1553.394"), "EUR") == "1\u00a0553.39 EUR"
     assert say_money(Decimal("-1493"), "JPY") == "−1\u00a0493 JPY"
     assert say_money(Decimal("12.3456"), "KWD") == "12.346 KWD"
-    assert [in_hundred(p) for p in (0.0, 0.5, 0.994, 0.999)] == [
-        "under 1 in 100",
-        "50 in 100",
-        "99 in 100",
-        "over 99 in 100",
+    assert [say_chance(p) for p in (0.0, 0.5, 0.994, 0.999)] == [
+        "under 1 %",
+        "50 %",
+        "99 %",
+        "over 99 %",
     ]
 
 
@@ -485,7 +487,7 @@ def test_a_rival_that_was_given_another_job_is_said_to_be_unknown(bench: Bench) 
         assert all(math.isfinite(row.lo) and math.isfinite(row.hi) for row in rows.values())
         if rule != "value":
             assert view.picked.second is not None
-            assert "not given the same job" in view.picked.second
+            assert "did not do the same job" in view.picked.second
 
 
 def test_it_says_how_much_less_is_known_of_models(bench: Bench) -> None:

@@ -52,7 +52,7 @@ def test_a_noted_ratio_stands_beside_the_ladder_and_never_on_it(bench: Bench) ->
     assert (row.label, row.evidence, row.ranks) == ("Tower", Evidence.NOTED, "")
     assert (row.ratio, row.lo, row.hi) == pytest.approx((3.2, 3.15, 3.25))
     assert row.words == "noted: Tower is said to be 3.20 times as fast as A (a forum)"
-    assert view.summary == "Only A has been measured; noted elsewhere: Tower, below."
+    assert view.summary == "Only A has been timed; noted elsewhere: Tower, below."
     assert [off.label for off in view.off] == ["B"]
 
 
@@ -106,7 +106,7 @@ def test_the_entry_line_takes_a_ratio_and_asks_against_whom(bench: Bench) -> Non
         False,
         "the machine that it is compared with, as in: 3.2x tarn desk noted",
     )
-    assert read("tower / parade / 2x nobody").problem == "No setup is called 'nobody'."
+    assert read("tower / parade / 2x nobody").problem == "No setup is called “nobody”."
     assert read("a / parade / 2x a noted").problem == "A ratio is of two different setups."
     assert read("tower / parade / 6:17 log").ratio is None
 

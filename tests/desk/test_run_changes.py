@@ -256,7 +256,7 @@ def test_rounds_are_renamed_put_in_order_and_given_their_versions(database: Data
     assert (read.ready, read.round, read.typed) == (True, "winter", "6:30")
     assert entry.read_line(database, bench.slug, "a / parade / 6:30 @spring").round == "spring"
     assert entry.read_line(database, bench.slug, "a / parade / 6:30 @9").problem == (
-        "No round is called '9'."
+        "No round is called “9”."
     )
     timecodes = "a / parade / 01:00:10:05 - 01:06:27:12 @ 25"
     assert entry.read_line(database, bench.slug, timecodes).method == "recording"

@@ -42,10 +42,10 @@ def test_verdicts_change_with_the_runs_and_say_what_they_were(bench: Bench) -> N
     again = script.show_script(bench.database, bench.slug)
     assert (again.claims[0].verdict, again.claims[0].was) == ("overstated", "holds")
     lines = {
-        line.stage: (line.line, line.attention)
+        line.stage: (line.facts, line.todo)
         for line in show_sheet(bench.database, bench.slug).stages
     }
-    assert lines["publish"] == ("2 claims", "1 overstated · 1 changed")
+    assert lines["publish"] == (("2 claims",), ("1 overstated", "1 changed"))
     # What is kept anew does not hide the change; a person's look does.
     kept = script.keep_script(bench.database, bench.slug, TEXT + "More.\n", again.version)
     assert kept.claims[0].was == "holds"

@@ -72,7 +72,7 @@ def test_what_cannot_go_in_says_why_and_holds_back_only_itself(bench: Bench) -> 
 def test_the_same_sheet_again_stores_only_what_was_answered_since(bench: Bench) -> None:
     stored(bench, TABLE)
     again = shown(bench, TABLE)
-    assert (again.headline, again.counts.same) == ("All of this is in the book already.", 3)
+    assert (again.headline, again.counts.same) == ("All of this is here already.", 3)
     fixes = next(
         cell.fixes for row in again.rows for cell in row.cells if row.line == 4 and cell.fixes
     )

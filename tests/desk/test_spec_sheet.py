@@ -143,7 +143,7 @@ def test_the_archive_keeps_runs_out_of_every_figure_and_loses_none(bench: Bench)
     assert [(m.name, m.runs) for m in sheet(bench).archived] == [("B", 1)]
     view = margins.show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
     assert [r.label for r in view.rows] == ["A"]
-    with pytest.raises(RefusedError, match="or in its archive"):
+    with pytest.raises(RefusedError, match="already a machine of this name"):
         bench.machine("B")
     packed = zip_files(write_pack(pack_out.export_pack(bench.database, bench.slug)))
     again = import_zip(bench.database, packed)
@@ -213,7 +213,7 @@ def test_a_run_of_an_archived_machine_is_kept_and_can_be_corrected(bench: Bench)
     machine = column(bench, "B").machine
     lineup.archive_machine(bench.database, machine.id, archived=True)
     late = bench.run("B", "6:30")
-    assert late.says == "Kept. Its machine is in the archive, so it stands in no figure."
+    assert late.says == "Saved. Its machine is in the archive, so it counts in no figure."
     voided = runs.revise_run(
         bench.database, late.run.id, 1, {"status": "void", "reason": "late"}, "Jo", "late"
     )

@@ -81,7 +81,7 @@ def test_same_differs_and_unknown(bench: Bench) -> None:
     line = next(
         each for each in show_sheet(bench.database, bench.slug).stages if each.stage == "tasks"
     )
-    assert line.attention == "1 edit differs"
+    assert line.todo == ("1 edit differs",)
 
 
 def test_the_newest_file_of_a_setup_counts_and_the_earlier_stays(bench: Bench) -> None:

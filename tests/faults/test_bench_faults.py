@@ -62,7 +62,7 @@ def started(browser: Browser, life: Life, bench: Bench) -> Page:
     expect(page.get_by_role("timer")).to_have_count(8, timeout=30_000)
     page.evaluate(PRESSES)
     page.keyboard.press("a")
-    expect(page.get_by_role("button", name=re.compile("^Stop lane"))).to_have_count(8)
+    expect(page.get_by_role("button", name=re.compile("^Stop timer"))).to_have_count(8)
     clock_reaches(page, 0.8)
     return page
 

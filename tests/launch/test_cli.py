@@ -150,7 +150,7 @@ def test_check_claims_tells_what_holds_of_the_models(tmp_path: Path) -> None:
     assert tested["of_models"]["verdict"] == "within noise"
     # The interval of the models is the wider one, about the mean of both samples.
     assert tested["of_models"]["lo"] < tested["lo"]
-    assert tested["of_models"]["say"].startswith("Too close to call between")
+    assert tested["of_models"]["say"].endswith(": too close to call on film.")
     # A name that is a model's alone is about the model: there is no second question.
     assert (model["verdict"], model["of_models"]) == ("holds", None)
     assert (alone["verdict"], alone["of_models"]) == ("holds", None)

@@ -34,7 +34,7 @@ LONG = [
     "Cairn Brick with the bigger memory kit and the raised clock",
     "Halyard S on battery",
     "Ferrous T9 stock",
-    "Ferrous T9 raised clock",
+    "Ferrous T9 overclocked",
     "Unbreakablycompoundedmachinename",
     "Tarn Desk",
     "Pebble",

@@ -100,7 +100,7 @@ TASK = {"id": "a", "name": "Titles", "measure": "time", "work": 90, "unit": "s"}
 
 def test_amounts_keep_their_work_in_another_unit(call: Call) -> None:
     film = part("a", amount=540)
-    assert call("units.unitOf", TASK, film) == {"name": "min", "size": 60}
+    assert call("units.unitOf", TASK, film) == {"name": "min of video", "size": 60}
     assert call("units.recount", TASK, film, True) == {"by_run": True, "amount": 6}
     counted = part("a", amount=6, by_run=True)
     assert call("units.unitOf", TASK, counted)["name"] == "times"

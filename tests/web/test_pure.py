@@ -251,11 +251,7 @@ def test_cells_are_split_where_setups_are_not_alike(
 
 @pytest.mark.parametrize(
     ("shown", "fields"),
-    [
-        ("that say something", ["a", "b", "d"]),
-        ("that differ", ["a"]),
-        ("all there are", ["a", "b", "c", "d"]),
-    ],
+    [("filled rows", ["a", "b", "d"]), ("differences", ["a"]), ("all rows", ["a", "b", "c", "d"])],
 )
 def test_rows_that_are_shown(call: Call, shown: str, fields: list[str]) -> None:
     rows = [

@@ -69,20 +69,20 @@ describe("a lane", () => {
   it("says whose it is, of which task, and that there is no best yet", () => {
     serve({})
     show(view(lane()))
-    expect(screen.getByRole("region", { name: "Lane 1, Halyard S" })).toBeTruthy()
+    expect(screen.getByRole("region", { name: "Timer 1, Halyard S" })).toBeTruthy()
     expect(screen.getByText("Parade")).toBeTruthy()
-    expect(screen.getByText(/no best so far/)).toBeTruthy()
+    expect(screen.getByText(/The first run of this task/)).toBeTruthy()
     expect(screen.getByRole("timer").getAttribute("aria-label")).toContain("armed")
   })
   it("that stands is chosen by its key, one that runs is stopped", () => {
     serve({})
     const bench = { select: vi.fn(), stop: vi.fn() }
     const standing = show(view(lane(), bench))
-    fireEvent.click(screen.getByRole("button", { name: "Lane 1" }))
+    fireEvent.click(screen.getByRole("button", { name: "Timer 1" }))
     expect(bench.select).toHaveBeenCalledWith(1)
     standing.unmount()
     show(view(lane({ phase: "running", startedAt: now() - 5000 }), bench))
-    fireEvent.click(screen.getByRole("button", { name: "Stop lane 1" }))
+    fireEvent.click(screen.getByRole("button", { name: "Stop timer 1" }))
     expect(bench.stop).toHaveBeenCalledWith(1, expect.any(Number))
   })
   it("offers nothing to press to whoever only reads", () => {
@@ -94,7 +94,7 @@ describe("a lane", () => {
   it("that a rig runs says that it is simulated", () => {
     serve({})
     show(view(lane({ phase: "running", timedBy: "rig", factor: 30 })))
-    expect(screen.getByText(/simulated, 30 times as fast as life/)).toBeTruthy()
+    expect(screen.getByText(/simulated, 30× speed/)).toBeTruthy()
   })
 })
 

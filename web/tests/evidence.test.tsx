@@ -90,7 +90,7 @@ describe("a person's word", () => {
       "nearly the same",
     )
     expect(screen.getByText(/The verdict stands/)).toBeTruthy()
-    const keep = screen.getByRole("button", { name: "Keep my word" }) as HTMLButtonElement
+    const keep = screen.getByRole("button", { name: "Save my word" }) as HTMLButtonElement
     expect(keep.disabled).toBe(true)
     await userEvent.type(screen.getByLabelText("Why?"), "one fade less{Enter}")
     await waitFor(() => expect(screen.getByRole("button", { name: "Say so" })).toBeTruthy())
@@ -112,7 +112,7 @@ describe("a person's word", () => {
     const asked = serve({ "POST /api/v1/judgements/w/withdrawal": { id: "w" } })
     const word = { id: "w", who: "Jo", noted_at: "2026-11-03T10:00:00Z" }
     show(<WithdrawWord slug="s" word={word as Parameters<typeof WithdrawWord>[0]["word"]} />)
-    await userEvent.click(screen.getByRole("button", { name: "Take it back" }))
+    await userEvent.click(screen.getByRole("button", { name: "Undo" }))
     await userEvent.type(screen.getByLabelText(/Why does it count no more/), "it was{Enter}")
     await waitFor(() => expect(asked[0]?.body).toEqual({ why: "it was" }))
   })

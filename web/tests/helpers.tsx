@@ -76,7 +76,7 @@ export function pickRow(id: string, more: Partial<Schemas["PickRow"]> = {}): Sch
     same_money: null,
     flip: null,
     upgrade: null,
-    beyond: null,
+    besides: null,
     observed: {
       peak_c: null,
       noise_db: null,

@@ -90,8 +90,8 @@ describe("a number", () => {
   it("keeps every digit of what was typed", () => {
     expect(plainNumber("0.10000000000000000001")).toBe("0.10000000000000000001")
   })
-  it("that is a ratio has a third decimal close to once", () => {
-    expect([ratio(1.503), ratio(1.0049), ratio(null)]).toEqual(["1.50", "1.005", MISSING])
+  it("that is a ratio has two decimals", () => {
+    expect([ratio(1.503), ratio(1.0049), ratio(null)]).toEqual(["1.50", "1.00", MISSING])
   })
   it("is as short as it may be, with a true minus sign", () => {
     expect([compact(1234.56), compact(0.5), compact(-2)]).toEqual(["1235", "0.5", "−2"])
@@ -172,11 +172,11 @@ describe("weekly work", () => {
   const nothing: PickTask = { ...film, work: null, unit: null }
   const part = partOf(draft, "a")
   it("is counted in what the task is made of, or in times", () => {
-    expect(unitOf(film, part)).toEqual({ name: "min", size: 60 })
+    expect(unitOf(film, part)).toEqual({ name: "min of video", size: 60 })
     expect(unitOf(photos, part)).toEqual({ name: "photos", size: 1 })
     expect(unitOf(photos, { ...part, by_run: true }).name).toBe("times")
     expect(unitsOf(nothing)).toEqual([{ by_run: true, name: "times" }])
-    expect(unitsOf(film).map((unit) => unit.name)).toEqual(["min of film", "times"])
+    expect(unitsOf(film).map((unit) => unit.name)).toEqual(["min of video", "times"])
   })
   it("stays the same work in another unit", () => {
     const weekly = { ...part, amount: 1320 }
@@ -318,13 +318,13 @@ describe("the spec sheet", () => {
     const rows = [row("a"), row("b", { filled: false }), row("c", { differs: true })]
     const shown = (which: Parameters<typeof isShown>[1]) =>
       rows.filter((each) => isShown(each, which)).map((each) => each.field)
-    expect(shown("that say something")).toEqual(["a", "c"])
-    expect(shown("that differ")).toEqual(["c"])
-    expect(shown("all there are")).toEqual(["a", "b", "c"])
+    expect(shown("filled rows")).toEqual(["a", "c"])
+    expect(shown("differences")).toEqual(["c"])
+    expect(shown("all rows")).toEqual(["a", "b", "c"])
   })
   it("keeps an empty row that somebody added", () => {
     const own = row("own", { filled: false, free_row_id: "x" })
-    expect(isShown(own, "that say something")).toBe(true)
+    expect(isShown(own, "filled rows")).toBe(true)
   })
   it("stands under its headings in their order", () => {
     const groups = byGroup([row("a"), row("b", { group: "price" }), row("c")])

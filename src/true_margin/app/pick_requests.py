@@ -59,7 +59,9 @@ class ViewerFields(Request):
     owned_setup_id: UUID | None = Field(default=None, description="Setup that the viewer has")
     resale: Money = Field(default=Decimal(0), description="What that brings when it is sold")
     hour_value: Money = Field(default=Decimal(20), description="What an hour is worth")
-    attended: Number = Field(default=0.5, description="Part of the waiting that costs, 0 to 1")
+    attended: Number = Field(
+        default=0.5, description="Share of the waiting that is lost time, 0 to 1"
+    )
     weeks: Number = Field(default=48.0, description="Working weeks a year")
     horizon_years: Number = Field(default=3.0, description="Years that a machine is kept")
     energy_price: Annotated[Money, Field(ge=0)] | None = Field(

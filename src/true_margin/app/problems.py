@@ -11,6 +11,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from true_margin.app.conflicts import told_of
+from true_margin.app.invalid_words import say_invalid
 from true_margin.desk.errors import (
     AmbiguousTimeError,
     DatabaseAwayError,
@@ -29,15 +30,15 @@ _TITLES = {
     "not-found": "There is nothing here",
     "stale": "Changed elsewhere",
     "ambiguous-time": "This time has two meanings",
-    "refused": "This cannot be stored",
-    "invalid": "A field is not right",
-    "database-away": "The database does not answer",
+    "refused": "Not saved",
+    "invalid": "Check this field",
+    "database-away": "The database is not answering",
     "disk-full": "The disk is full",
     "not-paired": "This device is not paired",
-    "too-large": "Too much was sent",
+    "too-large": "File too large",
     "forbidden": "This is not allowed",
     "not-signed-in": "You are not signed in",
-    "too-many": "Too often",
+    "too-many": "Too many tries",
     "feed-away": "The price feed gives no offers",
 }
 
@@ -93,7 +94,7 @@ def _invalid(_: Request, error: Exception) -> JSONResponse:
     first = error.errors()[0]
     where = [str(part) for part in first["loc"] if part not in ("body", "query", "path")]
     field = ".".join(where) or "body"
-    detail = f"{field}: {first['msg']}"
+    detail = say_invalid(where, first)
     listed = [
         {"where": ".".join(map(str, each["loc"])), "reason": each["msg"]}
         for each in error.errors()[:20]

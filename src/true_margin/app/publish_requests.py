@@ -64,5 +64,5 @@ class NewEdition(Request):
     """An edition to publish."""
 
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=1000)] | None = Field(
-        default=None, description="What readers should know of it"
+        default=None, description="Note to readers (optional)"
     )

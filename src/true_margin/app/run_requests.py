@@ -76,6 +76,9 @@ class RunChange(Request):
     )
     reached: Part | None = Field(default=None, description="How far a failed run came")
     note: Note | None = Field(default=None, description="Anything else")
+    checked: bool | None = Field(
+        default=None, description="Somebody looked at a time that stands out, and it is right"
+    )
 
 
 class RunRef(Request):

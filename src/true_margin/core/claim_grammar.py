@@ -92,14 +92,19 @@ class Unread:
 _CLAIMING = re.compile(
     r"faster|quicker|slower|as (?:fast|quick|long)|the speed of|fastest|quickest|slowest|\bbeats?\b"
     r"|\bloses? to\b|outruns|outperforms|\blevel\b|the same|\btied?\b|\bequal|\bmatch(?:es)?\b"
-    r"|no difference|too close to call|better value|best value|for the money|real ?time"
-    r"|of the time|less time|more time|\bsaves?\b|\bfinish(?:es)? (?:.*)(?:before|after)|\bwins?\b"
+    r"|no difference|too close to call|not enough runs|better value|best value|for the money"
+    r"|real ?time|of the time|less time|more time|\bsaves?\b|\bwins?\b"
+    r"|\bfinish(?:es)? (?:.*)(?:before|after)"
     r"|half the time|\d ?% (?:better|worse)|\btimes as\b"
 )
 LONGEST = 400
 """Signs of the longest sentence that is read."""
 _PLAINLY = ("faster", "quicker", "slower", "times as", "better value", "% less time")
 _CAUSE = re.compile(r",? (?:because(?: of)?|thanks to|due to|owing to) (?P<cause>.+)$")
+_ASIDE = re.compile(
+    r",? ?(?:perhaps by less than [\d.,]+ ?%|\(within [\d.,]+ ?%\)|\(\d+ runs?(?: each)?\))"
+)
+"""What the app's own sentences add to a comparison; it changes nothing of what is compared."""
 _EVERY = re.compile(
     r",? (?:(?:in|on|at) (?:every|each|all)(?: single)? (?:tasks?|tests?)|everywhere"
     r"|across the board)(?= |$)"
@@ -154,7 +159,7 @@ def read_claim(text: str, names: Names) -> Claim | Unread | None:
     ):
         return None
     cause = _CAUSE.search(small)
-    small = _CAUSE.sub("", small)
+    small = _ASIDE.sub("", _CAUSE.sub("", small))
     every = _EVERY.search(small) is not None
     small = _EVERY.sub("", small)
     small, tasks, several = _take_task(small, signs)
@@ -376,7 +381,8 @@ _FORMS: tuple[tuple[str, _Read], ...] = (
         _simple(Form.SAME),
     ),
     (rf"(?:it is )?too close to call between {_A} and {_B}", _simple(Form.OPEN)),
-    (rf"{_A} and {_B} (?:are|were) too close to call", _simple(Form.OPEN)),
+    (rf"{_A} and {_B}(?::| are| were) too close to call", _simple(Form.OPEN)),
+    (rf"(?:there are )?not enough runs to compare {_A} and {_B}", _simple(Form.OPEN)),
     (
         rf"{_A} (?:is|was) the (?:fastest|quickest)(?: of all| here| of them all| machine)?",
         _simple(Form.FASTEST),

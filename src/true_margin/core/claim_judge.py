@@ -71,6 +71,13 @@ class Checked:
     models: tuple[str, ...] = ()
 
 
+_MANY = {
+    "is known by a bound alone": "are known by a bound alone",
+    "was not tested on it": "were not tested on it",
+}
+"""Why several cannot be judged, where it is said otherwise of one."""
+
+
 class Judge:
     """Judges claims about one analysis: about the machines that were tested."""
 
@@ -144,9 +151,28 @@ class Judge:
         on = "the mix" if task is None else self._study.tasks[task].name
         return Checked(
             Verdict.UNTESTED,
-            reason=f"{listed(who)} cannot be judged on {on}: something was not "
-            f"measured, not tied together, or not the same job.",
+            reason=f"{listed(who)} cannot be {'judged' if b is None else 'compared'} on {on}: "
+            f"{self._why_untested(a, b, task)}.",
         )
+
+    def _why_untested(self, a: int, b: int | None, task: int | None) -> str:
+        """The one thing that stands in the way of judging a setup, or two."""
+        comparison = self._analysis.comparison(task)
+        off = {} if comparison is None else {each.setup: each for each in comparison.standing.off}
+        setups = [s for s in (a, b) if s is not None]
+        for field, words in (
+            ("cannot", "failed it"),
+            ("bounds", "is known by a bound alone"),
+            ("lacks", "was not tested on it"),
+        ):
+            who = [self._study.setups[s] for s in setups if s in off and getattr(off[s], field)]
+            if who:
+                return f"{listed(who)} {words if len(who) == 1 else _MANY.get(words, words)}"
+        if any(off[s].not_same_job for s in setups if s in off):
+            return "they did not do the same job"
+        if any(off[s].no_bridge for s in setups if s in off):
+            return "no machine was tested in both of their rounds"
+        return "they did not do the same job" if b is not None else "it was not tested there"
 
     def _say(self, claim: Told) -> str:
         return say_instead(claim, self._study)
@@ -332,8 +358,8 @@ class Judge:
             f"{name} is the {form.value.removeprefix('the ')}{on}."
             if sure
             else (
-                f"Too close to call between {name} and "
-                f"{self._study.setups[rungs[1 if first else -2].setup]}{on}."
+                f"{name} and {self._study.setups[rungs[1 if first else -2].setup]}: "
+                f"too close to call{on}."
             )
         )
         return Checked(

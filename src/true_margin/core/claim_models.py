@@ -136,7 +136,7 @@ class ModelJudge(Judge):
         ends = order if first else order[::-1]
         on = "" if task is None else f" on {self._study.tasks[task].name}"
         lead, next_to = table.names[ends[0]], table.names[ends[1]]
-        say = f"Too close to call between {lead} and {next_to}{on}."
+        say = f"{lead} and {next_to}: too close to call{on}."
         if best[ends[0]] == worst[ends[0]] == end:
             say = f"{lead} is the {form.value.removeprefix('the ')}{on}."
         return Checked(verdict, "rank", float(order.index(at) + 1), best[at], worst[at], say)

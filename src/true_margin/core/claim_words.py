@@ -42,9 +42,9 @@ def say_instead(claim: Told, study: Study) -> str:
     b = study.setups[claim.b]
     margin = claim.margin
     if margin.call is Call.LEVEL:
-        return f"{a} and {b} are level{on}."
+        return f"{a} and {b} are equally fast{on}."
     if margin.call is Call.OPEN:
-        return f"Too close to call between {a} and {b}{on}."
+        return f"{a} and {b}: too close to call{on}."
     if claim.form is Form.SAVED and claim.amount is not None:
         first, second = (a, b) if claim.amount > 0 else (b, a)
         return f"{first} saves {_length(abs(claim.amount))} over {second}{on}."

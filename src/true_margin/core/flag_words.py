@@ -18,7 +18,8 @@ from true_margin.core.checks import (
     ProgressPoint,
     thirds,
 )
-from true_margin.core.numerals import fixed, short
+from true_margin.core.labels import RUN_FLAG
+from true_margin.core.numerals import short
 from true_margin.core.study import FloatArray, Study
 
 
@@ -52,8 +53,8 @@ def explain_flag(study: Study, cells: CellTable, flag: Flag) -> str:
         cv = 0.0 if spread is None else spread.cv
         assumed = spread is not None and spread.basis is Basis.ASSUMED
         return (
-            f"coarse: its reading is good to {_share(cells.relative_u[rows][at])}, "
-            f"runs of this task spread by {_share(cv)}{' (assumed)' if assumed else ''}"
+            f"rough timing: good to {_share(cells.relative_u[rows][at])} only, "
+            f"runs of this task vary by {_share(cv)}{' (assumed)' if assumed else ''}"
         )
     return _far_from_rest(study, cells, cell, flag.check, v, at)
 
@@ -65,8 +66,8 @@ def slowed_words(marks: Sequence[ProgressPoint]) -> str:
         return "slowed down"
     first, last = both
     return (
-        f"slowed down: the last third went at {fixed(first / last, 2)} of the first third's pace "
-        f"(flagged below {short(SLOWED_BELOW)})"
+        f"slowed down: the last third ran at {100 * first / last:.0f} % of the pace of the first "
+        f"(flagged below {100 * SLOWED_BELOW:.0f} %)"
     )
 
 
@@ -81,11 +82,11 @@ def _far_from_rest(
     df = prior_df + repeats
     spread = math.sqrt((prior_df * prior_cv**2 + float(np.sum(cells.scatter[own]))) / df)
     limit = ODD_SPREADS * spread * math.sqrt(1.0 + 1.0 / len(rest))
-    others = "the other run" if len(rest) == 1 else f"the mean of the {len(rest)} others"
+    others = "the other run" if len(rest) == 1 else f"the other {len(rest)}"
     return (
-        f"{check.value}: {_apart(v[place] - float(rest.mean()))} than {others}; flagged beyond "
-        f"{_share(limit)}, three times the spread of {_share(spread)} "
-        f"{'seen elsewhere on this task' if repeats else 'assumed where nothing else was repeated'}"
+        f"{RUN_FLAG[check]}: {_apart(v[place] - float(rest.mean()))} than {others}; flagged beyond "
+        f"{_share(limit)}, three times the usual spread ({_share(spread)}"
+        f"{'' if repeats else ', assumed'})"
     )
 
 
@@ -98,9 +99,13 @@ def _drifting(v: FloatArray) -> str:
     p = 0.0 if error == 0 else 2.0 * float(stdtr(len(v) - 2, -abs(slope) / error))
     way = "faster" if slope > 0 else "slower"
     return (
-        f"drifting: {_share(abs(slope))} {way} with each of {len(v)} runs, p {short(p, 2)} "
-        f"(flagged below {short(DRIFT_P)})"
+        f"drifting: each of {len(v)} runs {_share(abs(slope))} {way} than the one before; "
+        f"p {_chance(p)}, flagged below {short(DRIFT_P)}"
     )
+
+
+def _chance(p: float) -> str:
+    return short(p, 2) if p >= 0.0001 else f"under {short(0.0001)}"
 
 
 def _apart(difference: float) -> str:

@@ -286,7 +286,8 @@ def say_condition(condition: Condition, words: str) -> str:
     """Words of a condition as whoever reads them writes numbers."""
     if condition not in _MEASURED:
         return words
-    return _DECIMAL.sub(lambda found: localised(found[0]), words)
+    written = _DECIMAL.sub(lambda found: localised(found[0]), words)
+    return f"{written} °C" if condition is Condition.ROOM and written else written
 
 
 def _differs(condition: Condition, here: str, there: str) -> bool:
@@ -307,18 +308,18 @@ def weigh(
     about = one.about | other.about
     if condition is Condition.ENCODER and subject in _OWN_PATHS:
         if one.encoders & other.encoders:
-            return Weight.BREAKS, "both could use the same encoder path"
+            return Weight.BREAKS, "both have this hardware encoder, but only one used it"
         return Weight.ALLOWED, "they have no encoder path in common"
     if condition in _IF_THE_SETTING and subject is Subject.SETTING and condition in about:
         return Weight.ALLOWED, "it is the setting on trial"
     if condition is Condition.POWER and subject is Subject.MACHINE and condition in about:
-        return Weight.ALLOWED, "it is what the setup is about"
+        return Weight.ALLOWED, "this is what the two setups compare"
     if condition is Condition.APP_VERSION and across_rounds and subject is not Subject.SETTING:
-        return Weight.ALLOWED, "the fit takes the update out"
+        return Weight.ALLOWED, "corrected for the update"
     own_system = one.only_system or other.only_system
     if condition in (Condition.SYSTEM, Condition.DRIVER) and subject is Subject.MACHINE:
         if own_system:
-            return Weight.ALLOWED, "they cannot run the same system"
+            return Weight.ALLOWED, "they cannot run the same operating system"
         return weight, ""
     return weight, ""
 

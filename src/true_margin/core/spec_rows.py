@@ -2,29 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from types import MappingProxyType
 
 from true_margin.core.parity import Condition
 from true_margin.core.specs import CellKind, Spec
 
 _MACHINE = (
-    Spec("form", "Form", names=("type", "kind", "form factor")),
+    Spec("form", "Type", names=("form", "type", "kind", "form factor")),
     Spec("year", "Year", kind=CellKind.WHOLE, least=1970, most=2100, names=("model year",)),
     Spec(
         "obtained",
-        "How obtained",
+        "Own, bought or lent",
         kind=CellKind.CHOICE,
         choices=("bought", "lent", "given", "owned", "built", "announced"),
-        names=("how got", "obtained"),
+        names=("how obtained", "how got", "obtained"),
     ),
     Spec("weight_kg", "Weight", kind=CellKind.NUMBER, unit="kg", most=500),
     Spec(
         "noise",
-        "Noise class",
+        "Noise",
         kind=CellKind.CHOICE,
         choices=("silent", "quiet", "audible", "loud"),
-        names=("noise",),
+        names=("noise class", "noise"),
     ),
     Spec(
         "supported_until",
@@ -47,19 +47,19 @@ _PROCESSOR = (
     Spec("threads", "Threads", kind=CellKind.WHOLE, least=1, most=100_000),
     Spec(
         "clock_ghz",
-        "Clock",
+        "Base clock",
         kind=CellKind.NUMBER,
         unit="GHz",
         most=1000,
-        names=("base clock", "ghz", "clock speed"),
+        names=("clock", "base clock", "ghz", "clock speed"),
     ),
     Spec(
         "raised_clock_ghz",
-        "Raised clock",
+        "Boost clock",
         kind=CellKind.NUMBER,
         unit="GHz",
         most=1000,
-        names=("peak clock", "highest clock", "max clock"),
+        names=("raised clock", "peak clock", "highest clock", "max clock"),
     ),
     Spec("power_limit_w", "Power limit", kind=CellKind.NUMBER, unit="W", most=100_000),
 )
@@ -138,7 +138,7 @@ SPECS: tuple[Spec, ...] = (
     *_grouped("Graphics", _GRAPHICS),
     *_grouped("Memory", _MEMORY),
     *_grouped("Storage", _STORAGE),
-    *_grouped("Picture and media", _MEDIA),
+    *_grouped("Display and media", _MEDIA),
     *_grouped("System", _SYSTEM),
 )
 """Specs of a machine; a setup may have its own value of each."""
@@ -151,11 +151,11 @@ STATES: tuple[Spec, ...] = _grouped(
         Spec("boot", "Fresh boot"),
         Spec("fresh_install", "Fresh install"),
         Spec("background", "Background programs"),
-        Spec("attached", "Attached"),
+        Spec("attached", "Peripherals", names=("attached",)),
         Spec("screens", "Screens attached"),
-        Spec("switches", "Driver switches"),
-        Spec("media_drive", "Media drive"),
-        Spec("destination_drive", "Destination drive"),
+        Spec("switches", "Driver settings", names=("driver switches",)),
+        Spec("media_drive", "Footage drive", names=("media drive",)),
+        Spec("destination_drive", "Export drive", names=("destination drive",)),
         Spec("previews", "Previews"),
         Spec("rendering", "Background rendering"),
         Spec("proxies", "Proxies"),
@@ -163,7 +163,12 @@ STATES: tuple[Spec, ...] = _grouped(
         Spec("caches", "Other caches"),
         Spec("encoder", "Encoder paths"),
         Spec("room", "Room", kind=CellKind.NUMBER, unit="°C", least=-20, most=60),
-        Spec("only_system", "Runs no other system", kind=CellKind.YES),
+        Spec(
+            "only_system",
+            "Locked to its own system",
+            kind=CellKind.YES,
+            names=("runs no other system",),
+        ),
     ),
 )
 """In which state a setup is tested."""
@@ -197,3 +202,25 @@ CONDITION_OF: Mapping[str, Condition] = MappingProxyType(
 )
 """The condition of parity that a row is a part of; rows that are none are left out."""
 TITLES: Mapping[str, str] = MappingProxyType({s.field: s.title for s in (*SPECS, *STATES)})
+FORMER_TITLES: Mapping[str, str] = MappingProxyType(
+    {
+        "form": "Form",
+        "obtained": "How obtained",
+        "noise": "Noise class",
+        "clock_ghz": "Clock",
+        "raised_clock_ghz": "Raised clock",
+        "attached": "Attached",
+        "switches": "Driver switches",
+        "media_drive": "Media drive",
+        "destination_drive": "Destination drive",
+        "only_system": "Runs no other system",
+    }
+)
+"""What rows were called in packs that were written earlier; they are still read."""
+
+
+def specs_by_title(rows: Iterable[Spec]) -> dict[str, Spec]:
+    """Rows by what they are called, and by what they were called."""
+    own = list(rows)
+    former = {FORMER_TITLES[s.field]: s for s in own if s.field in FORMER_TITLES}
+    return {**former, **{s.title: s for s in own}}

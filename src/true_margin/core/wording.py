@@ -7,12 +7,23 @@ from collections.abc import Iterable
 
 from true_margin.core.bounds import BoundMargin
 from true_margin.core.margins import Call, Margin
-from true_margin.core.numerals import fixed, localised
+from true_margin.core.numerals import fixed, localised, short
 from true_margin.core.study import Bound
 
 BEYOND_WORDS = 1e6
 """Ratios beyond this (or 1 over it) are not written out."""
 MOST_LOG = 690.0
+TWICE = 1.95
+"""From here on, rounded to 2, a ratio is said as times as fast, below as per cent."""
+LIKELIHOODS = (
+    (0.99, "almost certain"),
+    (0.9, "very likely"),
+    (0.7, "likely"),
+    (0.5, "more likely than not"),
+)
+"""Chances in words, each from its lower end on."""
+WIDE = 0.15
+"""An undecided pair whose interval reaches further than this is short of runs, not close."""
 
 
 BOUND_WORD: dict[str, str] = {Bound.OVER: "over", Bound.UNDER: "under"}
@@ -74,17 +85,17 @@ def format_span(seconds: float) -> str:
 
 
 def format_ratio(ratio: float) -> str:
-    """Write a ratio with two decimals, three where it is close to 1.
+    """Write a ratio, or an end of its interval, with two decimals.
 
     Example:
-        >>> format_ratio(1.5323)
-        '1.53'
+        >>> format_ratio(1.5323), format_ratio(1.0)
+        ('1.53', '1.00')
     """
     if ratio >= BEYOND_WORDS:
         return f"over {BEYOND_WORDS:.0f}"
     if ratio <= 1 / BEYOND_WORDS:
         return "under 0.000001"
-    return fixed(ratio, 2) if abs(math.log(ratio)) >= 0.02 else fixed(ratio, 3)
+    return fixed(ratio, 2)
 
 
 def ratio_of(log_ratio: float) -> float:
@@ -110,9 +121,44 @@ def format_percent(value: float) -> str:
     return f"{value:.0f}" if abs(value) >= 10 else fixed(value, 1)
 
 
+def say_chance(chance: float) -> str:
+    """A chance as a percentage; never more certain than the draws behind it are.
+
+    Example:
+        >>> say_chance(0.828), say_chance(1.0), say_chance(0.0)
+        ('83 %', 'over 99 %', 'under 1 %')
+    """
+    if chance > 0.995:
+        return "over 99 %"
+    return "under 1 %" if chance < 0.005 else f"{round(100 * chance)} %"
+
+
+def likelihood(chance: float) -> str:
+    """A chance as a viewer would put it.
+
+    Example:
+        >>> [likelihood(p) for p in (0.999, 0.93, 0.8, 0.6, 0.4)]
+        ['almost certain', 'very likely', 'likely', 'more likely than not', 'not certain']
+    """
+    return next((word for least, word in LIKELIHOODS if chance >= least), "not certain")
+
+
 def percent_less_time(log_ratio: float) -> float:
     """ "p % less time" of a log ratio of speeds: 100 (1 − 1/r)."""
     return -100.0 * math.expm1(-log_ratio)
+
+
+def faster_than(log_ratio: float) -> str:
+    """How much faster, as one would say it: per cent below twice, times from there on.
+
+    Example:
+        >>> faster_than(math.log(1.163)), faster_than(math.log(1.034)), faster_than(math.log(2.71))
+        ('16 % faster than', '3.4 % faster than', '2.7 times as fast as')
+    """
+    ratio = ratio_of(log_ratio)
+    if ratio >= TWICE:
+        return f"{short(ratio, 2)} times as fast as"
+    return f"{format_percent(percent_faster(log_ratio))} % faster than"
 
 
 def say_bound(margin: BoundMargin, a: str, b: str, confidence: float) -> str:
@@ -134,34 +180,79 @@ def say_bound(margin: BoundMargin, a: str, b: str, confidence: float) -> str:
         Call.CLEAR: f"sure to {100 * confidence:g} %",
         Call.AHEAD: "ahead, perhaps by too little to matter",
         Call.LEVEL: "too near each other to matter",
-    }.get(margin.call, "which of the two is faster is open")
+    }.get(margin.call, "which of the two is faster is undecided")
     return f"{a} is {what}, by a bound alone; {sure}."
 
 
-def say_margin(margin: Margin, a: str, b: str, confidence: float) -> str:
-    """Say what the margin of a over b allows to be said.
+def say_margin(margin: Margin, a: str, b: str, materiality: float) -> str:
+    """Say what the margin of a over b allows to be said: the answer, with one number at most.
 
     Args:
         margin: of setup a over setup b.
         a, b: their names.
-        confidence: of the interval, as a fraction.
-
-    Returns:
-        One sentence with the figure and its interval.
+        materiality: the smallest difference that counts, as a fraction.
     """
     if margin.call is Call.NOT_COMPARABLE:
-        return f"{a} and {b} cannot be compared: nothing was measured that ties them together."
+        return f"{a} and {b} cannot be compared: no machine was tested in both of their rounds."
     if margin.log_ratio < 0:
-        return say_margin(turn_margin(margin), b, a, confidence)
-    interval = f"{format_ratio(ratio_of(margin.lo))} to {format_ratio(ratio_of(margin.hi))}"
-    times = f"{format_ratio(margin.ratio)} times as fast"
+        return say_margin(turn_margin(margin), b, a, materiality)
+    little = f"{100 * materiality:g} %"
     if margin.call is Call.CLEAR:
-        return f"{a} is clearly faster than {b}: {times}, {interval}."
+        return f"{a} is {faster_than(margin.log_ratio)} {b}."
     if margin.call is Call.AHEAD:
-        return f"{a} is ahead of {b}, perhaps by too little to matter: {times}, {interval}."
+        return f"{a} is faster than {b}, perhaps by less than {little}."
     if margin.call is Call.LEVEL:
-        return f"{a} and {b} are level: {times}, {interval}."
-    return f"Too close to call between {a} and {b}: {times}, {interval}."
+        return f"{a} and {b} are equally fast (within {little})."
+    if is_wide(margin):
+        return f"Not enough runs to compare {a} and {b}."
+    return f"{a} and {b}: too close to call."
+
+
+def prove_margin(margin: Margin, a: str, b: str, confidence: float) -> str:
+    """What the answer of :func:`say_margin` rests on: the estimate where it is not in the answer,
+    and its interval; empty for a pair that cannot be compared.
+    """
+    if margin.call is Call.NOT_COMPARABLE:
+        return ""
+    if margin.log_ratio < 0:
+        return prove_margin(turn_margin(margin), b, a, confidence)
+    sure = f"{100 * confidence:g} % interval"
+    if margin.call is Call.CLEAR:
+        return f"{sure} {interval_words(margin.lo, margin.hi, margin.log_ratio)}."
+    if margin.call is Call.AHEAD:
+        best = faster_than(margin.log_ratio).removesuffix(" than").removesuffix(" as")
+        return f"Best estimate {best}; {sure} {interval_words(margin.lo, margin.hi)}."
+    if margin.log_ratio > math.log(2.0) or margin.hi > math.log(2.0) or margin.lo < -math.log(2.0):
+        return f"Best estimate {format_ratio(margin.ratio)} times as fast; {sure} " + (
+            f"{format_ratio(ratio_of(margin.lo))} to {format_ratio(ratio_of(margin.hi))} times."
+        )
+    slower, faster = percent_faster(-margin.lo), percent_faster(margin.hi)
+    could = [
+        f"{format_percent(size)} % {word}"
+        for size, word in ((slower, "slower"), (faster, "faster"))
+        if size > 0
+    ]
+    return f"{a} could be {' or '.join(could)} ({sure})."
+
+
+def is_wide(margin: Margin) -> bool:
+    """True where an interval is too wide to speak of close: it reaches past 15 % either way."""
+    return max(margin.hi, -margin.lo) > math.log1p(WIDE)
+
+
+def interval_words(lo: float, hi: float, log_ratio: float = 0.0) -> str:
+    """An interval of log ratios of speeds, in per cent faster, or times as fast from twice on.
+
+    Example:
+        >>> interval_words(math.log(1.11), math.log(1.22))
+        '11 to 22 %'
+        >>> interval_words(math.log(2.5), math.log(3.0), math.log(2.7))
+        '2.50 to 3.00 times as fast'
+    """
+    if ratio_of(max(log_ratio, hi)) >= TWICE:
+        return f"{format_ratio(ratio_of(lo))} to {format_ratio(ratio_of(hi))} times as fast"
+    low, high = (format_percent(percent_faster(end)) for end in (lo, hi))
+    return f"{low} to {high} %"
 
 
 def turn_margin(margin: Margin) -> Margin:

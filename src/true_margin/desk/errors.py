@@ -12,6 +12,7 @@ from sqlalchemy.exc import TimeoutError as NoneFreeError
 from sqlalchemy.orm import Session
 
 from true_margin.core.errors import CoreError, QuantityError
+from true_margin.desk.rule_words import say_filled, say_rule
 from true_margin.store.database import Database
 from true_margin.store.errors import MissingRowError, StaleVersionError, constraint_of
 
@@ -84,20 +85,23 @@ class AmbiguousTimeError(RefusedError):
 _BROKEN = {
     "uq_machines_shootout_id_name": (
         "name",
-        "A machine of this name is in the line-up already, or in its archive.",
+        "There is already a machine of this name (perhaps in the archive).",
     ),
     "uq_people_email": ("email", "There is an account with this address already."),
     "ck_setups_assumed_whole": (
         "assumed_ratio",
-        "An assumed speed needs three things: how many times as fast, as which, who says.",
+        "A claimed speed needs three things: how many times as fast, as which machine, the source.",
     ),
     "uq_free_rows_shootout_id_title": ("title", "The sheet has a row of this name already."),
     "uq_setups_machine_id_name": ("name", "This machine has a setup of this name already."),
-    "uq_viewers_shootout_id_name": ("name", "A viewer of this name exists already, or is retired."),
+    "uq_viewers_shootout_id_name": (
+        "name",
+        "There is already a viewer of this name (perhaps retired).",
+    ),
     "uq_tasks_shootout_id_app_id_name": ("name", "This app has a task of this name already."),
     "uq_rounds_shootout_id_name": ("name", "A round of this name exists already."),
-    "ck_runs_reason_given": ("reason", "Say why: a void or failed run needs a reason."),
-    "ck_runs_reason_present": ("reason", "Say why: a void or failed run needs a reason."),
+    "ck_runs_reason_given": ("reason", "Give a reason: it is kept with the run."),
+    "ck_runs_reason_present": ("reason", "Give a reason: it is kept with the run."),
     "ck_inquiries_closed_with_outcome": (
         "outcome",
         "A closed inquiry needs what came out, and which runs count.",
@@ -151,7 +155,7 @@ def transaction(database: Database) -> Iterator[Session]:
             raise
         raise refusal from error
     except DataError as error:
-        reason = "Something in it cannot be stored: a zero byte, or a number out of range."
+        reason = "Something in it is not readable. Retype it, or leave out special characters."
         raise RefusedError("text", reason) from error
     except (DBAPIError, NoneFreeError) as error:
         away = _away(error)
@@ -168,14 +172,16 @@ def _away(error: DBAPIError | NoneFreeError) -> DatabaseAwayError | None:
     """Say why nothing can be stored at all; None where this is no such failure."""
     if isinstance(error, DBAPIError) and isinstance(error.orig, DiskFull):
         return DiskFullError(
-            "The disk of the database is full. Nothing was stored; everything that was stored "
-            "before is safe. Make room on it, then try again."
+            "The disk of the database is full. Your last change was not saved; everything before "
+            "it is safe. Make room on it, then try again."
         )
     # A connection that was cut in the middle of an answer has no kind of error of its own.
     cut = isinstance(error, DBAPIError) and error.connection_invalidated
     if not cut and not isinstance(error, (OperationalError, NoneFreeError)):
         return None
-    return DatabaseAwayError("The database does not answer. Nothing was stored; try again shortly.")
+    return DatabaseAwayError(
+        "The database is not answering. Your last change was not saved; try again in a minute."
+    )
 
 
 def _refusal_of(error: IntegrityError) -> RefusedError | None:
@@ -185,12 +191,12 @@ def _refusal_of(error: IntegrityError) -> RefusedError | None:
         return RefusedError(*_BROKEN[name])
     column = getattr(getattr(error.orig, "diag", None), "column_name", None)
     if not name and column:
-        return RefusedError(column, f"{column.replace('_', ' ')} cannot be empty.")
+        return RefusedError(column, say_filled(column))
     ending = next((each for each in _ENDINGS if name.endswith(each)), None)
     if ending is not None:
         field = name.split("_", 2)[-1].removesuffix(ending)
-        return RefusedError(field, f"{field.replace('_', ' ')} is out of range.")
+        return RefusedError(field, say_rule(name, field))
     if name.startswith("uq_"):
         # Looked for before, so somebody else has made it at the same moment.
-        return RefusedError("name", "This was made already, a moment ago: look again.")
+        return RefusedError("name", "Someone just made this. Reload to see it.")
     return None

@@ -257,6 +257,7 @@ class PackRun(PackRow):
     simulated: bool = False
     who: Text = "unknown"
     version: int = Field(default=1, ge=1)
+    checked: bool = False
 
 
 class PackPicture(PackRow):

@@ -162,7 +162,7 @@ def _from_lscpu(fields: list[object]) -> dict[str, object]:
             specs["threads"] = per_core * cores * count
     # The lowest clock that is listed is an idle one, so only the highest says something.
     if "CPU max MHz" in found:
-        specs["raised clock"] = f"{found['CPU max MHz']} MHz"
+        specs["boost clock"] = f"{found['CPU max MHz']} MHz"
     return specs
 
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import base64
 import json
-from functools import lru_cache
+from functools import lru_cache, partial
 from pathlib import Path
 from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup
 
+from true_margin.core.labels import RESULT, label_of
 from true_margin.publish.lettering import FONTS
 
 TEMPLATES = Path(__file__).parent / "templates"
@@ -24,13 +25,15 @@ _FACES = (
 
 @lru_cache(maxsize=1)
 def _environment() -> Environment:
-    return Environment(
+    environment = Environment(
         loader=FileSystemLoader(TEMPLATES),
         autoescape=True,
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,
     )
+    environment.filters["result"] = partial(label_of, RESULT)
+    return environment
 
 
 def render(template: str, **values: Any) -> str:

@@ -33,6 +33,7 @@ REVISED = (
     "conditions",
     "reason",
     "note",
+    "checked",
     "who",
 )
 """Fields that a revision keeps."""

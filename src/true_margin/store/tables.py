@@ -369,6 +369,8 @@ class RunRow(Versioned, Base):
     started_at: Mapped[datetime | None]
     who: Mapped[str] = mapped_column(String(120))
     client_key: Mapped[str] = mapped_column(String(80))
+    # A person looked at a time that stands out, and found it right.
+    checked: Mapped[bool] = mapped_column(default=False, server_default="false")
     # Rises with every write (a trigger sets it), so that what changed can be read alone.
     stamp: Mapped[int] = mapped_column(BigInteger, default=0, server_default="0")
 

@@ -62,7 +62,7 @@ def read_specs(name: str) -> dict[str, Any]:
         specs.setdefault("threads", threads)
     clock = psutil.cpu_freq()
     if clock is not None and clock.max:
-        specs.setdefault("raised clock", f"{clock.max / 1000:.2f} GHz")
+        specs.setdefault("boost clock", f"{clock.max / 1000:.2f} GHz")
     specs["memory"] = f"{psutil.virtual_memory().total / GB:.0f} GB"
     disks = [size for each in _disks() if (size := _size_gb(each)) > 0]
     if disks:

@@ -3323,6 +3323,22 @@ export interface components {
             words: string;
         };
         /**
+         * BesidesSpeed
+         * @description What a setup has that the current machine has not, and the other way round, in words.
+         */
+        BesidesSpeed: {
+            /**
+             * Better
+             * @description What is better than on the current machine, in words
+             */
+            better: string[];
+            /**
+             * Worse
+             * @description What is worse than on the current machine, in words
+             */
+            worse: string[];
+        };
+        /**
          * BestSoFar
          * @description The best ok run of a task: ``value`` in seconds, or the amount.
          */
@@ -4610,7 +4626,7 @@ export interface components {
             baseline: string | null;
             /**
              * Broken
-             * @description Pairs that were not given the same job
+             * @description Pairs that did not do the same job
              */
             broken: components["schemas"]["BrokenPair"][];
             /**
@@ -6736,7 +6752,7 @@ export interface components {
         NewEdition: {
             /**
              * Note
-             * @description What readers should know of it
+             * @description Note to readers (optional)
              */
             note?: string | null;
         };
@@ -7664,7 +7680,7 @@ export interface components {
         NewViewer: {
             /**
              * Attended
-             * @description Part of the waiting that costs, 0 to 1
+             * @description Share of the waiting that is lost time, 0 to 1
              * @default 0.5
              */
             attended?: number;
@@ -7756,25 +7772,44 @@ export interface components {
             weeks?: number;
         };
         /**
-         * NextThing
-         * @description The most useful next step: ``text`` with ``strong`` first, and what its button does.
+         * NextAction
+         * @description What a button does: the stage that it opens, and what of it.
          */
-        NextThing: {
+        NextAction: {
             /**
-             * Action
-             * @description What to do next, as a name of a screen's action
+             * Search
+             * @description What of the stage it opens, as in an address
              */
-            action: string;
-            /**
-             * Focus
-             * @description What the screen opens at
-             */
-            focus: string | null;
+            search?: {
+                [key: string]: string;
+            };
             /**
              * Stage
-             * @description Name of the stage
+             * @description Stage that it opens
              */
             stage: string;
+            /**
+             * Words
+             * @description What stands on the button
+             */
+            words: string;
+        };
+        /**
+         * NextThing
+         * @description A useful next step: ``text`` with ``strong`` first, and what its buttons do.
+         *
+         *     ``kind`` names the step, so that it can be put off.
+         */
+        NextThing: {
+            /** @description What its button does */
+            action: components["schemas"]["NextAction"];
+            /**
+             * Kind
+             * @description Name of the step, by which it can be put off
+             */
+            kind: string;
+            /** @description Another way to do it; null for none */
+            other?: components["schemas"]["NextAction"] | null;
             /**
              * Strong
              * @description The part to be seen first
@@ -8045,7 +8080,7 @@ export interface components {
             findings: components["schemas"]["FindingView"][];
             /**
              * Inquiries
-             * @description What was looked into
+             * @description Odd results we checked
              */
             inquiries: components["schemas"]["InquiryView"][];
         };
@@ -8386,7 +8421,7 @@ export interface components {
             hi: number | null;
             /**
              * Inquiries
-             * @description What was looked into
+             * @description Odd results we checked
              */
             inquiries: components["schemas"]["InquiryView"][];
             /**
@@ -8414,6 +8449,11 @@ export interface components {
              * @description What differed between the two besides speed
              */
             parity: components["schemas"]["ParityLine"][];
+            /**
+             * Proof
+             * @description What the sentence rests on: its interval, and an estimate it does not name
+             */
+            proof: string;
             /**
              * Published
              * @description Figures of others beside ours
@@ -8701,11 +8741,8 @@ export interface components {
          *     ``samples`` names the setups whose mean a model is; empty where it is one setup alone.
          */
         PickRow: {
-            /**
-             * Beyond
-             * @description Gains and losses besides speed against the owned machine, in words
-             */
-            beyond: string | null;
+            /** @description What is better and worse than the current machine besides speed; null without one */
+            besides: components["schemas"]["BesidesSpeed"] | null;
             /** @description Price at which the pick turns; null where it never may be picked */
             flip: components["schemas"]["FlipView"] | null;
             /**
@@ -8919,6 +8956,11 @@ export interface components {
              */
             prob_best: number;
             /**
+             * Reason
+             * @description Why, in words
+             */
+            reason: string;
+            /**
              * Second
              * @description What came second and why it lost, in words; null for nothing
              */
@@ -8941,7 +8983,7 @@ export interface components {
             setup_id: string;
             /**
              * Surety
-             * @description How sure the pick is, and of what, in words
+             * @description How likely it is that the pick is right, as a word and a percentage
              */
             surety: string;
             /**
@@ -10045,6 +10087,11 @@ export interface components {
              */
             bound: string | null;
             /**
+             * Checked
+             * @description Somebody looked at a time that stands out, and it is right
+             */
+            checked: boolean;
+            /**
              * Client Key
              * @description Key made by the client: the same key again stores nothing
              */
@@ -10172,6 +10219,11 @@ export interface components {
          * @description A change of a run, with the reason for it.
          */
         RunChange: {
+            /**
+             * Checked
+             * @description Somebody looked at a time that stands out, and it is right
+             */
+            checked?: boolean | null;
             /**
              * Meaning
              * @description Answer for an ambiguous time
@@ -10452,7 +10504,8 @@ export interface components {
          * RunSheet
          * @description State of all stages; ``revision`` rises with every change.
          *
-         *     ``baseline_id`` is the setup that reads 1.00x, chosen or not.
+         *     ``baseline_id`` is the setup that reads 1.00x, chosen or not; ``next`` are the useful next
+         *     steps, the most useful first.
          */
         RunSheet: {
             /**
@@ -10460,8 +10513,11 @@ export interface components {
              * @description Id of the setup that reads 1x; null where there is none
              */
             baseline_id: string | null;
-            /** @description What to do next */
-            next: components["schemas"]["NextThing"];
+            /**
+             * Next
+             * @description Useful next steps, the most useful first
+             */
+            next: components["schemas"]["NextThing"][];
             /**
              * Revision
              * @description Revision of the shootout that it is of
@@ -10536,13 +10592,26 @@ export interface components {
         /**
          * SaidNow
          * @description What may be said of a run now, and what one more run would do; ``value`` is its own.
+         *
+         *     A run that looks like a slip is only asked about: ``doubt`` says why, and ``run_id`` and
+         *     ``version`` are what an answer needs.
          */
         SaidNow: {
+            /**
+             * Doubt
+             * @description Why the run looks like a slip, in a sentence; null where it does not
+             */
+            doubt?: string | null;
             /**
              * Next
              * @description What to do next
              */
             next: string | null;
+            /**
+             * Run Id
+             * @description Id of the run, where it is asked about
+             */
+            run_id?: string | null;
             /**
              * Says
              * @description What may be said now, in a sentence
@@ -10553,6 +10622,11 @@ export interface components {
              * @description The value, in its unit
              */
             value: number | null;
+            /**
+             * Version
+             * @description Version of the run, where it is asked about
+             */
+            version?: number | null;
         };
         /**
          * SameWork
@@ -11442,7 +11516,7 @@ export interface components {
             ratios: number;
             /**
              * Same
-             * @description What the book says already, a count
+             * @description What is here already, a count
              */
             same: number;
             /**
@@ -11599,7 +11673,7 @@ export interface components {
             results: number;
             /**
              * Same
-             * @description What the book said already, a count
+             * @description What was here already, a count
              */
             same: number;
             /**
@@ -12370,24 +12444,24 @@ export interface components {
         };
         /**
          * StageLine
-         * @description State of one stage; ``attention`` where a person is needed.
+         * @description State of one stage: what there is, and what a person has to do something about.
          */
         StageLine: {
             /**
-             * Attention
-             * @description What asks for a look at this stage, in words; null for nothing
+             * Facts
+             * @description What there is, in words
              */
-            attention: string | null;
-            /**
-             * Line
-             * @description The line
-             */
-            line: string;
+            facts: string[];
             /**
              * Stage
              * @description Name of the stage
              */
             stage: string;
+            /**
+             * Todo
+             * @description What a person has to do something about, in words
+             */
+            todo: string[];
         };
         /**
          * StartConditions
@@ -12523,6 +12597,11 @@ export interface components {
              * @description What changes, one by one
              */
             changes: string[];
+            /**
+             * Doubt
+             * @description Why the run looks like a slip, in a sentence; null where it does not
+             */
+            doubt: string | null;
             /** @description The run */
             run: components["schemas"]["Run"];
             /**
@@ -13268,7 +13347,7 @@ export interface components {
         TriedViewer: {
             /**
              * Attended
-             * @description Part of the waiting that costs, 0 to 1
+             * @description Share of the waiting that is lost time, 0 to 1
              * @default 0.5
              */
             attended?: number;
@@ -13565,6 +13644,16 @@ export interface components {
              */
             payback: string;
             /**
+             * Payback Short
+             * @description The same in two words
+             */
+            payback_short: string;
+            /**
+             * Payback Span
+             * @description Its interval, in words; empty where there is none
+             */
+            payback_span: string;
+            /**
              * Worth
              * @description What the hours of a year are worth, in words
              */
@@ -13585,7 +13674,7 @@ export interface components {
         Viewer: {
             /**
              * Attended
-             * @description Part of the waiting that costs, 0 to 1
+             * @description Share of the waiting that is lost time, 0 to 1
              */
             attended: number;
             /**
@@ -13730,7 +13819,7 @@ export interface components {
         ViewerChange: {
             /**
              * Attended
-             * @description Part of the waiting that costs, 0 to 1
+             * @description Share of the waiting that is lost time, 0 to 1
              * @default 0.5
              */
             attended?: number;
@@ -13905,7 +13994,7 @@ export interface components {
          * @description What may be said of a machine that is not out.
          * @enum {string}
          */
-        WaitState: "no price" | "misses needs" | "over the budget" | "no speed would do" | "worth waiting for if that holds" | "not worth waiting for on that word";
+        WaitState: "no price" | "misses needs" | "over the budget" | "no speed would do" | "worth waiting for if the claim holds" | "not worth waiting for, even if the claim holds";
         /**
          * WaitView
          * @description A machine that is not out: how fast it is said to be, and would have to be.
@@ -14612,6 +14701,7 @@ export interface operations {
                      *         {
                      *           "approximate": false,
                      *           "bound": "as noted",
+                     *           "checked": false,
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -15516,6 +15606,7 @@ export interface operations {
                      *       "run": {
                      *         "approximate": false,
                      *         "bound": "as noted",
+                     *         "checked": false,
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -17701,6 +17792,7 @@ export interface operations {
                      *       "run": {
                      *         "approximate": false,
                      *         "bound": "as noted",
+                     *         "checked": false,
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -17779,6 +17871,7 @@ export interface operations {
             content: {
                 /**
                  * @example {
+                 *       "checked": false,
                  *       "meaning": "clock",
                  *       "method": "stopwatch",
                  *       "note": "as noted",
@@ -17809,9 +17902,11 @@ export interface operations {
                      *       "changes": [
                      *         "as noted"
                      *       ],
+                     *       "doubt": "as noted",
                      *       "run": {
                      *         "approximate": false,
                      *         "bound": "as noted",
+                     *         "checked": false,
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -17965,6 +18060,7 @@ export interface operations {
                      *       "run": {
                      *         "approximate": false,
                      *         "bound": "as noted",
+                     *         "checked": false,
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -18111,6 +18207,7 @@ export interface operations {
                      *       "run": {
                      *         "approximate": false,
                      *         "bound": "as noted",
+                     *         "checked": false,
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -18275,6 +18372,7 @@ export interface operations {
                      *       "run": {
                      *         "approximate": false,
                      *         "bound": "as noted",
+                     *         "checked": false,
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -19451,9 +19549,12 @@ export interface operations {
                 content: {
                     /**
                      * @example {
+                     *       "doubt": "as noted",
                      *       "next": "as noted",
+                     *       "run_id": "00000000-0000-4000-8000-000000000001",
                      *       "says": "as noted",
-                     *       "value": 1
+                     *       "value": 1,
+                     *       "version": 1
                      *     }
                      */
                     "application/json": components["schemas"]["SaidNow"] | null;
@@ -21059,6 +21160,7 @@ export interface operations {
                      *         {
                      *           "approximate": false,
                      *           "bound": "as noted",
+                     *           "checked": false,
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -21940,6 +22042,7 @@ export interface operations {
                      *         {
                      *           "approximate": false,
                      *           "bound": "as noted",
+                     *           "checked": false,
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -22120,6 +22223,7 @@ export interface operations {
                      *             {
                      *               "approximate": false,
                      *               "bound": null,
+                     *               "checked": false,
                      *               "client_key": "as noted",
                      *               "conditions": {},
                      *               "created_at": "2026-11-24T21:40:00Z",
@@ -22213,6 +22317,7 @@ export interface operations {
                      *           "why": "as noted"
                      *         }
                      *       ],
+                     *       "proof": "as noted",
                      *       "published": [
                      *         {
                      *           "figure": {
@@ -22236,6 +22341,7 @@ export interface operations {
                      *         {
                      *           "approximate": false,
                      *           "bound": "as noted",
+                     *           "checked": false,
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -22800,6 +22906,7 @@ export interface operations {
                      *             {
                      *               "approximate": false,
                      *               "bound": null,
+                     *               "checked": false,
                      *               "client_key": "as noted",
                      *               "conditions": {},
                      *               "created_at": "2026-11-24T21:40:00Z",
@@ -23152,6 +23259,7 @@ export interface operations {
                      *         "level": "as noted",
                      *         "price": "as noted",
                      *         "prob_best": 1,
+                     *         "reason": "as noted",
                      *         "second": "as noted",
                      *         "second_id": "00000000-0000-4000-8000-000000000001",
                      *         "sentence": "as noted",
@@ -23179,7 +23287,10 @@ export interface operations {
                      *       "reference": "as noted",
                      *       "rows": [
                      *         {
-                     *           "beyond": "as noted",
+                     *           "besides": {
+                     *             "better": [],
+                     *             "worse": []
+                     *           },
                      *           "flip": {
                      *             "bounded": false,
                      *             "endless": false,
@@ -23261,6 +23372,8 @@ export interface operations {
                      *               "hours": "as noted",
                      *               "net_worth": "as noted",
                      *               "payback": "as noted",
+                     *               "payback_short": "as noted",
+                     *               "payback_span": "as noted",
                      *               "worth": "as noted",
                      *               "year": "as noted"
                      *             },
@@ -23492,6 +23605,7 @@ export interface operations {
                      *         "level": "as noted",
                      *         "price": "as noted",
                      *         "prob_best": 1,
+                     *         "reason": "as noted",
                      *         "second": "as noted",
                      *         "second_id": "00000000-0000-4000-8000-000000000001",
                      *         "sentence": "as noted",
@@ -23519,7 +23633,10 @@ export interface operations {
                      *       "reference": "as noted",
                      *       "rows": [
                      *         {
-                     *           "beyond": "as noted",
+                     *           "besides": {
+                     *             "better": [],
+                     *             "worse": []
+                     *           },
                      *           "flip": {
                      *             "bounded": false,
                      *             "endless": false,
@@ -23601,6 +23718,8 @@ export interface operations {
                      *               "hours": "as noted",
                      *               "net_worth": "as noted",
                      *               "payback": "as noted",
+                     *               "payback_short": "as noted",
+                     *               "payback_span": "as noted",
                      *               "worth": "as noted",
                      *               "year": "as noted"
                      *             },
@@ -24728,6 +24847,7 @@ export interface operations {
                      *         {
                      *           "approximate": false,
                      *           "bound": "as noted",
+                     *           "checked": false,
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -25135,9 +25255,11 @@ export interface operations {
                      *       "changes": [
                      *         "as noted"
                      *       ],
+                     *       "doubt": "as noted",
                      *       "run": {
                      *         "approximate": false,
                      *         "bound": "as noted",
+                     *         "checked": false,
                      *         "client_key": "as noted",
                      *         "conditions": {},
                      *         "created_at": "2026-11-24T21:40:00Z",
@@ -25231,6 +25353,7 @@ export interface operations {
                      *         {
                      *           "approximate": false,
                      *           "bound": "as noted",
+                     *           "checked": false,
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -25322,6 +25445,7 @@ export interface operations {
                      *         {
                      *           "approximate": false,
                      *           "bound": "as noted",
+                     *           "checked": false,
                      *           "client_key": "as noted",
                      *           "conditions": {},
                      *           "created_at": "2026-11-24T21:40:00Z",
@@ -25840,19 +25964,37 @@ export interface operations {
                     /**
                      * @example {
                      *       "baseline_id": "00000000-0000-4000-8000-000000000001",
-                     *       "next": {
-                     *         "action": "as noted",
-                     *         "focus": "as noted",
-                     *         "stage": "as noted",
-                     *         "strong": "as noted",
-                     *         "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
-                     *       },
+                     *       "next": [
+                     *         {
+                     *           "action": {
+                     *             "search": {
+                     *               "field": "as noted"
+                     *             },
+                     *             "stage": "as noted",
+                     *             "words": "as noted"
+                     *           },
+                     *           "kind": "as noted",
+                     *           "other": {
+                     *             "search": {
+                     *               "field": "as noted"
+                     *             },
+                     *             "stage": "as noted",
+                     *             "words": "as noted"
+                     *           },
+                     *           "strong": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *         }
+                     *       ],
                      *       "revision": 1,
                      *       "stages": [
                      *         {
-                     *           "attention": "as noted",
-                     *           "line": "halyard s / parade / 6:17",
-                     *           "stage": "as noted"
+                     *           "facts": [
+                     *             "as noted"
+                     *           ],
+                     *           "stage": "as noted",
+                     *           "todo": [
+                     *             "as noted"
+                     *           ]
                      *         }
                      *       ]
                      *     }
@@ -25883,7 +26025,7 @@ export interface operations {
     show_sitting_api_v1_shootouts__slug__sitting_get: {
         parameters: {
             query: {
-                /** @description Time there is, in minutes */
+                /** @description Minutes you have, in minutes */
                 minutes: number;
                 setup?: string[] | null;
                 /** @description Minutes that a change-over takes */

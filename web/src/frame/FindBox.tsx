@@ -47,7 +47,7 @@ export function FindBox({ slug, flipTheme }: { slug: string; flipTheme: () => vo
             if (event.key === "Escape") leave()
           },
         })}
-        placeholder="Find or do…"
+        placeholder="Search or type a command…"
         className="h-8 w-full border-b border-line bg-transparent pr-16 text-[13px] placeholder:text-mute"
       />
       <span className="pointer-events-none absolute top-1.5 right-1 flex gap-1">

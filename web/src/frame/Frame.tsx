@@ -63,7 +63,7 @@ export function Frame() {
         />
         {reads && (
           <p className="border-b border-line bg-base-200 px-4 py-1 text-[13px] text-mute">
-            You read this shootout. To change something, ask an owner to make you editor.
+            You can view this shootout. To edit, ask an owner for editor access.
           </p>
         )}
         {sheet.error && (

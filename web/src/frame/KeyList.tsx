@@ -4,19 +4,18 @@ import { setSingleKeys, singleKeysOn } from "../parts/useKeys"
 import { WORDS } from "./words"
 
 const KEYS: [string[], string][] = [
-  [["G", "1…7"], "go to a stage"],
-  [["Ctrl", "K"], "find or do something"],
-  [["Esc"], "leave a field, close a note"],
-  [["Space"], "bench: start the next armed lane"],
-  [["A"], "bench: start all armed lanes"],
-  [["Shift", "1 … 8"], "bench: start a given lane"],
-  [["1 … 8"], "stop a running lane, on every stage"],
-  [["P"], "bench: mark how far the chosen lane is, a reading, or what happened"],
-  [["X"], "bench: false start, void and armed again"],
-  [["U"], "bench: undo the last press, within 10 s"],
-  [["V"], "bench: void, with a reason"],
-  [["F"], "bench: failed, with a reason"],
-  [["?"], "this list"],
+  [["G", "1…7"], "Go to a stage"],
+  [["Ctrl", "K"], "Search or type a command"],
+  [["Esc"], "Close"],
+  [["Space"], "Bench: start the next timer that is ready"],
+  [["A"], "Bench: start all timers that are ready"],
+  [["1 … 8"], "Bench: start or stop this timer; on other stages: stop it"],
+  [["P"], "Bench: note how far it is, a reading, or what happened"],
+  [["X"], "Bench: false start, start over"],
+  [["U"], "Bench: undo the last press, within 10 s"],
+  [["V"], "Bench: don’t count this run"],
+  [["F"], "Bench: failed, with a reason"],
+  [["?"], "Help"],
 ]
 
 /** All keys, and a switch for those that are single letters. */

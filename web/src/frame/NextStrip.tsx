@@ -1,43 +1,90 @@
 import { Link } from "@tanstack/react-router"
+import { useState } from "react"
 import type { Schemas } from "../api/client"
 import { STAGES } from "./stages"
 
-/** The one most useful next thing; the button says what it does there. */
-export function NextStrip({
-  slug,
-  next,
-}: {
-  slug: string
-  next: Schemas["NextThing"] | undefined
-}) {
-  const stage = STAGES.find((each) => each.id === next?.stage)
+type Next = Schemas["NextThing"]
+
+/** Steps that were put off on this device, by shootout. */
+function useLater(slug: string): [string[], (kind: string) => void] {
+  const place = `later: ${slug}`
+  const [kinds, setKinds] = useState<string[]>(() => {
+    try {
+      return JSON.parse(localStorage.getItem(place) ?? "[]") as string[]
+    } catch {
+      return []
+    }
+  })
+  const put = (kind: string) => {
+    const next = [...kinds, kind]
+    setKinds(next)
+    try {
+      localStorage.setItem(place, JSON.stringify(next))
+    } catch {
+      // Where nothing can be kept, it is put off until the page is left.
+    }
+  }
+  return [kinds, put]
+}
+
+/** The one most useful next thing; its button says what it does, and it can be put off. */
+export function NextStrip({ slug, next }: { slug: string; next: Next[] | undefined }) {
+  const [later, putOff] = useLater(slug)
+  const shown = next?.find((each) => !later.includes(each.kind)) ?? next?.at(-1)
+  const more = shown !== undefined && shown !== next?.at(-1)
   return (
     <footer className="print:hidden flex min-h-10 shrink-0 items-center gap-3 border-t border-line bg-page px-4 py-1 md:px-5">
-      <span className="text-[13px] text-mute">Next</span>
-      {next && (
-        <p
-          className="min-w-0 flex-1 text-[13px] leading-4 md:truncate"
-          title={`${next.strong} ${next.text}`}
-        >
-          <strong>{next.strong}</strong> {next.text}
-        </p>
-      )}
-      {next && stage?.path && (
-        <Link
-          to={stage.path}
-          params={{ slug }}
-          search={searchOf(next)}
-          className="btn btn-primary btn-xs ml-auto h-7 shrink-0 px-3 text-[13px]"
-        >
-          {next.action}
-        </Link>
+      <span className="text-[13px] text-mute max-sm:sr-only">Next</span>
+      {shown && (
+        <>
+          <p
+            className="min-w-0 flex-1 text-[13px] leading-4 md:truncate"
+            title={`${shown.strong} ${shown.text}`}
+          >
+            <strong>{shown.strong}</strong> {shown.text}
+          </p>
+          {more && (
+            <button
+              type="button"
+              className="shrink-0 text-[13px] text-mute underline"
+              onClick={() => putOff(shown.kind)}
+            >
+              Later
+            </button>
+          )}
+          {shown.other && (
+            <ActionLink slug={slug} action={shown.other} className="text-[13px] underline" />
+          )}
+          <ActionLink
+            slug={slug}
+            action={shown.action}
+            className="btn btn-primary btn-xs h-7 px-3 text-[13px]"
+          />
+        </>
       )}
     </footer>
   )
 }
 
-/** Where on its stage the next thing is: a view of Publish, else what is to be at hand. */
-function searchOf({ stage, focus }: Schemas["NextThing"]): { view?: string; focus?: string } {
-  if (!focus) return {}
-  return stage === "publish" ? { view: focus } : { focus }
+function ActionLink({
+  slug,
+  action,
+  className,
+}: {
+  slug: string
+  action: Schemas["NextAction"]
+  className: string
+}) {
+  const stage = STAGES.find((each) => each.id === action.stage)
+  if (!stage) return null
+  return (
+    <Link
+      to={stage.path}
+      params={{ slug }}
+      search={action.search as Record<string, string>}
+      className={`shrink-0 ${className}`}
+    >
+      {action.words}
+    </Link>
+  )
 }

@@ -6,7 +6,7 @@ export function NothingHere() {
   return (
     <div className="space-y-3 p-6">
       <Wordmark />
-      <p>There is nothing at this address. The stage may not be built yet, or the link is old.</p>
+      <p>Nothing at this address. The link may be old.</p>
       <Link to="/" className="underline">
         All shootouts
       </Link>

@@ -35,9 +35,7 @@ export function RunSheet({
         onClick={() => setOpen(!open)}
       >
         <span className="figure text-mute">{current?.number}</span> {current?.name}
-        <span className="ml-auto text-[13px] font-normal text-mute">
-          {open ? "close" : "stages"}
-        </span>
+        <span className="ml-auto text-[13px] font-normal text-mute">{open ? "Close" : "Menu"}</span>
       </button>
       <ol className={`${open ? "block" : "hidden"} py-3 md:block md:flex-1`}>
         {STAGES.map((each) => (
@@ -57,11 +55,21 @@ export function RunSheet({
         className="hidden px-4 py-2 text-left text-[12px] text-mute underline md:block"
         onClick={flip}
       >
-        {narrow ? "›››" : "numbers only"}
+        {narrow ? "›››" : "Collapse"}
         {narrow && <span className="sr-only">show the whole run sheet</span>}
       </button>
     </nav>
   )
+}
+
+/** Parts of a line; none is broken over two. */
+function Parts({ parts }: { parts: string[] }) {
+  return parts.map((part, at) => (
+    <span key={part}>
+      {at > 0 && " · "}
+      <span className={part.length < 24 ? "whitespace-nowrap" : ""}>{part}</span>
+    </span>
+  ))
 }
 
 function StageItem({
@@ -85,11 +93,13 @@ function StageItem({
       <span className={`min-w-0 ${narrow ? "md:sr-only" : ""}`}>
         <span className="block font-head text-[15px] font-bold">{each.name}</span>
         <span className="block text-[13px] leading-4 text-mute">
-          {line?.line}
-          {line?.attention && (
+          <Parts parts={line?.facts ?? []} />
+          {line && line.todo.length > 0 && (
             <>
-              {" · "}
-              <span className="text-accent">{line.attention}</span>
+              {line.facts.length > 0 && " · "}
+              <span className="text-accent">
+                <Parts parts={line.todo} />
+              </span>
             </>
           )}
         </span>

@@ -22,7 +22,7 @@ export function SettingChips({
   const reading = useReading()
   return (
     <div className="flex flex-col gap-3 xl:flex-row xl:items-center">
-      <Chip label={`${plain(1, 2)}×`} title={`Baseline: the setup that reads ${plain(1, 2)}×`}>
+      <Chip label="compared with" title={`The baseline; it reads ${plain(1, 2)}×.`}>
         <select
           aria-label="Baseline"
           disabled={reading}
@@ -38,7 +38,10 @@ export function SettingChips({
           ))}
         </select>
       </Chip>
-      <Chip label="confidence" title="How sure intervals are">
+      <Chip
+        label="confidence"
+        title="How sure the intervals are: 95 % means that about 19 in 20 contain the true value."
+      >
         <Numbers
           label="Confidence"
           value={shootout.confidence}
@@ -46,9 +49,12 @@ export function SettingChips({
           onChange={(confidence) => set({ confidence })}
         />
       </Chip>
-      <Chip label="matters from" title="The smallest difference worth telling a viewer">
+      <Chip
+        label="ignore under"
+        title="Differences smaller than this are treated as no difference."
+      >
         <Numbers
-          label="Materiality"
+          label="Ignore differences under"
           value={shootout.materiality}
           offered={MATERIALITIES}
           onChange={(materiality) => set({ materiality })}

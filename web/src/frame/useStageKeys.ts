@@ -1,14 +1,11 @@
 import { useNavigate } from "@tanstack/react-router"
-import { useEffect, useRef } from "react"
-import { singleKeysOn, useKeys } from "../parts/useKeys"
+import { useEffect } from "react"
+import { notePrefix, prefixPending, singleKeysOn, useKeys } from "../parts/useKeys"
 import { STAGES } from "./stages"
-
-const WAIT_MS = 1500
 
 /** G then a digit goes to a stage; ? opens the list of keys; Esc leaves a field. */
 export function useStageKeys(slug: string, openKeys: () => void): void {
   const navigate = useNavigate()
-  const armedAt = useRef(0)
   useKeys((event) => {
     if (!singleKeysOn()) return false
     if (event.key === "?") {
@@ -16,13 +13,12 @@ export function useStageKeys(slug: string, openKeys: () => void): void {
       return true
     }
     if (event.code === "KeyG") {
-      armedAt.current = event.timeStamp
+      notePrefix(event.timeStamp)
       return true
     }
     const digit = /^(?:Digit|Numpad)([1-7])$/.exec(event.code)?.[1]
-    if (digit === undefined || event.timeStamp - armedAt.current > WAIT_MS) return false
-    if (armedAt.current === 0) return false
-    armedAt.current = 0
+    if (digit === undefined || !prefixPending(event.timeStamp)) return false
+    notePrefix(0)
     // Digits alone belong to the lanes: nobody else may see this one.
     event.stopImmediatePropagation()
     const path = STAGES[Number(digit) - 1]?.path

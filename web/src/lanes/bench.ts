@@ -18,6 +18,8 @@ const RETRY_MS = 3000
 /** The first screen comes first; then the lanes of other devices. */
 const BEGIN_MS = 400
 const SIGNAL_MS = 20_000
+/** A press this soon after the last on the same lane is the same press, felt twice. */
+const BOUNCE_MS = 400
 
 export type BenchState = {
   desk: desks.Desk
@@ -28,6 +30,8 @@ export type BenchState = {
   pending: number
   /** What happened while nobody looked; empty soon after. */
   signal: string
+  /** A press that was taken for a bounce, in words; empty after the next one that counts. */
+  bounced: string
 }
 type How = {
   status: "ok" | "void" | "failed"
@@ -50,6 +54,7 @@ export class Bench {
       error: null,
       pending: waiting().length,
       signal: "",
+      bounced: "",
     }
     // Another tab of this device works on the same lanes.
     window.addEventListener("storage", () => this.set({ desk: desks.recall(slug) }))
@@ -246,10 +251,30 @@ export class Bench {
     this.change(desks.startAll(this.state.desk, at, this.halfS), "started", at)
   }
 
+  /** Whether a press is the same one felt twice; then it is told, and does nothing. */
+  private bounces(number: number, at: number): boolean {
+    const before = desks.laneOf(this.state.desk, number)?.pressedAt ?? 0
+    const bounced = before > 0 && at >= before && at - before < BOUNCE_MS
+    this.set({
+      bounced: bounced
+        ? `A second press on timer ${number} within ${BOUNCE_MS / 1000} s was taken for a bounce.`
+        : "",
+    })
+    return bounced
+  }
+
+  /** The digit of a lane: it starts one that is ready and stops one that runs. */
+  toggle(number: number, at = lanes.now()): void {
+    const phase = desks.laneOf(this.state.desk, number)?.phase
+    if (phase === "armed") this.start(number, at)
+    else if (phase === "running") this.stop(number, at)
+    else if (phase === "stopped") this.bounces(number, at)
+  }
+
   stop(number: number, at = lanes.now()): void {
     const lane = desks.laneOf(this.state.desk, number)
     // What times itself ends by itself.
-    if (lane?.phase !== "running" || lane.timedBy !== "hand") return
+    if (lane?.phase !== "running" || lane.timedBy !== "hand" || this.bounces(number, at)) return
     this.change(desks.stop(this.state.desk, number, at, this.halfS), "stopped", at)
     this.record(lane, at, {
       status: "ok",

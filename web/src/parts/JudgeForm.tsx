@@ -78,7 +78,7 @@ export function JudgeForm({
           className="btn btn-primary btn-xs"
           disabled={!reason.trim() || judge.isPending}
         >
-          Keep my word
+          Save my word
         </button>
         <button type="button" className="btn btn-ghost btn-xs" onClick={done}>
           Cancel

@@ -22,7 +22,7 @@ export function WithdrawWord({ slug, word }: { slug: string; word: Schemas["Judg
           />
         ) : (
           <button type="button" className="underline" onClick={() => setOpen(true)}>
-            Take it back
+            Undo
           </button>
         )}
       </Writes>

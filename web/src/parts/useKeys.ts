@@ -11,6 +11,19 @@ export function setSingleKeys(on: boolean): void {
   localStorage.setItem(SWITCH, on ? "on" : "off")
 }
 
+const PREFIX_MS = 1500
+let prefixAt = 0
+
+/** Notes that the key was pressed after which a digit goes to a stage; 0 forgets it. */
+export function notePrefix(at: number): void {
+  prefixAt = at
+}
+
+/** Whether a digit pressed at this moment goes to a stage: then nobody else may take it. */
+export function prefixPending(at: number): boolean {
+  return prefixAt !== 0 && at - prefixAt <= PREFIX_MS
+}
+
 /** True while a person types text, so that letters are letters. */
 export function isTyping(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false

@@ -63,10 +63,10 @@ function clockWith(point: string, seconds: number | null | undefined, resolution
   return `${sign}${minutes}:${rest}${part}`
 }
 
-/** Writes a ratio: two decimals, three close to 1. */
+/** Writes a ratio, or an end of its interval, with two decimals. */
 export function ratio(value: number | null | undefined): string {
   if (value === null || value === undefined) return MISSING
-  return localised(value.toFixed(Math.abs(Math.log(value)) >= 0.02 ? 2 : 3))
+  return localised(value.toFixed(2))
 }
 
 /** Writes a plain number with at most `digits` decimals, a true minus sign, no grouping. */

@@ -212,3 +212,4 @@ class PairView(Answer):
     fixed_cost: tuple[FixedCostLine, ...]
     noted: tuple[NotedLine, ...]
     seen: tuple[str, ...]
+    proof: str

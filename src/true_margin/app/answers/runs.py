@@ -42,6 +42,7 @@ class Run(Answer):
     client_key: str
     version: int
     created_at: datetime
+    checked: bool
 
 
 class RunRevision(Answer):
@@ -95,6 +96,7 @@ class StoredRun(Answer):
     run: Run
     says: str
     changes: tuple[str, ...]
+    doubt: str | None
 
 
 class RunsChanged(Answer):

@@ -41,7 +41,7 @@ def read_pace(slug: str, body: RunningMarks, database: DatabaseHere) -> bench.Pa
 def show_sitting(
     slug: str,
     database: DatabaseHere,
-    minutes: Annotated[float, Query(gt=0, le=1440, description="Time there is, in minutes")],
+    minutes: Annotated[float, Query(gt=0, le=1440, description="Minutes you have, in minutes")],
     setup: Annotated[list[UUID] | None, Query(max_length=200)] = None,
     change_over: Annotated[
         float, Query(ge=0, le=600, description="Minutes that a change-over takes")

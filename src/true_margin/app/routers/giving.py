@@ -10,7 +10,7 @@ from fastapi import Query, Response
 from true_margin.app.answers.publish import PublicView, ReportView
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person
-from true_margin.app.downloads import attachment
+from true_margin.app.downloads import attachment, shown
 from true_margin.app.publish_requests import NewEdition
 from true_margin.desk.publish import editions, give_tables, give_texts, give_timeline, reports
 from true_margin.publish.looks import LookName, Shape
@@ -80,9 +80,9 @@ def report_file(
 ) -> Response:
     """Give a finished report."""
     content = reports.report_file(database, slug, report_id, kind)
-    return Response(
-        content, media_type=REPORT_MEDIA[kind], headers=attachment(f"{slug}-report.{kind}")
-    )
+    name = f"{slug}-report.{kind}"
+    headers = shown(name) if kind == "html" else attachment(name)
+    return Response(content, media_type=REPORT_MEDIA[kind], headers=headers)
 
 
 @router.get("/shootouts/{slug}/public", response_model=PublicView)

@@ -171,7 +171,9 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
         if not _EMAIL.match(email) or len(email) > 254:
             raise RefusedError("email", "This is no e-mail address.")
         if not 1 <= len(name) <= 40:
-            raise RefusedError("name", "A name of 1 to 40 signs is needed: it stands at your runs.")
+            raise RefusedError(
+                "name", "A name of 1 to 40 characters is needed: it is shown with your runs."
+            )
         if people.email_known(session, email):
             # Whoever holds an invitation is trusted to learn that.
             reason = "There is an account with this address already: sign in, then open this again."

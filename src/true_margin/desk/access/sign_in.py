@@ -92,7 +92,7 @@ def check_password(password: str, email: str, name: str) -> None:
         RefusedError: says which.
     """
     if len(password) < LEAST_PASSWORD:
-        reason = f"A password of {LEAST_PASSWORD} signs or more is needed; a sentence will do."
+        reason = f"A password of {LEAST_PASSWORD} characters or more is needed; a sentence is fine."
         raise RefusedError("password", reason)
     if len(password) > MOST_PASSWORD:
         reason = f"A password may have {MOST_PASSWORD} signs at most."
@@ -150,7 +150,7 @@ def sign_in(
             password[:MOST_PASSWORD], _nobodys_hash() if found is None else found[1]
         )
     if found is None or not good:
-        raise RefusedError("password", "Address and password do not belong together.")
+        raise RefusedError("password", "Wrong e-mail or password.")
     account = found[0]
     with transaction(database) as session:
         people.try_worked(session, tried)

@@ -16,6 +16,7 @@ from true_margin.desk.book.analysis import analysis_of, progress_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.margins.doubts import doubt_of
 from true_margin.desk.margins.verdicts import SaidNow, say_now
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -207,9 +208,9 @@ def _sharing(book: Book, desk: Sequence[records.Setup]) -> list[frozenset[int]]:
 
 def _why(candidates: Sequence[Candidate], runs: int, change_overs: int) -> str:
     if not candidates:
-        return "No call is open on what is on the desk: more runs would settle nothing."
+        return "Everything on the bench is settled; no runs needed."
     calls = len({(c.task, p.a, p.b) for c in candidates for p in c.pairs})
-    words = count_of(calls, "open call")
+    words = count_of(calls, "undecided result")
     if runs == 0:
         shortest = f"{_shortest(candidates):.0f} min"
         return f"Not even one run fits: the shortest that helps takes {shortest}."
@@ -218,8 +219,8 @@ def _why(candidates: Sequence[Candidate], runs: int, change_overs: int) -> str:
         "take it apart."
     )
     return (
-        f"These narrow {words}, most per minute first; machines take turns, so that drift "
-        f"favours none.{apart if change_overs else ''}"
+        f"For {words}, the most useful first. Machines alternate, so that "
+        f"slow drift favours none.{apart if change_overs else ''}"
     )
 
 
@@ -244,7 +245,10 @@ def _best_runs(book: Book) -> Iterable[tuple[records.Task, records.Run, float]]:
         ]
         if counted:
             sign = 1.0 if task.measure == "time" else -1.0
-            value, run = min(counted, key=lambda each: sign * each[0])
+            counted.sort(key=lambda each: sign * each[0])
+            # A slip is nobody's best, unless there is nothing else.
+            sure = (each for each in counted if doubt_of(book, each[1]) is None)
+            value, run = next(sure, counted[0])
             yield task, run, value
 
 

@@ -80,8 +80,8 @@ def put_rigs(
     program.stdin.close()
     labels = tuple(setup.label for setup, _ in known)
     says = (
-        f"{count_of(len(labels), 'simulated rig')} for the bench, on {task.name}: start each like "
-        "any other lane, it stops by itself."
+        f"{count_of(len(labels), 'simulated machine')} on {task.name}. Start each one; it stops "
+        "by itself."
     )
     return RigsOnBench(labels, task.name, says), program
 

@@ -12,7 +12,7 @@ from true_margin.core.specs import CellKind, Spec, SpecValue, parse_spec
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
 
-OF_OUR_OWN = "Of our own"
+OF_OUR_OWN = "Your own rows"
 
 
 def machine_rows(free_rows: Iterable[records.FreeRow]) -> tuple[Spec, ...]:

@@ -106,14 +106,14 @@ def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours
     worth = [row.runs_each for row in rows if row.worth_it and row.runs_each is not None]
     if not worth:
         return (
-            f"Not worth settling: {said} would take more than {WORTH_SETTLING} runs of each setup "
-            f"on every task."
+            f"Not worth it: {said} would take more than {WORTH_SETTLING} runs per setup on every "
+            "task."
         )
     few, many = min(worth), max(worth)
     runs = count_of(few, "run") if few == many else f"{few} to {many} runs"
-    bench = f", about {fixed(hours, 1)} hours of bench" if hours else ""
+    bench = f": about {fixed(hours, 1)} hours" if hours else ""
     rest = len(rows) - len(worth)
     if difference < materiality:
         said = f"that {said} is too small to matter"
     left = f" Not worth it: {rest} of {count_of(len(rows), 'task')}." if rest else ""
-    return f"{runs} of each setup on each task would settle {said}{bench}.{left}"
+    return f"To settle {said}, plan {runs} per setup on each task{bench}.{left}"

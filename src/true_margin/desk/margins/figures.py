@@ -11,11 +11,12 @@ import numpy as np
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.completion import wilson
+from true_margin.core.labels import RESULT
 from true_margin.core.ladder import DRAWS, Rung, count_contenders
 from true_margin.core.margins import own_half
 from true_margin.core.numerals import fixed, short
 from true_margin.core.speed import speed_of
-from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.core.wording import format_elapsed, format_ratio, say_chance
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -119,13 +120,13 @@ def _value(book: Book, comparison: Comparison, rung: Rung) -> Working:
     return Working(
         "Time" if timed else "Amount",
         f"{shown[0]}, {shown[1]} to {shown[2]}",
-        "exp of the mean log of its runs, each weighted by 1 over its variance"
-        + (", moved to the latest round by what the update did" if late else ""),
+        "weighted geometric mean of its runs: exp of the mean log, each weighted by 1 over its "
+        "variance" + (", moved to the latest round by what the update did" if late else ""),
         (
             f"{own} run{'s' if own != 1 else ''}",
             f"{short(100 * level)} % interval, Student's t with {_df(contrasts.own_df[at])}",
         ),
-        "It is carried over: a run in the latest round would replace it."
+        "It is an estimate from an earlier round: a run in the latest round would replace it."
         if late
         else ("One run only: a second would show whether it repeats." if own == 1 else None),
     )
@@ -199,10 +200,10 @@ def _ratio(book: Book, comparison: Comparison, rung: Rung) -> Working | None:
             f"difference {fixed(margin.log_ratio, 4, signed=True)}, "
             f"standard error {fixed(margin.se, 4)}",
             _df(margin.df),
-            f"call {margin.call.value}, against a band of "
+            f"result {RESULT[margin.call]}, against the smallest difference that counts, "
             f"{short(100 * book.shootout.materiality)} %",
         ),
-        "Pick both rows for what would settle it."
+        "Click both rows for what would settle it."
         if margin.call.value in ("open", "ahead")
         else None,
     )
@@ -215,10 +216,10 @@ def _ranks(book: Book, comparison: Comparison, rung: Rung) -> Working:
     return Working(
         "Rank",
         f"{rung.best_rank}" if same else f"{rung.best_rank} to {rung.worst_rank} of {k}",
-        "1 + those that are surely faster, to all less those that are surely slower; sure for "
-        f"all pairs at once at {short(100 * book.shootout.confidence)} % (Tukey and Kramer)",
-        (f"{faster} surely faster", f"{slower} surely slower"),
-        None if same else f"{k - 1 - faster - slower} cannot be told apart from it yet.",
+        "best possible rank: 1 + the setups clearly faster; worst: all minus the clearly slower; "
+        f"{short(100 * book.shootout.confidence)} % for all pairs together (Tukey-Kramer)",
+        (f"{faster} clearly faster", f"{slower} clearly slower"),
+        None if same else f"{k - 1 - faster - slower} cannot be separated from it yet.",
     )
 
 
@@ -245,12 +246,11 @@ def _chance(book: Book, comparison: Comparison, rung: Rung) -> Working:
     }.get(
         contenders,
         (
-            f"share of {fixed(DRAWS, 0, grouped=True)} draws of all speeds together in which it "
-            "comes first",
+            f"how often it comes first in {fixed(DRAWS, 0, grouped=True)} simulated outcomes",
             ("multivariate Student's t around the estimates", _df(df)),
         ),
     )
-    value = "not told" if rung.p_fastest is None else f"{100 * rung.p_fastest:.0f} in 100"
+    value = "not told" if rung.p_fastest is None else say_chance(rung.p_fastest)
     return Working("Chance of being the fastest", value, formula, inputs, None)
 
 
@@ -260,14 +260,14 @@ def _spread(book: Book, task: int) -> Working:
     s = book.shootout
     own = f"{spread.repeat_df} repeat{'s' if spread.repeat_df != 1 else ''}"
     limits = {
-        "assumed": "No repeat yet: it rests on the prior alone.",
-        "partly measured": "Few repeats: the prior still has a say.",
+        "assumed": "No repeat yet: it is only assumed.",
+        "partly measured": "Few repeats: what is assumed still has a say.",
     }.get(spread.basis.value)
     return Working(
         "Spread between runs",
         f"{fixed(100 * spread.cv, 1)} %, {spread.basis.value}",
-        "scatter within cells, blended with the prior",
-        (own, f"prior {short(100 * s.prior_cv)} % with the weight of {short(s.prior_df)} repeats"),
+        f"variation between repeats, combined with an assumed {short(100 * s.prior_cv)} %",
+        (own, f"the assumed {short(100 * s.prior_cv)} % counts as {short(s.prior_df)} repeats"),
         limits,
     )
 
@@ -278,6 +278,6 @@ def _completion(ok: int, tried: int, confidence: float) -> Working:
         "Completion",
         f"{ok} of {tried} attempts",
         "completed of attempted, voids left out; interval by Wilson (1927)",
-        (f"{100 * lo:.0f} to {100 * hi:.0f} in 100 at {short(100 * confidence)} %",),
+        (f"{100 * lo:.0f} to {100 * hi:.0f} % at {short(100 * confidence)} %",),
         None,
     )

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from true_margin.core.wording import count_of
 from true_margin.store import records
 
 COUNTS = {
-    "before": "the runs before count",
-    "again": "the runs tried again count",
+    "before": "the first runs count",
+    "again": "the reruns count",
     "both": "both count",
     "none": "none of them counts",
 }
@@ -23,9 +24,12 @@ def step_line(step: records.InquiryStep) -> str:
 def inquiry_line(inquiry: records.Inquiry) -> str:
     """Say in one line what was looked into, what came out, and which runs count."""
     again = len(inquiry.run_ids)
-    tried = f"; tried again {again} time{'s' if again != 1 else ''}" if again else ""
+    tried = f" Rerun {count_of(again, 'time')}" if again else ""
+    suspected = inquiry.suspected.rstrip(".")
     if inquiry.closed_at is None:
-        return f"Looked into: {inquiry.suspected}{tried}; not settled yet."
+        return f"Checking: {suspected}.{tried and f'{tried}.'} Not settled yet."
     outcome = (inquiry.outcome or "").rstrip(".")
     counts = COUNTS[inquiry.counts or "both"]
-    return f"Looked into: {inquiry.suspected}{tried}. What came out: {outcome}; {counts}."
+    return (
+        f"Checked: {suspected}.{tried or ' Outcome'}: {outcome}. {counts[0].upper()}{counts[1:]}."
+    )

@@ -25,6 +25,7 @@ from true_margin.desk.errors import NotFoundError
 from true_margin.desk.margins.beside import BesideRow, list_beside
 from true_margin.desk.margins.inquiry_words import inquiry_line
 from true_margin.desk.margins.off_ladder import OffRow, list_off
+from true_margin.desk.margins.pair_words import rounds_of_carried
 from true_margin.desk.margins.summary import summary_of
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.store import records
@@ -242,7 +243,7 @@ def _row(book: Book, comparison: Comparison, rung: Rung, place: int) -> LadderRo
 
 def _completion(ok: int, tried: int, confidence: float) -> str:
     lo, hi = wilson(ok, tried, confidence)
-    return f"{ok} of {tried} attempts completed ({100 * lo:.0f} to {100 * hi:.0f} in 100)"
+    return f"{ok} of {tried} attempts completed ({100 * lo:.0f} to {100 * hi:.0f} %)"
 
 
 def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | None, float | None]:
@@ -294,12 +295,12 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
     on = {book.setups[rung.setup].id for rung in comparison.rungs}
     if base is not None and on and base.id not in on:
         yield (
-            f"The baseline {base.label} does not stand on this ladder, so no ratios are shown: "
+            f"{base.label} was not timed here, so there are no ratios: "
             f"a marker makes another setup the baseline."
         )
     k = len(comparison.pairs.contrasts.setups)
     if k > 1 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
-        yield "Every pair is level here: this task tells nothing apart."
+        yield "All setups take the same time here; this task does not separate them."
     update = analysis_of(book).fit.update
     carried = analysis_of(book).fit.carried
     tasks = (
@@ -308,17 +309,19 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
         else np.array([comparison.task])
     )
     if carried[:, tasks].any():
+        every = range(len(book.setups))
+        basis = update.basis.value if update.basis else "assumed"
         yield (
-            f"Figures marked ↻ are carried over from an earlier round; updates land unevenly by "
-            f"{fixed(100 * update.cv, 1)} % ({update.basis.value if update.basis else 'assumed'})."
+            f"↻ Estimated from {rounds_of_carried(book, every, comparison.task)}, before the "
+            f"update; extra uncertainty {fixed(100 * update.cv, 1)} % ({basis})."
         )
     if update.bridges_disagree:
-        yield "The bridge machines disagree about what the update did: see Rounds."
+        yield "The update did not help every machine equally: see Updates."
     yield from run_remarks(analysis_of(book))
     for setup in np.flatnonzero(analysis_of(book).cells.factor != 1.0).tolist():
         factor = float(analysis_of(book).cells.factor[setup])
         if factor > RESTLESS:
             yield (
-                f"Runs of {book.setups[setup].label} scatter {fixed(factor, 1)} times as much as "
-                f"the others'; its margins allow for that."
+                f"{book.setups[setup].label}'s times vary {fixed(factor, 1)} times as much as "
+                f"the others'; its interval is wider for it."
             )

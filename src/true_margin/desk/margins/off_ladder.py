@@ -14,7 +14,7 @@ from true_margin.core.ladder import OffLadder
 from true_margin.core.numerals import fixed, short
 from true_margin.core.parity import Condition, Weight
 from true_margin.core.study import Bound
-from true_margin.core.wording import format_elapsed
+from true_margin.core.wording import count_of, format_elapsed, listed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
@@ -54,7 +54,7 @@ def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
         bound = bound_words(book, setup, comparison.task)
         failures = _how_failed(book, off)
         why = (
-            f"only a bound, tied to nothing here: {bound}"
+            f"only a bound, linked to nothing here: {bound}"
             if bound is not None
             else _why_off(names, failed, bounded, comparison.task, failures)
         )
@@ -67,7 +67,7 @@ def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
 def _other_job(book: Book, setup: int, task: int | None) -> str:
     """What makes a setup's job another than the baseline's: the first thing that breaks it."""
     base = analysis_of(book).study.baseline
-    why = "not the same job as the baseline"
+    why = "not the same job as the baseline's"
     if base is None:
         return why
     mix = np.flatnonzero(analysis_of(book).study.mix).tolist()
@@ -109,11 +109,11 @@ def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
     # The cheapest of several comes first: the one that takes the setup's rivals least time.
     first = min(missing, key=lambda t: (usual_seconds(book, t) or math.inf, t))
     seconds = usual_seconds(book, first)
-    more = f", and {len(missing) - 1} more after it" if len(missing) > 1 and tied else ""
-    about = "" if seconds is None else f", about {max(1, round(seconds / 60))} min"
-    tie = "" if tied else " in the latest round would tie it to the others"
+    more = f", then {count_of(len(missing) - 1, 'more task')}" if len(missing) > 1 and tied else ""
+    about = "" if seconds is None else f" (about {max(1, round(seconds / 60))} min)"
+    tie = "" if tied else " in the latest round, to link it to the others"
     again = " once more" if first in off.cannot else ""
-    words = f"{book.tasks[first].name} on {setup.label}{again}{tie}{about}{more}"
+    words = f"run {book.tasks[first].name} on {setup.label}{again}{tie}{about}{more}"
     return Mend(setup.id, book.tasks[first].id, words)
 
 
@@ -131,8 +131,8 @@ def _assumed(book: Book, setup: records.Setup) -> str:
     at = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
     if at is None or setup.assumed_ratio is None:
         return ""
-    words = f"{fixed(setup.assumed_ratio, 2)}x {book.setups[at].label}"
-    return f"; said to be {words} ({setup.assumed_source}), which is not measured"
+    words = f"{fixed(setup.assumed_ratio, 2)} times as fast as {book.setups[at].label}"
+    return f"; claimed: {words} ({setup.assumed_source})"
 
 
 def _how_failed(book: Book, off: OffLadder) -> str:
@@ -147,7 +147,12 @@ def _how_failed(book: Book, off: OffLadder) -> str:
         if run.status == "failed" and run.setup_id == setup and run.task_id in tasks and run.reason
     )
     told = list(dict.fromkeys(reasons))[:3]
-    return f" ({'; '.join(told)})" if told else ""
+    tries = sum(
+        1
+        for run in book.runs
+        if run.setup_id == setup and run.task_id in tasks and run.status != "void"
+    )
+    return f"{tries} of {tries}" + (f": {'; '.join(told)}" if told else "")
 
 
 def _why_off(
@@ -155,15 +160,14 @@ def _why_off(
 ) -> str:
     reasons = []
     if bounded:
-        reasons.append(f"known by a bound alone on {', '.join(bounded[:3])}")
+        reasons.append(f"known by a bound alone on {listed(bounded, 3)}")
     if cannot:
-        on = "" if task is not None else " on " + ", ".join(cannot)
-        reasons.append(f"every attempt failed{on}{failures}")
+        on = "" if task is not None else f" on {listed(cannot, 3)}"
+        reasons.append(f"failed{on} {failures}")
     if lacks:
-        shown = ", ".join(lacks[:3]) + (f" and {len(lacks) - 3} more" if len(lacks) > 3 else "")
-        reasons.append("not measured yet" if task is not None else f"not measured on {shown}")
+        reasons.append("not tested" if task is not None else f"not tested on {listed(lacks, 3)}")
     if not reasons:
-        reasons.append("no bridge: nothing measured ties it to the baseline's round")
+        reasons.append("tested only in another round; no machine links it to the baseline's")
     return "; ".join(reasons)
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -11,12 +10,13 @@ import numpy as np
 from true_margin.core.numerals import fixed
 from true_margin.core.out_of_line import Finding, FindingKind, find_out_of_line
 from true_margin.core.study import FlagArray
-from true_margin.core.wording import format_ratio
+from true_margin.core.wording import faster_than, format_percent, percent_faster
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.inquiries import InquiryView, inquiry_view
+from true_margin.desk.margins.pair_words import name_round, rounds_of_carried
 from true_margin.desk.margins.same_work import same_work_pairs
 from true_margin.store.database import Database
 
@@ -122,51 +122,68 @@ def _names(book: Book, finding: Finding) -> tuple[str, str, str]:
 
 def _better_loses(book: Book, finding: Finding) -> tuple[str, str]:
     a, b, task = _names(book, finding)
-    times = format_ratio(math.exp(-finding.value))
+    slower = format_percent(percent_faster(-finding.value))
     words = (
-        f"{a} has no less than {b} in any row, and is the slower on {task}: {b} is {times} "
-        f"times as fast."
+        f"{a} should win on {task} but is {slower} % slower than {b}, although every spec is "
+        f"equal or better."
     )
-    return words, "Heat, power mode, a background program, or a drive that was full?"
+    return words, "heat, power mode, a background program, or a full drive"
 
 
 def _app_ratio(book: Book, finding: Finding) -> tuple[str, str]:
     a, _, task = _names(book, finding)
     other = "" if finding.other_task is None else book.tasks[finding.other_task].name
-    ours, usual = (format_ratio(math.exp(x)) for x in (finding.value, finding.limit))
-    words = f"On {a}, {task} is {ours} times as fast as {other}; on the others it is {usual}."
-    return words, "Another encoder path, or another version of one app?"
+    words = (
+        f"{a} is odd in {task}: {_against(finding.value)} {other}; elsewhere it is "
+        f"{_against(finding.limit).removesuffix(' than').removesuffix(' as')}."
+    )
+    return words, "a different encoder, or a different app version"
 
 
 def _nothing_apart(book: Book, finding: Finding) -> tuple[str, str]:
     _, _, task = _names(book, finding)
-    words = f"{task} tells nothing apart: every pair is level."
-    return words, "Is something else the limit, or is the work too light?"
+    words = f"{task}: every machine takes the same time."
+    return words, "another bottleneck, or too short a task"
 
 
 def _bridge(book: Book, finding: Finding) -> tuple[str, str]:
     a, _, _ = _names(book, finding)
     app = book.tasks[finding.task].app if finding.task is not None else ""
     # δ says how the earlier round differs; since then everything is −δ faster.
-    ours, rest = (format_ratio(math.exp(-x)) for x in (finding.value, finding.limit))
-    round_ = "" if finding.round is None else book.rounds[finding.round].name
-    words = (
-        f"{a} says that {app} is {ours} times as fast since the {round_} round; all bridges "
-        f"together say {rest}."
-    )
-    return words, "Was it the same version, and was the machine in the same state in both rounds?"
+    more = "more" if -finding.value > -finding.limit else "less"
+    since = "" if finding.round is None else f" since {name_round(book.rounds[finding.round].name)}"
+    ours, rest = (_change(-x) for x in (finding.value, finding.limit))
+    words = f"{a} gained {more} from the {app} update than the others: {ours}{since}, not {rest}."
+    return words, "another version, or the machine in another state in one of the rounds"
 
 
 def _carried(book: Book, finding: Finding) -> tuple[str, str]:
     a, b, task = _names(book, finding)
-    words = f"{a} leads {b} on {task} by a figure that is carried over from an earlier round."
-    return words, "One run in the latest round would replace it."
+    setups = [s for s in (finding.a, finding.b) if s is not None]
+    words = (
+        f"{a}'s lead over {b} on {task} rests on an estimate from "
+        f"{rounds_of_carried(book, setups, finding.task)}."
+    )
+    return words, "not timed again since the update; one new run settles it"
 
 
 def _restless(book: Book, finding: Finding) -> tuple[str, str]:
     a, _, _ = _names(book, finding)
-    words = f"Runs of {a} scatter {fixed(finding.value, 1)} times as much as those of the others."
-    return words, "Does it slow down when hot, or does something else run on it?"
+    words = f"{a}'s times vary {fixed(finding.value, 1)} times as much as the others'."
+    return words, "it slows down when hot, or something else runs on it"
+
+
+def _against(log_ratio: float) -> str:
+    """How much faster or slower, up to what it is compared with."""
+    if log_ratio >= 0:
+        return faster_than(log_ratio)
+    return f"{format_percent(percent_faster(-log_ratio))} % slower than"
+
+
+def _change(log_ratio: float) -> str:
+    """What an update did, in per cent."""
+    word = "faster" if log_ratio >= 0 else "slower"
+    return f"{format_percent(percent_faster(abs(log_ratio)))} % {word}"
 
 
 _WORDS = {

@@ -12,6 +12,7 @@ import numpy as np
 from true_margin.core.analysis import Comparison
 from true_margin.core.cells import Spread
 from true_margin.core.fastest_runs import fastest_margin
+from true_margin.core.labels import RESULT
 from true_margin.core.margins import Call, Margin, time_saved
 from true_margin.core.noted import note_of_pair
 from true_margin.core.notes import parse_ratio, say_note
@@ -23,7 +24,6 @@ from true_margin.core.wording import (
     percent_faster,
     percent_less_time,
     say_bound,
-    say_margin,
 )
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
@@ -34,6 +34,7 @@ from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.margins.inquiries import InquiryView, inquiries_on
 from true_margin.desk.margins.margins import MIX, carried, task_index, title
 from true_margin.desk.margins.off_ladder import bound_words
+from true_margin.desk.margins.pair_words import prove_pair, rounds_of_carried, say_pair
 from true_margin.desk.margins.published import PublishedView, published_on
 from true_margin.desk.margins.same_work import FixedCostLine, fixed_cost_lines
 from true_margin.desk.margins.settling import counted_runs, settle_words
@@ -121,6 +122,7 @@ class PairView:
     fixed_cost: tuple[FixedCostLine, ...]
     noted: tuple[NotedLine, ...] = ()
     seen: tuple[str, ...] = ()
+    proof: str = ""
 
 
 def show_pair(database: Database, slug: str, key: str, a_id: UUID, b_id: UUID) -> PairView:
@@ -192,7 +194,7 @@ def _show(book: Book, task: int | None, a_id: UUID, b_id: UUID) -> PairView:
         book.setups[b].id,
         book.setups[b].label,
         margin.call.value,
-        say_margin(margin, book.setups[a].label, book.setups[b].label, book.shootout.confidence),
+        say_pair(book, task, margin),
         margin.ratio,
         math.exp(margin.lo),
         math.exp(margin.hi),
@@ -208,6 +210,7 @@ def _show(book: Book, task: int | None, a_id: UUID, b_id: UUID) -> PairView:
         published_on(book, task, a, b),
         inquiries_on(book, task, (a, b)),
         () if task is None else tuple(fixed_cost_lines(book, task, (a, b))),
+        proof=prove_pair(book, margin),
     )
 
 
@@ -256,7 +259,9 @@ def _noted_pair(book: Book, task: int, a: int, b: int) -> PairView | None:
         ratio=None if ratio.log_ratio is None else math.exp(ratio.log_ratio),
         lo=None if ratio.lo is None else math.exp(ratio.lo),
         hi=None if ratio.hi is None else math.exp(ratio.hi),
-        behind=("Nobody here knows the runs behind it: it is never clear, level or ahead.",),
+        behind=(
+            "Nobody here knows the runs behind it: it is never clear, ahead or the same speed.",
+        ),
     )
 
 
@@ -266,6 +271,17 @@ def _known(book: Book, setup: int, task: int) -> str:
     return count_of(counted_runs(book, task, setup), "run") if words is None else words
 
 
+def _apart(lines: Iterable[ParityLine], broken: list[str]) -> Iterable[str]:
+    """What differs in the job, each once, with both sides where a reader can tell them apart."""
+    for each in dict.fromkeys(broken):
+        if each == Condition.WORK:
+            continue
+        line = next(x for x in lines if x.condition == each and x.weight == Weight.BREAKS)
+        # Of an edit there is only its mark, which tells a reader nothing.
+        sides = "" if each == Condition.TIMELINE else f": {line.here} against {line.there}"
+        yield f"{each} differs{sides}"
+
+
 def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> PairView:
     first, second = book.setups[a], book.setups[b]
     lines = parity_lines(book, task, a, b)
@@ -273,11 +289,10 @@ def _no_pair(book: Book, task: int | None, a: int, b: int, unmeasured: bool) -> 
     if unmeasured:
         words = "one of them was not measured on everything here"
     elif broken:
-        differs = [f"{each} differs" for each in dict.fromkeys(broken) if each != Condition.WORK]
         said = [x.why for x in lines if x.judgement is not None and x.weight == Weight.BREAKS]
-        words = f"they were not given the same job ({'; '.join((*said, *differs))})"
+        words = f"they did not do the same job ({'; '.join((*said, *_apart(lines, broken)))})"
     else:
-        words = "nothing measured ties their rounds together"
+        words = "no machine was tested in both of their rounds"
     return PairView(
         MIX if task is None else str(book.tasks[task].id),
         title(book, task),
@@ -342,7 +357,7 @@ def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToS
         less = (percent_less_time(d), percent_less_time(lo), percent_less_time(hi))
         yield WayToSay("less time", *less, "%")
     yield WayToSay(
-        f"slower ({book.setups[margin.b].label})",
+        f"{book.setups[margin.b].label} slower by",
         percent_faster(d),
         percent_faster(lo),
         percent_faster(hi),
@@ -357,7 +372,7 @@ def _ways(book: Book, comparison: Comparison, margin: Margin) -> Iterable[WayToS
     if work and book.tasks[comparison.task].unit in ("s", None):
         scale = 3600.0 / work
         yield WayToSay(
-            "saved per hour of timeline",
+            "saved per hour of video",
             scale * saved.seconds,
             scale * saved.lo,
             scale * saved.hi,
@@ -379,21 +394,25 @@ def _behind(
         f"{book.setups[b].label}"
     )
     if spread is not None:
-        yield f"Spread between runs {fixed(100 * spread.cv, 1)} %, {spread.basis.value}"
-    if carried(book, a, task) or carried(book, b, task):
-        yield f"Carried over from an earlier round; update spread {fixed(100 * _tau(book), 1)} %"
+        yield f"Runs vary by {fixed(100 * spread.cv, 1)} % ({spread.basis.value})"
+    old = [s for s in (a, b) if carried(book, s, task)]
+    if old:
+        yield (
+            f"Estimated from {rounds_of_carried(book, old, task)} "
+            f"(± {fixed(100 * _tau(book), 1)} % for the update)"
+        )
     cells = analysis_of(book).cells
     for setup in (a, b):
         factor = float(cells.factor[setup])
         if abs(factor - 1.0) >= TOLD_APART:
             label = book.setups[setup].label
-            yield f"{label} scatters {fixed(factor, 1)} times as much as the others"
+            yield f"{label} varies {fixed(factor, 1)} times as much as the others"
     if task is not None:
         i, j = _place(comparison, a), _place(comparison, b)
         yield from _sensitive(book, comparison, i, j)
         fastest = fastest_margin(cells, comparison.pairs, task, i, j)
         if fastest is not None:
-            yield f"By the fastest run of each: {fastest.call.value}"
+            yield f"By the fastest run of each: {RESULT[fastest.call]}"
     if margin.topped_up:
         plan = book.shootout.planned_runs
         yield (
@@ -474,7 +493,7 @@ def _formula(book: Book, margin: Margin, spread: Spread | None, task: int | None
     yield f"Difference of log speeds {apart}, standard error {error}"
     yield f"Student's t at {short(level)} % with {df} degrees of freedom gives the interval"
     yield (
-        f"Call {margin.call.value}: the interval against the band of "
+        f"Result {RESULT[margin.call]}: the interval against the smallest difference that counts, "
         f"{short(100 * book.shootout.materiality)} %"
     )
     yield from _of_models(book, margin, task)
@@ -497,5 +516,5 @@ def _of_models(book: Book, margin: Margin, task: int | None) -> Iterable[str]:
     yield (
         f"Of the models, {squares} σ² more, σ = {fixed(100 * spread.cv, 1)} % "
         f"({spread.basis.value}) being how much samples differ: standard error "
-        f"{fixed(apart.se, 4)}, {apart.call.value}"
+        f"{fixed(apart.se, 4)}, {RESULT[apart.call]}"
     )

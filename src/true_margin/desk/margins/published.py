@@ -10,9 +10,9 @@ from uuid import UUID
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, own_half
-from true_margin.core.numerals import fixed, short
+from true_margin.core.numerals import short
 from true_margin.core.published import Beside, FigureKind, published_log, set_beside
-from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.core.wording import format_elapsed, format_percent, format_ratio
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -47,19 +47,21 @@ def published_on(book: Book, task: int | None, a: int, b: int) -> tuple[Publishe
 def _view(book: Book, figure: records.PublishedFigure, task: int | None) -> PublishedView:
     beside = _beside(book, figure, task)
     if beside is None:
-        return PublishedView(figure, None, "Ours is missing here, so it cannot be set beside.")
+        return PublishedView(figure, None, "We have no figure of our own here to compare it with.")
     timed = task is not None and book.tasks[task].measure == "time"
     alone = figure.kind == FigureKind.VALUE
     parts = [
         _shown(value, alone=alone, timed=timed) for value in (beside.ours, beside.lo, beside.hi)
     ]
     times = "" if alone else " times as fast"
-    ours = f"ours is {parts[0]}{times}, {parts[1]} to {parts[2]}"
+    ours = f"{parts[0]}{times}, {parts[1]} to {parts[2]}"
     if beside.inside:
-        return PublishedView(figure, True, f"Inside our interval: {ours}.")
-    side = "above" if beside.theirs > beside.hi else "below"
+        return PublishedView(figure, True, f"Agrees with ours: {ours}.")
+    side = "higher" if beside.theirs > beside.hi else "lower"
     off = 100 * (beside.off - 1)
-    return PublishedView(figure, False, f"{fixed(off, 1)} % {side} our interval: {ours}.")
+    return PublishedView(
+        figure, False, f"{format_percent(off)} % {side} than our interval ({ours})."
+    )
 
 
 def _shown(value: float, *, alone: bool, timed: bool) -> str:

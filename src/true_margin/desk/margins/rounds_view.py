@@ -11,11 +11,12 @@ import numpy as np
 
 from true_margin.core.bridges import OFF_Z, Bridge, Update, list_updates
 from true_margin.core.margins import decide_call
-from true_margin.core.numerals import fixed
-from true_margin.core.wording import format_ratio
+from true_margin.core.numerals import fixed, short
+from true_margin.core.wording import format_percent, interval_words, listed, percent_faster
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.margins.pair_words import name_round
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -156,23 +157,18 @@ def _say(
 ) -> str:
     delta, lo, hi = effect
     was, now = versions
-    what = f"{app} {now}" if now and now != was else f"{app} in {_round(rounds[1])}"
-    than = f"{was}" if was and now != was else f"in {_round(rounds[0])}"
+    updated = now is not None and now != was
     if lo <= 0 <= hi:
-        return (
-            f"{what} is not told apart from {than}: {format_ratio(math.exp(delta))} times as "
-            f"fast, {format_ratio(math.exp(lo))} to {format_ratio(math.exp(hi))}."
-        )
-    word, d, a, b = ("fast", delta, lo, hi) if delta > 0 else ("slow", -delta, -hi, -lo)
-    return (
-        f"{what} is {format_ratio(math.exp(d))} times as {word} as {than}, "
-        f"{format_ratio(math.exp(a))} to {format_ratio(math.exp(b))}."
-    )
-
-
-def _round(name: str) -> str:
-    """A round by its name; some are named after what they are."""
-    return name if name.casefold().startswith("round ") else f"the {name} round"
+        what = f"{app} {now}" if updated else f"{app} in {name_round(rounds[1])}"
+        than = was if updated and was else name_round(rounds[0])
+        return f"No difference found between {what} and {than}."
+    word, d, a, b = ("faster", delta, lo, hi) if delta > 0 else ("slower", -delta, -hi, -lo)
+    size = f"{format_percent(percent_faster(d))} % {word}"
+    range_ = interval_words(a, b)
+    if updated:
+        return f"The update to {app} {now} made it {size} ({range_})."
+    later, earlier = (name_round(name) for name in (rounds[1], rounds[0]))
+    return f"{app} was {size} in {later} than in {earlier} ({range_})."
 
 
 def _bridge(book: Book, bridge: Bridge) -> BridgeRow:
@@ -194,10 +190,13 @@ def _uneven(book: Book) -> str | None:
     if update.basis is None:
         return None
     if update.df is None:
-        return "How unevenly updates land rests on no evidence: carried-over figures may be off."
+        return (
+            "Too few machines were tested before and after to know how far estimates from "
+            "older rounds may be off."
+        )
     return (
-        f"Updates land unevenly by {fixed(100 * update.cv, 1)} % from one setup to the next "
-        f"({update.basis.value}); carried-over figures allow for it."
+        f"Machines differ by about {fixed(100 * update.cv, 1)} % in what they gain from an update "
+        f"({update.basis.value}); estimates from older rounds allow for that."
     )
 
 
@@ -207,12 +206,15 @@ def _misfit(book: Book) -> str | None:
         return None
     p = update.misfit_p
     if update.bridges_disagree:
-        chance = "less than 1 in 1 000" if p < 0.001 else f"{1000 * p:.0f} in 1 000"
+        chance = f"less than {short(0.1)} %" if p < 0.001 else f"{format_percent(100 * p)} %"
         return (
-            f"The bridge machines disagree about what the update did: the chance of such a "
-            f"disagreement by scatter alone is {chance}."
+            f"The update helped some machines more than others: chance alone would rarely do "
+            f"this ({chance})."
         )
-    return f"The bridge machines agree as well as their runs allow (p = {fixed(p, 2)})."
+    return (
+        "The machines tested before and after agree as well as their runs allow "
+        f"(p = {fixed(p, 2)})."
+    )
 
 
 def _merge(book: Book) -> Merge | None:
@@ -238,5 +240,4 @@ def _carried(book: Book) -> Iterator[str]:
     carried = analysis_of(book).fit.carried
     for place in np.flatnonzero(carried.any(axis=1)).tolist():
         names = [book.tasks[t].name for t in np.flatnonzero(carried[place]).tolist()]
-        shown = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
-        yield f"{book.setups[place].label}: {shown}"
+        yield f"{book.setups[place].label}: {listed(names, 3)}"

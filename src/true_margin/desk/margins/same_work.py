@@ -137,9 +137,9 @@ def _say(margin: Margin, names: tuple[str, str], setup: str) -> str:
     lo, hi = sorted((abs(margin.lo), abs(margin.hi))) if margin.lo * margin.hi > 0 else (None, None)
     times = format_ratio(math.exp(size))
     if margin.call is Call.LEVEL:
-        return f"{names[0]} and {names[1]} are level on {setup}: {times} times as long."
+        return f"{names[0]} and {names[1]} take the same time on {setup}."
     if margin.call is Call.OPEN or lo is None or hi is None:
-        return f"Too close to call between {names[0]} and {names[1]} on {setup}."
+        return f"{names[0]} and {names[1]}: too close to call on {setup}."
     interval = f"{format_ratio(math.exp(lo))} to {format_ratio(math.exp(hi))}"
     mild = "" if margin.call is Call.CLEAR else ", perhaps by too little to matter"
     return f"{slow} takes {times} times as long as {quick} on {setup}{mild}: {interval}."

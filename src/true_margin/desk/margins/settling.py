@@ -8,7 +8,9 @@ import numpy as np
 
 from true_margin.core.cells import Basis, Spread
 from true_margin.core.margins import Call, Margin
+from true_margin.core.numerals import short
 from true_margin.core.sittings import settling_of
+from true_margin.core.wording import count_of, listed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 
@@ -19,19 +21,23 @@ def settle_words(book: Book, task: int | None, margin: Margin, spread: Spread | 
         return None
     need = settling_of(analysis_of(book), task, margin)
     if need.runs_each is None:
-        return "More runs like these would never settle it."
+        return (
+            "More runs will not settle it: the difference is almost exactly "
+            f"{short(100 * book.shootout.materiality)} %."
+        )
     have = [counted_runs(book, task, s) for s in (margin.a, margin.b)]
     minutes = _minutes(book, task, margin, need.runs_each, have)
     if not need.worth_it:
-        return f"Not worth settling: it would take {need.runs_each} runs each, {minutes} of bench."
+        return f"Not worth it: it would take {need.runs_each} runs on each, {minutes}."
     more = [max(0, need.runs_each - n) for n in have]
     # Where nobody has measured how runs scatter, four in ten of such numbers do not do.
-    would = "would likely" if spread.basis is Basis.MEASURED else "may"
+    settled = "Likely settled" if spread.basis is Basis.MEASURED else "Perhaps settled"
     if not any(more):
-        return f"One more run of each {would} settle it."
+        return f"{settled} by one more run on each."
     names = (book.setups[margin.a].label, book.setups[margin.b].label)
-    parts = [f"{n} more of {name}" for n, name in zip(more, names, strict=True) if n]
-    return f"{' and '.join(parts)} {would} settle it: {minutes} of bench."
+    (n, name), *rest = [(n, name) for n, name in zip(more, names, strict=True) if n]
+    parts = [f"{count_of(n, 'more run')} on {name}", *(f"{n} on {name}" for n, name in rest)]
+    return f"{settled} by {listed(parts)}, {minutes}."
 
 
 def _minutes(book: Book, task: int, margin: Margin, runs: int, have: list[int]) -> str:

@@ -137,6 +137,6 @@ def _say(choice: SpecChoice, points: tuple[SpecPoint, ...]) -> str:
         return f"{choice.title} tells these setups not apart."
     what = "dearer one" if choice.field == PRICE else "one with more in this row"
     return (
-        f"In {more} of {more + less} pairs the {what} is the faster. Machines differ in more "
-        f"than one row, so this shows what to look into, not a cause."
+        f"In {more} of {more + less} pairs, the {what} is faster. A hint, not a cause: machines "
+        f"differ in other specs too."
     )

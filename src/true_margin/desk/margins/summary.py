@@ -18,21 +18,20 @@ from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.core.numerals import short
 from true_margin.core.study import IndexArray
 from true_margin.core.wording import (
+    TWICE,
     count_of,
+    faster_than,
     format_elapsed,
     format_percent,
     listed,
-    percent_faster,
-    say_margin,
 )
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
+from true_margin.desk.margins.pair_words import say_pair
 from true_margin.desk.margins.verdicts import margin_between
 
 CLEAR, LEVEL = (CALL_ORDER.index(call) for call in (Call.CLEAR, Call.LEVEL))
-TWICE = 1.95
-"""From here on, rounded to 2, a ratio is said as times as fast, below as per cent."""
 MOST_NAMED = 3
 """So many setups of a leading group are named; of more than these it says how many."""
 
@@ -47,11 +46,11 @@ def summary_of(book: Book, comparison: Comparison) -> str:
     assert second is not None, "setups on a ladder have margins"
     if second.call is Call.NOT_COMPARABLE and _is_broken(book, comparison.task, rungs[:2]):
         return (
-            f"{leader} and {rival} lead, and cannot be compared: they were not given the same "
-            f"job. Pick both rows to see what differs."
+            f"{leader} and {rival} lead, and cannot be compared: they did not do the same job. "
+            f"Click both rows to see what differs."
         )
     if len(rungs) == 2 or second.call is Call.NOT_COMPARABLE:
-        said = say_margin(second, leader, rival, book.shootout.confidence)
+        said = say_pair(book, comparison.task, second)
     else:
         said = _of_many(book, comparison)
     return said + _ahead_by_bound(book, comparison) + _unsure(comparison)
@@ -59,7 +58,7 @@ def summary_of(book: Book, comparison: Comparison) -> str:
 
 def _of_one(book: Book, comparison: Comparison) -> str:
     if not comparison.rungs:
-        return "Nothing to compare yet: no setup has been measured here."
+        return "Nothing to compare yet: no machine has been timed here."
     leader = book.setups[comparison.rungs[0].setup].label
     for known, how in (
         (comparison.bounded, "by bounds alone"),
@@ -67,8 +66,8 @@ def _of_one(book: Book, comparison: Comparison) -> str:
     ):
         if known:
             others = [book.setups[rung.setup].label for rung in known]
-            return f"Only {leader} has been measured; {how}: {', '.join(others)}, below."
-    return f"Only {leader} has been measured. A second setup makes a margin."
+            return f"Only {leader} has been timed; {how}: {', '.join(others)}, below."
+    return f"Only {leader} has been timed. Time a second machine to compare."
 
 
 def _of_many(book: Book, comparison: Comparison) -> str:
@@ -83,14 +82,15 @@ def _of_many(book: Book, comparison: Comparison) -> str:
     group = [rungs[i] for i in at]
     others = [rung for rung in rungs if rung not in group]
     if not others:
-        return f"Too close to call between all {len(rungs)} setups: none is surely the fastest."
+        return f"All {len(rungs)} setups: too close to call. None is surely the fastest."
     names = listed((book.setups[rung.setup].label for rung in group), MOST_NAMED)
     base = next((r for r in rungs if r.setup == comparison.study.baseline), None)
     worth = _against(book, group, base)
     if len(group) == 1:
         runner = book.setups[others[0].setup].label
         lead = faster_than(group[0].log_speed - others[0].log_speed)
-        little = ", perhaps by too little to matter" if calls[0, 1] != CLEAR else ""
+        counts = f"{short(100 * book.shootout.materiality)} %"
+        little = f", perhaps by less than {counts}" if calls[0, 1] != CLEAR else ""
         beyond = f", and {worth}" if worth and base is not others[0] else ""
         return f"{names} is {lead} the runner-up, {runner}{little}{beyond}."
     worth = f", about {worth}" if worth else ""
@@ -111,27 +111,14 @@ def _no_difference(book: Book, comparison: Comparison) -> str:
     rungs, task = comparison.rungs, comparison.task
     every = f"All {count_of(len(rungs), 'setup')}"
     if task is None:
-        return f"{every} are equally fast on the mix: it tells none apart."
+        return f"{every} are equally fast on the mix."
     middle = sum(rung.log_speed for rung in rungs) / len(rungs)
     facts = book.tasks[task]
     if facts.measure == "time":
         typical = format_elapsed(math.exp(-middle), 0.1 if middle > -math.log(60.0) else 1.0)
-        return f"{every} take the same time, {typical}: this task tells none apart."
+        return f"{every} take the same time, {typical}."
     typical = f"{short(math.exp(middle), 3)} {facts.unit or ''}".strip()
-    return f"{every} come to the same, {typical}: this task tells none apart."
-
-
-def faster_than(log_ratio: float) -> str:
-    """How much faster, as one would say it: per cent below twice, times from there on.
-
-    Example:
-        >>> faster_than(math.log(1.163)), faster_than(math.log(1.034)), faster_than(math.log(2.71))
-        ('16 % faster than', '3.4 % faster than', '2.7 times as fast as')
-    """
-    ratio = math.exp(log_ratio)
-    if ratio >= TWICE:
-        return f"{short(ratio, 2)} times as fast as"
-    return f"{format_percent(percent_faster(log_ratio))} % faster than"
+    return f"{every} come to the same, {typical}."
 
 
 def _against(book: Book, group: Sequence[Rung], base: Rung | None) -> str:

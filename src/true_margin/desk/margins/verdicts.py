@@ -6,11 +6,14 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.analysis import Comparison
+from true_margin.core.labels import RESULT, RUN_STATUS
 from true_margin.core.margins import CALL_ORDER, Call, Margin
 from true_margin.core.numerals import short
-from true_margin.core.wording import BOUND_WORD, format_elapsed, say_margin
+from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
+from true_margin.desk.margins.doubts import doubt_of
+from true_margin.desk.margins.pair_words import say_pair
 from true_margin.desk.margins.settling import settle_words
 from true_margin.store import records
 
@@ -30,21 +33,19 @@ def what_changed(before: Book, after: Book, run: records.Run) -> tuple[str, tupl
         One sentence, and one line a changed call.
     """
     if run.setup_id not in after.setup_index:
-        return "Kept. Its machine is in the archive, so it stands in no figure.", ()
+        return "Saved. Its machine is in the archive, so it counts in no figure.", ()
     label = after.setups[after.setup_index[run.setup_id]].label
     task = after.tasks[after.task_index[run.task_id]]
     if run.status != "ok":
-        return f"{label} on {task.name}: kept as {run.status}, {run.reason}.", ()
+        return f"{label} on {task.name}: saved as {RUN_STATUS[run.status]}, {run.reason}.", ()
     value = shown_value(run, task)
     comparison = analysis_of(after).tasks[after.task_index[run.task_id]]
     setup = after.setup_index[run.setup_id]
     rival = _nearest(comparison, setup)
     if rival is None:
-        says = f"{label}: {value}. The first on {task.name}; nothing to compare it with yet."
+        says = f"{label}: {value}. First run on {task.name}."
     else:
-        confidence = after.shootout.confidence
-        words = say_margin(rival, label, after.setups[rival.b].label, confidence)
-        says = f"{label}: {value}. {words}"
+        says = f"{label}: {value}. {say_pair(after, after.task_index[run.task_id], rival)}"
     return says, tuple(_moved(before, after, run.task_id))
 
 
@@ -60,15 +61,25 @@ def what_else_changed(before: Book, after: Book) -> tuple[str, ...]:
 
 @dataclass(frozen=True, slots=True)
 class SaidNow:
-    """What may be said of a run now, and what one more run would do; ``value`` is its own."""
+    """What may be said of a run now, and what one more run would do; ``value`` is its own.
+
+    A run that looks like a slip is only asked about: ``doubt`` says why, and ``run_id`` and
+    ``version`` are what an answer needs.
+    """
 
     value: float | None
     says: str
     next: str | None
+    doubt: str | None = None
+    run_id: UUID | None = None
+    version: int | None = None
 
 
 def say_now(book: Book, run: records.Run) -> SaidNow:
     """Say what a run that is in the book means, against the setup that is closest to it."""
+    doubt = doubt_of(book, run)
+    if doubt is not None:
+        return SaidNow(run.value, f"{doubt} A slip?", None, doubt, run.id, run.version)
     says, _ = what_changed(book, book, run)
     if run.status != "ok" or run.setup_id not in book.setup_index:
         return SaidNow(run.value, says, None)
@@ -118,7 +129,7 @@ def _moved(before: Book, after: Book, task_id: UUID) -> list[str]:
                 margin = new.pairs.margin(i, j)
                 first, second = (a, b) if margin.log_ratio >= 0 else (b, a)
                 lines.append(
-                    f"{first.label} against {second.label}: was {was.value}, now {call.value}"
+                    f"{first.label} against {second.label}: was {RESULT[was]}, now {RESULT[call]}"
                 )
     return lines
 

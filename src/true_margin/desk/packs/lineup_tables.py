@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from true_margin.core.spec_rows import STATES
+from true_margin.core.spec_rows import STATES, specs_by_title
 from true_margin.core.specs import Spec, SpecValue, show_spec
 from true_margin.desk.book.sheet_rows import machine_rows, read_cells
 from true_margin.desk.errors import RefusedError
@@ -88,8 +88,8 @@ def read_spec_cells(pack: Pack, rows: Sequence[Spec]) -> Cells:
     Raises:
         RefusedError: a cell is of no row, or cannot be what it says; names the file.
     """
-    machine_level = {spec.title: spec for spec in rows}
-    by_title = {**machine_level, **{spec.title: spec for spec in STATES}}
+    machine_level = specs_by_title(rows)
+    by_title = {**machine_level, **specs_by_title(STATES)}
     typed: dict[tuple[str, str | None], dict[str, str | None]] = {}
     for line, cell in enumerate(pack.specs, start=2):
         if cell.row not in machine_level:
@@ -115,7 +115,7 @@ def trial_fields(pack: Pack, rows: Sequence[Spec]) -> list[str]:
     Raises:
         RefusedError: there is no such row; names the file.
     """
-    fields = {spec.title: spec.field for spec in (*rows, *STATES)}
+    fields = {title: spec.field for title, spec in specs_by_title((*rows, *STATES)).items()}
     for line, each in enumerate(pack.trial_rows, start=2):
         if each.row not in fields:
             raise RefusedError("file", f"trial_rows.csv row {line}: there is no row {each.row!r}")

@@ -5,7 +5,7 @@ They are shown, never added up into one figure with speed or price.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -74,57 +74,74 @@ def observed_of(book: Book, setup: int, viewer: Viewer, weekly: Weekly | None) -
     )
 
 
-BEYOND = (
-    ("ports", "ports"),
-    ("screen", "screen"),
-    ("weight_kg", "weight"),
-    ("memory_gb", "memory"),
-    ("storage_gb", "storage"),
-    ("noise", "noise"),
-    ("supported_until", "support"),
-)
-_UNITS = {"weight_kg": " kg", "memory_gb": " GB", "storage_gb": " GB"}
+MORE_IS_BETTER = (("memory_gb", "memory", " GB"), ("storage_gb", "storage", " GB"))
+LOUDNESS = ("silent", "quiet", "audible", "loud")
+"""Noise, the quietest first."""
 
 
-def beyond_speed(book: Book, owned: int, setup: int) -> str | None:
-    """Gains and losses of a setup against the owned one besides speed, in a line.
+@dataclass(frozen=True, slots=True)
+class BesidesSpeed:
+    """What a setup has that the current machine has not, and the other way round, in words."""
 
-    Ports are told apart one by one; other rows are set side by side.
+    better: tuple[str, ...]
+    worse: tuple[str, ...]
+
+
+def besides_speed(book: Book, owned: int, setup: int) -> BesidesSpeed:
+    """What is better and what is worse than the current machine besides speed.
+
+    What is not noted of one of the two says nothing, so it is in neither list.
     """
     had, has = seen_of(book)[owned].rows, seen_of(book)[setup].rows
-    parts = []
-    for field, title in BEYOND:
-        before, after = had.get(field), has.get(field)
-        if before == after or (before is None and after is None):
-            continue
-        if field == "ports":
-            parts += _ports(before, after)
-            continue
-        unit = _UNITS.get(field, "")
-        now = f"{say_spec(after)}{unit}" if after is not None else "not noted"
-        was = f"{say_spec(before)}{unit}" if before is not None else "not noted"
-        parts.append(f"{title} {now} (owned: {was})")
-    return "; ".join(parts) or None
+    better: list[str] = []
+    worse: list[str] = []
+
+    def put(gain: float, words: str) -> None:
+        if gain:
+            (better if gain > 0 else worse).append(words)
+
+    noises = [str(rows.get("noise", "")) for rows in (had, has)]
+    if all(noise in LOUDNESS for noise in noises):
+        was, now = (LOUDNESS.index(noise) for noise in noises)
+        put(was - now, f"{noises[1]} (now {noises[0]})")
+    before, after = _number(had, "weight_kg"), _number(has, "weight_kg")
+    if before is not None and after is not None:
+        put(before - after, f"{say_spec(after)} kg (now {say_spec(before)})")
+    for field, title, unit in MORE_IS_BETTER:
+        before, after = _number(had, field), _number(has, field)
+        if before is not None and after is not None:
+            put(after - before, f"{say_spec(after)}{unit} of {title} (now {say_spec(before)})")
+    until = [str(rows.get("supported_until") or "") for rows in (had, has)]
+    if all(until) and until[0] != until[1]:
+        put(1 if until[1] > until[0] else -1, f"updates until {until[1]} (now {until[0]})")
+    gained, lost = _ports(had.get("ports"), has.get("ports"))
+    return BesidesSpeed((*better, *gained), (*worse, *lost))
 
 
-def _ports(before: object, after: object) -> list[str]:
-    had = before if isinstance(before, list) else []
-    has = after if isinstance(after, list) else []
-    before_count, after_count = _counted(had), _counted(has)
-    gained = [
-        f"{n - before_count.get(p, 0)} {p}"
-        for p, n in after_count.items()
-        if n > before_count.get(p, 0)
+def _number(rows: Mapping[str, object], field: str) -> float | None:
+    value = rows.get(field)
+    return float(value) if isinstance(value, int | float) else None
+
+
+def _ports(before: object, after: object) -> tuple[list[str], list[str]]:
+    """Ports that one has and the other has not; nothing where one list is not noted."""
+    if not isinstance(before, list) or not isinstance(after, list) or not before or not after:
+        return [], []
+    had, has = _counted(before), _counted(after)
+    gained = [_more(n - had.get(p, 0), p, "more" if p in had else "") for p, n in has.items()]
+    lost = [_more(n - has.get(p, 0), p, "fewer") if p in has else f"no {p}" for p, n in had.items()]
+    return [each for each in gained if each], [
+        each for p, each in zip(had, lost, strict=True) if each and had[p] > has.get(p, 0)
     ]
-    lost = [
-        f"{n - after_count.get(p, 0)} {p}"
-        for p, n in before_count.items()
-        if n > after_count.get(p, 0)
-    ]
-    if not had or not has:
-        return [f"ports {say_spec(has) or 'not noted'} (owned: {say_spec(had) or 'not noted'})"]
-    said = [f"gains {', '.join(gained)}"] if gained else []
-    return [*said, f"loses {', '.join(lost)}"] if lost else said
+
+
+def _more(number: int, port: str, word: str) -> str:
+    """So many of a port; empty for none."""
+    if number <= 0:
+        return ""
+    if not word:
+        return port if number == 1 else f"{number} {port}"
+    return f"{number} {port} {word}"
 
 
 def _counted(ports: Sequence[object]) -> dict[str, int]:

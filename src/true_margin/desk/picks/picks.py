@@ -37,6 +37,7 @@ from true_margin.desk.picks.words import (
     say_money,
     say_nothing,
     say_pick,
+    say_reason,
     say_samples,
     say_second,
     say_surety,
@@ -67,6 +68,7 @@ class Picked:
     price: Decimal
     prob_best: float
     what: str
+    reason: str
     surety: str
     sentence: str
     level: str | None
@@ -176,7 +178,7 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
     chance = prob_best(contest, pick)
     second = runner_up(contest, pick)
     setup = book.setups[int(contest.setups[pick])]
-    what, sure = say_what(said, pick), say_surety(said, chance)
+    what, reason, sure = say_what(said, pick), say_reason(said, pick), say_surety(chance)
     return Picked(
         setup.id,
         said.label(pick),
@@ -184,9 +186,10 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
         int(contest.price[pick]) * contest.market.unit,
         chance,
         what,
+        reason,
         sure,
-        say_pick(what, sure),
-        say_level(said, pick),
+        say_pick(what, reason, sure),
+        say_level(said, pick, second),
         None if second is None else say_second(said, pick, second),
         None if second is None else book.setups[int(contest.setups[second])].id,
     )
@@ -213,16 +216,16 @@ def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) ->
     assert speeds is not None
     if len(speeds.setups) == 1:
         only = contender_name(book, speeds, 0)
-        yield f"Only {only} did all of this work: a second setup makes a choice."
+        yield f"Only {only} did all of this work. Time a second machine to have a choice."
     if viewer.owned_setup_id is not None:
         at = book.setup_index.get(viewer.owned_setup_id)
         if at is None:
-            yield "The owned machine is no longer in the line-up: pick another, or none."
+            yield "Their current machine is no longer in the line-up: choose another, or none."
         elif speeds.place(at) is None:
             why = next((row.reason for row in off if row.setup_id == viewer.owned_setup_id), "")
             yield (
-                f"{book.setups[at].label}, which this viewer owns, is not on the ladder of this "
-                f"work ({why}), so nothing can be set against it."
+                f"{book.setups[at].label}, their current machine, is not ranked on this work "
+                f"({why}), so nothing can be compared with it."
             )
     unpriced = [
         f"{book.setups[int(s)].label} ({solved.prices[int(s)].problem})"
@@ -239,4 +242,4 @@ def _notes(book: Book, viewer: Viewer, solved: Solved, off: Sequence[OffRow]) ->
         if older[list(speeds.of(place))].any()
     ]
     if carried:
-        yield f"Carried over from an earlier round: {', '.join(carried)}."
+        yield f"Estimated from an earlier round ↻: {', '.join(carried)}."

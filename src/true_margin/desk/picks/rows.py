@@ -21,7 +21,7 @@ from true_margin.core.weekly import Span, hours_span
 from true_margin.core.wording import ratio_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.picks.contenders import contender_name
-from true_margin.desk.picks.observed import Observed, beyond_speed, observed_of
+from true_margin.desk.picks.observed import BesidesSpeed, Observed, besides_speed, observed_of
 from true_margin.desk.picks.solve import Solved
 from true_margin.desk.picks.viewer_prices import SetupPrice
 from true_margin.desk.picks.words import (
@@ -115,7 +115,7 @@ class PickRow:
     same_money: str | None
     flip: FlipView | None
     upgrade: UpgradeView | None
-    beyond: str | None
+    besides: BesidesSpeed | None
     observed: Observed
 
 
@@ -189,7 +189,7 @@ def _row(
         same_money=_same_money(book, viewer, contest, place),
         flip=_flip(viewer, solved, contest, place, pick),
         upgrade=None if against is None else _upgrade(book, viewer, contest, place, against),
-        beyond=None if owned is None else beyond_speed(book, owned, at),
+        besides=None if owned is None or owned == at else besides_speed(book, owned, at),
         observed=observed_of(book, at, viewer, weekly),
     )
 

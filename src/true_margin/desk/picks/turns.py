@@ -76,7 +76,7 @@ def show_turns(
 
 _FIELDS = {
     "hour": ("hour_value", "What an hour is worth"),
-    "attended": ("attended", "Part of the waiting that costs"),
+    "attended": ("attended", "Share of the waiting that is lost time"),
     "weeks": ("weeks", "Working weeks a year"),
     "horizon": ("horizon_years", "Horizon"),
     "usage": ("usage", "All of the weekly work"),

@@ -182,7 +182,7 @@ def owned_price(book: Book, viewer: Viewer, setup: records.Setup) -> SetupPrice 
     at = None if viewer.owned_setup_id is None else book.setup_index.get(viewer.owned_setup_id)
     if at is not None and book.setups[at].id == setup.id:
         brings = _exact(viewer.resale, viewer.currency)
-        words = "owned; what it would bring"
+        words = "their current machine; its resale value"
         return SetupPrice(brings, brings, words, None, None, None, False, False)
     if at is None or book.machine_of[setup.id].id != book.machine_of[book.setups[at].id].id:
         return None
@@ -191,5 +191,5 @@ def owned_price(book: Book, viewer: Viewer, setup: records.Setup) -> SetupPrice 
     except RateMissingError as error:
         return _none(error.reason, PriceReason.NO_RATE)
     amount = _exact(max(more, Decimal(0)), viewer.currency)
-    words = "owned; only its extras would be bought"
+    words = "their current machine; only its extras would be bought"
     return SetupPrice(amount, amount, words, None, None, None, False, False)

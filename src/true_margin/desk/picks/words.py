@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import ROUND_CEILING, ROUND_HALF_UP, Decimal
 from enum import StrEnum
 
 from true_margin.core.cells import Basis
@@ -17,13 +17,26 @@ from true_margin.core.picks import Decision
 from true_margin.core.samples import UnitSpread
 from true_margin.core.upgrade import Payback, PaybackKind, Upgrade
 from true_margin.core.weekly import Span
-from true_margin.core.wording import count_of, format_elapsed, format_ratio, listed, ratio_of
+from true_margin.core.wording import (
+    TWICE,
+    count_of,
+    format_elapsed,
+    format_percent,
+    format_ratio,
+    likelihood,
+    listed,
+    percent_faster,
+    ratio_of,
+    say_chance,
+)
 from true_margin.desk.book.book import Book
 from true_margin.desk.picks.contenders import contender_name
 from true_margin.store.records.viewers import Viewer
 
 RULE_OF = {"fastest": Rule.FASTEST, "value": Rule.VALUE, "worth": Rule.WORTH, "enough": Rule.ENOUGH}
 WEEKS_A_MONTH = 52 / 12
+OWN_WORDS = ("the", "a", "an", "my", "our", "your", "their", "his", "her")
+"""A name that begins with one of these needs no article."""
 
 
 def say_money(amount: Decimal, currency: str) -> str:
@@ -89,41 +102,57 @@ class PickContext:
         return self.contest.speeds.pairs.margin(a, b)
 
     @property
-    def under_budget(self) -> str:
-        """The field that the pick stands in, in words."""
+    def within(self) -> str:
+        """The budget that the pick keeps to, in words; empty for none."""
         if self.viewer.budget is None:
-            return "nothing in the line-up"
-        return f"nothing under {say_money(self.viewer.budget, self.viewer.currency)}"
+            return ""
+        return f" under {say_money(self.viewer.budget, self.viewer.currency)}"
 
 
 def say_what(said: PickContext, pick: int) -> str:
     """What to do: which one to buy, at what price, or which to keep."""
-    keep = pick == said.contest.keep
-    return f"Keep {said.label(pick)}" if keep else f"{said.label(pick)}, {said.price(pick)}"
+    if pick == said.contest.keep:
+        return f"Keep {with_article(said.label(pick))}"
+    return f"Buy {with_article(said.label(pick))}, {said.price(pick)}"
 
 
-def say_surety(said: PickContext, chance: float) -> str:
-    """How sure that is, and of what."""
-    return f"{in_hundred(chance)} that {_claim(said)}"
+def with_article(name: str) -> str:
+    """A name as it stands in a sentence that tells somebody to buy it.
+
+    Example:
+        >>> with_article("Cairn Brick"), with_article("The loaner"), with_article("my old one")
+        ('the Cairn Brick', 'The loaner', 'my old one')
+    """
+    first = name.split(" ", 1)[0].casefold()
+    return name if first in OWN_WORDS else f"the {name}"
 
 
-def say_pick(what: str, surety: str) -> str:
-    """The pick in one sentence, with its surety."""
-    return f"{what}; {surety}."
+def say_surety(chance: float) -> str:
+    """How sure the pick is, as a word and its figure."""
+    word = likelihood(chance)
+    return f"{word[0].upper()}{word[1:]} ({say_chance(chance)})"
 
 
-def _claim(said: PickContext) -> str:
+def say_pick(what: str, reason: str, surety: str) -> str:
+    """The pick as an order, its reason, and how sure that is."""
+    return f"{what}. {reason} {surety}."
+
+
+def say_reason(said: PickContext, pick: int) -> str:
+    """Why it is the pick: what would have to be true of another for it not to be."""
     rule = said.contest.viewer.rule
     percent = f"more than {short(100 * said.book.shootout.materiality)} %"
+    keep = pick == said.contest.keep
     if rule is Rule.FASTEST:
-        return f"{said.under_budget} serves this work {percent} better"
+        return f"Nothing{said.within} is {percent} faster at this work."
     if rule is Rule.VALUE:
-        return f"{said.under_budget} gives {percent} more speed for its money"
+        return f"Nothing{said.within} gives {percent} more speed for its money."
     if rule is Rule.WORTH:
         years = years_of(said.viewer.horizon_years)
-        matters = say_round(said.contest.threshold, said.viewer.currency)
-        return f"{said.under_budget} is worth {matters} more over {years}"
-    return f"it is fast enough and nothing cheaper is: {say_limits(said.book, said.viewer)}"
+        if keep:
+            return f"No upgrade{said.within} pays for itself within {years}."
+        return f"Nothing{said.within} leaves this viewer more money over {years}."
+    return f"It is the cheapest that is fast enough: {say_limits(said.book, said.viewer)}."
 
 
 def say_limits(book: Book, viewer: Viewer) -> str:
@@ -136,27 +165,15 @@ def say_limits(book: Book, viewer: Viewer) -> str:
     return ", ".join(each)
 
 
-def in_hundred(chance: float) -> str:
-    """A chance in words; never more certain than the draws are.
-
-    Example:
-        >>> in_hundred(0.828), in_hundred(1.0), in_hundred(0.0)
-        ('83 in 100', 'over 99 in 100', 'under 1 in 100')
-    """
-    if chance > 0.995:
-        return "over 99 in 100"
-    return "under 1 in 100" if chance < 0.005 else f"{round(100 * chance)} in 100"
-
-
 def years_of(years: float) -> str:
     """A horizon in words."""
     return "1 year" if years == 1 else f"{short(years)} years"
 
 
-def say_level(said: PickContext, pick: int) -> str | None:
-    """Who is level with the pick, and what decided."""
+def say_level(said: PickContext, pick: int, second: int | None) -> str | None:
+    """Who is as good as the pick, and what decided; empty where the runner-up alone is."""
     others = [said.label(i) for i in said.decision.group if i != pick]
-    if not others:
+    if not others or [i for i in said.decision.group if i != pick] == [second]:
         return None
     names = listed(others)
     by = {
@@ -167,27 +184,37 @@ def say_level(said: PickContext, pick: int) -> str | None:
         "order": f"they cost the same; {said.label(pick)} comes first in the line-up",
     }[said.decision.by]
     are = "is" if len(others) == 1 else "are"
-    return f"{names} {are} level with it by this rule; {by}."
+    return f"{names} {are} as good by this rule; {by}."
 
 
 def say_second(said: PickContext, pick: int, second: int) -> str:
     """What came second, and why it lost."""
     keep = second == said.contest.keep
-    name = (
-        f"keeping {said.label(second)}" if keep else f"{said.label(second)}, {said.price(second)}"
+    name = said.label(second) if keep else f"{said.label(second)} ({said.price(second)})"
+    rule = said.contest.viewer.rule
+    dearer = int(said.contest.price[second] - said.contest.price[pick]) * said.contest.market.unit
+    money = say_money(abs(dearer), said.viewer.currency)
+    costs = (
+        f"but costs {money} more"
+        if dearer > 0
+        else f"and costs {money} less"
+        if dearer < 0
+        else "and costs the same"
     )
-    return f"Next comes {name}: {_lost(said, pick, second)}."
+    level = said.margin(pick, second).call is Call.LEVEL
+    if rule is Rule.FASTEST and level:
+        return f"{name} is just as fast {costs}."
+    if rule is Rule.ENOUGH:
+        return f"{name} is fast enough too {costs}."
+    start = f"Keeping {name}" if keep else name
+    return f"Runner-up: {start}, {_lost(said, pick, second)}."
 
 
 def _lost(said: PickContext, pick: int, second: int) -> str:
     rule = said.contest.viewer.rule
-    dearer = int(said.contest.price[second] - said.contest.price[pick]) * said.contest.market.unit
-    money = say_money(abs(dearer), said.viewer.currency)
-    if rule is Rule.ENOUGH:
-        return f"{money} dearer" if dearer > 0 else "as dear"
     margin = said.margin(pick, second)
     if margin.call is Call.NOT_COMPARABLE:
-        return "the two were not given the same job, so how far apart they are is not known"
+        return "which did not do the same job, so how far apart the two are is not known"
     if rule is Rule.WORTH:
         worth = said.contest.scores(said.contest.price)
         gap = float(worth[pick] - worth[second])
@@ -195,25 +222,24 @@ def _lost(said: PickContext, pick: int, second: int) -> str:
         years = years_of(said.viewer.horizon_years)
         if gap < 0:
             return (
-                f"worth {say_round(-gap, said.viewer.currency)} more over {years}, within "
-                "what matters"
+                f"{say_round(-gap, said.viewer.currency)} better over {years}, too little to count"
             )
-        less = say_span(Span(gap, gap - half, gap + half), said.viewer.currency)
-        return f"worth less over {years} by {less}"
+        perhaps = "" if gap > half else "perhaps "
+        return f"{perhaps}{say_round(gap, said.viewer.currency)} worse over {years}"
     if rule is Rule.VALUE:
         scores = said.contest.scores(said.contest.price)
         log = float(scores[second] - scores[pick])
-        half = float(said.contest.half[pick, second])
-        part = [format_ratio(ratio_of(x)) for x in (log, log - half, log + half)]
-        return f"{part[0]} of the speed for the money, {part[1]} to {part[2]}"
-    if margin.call is Call.LEVEL:
-        also = (
-            f" and {money} dearer" if dearer > 0 else f" and {money} cheaper" if dearer < 0 else ""
-        )
-        return f"level with it on speed{also}"
-    times = [format_ratio(ratio_of(x)) for x in (margin.log_ratio, margin.lo, margin.hi)]
-    close = "" if margin.call is Call.CLEAR else ", not clearly"
-    return f"{said.label(pick)} is {times[0]} times as fast, {times[1]} to {times[2]}{close}"
+        part = format_percent(100.0 * abs(1.0 - ratio_of(log)))
+        return f"{part} % {'less' if log < 0 else 'more'} speed for the money"
+    if margin.call is Call.CLEAR:
+        word = "slower" if margin.log_ratio > 0 else "faster"
+        if ratio_of(abs(margin.log_ratio)) >= TWICE:
+            times = f"{short(ratio_of(abs(margin.log_ratio)), 2)} times as long"
+            return f"which takes {times}" if margin.log_ratio > 0 else f"{times} here"
+        return f"{format_percent(percent_faster(abs(margin.log_ratio)))} % {word}"
+    if margin.call is Call.AHEAD:
+        return f"slightly {'slower' if margin.log_ratio > 0 else 'faster'}"
+    return "which may be slightly slower or faster (too close to call)"
 
 
 SAMPLES_ALIKE = (
@@ -261,16 +287,16 @@ def say_nothing(said_by: NoPick, viewer: Viewer, cheapest: str | None) -> tuple[
             "tasks",
         ),
         NoPick.NO_SETUPS: (
-            "No setup was measured on all of this work. Time the missing runs, or leave a task "
+            "No machine was tested on all of this work. Time the missing runs, or leave a task "
             "out.",
             "tasks",
         ),
         NoPick.NO_PRICES: (
-            "No setup that did this work has a price yet: add prices in the line-up.",
+            "No machine that did this work has a price yet. Add prices to get a pick.",
             "prices",
         ),
         NoPick.NEEDS: (
-            "No priced setup meets all the needs. Which each one misses stands in the list.",
+            "No machine with a price meets all the needs. The list says which each one misses.",
             "needs",
         ),
         NoPick.BUDGET: (
@@ -283,7 +309,7 @@ def say_nothing(said_by: NoPick, viewer: Viewer, cheapest: str | None) -> tuple[
             "accepted",
         ),
         NoPick.NO_WEEKLY: (
-            "Net worth needs the weekly work: say how much of each task a week.",
+            "Money saved needs the weekly work: say how much of each task a week.",
             "tasks",
         ),
         NoPick.NO_LIMIT: ("Say for at least one task which time is fast enough.", "accepted"),
@@ -296,18 +322,39 @@ def say_payback(
     """When a machine has paid for itself, in words."""
     kind = found.kind
     if kind is PaybackKind.AT_ONCE:
-        return "pays at once: it costs no more than the owned one brings"
+        return "pays for itself at once: it costs no more than their current machine sells for"
     if kind is PaybackKind.SLOWER:
         more = say_money(resale - price, viewer.currency)
-        return f"slower, but {more} in hand now against {short(-hours.value, 2)} h a week lost"
+        return f"slower by {short(-hours.value, 2)} h a week, but frees {more} now"
     if kind is PaybackKind.NEVER:
-        return "never pays back" if hours.hi <= 0 else "never pays back: waiting costs nothing"
+        if hours.hi <= 0:
+            return "never pays for itself"
+        return "never pays for itself (waiting is set to cost nothing)"
     assert found.weeks is not None, "a payback in weeks has weeks"
     if kind is PaybackKind.NOT_SURE:
         soonest = _months(found.weeks.lo)
         return f"not sure: in {soonest} at the soonest, perhaps never"
     lo, hi = _months(found.weeks.lo), _months(found.weeks.hi)
-    return f"pays back in {lo}" if lo == hi else f"pays back in {_shortened(lo, hi)}"
+    return f"pays for itself in {lo if lo == hi else _shortened(lo, hi)}"
+
+
+def _payback_span(found: Payback) -> str:
+    """Its interval; empty where there is none."""
+    if found.weeks is None:
+        return ""
+    lo, hi = _months(found.weeks.lo), _months(found.weeks.hi)
+    if found.kind is PaybackKind.NOT_SURE:
+        return f"{lo} at the soonest, perhaps never"
+    return lo if lo == hi else _shortened(lo, hi)
+
+
+def _payback_short(found: Payback) -> str:
+    """The same in two words, for a figure that stands large."""
+    if found.weeks is not None and found.kind is not PaybackKind.NOT_SURE:
+        return _months(found.weeks.value)
+    return {PaybackKind.AT_ONCE: "at once", PaybackKind.NOT_SURE: "not sure"}.get(
+        found.kind, "never"
+    )
 
 
 def _months(weeks: float) -> str:
@@ -354,6 +401,8 @@ class UpgradeWords:
     payback: str
     break_even: str
     net_worth: str
+    payback_short: str
+    payback_span: str
 
 
 def say_upgrade(found: Upgrade, price: Decimal, viewer: Viewer) -> UpgradeWords:
@@ -371,38 +420,64 @@ def say_upgrade(found: Upgrade, price: Decimal, viewer: Viewer) -> UpgradeWords:
         say_span(found.worth_year, viewer.currency, "a year"),
         say_payback(found.payback, price, viewer.resale, found.saved_week, viewer),
         _say_break_even(found, years),
-        say_span(found.net_worth, viewer.currency, f"over {years}"),
+        _say_net_worth(found.net_worth, viewer.currency, years),
+        _payback_short(found.payback),
+        _payback_span(found.payback),
     )
+
+
+def _say_net_worth(span: Span, currency: str, years: str) -> str:
+    """What is left after its price, or how much is short of it."""
+    if span.value >= 0:
+        return say_span(span, currency, f"over {years}")
+    return say_span(Span(-span.value, -span.hi, -span.lo), currency, f"short over {years}")
 
 
 def _say_break_even(found: Upgrade, years: str) -> str:
     factor, hours = found.break_even, found.break_even_hours
     if factor is None or hours is None:
-        return f"no amount of this work pays it back in {years}"
+        return f"no amount of this work pays for it within {years}"
     if factor == 0:
-        return "any amount of work pays"
+        return "any amount of work pays for it"
     near = 0.995 <= factor < 1.005
-    times = "this work" if near else f"{say_number(factor)} times this work"
-    return f"pays in {years} from {times} on ({say_number(hours)} h a week on the owned)"
+    times = "as now" if near else f"{say_number(factor)} times as much as now"
+    return (
+        f"pays for itself within {years} from {say_number(hours)} h of exports a week on ({times})"
+    )
 
 
 def say_flip(flip: Flip, currency: str, *, is_pick: bool) -> str:
     """At which price a setup becomes the pick, or the pick loses, in a clause."""
     if flip.price is None:
-        return "wins at no price"
+        return "not the pick at any price"
     if flip.endless:
-        return "stays the pick at any price" if is_pick else "wins at any price"
+        return "stays the pick at any price" if is_pick else "would win at any price"
     price = say_money(flip.price, currency)
     if flip.bounded:
-        stays = f"stays the pick up to the budget of {price}"
-        return stays if is_pick else f"wins at {price}, the budget, or less"
-    said = f"stays the pick up to {price}" if is_pick else f"wins up to {price}"
+        stays = f"stays the pick up to {price} (the budget)"
+        return stays if is_pick else f"would win at {price} or less (the budget)"
+    said = f"stays the pick up to {price}" if is_pick else f"would win {_or_less(flip, currency)}"
     if flip.lo == flip.hi == flip.price:
         return said
-    lo = "no price" if flip.lo is None else say_round(float(flip.lo), currency)
-    hi = "any price" if flip.hi is None else say_round(float(flip.hi), currency)
-    ends = [end.removesuffix(f" {currency}") for end in (lo, hi)]
-    return f"{said}; as far as speeds are known, {ends[0]} to {ends[1]}"
+    lo, hi = (
+        None if end is None else say_round(float(end), currency) for end in (flip.lo, flip.hi)
+    )
+    if lo == hi:
+        return said
+    if lo is None:
+        return f"{said} (at most {hi}, perhaps at no price)"
+    if hi is None:
+        return f"{said} (at least {lo}, perhaps at any price)"
+    return f"{said} (somewhere between {lo.removesuffix(f' {currency}')} and {hi})"
+
+
+def _or_less(flip: Flip, currency: str) -> str:
+    """Up to which price something would win: below the whole price that it just misses."""
+    assert flip.price is not None
+    whole = flip.price.to_integral_value(ROUND_CEILING)
+    if whole == flip.price:
+        return f"at {say_money(whole, currency)} or less"
+    return f"below {say_money(whole, currency)}"
 
 
 def say_flip_short(flip: Flip, currency: str, *, is_pick: bool) -> str:
@@ -411,8 +486,9 @@ def say_flip_short(flip: Flip, currency: str, *, is_pick: bool) -> str:
         return "at no price"
     if flip.endless:
         return "at any price"
-    price = say_money(flip.price, currency).removesuffix(f" {currency}")
-    return f"{'stays to' if is_pick else 'wins to'} {price}"
+    if is_pick:
+        return f"stays up to {say_money(flip.price, currency).removesuffix(f' {currency}')}"
+    return f"would win {_or_less(flip, currency).replace(f' {currency}', '')}"
 
 
 def say_same_money(
@@ -427,15 +503,17 @@ def say_same_money(
         currency: of that.
         beaten: whether the other is surely no worse.
     """
-    cheaper = f", {say_money(less, currency)} cheaper" if less > 0 else ""
-    if ratio is None:
-        return f"beaten by {label}: level{cheaper}"
-    times = f"{format_ratio(ratio)} times as fast"
-    start = "beaten by" if beaten else "for no more money at best"
-    return f"{start} {label}: {times}{cheaper}"
+    if beaten or ratio is None:
+        cheaper = f"and {say_money(less, currency)} cheaper" if less > 0 else "for the same money"
+        as_fast = "as fast" if ratio is None else "as fast or faster"
+        return f"{label} is {as_fast} {cheaper}"
+    times = f"{format_ratio(ratio)} times the speed"
+    if less > 0:
+        return f"nearest cheaper choice: {label}, {say_money(less, currency)} less for {times}"
+    return f"for the same money: {label}, {times}"
 
 
-OWNED_NO_VALUE = "owned: it costs nothing, so its value has no measure"
+OWNED_NO_VALUE = "their current machine: it costs nothing, so its value has no measure"
 
 
 def say_over_budget(viewer: Viewer, budget: Decimal) -> str:
@@ -446,7 +524,9 @@ def say_over_budget(viewer: Viewer, budget: Decimal) -> str:
 def say_per_hour(span: Span, currency: str, years: float) -> str:
     """What an hour saved costs along a step of the frontier."""
     each = [fixed(x, 2 if x < 100 else 0) for x in (span.value, span.lo, span.hi)]
-    return f"{each[0]} {currency} an hour saved over {years_of(years)}, {each[1]} to {each[2]}"
+    return (
+        f"{each[0]} {currency} for each hour saved over {years_of(years)} ({each[1]} to {each[2]})"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -464,9 +544,9 @@ def say_offer(offer: OfferEnd, currency: str) -> str:
     """What the end of an offer does to the pick."""
     days = "today" if offer.days == 0 else f"in {count_of(offer.days, 'day')}"
     amount = "" if offer.amount is None else f" ({say_money(offer.amount, currency)})"
-    turned = f"then {offer.then} is picked, today {offer.now}"
-    what = "the pick stays" if offer.now == offer.then else turned
-    return f"The offer on {offer.machine}{amount} ends {days}; {what}."
+    turned = f"Then the pick is {offer.then}; until then it is {offer.now}."
+    what = "The pick does not depend on it." if offer.now == offer.then else turned
+    return f"The {offer.machine} offer{amount} ends {days}. {what}"
 
 
 class WaitState(StrEnum):
@@ -476,8 +556,8 @@ class WaitState(StrEnum):
     MISSES_NEEDS = "misses needs"
     OVER_BUDGET = "over the budget"
     NEVER = "no speed would do"
-    WORTH_IT = "worth waiting for if that holds"
-    NOT_WORTH_IT = "not worth waiting for on that word"
+    WORTH_IT = "worth waiting for if the claim holds"
+    NOT_WORTH_IT = "not worth waiting for, even if the claim holds"
 
 
 @dataclass(frozen=True, slots=True)
@@ -501,8 +581,8 @@ class Wait:
 def say_wait(wait: Wait, viewer: Viewer) -> str:
     """Whether to wait for a machine."""
     said = (
-        f"said to be {format_ratio(wait.assumed)} times as fast as {wait.against}, "
-        f"not measured ({wait.source})"
+        f"claimed to be {format_ratio(wait.assumed)} times as fast as {wait.against} "
+        f"({wait.source}), not tested"
     )
     if wait.price is None:
         return f"{wait.label} is {said}. It has no price yet, so nothing follows from it."
@@ -516,8 +596,8 @@ def say_wait(wait: Wait, viewer: Viewer) -> str:
         return f"{name}, is not out yet and at that price no speed would do; it is {said}."
     verdict = wait.state.value
     return (
-        f"Wait for {name}? It would be picked from {format_ratio(wait.needed)} times "
-        f"{wait.against} on. It is {said}. {verdict[0].upper()}{verdict[1:]}."
+        f"{name}: {verdict}. It must be at least {format_ratio(wait.needed)} times as fast as "
+        f"{wait.against}; it is {said}."
     )
 
 

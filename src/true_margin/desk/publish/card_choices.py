@@ -29,7 +29,7 @@ TELLING = (
     PRICE_ROW,
     "Processor",
     "Cores",
-    "Raised clock",
+    "Boost clock",
     "Clock",
     "Graphics",
     "Memory",
@@ -37,8 +37,8 @@ TELLING = (
     "System",
     "Power source",
     "Weight",
-    "Noise class",
-    "How obtained",
+    "Noise",
+    "Own, bought or lent",
     "Supported until",
 )
 """Rows of the spec card that come before others which differ as well."""
@@ -46,7 +46,7 @@ IN_BLOCK = {Shape.WIDE: 8, Shape.TALL: 4, Shape.SQUARE: 4}
 RULES = {
     "fastest": "the fastest within the budget",
     "value": "the best value",
-    "worth": "worth the most over the years",
+    "worth": "most money saved over the years",
     "enough": "the cheapest that is fast enough",
 }
 
@@ -56,7 +56,7 @@ def price_of_viewer(book: Book, card: KeptCard, _: Shape) -> PriceCard:
     view, name, budget, _rule = _picked(book, card)
     rows = {row.setup_id: row for row in view.rows if row.price.amount is not None}
     if not rows:
-        raise RefusedError("viewer_id", f"No setup has a price for {name}: add one in Line-up.")
+        raise RefusedError("viewer_id", f"No machine has a price for {name}: add one in Line-up.")
     chosen = Chosen(book, card, list(rows))
     pick = None if view.picked is None else view.picked.setup_id
     points = []
@@ -92,7 +92,7 @@ def price_of_viewer(book: Book, card: KeptCard, _: Shape) -> PriceCard:
             book,
             card,
             f"{name}: price against speed",
-            "ringed: the pick; line: more speed costs more along it",
+            "circled: our pick · line: the most speed at each price",
             notes,
         ),
         view.currency,
@@ -132,13 +132,10 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
     if row.upgrade is not None:
         facts.append(("payback", row.upgrade.words.payback))
     if row.flip is not None and not picked.keep:
-        facts.append(("flip price", row.flip.words))
-    lines = [each for each in (picked.sentence, picked.level, picked.second) if each]
-    answer_words = (
-        f"Keep {picked.label}"
-        if picked.keep
-        else (f"{picked.label}, {say_money(picked.price, view.currency)}")
-    )
+        facts.append(("changes", row.flip.words))
+    told = (f"{picked.reason} {picked.surety}.", picked.level, picked.second)
+    lines = [each for each in told if each]
+    answer_words = picked.what.removeprefix("Buy the ").removeprefix("Buy ")
     who = CardSetup(setup.label, setup.mark)
     return PickCard(heading, who, answer_words, tuple(lines), tuple(facts[:4]))
 
@@ -170,7 +167,7 @@ def specs_of(book: Book, card: KeptCard, shape: Shape) -> SpecCard:
     notes = [*chosen.note()]
     if len(rows) > len(kept):
         notes.append(f"{count_of(len(rows) - len(kept), 'more row')} in the table")
-    subtitle = "a square marks rows that differ" if any(row[2] for row in kept) else ""
+    subtitle = "square: differs between machines" if any(row[2] for row in kept) else ""
     return SpecCard(
         heading_of(book, card, "What was tested", subtitle, notes),
         tuple(chosen.who(key) for key in chosen.keys),

@@ -59,7 +59,8 @@ def _progress(book: Book, card: KeptCard, _: Shape) -> ProgressCard:
         runs.append(Progress(chosen.who(key), tuple(whole), shown, done))
     notes = ["the newest run with marks of each", *chosen.note()]
     return ProgressCard(
-        heading_of(book, card, facts.name, "how much was done by when", notes), tuple(runs)
+        heading_of(book, card, facts.name, "share of the export finished over time", notes),
+        tuple(runs),
     )
 
 

@@ -6,6 +6,7 @@ from collections.abc import Container, Iterable, Iterator
 from uuid import UUID
 
 from true_margin.core.analysis import Comparison
+from true_margin.core.labels import RESULT
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import own_half
 from true_margin.core.numerals import short
@@ -28,7 +29,8 @@ def bars_of(book: Book, card: KeptCard, _: Shape) -> BarCard:
     task = task_of(book, card)
     if task is None:
         raise RefusedError(
-            "task_id", "A bar card shows the times of one task: choose one, or take a rule card."
+            "task_id",
+            "This card shows the times of one task: choose one, or compare speeds instead.",
         )
     comparison = _ladder(book, card)
     rungs = {book.setups[rung.setup].id: rung for rung in comparison.rungs}
@@ -62,8 +64,7 @@ def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
         name = "no baseline" if base is None else base.label
         raise RefusedError(
             "task_id",
-            f"The baseline ({name}) does not stand on this ladder: choose another "
-            "baseline, or another task.",
+            f"The baseline ({name}) is not ranked here: choose another baseline, or another task.",
         )
     beside = {
         row.setup_id: row
@@ -142,9 +143,9 @@ def _off(book: Book, comparison: Comparison, drawn: Container[UUID] = ()) -> Ite
     off = [book.setups[each.setup].label for each in comparison.standing.off]
     if off:
         yield (
-            f"not on this ladder: {', '.join(off)}"
+            f"not ranked: {', '.join(off)}"
             if len(off) < 4
-            else (f"{len(off)} setups are not on this ladder")
+            else (f"{len(off)} setups are not ranked")
         )
 
 
@@ -180,4 +181,4 @@ def _call(book: Book, comparison: Comparison, rung: Rung) -> tuple[str, str]:
     margin = None if base is None else margin_between(comparison, rung.setup, base)
     if margin is None or rung.ratio is None:
         return "", ""
-    return margin.call.value, f"{format_ratio(rung.ratio)}× {margin.call.value}"
+    return margin.call.value, f"{format_ratio(rung.ratio)}× {RESULT[margin.call]}"

@@ -6,11 +6,12 @@ from collections.abc import Iterator, Sequence
 from uuid import UUID
 
 from true_margin.core.numerals import say_day
-from true_margin.core.wording import count_of, format_elapsed
+from true_margin.core.wording import count_of, format_elapsed, listed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.margins.margins import carried, task_index
+from true_margin.desk.margins.pair_words import rounds_of_carried
 from true_margin.publish.card_data import CardSetup, Heading
 from true_margin.store.cards import KeptCard
 
@@ -79,22 +80,23 @@ def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
     )
     runs = int(sum(book.index.ok[s, t] for s in setups for t in counted))
     yield count_of(runs, "run")
-    yield f"jaws: {100 * book.shootout.confidence:g} %"
     if len(book.rounds) > 1:
-        yield f"round {book.rounds[-1].name}"
-    over = [book.setups[s].label for s in setups if carried(book, s, task)]
-    if over:
-        yield f"carried over from an earlier round: {', '.join(over)}"
+        yield book.rounds[-1].name
+    yield f"bars: {100 * book.shootout.confidence:g} % interval"
+    old = [s for s in setups if carried(book, s, task)]
+    if old:
+        names = listed((book.setups[s].label for s in old), 3)
+        yield f"{names} estimated from {rounds_of_carried(book, old, task)}"
     words = sum(t in counted and pair <= set(setups) for t, pair in parity_of(book).overruled)
     if words:
-        yield count_of(words, "parity overrule")
+        yield f"{count_of(words, 'difference')} accepted"
     faked = sum(
         run.simulated
         for run in book.runs
         if book.setup_index[run.setup_id] in setups and book.task_index.get(run.task_id) in counted
     )
     if faked:
-        yield f"{faked} of them simulated" if faked < runs else "all of them simulated"
+        yield f"{count_of(faked, 'run')} simulated" if faked < runs else "all runs simulated"
 
 
 def of_samples(book: Book) -> list[str]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
+from true_margin.core.labels import RESULT
 from true_margin.core.margins import Call
 from true_margin.core.numerals import short
 from true_margin.core.wording import count_of
@@ -64,7 +65,7 @@ def _runs(before: Book, after: Book) -> Iterator[str]:
     if added:
         yield f"{count_of(added, 'run')} more."
     if changed:
-        yield f"{count_of(changed, 'run')} corrected or made void."
+        yield f"{count_of(changed, 'run')} corrected or withdrawn."
     if sum(gone.values()) > changed:
         yield f"{count_of(sum(gone.values()) - changed, 'run')} no longer there."
 
@@ -73,13 +74,13 @@ def _settings(before: Book, after: Book) -> Iterator[str]:
     one, other = before.shootout, after.shootout
     for what, was, now in (
         ("Confidence", one.confidence, other.confidence),
-        ("What matters", one.materiality, other.materiality),
+        ("Smallest difference that counts", one.materiality, other.materiality),
     ):
         if was != now:
-            yield f"{what}: {short(100 * was)} % is now {short(100 * now)} %."
+            yield f"{what}: {short(100 * was)} %, now {short(100 * now)} %."
     names = [None if b.baseline is None else b.baseline.label for b in (before, after)]
     if names[0] != names[1]:
-        yield f"Baseline: {names[0] or 'none'} is now {names[1] or 'none'}."
+        yield f"Compared with {names[0] or 'nothing'}, now with {names[1] or 'nothing'}."
 
 
 def _prices(before: Book, after: Book) -> Iterator[str]:
@@ -92,16 +93,16 @@ def _prices(before: Book, after: Book) -> Iterator[str]:
         if was is None:
             yield f"{machine.name} has a price: {money}."
         elif (was.amount, was.currency) != (now.amount, now.currency):
-            yield f"{machine.name}: {say_money(was.amount, was.currency)} is now {money}."
+            yield f"{machine.name}: {say_money(was.amount, was.currency)}, now {money}."
 
 
 def _calls(before: Book, after: Book) -> Iterator[str]:
     was, now = _all_calls(before), _all_calls(after)
     changed = [key for key in now if key in was and was[key] != now[key]]
     for task, a, b in changed[:MOST_CALLS]:
-        yield f"{task}, {a} over {b}: {was[task, a, b]} is now {now[task, a, b]}."
+        yield f"{task}: {a} against {b} was {was[task, a, b]}, now {now[task, a, b]}."
     if len(changed) > MOST_CALLS:
-        yield f"{count_of(len(changed) - MOST_CALLS, 'more call')} changed."
+        yield f"{count_of(len(changed) - MOST_CALLS, 'more result')} changed."
 
 
 def _all_calls(book: Book) -> dict[tuple[str, str, str], str]:
@@ -113,7 +114,7 @@ def _all_calls(book: Book) -> dict[tuple[str, str, str], str]:
         for at, i in enumerate(order):
             for j in order[at + 1 :]:
                 margin = pairs.margin(i, j)
-                call = margin.call.value
+                call = RESULT[margin.call]
                 if margin.call in (Call.CLEAR, Call.AHEAD):
                     ahead = i if margin.log_ratio > 0 else j
                     call = f"{call} for {book.setups[setups[ahead]].label}"
@@ -131,7 +132,7 @@ def _picks(before: Book, after: Book) -> Iterator[str]:
         if viewer.name not in earlier:
             yield f"New viewer: {viewer.name}: {now}."
         elif earlier[viewer.name] != now:
-            yield f"{viewer.name}: {earlier[viewer.name]} is now {now}."
+            yield f"{viewer.name}: was {earlier[viewer.name]}, now {now}."
 
 
 def _pick(book: Book, viewer: Viewer) -> str:

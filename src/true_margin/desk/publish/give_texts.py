@@ -63,7 +63,7 @@ def _description(book: Book) -> Iterator[str]:
         yield f"\nWhat was tested, and prices as of {on}"
         yield from (_machine(book, machine) for machine in book.machines)
     if any(p.paid_link for m in book.machines for p in _prices_in_force(book, m)):
-        yield "Links marked (paid link) earn us a share when you buy."
+        yield "Links marked (affiliate link) earn us a share when you buy."
     yield "\nHow it was tested"
     yield from short_method(book)
 
@@ -116,7 +116,7 @@ def _machine(book: Book, machine: records.Machine) -> str:
         money = say_money(price.amount, price.currency)
         source = f", {price.source}" if price.source else ""
         until = f", until {say_day(price.until, whole=True)}" if price.until else ""
-        paid = " (paid link)" if price.paid_link else ""
+        paid = " (affiliate link)" if price.paid_link else ""
         parts.append(
             f"{money} ({price.kind}, {say_day(price.dated, whole=True)}{source}{until}){paid}"
         )
@@ -145,17 +145,20 @@ def short_method(book: Book) -> Iterator[str]:
         f"rounds: {rounds}. "
         "Every run is kept, also those that do not count."
     )
+    little = f"{short(100 * s.materiality)} %"
     yield (
-        f"A difference is called clear where its interval of {short(100 * s.confidence)} % lies "
-        f"beyond {short(100 * s.materiality)} %, and level where it lies within; all others are "
-        "open."
+        f"Clear: the whole {short(100 * s.confidence)} % interval is beyond {little}. "
+        f"Ahead: faster for sure, perhaps by less than {little}. "
+        f"Same speed: all of it within {little}. Otherwise undecided."
     )
     parity = parity_of(book)
     broken = 0 if parity.broken is None else int(parity.broken.sum()) // 2
-    yield (
-        "Setups are compared only where they were given the same job. Pairs on a task that were "
-        f"not: {broken}; accepted with a reason: {len(parity.overruled)}."
+    accepted = len(parity.overruled)
+    left_out = f" {count_of(broken, 'pair')} left out because the job differed." if broken else ""
+    taken = (
+        f" {count_of(accepted, 'difference')} accepted, with the reason given." if accepted else ""
     )
+    yield f"Only like is compared with like.{left_out}{taken}"
     yield from plan_lines(book)
 
 
@@ -166,26 +169,35 @@ def method_lines(book: Book) -> Iterator[str]:
     yield ""
     yield "Tasks"
     for at, task in enumerate(book.tasks):
-        work = "" if task.work is None else f", {short(task.work)} {task.unit or 's'} of work"
         start = f" from {task.starts_when}" if task.starts_when else ""
-        end = f" to {task.ends_when}" if task.ends_when else ""
-        timed = f"; timed{start}{end}" if start or end else ""
+        end = f" until {task.ends_when}" if task.ends_when else ""
+        timed = f" Timed{start}{end}." if start or end else ""
         runs = " · ".join(foot(book, at, range(len(book.setups))))
-        yield f"- {task.name}: {task.operation or 'timed'} in {task.app}{work}{timed}. {runs}."
+        what = f"{task.operation or 'timed'} in {task.app}"
+        yield f"{task.name}: {what}{_work(task)}.{timed} {runs}."
     yield ""
     yield "App versions by round"
     for round_ in book.rounds:
         versions = ", ".join(f"{v.app} {v.version}" for v in round_.versions) or "not noted"
-        yield f"- {round_.name}: {versions}"
+        yield f"{round_.name}: {versions}"
     yield ""
     yield (
         "Times are compared on a logarithmic scale: a setup's speed on a task, and what each app "
-        "update did, are fitted together by weighted least squares; an update that may have "
-        "landed unevenly widens what is carried over from an earlier round. Spreads of few runs "
-        f"are held against an assumed {short(100 * book.shootout.prior_cv)} %. "
-        "Means are geometric. "
-        "Crashes and failed runs take a setup off the ladder instead of out of the average."
+        "update did, are fitted together by weighted least squares; machines gain differently "
+        "from an update, so estimates from an earlier round have wider intervals. With few runs, "
+        "the spread is estimated together with an assumed "
+        f"{short(100 * book.shootout.prior_cv)} %. Means are geometric. "
+        "A machine that failed a task is not ranked on it."
     )
+
+
+def _work(task: records.Task) -> str:
+    """How much a run of a task does, as a reader would say it; empty where it is not known."""
+    if task.work is None:
+        return ""
+    if task.unit in ("s", None):
+        return f", a timeline of {format_elapsed(task.work)}"
+    return f", {short(task.work)} {task.unit}"
 
 
 def chapters(book: Book) -> Iterator[str]:

@@ -39,7 +39,7 @@ def give_timeline(
         files[f"cards/{name}"] = png
         clips.append(CardClip(name, title_of(book, card), card.seconds, say_of(book, card)))
     if not clips:
-        raise RefusedError("cards", "No card shows anything yet: keep one first.")
+        raise RefusedError("cards", "No card shows anything yet: save one first.")
     files["cards.otio"] = write_timeline(book.shootout.name, clips, rate)
     files["lines.vtt"] = write_lines(clips, rate).encode()
     return zip_files(files)

@@ -11,6 +11,7 @@ from typing import Any
 from markupsafe import Markup
 
 from true_margin import __version__
+from true_margin.core.labels import RESULT, RUN_STATUS, label_of
 from true_margin.core.numerals import PLAIN, fixed, say_day, short, writing
 from true_margin.core.wording import format_ratio
 from true_margin.desk.book.book import Book
@@ -118,9 +119,9 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
         pictures: whether cards are made as PNG too, which a PDF sets much faster.
     """
     tell = step or (lambda _words, _part: None)
-    tell("reading the book", 0.05)
+    tell("reading the runs", 0.05)
     cards = tuple(_cards(book, tell, pictures=pictures))
-    tell("setting the ladders", 0.4)
+    tell("setting the rankings", 0.4)
     keys = [MIX, *(str(task.id) for task in book.tasks)] if book.tasks else []
     newest = max(
         (run.started_at or run.created_at for run in book.runs), default=book.shootout.created_at
@@ -183,11 +184,11 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
         ranks = str(row.best_rank)
         if row.worst_rank != row.best_rank:
             ranks += f" to {row.worst_rank}"
-        said = f"{row.label}: {ratio} {interval} {row.call}"
+        call = label_of(RESULT, row.call)
+        said = f"{row.label}: {ratio} {interval} {call}"
         remark = "; ".join(
             filter(
-                None,
-                ("↻ carried over from an earlier round" if row.carried else "", row.completion),
+                None, ("↻ estimated from an earlier round" if row.carried else "", row.completion)
             )
         )
         rungs.append(
@@ -198,7 +199,7 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
                 typical,
                 ratio,
                 interval,
-                row.call,
+                call,
                 Markup(strip(scale, row.ratio, row.lo, row.hi, row.call, said)),  # noqa: S704
                 row.runs,
                 remark,
@@ -280,7 +281,7 @@ def _runs(book: Book, task_id: object) -> Iterator[PageRun]:
             book.setups[book.setup_index[run.setup_id]].label,
             rounds[run.round_id],
             value,
-            run.status,
+            label_of(RUN_STATUS, run.status),
             run.method,
             reason,
             started,

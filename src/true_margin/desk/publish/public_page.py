@@ -179,7 +179,7 @@ def _yours(book: Book, asked: Mapping[str, str]) -> Yours:
             *((view.samples,) if view.samples else ()),
         )
     elif view is not None:
-        problem = view.problem.words if view.problem else "Nothing can be picked for this work."
+        problem = view.problem.words if view.problem else "No pick can be made for this work."
     return Yours(
         works,
         book.shootout.currency,
@@ -220,7 +220,7 @@ def _viewer(book: Book, timed: list[records.Task], asked: Mapping[str, str]) -> 
     # By name, so that an address with somebody's own answer holds for the next edition too.
     known = {setup.label: setup.id for setup in book.setups}
     if owned and owned not in known:
-        raise RefusedError("owned", "The machine that you own must be one of the list.")
+        raise RefusedError("owned", "Choose your machine from the list.")
     rule = asked.get("rule", "fastest")
     if rule not in RULES:
         raise RefusedError("rule", "Pick by one of the listed rules.")
@@ -229,7 +229,7 @@ def _viewer(book: Book, timed: list[records.Task], asked: Mapping[str, str]) -> 
         "rule": rule,
         "currency": book.shootout.currency,
         "budget": _number(asked.get("budget", ""), "Budget"),
-        "hour_value": _number(asked.get("hour", ""), "Worth of an hour") or Decimal(0),
+        "hour_value": _number(asked.get("hour", ""), "What an hour is worth") or Decimal(0),
         "owned_setup_id": known.get(owned),
         "tasks": parts,
     }
@@ -241,9 +241,7 @@ def _number(text: str, what: str) -> Decimal | None:
         return None
     number = read_decimal(plain)
     if number is None or number >= 10**9:
-        raise RefusedError(
-            "work", f"{what}: {text[:40]!r} is no number; a number from 0 on is needed."
-        )
+        raise RefusedError("work", f"{what}: type a number, like 60.")
     return number
 
 

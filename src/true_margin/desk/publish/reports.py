@@ -65,7 +65,7 @@ def start_report(database: Database, slug: str) -> ReportView:
         RefusedError: one is being made already.
     """
     if any(view.report.state == "running" for view in list_reports(database, slug)):
-        raise RefusedError("report", "A report is being made: wait for it, or end it first.")
+        raise RefusedError("report", "A report is being made: wait for it, or stop it first.")
     book = SHELF.take(database, slug)
     with transaction(database) as session:
         key = reports.add_report(
@@ -176,7 +176,7 @@ def make_report(database: Database, ending: Callable[[], bool], slug: str, repor
                 raise EndedError
 
     try:
-        step("reading the book", 0.0)
+        step("reading the runs", 0.0)
         book = SHELF.take(database, slug)
         html, printed = report_pages(database, book, step)
         pdf = _print(printed, step)

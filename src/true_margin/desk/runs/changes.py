@@ -71,7 +71,7 @@ def revise_many(
     def change(_: Session, places: KnownNames, run: records.Run) -> dict[str, Any]:
         return revised_columns(places, run, changes)
 
-    word = {"void": "Voided", "failed": "Marked as failed", "ok": "Counted again"}.get(
+    word = {"void": "Voided", "failed": "Marked as failed", "ok": "Counted"}.get(
         str(changes.get("status")), "Changed"
     )
     return _change(database, slug, which, change, who, why, word)

@@ -32,6 +32,7 @@ _COPIED = (
     "note",
     "started_at",
     "who",
+    "checked",
 )
 _JOB = ("operation", "settings", "starts_when", "ends_when", "note", "measure", "work", "unit")
 

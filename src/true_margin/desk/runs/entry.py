@@ -235,7 +235,8 @@ def _missing(entry: Entry) -> str | None:
     if entry.status.value == "ok" and not entry.value:
         return "a time, after a /, such as 6:17 or 6m17s"
     if entry.status.value != "ok" and not entry.reason:
-        return f"why it is {entry.status.value}"
+        word = entry.status.value
+        return f"the reason, as in “{word}: backup was running”"
     return None
 
 
@@ -251,12 +252,12 @@ def _name_problem(book: Book, entry: Entry) -> str | None:
             continue
         if match.state is MatchState.SEVERAL:
             names = ", ".join(_names(book, kind)[i] for i in match.candidates[:4])
-            return f"{match.text!r} fits several {kind}s: {names}. Type a little more."
+            return f"“{match.text}” matches several {kind}s: {names}. Type a little more."
         if match.state is MatchState.NONE:
             looked_at = _looked_at(book, match.text) if kind == "task" else None
             if looked_at is not None:
-                return f"{looked_at} is looked at, not timed: note it in the editing log."
-            return f"No {kind} is called {match.text!r}."
+                return f"{looked_at} is watched, not timed: note it in the editing log."
+            return f"No {kind} is called “{match.text}”."
     return None
 
 

@@ -32,6 +32,7 @@ from true_margin.desk.book.analysis import analysis_of, progress_of, slowed_runs
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import AmbiguousTimeError, RefusedError, transaction
+from true_margin.desk.margins.doubts import doubt_of
 from true_margin.desk.margins.verdicts import what_changed
 from true_margin.store import lineup, outputs, records, runs, shootouts, tasks
 from true_margin.store.database import Database
@@ -50,6 +51,7 @@ class StoredRun:
     run: records.Run
     says: str
     changes: tuple[str, ...]
+    doubt: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -258,8 +260,14 @@ def add_run(database: Database, slug: str, fields: Mapping[str, Any], who: str) 
             key = runs.add_run(session, shootout.id, prepare_run(places, fields, who))
             known = runs.get_run(session, key)
     after = SHELF.take(database, slug)
-    says, changes = what_changed(before, after, known)
-    return StoredRun(known, says, changes)
+    return _told(before, after, known)
+
+
+def _told(before: Book, after: Book, run: records.Run) -> StoredRun:
+    """What a written run means; one that looks like a slip is asked about first."""
+    says, changes = what_changed(before, after, run)
+    doubt = doubt_of(after, run)
+    return StoredRun(run, says, () if doubt else changes, doubt)
 
 
 @dataclass(slots=True)
@@ -355,8 +363,7 @@ def revise_run(
         runs.revise_run(session, run, version, revised, who, why)
         run = runs.get_run(session, run_id)
     after = SHELF.take(database, slug)
-    says, changed = what_changed(before, after, run)
-    return StoredRun(run, says, changed)
+    return _told(before, after, run)
 
 
 _CAN_BE_EMPTY = frozenset({"typed", "reason", "reached", "note"})
@@ -396,6 +403,8 @@ def revised_columns(
         signs = numerals() if "typed" in own else _signs_of(run, task.measure)
         value = read_value(typed, task.measure, method, meaning, run.poll_s, signs)
         own |= _columns(value, own.get("placed_u", run.placed_u)) | {"method": value.method.value}
+        # Who looked at it saw another time.
+        own.setdefault("checked", False)
     if own.get("status") == "ok":
         own["reason"] = None
     return own

@@ -280,7 +280,7 @@ def _headline(counts: SheetCounts) -> str:
         )
     ]
     if not any(parts):
-        return "All of this is in the book already." if counts.same else "Nothing is ready yet."
+        return "All of this is here already." if counts.same else "Nothing is ready yet."
     are = "is" if counts.ready == 1 else "are"
     return f"{listed(filter(None, parts))} {are} ready."
 
@@ -315,7 +315,7 @@ def _saved(counts: SheetCounts) -> Iterable[str]:
     if counts.void:
         yield f"{counts.void} not counted, kept"
     if counts.same:
-        yield f"{counts.same} in the book already"
+        yield f"{counts.same} here already"
 
 
 def _shown(rows: tuple[SheetRow, ...]) -> tuple[SheetRow, ...]:

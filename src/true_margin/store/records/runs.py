@@ -68,6 +68,7 @@ class Run:
     client_key: str
     version: int
     created_at: datetime
+    checked: bool = False
 
 
 @dataclass(frozen=True, slots=True)

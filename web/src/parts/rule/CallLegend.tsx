@@ -1,11 +1,12 @@
+import { RESULT } from "../../api/labels"
 import { Jaws } from "./Jaws"
 import { fitScale } from "./scale"
 
 const CALLS: [string, string][] = [
-  ["clear", "clear"],
-  ["ahead", "ahead, maybe too little to matter"],
-  ["level", "level"],
-  ["open", "open: more runs needed"],
+  ["clear", RESULT.clear],
+  ["ahead", `${RESULT.ahead}, perhaps by less than counts`],
+  ["level", RESULT.level],
+  ["open", RESULT.open],
 ]
 const SCALE = fitScale([0.97, 1.12])
 

@@ -27,7 +27,7 @@ export function ArmForm({
     <form onSubmit={submit} className="flex max-w-3xl flex-wrap items-end gap-3">
       <div className="w-56">
         <ChoiceField
-          label="Setup on the desk"
+          label="Machine"
           value={setup}
           options={setups.map((each) => ({ value: each.id, words: each.label }))}
           onValue={setSetup}
@@ -42,7 +42,7 @@ export function ArmForm({
         />
       </div>
       <button type="submit" className="btn btn-primary btn-sm">
-        Arm the lane
+        Ready the timer
       </button>
       {onCancel && (
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
@@ -72,7 +72,7 @@ function Queue({
         value=""
         onChange={(event) => onQueue([...queue, event.target.value])}
       >
-        <option value="">and after it …</option>
+        <option value="">then …</option>
         {tasks.map((each) => (
           <option key={each.id} value={each.id}>
             {each.name}
@@ -90,7 +90,7 @@ function Queue({
                 className="text-mute underline"
                 onClick={() => onQueue(queue.filter((_, at) => at !== place))}
               >
-                leave out
+                remove
               </button>
             </li>
           ))}

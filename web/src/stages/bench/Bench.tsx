@@ -3,6 +3,7 @@ import { useState } from "react"
 import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
 import { EmptyStage } from "../../parts/EmptyStage"
+import { Fold } from "../../parts/Fold"
 import { useReading } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { ArmForm } from "./ArmForm"
@@ -44,7 +45,7 @@ export function Bench() {
           {desk.lanes.length > 0 && <SoundSwitch />}
           {!open && !reading && desk.lanes.length < desks.MOST_LANES && (
             <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
-              Add a lane
+              Add a timer
             </button>
           )}
         </>
@@ -67,6 +68,7 @@ export function Bench() {
         result={state.result}
         error={state.error}
         pending={state.pending}
+        bounced={state.bounced}
         said={!desk.lanes.some((lane) => lane.key === state.result?.run.client_key)}
       />
       <BesideLanes stage={stage} />
@@ -130,26 +132,36 @@ function BesideLanes({ stage }: { stage: BenchStage }) {
   const { desk } = stage.state
   if (useReading()) {
     return desk.lanes.length > 0 ? null : (
-      <EmptyStage title="No lane stands here">
+      <EmptyStage title="No timers yet">
         <p>What is timed on this bench shows here as it runs.</p>
       </EmptyStage>
     )
   }
   const current = tasks?.filter(({ task }) => !task.superseded).map(({ task }) => task)
   return (
-    <>
-      {lineup && <SittingPlan slug={slug} bench={bench} desk={desk} />}
+    <div className="mt-8">
+      {lineup && (
+        <Fold title="Plan a session">
+          <SittingPlan slug={slug} bench={bench} desk={desk} />
+        </Fold>
+      )}
       {lineup && current && (
-        <BetweenRuns
-          slug={slug}
-          setups={onDesk(lineup)}
-          tasks={current}
-          selected={desks.laneOf(desk, desk.selected) ?? null}
-        />
+        <Fold title="Between runs: how editing feels, and problems">
+          <BetweenRuns
+            slug={slug}
+            setups={onDesk(lineup)}
+            tasks={current}
+            selected={desks.laneOf(desk, desk.selected) ?? null}
+          />
+        </Fold>
       )}
       <OtherDevices slug={slug} />
-      {shootout?.demo && <SimulatedRigs slug={slug} />}
-    </>
+      {shootout?.demo && (
+        <Fold title="Simulated machines">
+          <SimulatedRigs slug={slug} />
+        </Fold>
+      )}
+    </div>
   )
 }
 
@@ -158,7 +170,7 @@ function Nothing({ slug, setups }: { slug: string; setups: number }) {
     <StagePage title="Bench">
       <EmptyStage title="Nothing to time yet">
         <p>
-          The bench needs a setup and a task that yields a time.{" "}
+          The bench needs a machine and a task to time.{" "}
           <Link
             to={setups === 0 ? "/s/$slug/lineup" : "/s/$slug/tasks"}
             params={{ slug }}

@@ -26,14 +26,13 @@ export function BetweenRuns({
   const task = (id: string) => tasks.find((each) => each.id === id)?.name ?? "?"
   const observed = { setups, tasks, selected, onDone: () => setAdding(null) }
   return (
-    <section aria-label="Between runs" className="mt-8 max-w-4xl border-t border-line pt-3">
+    <section aria-label="Between runs" className="max-w-4xl">
       <div className="flex flex-wrap items-center gap-2">
-        <h2 className="mr-2 text-[15px]">Between runs</h2>
         <button type="button" className="btn btn-sm" onClick={() => setAdding("trial")}>
-          Note an editing trial
+          Note how editing feels
         </button>
         <button type="button" className="btn btn-sm" onClick={() => setAdding("trouble")}>
-          Note a trouble
+          Note a problem
         </button>
         <Link
           to="/s/$slug/bench"
@@ -48,8 +47,8 @@ export function BetweenRuns({
       {adding === "trouble" && <TroubleForm slug={slug} observed={observed} />}
       {seen && seen.trials.length === 0 && seen.troubles.length === 0 && (
         <p className="mt-2 text-[13px] text-mute">
-          Nothing noted yet. Scrub, seek and play the timeline while a machine is warm: how it feels
-          to edit on is worth as much as its export.
+          Nothing noted yet. While the machine is warm, scrub, seek and play the timeline: how
+          editing feels matters as much as the export.
         </p>
       )}
       {seen && seen.trials.length > 0 && <Trials trials={seen.trials} label={label} />}
@@ -85,7 +84,7 @@ function Trials({ trials, label }: { trials: Schemas["Trial"][]; label: (id: str
         <thead>
           <tr className="border-b border-base-content text-left">
             <th scope="col" className="py-1 pr-3 font-bold">
-              Editing trial
+              How editing feels
             </th>
             {kinds.map((kind) => (
               <th scope="col" key={kind} className="py-1 pr-3 font-normal text-mute">

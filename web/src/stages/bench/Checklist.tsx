@@ -3,14 +3,14 @@ import type { NumberedLane } from "../../lanes/desk"
 import type { Conditions } from "../../lanes/lane"
 
 const LINES: [keyof Conditions, string][] = [
-  ["fresh_boot", "freshly booted"],
-  ["recorder_off", "screen recorder off"],
-  ["power_as_noted", "power as the setup says"],
-  ["drive_as_noted", "drive as the setup says"],
-  ["version_as_noted", "app version as the round says"],
+  ["fresh_boot", "Restarted"],
+  ["recorder_off", "Screen recorder off"],
+  ["power_as_noted", "Power as listed"],
+  ["drive_as_noted", "Drive as listed"],
+  ["version_as_noted", "App version as listed"],
 ]
 const ALL: Conditions = Object.fromEntries(LINES.map(([field]) => [field, true]))
-const WORDS = { true: "yes", false: "no", undefined: "not looked", null: "not looked" }
+const WORDS = { true: "yes", false: "no", undefined: "not checked", null: "not checked" }
 
 /** What to look at before the first start; each answer stays with the runs that follow. */
 export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane }) {
@@ -19,20 +19,20 @@ export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane })
   if (seen.length === LINES.length && wrong.length === 0) {
     return (
       <p className="mt-2 text-[13px] text-mute">
-        Looked at before the start: all as it should be.{" "}
+        Checked before the start: all fine.{" "}
         <button
           type="button"
           className="underline"
           onClick={() => bench.check(lane.number, { fresh_boot: false })}
         >
-          No longer freshly booted
+          Not restarted since
         </button>
       </p>
     )
   }
   return (
     <fieldset className="mt-2 text-[13px]">
-      <legend className="text-mute">Before the first start (kept with the runs)</legend>
+      <legend className="text-mute">Before you start (saved with the runs)</legend>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         {LINES.map(([field, words]) => {
           const value = lane.conditions[field]
@@ -58,7 +58,7 @@ export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane })
             bench.check(lane.number, ALL)
           }}
         >
-          All as it should be
+          All fine
         </button>
       </div>
     </fieldset>

@@ -37,7 +37,7 @@ export function CorrectPress({ bench, lane }: { bench: Bench; lane: NumberedLane
         className="mt-2 text-[13px] text-mute underline"
         onClick={() => setOpen(true)}
       >
-        A press came late or early
+        I pressed late or early
       </button>
     )
   }
@@ -70,8 +70,13 @@ export function CorrectPress({ bench, lane }: { bench: Bench; lane: NumberedLane
           autoFocus
         />
       </div>
-      <div className="w-64">
-        <TextField label="How do you know?" value={why} onText={setWhy} maxLength={200} />
+      <div className="w-72">
+        <TextField
+          label="How do you know? (e.g. seen in the recording)"
+          value={why}
+          onText={setWhy}
+          maxLength={200}
+        />
       </div>
       <button type="submit" className="btn btn-primary btn-sm" disabled={bad || !why.trim()}>
         {bad ? "Correct it" : `Correct ${clock(was, 0.1)} to ${clock(will, 0.1)}`}

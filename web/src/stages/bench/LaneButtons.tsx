@@ -37,7 +37,7 @@ export function LaneButtons({
       {undoable && lanes.canUndo(lane, at) && (
         <Press
           small={small}
-          label={`Undo the ${phase === "stopped" ? "stop" : "start"} (${back} s)`}
+          label={`Undo ${phase === "stopped" ? "stop" : "start"} (${back} s)`}
           keyName="U"
           onPress={() => bench.undo()}
         />
@@ -58,7 +58,7 @@ export function LaneButtons({
       {phase !== "armed" && (
         <Press
           small={small}
-          label="Void"
+          label="Don't count it"
           keyName={letter("V")}
           onPress={(at) => onAsk("void", at)}
         />
@@ -77,7 +77,7 @@ export function LaneButtons({
           className={`btn btn-ghost ${small ? "sm:btn-sm" : ""}`}
           onClick={() => bench.remove(number)}
         >
-          {small ? "Take the lane away" : "Another setup or task"}
+          {small ? "Remove timer" : "Change machine or task"}
         </button>
       )}
     </div>
@@ -103,7 +103,7 @@ function NextPress({
         <Press
           small={small}
           label="Start"
-          keyName={small ? `⇧ ${number}` : "Space"}
+          keyName={small ? `${number}` : "Space"}
           onPress={(at) => bench.start(number, at)}
           primary
         />
@@ -123,7 +123,7 @@ function NextPress({
       {phase === "stopped" && (
         <Press
           small={small}
-          label={next ? "Ready for the next task" : "Ready for the next run"}
+          label={next ? "Next task" : "Next run"}
           keyName="Space"
           onPress={() => bench.rearm(number)}
           primary

@@ -30,10 +30,10 @@ export function LaneReadings({ lane }: { lane: NumberedLane }) {
       )}
       {own && typeof own.left_s === "number" && (
         <span className="text-mute">
-          {(said.length > 0 || event) && " · "}the app itself foresees{" "}
+          {(said.length > 0 || event) && " · "}The app’s own estimate:{" "}
           {clock(own.elapsed_s + own.left_s)}
           {lane.phase === "stopped" && lane.elapsedS !== null && (
-            <>, {wrongBy(own.elapsed_s + own.left_s - lane.elapsedS)}</>
+            <> ({wrongBy(own.elapsed_s + own.left_s - lane.elapsedS)})</>
           )}
         </span>
       )}
@@ -41,8 +41,8 @@ export function LaneReadings({ lane }: { lane: NumberedLane }) {
   )
 }
 
-/** How wrong a foreseen finish was, in words. */
+/** How wrong an estimated finish was, in words. */
 function wrongBy(seconds: number): string {
-  if (Math.abs(seconds) < 0.5) return "which was right"
-  return `${clock(Math.abs(seconds))} too ${seconds > 0 ? "late" : "soon"}`
+  if (Math.abs(seconds) < 0.5) return "spot on"
+  return `${clock(Math.abs(seconds))} too ${seconds > 0 ? "long" : "short"}`
 }

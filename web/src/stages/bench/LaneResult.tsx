@@ -19,6 +19,7 @@ export function LaneResult({
   error,
   pending,
   said,
+  bounced,
 }: {
   result: Schemas["StoredRun"] | null
   error: unknown
@@ -26,25 +27,32 @@ export function LaneResult({
   pending: number
   /** No lane says already what the run means. */
   said: boolean
+  /** A press that was taken for a bounce. */
+  bounced: string
 }) {
   return (
     <div className="mt-5 max-w-3xl" role="status">
       {result && (
         <>
-          {said && <p className="font-head text-[17px] leading-6">{result.says}</p>}
+          {said && (
+            <p className="font-head text-[17px] leading-6">
+              {result.doubt ? `Check it: ${result.doubt}` : result.says}
+            </p>
+          )}
           <MovedCalls changes={result.changes} />
-          <p className="mt-1 text-[13px] text-mute">Saved in the book.</p>
+          <p className="mt-1 text-[13px] text-mute">Saved.</p>
         </>
       )}
       {pending > 0 && (
         <p className="text-accent">
-          {count(pending, "run")} kept on this device until the book has{" "}
-          {pending === 1 ? "it" : "them"}.{" "}
+          {count(pending, "run")} waiting on this device;{" "}
+          {pending === 1 ? "it is sent" : "they are sent"} when the connection is back.{" "}
           <button type="button" className="underline" onClick={saveLog}>
             Save {pending === 1 ? "it" : "them"} as a file
           </button>
         </p>
       )}
+      {bounced && <p className="text-[13px] text-mute">{bounced}</p>}
       <ProblemNote error={error} />
     </div>
   )

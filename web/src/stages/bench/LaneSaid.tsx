@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import { saidQuery } from "../../api/bench"
 import type { NumberedLane } from "../../lanes/desk"
+import { Doubt } from "../../parts/Doubt"
 
 /** The book tells times to a tenth of a second. */
 const TELLS_APART_S = 0.06
@@ -13,8 +14,16 @@ export function LaneSaid({ slug, lane }: { slug: string; lane: NumberedLane }) {
   const known = data?.value ?? lane.elapsedS ?? 0
   if (!stopped || !data || Math.abs(known - (lane.elapsedS ?? known)) > TELLS_APART_S) return null
   return (
-    <p className="mt-1">
-      <strong>{data.says}</strong> {data.next && <span className="text-mute">{data.next}</span>}
-    </p>
+    <div className="mt-1">
+      <strong className={data.doubt ? "text-accent" : ""}>{data.says}</strong>{" "}
+      {data.next && <span className="text-mute">{data.next}</span>}
+      {data.doubt && data.run_id && (
+        <Doubt
+          slug={slug}
+          run={{ id: data.run_id, version: data.version ?? 1 }}
+          slip="false start"
+        />
+      )}
+    </div>
   )
 }

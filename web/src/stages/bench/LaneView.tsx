@@ -60,7 +60,7 @@ export function LaneView(props: LaneProps) {
   )
   return (
     <section
-      aria-label={`Lane ${lane.number}, ${setup.label}`}
+      aria-label={`Timer ${lane.number}, ${setup.label}`}
       className={`border-b border-line py-3 first-of-type:border-t ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
     >
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
@@ -99,7 +99,7 @@ function LaneKey({ bench, lane }: { bench: Bench; lane: NumberedLane }) {
   return (
     <button
       type="button"
-      aria-label={stops ? `Stop lane ${number}` : `Lane ${number}`}
+      aria-label={stops ? `Stop timer ${number}` : `Timer ${number}`}
       disabled={reading}
       onClick={(event) =>
         stops ? bench.stop(number, lanes.momentOf(event)) : bench.select(number)
@@ -146,7 +146,7 @@ function LaneClock({
 /** Says who times a lane that no hand stops, or that another device began it. */
 function timedBy(lane: NumberedLane): string | null {
   if (lane.timedBy === "rig") {
-    return `simulated, ${compact(lane.factor)} times as fast as life`
+    return `simulated, ${compact(lane.factor)}× speed`
   }
   if (lane.timedBy === "watcher") return "timed by its watcher"
   return lane.startedBy !== "" && lane.phase !== "armed" ? "started on another device" : null

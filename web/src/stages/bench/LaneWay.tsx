@@ -29,8 +29,13 @@ export function LaneWay({
   const known = progress(lane.marks)
   const asked = useQuery(paceQuery(slug, lane.taskId, known)).data
   const pace = known.length > 0 ? asked : undefined
-  const projected = lane.phase === "running" ? (pace?.projected_s ?? null) : null
+  const likely = lane.phase === "running" ? (pace?.projected_s ?? null) : null
+  // A finish that is past already is no longer likely.
+  const projected = likely !== null && likely > seconds ? likely : null
   const late = best !== undefined && seconds > best.value + 0.05
+  // What is on the clock may be the fastest itself by now: then it is not behind anybody.
+  const own =
+    best !== undefined && lane.phase === "stopped" && best.setup_id === lane.setupId && !late
   return (
     <div>
       {(best || lane.marks.length > 0) && (
@@ -44,18 +49,25 @@ export function LaneWay({
         />
       )}
       <p className="text-mute">
-        {best ? (
+        {own ? (
+          "The fastest so far."
+        ) : best ? (
           <>
-            best so far{" "}
+            Fastest so far: {best.label},{" "}
             <span className="figure font-bold text-base-content">
               {clock(best.value, best.resolution ?? 1)}
-            </span>{" "}
-            {best.label}
+            </span>
+            .
           </>
         ) : (
-          "The first run of this task: no best so far."
+          "The first run of this task."
         )}
-        {late && <span className="text-accent"> · past it by {clock(seconds - best.value)}</span>}
+        {late && (
+          <>
+            {" "}
+            <span className="figure">{clock(seconds - best.value)}</span> behind it.
+          </>
+        )}
         {who && <span className={lane.timedBy === "rig" ? "text-accent" : ""}> · {who}</span>}
       </p>
       {projected !== null && pace && (
@@ -64,8 +76,7 @@ export function LaneWay({
           <span className="figure font-bold">{clock(projected)}</span>
           {pace.gap_s !== null && Math.abs(pace.gap_s) >= 0.5 && (
             <>
-              , {clock(Math.abs(pace.gap_s))} {pace.gap_s > 0 ? "behind" : "ahead of"} the best so
-              far
+              , {clock(Math.abs(pace.gap_s))} {pace.gap_s > 0 ? "behind" : "ahead of"} the fastest
             </>
           )}
           {pace.slowed && <span className="text-accent"> · it is slowing down</span>}

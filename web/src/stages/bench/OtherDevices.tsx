@@ -2,11 +2,12 @@ import { useQuery } from "@tanstack/react-query"
 import { useState } from "react"
 import { devicesQuery, useBringInLog, useMakeCode, useRevoke } from "../../api/bench"
 import type { Schemas } from "../../api/client"
+import { Fold } from "../../parts/Fold"
 import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count, moment } from "../../theme/format"
 
-/** Lets a phone work on this bench: a code and its square, the list of devices, revoking. */
+/** Lets a phone work on this bench: a code and its QR code, the list of devices, revoking. */
 export function OtherDevices({ slug }: { slug: string }) {
   const { data, error } = useQuery(devicesQuery(slug))
   const make = useMakeCode(slug)
@@ -16,60 +17,61 @@ export function OtherDevices({ slug }: { slug: string }) {
   if (error || !data) return null
   const shut = data.addresses.length === 0
   return (
-    <section aria-label="Other devices" className="mt-8 max-w-4xl border-t border-line pt-3">
-      <div className="flex flex-wrap items-center gap-3">
-        <h2 className="text-[15px]">Other devices</h2>
-        {shut ? (
-          <p className="text-[13px] text-mute">
-            A phone can be the second stopwatch. Start the app with{" "}
-            <code className="figure text-base-content">make demo HOST=0.0.0.0</code> and pair it
-            here; without pairing, nobody else is served anything.
-          </p>
-        ) : (
-          <button
-            type="button"
-            className="btn btn-sm"
-            onClick={() => {
-              setOpen(true)
-              make.mutate()
-            }}
-          >
-            Pair a device
-          </button>
-        )}
-      </div>
-      <DeviceLogs slug={slug} />
-      <ProblemNote error={make.error ?? revoke.error} />
-      {open && make.data && (
-        <Code shown={make.data} fingerprint={data.fingerprint} onClose={() => setOpen(false)} />
-      )}
-      {data.devices.length > 0 && (
-        <ul className="mt-3 text-[13px]">
-          {data.devices.map((device) => (
-            <li
-              key={device.id}
-              className="flex flex-wrap items-baseline gap-3 border-b border-line py-1"
+    <Fold title="Other devices">
+      <section aria-label="Other devices" className="max-w-4xl">
+        <div className="flex flex-wrap items-center gap-3">
+          {shut ? (
+            <p className="text-[13px] text-mute">
+              A phone can be the second stopwatch. Start the app with{" "}
+              <code className="figure text-base-content">make demo HOST=0.0.0.0</code> and pair it
+              here. Only paired devices can connect.
+            </p>
+          ) : (
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() => {
+                setOpen(true)
+                make.mutate()
+              }}
             >
-              <strong className={device.revoked_at ? "line-through" : ""}>{device.name}</strong>
-              <span className="text-mute">
-                paired {moment(device.paired_at)}, last here {moment(device.seen_at)}
-              </span>
-              {device.revoked_at ? (
-                <span className="text-mute">revoked {moment(device.revoked_at)}</span>
-              ) : (
-                <button
-                  type="button"
-                  className="text-accent underline"
-                  onClick={() => revoke.mutate(device.id)}
-                >
-                  Revoke
-                </button>
-              )}
-            </li>
-          ))}
-        </ul>
-      )}
-    </section>
+              Pair a device
+            </button>
+          )}
+        </div>
+        <DeviceLogs slug={slug} />
+        <ProblemNote error={make.error ?? revoke.error} />
+        {open && make.data && (
+          <Code shown={make.data} fingerprint={data.fingerprint} onClose={() => setOpen(false)} />
+        )}
+        {data.devices.length > 0 && (
+          <ul className="mt-3 text-[13px]">
+            {data.devices.map((device) => (
+              <li
+                key={device.id}
+                className="flex flex-wrap items-baseline gap-3 border-b border-line py-1"
+              >
+                <strong className={device.revoked_at ? "line-through" : ""}>{device.name}</strong>
+                <span className="text-mute">
+                  paired {moment(device.paired_at)}, last here {moment(device.seen_at)}
+                </span>
+                {device.revoked_at ? (
+                  <span className="text-mute">revoked {moment(device.revoked_at)}</span>
+                ) : (
+                  <button
+                    type="button"
+                    className="text-accent underline"
+                    onClick={() => revoke.mutate(device.id)}
+                  >
+                    Revoke
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+    </Fold>
   )
 }
 
@@ -78,7 +80,7 @@ function DeviceLogs({ slug }: { slug: string }) {
   const bring = useBringInLog(slug)
   return (
     <div className="mt-2 flex flex-wrap items-center gap-3 text-[13px]">
-      <PickFile label="Bring in a log" accept=".jsonl,.ndjson,.json" onFile={bring.mutate} />
+      <PickFile label="Import a log" accept=".jsonl,.ndjson,.json" onFile={bring.mutate} />
       <a href={`/api/v1/shootouts/${encodeURIComponent(slug)}/bench/log`} className="underline">
         Save this bench’s log
       </a>
@@ -92,7 +94,7 @@ function DeviceLogs({ slug }: { slug: string }) {
   )
 }
 
-/** The code in large signs, and the square that holds its address. */
+/** The code in large characters, and the QR code that holds its address. */
 function Code({
   shown,
   fingerprint,
@@ -105,14 +107,14 @@ function Code({
   return (
     <div className="mt-3 flex flex-wrap items-start gap-6 border-y border-line py-3">
       <img
-        alt={`Square that opens ${shown.address}/pair with the code`}
+        alt={`QR code that opens ${shown.address}/pair with the code`}
         className="h-44 w-44 bg-white"
         src={shown.square}
       />
       <div className="min-w-64 flex-1">
         <p className="figure text-[44px] leading-[52px] font-bold tracking-[0.2em]">{shown.code}</p>
         <p>
-          On the phone: photograph the square, or open{" "}
+          On the phone: photograph the QR code, or open{" "}
           <span className="figure">{shown.address}/pair</span> and type the code.
         </p>
         <p className="text-[13px] text-mute">

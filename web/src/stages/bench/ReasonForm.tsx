@@ -48,7 +48,7 @@ export function ReasonForm({
   return (
     <form onSubmit={submit} onKeyDown={pressed} className="mt-4 max-w-xl space-y-2">
       <TextField
-        label={`Why is the run ${ending.kind}? It stays in the book, with the reason.`}
+        label={ending.kind === "void" ? "Why doesn't it count?" : "Why did it fail?"}
         value={reason}
         onText={setReason}
         maxLength={500}
@@ -57,7 +57,7 @@ export function ReasonForm({
       {ending.kind === "failed" && (
         <div className="w-56">
           <TextField
-            label="How far it came, per cent, if known"
+            label="How far did it get, in %?"
             value={far}
             onText={setFar}
             inputMode="decimal"
@@ -79,7 +79,7 @@ export function ReasonForm({
       </div>
       <div className="flex gap-2">
         <button type="submit" className="btn btn-primary btn-sm" disabled={!reason.trim() || bad}>
-          {ending.kind === "void" ? "Void run" : "Record the failure"}
+          {ending.kind === "void" ? "Don't count it" : "Save the failure"}
         </button>
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => onDone(null, null)}>
           Cancel

@@ -9,10 +9,10 @@ export function SimulatedRigs({ slug }: { slug: string }) {
   const [factor, setFactor] = useState(30)
   const put = usePutRigs(slug)
   return (
-    <section aria-label="Simulated rigs" className="mt-6 max-w-3xl border-t border-line pt-3">
+    <section aria-label="Simulated machines" className="max-w-3xl">
       <p className="text-[13px] text-mute">
-        This is a demo: simulated rigs can stand in for real machines. They export, heat up, foresee
-        their finish wrongly and crash now and then; their runs are marked as simulated.
+        This is a demo: simulated machines can stand in for real ones. They heat up, misjudge their
+        finish and sometimes crash, like real machines. Their runs are marked as simulated.
       </p>
       <div className="mt-2 flex flex-wrap items-center gap-2">
         <button
@@ -24,10 +24,10 @@ export function SimulatedRigs({ slug }: { slug: string }) {
             put.mutate(factor)
           }}
         >
-          Put simulated rigs on the bench
+          Add simulated machines
         </button>
         <label className="flex items-center gap-2 text-[13px] text-mute">
-          running
+          at
           <select
             className="select select-sm w-20 bg-page"
             value={factor}
@@ -39,7 +39,7 @@ export function SimulatedRigs({ slug }: { slug: string }) {
               </option>
             ))}
           </select>
-          as fast as life
+          speed
         </label>
       </div>
       {put.data && (

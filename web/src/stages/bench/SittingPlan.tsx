@@ -30,26 +30,21 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
   }
   const free = [...bySetup].filter(([id]) => !desk.lanes.some((lane) => lane.setupId === id))
   return (
-    <section aria-label="Next sitting" className="mt-8 max-w-3xl border-t border-line pt-3">
+    <section aria-label="Plan a session" className="max-w-3xl">
       <form onSubmit={submit} className="flex flex-wrap items-end gap-2">
         <div className="w-40">
-          <TextField
-            label="Time there is, in minutes"
-            value={text}
-            onText={setText}
-            inputMode="numeric"
-          />
+          <TextField label="Minutes you have" value={text} onText={setText} inputMode="numeric" />
         </div>
         <div className="w-52">
           <TextField
-            label="A change-over takes, in minutes"
+            label="Minutes to swap machines"
             value={changeText}
             onText={setChangeText}
             inputMode="decimal"
           />
         </div>
         <button type="submit" className="btn btn-sm" disabled={bad}>
-          Propose a sitting
+          Plan this session
         </button>
       </form>
       <ProblemNote error={error} />
@@ -59,7 +54,7 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
             {data.runs.length > 0 && (
               <strong>
                 {count(data.runs.length, "run")} in {Math.round(data.minutes)} min
-                {data.change_overs > 0 && `, ${count(data.change_overs, "change-over")}`}.{" "}
+                {data.change_overs > 0 && `, ${count(data.change_overs, "swap")}`}.{" "}
               </strong>
             )}
             {data.says}
@@ -73,7 +68,7 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
                 for (const [setupId, tasks] of free) bench.add(setupId, tasks)
               }}
             >
-              Put {count(free.length, "setup")} on the lanes
+              Ready {count(free.length, "timer")}
             </button>
           )}
         </>
@@ -95,9 +90,7 @@ function PlannedRuns({ runs }: { runs: Schemas["SittingView"]["runs"] }) {
           <span className="figure w-6 text-right text-mute">{place + 1}</span>
           <span className="min-w-0 flex-1 break-words">
             <strong>{run.setup}</strong> · {run.task}
-            {run.change_over && (
-              <span className="text-accent"> · change the machine over first</span>
-            )}
+            {run.change_over && <span className="text-accent"> · swap the machine first</span>}
           </span>
           <span className="figure text-mute">{run.minutes.toFixed(0)} min</span>
         </li>

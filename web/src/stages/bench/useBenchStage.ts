@@ -7,7 +7,7 @@ import { type Bench as LaneBench, useBench } from "../../lanes/bench"
 import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
 import { useReading } from "../../parts/Reading"
-import { singleKeysOn, useKeys } from "../../parts/useKeys"
+import { prefixPending, singleKeysOn, useKeys } from "../../parts/useKeys"
 import type { Ending } from "./ReasonForm"
 
 /** What is asked for a lane: a reason, or how far it is. */
@@ -56,7 +56,7 @@ export function useBenchStage() {
 
 export type BenchStage = ReturnType<typeof useBenchStage>
 
-/** Digits act on their lane, letters on the one that is selected. */
+/** A digit starts and stops its lane, letters act on the one that is selected. */
 function useBenchKeys(
   bench: LaneBench,
   desk: desks.Desk,
@@ -68,8 +68,9 @@ function useBenchKeys(
     if (reading || !singleKeysOn() || desk.lanes.length === 0) return false
     const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
     const at = lanes.momentOf(event)
-    if (digit !== undefined && event.shiftKey) bench.start(Number(digit), at)
-    else if (event.shiftKey) return false
+    if (event.shiftKey) return false
+    if (digit !== undefined && prefixPending(event.timeStamp)) return false
+    if (digit !== undefined) bench.toggle(Number(digit), at)
     else if (event.code === "Space") bench.startNext(at)
     else if (event.code === "KeyA") bench.startAll(at)
     else if (event.code === "KeyU") bench.undo()

@@ -9,14 +9,14 @@ import { ProblemNote } from "../../parts/ProblemNote"
 const FLAGS = [
   ["tax_included", "tax included"],
   ["shipping_included", "shipping included"],
-  ["paid_link", "paid link"],
+  ["paid_link", "affiliate link"],
 ] as const
 const KNOWN = ["amount", "currency", "until"]
 type Kind = (typeof PriceKind)[number]
 
 const LINES = [
-  { field: "source", label: "Shop or list", most: 120, wide: false },
-  { field: "configuration", label: "Exact configuration", most: 200, wide: true },
+  { field: "source", label: "Shop or source", most: 120, wide: false },
+  { field: "configuration", label: "Configuration", most: 200, wide: true },
   { field: "coupon", label: "Coupon, if any", most: 60, wide: false },
   { field: "region", label: "Region, if any", most: 60, wide: false },
   { field: "note", label: "Note", most: 500, wide: false },
@@ -115,7 +115,7 @@ export function AddPrice({
   return (
     <form onSubmit={submit} className="mt-3 grid grid-cols-2 gap-2">
       <TextField
-        label="Amount"
+        label="Price"
         value={draft.amount}
         onText={(amount) => set({ amount })}
         placeholder="1290"
@@ -143,7 +143,7 @@ export function AddPrice({
         error={errorOf("until")}
       />
       <TextField
-        label="Day"
+        label="Date"
         type="date"
         value={draft.dated}
         onText={(dated) => set({ dated })}

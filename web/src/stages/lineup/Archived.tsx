@@ -28,7 +28,7 @@ export function Archived({
                 disabled={archive.isPending}
                 onClick={() => archive.mutate({ id, archived: false })}
               >
-                Take out
+                Restore
               </button>
             </Writes>
           </li>

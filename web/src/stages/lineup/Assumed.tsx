@@ -39,8 +39,8 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
     <details className="mb-2 pl-3 text-[13px]">
       <summary className="cursor-pointer text-mute">
         {setup.assumed_ratio !== null && said
-          ? `assumed: ${asRatio(setup.assumed_ratio)} ${said.label}`
-          : "assumed speed, where there are no runs"}
+          ? `claimed: ${asRatio(setup.assumed_ratio)} ${said.label}, not tested`
+          : "claimed speed, where there are no runs"}
       </summary>
       <Writes>
         <form onSubmit={submit} className="mt-1 grid grid-cols-2 gap-2">
@@ -58,7 +58,7 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
             onValue={setAgainst}
           />
           <div className="col-span-2">
-            <TextField label="Who says so" value={source} onText={setSource} maxLength={200} />
+            <TextField label="Source" value={source} onText={setSource} maxLength={200} />
           </div>
           <button
             type="submit"
@@ -69,7 +69,7 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
           </button>
           {setup.assumed_ratio !== null && (
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => save(null)}>
-              Take back
+              Undo
             </button>
           )}
           <div className="col-span-2 empty:hidden">

@@ -142,8 +142,8 @@ function FirstMachines() {
   return (
     <EmptyStage title="Start with the machines">
       <p>
-        Name the machines that you will test. Specs and prices can follow later; a machine tested in
-        two states (stock and raised clock, mains and battery) gets two setups.
+        Name the machines you will test; specs and prices can wait. Testing one both ways (stock and
+        overclocked, plugged in and on battery)? Give it two setups.
       </p>
     </EmptyStage>
   )

@@ -45,18 +45,18 @@ export function MachineActions({
           disabled={retire.isPending}
           onClick={() => retire.mutate({ id: machine.id, retired: machine.retired_at === null })}
         >
-          {machine.retired_at === null ? "Retire machine" : "Bring back"}
+          {machine.retired_at === null ? "Stop testing it (its runs still count)" : "Test it again"}
         </button>
         <button
           type="button"
           className="btn btn-xs"
           disabled={archive.isPending}
-          title="Away from every figure, runs and all, until it is taken out again"
+          title="Hides it and its runs; nothing is lost"
           onClick={() =>
             archive.mutate({ id: machine.id, archived: true }, { onSuccess: onArchived })
           }
         >
-          Put in the archive
+          Archive it (hides it and its runs)
         </button>
       </div>
       {machine.retired_at !== null && (

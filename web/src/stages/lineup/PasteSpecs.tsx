@@ -58,7 +58,7 @@ export function PasteSpecs({
           disabled={!text.trim()}
           onClick={() => preview.mutate(text)}
         >
-          Show what would change
+          Preview
         </button>
         {ready && (
           <button
@@ -88,10 +88,7 @@ function Changes({ preview }: { preview: Schemas["SpecPreview"] }) {
         {preview.bad > 0 && <span className="text-accent">, {preview.bad} cannot be stored</span>}.
         {preview.new.length > 0 && ` New machines: ${preview.new.join(", ")}.`}
         {preview.unknown.length > 0 && (
-          <span className="text-mute">
-            {" "}
-            Left alone, no spec of ours: {preview.unknown.join(", ")}.
-          </span>
+          <span className="text-mute"> Ignored (unknown rows): {preview.unknown.join(", ")}.</span>
         )}
       </p>
       <table className="mt-2 w-full border-collapse text-[13px]" aria-label="Changes">

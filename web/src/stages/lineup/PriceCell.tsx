@@ -70,8 +70,8 @@ function Tested({
   if (Number(tested.extras) === 0 && !tested.converted) return null
   return (
     <span className="block text-[12px] text-mute">
-      {name && `${name}: `}
-      <span className="figure">{money(tested.amount ?? 0)}</span> {currency} as tested
+      as tested{name && `, ${name}`}: <span className="figure">{money(tested.amount ?? 0)}</span>{" "}
+      {currency}
     </span>
   )
 }

@@ -131,7 +131,7 @@ function Said({ price, priceDate }: { price: Price; priceDate: string }) {
           </a>
         </>
       )}
-      {price.paid_link && " · paid link"}
+      {price.paid_link && " · affiliate link"}
       {price.corrects_id && " · corrected"}
     </span>
   )

@@ -55,7 +55,7 @@ export function RefreshPrices({ slug, onClose }: { slug: string; onClose: () => 
           </button>
         )}
         <button type="button" className="btn btn-sm" disabled={preview.isPending} onClick={ask}>
-          Ask again
+          Check again
         </button>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
           Cancel
@@ -106,13 +106,13 @@ function Offers({
               shop
             </th>
             <th scope="col" className="py-1 pr-3 text-right font-normal">
-              had
+              now
             </th>
             <th scope="col" className="py-1 pr-3 text-right font-normal">
-              would add
+              new
             </th>
             <th scope="col" className="py-1 font-normal">
-              what it changes
+              effect
             </th>
           </tr>
         </thead>

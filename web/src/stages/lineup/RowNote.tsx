@@ -61,7 +61,7 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
           disabled={remove.isPending}
           onClick={() => remove.mutate(id, { onSuccess: onClose })}
         >
-          Take the row off
+          Remove the row
         </button>
       )}
       <ProblemNote error={trial.error ?? rename.error ?? remove.error} />

@@ -65,7 +65,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
         <dt className="text-[13px] text-mute">On trial</dt>
         <dd className="border-b border-line py-1 pl-1">
           <select
-            aria-label="On trial"
+            aria-label="What are you comparing?"
             disabled={reading}
             className="bg-transparent"
             value={shootout.subject}
@@ -123,9 +123,11 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
       </dl>
       <p className="mt-2">
         <a className="underline" href={`/api/v1/shootouts/${shootout.slug}/pack`} download>
-          Give out as a data pack
+          Download data pack
         </a>{" "}
-        <span className="text-[13px] text-mute">open CSV tables, zipped, voids and history in</span>
+        <span className="text-[13px] text-mute">
+          CSV tables with every run and its history (.zip)
+        </span>
       </p>
       <Writes>
         <p className="mt-2">
@@ -139,10 +141,10 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
               )
             }
           >
-            Put the shootout in the archive
+            Archive shootout
           </button>{" "}
           <span className="text-[13px] text-mute">
-            nothing of it is lost; the shelf keeps a list
+            Nothing is lost; find it again on the first page.
           </span>
         </p>
       </Writes>
@@ -159,8 +161,8 @@ function plannedWords(runs: number | null): string {
 /** How much one sample of a model may differ from another, as Picks takes it. */
 function samplesWords(cv: number): string {
   return cv === 0
-    ? "of one model are taken to be alike"
-    : `of one model are taken to differ by ${percent(cv)}`
+    ? "of one model are treated as alike"
+    : `of one model are assumed to differ by ${percent(cv)}`
 }
 
 /** Currency, day and kind of the prices that count. */
@@ -174,7 +176,7 @@ function Prices({
   const reading = useReading()
   return (
     <dd className="flex flex-wrap items-center gap-x-3 border-b border-line py-1 pl-1">
-      {shootout.currency}, as of
+      {shootout.currency} on
       <input
         type="date"
         aria-label="Price date"
@@ -187,7 +189,7 @@ function Prices({
         }}
       />
       <select
-        aria-label="Kind of price that counts first"
+        aria-label="Kind of price that is preferred"
         disabled={reading}
         className="bg-transparent"
         value={shootout.price_kind}
@@ -198,7 +200,7 @@ function Prices({
       >
         {PriceKind.map((kind) => (
           <option key={kind} value={kind}>
-            {kind} price first
+            preferring {kind} prices
           </option>
         ))}
       </select>

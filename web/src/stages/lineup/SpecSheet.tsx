@@ -94,7 +94,7 @@ function AssumedRow({ lineup }: { lineup: Schemas["LineUp"] }) {
   return (
     <tr className="border-t border-line">
       <th scope="row" className={`${HEAD} py-1 text-[13px] leading-5 font-normal text-mute`}>
-        Assumed speed
+        Claimed speed (not tested)
       </th>
       {lineup.columns.map(({ machine }) => (
         <td key={machine.id} className="max-w-64 border-l border-line px-2 py-1 align-top">

@@ -6,12 +6,12 @@ export type Column = Schemas["MachineColumn"]
 export type Row = Schemas["SpecRow"]
 
 /** Which rows of the sheet are shown. */
-export const SHOWN = ["that say something", "that differ", "all there are"] as const
+export const SHOWN = ["filled rows", "differences", "all rows"] as const
 export type Shown = (typeof SHOWN)[number]
 
 export function isShown(row: Row, shown: Shown): boolean {
-  if (shown === "all there are") return true
-  return shown === "that differ" ? row.differs : row.filled || row.free_row_id !== null
+  if (shown === "all rows") return true
+  return shown === "differences" ? row.differs : row.filled || row.free_row_id !== null
 }
 
 /** Rows under their headings, in their order. */

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
+import { labelOf, RESULT } from "../../api/labels"
 import { allPairsQuery } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { CallLegend } from "../../parts/rule/CallLegend"
@@ -22,10 +23,10 @@ export function AllPairs({
   const { data, error } = useQuery(allPairsQuery(slug, task))
   const placeOf = useSetupPlaces(slug)
   if (error) return <ProblemNote error={error} />
-  if (!data) return <p>Reading the book…</p>
+  if (!data) return <p>Loading…</p>
   const [first, ...rest] = data.rows
   if (first === undefined || rest.length === 0) {
-    return <p>Two setups are needed for a pair; runs of a second one make it.</p>
+    return <p>Time a second machine to compare two.</p>
   }
   const columns = data.rows.slice(0, -1)
   return (
@@ -36,7 +37,7 @@ export function AllPairs({
           <thead>
             <tr>
               <th scope="col" className="pr-3 pb-1 text-left align-bottom font-normal text-mute">
-                slower, against faster
+                ↓ slower · faster →
               </th>
               {columns.map((column) => (
                 <th key={column.setup_id} className="px-1 pb-1 align-bottom" scope="col">
@@ -63,7 +64,7 @@ export function AllPairs({
                     <td key={column.setup_id} className="p-0.5">
                       <PairButton
                         cell={cell}
-                        label={`${column.label} over ${row.label}`}
+                        label={`${column.label} compared with ${row.label}`}
                         onClick={() => onPair(column.setup_id, row.setup_id)}
                       />
                     </td>
@@ -75,7 +76,8 @@ export function AllPairs({
         </table>
       </div>
       <p className="mt-2 mb-3 text-[13px] text-mute">
-        Times as fast: the setup of the column over that of the row. Pick a cell for the pair.
+        Each cell: how many times as fast the machine above is as the one at left. Click for
+        details.
       </p>
       <CallLegend />
     </>
@@ -85,7 +87,9 @@ export function AllPairs({
 const WORD_ORDER = ["clear", "ahead", "level", "open", "not comparable"]
 
 function summary(counts: Record<string, number>): string {
-  const parts = WORD_ORDER.filter((call) => counts[call]).map((call) => `${counts[call]} ${call}`)
+  const parts = WORD_ORDER.filter((call) => counts[call]).map(
+    (call) => `${counts[call]} ${labelOf(RESULT, call)}`,
+  )
   const all = Object.values(counts).reduce((sum, each) => sum + each, 0)
   return `${count(all, "pair")}: ${parts.join(", ")}.`
 }
@@ -102,7 +106,7 @@ const LOOK: Record<string, string> = {
 function PairButton({ cell, label, onClick }: { cell: Cell; label: string; onClick: () => void }) {
   const known = cell.ratio !== null
   const said = known
-    ? `${label}: ${ratio(cell.ratio)} times as fast, ${ratio(cell.lo)} to ${ratio(cell.hi)}, ${cell.call}`
+    ? `${label}: ${ratio(cell.ratio)} times as fast, ${ratio(cell.lo)} to ${ratio(cell.hi)}, ${labelOf(RESULT, cell.call)}`
     : `${label}: not comparable`
   return (
     <button

@@ -18,11 +18,11 @@ export function BeforeData({ slug }: { slug: string }) {
     enabled: !bad,
   })
   return (
-    <section aria-label="Runs that a difference needs" className="max-w-3xl">
+    <section aria-label="How many runs do I need?" className="max-w-3xl">
       <div className="flex flex-wrap items-end gap-2">
         <div className="w-48">
           <TextField
-            label="Difference to settle, in %"
+            label="To detect a difference of, in %"
             value={difference}
             onText={setDifference}
             inputMode="decimal"
@@ -31,7 +31,7 @@ export function BeforeData({ slug }: { slug: string }) {
         </div>
         <div className="w-56">
           <TextField
-            label="A run takes, where none is known, in min"
+            label="Minutes per run, if unknown"
             value={minutes}
             onText={setMinutes}
             inputMode="decimal"

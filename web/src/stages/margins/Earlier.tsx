@@ -17,8 +17,8 @@ export function Earlier({ slug }: { slug: string }) {
     <section aria-label="Earlier shootouts" className="border-t border-line pt-3">
       <h2 className="mb-1 text-[14px]">Earlier shootouts</h2>
       <p className="mb-2 max-w-2xl text-[13px] text-mute">
-        Runs of an earlier shootout come in as a round before the others. A machine that was
-        measured in both ties them together.
+        Import runs from an earlier shootout as an older round. At least one machine must be in
+        both, to link them.
       </p>
       <select
         aria-label="Earlier shootout"
@@ -80,7 +80,7 @@ function Preview({ slug, preview }: { slug: string; preview: Schemas["EarlierPre
         disabled={chosen.length === 0 || bring.isPending}
         onClick={() => bring.mutate({ slug: preview.slug, task_ids: chosen })}
       >
-        Bring in as earlier rounds
+        Import as earlier rounds
       </button>
       {bring.data && (
         <p role="status">

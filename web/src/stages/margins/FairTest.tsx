@@ -7,6 +7,7 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { NotePart } from "../../parts/SideNote"
 import { WithdrawWord } from "../../parts/WithdrawWord"
+import { count } from "../../theme/format"
 
 type Line = Schemas["ParityLine"]
 
@@ -15,10 +16,8 @@ export function FairTest({ slug, pair }: { slug: string; pair: Schemas["PairView
   const heavy = pair.parity.filter((line) => line.weight !== "allowed")
   const allowed = pair.parity.filter((line) => line.weight === "allowed")
   return (
-    <NotePart title="Fair test">
-      {heavy.length === 0 && (
-        <p>Nothing that was noted differs, but for what is on trial. What was not noted may.</p>
-      )}
+    <NotePart title="Was it fair?">
+      {heavy.length === 0 && <p>Nothing else differed, as far as noted.</p>}
       <ul className="space-y-1.5">
         {heavy.map((line) => (
           <ParityItem key={keyOf(line)} slug={slug} pair={pair} line={line} />
@@ -37,7 +36,7 @@ export function FairTest({ slug, pair }: { slug: string; pair: Schemas["PairView
       {allowed.length > 0 && (
         <details className="mt-2">
           <summary className="text-[13px] text-mute">
-            {allowed.length} more differ as they may
+            {count(allowed.length, "expected difference")}
           </summary>
           <ul className="mt-1 space-y-1 text-[13px] text-mute">
             {allowed.map((line) => (
@@ -63,17 +62,17 @@ function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairVie
   return (
     <li className={`border-l-2 pl-2 ${breaks && !line.overrule ? "border-accent" : "border-line"}`}>
       <strong className={breaks && !line.overrule ? "text-accent" : ""}>
-        {line.condition} {breaks ? "breaks it" : "may move the time"}
+        {line.condition}: {line.there ? `${line.here} against ${line.there}` : line.here}.
       </strong>
       <span className="block text-[13px]">
-        {line.there ? `${line.here} against ${line.there}` : line.here}
+        {breaks ? "Not comparable" : "Could affect the times"}
         {line.tasks.length > 0 && ` on ${line.tasks.join(", ")}`}
-        {line.why && `; ${line.why}`}
+        {line.why && `: ${line.why}`}.
       </span>
       {line.judgement && <WithdrawWord slug={slug} word={line.judgement} />}
       {line.overrule && (
         <span className="block text-[13px] text-mute">
-          Overruled by {line.overrule.who}: {line.overrule.reason}.{" "}
+          Accepted by {line.overrule.who}: {line.overrule.reason}.{" "}
           <Writes>
             <button
               type="button"
@@ -91,7 +90,7 @@ function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairVie
         </Writes>
       )}
       {breaks && !line.overrule && !line.judgement && pair.key === "mix" && (
-        <span className="block text-[13px] text-mute">Choose the task to overrule it there.</span>
+        <span className="block text-[13px] text-mute">Choose the task to accept it there.</span>
       )}
       <ProblemNote error={withdraw.error} />
     </li>
@@ -109,21 +108,21 @@ function Overrule({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
   if (!open) {
     return (
       <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
-        Overrule
+        Accept anyway
       </button>
     )
   }
   return (
     <form onSubmit={submit} className="mt-1 space-y-1">
       <TextField
-        label="Why does it not matter? Printed wherever the margin is."
+        label="Why does it not matter? Your reason is printed with the result."
         value={reason}
         onText={setReason}
         maxLength={500}
         autoFocus
       />
       <button type="submit" className="btn btn-primary btn-xs" disabled={!reason.trim()}>
-        Overrule with this reason
+        Accept with this reason
       </button>
       <ProblemNote error={overrule.error} />
     </form>

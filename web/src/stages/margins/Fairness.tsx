@@ -15,13 +15,14 @@ export function Fairness({
 }) {
   const { data, error } = useQuery(fairnessQuery(slug, task))
   if (error) return <ProblemNote error={error} />
-  if (!data) return <p>Reading the book…</p>
+  if (!data) return <p>Loading…</p>
   const fair = data.broken.length === 0 && data.lines.length === 0
   return (
     <div className="max-w-4xl space-y-6">
       {fair && (
         <p>
-          Nothing that was noted differs from {data.baseline ?? "the baseline"}, but for what may.
+          Nothing unfair found. Every noted difference from {data.baseline ?? "the baseline"} is
+          expected.
         </p>
       )}
       {data.known.length > 0 && (
@@ -35,8 +36,8 @@ export function Fairness({
         </section>
       )}
       {data.broken.length > 0 && (
-        <section aria-label="Not the same job">
-          <h2 className="mb-1 text-[15px]">Not the same job</h2>
+        <section aria-label="Not comparable: not the same job">
+          <h2 className="mb-1 text-[15px]">Not comparable: not the same job</h2>
           <ul>
             {data.broken.map((pair) => (
               <li
@@ -53,7 +54,7 @@ export function Fairness({
                 on {pair.task}: {pair.conditions.join(", ")} differs
                 {pair.overrule && (
                   <span className="block text-[13px] text-mute">
-                    Overruled by {pair.overrule.who}: {pair.overrule.reason}
+                    Accepted by {pair.overrule.who}: {pair.overrule.reason}
                   </span>
                 )}
               </li>
@@ -61,8 +62,8 @@ export function Fairness({
           </ul>
         </section>
       )}
-      <Lines title="May move a time" lines={data.lines} />
-      <Lines title="Differs as it may" lines={data.allowed} quiet />
+      <Lines title="Could affect the times" lines={data.lines} />
+      <Lines title="Expected differences" lines={data.allowed} quiet />
     </div>
   )
 }
@@ -90,7 +91,7 @@ function Lines({
               <th scope="row" className="w-40 py-1.5 pr-3 text-left">
                 {line.condition}
                 {line.weight === "breaks" && (
-                  <span className="block font-normal text-accent">breaks it</span>
+                  <span className="block font-normal text-accent">not comparable</span>
                 )}
               </th>
               <td className="py-1.5">

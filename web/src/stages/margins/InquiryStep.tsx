@@ -99,7 +99,7 @@ export function InquiryStep({
       )}
       <div className="flex gap-2">
         <button type="submit" className="btn btn-primary btn-xs" disabled={add.isPending}>
-          Keep the step
+          Save the step
         </button>
         <button type="button" className="btn btn-ghost btn-xs" onClick={onDone}>
           Cancel

@@ -89,8 +89,8 @@ export function Ladder({
       </div>
       <p className="flex justify-between pt-1 text-[12px] text-mute" aria-hidden="true">
         <span className="ladder-hint">
-          right is faster; a marker makes its setup the baseline; pick one row, or two for a pair; a
-          ratio opens its working
+          Further right is faster. Click two rows to compare them, a marker to make it the baseline,
+          a ratio to see how it was worked out.
         </span>
       </p>
     </div>

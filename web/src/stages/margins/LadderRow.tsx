@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client"
+import { labelOf, RESULT } from "../../api/labels"
 import { useReading } from "../../parts/Reading"
 import { Jaws } from "../../parts/rule/Jaws"
 import { RuleBand } from "../../parts/rule/RuleAxis"
@@ -43,7 +44,7 @@ export function LadderRow({
         type="button"
         className="ladder-ratio figure h-7 text-right text-[15px] font-bold decoration-line hover:underline"
         aria-label={`Working of the figures of ${row.label}`}
-        title="How its figures come about"
+        title="How its figures were worked out"
         onClick={onFigure}
       >
         {isBase ? plain(1, 2) : ratio(row.ratio)}
@@ -106,7 +107,7 @@ function NameCell({
         >
           {row.label}
           {row.carried && (
-            <span className="font-normal text-mute" title="carried over from an earlier round">
+            <span className="font-normal text-mute" title="estimated from an earlier round">
               {" "}
               ↻
             </span>
@@ -149,7 +150,7 @@ function OnRule({
       estimate={row.ratio}
       call={row.call}
       materiality={view.materiality}
-      label={`${ratio(row.ratio)} times as fast as ${view.baseline}, ${ratio(row.lo)} to ${ratio(row.hi)}: ${row.call}`}
+      label={`${ratio(row.ratio)} times as fast as ${view.baseline}, ${ratio(row.lo)} to ${ratio(row.hi)}: ${labelOf(RESULT, row.call)}`}
     />
   )
 }

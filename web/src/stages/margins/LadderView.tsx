@@ -35,8 +35,8 @@ export function LadderView({
         <EmptyStage title="Nothing to compare yet">
           <p>{view.summary}</p>
           <p>
-            Enter runs of two setups on one task in Runs, or time them on the Bench. The ladder
-            stands here from the first run on.
+            Time one task on two machines, on the Bench or in Runs. The ranking is here from the
+            first run on.
           </p>
         </EmptyStage>
         <OffLadder slug={slug} off={view.off} />
@@ -68,22 +68,22 @@ export function LadderView({
       <div className="mt-5 space-y-2">
         <CallLegend />
         <p className="max-w-3xl text-[13px] text-mute">
-          Jaws: {percent(view.confidence)} interval against the baseline; the band around 1× is what
-          does not matter, {percent(view.materiality)}. A bracket spans the ranks a setup may hold.
+          Bar: {percent(view.confidence)} interval. Shaded: less than {percent(view.materiality)}{" "}
+          apart, too small to matter. Bracket: shared ranks.
           {view.spread_cv !== null &&
-            ` Runs of one setup differ by ${percent(view.spread_cv)} (${view.spread_basis}).`}
+            ` Runs vary by ${percent(view.spread_cv)} (${view.spread_basis}).`}
           {view.beside.length > 0 &&
             " Hatched: not timed here; known by a bound, which is open at one end, or by what somebody else noted."}
         </p>
       </div>
       <details className="mt-5">
-        <summary className="font-head font-bold">What this gains from</summary>
+        <summary className="font-head font-bold">Which spec goes with speed?</summary>
         <div className="mt-2">
           <SpecScatter slug={slug} task={view.key} />
         </div>
       </details>
       <details className="mt-3">
-        <summary className="font-head font-bold">How many runs a difference needs</summary>
+        <summary className="font-head font-bold">How many runs do I need?</summary>
         <div className="mt-2">
           <BeforeData slug={slug} />
         </div>

@@ -56,7 +56,7 @@ export function Margins() {
       </StagePage>
     )
   }
-  if (!view) return <StagePage title="Margins">Reading the book…</StagePage>
+  if (!view) return <StagePage title="Margins">Loading…</StagePage>
   // One picked row is compared with the baseline.
   const other = picked[1] ?? (picked[0] === view.baseline_id ? undefined : view.baseline_id)
   const waiting = odd?.findings.filter((finding) => finding.inquiry_id === null).length ?? 0

@@ -108,7 +108,7 @@ function NewRatio({
         maxLength={60}
         autoFocus
       />
-      <TextField label="Who says so?" value={source} onText={setSource} maxLength={200} />
+      <TextField label="Source?" value={source} onText={setSource} maxLength={200} />
       <div className="flex gap-2">
         <button
           type="submit"

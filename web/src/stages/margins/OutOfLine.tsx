@@ -14,12 +14,12 @@ export function OutOfLine({ slug }: { slug: string }) {
   const { data, error } = useQuery(outOfLineQuery(slug))
   const [own, setOwn] = useState(false)
   if (error) return <ProblemNote error={error} />
-  if (!data) return <p>Reading the book…</p>
+  if (!data) return <p>Loading…</p>
   return (
     <div className="max-w-3xl space-y-6">
       <section aria-label="By the figures">
         {data.findings.length === 0 ? (
-          <p>Nothing looks wrong by the figures.</p>
+          <p>Nothing looks odd.</p>
         ) : (
           <ul>
             {data.findings.map((finding) => (
@@ -34,14 +34,14 @@ export function OutOfLine({ slug }: { slug: string }) {
         ) : (
           <Writes>
             <button type="button" className="btn btn-xs mt-2" onClick={() => setOwn(true)}>
-              Look into something else
+              Note something else
             </button>
           </Writes>
         )}
       </section>
       {data.inquiries.length > 0 && (
-        <section aria-label="Inquiries">
-          <h2 className="mb-1 text-[15px]">Inquiries</h2>
+        <section aria-label="Follow-ups">
+          <h2 className="mb-1 text-[15px]">Follow-ups</h2>
           <ul>
             {data.inquiries.map((view) => (
               <li key={view.inquiry.id} className="border-t border-line py-2">
@@ -60,15 +60,15 @@ function FindingItem({ slug, finding }: { slug: string; finding: Finding }) {
   return (
     <>
       <p>{finding.words}</p>
-      <p className="text-[13px] text-mute">{finding.look}</p>
+      <p className="text-[13px] text-mute">Possible causes: {finding.look}.</p>
       {finding.inquiry_id ? (
-        <p className="text-[13px] text-mute">An inquiry on it stands below.</p>
+        <p className="text-[13px] text-mute">Being followed up, below.</p>
       ) : open ? (
         <OpenInquiry slug={slug} finding={finding} onDone={() => setOpen(false)} />
       ) : (
         <Writes>
           <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
-            Open an inquiry
+            Look into it
           </button>
         </Writes>
       )}
@@ -105,7 +105,7 @@ function OpenInquiry({
   return (
     <form onSubmit={submit} className="mt-2 max-w-xl space-y-2">
       {finding === null && (
-        <TextField label="What is out of line?" value={about} onText={setAbout} maxLength={500} />
+        <TextField label="What is odd?" value={about} onText={setAbout} maxLength={500} />
       )}
       <TextField
         label="What do you suspect?"
@@ -119,7 +119,7 @@ function OpenInquiry({
         className="btn btn-primary btn-xs"
         disabled={!suspected.trim() || !about.trim() || open.isPending}
       >
-        Open the inquiry
+        Look into it
       </button>
       <ProblemNote error={open.error} />
     </form>

@@ -30,11 +30,12 @@ export function PairNote({
   const { data: pair, error } = useQuery(pairQuery(slug, task, a, b))
   const shootout = useQuery(shootoutQuery(slug)).data
   return (
-    <SideNote title={pair ? `${pair.a} over ${pair.b}` : "Pair"} onClose={onClose}>
+    <SideNote title={pair ? `${pair.a} compared with ${pair.b}` : "Pair"} onClose={onClose}>
       <ProblemNote error={error} />
       {pair && (
         <>
           <p className="font-head text-[18px] leading-6 font-bold">{pair.sentence}</p>
+          {pair.proof && <p className="mt-1 text-[13px] text-mute">{pair.proof}</p>}
           {pair.lo !== null && pair.hi !== null && pair.ratio !== null && shootout && (
             <PairRule pair={pair} materiality={shootout.materiality} />
           )}
@@ -42,13 +43,16 @@ export function PairNote({
             <Ways pair={pair} confidence={shootout.confidence} />
           )}
           {pair.behind.length > 0 && (
-            <NotePart title="What stands behind it">
+            <NotePart title="Based on">
               <ul>
                 {pair.behind.map((line) => (
                   <li key={line}>{line}</li>
                 ))}
                 {pair.handicap !== null && (
-                  <li>Survives an unfairness of {percent(pair.handicap)} that nobody measured</li>
+                  <li>
+                    Safe against hidden differences: only an unnoticed handicap of more than{" "}
+                    {percent(pair.handicap, pair.handicap < 0.1 ? 1 : 0)} would change this.
+                  </li>
                 )}
               </ul>
             </NotePart>
@@ -140,13 +144,13 @@ function Ways({ pair, confidence }: { pair: Schemas["PairView"]; confidence: num
       <thead>
         <tr className="text-mute">
           <th scope="col" className="py-1 text-left font-normal">
-            said as
+            Ways to say it
           </th>
           <th scope="col" className="text-right font-normal">
-            value
+            estimate
           </th>
           <th scope="col" className="text-right font-normal">
-            {percent(confidence)}
+            {percent(confidence)} interval
           </th>
         </tr>
       </thead>

@@ -14,9 +14,9 @@ export function Published({ slug, pair }: { slug: string; pair: Schemas["PairVie
   const withdraw = useWithdrawPublished(slug)
   const [open, setOpen] = useState(false)
   return (
-    <NotePart title="Published elsewhere">
+    <NotePart title="Other people's results">
       {pair.published.length === 0 && !open && (
-        <p className="text-[13px] text-mute">Nothing is set beside ours yet.</p>
+        <p className="text-[13px] text-mute">None added yet.</p>
       )}
       <ul className="space-y-1.5">
         {pair.published.map(({ figure, inside, words }) => (
@@ -47,7 +47,7 @@ export function Published({ slug, pair }: { slug: string; pair: Schemas["PairVie
       ) : (
         <Writes>
           <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
-            Set a figure beside it
+            Add a result
           </button>
         </Writes>
       )}
@@ -129,7 +129,7 @@ function NoteOne({
         className="btn btn-primary btn-xs"
         disabled={!(value > 0) || !source.trim() || note.isPending}
       >
-        Set beside ours
+        Add
       </button>
       <ProblemNote error={note.error} />
     </form>

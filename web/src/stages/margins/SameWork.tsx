@@ -17,7 +17,7 @@ import { WithdrawWord } from "../../parts/WithdrawWord"
 export function SameWork({ slug, materiality }: { slug: string; materiality: number }) {
   const { data, error } = useQuery(sameWorkQuery(slug, "mix"))
   if (error) return <ProblemNote error={error} />
-  if (!data) return <p>Reading the book…</p>
+  if (!data) return <p>Loading…</p>
   const known = data.filter((each) => each.rows.length > 0 || each.doubt)
   return (
     <div className="max-w-4xl space-y-7">
@@ -116,9 +116,9 @@ function Work({
       ))}
       {work.rows.length > 0 && (
         <>
-          <p className="mt-1 text-[13px] text-mute">Right: faster in {work.one}.</p>
+          <p className="mt-1 text-[13px] text-mute">Right: {work.one} is faster.</p>
           <details className="mt-1">
-            <summary className="text-[13px]">What may be said of each</summary>
+            <summary className="text-[13px]">In words</summary>
             <ul className="mt-1 space-y-0.5 text-[13px]">
               {work.rows.map((row) => (
                 <li key={row.setup_id}>{row.sentence}</li>

@@ -9,7 +9,7 @@ export function SpecScatter({ slug, task }: { slug: string; task: string }) {
   const [field, setField] = useState<string | undefined>(undefined)
   const { data, error } = useQuery(scatterQuery(slug, task, field))
   if (error) return <ProblemNote error={error} />
-  if (!data) return <p className="text-mute">Reading the book…</p>
+  if (!data) return <p className="text-mute">Loading…</p>
   if (data.points.length < 2) return <p className="text-mute">{data.says}</p>
   return (
     <div className="max-w-3xl">

@@ -15,7 +15,7 @@ export function Updates({ slug }: { slug: string }) {
   const { data, error } = useQuery(updatesQuery(slug))
   const merge = useMergeRounds(slug)
   if (error) return <ProblemNote error={error} />
-  if (!data) return <p>Reading the book…</p>
+  if (!data) return <p>Loading…</p>
   return (
     <div className="max-w-4xl space-y-6">
       <section aria-label="Rounds">
@@ -42,8 +42,8 @@ export function Updates({ slug }: { slug: string }) {
       </section>
       {data.updates.length === 0 ? (
         <p className="max-w-2xl">
-          No update lies between the runs: everything was measured in one round, or nothing was
-          measured in two. A machine that is run again after an update ties both rounds together.
+          Only one round so far. After an app update, start a new round and run one machine again:
+          that shows what the update did.
         </p>
       ) : (
         data.updates.map((update) => (
@@ -62,8 +62,8 @@ export function Updates({ slug }: { slug: string }) {
         </section>
       )}
       {data.carried.length > 0 && (
-        <section aria-label="Carried over" className="max-w-2xl">
-          <h2 className="mb-1 text-[14px]">Carried over from an earlier round ↻</h2>
+        <section aria-label="Estimated" className="max-w-2xl">
+          <h2 className="mb-1 text-[14px]">Estimated from an earlier round ↻</h2>
           <ul>
             {data.carried.map((line) => (
               <li key={line}>{line}</li>
@@ -114,7 +114,11 @@ function Update({
         >
           <SetupMark index={placeOf(bridge.setup_id)} size={12} />
           <span className="min-w-0 truncate">{bridge.label}</span>
-          {bridge.off && <span className="text-[12px] text-accent">off</span>}
+          {bridge.off && (
+            <span className="text-[12px] text-accent">
+              gained {bridge.ratio > update.ratio ? "more" : "less"} than the rest
+            </span>
+          )}
         </RuleRow>
       ))}
       <p className="mt-1 text-[13px] text-mute">
@@ -150,7 +154,7 @@ function RoundTable({ rounds }: { rounds: Schemas["RoundLine"][] }) {
           <tr key={round.name} className="border-t border-line">
             <td className="py-1 pr-3 font-bold">
               {round.name}
-              {round.brought_from && <span className="font-normal text-mute"> · brought in</span>}
+              {round.brought_from && <span className="font-normal text-mute"> · imported</span>}
             </td>
             <td className="pr-3">{round.versions || "not noted"}</td>
             <td className="figure text-right">{round.setups}</td>

@@ -1,11 +1,11 @@
 /** The views of the stage, in the order in which they stand beside each other. */
 export const VIEWS = [
-  { id: "ladder", title: "Ladder" },
+  { id: "ladder", title: "Ranking" },
   { id: "pairs", title: "All pairs" },
-  { id: "rounds", title: "Rounds" },
-  { id: "fairness", title: "Fairness" },
-  { id: "work", title: "Same work" },
-  { id: "odd", title: "Out of line" },
+  { id: "rounds", title: "Updates" },
+  { id: "fairness", title: "Fair test?" },
+  { id: "work", title: "Two apps" },
+  { id: "odd", title: "Odd results" },
 ] as const
 
 export type ViewId = (typeof VIEWS)[number]["id"]

@@ -43,8 +43,8 @@ function NobodySignsIn() {
   return (
     <div className="max-w-xl text-[14px]">
       <p>
-        Only this machine reaches True Margin, so nobody signs in: whoever sits here may do
-        everything, and runs say “local person”.
+        Only this computer can open True Margin, so there is no sign-in. Everything you do is
+        recorded as “local person”.
       </p>
       <p className="mt-3">To work on it with others:</p>
       <ol className="mt-1 list-decimal pl-6">

@@ -5,7 +5,7 @@ export function Ahead({ view }: { view: Schemas["PickView"] }) {
   return (
     <div className="grid gap-x-8 gap-y-5 text-[13px] lg:grid-cols-2">
       <section>
-        <h3>Step by step along the frontier</h3>
+        <h3>What each upgrade buys</h3>
         {view.steps.length === 0 && <p className="text-mute">One machine alone has no steps.</p>}
         <ol>
           {view.steps.map((step) => (
@@ -21,7 +21,7 @@ export function Ahead({ view }: { view: Schemas["PickView"] }) {
                 <span className="block text-mute">{step.words.per_hour}</span>
               )}
               {step.saved && !step.per_hour && (
-                <span className="block text-mute">not sure that it saves any time</span>
+                <span className="block text-mute">perhaps it saves no time</span>
               )}
             </li>
           ))}
@@ -31,7 +31,7 @@ export function Ahead({ view }: { view: Schemas["PickView"] }) {
         <Said
           title="Offers"
           words={view.offers.map((offer) => offer.words)}
-          none="No price in force is an offer that ends."
+          none="No offer ends soon."
         />
         <Said
           title="Not out yet"

@@ -1,5 +1,8 @@
 import type { Schemas } from "../../api/client"
+import { count } from "../../theme/format"
+import { Besides } from "./Besides"
 import { type Draft, RULES, type Rule } from "./draft"
+import { Figures } from "./Figures"
 import { FlipScales } from "./FlipScales"
 
 /** The pick in one sentence with its surety, what came second, what it saves, when it changes. */
@@ -39,52 +42,68 @@ export function Answer({
       </select>
       <div aria-live="polite">
         {picked ? (
-          <p className="mt-1 text-[19px] leading-[26px] font-bold">
-            <span className="text-accent">{picked.what}</span>; {picked.surety}.
-          </p>
+          <>
+            <p className="mt-1 font-head text-[22px] leading-[28px] font-bold text-accent">
+              {picked.what}.
+            </p>
+            <p className="mt-1 text-[15px] leading-5">{picked.reason}</p>
+            <p className="mt-1 text-[13px] text-mute">{picked.surety}</p>
+          </>
         ) : (
           <p role="alert" className="mt-1 border-l-2 border-accent pl-2 text-[15px] leading-5">
             {view.problem?.words}
           </p>
         )}
       </div>
-      {picked?.level && <p className="mt-2 text-[13px] text-mute">{picked.level}</p>}
-      {picked?.second && <p className="mt-1 text-[13px] text-mute">{picked.second}</p>}
+      {picked?.second && <p className="mt-1 text-[13px]">{picked.second}</p>}
+      {picked?.level && <p className="mt-1 text-[13px]">{picked.level}</p>}
+      {best?.upgrade && owned && (
+        <Figures upgrade={best.upgrade} owned={owned.label} currency={view.currency} />
+      )}
+      <Changes view={view} />
+      <details className="mt-1">
+        <summary className="cursor-pointer text-[13px] text-mute">Try prices</summary>
+        <FlipScales view={view} placeOf={placeOf} onTry={onTry} />
+      </details>
+      {best && <Besides row={best} />}
+      {picked && <Predicted runs={view.predicted} label={picked.label} />}
       {[...view.notes, ...(view.samples ? [view.samples] : [])].map((note) => (
-        <p key={note} className="mt-1 text-[13px] text-mute">
+        <p key={note} className="mt-2 text-[12px] leading-4 text-mute">
           {note}
         </p>
       ))}
-      {picked && <Predicted runs={view.predicted} label={picked.label} />}
-      {best?.upgrade && owned && (
-        <table className="mt-4 w-full text-[13px]">
-          <caption className="text-left text-mute">Against {owned.label}</caption>
-          <tbody>
-            {[
-              ["saves", best.upgrade.words.hours],
-              ["", best.upgrade.words.year],
-              ["worth", best.upgrade.words.worth],
-              ["", best.upgrade.words.payback],
-            ].map(([head, words]) => (
-              <tr key={words} className="border-t border-line">
-                <th
-                  scope="row"
-                  className="w-14 py-1 pr-1 text-left align-top font-normal text-mute"
-                >
-                  {head}
-                </th>
-                <td className="py-1">{words}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      <FlipScales view={view} placeOf={placeOf} onTry={onTry} />
-      {best?.beyond && (
-        <p className="mt-4 text-[12px] leading-4 text-mute">Besides speed: {best.beyond}.</p>
-      )}
       <Out view={view} />
     </div>
+  )
+}
+
+/** At which price the pick loses, and what the nearest rival would have to cost. */
+function Changes({ view }: { view: Schemas["PickView"] }) {
+  const priced = view.rows.filter((row) => row.flip !== null && !row.flip.endless)
+  const own = priced.find((row) => row.setup_id === view.picked?.setup_id)
+  const far = (row: Schemas["PickRow"]) => {
+    const [price, at] = [
+      Number(row.price.amount ?? Number.NaN),
+      Number(row.flip?.price ?? Number.NaN),
+    ]
+    return Number.isFinite(price - at) ? Math.abs(price - at) / Math.max(price, 1) : Infinity
+  }
+  const rival = priced
+    .filter((row) => row !== own && far(row) < Infinity)
+    .sort((one, other) => far(one) - far(other))[0]
+  const lines = [own, rival].filter((row) => row !== undefined)
+  if (lines.length === 0) return null
+  return (
+    <section aria-label="Changes if" className="mt-4 text-[13px]">
+      <h3 className="text-[13px] text-mute">Changes with the price</h3>
+      <ul>
+        {lines.map((row) => (
+          <li key={row.setup_id}>
+            <strong>{row.label}</strong> {row.flip?.words}.
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 
@@ -119,20 +138,28 @@ function Out({ view }: { view: Schemas["PickView"] }) {
     groups.set(row.why ?? "", [...(groups.get(row.why ?? "") ?? []), row.label])
   }
   return (
-    <ul aria-label="Out" className="mt-4 space-y-0.5 text-[12px] leading-4 text-mute">
-      {needed.map((row) => (
-        <li key={row.setup_id}>
-          {row.label} is out: {row.why}.
-        </li>
-      ))}
-      {[...groups].map(([why, labels]) => (
-        <li key={why}>
-          {labels.join(", ")}: {why}.
-        </li>
-      ))}
-      {view.off.length > 0 && (
-        <li>Not on the ladder of this work: {view.off.map((row) => row.label).join(", ")}.</li>
-      )}
-    </ul>
+    <details className="mt-3 text-[12px] leading-4 text-mute">
+      <summary className="cursor-pointer">
+        {count(needed.length + others.length + view.off.length, "machine")} left out
+      </summary>
+      <ul aria-label="Out" className="mt-1 space-y-0.5">
+        {needed.map((row) => (
+          <li key={row.setup_id}>
+            {row.label} is out: {row.why}.
+          </li>
+        ))}
+        {[...groups].map(([why, labels]) => (
+          <li key={why}>
+            {labels.join(", ")}: {why}.
+          </li>
+        ))}
+        {view.off.length > 0 && (
+          <li>
+            Left out (not tested on all of this work): {view.off.map((row) => row.label).join(", ")}
+            .
+          </li>
+        )}
+      </ul>
+    </details>
   )
 }

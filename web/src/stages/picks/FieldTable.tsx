@@ -21,27 +21,27 @@ export function FieldTable({
               Setup
             </th>
             <th scope="col" className="pr-3 text-right font-normal">
-              {view.currency}
+              price, {view.currency}
             </th>
             <th scope="col" className="pr-3 font-normal">
-              price of
+              kind and date
             </th>
             <th scope="col" className="pr-3 text-right font-normal">
               times {view.reference ? `as fast as ${view.reference}` : ""}
             </th>
             {weekly && (
               <th scope="col" className="pr-3 text-right font-normal">
-                h a week
+                export hours a week
               </th>
             )}
             <th scope="col" className="pr-3 text-right font-normal">
               value
             </th>
             <th scope="col" className="pr-3 text-right font-normal">
-              on the frontier
+              unbeaten on price and speed
             </th>
             <th scope="col" className="font-normal">
-              why not, when it would be, what the money buys
+              why not, and what would change that
             </th>
           </tr>
         </thead>
@@ -59,7 +59,7 @@ export function FieldTable({
       </table>
       {view.off.length > 0 && (
         <section className="mt-4 text-[13px]">
-          <h3>Not on the ladder of this work</h3>
+          <h3>Left out (not tested on all of this work)</h3>
           <ul>
             {view.off.map((row) => (
               <li key={row.setup_id} className="border-t border-line py-1">

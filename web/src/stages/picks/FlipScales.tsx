@@ -24,9 +24,8 @@ export function FlipScales({
   )
   const part = (price: number) => `${Math.min(100, (100 * price) / most).toFixed(2)}%`
   return (
-    <section aria-label="The answer changes when" className="mt-5">
-      <h2 className="text-[14px]">The answer changes when</h2>
-      <p className="mb-1 text-[12px] text-mute">one price moves and all others stay</p>
+    <section aria-label="What would change this pick" className="mt-2">
+      <p className="mb-1 text-[12px] text-mute">If one price changed alone:</p>
       <ul className="space-y-2">
         {rows.map((row) => {
           const flip = row.flip

@@ -48,12 +48,12 @@ export function KeepBar({
   const stands = problemOf(error)?.current as { version?: number } | undefined
   return (
     <section
-      aria-label="Tried, not kept"
+      aria-label="Unsaved changes"
       className="sticky top-0 z-10 mb-3 border-l-[3px] border-accent bg-band px-3 py-1.5 text-[13px]"
     >
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <span className="min-w-0 flex-1">
-          Tried, not kept: {what}. Nothing is stored until you keep it.
+          <strong>Unsaved changes</strong> to {what}.
         </span>
         <Writes>
           <button
@@ -62,11 +62,11 @@ export function KeepBar({
             disabled={change.isPending || keepPrices.isPending}
             onClick={() => tryKeep(base.version)}
           >
-            Keep it
+            Save
           </button>
         </Writes>
         <button type="button" className="btn btn-xs h-7 px-3 text-[13px]" onClick={onDone}>
-          Put it back
+          Undo
         </button>
       </div>
       <ProblemNote error={error}>
@@ -76,7 +76,7 @@ export function KeepBar({
             className="ml-2 underline"
             onClick={() => tryKeep(stands.version ?? base.version)}
           >
-            Keep mine over it
+            Save mine over it
           </button>
         )}
       </ProblemNote>

@@ -10,34 +10,45 @@ type Part = {
   set: (changes: Partial<Draft>) => void
 }
 
-/** Budget, what an hour is worth, what is owned, and where the viewer buys. */
-export function MoneyFields({
+type Fields = {
+  draft: Draft
+  errorOf: (field: string) => string | null
+  onDraft: (next: Draft) => void
+}
+
+/** What everybody is asked first: the machine that they have, and what they can pay. */
+export function NowFields({
   setups,
   draft,
   errorOf,
   onDraft,
-}: {
-  setups: Schemas["Setup"][]
-  draft: Draft
-  errorOf: (field: string) => string | null
-  onDraft: (next: Draft) => void
-}) {
+}: Fields & { setups: Schemas["Setup"][] }) {
+  const set = (changes: Partial<Draft>) => onDraft({ ...draft, ...changes })
+  return (
+    <section aria-label="Now" className="mb-5 space-y-2.5">
+      <Owned setups={setups} draft={draft} errorOf={errorOf} set={set} />
+      <NumberLine
+        label="Budget"
+        unit={draft.currency}
+        max={endOf(Number(draft.budget ?? 0), 2500)}
+        step={10}
+        empty
+        value={draft.budget}
+        error={errorOf("budget")}
+        onChange={(budget) => set({ budget })}
+      />
+    </section>
+  )
+}
+
+/** What an hour is worth, how long a machine is kept, and where the viewer buys. */
+export function MoneyFields({ draft, errorOf, onDraft }: Fields) {
   const set = (changes: Partial<Draft>) => onDraft({ ...draft, ...changes })
   const money = draft.currency
   return (
     <>
       <section aria-label="Money" className="mt-5 space-y-2.5">
         <h2 className="text-[14px]">Money</h2>
-        <NumberLine
-          label="Budget"
-          unit={money}
-          max={endOf(Number(draft.budget ?? 0), 2500)}
-          step={10}
-          empty
-          value={draft.budget}
-          error={errorOf("budget")}
-          onChange={(budget) => set({ budget })}
-        />
         <NumberLine
           label="An hour is worth"
           unit={money}
@@ -47,7 +58,8 @@ export function MoneyFields({
           onChange={(value) => set({ hour_value: value ?? "0" })}
         />
         <NumberLine
-          label="Part of the waiting that costs"
+          label="Share of the waiting that is lost time"
+          hint="0 % if they do something else meanwhile"
           unit="%"
           max={100}
           value={String(Number((100 * draft.attended).toFixed(2)))}
@@ -72,7 +84,6 @@ export function MoneyFields({
           onChange={(value) => set({ weeks: Number(value ?? 0) })}
         />
       </section>
-      <Owned setups={setups} draft={draft} errorOf={errorOf} set={set} />
       <WhereTheyBuy draft={draft} errorOf={errorOf} set={set} />
     </>
   )
@@ -81,9 +92,9 @@ export function MoneyFields({
 /** What the viewer has now, and what it would bring. */
 function Owned({ setups, draft, errorOf, set }: Part & { setups: Schemas["Setup"][] }) {
   return (
-    <section aria-label="Owned" className="mt-5 space-y-2.5">
+    <section aria-label="Has now" className="space-y-2.5">
       <label className="block text-[13px]">
-        <span className="mb-0.5 block text-mute">Owns</span>
+        <span className="mb-0.5 block text-mute">Has now</span>
         <select
           className="select select-sm w-full bg-page"
           value={draft.owned_setup_id ?? ""}
@@ -104,7 +115,7 @@ function Owned({ setups, draft, errorOf, set }: Part & { setups: Schemas["Setup"
       )}
       {draft.owned_setup_id && (
         <NumberLine
-          label="Would bring, sold"
+          label="Resale value"
           unit={draft.currency}
           max={endOf(Number(draft.resale), 500)}
           step={10}
@@ -124,7 +135,7 @@ function WhereTheyBuy({ draft, errorOf, set }: Part) {
       className="mt-5"
       open={errorOf("currency") !== null || errorOf("tax_percent") !== null || undefined}
     >
-      <summary className="text-[14px] font-bold">Where they buy</summary>
+      <summary className="text-[14px] font-bold">Currency, tax, region</summary>
       <div className="mt-2 space-y-2.5">
         <TextField
           label="Currency"

@@ -12,6 +12,7 @@ export function NumberLine({
   max,
   step = 1,
   error,
+  hint,
   empty = false,
   onChange,
   children,
@@ -24,6 +25,8 @@ export function NumberLine({
   max: number
   step?: number
   error?: string | null
+  /** What a value means, below the label. */
+  hint?: string
   /** Whether the field may be emptied. */
   empty?: boolean
   onChange: (value: string | null) => void
@@ -40,6 +43,7 @@ export function NumberLine({
     <div className="min-w-0">
       <label htmlFor={id} className="block text-[13px] leading-4 break-words">
         {label}
+        {hint && <span className="block text-[12px] text-mute">{hint}</span>}
       </label>
       <div className="flex items-center gap-2">
         <input

@@ -19,15 +19,15 @@ export function Picks() {
     )
   }
   if (!picks.cards || !picks.tasks || !picks.lineup) {
-    return <StagePage title="Picks">Reading the book…</StagePage>
+    return <StagePage title="Picks">Loading…</StagePage>
   }
   if (picks.viewer === null) {
     return (
       <StagePage title="Picks">
-        <EmptyStage title="Whom is it for?">
+        <EmptyStage title="Who is it for?">
           <p>
-            Add a viewer: what they do in a week, what they can pay, what they own. The machine to
-            buy follows, with how sure that is.
+            Describe a viewer: what they export each week, their budget, their current machine. You
+            get the machine to buy and how certain that is.
           </p>
           <Writes>
             <ViewerActions

@@ -18,9 +18,9 @@ export function Turns({
 }) {
   const turns = useQuery(turnsQuery(slug, trial))
   if (turns.error) return <ProblemNote error={turns.error} />
-  if (!turns.data) return <p className="text-mute">Trying every value…</p>
+  if (!turns.data) return <p className="text-mute">Working it out…</p>
   if (turns.data.length === 0) {
-    return <p className="text-[13px] text-mute">Without a pick there is nothing to change.</p>
+    return <p className="text-[13px] text-mute">No pick yet, so nothing to change.</p>
   }
   return (
     <div className="overflow-x-auto" aria-busy={turns.isFetching}>
@@ -28,16 +28,16 @@ export function Turns({
         <thead className="text-left text-mute">
           <tr>
             <th scope="col" className="py-1 pr-3 font-normal">
-              If this moved alone
+              If only this changed
             </th>
             <th scope="col" className="pr-3 font-normal">
               now
             </th>
             <th scope="col" className="pr-3 font-normal">
-              less
+              if lower
             </th>
             <th scope="col" className="font-normal">
-              more
+              if higher
             </th>
           </tr>
         </thead>
@@ -51,7 +51,7 @@ export function Turns({
               {[lever.below, lever.above].map((turn, side) => (
                 <td key={side === 0 ? "less" : "more"} className="pr-3">
                   {turn === null ? (
-                    <span className="text-mute">the pick stays</span>
+                    <span className="text-mute">no change</span>
                   ) : (
                     <button
                       type="button"
@@ -68,7 +68,7 @@ export function Turns({
         </tbody>
       </table>
       <p className="mt-2 text-[13px] text-mute">
-        Prices that would change it stand beside the answer. Press a value to try it.
+        Prices that would change it are beside the answer. Click a value to try it.
       </p>
     </div>
   )

@@ -5,8 +5,12 @@ import { savedQuery } from "../../api/picks"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { SetupMark } from "../../parts/SetupMark"
 import { seconds } from "../../theme/format"
+import { Besides } from "./Besides"
 
-/** The owned machine against each other one: hours, worth, payback; and task by task. */
+const HOURS =
+  "The total time of the week's work: the same ratio saves more on a long task than on a short one."
+
+/** The current machine against each other one: hours, worth, payback; and task by task. */
 export function UpgradeTable({
   slug,
   viewer,
@@ -26,30 +30,31 @@ export function UpgradeTable({
   if (!owned || others.length === 0) {
     return (
       <p className="max-w-xl text-[13px] text-mute">
-        Say what this viewer owns and how much of each task they do a week: then every other machine
-        is set against it, in hours, money and payback.
+        Choose their current machine and say how much of each task they do a week. Then every other
+        machine is compared with it, in hours, money and payback.
       </p>
     )
   }
   return (
     <div className="space-y-4">
-      <p className="max-w-2xl text-[13px] text-mute">
-        Hours are the total time of the week's work, not a mean of ratios: the same ratio saves more
-        on a long task than on a short one.
-      </p>
       <div className="overflow-x-auto">
         <table className="w-full min-w-[720px] text-[13px]">
           <thead className="text-left text-mute">
             <tr>
               {[
-                `Against ${owned.label}`,
-                "saves",
+                `Compared with ${owned.label}`,
+                "hours saved a week",
                 "a year",
                 "worth",
                 "payback",
                 "how much work",
               ].map((head) => (
-                <th scope="col" key={head} className="py-1 pr-3 font-normal">
+                <th
+                  scope="col"
+                  key={head}
+                  title={head === "hours saved a week" ? HOURS : undefined}
+                  className="py-1 pr-3 font-normal"
+                >
                   {head}
                 </th>
               ))}
@@ -89,9 +94,9 @@ function TaskByTask({
   return (
     <section className="text-[13px]">
       <h3>
-        One run of each task: {shown.label} against {owned.label}
+        One run of each task: {shown.label} compared with {owned.label}
       </h3>
-      {shown.beyond && <p className="text-mute">Besides speed: {shown.beyond}.</p>}
+      <Besides row={shown} />
       <ProblemNote error={saved.error} />
       <div className="overflow-x-auto">
         <table className="mt-1 w-full max-w-3xl min-w-[480px]">
@@ -147,7 +152,7 @@ function UpgradeRow({
       <td className="pr-3">{row.upgrade?.words.year}</td>
       <td className="pr-3">
         {row.upgrade?.words.worth}
-        <span className="block text-mute">less its price: {row.upgrade?.words.net_worth}</span>
+        <span className="block text-mute">after its price: {row.upgrade?.words.net_worth}</span>
       </td>
       <td className="pr-3">{row.upgrade?.words.payback}</td>
       <td>{row.upgrade?.words.break_even}</td>

@@ -144,7 +144,7 @@ function NameForm({
         {words}
       </button>
       <button type="button" className="text-[13px] underline" onClick={onLeave}>
-        Leave it
+        Cancel
       </button>
     </form>
   )
@@ -169,7 +169,7 @@ function OfOne({
         Rename
       </button>
       <button type="button" className={SMALL} onClick={onRetire}>
-        {viewer.retired_at === null ? "Retire" : "Bring back"}
+        {viewer.retired_at === null ? "Retire" : "Restore"}
       </button>
     </>
   )

@@ -1,6 +1,6 @@
 import { Writes } from "../../parts/Reading"
 import { AcceptedTimes } from "./AcceptedTimes"
-import { MoneyFields } from "./MoneyFields"
+import { MoneyFields, NowFields } from "./MoneyFields"
 import { Needs } from "./Needs"
 import type { PicksState } from "./usePicks"
 import { ViewerActions } from "./ViewerActions"
@@ -35,8 +35,14 @@ export function ViewerFields({ picks }: { picks: PicksState }) {
         </Writes>
       </div>
       <div className="picks-fields">
+        <NowFields
+          setups={picks.lineup.setups}
+          draft={draft}
+          errorOf={errorOf}
+          onDraft={setDraft}
+        />
         <WorkRows
-          key={viewer.id}
+          key={`work ${viewer.id}`}
           tasks={timed}
           draft={draft}
           error={errorOf("tasks")}
@@ -44,19 +50,14 @@ export function ViewerFields({ picks }: { picks: PicksState }) {
         />
         {draft.rule === "enough" && (
           <AcceptedTimes
-            key={viewer.id}
+            key={`accepted ${viewer.id}`}
             tasks={timed}
             draft={draft}
             error={errorOf("accepted")}
             onDraft={setDraft}
           />
         )}
-        <MoneyFields
-          setups={picks.lineup.setups}
-          draft={draft}
-          errorOf={errorOf}
-          onDraft={setDraft}
-        />
+        <MoneyFields draft={draft} errorOf={errorOf} onDraft={setDraft} />
         <Needs
           rows={picks.lineup.rows}
           words={view?.needs ?? []}

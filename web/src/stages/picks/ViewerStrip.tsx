@@ -40,21 +40,25 @@ export function ViewerStrip({
           <span className="block text-[13px] break-words text-mute">{card.viewer.name}</span>
           <MiniField card={card} placeOf={placeOf} />
           <span className="block text-[15px] font-bold break-words">
-            {card.pick ? (card.keep ? `keep ${card.pick}` : card.pick) : "no pick"}
+            {card.pick ? `${card.keep ? "Keep" : "Buy"} ${card.pick}` : "No pick"}
           </span>
-          <span className="figure block text-[12px] text-mute">
-            {card.prob_best === null ? card.problem?.words : inHundred(card.prob_best)}
-          </span>
+          <span className="block text-[12px] text-mute">{below(card)}</span>
         </Link>
       ))}
     </nav>
   )
 }
 
+/** What a tile adds to its pick: why there is none, or how sure it is where it is not sure. */
+function below(card: Schemas["ViewerCard"]): string {
+  if (card.prob_best === null) return card.problem?.words ?? ""
+  return card.prob_best >= 0.9 ? "" : `${inHundred(card.prob_best)} likely`
+}
+
 /** As the sentences have it: never more certain than the draws are. */
 export function inHundred(chance: number): string {
-  if (chance > 0.995) return "over 99 in 100"
-  return chance < 0.005 ? "under 1 in 100" : `${Math.round(100 * chance)} in 100`
+  if (chance > 0.995) return "over 99 %"
+  return chance < 0.005 ? "under 1 %" : `${Math.round(100 * chance)} %`
 }
 
 /** Price to the right, speed upwards, the frontier stepped, the pick ringed. */

@@ -90,7 +90,7 @@ function AmountRow({
     <NumberLine
       label={task.name}
       unit={unit.name}
-      max={endOf(shown, unit.name === "min" ? 60 : unit.name === "times" ? 10 : 100)}
+      max={endOf(shown, unit.name === "min of video" ? 60 : unit.name === "times" ? 10 : 100)}
       step={unit.name === "times" ? 0.5 : 1}
       value={String(Number(shown.toFixed(4)))}
       onChange={(amount) =>
@@ -108,7 +108,7 @@ function AmountRow({
         >
           {units.map((each) => (
             <option key={each.name} value={each.by_run ? "times" : "work"}>
-              {each.by_run ? "times" : each.name === "min of film" ? "min" : each.name}
+              {each.by_run ? "times" : each.name}
             </option>
           ))}
         </select>
@@ -128,8 +128,8 @@ function WhatCounts({
   return (
     <div className="mb-2 flex gap-4 text-[13px]" role="radiogroup" aria-label="What counts">
       {[
-        { weekly: true, title: "Work in a week" },
-        { weekly: false, title: "A mix" },
+        { weekly: true, title: "Amounts per week" },
+        { weekly: false, title: "Shares in %" },
       ].map((way) => (
         <label key={way.title} className="flex items-center gap-1.5">
           <input

@@ -28,7 +28,7 @@ export type Prices = Record<string, string>
 export const RULES: { id: Rule; title: string }[] = [
   { id: "fastest", title: "fastest within budget" },
   { id: "value", title: "best value" },
-  { id: "worth", title: "best net worth" },
+  { id: "worth", title: "most money saved over the years" },
   { id: "enough", title: "cheapest that is fast enough" },
 ]
 

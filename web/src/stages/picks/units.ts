@@ -12,14 +12,14 @@ export type PickTask = {
 /** In which unit a task's amount is shown, and how much of the stored amount one of it is. */
 export function unitOf(task: PickTask, part: Part): { name: string; size: number } {
   if (part.by_run || task.work === null) return { name: "times", size: 1 }
-  if (task.unit === "s" || task.unit === null) return { name: "min", size: 60 }
+  if (task.unit === "s" || task.unit === null) return { name: "min of video", size: 60 }
   return { name: task.unit, size: 1 }
 }
 
 /** The units that a task may be counted in. */
 export function unitsOf(task: PickTask): { by_run: boolean; name: string }[] {
   if (task.work === null) return [{ by_run: true, name: "times" }]
-  const plain = task.unit === "s" || task.unit === null ? "min of film" : task.unit
+  const plain = task.unit === "s" || task.unit === null ? "min of video" : task.unit
   return [
     { by_run: false, name: plain },
     { by_run: true, name: "times" },

@@ -1,18 +1,18 @@
 import { useQuery } from "@tanstack/react-query"
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
-import { useState } from "react"
 import { problemOf, type Schemas } from "../../api/client"
 import { cardsQuery, pickQuery } from "../../api/picks"
 import { lineupQuery, tasksQuery } from "../../api/queries"
+import { useKept } from "../../parts/useKept"
 import { changesOf, type Draft, draftOf, type Prices } from "./draft"
 import { useAnswer } from "./useAnswer"
 
 export const VIEWS = [
-  { id: "field", title: "The field" },
-  { id: "upgrade", title: "Against the owned" },
+  { id: "field", title: "All machines" },
+  { id: "upgrade", title: "Compared with theirs" },
   { id: "turns", title: "What would change it" },
-  { id: "ahead", title: "Steps, offers, waiting" },
-  { id: "beside", title: "Beside the money" },
+  { id: "ahead", title: "Upgrades and offers" },
+  { id: "beside", title: "Noise, heat, power" },
 ]
 
 /** What is tried, and the viewer as it stood when the trying began. */
@@ -55,7 +55,9 @@ export function usePicks() {
   const cards = useQuery(cardsQuery(slug))
   const tasks = useQuery(tasksQuery(slug)).data
   const lineup = useQuery(lineupQuery(slug)).data
-  const [held, setTried] = useState<Tried>(UNTRIED)
+  // What is tried stays when one looks at another stage, until it is saved or undone.
+  const [held, keepTried, dropTried] = useKept<Tried>(`picks ${slug}`, UNTRIED)
+  const setTried = (next: Tried) => keepTried(() => next)
 
   const all = cards.data ?? []
   const card =
@@ -123,7 +125,7 @@ export function usePicks() {
         viewer: viewer.id,
         prices: withPrice(tried.prices, view?.rows ?? [], row, price),
       }),
-    putBack: () => setTried(UNTRIED),
+    putBack: dropTried,
     open: (id: string) =>
       void navigate({ search: { viewer: id, ...(search.view ? { view: search.view } : {}) } }),
   }

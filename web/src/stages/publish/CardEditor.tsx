@@ -56,7 +56,7 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
             onText={(text) => draft.ask({ source: text })}
           />
           <TextField
-            label="Seconds in the film"
+            label="Seconds in the video"
             inputMode="decimal"
             value={draft.words.seconds}
             onText={(text) => draft.ask({ seconds: text })}
@@ -157,10 +157,10 @@ function Clash({ draft }: { draft: Draft }) {
     <span>
       {" "}
       <button type="button" className="underline" onClick={draft.keepMine}>
-        Keep mine
+        Save mine
       </button>{" "}
       <button type="button" className="underline" onClick={draft.takeTheirs}>
-        Take theirs
+        Use theirs
       </button>
     </span>
   )

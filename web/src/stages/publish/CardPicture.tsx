@@ -47,7 +47,7 @@ export function CardPicture({
           <Saves slug={slug} view={view} shape={shape} look={look} />
           {view.missing && (
             <p className="mt-1 text-[13px] text-accent">
-              The shipped fonts have no shape for: {view.missing}
+              These characters cannot be drawn: {view.missing}
             </p>
           )}
           <details className="mt-2 text-[13px]">

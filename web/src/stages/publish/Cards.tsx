@@ -18,7 +18,7 @@ export function Cards({ slug, chosen }: { slug: string; chosen: string | undefin
   const [look, setLook] = useState("day")
   const open = (id: string) => void navigate({ search: { view: "cards", card: id } })
   if (cards.error) return <ProblemNote error={cards.error} />
-  if (!cards.data) return <p>Reading the book…</p>
+  if (!cards.data) return <p>Loading…</p>
   const standing = cards.data.filter((each) => each.card.retired_at === null)
   const view = standing.find((each) => each.card.id === chosen) ?? standing[0]
   return (
@@ -49,8 +49,7 @@ export function Cards({ slug, chosen }: { slug: string; chosen: string | undefin
         </>
       ) : (
         <p className="max-w-xl text-[13px] text-mute">
-          No card is kept yet. Keep one: it is drawn from the book each time, so that it is never
-          older than the runs.
+          No card yet. A card is drawn from the runs each time, so it is never out of date.
         </p>
       )}
     </div>

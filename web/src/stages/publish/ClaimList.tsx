@@ -1,5 +1,6 @@
 import { Link } from "@tanstack/react-router"
 import type { Schemas } from "../../api/client"
+import { labelOf, VERDICT } from "../../api/labels"
 import { Writes } from "../../parts/Reading"
 import { stands } from "./verdicts"
 
@@ -17,7 +18,8 @@ export function ClaimList({
   if (claims.length === 0) {
     return (
       <p className="text-[13px] text-mute">
-        No line claims anything yet. For example: one machine is twice as fast as another on a task.
+        No line compares anything yet. For example: one machine is twice as fast as another on a
+        task.
       </p>
     )
   }
@@ -27,10 +29,14 @@ export function ClaimList({
         // biome-ignore lint/suspicious/noArrayIndexKey: a sentence may stand twice.
         <li key={`${claim.line} ${at}`} className="border-t border-line py-2">
           <p>
-            <span className="figure mr-2 text-mute">{claim.line}</span>
-            <strong className={stands(claim.verdict) ? "" : "text-accent"}>{claim.verdict}</strong>
-            {claim.was && <span className="text-accent"> (was: {claim.was})</span>}
-            {claim.figure && <span className="ml-2">{claim.figure}</span>}
+            <span className="figure mr-2 text-mute">line {claim.line}</span>
+            <strong className={stands(claim.verdict) ? "" : "text-accent"}>
+              {labelOf(VERDICT, claim.verdict)}
+            </strong>
+            {claim.was && (
+              <span className="text-accent"> (was: {labelOf(VERDICT, claim.was)})</span>
+            )}
+            {claim.figure && <span className="ml-2">measured: {claim.figure}</span>}
           </p>
           {claim.reason && <p className="text-mute">{claim.reason}</p>}
           {claim.models && <OfModels own={claim.models} />}
@@ -46,7 +52,7 @@ export function ClaimList({
                     search={{ task: claim.task, a: claim.a, b: claim.b }}
                     className="underline"
                   >
-                    the pair
+                    details
                   </Link>
                 </>
               )}
@@ -57,7 +63,7 @@ export function ClaimList({
               Say: {claim.say}{" "}
               <Writes>
                 <button type="button" className="underline" onClick={() => onSay(claim)}>
-                  Say this
+                  Use this line
                 </button>
               </Writes>
             </p>
@@ -70,10 +76,13 @@ export function ClaimList({
 
 /** What holds of the models, of which these machines are samples. */
 function OfModels({ own }: { own: Schemas["ModelVerdict"] }) {
-  if (own.same) return <p className="text-mute">of the models too: {own.figure ?? own.verdict}</p>
+  if (own.same)
+    return (
+      <p className="text-mute">of the models too: {own.figure ?? labelOf(VERDICT, own.verdict)}</p>
+    )
   return (
     <p>
-      of the models: <strong>{own.verdict}</strong>
+      of the models: <strong>{labelOf(VERDICT, own.verdict)}</strong>
       {own.figure && <span className="ml-2">{own.figure}</span>}
       {own.say && own.verdict !== "holds" && (
         <span className="block text-mute">Of the models, say: {own.say}</span>

@@ -6,7 +6,7 @@ import { localised } from "../../theme/format"
 import { Reports } from "./Reports"
 
 const TABLES = [
-  { name: "results", words: "Results: every setup on every task, with intervals and calls" },
+  { name: "results", words: "Results: every machine on every task, with 95 % intervals" },
   { name: "specs", words: "Specs: the whole sheet, with prices as tested" },
   { name: "prices", words: "Prices: every record with date and source" },
 ]
@@ -32,11 +32,11 @@ export function GiveAway({ slug }: { slug: string }) {
         <CardTimeline base={base} />
         <h2 className="mt-5 text-[14px]">Data pack</h2>
         <p className="text-[13px] text-mute">
-          The whole shootout with history, files and viewers: readable without True Margin, and
-          brought in again without loss. Private notes are in it.
+          The whole shootout with history, files and viewers. It opens without True Margin and can
+          be imported again. <strong>It includes private notes.</strong>
         </p>
         <a className="btn btn-sm mt-1 h-8" href={`${base}/pack`} download>
-          Save data pack
+          Download data pack
         </a>
       </section>
       <section className="min-w-0" aria-label="Texts">
@@ -117,7 +117,7 @@ function CardTimeline({ base }: { base: string }) {
     <>
       <h2 className="mt-5 text-[14px]">Cards on a timeline</h2>
       <p className="text-[13px] text-mute">
-        The kept cards one after the other (OpenTimelineIO), their pictures, and the lines to say
+        The cards one after the other (OpenTimelineIO), their pictures, and the lines to say
         (WebVTT), in one archive.
       </p>
       <div className="mt-1 flex flex-wrap items-end gap-2 text-[13px] text-mute">
@@ -164,7 +164,7 @@ function CardTimeline({ base }: { base: string }) {
           href={`${base}/card-timeline.zip?shape=${shape}&look=${look}&rate=${rate}`}
           download
         >
-          Save timeline
+          Download timeline
         </a>
       </div>
     </>

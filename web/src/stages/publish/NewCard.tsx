@@ -10,12 +10,12 @@ type Kind = Schemas["NewCard"]["kind"]
 
 /** The kinds of cards, and what each is about. */
 export const KINDS: { kind: Kind; words: string; about: "task" | "mix" | "viewer" | null }[] = [
-  { kind: "bar", words: "Bars: times of one task", about: "task" },
-  { kind: "rule", words: "Rule: margins over the baseline", about: "mix" },
+  { kind: "bar", words: "Times on one task", about: "task" },
+  { kind: "rule", words: "Speed compared with the baseline", about: "mix" },
   { kind: "price", words: "Price against speed", about: "viewer" },
-  { kind: "pick", words: "Pick of a viewer", about: "viewer" },
+  { kind: "pick", words: "Recommendation for a viewer", about: "viewer" },
   { kind: "spec", words: "Specs side by side", about: null },
-  { kind: "progress", words: "Progress of runs", about: "task" },
+  { kind: "progress", words: "Progress during a run", about: "task" },
   { kind: "feel", words: "How editing felt", about: null },
 ]
 
@@ -55,7 +55,7 @@ export function NewCard({ slug, onOpen }: { slug: string; onOpen: (id: string) =
         </select>
       </label>
       <button type="button" className="btn btn-sm mt-2 h-8" disabled={add.isPending} onClick={keep}>
-        Keep card
+        Save card
       </button>
       <ProblemNote error={add.error} />
     </div>

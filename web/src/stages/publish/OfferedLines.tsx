@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client"
+import { labelOf, VERDICT } from "../../api/labels"
 import { Writes } from "../../parts/Reading"
 
 /** Lines that nobody has written yet: strong ones that hold, and near ones that do not. */
@@ -13,7 +14,7 @@ export function OfferedLines({
   return (
     <div className="mt-6 grid gap-x-8 gap-y-4 text-[13px] md:grid-cols-2">
       <section>
-        <h2 className="text-[14px]">Strong lines that hold</h2>
+        <h2 className="text-[14px]">Lines you can say</h2>
         {view.true.length === 0 && <p className="text-mute">Nothing is clear yet.</p>}
         <ul>
           {view.true.map((line) => (
@@ -29,13 +30,13 @@ export function OfferedLines({
         </ul>
       </section>
       <section>
-        <h2 className="text-[14px]">Tempting lines that do not</h2>
+        <h2 className="text-[14px]">Tempting, but wrong</h2>
         {view.tempting.length === 0 && <p className="text-mute">None are near at hand.</p>}
         <ul>
           {view.tempting.map((line) => (
             <li key={line.text} className="border-t border-line py-1.5">
               <s className="text-mute">{line.text}</s>{" "}
-              <strong className="text-accent">{line.verdict}</strong>
+              <strong className="text-accent">{labelOf(VERDICT, line.verdict)}</strong>
               {line.say && <span className="block">Say: {line.say}</span>}
             </li>
           ))}

@@ -13,13 +13,15 @@ export function PublicPage({ slug }: { slug: string }) {
   const change = usePublic(slug)
   const view = stored.data
   if (stored.error) return <ProblemNote error={stored.error} />
-  if (!view) return <p>Reading the book…</p>
+  if (!view) return <p>Loading…</p>
   return (
     <div className="max-w-3xl text-[14px]">
-      <p className="text-mute">
-        An edition is a frozen copy that anybody with the link can read, without signing in and
-        without a script. The script, retired viewers and cards, archived machines, screen pictures,
-        names of persons, and notes that begin with “private” stay here.
+      <p>
+        <strong>Publish a read-only copy at a secret link.</strong>{" "}
+        <span className="text-mute">
+          Not published: your script, retired viewers and cards, archived machines, screenshots,
+          names, and notes that begin with “private”.
+        </span>
       </p>
       <Links view={view} change={change} />
       <NextEdition view={view} change={change} />
@@ -39,7 +41,7 @@ function Links({ view, change }: { view: Schemas["PublicView"]; change: Change }
       <h2 className="text-[14px]">Links</h2>
       {standing.length === 0 && (
         <p className="text-[13px] text-mute">
-          {newest ? "Every link is revoked: nobody can read the page." : "None yet."}
+          {newest ? "Every link is turned off: nobody can read the page." : "None yet."}
         </p>
       )}
       <ul>
@@ -49,8 +51,8 @@ function Links({ view, change }: { view: Schemas["PublicView"]; change: Change }
       </ul>
       {standing.length > 0 && ["127.0.0.1", "localhost"].includes(window.location.hostname) && (
         <p className="text-[13px] text-mute">
-          Only this machine reaches this address. Started with HOST=0.0.0.0, other devices of the
-          network read the page too, at the address that is printed then.
+          Only this computer can open this link. To let others in your network read it, start with
+          HOST=0.0.0.0.
         </p>
       )}
       {newest && (
@@ -86,7 +88,7 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
       )}
       {view.waiting.length > 0 && (
         <>
-          <p className="text-[13px] text-mute">It will say what changed since {newest?.number}:</p>
+          <p className="text-[13px] text-mute">Changed since edition {newest?.number}:</p>
           <ul className="text-[13px]">
             {view.waiting.map((line) => (
               <li key={line} className="border-t border-line py-1">
@@ -98,7 +100,7 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
       )}
       <Writes>
         <label className="mt-2 block text-[13px] text-mute">
-          What readers should know of it
+          Note to readers (optional)
           <textarea
             className="textarea mt-0.5 w-full bg-page text-base-content"
             rows={2}
@@ -114,7 +116,7 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
           disabled={change.isPending || (upToDate && !note.trim())}
           onClick={publish}
         >
-          {change.isPending ? "Freezing…" : `Publish edition ${next}`}
+          {change.isPending ? "Publishing…" : `Publish edition ${next}`}
         </button>
       </Writes>
       <ProblemNote error={change.error} />
@@ -161,12 +163,12 @@ function LinkLine({ link, onRevoke }: { link: Schemas["Link"]; onRevoke: () => v
       <span className="text-[13px] text-mute">since {day(link.created_at)}</span>
       {sure ? (
         <span className="text-[13px]">
-          Whoever has it finds nothing any more.{" "}
+          The link will stop working.{" "}
           <button type="button" className="text-accent underline" onClick={onRevoke}>
-            Revoke for ever
+            Turn it off for good
           </button>{" "}
           <button type="button" className="underline" onClick={() => setSure(false)}>
-            Leave it
+            Cancel
           </button>
         </span>
       ) : (
@@ -176,7 +178,7 @@ function LinkLine({ link, onRevoke }: { link: Schemas["Link"]; onRevoke: () => v
             className="text-[13px] text-mute underline"
             onClick={() => setSure(true)}
           >
-            Revoke
+            Turn off
           </button>
         </Writes>
       )}

@@ -8,9 +8,9 @@ import { PublicPage } from "./PublicPage"
 import { ScriptView } from "./ScriptView"
 
 const VIEWS = [
-  { id: "script", title: "Script desk" },
+  { id: "script", title: "Script check" },
   { id: "cards", title: "Cards" },
-  { id: "give", title: "Tables, texts, report" },
+  { id: "give", title: "Downloads" },
   { id: "public", title: "Public page" },
 ]
 
@@ -23,7 +23,7 @@ export function Publish() {
   const views = VIEWS.filter((each) => !reading || each.id !== "public")
   const current = views.find((each) => each.id === search.view)?.id ?? "script"
   return (
-    <StagePage title="Publish" aside="say only what holds">
+    <StagePage title="Publish" aside="check every claim before you say it">
       <ViewLine
         slug={slug}
         stage="/s/$slug/publish"

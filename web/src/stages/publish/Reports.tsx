@@ -16,8 +16,8 @@ export function Reports({ slug }: { slug: string }) {
   return (
     <div className="text-[13px]">
       <p className="text-mute">
-        Findings, cards, ladders, all pairs, fairness, rounds, every run and the method, as one page
-        that needs nothing else, and as PDF.
+        Findings, cards, rankings, all pairs, fairness, updates, every run and the method, as one
+        web page or PDF.
       </p>
       {running ? (
         <div className="my-1 flex items-center gap-3">
@@ -34,7 +34,7 @@ export function Reports({ slug }: { slug: string }) {
               className="underline"
               onClick={() => end.mutate(running.report.id)}
             >
-              End it
+              Stop
             </button>
           </Writes>
         </div>
@@ -57,20 +57,25 @@ export function Reports({ slug }: { slug: string }) {
           .map(({ report, outdated }) => (
             <li key={report.id} className="flex flex-wrap gap-x-3 border-t border-line py-1.5">
               <span className="min-w-0 flex-1">
-                {moment(report.created_at)}
+                Report of {moment(report.created_at)}
                 {report.state === "done" && outdated && (
-                  <span className="text-accent"> the book has changed since</span>
+                  <span className="text-accent"> · out of date: the runs have changed since</span>
                 )}
-                {report.state === "ended" && <span className="text-mute"> ended</span>}
+                {report.state === "ended" && <span className="text-mute"> · stopped</span>}
                 {report.problem && <span className="text-accent"> {report.problem}</span>}
               </span>
               {report.state === "done" && (
                 <>
-                  <a className="underline" href={file(report.id, "html")} download>
-                    HTML
+                  <a
+                    className="underline"
+                    href={file(report.id, "html")}
+                    target="_blank"
+                    rel="noreferrer"
+                  >
+                    Open
                   </a>
                   <a className="underline" href={file(report.id, "pdf")} download>
-                    PDF
+                    Download PDF
                   </a>
                 </>
               )}

@@ -22,7 +22,7 @@ export function RetiredCards({ slug, cards }: { slug: string; cards: Schemas["Ca
                   retire.mutate({ id: each.card.id, version: each.card.version, retired: false })
                 }
               >
-                Bring back
+                Restore
               </button>
             </Writes>
           </li>

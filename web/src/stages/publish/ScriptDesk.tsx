@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useRef } from "react"
 import type { Schemas } from "../../api/client"
+import { labelOf, VERDICT } from "../../api/labels"
 import { useReading } from "../../parts/Reading"
 import { BAR_CLASS, stands, VERDICTS } from "./verdicts"
 
@@ -51,7 +52,7 @@ export function ScriptDesk({
                   <span
                     className={`script-verdict ${stands(claim.verdict) ? "text-mute" : "text-accent"}`}
                   >
-                    {claim.verdict}
+                    {labelOf(VERDICT, claim.verdict)}
                   </span>
                 </>
               )}
@@ -67,7 +68,7 @@ export function ScriptDesk({
         spellCheck={false}
         className="script-text"
         value={text}
-        placeholder="Write or paste what you will say, one sentence after the other."
+        placeholder="Write or paste your script. Each comparison is checked against your runs as you type."
         onChange={(event) => onText(event.target.value)}
         onKeyDown={pressed}
       />

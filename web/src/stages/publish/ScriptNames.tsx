@@ -32,10 +32,10 @@ export function ScriptNames({ slug, view }: { slug: string; view: Schemas["Scrip
               <button
                 type="button"
                 className="text-mute underline"
-                aria-label={`Take back the name ${own}`}
+                aria-label={`Undo the name ${own}`}
                 onClick={() => change.mutate({ name: own, setup_id: null })}
               >
-                Take back
+                Undo
               </button>
             </Writes>
           </li>

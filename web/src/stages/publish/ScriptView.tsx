@@ -14,7 +14,7 @@ export function ScriptView({ slug }: { slug: string }) {
   const see = useSeeScript(slug)
   const view = script.stored.data
   if (script.stored.error) return <ProblemNote error={script.stored.error} />
-  if (!view) return <p>Reading the book…</p>
+  if (!view) return <p>Loading…</p>
   const say = (claim: Schemas["CheckedLine"]) => {
     if (!claim.say) return
     const lines = script.text.split("\n")
@@ -31,7 +31,7 @@ export function ScriptView({ slug }: { slug: string }) {
     <>
       <div className="mb-1 flex min-h-7 items-center justify-end gap-3">
         <span className="text-[13px] text-mute" aria-live="polite">
-          {script.unkept ? "not kept yet" : "kept"}
+          {script.unkept ? (script.error ? "Not saved" : "Saving…") : "Saved"}
         </span>
         {changed > 0 && !script.unkept && (
           <Writes>
@@ -50,10 +50,10 @@ export function ScriptView({ slug }: { slug: string }) {
           <span>
             {" "}
             <button type="button" className="underline" onClick={script.keepMine}>
-              Keep mine
+              Save mine
             </button>{" "}
             <button type="button" className="underline" onClick={script.takeTheirs}>
-              Take theirs
+              Use theirs
             </button>
           </span>
         )}
@@ -68,7 +68,7 @@ export function ScriptView({ slug }: { slug: string }) {
           />
           <Writes>
             <p className="mt-1 text-[12px] text-mute">
-              Ctrl Enter puts in the line that holds. Sentences without a mark were not checked.
+              Sentences without a mark were not checked. Ctrl Enter puts in the corrected line.
             </p>
           </Writes>
         </div>

@@ -40,7 +40,7 @@ export function Attachments({ slug, detail }: { slug: string; detail: Schemas["R
             onFile={picture.mutate}
           />
           <PickFile
-            label="Attach its probe file"
+            label="Attach media info file"
             accept=".json,application/json"
             onFile={probe.mutate}
           />

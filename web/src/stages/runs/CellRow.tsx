@@ -1,5 +1,6 @@
 import { memo } from "react"
 import type { Schemas } from "../../api/client"
+import { labelOf, RUN_FLAG, RUN_STATUS } from "../../api/labels"
 import { DotStrip } from "../../parts/DotStrip"
 import { SetupMark } from "../../parts/SetupMark"
 import { count, runValue } from "../../theme/format"
@@ -85,8 +86,12 @@ function RunButton({
       </li>
     )
   }
-  const said = [...(run.simulated ? ["simulated"] : []), ...flags]
-  const reason = run.status === "ok" ? [] : [`${run.status}: ${run.reason}`]
+  const said = [
+    ...(run.simulated ? ["simulated"] : []),
+    ...flags.map((flag) => labelOf(RUN_FLAG, flag)),
+  ]
+  const state = labelOf(RUN_STATUS, run.status)
+  const reason = run.status === "ok" ? [] : [`${state}: ${run.reason}`]
   const look = [
     PLAIN,
     run.status === "void" ? "text-mute line-through" : "",
@@ -100,13 +105,16 @@ function RunButton({
         type="button"
         data-run={run.id}
         aria-pressed={chosen}
-        aria-label={[run.value === null ? "no time" : value, run.status, ...said].join(", ")}
+        aria-label={[run.value === null ? "no time" : value, state, ...said].join(", ")}
         title={[...reason, ...said].join(" · ")}
         className={look}
       >
         {run.status === "failed" && "✕ "}
         {value}
         {run.simulated && <span className="font-sans text-[11px]"> sim.</span>}
+        {flags[0] && run.status === "ok" && (
+          <span className="font-sans text-[11px]"> {labelOf(RUN_FLAG, flags[0])}</span>
+        )}
       </button>
     </li>
   )

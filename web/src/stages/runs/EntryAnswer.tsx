@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react"
 import type { Schemas } from "../../api/client"
+import { Doubt } from "../../parts/Doubt"
 import { MovedCalls } from "../../parts/MovedCalls"
 import type { useEntry } from "./useEntry"
 
@@ -10,7 +11,7 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
   useEffect(() => {
     if (asked) first.current?.focus()
   }, [asked])
-  if (stored) return <Stored stored={stored} />
+  if (stored) return <Stored slug={entry.slug} stored={stored} />
   if (entry.noted)
     return (
       <p role="status">
@@ -102,7 +103,15 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
   )
 }
 
-function Stored({ stored }: { stored: Schemas["StoredRun"] }) {
+function Stored({ slug, stored }: { slug: string; stored: Schemas["StoredRun"] }) {
+  if (stored.doubt) {
+    return (
+      <div role="status">
+        <strong className="text-accent">Saved, but check it: {stored.doubt}</strong>{" "}
+        <Doubt slug={slug} run={stored.run} />
+      </div>
+    )
+  }
   return (
     <div role="status">
       <p>

@@ -56,7 +56,8 @@ export function EntryLine({
   return (
     <div className="relative mb-4 max-w-3xl">
       <label htmlFor={`${id}-field`} className="mb-1 block text-[13px] text-mute">
-        Enter a run: setup / task / time, then how it was read (hand, log, recording, remembered)
+        Type a run: machine / task / time, and how you timed it if not by hand (log, recording, from
+        memory)
       </label>
       <input
         {...offered.field({

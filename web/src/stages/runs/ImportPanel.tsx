@@ -89,7 +89,7 @@ function Stored({
       ) : (
         <p className="text-[16px]">
           <strong>Imported: {parts.length > 0 ? parts.join(", ") : "nothing new"}.</strong>
-          {result.same > 0 && ` ${result.same} were in the book already.`}
+          {result.same > 0 && ` ${result.same} were here already.`}
           {result.waiting > 0 &&
             ` ${count(result.waiting, "cell")} that could not be read stayed out.`}
         </p>

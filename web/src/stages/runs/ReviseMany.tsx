@@ -42,9 +42,7 @@ export function ReviseMany({
       className="mb-3 flex flex-wrap items-end gap-2 border-y border-line bg-band px-2 py-2"
     >
       <p className="w-full text-[13px]">
-        {runs.length === 0
-          ? "Click the runs that are to be changed alike."
-          : `${count(runs.length, "run")} chosen.`}
+        {runs.length === 0 ? "Click the runs to change." : `${count(runs.length, "run")} chosen.`}
       </p>
       <label className="text-[13px]">
         <span className="mb-0.5 block text-mute">What to do</span>

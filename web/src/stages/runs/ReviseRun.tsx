@@ -14,11 +14,11 @@ import { changeOf, type LastChange } from "./lastChange"
 type Job = { typed: string; method: string; round_id: string }
 type What = "void" | "failed" | "count" | "correct" | "note"
 const WORDS = {
-  void: "Void run",
+  void: "Don’t count it",
   failed: "Mark as failed",
   count: "Count it",
-  correct: "Correct it",
-  note: "Keep the note",
+  correct: "Change the time",
+  note: "Save the note",
 }
 
 /** Voids, corrects or counts a run again; always with a reason, and the run as it was is kept. */
@@ -73,7 +73,7 @@ export function ReviseRun({
             error={problem?.field === "typed" && !problem.meanings ? problem.detail : null}
           />
           <ChoiceField
-            label="How it was read"
+            label="How it was timed"
             value={job.method}
             options={ReadingMethod.map((each) => ({ value: each, words: each }))}
             onValue={(method) => setJob({ ...job, method })}
@@ -133,21 +133,21 @@ function Ways({
         {run.status === "ok" ? (
           <>
             <button type="button" className="btn btn-sm" onClick={() => onChoose("void")}>
-              Void run
+              Don’t count it
             </button>
             <button type="button" className="btn btn-sm" onClick={() => onChoose("failed")}>
-              It failed
+              Mark as failed
             </button>
           </>
         ) : (
           run.value !== null && (
             <button type="button" className="btn btn-sm" onClick={() => onChoose("count")}>
-              Count it again
+              Count it
             </button>
           )
         )}
         <button type="button" className="btn btn-sm" onClick={() => onChoose("correct")}>
-          Correct it
+          Change the time
         </button>
         <button type="button" className="btn btn-sm" onClick={() => onChoose("note")}>
           {run.note ? "Change the note" : "Add a note"}

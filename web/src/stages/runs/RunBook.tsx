@@ -85,8 +85,8 @@ export function RunBook({
       )}
       {groups.length > 0 && (
         <p className="mt-4 text-[13px] text-mute">
-          One dot a run on a log scale; hollow: void; cross: failed; ringed: flagged. Nothing is
-          ever deleted: open a run to void or correct it, with a reason.
+          Each dot is a run. ○ not counted · ✕ failed · ◎ odd. Click a run to change it; nothing is
+          ever deleted.
         </p>
       )}
     </div>

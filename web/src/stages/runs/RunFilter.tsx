@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client"
+import { labelOf, RUN_STATUS } from "../../api/labels"
 import { EVERYTHING, type Filter, STATES } from "./cells"
 
 /** Narrows the book to a setup, task, round or state; nothing is left out of any figure. */
@@ -20,13 +21,13 @@ export function RunFilter({
 }) {
   const states = STATES.map((state) => ({
     id: state,
-    name: state === "flagged" ? `flagged (${flagged})` : state,
+    name: state === "flagged" ? `odd (${flagged})` : labelOf(RUN_STATUS, state),
   }))
   const parts = [
     ["setup", "all setups", setups.map(({ id, label }) => ({ id, name: label }))],
     ["task", "all tasks", tasks],
     ["round", "all rounds", rounds],
-    ["state", "all states", states],
+    ["state", "all runs", states],
   ] as const
   const narrowed = Object.values(filter).some(Boolean)
   return (

@@ -73,10 +73,10 @@ function MarkLine({ slug, mark }: { slug: string; mark: Mark }) {
             <button
               type="button"
               className="shrink-0 text-mute underline"
-              aria-label={`Put right: ${markWords(mark)}`}
+              aria-label={`Fix: ${markWords(mark)}`}
               onClick={() => setOpen(!open)}
             >
-              Put right
+              Fix
             </button>
           </Writes>
         )}
@@ -95,7 +95,7 @@ function PutRight({ slug, mark, onDone }: { slug: string; mark: Mark; onDone: ()
   const bad = text.trim() !== "" && said === null
   return (
     <form
-      aria-label="Put a reading right"
+      aria-label="Correct a reading"
       className="space-y-1 py-1"
       onSubmit={(event) => {
         event.preventDefault()
@@ -119,7 +119,7 @@ function PutRight({ slug, mark, onDone }: { slug: string; mark: Mark; onDone: ()
         className="btn btn-primary btn-xs"
         disabled={!why.trim() || bad || put.isPending}
       >
-        Put it right
+        Fix it
       </button>
       <ProblemNote error={put.error} />
     </form>

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
+import { labelOf, RUN_STATUS } from "../../api/labels"
 import { lineupQuery, roundsQuery, runQuery, tasksQuery } from "../../api/queries"
+import { Doubt } from "../../parts/Doubt"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { NotePart, SideNote } from "../../parts/SideNote"
@@ -52,6 +54,15 @@ export function RunNote({
               {reason}
             </p>
           ))}
+          {data.flags.includes("odd one") && data.run.status === "ok" && (
+            <div className="mt-1">
+              {data.run.checked ? (
+                <p className="text-mute">Looked at: it is right.</p>
+              ) : (
+                <Doubt slug={slug} run={data.run} />
+              )}
+            </div>
+          )}
           {data.wrong_before.length > 0 && (
             <p className="mt-1 border-l-2 border-accent pl-2 text-accent">
               At the start: {data.wrong_before.join(", ")}.
@@ -59,11 +70,11 @@ export function RunNote({
           )}
           {data.troubles.map((trouble) => (
             <p key={trouble.id} className="mt-1 text-accent">
-              Trouble: {trouble.kind}
+              Problem: {trouble.kind}
               {trouble.note && `, ${trouble.note}`}
             </p>
           ))}
-          <NotePart title="How it was read">
+          <NotePart title="How it was timed">
             <Reading run={data.run} measure={measure} />
           </NotePart>
           <RunMarks slug={slug} detail={data} />
@@ -81,12 +92,13 @@ export function RunNote({
 function Reading({ run, measure }: { run: Schemas["Run"]; measure: string }) {
   return (
     <p className="text-[13px]">
-      {run.typed ? `Typed “${run.typed}”, ` : ""}
-      {run.method}
-      {run.value !== null && measure === "time" && `, ± ${compact(Number(run.u.toPrecision(2)))} s`}
+      {run.typed ? `${run.typed} by ${run.method}` : `By ${run.method}`}
+      {run.value !== null &&
+        measure === "time" &&
+        ` (± ${compact(Number(run.u.toPrecision(1)))} s)`}
       {run.placed_u > 0 && ` (two devices timed it: ${compact(run.placed_u)} s of that)`}
-      {run.bound && ", a bound: it takes no part in means, and stands as at least or at most"}.
-      Entered by {run.who}, {moment(run.started_at ?? run.created_at)}.
+      {run.bound && ", a bound: it counts as at least or at most, and in no mean"}. Entered by{" "}
+      {run.who}, {moment(run.started_at ?? run.created_at)}.
     </p>
   )
 }
@@ -118,7 +130,8 @@ function History({ detail, measure }: { detail: Schemas["RunDetail"]; measure: s
                   },
                   measure,
                 )}
-                , {before.status}; {revision.who}, {moment(revision.changed_at)}
+                , {labelOf(RUN_STATUS, before.status ?? "")}; {revision.who},{" "}
+                {moment(revision.changed_at)}
               </span>
             </li>
           )

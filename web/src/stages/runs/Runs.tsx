@@ -41,7 +41,7 @@ export function Runs() {
     <>
       <StagePage
         title="Runs"
-        aside={book.data && `${count(book.data.runs.length, "run")} in the book`}
+        aside={book.data && count(book.data.runs.length, "run")}
         tools={
           !importing &&
           !reads && (

@@ -78,6 +78,7 @@ export function useEntry(slug: string) {
     }
   }
   return {
+    slug,
     line,
     type,
     reading: line === "" ? undefined : reading,

@@ -39,7 +39,7 @@ export function BringIn() {
   return (
     <div className="mt-6 text-[13px]">
       <label className="text-mute">
-        Or bring in a data pack (.zip):{" "}
+        Or import a data pack (.zip):{" "}
         <input
           type="file"
           accept=".zip,application/zip"
@@ -59,12 +59,12 @@ export function BringIn() {
           preview={looked.preview}
           busy={busy !== ""}
           onUpdate={() =>
-            void doing("Taking over…", async () =>
+            void doing("Updating…", async () =>
               open(await updateFromPack(looked.file, looked.preview, tell)),
             )
           }
           onCopy={() =>
-            void doing("Bringing in…", async () => open(await importPack(looked.file, tell)))
+            void doing("Importing…", async () => open(await importPack(looked.file, tell)))
           }
           onLeave={() => setLooked(null)}
         />
@@ -93,12 +93,8 @@ function WouldDo({
         This is a pack of <strong>{preview.name}</strong>, which is here already; it holds{" "}
         {count(preview.runs, "run")}.
       </p>
-      <Lines
-        title="An update takes over"
-        none="Nothing: the pack has nothing beyond what is here."
-        lines={preview.takes}
-      />
-      <Lines title="What stays as it is here" none="" lines={preview.stays} />
+      <Lines title="Would be added" none="Nothing new in this pack." lines={preview.takes} />
+      <Lines title="Stays as it is" none="" lines={preview.stays} />
       <div className="mt-2 flex flex-wrap gap-2">
         {preview.takes.length > 0 && (
           <button
@@ -107,14 +103,14 @@ function WouldDo({
             disabled={busy}
             onClick={onUpdate}
           >
-            Update it
+            Update this one
           </button>
         )}
         <button type="button" className="btn btn-sm h-8" disabled={busy} onClick={onCopy}>
-          Bring in as a copy
+          Import as a copy
         </button>
         <button type="button" className="underline" onClick={onLeave}>
-          Leave it
+          Cancel
         </button>
       </div>
     </section>

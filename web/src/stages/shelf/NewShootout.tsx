@@ -36,7 +36,7 @@ export function NewShootout() {
     <form onSubmit={submit} className="mt-8 flex flex-wrap items-end gap-3">
       <div className="w-56 max-w-full grow">
         <TextField
-          label="New shootout: what do you want to find out?"
+          label="Start your own: what do you want to find out?"
           value={name}
           onText={setName}
           maxLength={200}
@@ -44,7 +44,7 @@ export function NewShootout() {
         />
       </div>
       <div className="w-36">
-        <Field label="On trial">
+        <Field label="What are you comparing?">
           {(id) => (
             <select
               id={id}
@@ -87,7 +87,7 @@ export function NewShootout() {
         className="btn btn-primary btn-sm"
         disabled={make.isPending || !name.trim() || badPlan}
       >
-        Make shootout
+        Start shootout
       </button>
       {problem?.field !== "currency" && problem?.field !== "planned_runs" && (
         <div className="w-full">

@@ -35,7 +35,7 @@ export function Shelf() {
       </header>
       <main>
         <p className="mt-8 max-w-xl font-head text-[22px] leading-7">
-          Time the exports, keep every run, and say only what the runs bear out.
+          Time the exports, keep every run, and say only what the runs prove.
         </p>
         <h1 className="mt-8 mb-2 text-[16px]">Shootouts</h1>
         <ProblemNote error={error} />
@@ -52,7 +52,7 @@ export function Shelf() {
                 </span>
                 {each.demo && <span className="text-[13px] text-mute">demo</span>}
                 <span className="ml-auto text-[13px] text-mute">
-                  on trial: {subjectName(each.subject)} · {day(each.created_at)}
+                  comparing: {subjectName(each.subject)} · {day(each.created_at)}
                 </span>
               </Link>
             </li>
@@ -115,10 +115,10 @@ function InArchive() {
             <button
               type="button"
               className="btn btn-xs"
-              aria-label={`Take out ${each.name}`}
+              aria-label={`Restore ${each.name}`}
               onClick={() => archive.mutate({ slug: each.slug, archived: false })}
             >
-              Take out
+              Restore
             </button>
           </li>
         ))}

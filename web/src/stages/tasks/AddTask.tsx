@@ -7,8 +7,8 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { type Operation, useTaskDraft } from "./useTaskDraft"
 
 const YIELDS = [
-  { value: "time", words: "elapsed time, less is better" },
-  { value: "amount", words: "an amount, more is better" },
+  { value: "time", words: "time (lower is better)" },
+  { value: "amount", words: "a score or rate (higher is better)" },
 ]
 
 /** Adds a task; app and timeline are made where they are new. */
@@ -64,8 +64,8 @@ export function AddTask({
         onValue={(operation) => set({ operation: operation as Operation })}
       />
       <ChoiceField
-        label="What a run yields"
-        hint={draft.operation === "playback" ? "playback is looked at, not timed" : null}
+        label="You measure"
+        hint={draft.operation === "playback" ? "playback is watched, not timed" : null}
         disabled={draft.operation === "playback"}
         value={draft.measure}
         options={YIELDS}
@@ -80,7 +80,7 @@ export function AddTask({
       <Amount draft={draft} bad={bad} set={set} />
       <ChoiceField
         label="Export settings like"
-        hint="every field can be changed afterwards"
+        hint="You can change all of this later"
         value={draft.preset}
         options={[
           { value: "", words: "none yet" },
@@ -151,11 +151,11 @@ function Amount({
 }: Pick<ReturnType<typeof useTaskDraft>, "draft" | "bad" | "set">) {
   return draft.measure === "time" ? (
     <TextField
-      label="Its length"
+      label="Its length (optional)"
       value={draft.length}
       onText={(length) => set({ length })}
       placeholder="11:00"
-      hint="gives speed against real time"
+      hint="so speed can be shown as × real time"
       error={bad ? "Type it like 11:00 or 660 s." : null}
     />
   ) : (

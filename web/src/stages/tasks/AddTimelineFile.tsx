@@ -50,7 +50,7 @@ export function AddTimelineFile({
         )}
       </Field>
       <div className="w-44">
-        <Field label="As saved on">
+        <Field label="Saved from">
           {(id) => (
             <select
               id={id}
@@ -58,7 +58,7 @@ export function AddTimelineFile({
               value={setupId}
               onChange={(event) => setSetupId(event.target.value)}
             >
-              <option value="">no machine: as kept</option>
+              <option value="">the original</option>
               {setups.map((setup) => (
                 <option key={setup.id} value={setup.id}>
                   {setup.label}
@@ -74,7 +74,7 @@ export function AddTimelineFile({
         </div>
       )}
       <button type="submit" className="btn btn-sm" disabled={!file || add.isPending}>
-        {add.isPending ? "Reading…" : "Bring in"}
+        {add.isPending ? "Reading…" : "Import"}
       </button>
       <div className="w-full empty:hidden">
         <ProblemNote error={add.error} />

@@ -91,7 +91,7 @@ function KeepPreset({ settings }: { settings: Record<string, string> }) {
     <form onSubmit={submit} className="mt-1 flex items-end gap-2">
       <div className="w-56">
         <TextField
-          label="Keep as a preset of yours"
+          label="Save as a preset of yours"
           value={name}
           onText={setName}
           maxLength={80}

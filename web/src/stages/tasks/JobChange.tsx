@@ -33,19 +33,19 @@ export function JobChange({
       </p>
       <div className="mt-2 flex flex-wrap items-end gap-3">
         <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={onRevise}>
-          The job: make a new revision
+          The job changed: start a new version
         </button>
         <form onSubmit={submit} className="flex flex-wrap items-end gap-2">
           <div className="w-56">
             <TextField
-              label="Only the description: why was it wrong?"
+              label="Just a typo in the description: what was wrong?"
               value={why}
               onText={setWhy}
               maxLength={500}
             />
           </div>
           <button type="submit" className="btn btn-sm" disabled={busy || !why.trim()}>
-            Put it right
+            Fix it
           </button>
         </form>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>

@@ -15,12 +15,12 @@ type Wanted = {
 }
 
 const WORDS = {
-  time: "elapsed time, less is better",
-  amount: "an amount, more is better",
-  observation: "looked at, not timed: the preview quality that is held",
+  time: "time (lower is better)",
+  amount: "a score or rate (higher is better)",
+  observation: "watched, not timed: the preview quality that is held",
 } as const
 
-/** What a run yields; where there are runs, what another measure makes of them is shown first. */
+/** You measure; where there are runs, what another measure makes of them is shown first. */
 export function MeasureRow({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const { task } = sheet
   const reading = useReading()
@@ -134,7 +134,7 @@ function Change({
             ? "Change it"
             : seen
               ? `Read ${count(seen.runs, "run")} again`
-              : "Show what would change"}
+              : "Preview"}
         </button>
         <button type="button" className="btn btn-ghost btn-xs" onClick={onDone}>
           Cancel

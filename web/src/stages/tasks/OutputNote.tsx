@@ -137,7 +137,7 @@ function AddProbe({ slug, taskId, row }: { slug: string; taskId: string; row: Ro
   return (
     <Writes>
       <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
-        <Field label="Probe file of the export (JSON)">
+        <Field label="Media info of the export (JSON)">
           {(id) => (
             <input
               id={id}
@@ -175,11 +175,11 @@ function AddProbe({ slug, taskId, row }: { slug: string; taskId: string; row: Ro
               checked={really}
               onChange={(event) => setReally(event.target.checked)}
             />
-            the machine really wrote this
+            yes, the machine really produced this
           </label>
         )}
         <button type="submit" className="btn btn-sm" disabled={!file || add.isPending}>
-          {add.isPending ? "Reading…" : "Bring in"}
+          {add.isPending ? "Reading…" : "Import"}
         </button>
         <div className="w-full empty:hidden">
           <ProblemNote error={add.error} />

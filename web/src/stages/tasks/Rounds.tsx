@@ -16,8 +16,8 @@ export function Rounds({ slug, sheets }: { slug: string; sheets: Schemas["TaskSh
     <section className="mt-8 max-w-2xl">
       <h2 className="text-[16px]">Rounds</h2>
       <p className="mb-2 text-[13px] text-mute">
-        A round is bench time with the same software. Open a new one when an app is updated: the
-        update shifts every time, and a setup measured in both rounds ties them together.
+        A round is a set of runs with the same app versions. Start a new round after an update and
+        rerun at least one machine, so that old and new results can be linked.
       </p>
       <ol className="border-t border-line">
         {data?.map((round, at) => (

@@ -66,7 +66,7 @@ export function SensitiveTo({
                 aria-label={`Not sensitive to ${each.to}`}
                 onClick={() => void store(known.filter((other) => other !== each))}
               >
-                Take it out
+                Remove
               </button>
             )}
           </li>

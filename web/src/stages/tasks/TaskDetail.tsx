@@ -27,7 +27,7 @@ export function TaskDetail({
     <section aria-label={task.name} className="max-w-2xl">
       {sheet.followed_by && (
         <p className="mb-2 border-l-4 border-accent pl-2">
-          An earlier revision: a setting changed after these runs.{" "}
+          An earlier version: a setting changed after these runs.{" "}
           <button
             type="button"
             className="underline"
@@ -64,17 +64,17 @@ function SoFar({ slug, sheet }: { slug: string; sheet: Sheet }) {
       {count(sheet.runs, "run")} on {count(sheet.setups, "setup")}.{" "}
       {sheet.spread_cv !== null && (
         <>
-          Runs of one setup differ by {percent(sheet.spread_cv)} ({sheet.spread_basis}).{" "}
+          Runs vary by {percent(sheet.spread_cv)} ({sheet.spread_basis}).{" "}
         </>
       )}
-      {sheet.tells_nothing && "Every pair is level: this task tells nothing apart. "}
+      {sheet.tells_nothing && "No difference found: every machine takes the same time. "}
       <Link
         to="/s/$slug/margins"
         params={{ slug }}
         search={{ task: sheet.task.id }}
         className="underline"
       >
-        See its margins
+        See its ranking
       </Link>
     </p>
   )

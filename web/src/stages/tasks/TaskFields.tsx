@@ -17,8 +17,8 @@ const TEXTS = [
   ["timeline", "Timeline"],
 ] as const
 const EVENTS = [
-  ["starts_when", "Starts when"],
-  ["ends_when", "Ends when"],
+  ["starts_when", "Start when"],
+  ["ends_when", "Stop when"],
 ] as const
 /** What is done in a task, with which settings: each line is changed in place. */
 export function TaskFields({ slug, sheet, send }: { slug: string; sheet: Sheet; send: Send }) {
@@ -88,9 +88,9 @@ export function TaskFields({ slug, sheet, send }: { slug: string; sheet: Sheet; 
         </Row>
       )}
       {task.measure === "time" && (
-        <Row title="Work of a run">
+        <Row title="Amount of work per run">
           <EditCell
-            label="Work of a run"
+            label="Amount of work per run"
             shown={workWords(sheet)}
             text={task.work === null ? "" : `${compact(task.work)} ${task.unit ?? ""}`.trim()}
             onSave={(text) => saveWork(text, send)}

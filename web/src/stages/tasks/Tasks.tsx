@@ -29,7 +29,7 @@ export function Tasks() {
   return (
     <StagePage
       title="Tasks"
-      aside="what is timed, in which app, on which timeline"
+      aside="what you time"
       tools={
         !adding && (
           <Writes>
@@ -46,10 +46,10 @@ export function Tasks() {
     >
       <ProblemNote error={error} />
       {empty && (
-        <EmptyStage title="Say what you will time">
+        <EmptyStage title="What will you time?">
           <p>
-            A task is a timeline (or other input), an app and what is done with it, such as “Holiday
-            film, export UHD” in one editor. It must be the same job on every machine.
+            A task is one job you time on every machine, e.g. “Holiday film, UHD export” in one
+            editor. Same project, same settings everywhere.
           </p>
         </EmptyStage>
       )}
@@ -119,8 +119,8 @@ function TaskList({
                     <span className="block font-bold break-words">{task.name}</span>
                     <span className="block text-[13px] text-mute">
                       {task.app} ·{" "}
-                      {task.measure === "observation" ? "looked at" : count(runs, "run")}
-                      {tells_nothing && <span className="text-accent"> · tells nothing apart</span>}
+                      {task.measure === "observation" ? "watched, not timed" : count(runs, "run")}
+                      {tells_nothing && <span className="text-accent"> · no difference found</span>}
                     </span>
                   </button>
                 </li>

@@ -16,8 +16,8 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
       <ProblemNote error={error} />
       {data && !data.reference && (
         <p className="text-mute">
-          Bring in the timeline’s file as you keep it, then the file saved on each machine: the list
-          says whether they are the same edit.
+          Import the timeline’s file, then the file saved on each machine: the list says whether
+          they are the same edit.
         </p>
       )}
       {data?.facts && data.reference && (

@@ -1,0 +1,69 @@
+"""A time that stands out is asked about before it counts as anybody's best."""
+
+from __future__ import annotations
+
+import math
+from uuid import UUID
+
+from true_margin.core.checks import Check
+from true_margin.core.wording import count_of, format_elapsed, format_percent
+from true_margin.desk.book.analysis import analysis_of
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.derived import derived
+from true_margin.store import records
+
+FAR = 5.0
+"""A first time is doubted where it is so many times shorter or longer than any other's."""
+
+
+def doubt_of(book: Book, run: records.Run) -> str | None:
+    """What makes a counted run look like a slip, in a sentence; None where nothing does.
+
+    A person who looked at it and found it right has the last word.
+    """
+    if run.status != "ok" or run.checked or run.bound or run.value is None:
+        return None
+    if run.setup_id not in book.setup_index or run.task_id not in book.task_index:
+        return None
+    task = book.tasks[book.task_index[run.task_id]]
+    if task.measure != "time":
+        return None
+    own = [v for v in _others(book, run, same_setup=True) if v > 0]
+    value = format_elapsed(run.value, run.resolution or 1.0)
+    others = own or _others(book, run, same_setup=False)
+    if others and not min(others) / FAR <= run.value <= FAR * max(others):
+        lo, hi = (format_elapsed(end) for end in (min(others), max(others)))
+        known = lo if lo == hi else f"{lo} to {hi}"
+        whose = "the other runs" if own else f"the other times on {task.name}"
+        return f"{value} is far from {whose} ({known})."
+    if own and run.id in odd_runs(book):
+        middle = math.exp(sum(map(math.log, own)) / len(own))
+        ratio = run.value / middle
+        size = format_percent(100 * (ratio - 1 if ratio > 1 else 1 / ratio - 1))
+        rest = "the other run" if len(own) == 1 else f"the other {count_of(len(own), 'run')}"
+        return f"{value} is {size} % {'slower' if ratio > 1 else 'faster'} than {rest}."
+    return None
+
+
+def _others(book: Book, run: records.Run, *, same_setup: bool) -> list[float]:
+    """Counted times of other runs of its task, of its own setup or of others."""
+    return [
+        other.value
+        for other in book.runs
+        if other.id != run.id
+        and other.task_id == run.task_id
+        and (other.setup_id == run.setup_id) == same_setup
+        and other.status == "ok"
+        and not other.bound
+        and other.value is not None
+    ]
+
+
+@derived
+def odd_runs(book: Book) -> frozenset[UUID]:
+    """Runs that lie too far from their cell, whoever looked at them."""
+    return frozenset(
+        book.runs[flag.run].id
+        for flag in analysis_of(book).flags
+        if flag.run is not None and flag.check is Check.ODD_ONE
+    )
