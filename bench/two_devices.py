@@ -88,7 +88,7 @@ def measure(browser: Browser, address: str) -> list[tuple[float, ...]]:
     for page, path in ((book, "runs"), (other, "bench"), (desk, "bench")):
         with page.expect_request("**/events"):
             page.goto(f"/s/{SLUG}/{path}")
-    desk.get_by_role("button", name="Arm the lane").click()
+    desk.get_by_role("button", name="Ready the timer").click()
     for page in (desk, other):
         page.get_by_role("timer").wait_for()
     count = int(book.get_by_text("runs in the book").inner_text().split()[0])

@@ -119,7 +119,7 @@ def enter_runs(page: Page) -> None:
 def test_from_the_shelf_to_a_verdict_by_keyboard(page: Page, demo: records.Shootout) -> None:
     page.goto("/")
     expect(page.get_by_text(demo.name).first).to_be_visible()
-    tab_to(page, "Start your own")
+    tab_to(page, "What do you want to find out?")
     page.keyboard.type("Which desk machine?")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Start with the machines")).to_be_visible()

@@ -171,8 +171,8 @@ def test_rows_of_ones_own_marks_and_the_archive(page: Page, bench: Bench) -> Non
     page.get_by_role("rowheader", name=re.compile("Height")).get_by_role("button").click()
     note = page.get_by_role("complementary")
     # The server has the last word on it, so it is pressed, not expected to be set at once.
-    note.get_by_label(re.compile("on trial")).click()
-    expect(page.get_by_role("rowheader", name=re.compile("Height"))).to_contain_text("on trial")
+    note.get_by_label(re.compile("what is compared")).click()
+    expect(page.get_by_role("rowheader", name=re.compile("Height"))).to_contain_text("compared")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="B", exact=True).click()
     note.get_by_role("button", name="Archive it (hides it and its runs)").click()
@@ -207,7 +207,8 @@ def test_the_plan_and_the_samples_are_set_and_said(page: Page, bench: Bench) -> 
     kept = SHELF.take(bench.database, bench.slug).shootout
     assert (kept.planned_runs, kept.unit_prior_cv) == (3, 0.0)
     page.goto("/")
-    page.get_by_label("Start your own: what do you want to find out?").fill("With a plan")
+    page.get_by_label("What do you want to find out?").fill("With a plan")
+    page.get_by_text("More: what is compared").click()
     page.get_by_label("Planned runs").fill("5")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Line-up")).to_be_visible()

@@ -79,7 +79,7 @@ def test_views_beside_the_ladder_open_by_link_and_lead_to_the_pair(
     expect(page.get_by_text("The update helped some machines more than others")).to_be_visible()
     views.get_by_role("link", name="Fair test?").click()
     expect(page.get_by_role("region", name="Could affect the times")).to_contain_text(
-        "room 26.5 °C"
+        "26.5 °C on Halyard L"
     )
     views.get_by_role("link", name="Two apps").click()
     expect(page.get_by_role("region", name=re.compile("in Heddle against"))).to_be_visible()

@@ -72,20 +72,21 @@ def test_a_viewer_by_keyboard_and_a_price_past_its_flip_price(page: Page, bench:
     page.get_by_role("button", name="Undo").click()
     says(page, "Buy the B, 900 EUR")
     # The same with the arrow keys, and kept.
+    page.get_by_text("Try prices").click()
     slider = page.get_by_label("Price of B")
     slider.focus()
     for _ in range(3):
         page.keyboard.press("ArrowUp")
-    says(page, "B, 930 EUR; ")
+    says(page, "Buy the B, 930 EUR.")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("Unsaved changes")).to_be_hidden()
-    says(page, "B, 930 EUR; ")
+    says(page, "Buy the B, 930 EUR.")
     prices = next(
         m.prices for m in SHELF.take(bench.database, bench.slug).machines if m.name == "B"
     )
     assert [p.amount for p in prices] == [Decimal("930.00"), Decimal("900.00")]
     page.reload()
-    says(page, "B, 930 EUR; ")
+    says(page, "Buy the B, 930 EUR.")
 
 
 def test_the_mix_sums_and_weekly_work_keeps_its_unit(page: Page, bench: Bench) -> None:

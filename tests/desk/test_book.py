@@ -342,7 +342,7 @@ def test_a_retired_machine_keeps_its_runs_and_is_not_proposed(bench: Bench) -> N
     machines = spec_sheet.show_lineup(bench.database, bench.slug).columns
     for column in machines:
         lineup.retire_machine(bench.database, column.machine.id, retired=True)
-    assert show_sheet(bench.database, bench.slug).next[0].action.words == "Add prices"
+    assert show_sheet(bench.database, bench.slug).next[0].action.words == "Add price"
     view = margins.show_ladder(bench.database, bench.slug, str(bench.tasks["Parade"]))
     assert [row.label for row in view.rows] == ["A", "B"]
     lineup.retire_machine(bench.database, machines[0].machine.id, retired=False)

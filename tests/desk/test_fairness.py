@@ -218,3 +218,34 @@ def test_a_row_of_ones_own_takes_part_in_fairness_and_can_be_on_trial(database: 
     assert weight()[2] == "muddies"
     spec_sheet.put_on_trial(database, bench.slug, row.field, on_trial=True)
     assert weight()[2] == "allowed"
+
+
+def test_the_matrix_says_each_condition_of_each_setup(bench: Bench) -> None:
+    note(bench, "A", background="none", room="20")
+    note(bench, "B", background="none", room="27")
+    view = fairness.show_fairness(bench.database, bench.slug, key(bench))
+    matrix = view.matrix
+    assert matrix is not None
+    assert matrix.verdict == "Fair as far as noted, with 1 caveat."
+    assert matrix.because == ("Room temperature: 27 °C on B, against 20 °C on A.",)
+    at = matrix.labels.index("B")
+    rows = {row.title: row for row in matrix.rows}
+    assert (rows["Room"].base, rows["Room"].cells[at].state, rows["Room"].cells[at].words) == (
+        "20 °C",
+        "muddies",
+        "27 °C",
+    )
+    assert rows["Background programs"].cells[at].state == "same"
+    assert rows["Same edit"].cells[at].state == "unknown"
+    # A row that nobody noted anything of is not there, but for those of the job.
+    assert "Encoder path" not in rows
+
+
+def test_a_pair_that_did_not_do_the_same_job_is_the_verdict(bench: Bench) -> None:
+    bring(bench, "A", 100, 50)
+    bring(bench, "B", 100, 49)
+    matrix = fairness.show_fairness(bench.database, bench.slug, key(bench)).matrix
+    assert matrix is not None
+    assert matrix.verdict == "1 pair not comparable."
+    cell = matrix.rows[0].cells[matrix.labels.index("B")]
+    assert (matrix.rows[0].title, cell.state) == ("Same edit", "breaks")

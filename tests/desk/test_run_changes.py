@@ -161,9 +161,9 @@ def test_why_a_run_is_flagged_is_said_with_its_figures(bench: Bench) -> None:
     odd = bench.run("A", "6:30").run
     detail = runs.show_run(bench.database, odd.id)
     assert "odd one" in detail.flags
-    (because,) = (each for each in detail.because if each.startswith("odd one"))
-    assert "30 % slower than the mean of the 4 others" in because
-    assert "three times the spread of" in because
+    (because,) = (each for each in detail.because if each.startswith("odd: "))
+    assert "30 % slower than the other 4" in because
+    assert "three times the usual spread" in because
 
 
 def test_the_newest_trial_counts_and_every_trouble(bench: Bench) -> None:

@@ -127,7 +127,7 @@ def test_a_row_on_trial_is_a_difference_that_is_meant(bench: Bench) -> None:
 
     assert weights() == [("muddies", "")]
     spec_sheet.put_on_trial(bench.database, bench.slug, "memory_mts", on_trial=True)
-    assert weights() == [("allowed", "it is marked as on trial")]
+    assert weights() == [("allowed", "it is marked as what is compared")]
     assert row(bench, "memory_mts").on_trial
     spec_sheet.put_on_trial(bench.database, bench.slug, "memory_mts", on_trial=False)
     assert weights() == [("muddies", "")]

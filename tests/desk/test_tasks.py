@@ -164,7 +164,7 @@ def test_counts_of_frames_that_do_not_fit(bench: Bench, seen: dict[str, Any], sa
 
 def test_a_timed_task_is_not_looked_at(bench: Bench) -> None:
     seen = {"quality": "full", "dropped": None, "total": None}
-    with pytest.raises(RefusedError, match="timed, not looked at"):
+    with pytest.raises(RefusedError, match="timed, not watched"):
         outputs.note_playback(bench.database, bench.tasks["Parade"], bench.setups["A"], seen, "Jo")
 
 

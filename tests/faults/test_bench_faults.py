@@ -79,7 +79,7 @@ def elapsed(page: Page) -> dict[str, float]:
 
 def judge(page: Page, bench: Bench) -> None:
     """Every lane's run is in the book once, with the time of its presses."""
-    expect(page.get_by_text("kept on this device")).to_have_count(0, timeout=120_000)
+    expect(page.get_by_text("waiting on this device")).to_have_count(0, timeout=120_000)
     truth = elapsed(page)
     assert len(truth) == 8
     made = [each.run for each in runs.show_runs(bench.database, bench.slug).runs]
@@ -104,7 +104,7 @@ def test_the_server_is_killed_while_eight_lanes_run(
     for place, digit in enumerate("345"):
         page.keyboard.press(digit)
         clock_reaches(page, 1.0 + 0.15 * place)
-    expect(page.get_by_text("kept on this device")).to_be_visible()
+    expect(page.get_by_text("waiting on this device")).to_be_visible()
     life.start()
     for digit in "678":
         page.keyboard.press(digit)

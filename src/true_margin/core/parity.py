@@ -196,7 +196,9 @@ def compare_parity(
         if marked:
             words = _words(condition, marked)
             found.append(
-                ConditionDifference(condition, *words, Weight.ALLOWED, "it is marked as on trial")
+                ConditionDifference(
+                    condition, *words, Weight.ALLOWED, "it is marked as what is compared"
+                )
             )
     return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
 

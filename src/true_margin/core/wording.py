@@ -178,7 +178,7 @@ def say_bound(margin: BoundMargin, a: str, b: str, confidence: float) -> str:
         what = f"at most {format_ratio(most or 1.0)} times as fast as {b}"
     sure = {
         Call.CLEAR: f"sure to {100 * confidence:g} %",
-        Call.AHEAD: "ahead, perhaps by too little to matter",
+        Call.AHEAD: "ahead, perhaps by less than counts",
         Call.LEVEL: "too near each other to matter",
     }.get(margin.call, "which of the two is faster is undecided")
     return f"{a} is {what}, by a bound alone; {sure}."

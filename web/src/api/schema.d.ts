@@ -4563,6 +4563,90 @@ export interface components {
             setup_id: string;
         };
         /**
+         * FairCell
+         * @description One condition of one setup: same, unknown, or what its difference weighs.
+         */
+        FairCell: {
+            /**
+             * Full
+             * @description All that is known of it
+             */
+            full: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * State
+             * @description same, unknown, or the weight of its difference
+             */
+            state: string;
+            /**
+             * Words
+             * @description Its value in a few characters; empty for the same
+             */
+            words: string;
+        };
+        /**
+         * FairMatrix
+         * @description The matrix: its columns after the baseline, its rows, and the verdict above it.
+         */
+        FairMatrix: {
+            /**
+             * Because
+             * @description What could affect the times, in words
+             */
+            because: string[];
+            /**
+             * Labels
+             * @description Their names
+             */
+            labels: string[];
+            /**
+             * Rows
+             * @description The conditions, those of the job first
+             */
+            rows: components["schemas"]["FairRow"][];
+            /**
+             * Setup Ids
+             * @description Ids of the setups in the columns
+             */
+            setup_ids: string[];
+            /**
+             * Verdict
+             * @description Whether the test was fair, in a few words
+             */
+            verdict: string;
+        };
+        /**
+         * FairRow
+         * @description One condition over all setups; ``base`` is the baseline's own value.
+         */
+        FairRow: {
+            /**
+             * Base
+             * @description The baseline's own value; empty where it has several
+             */
+            base: string;
+            /**
+             * Cells
+             * @description One for each setup, in the order of the columns
+             */
+            cells: components["schemas"]["FairCell"][];
+            /**
+             * Job
+             * @description Whether it is about the job itself, not about what is around it
+             */
+            job: boolean;
+            /**
+             * Title
+             * @description The condition
+             */
+            title: string;
+        };
+        /**
          * FairnessLine
          * @description One condition that differs from the baseline's somewhere.
          */
@@ -4639,6 +4723,8 @@ export interface components {
              * @description Lines, in their order
              */
             lines: components["schemas"]["FairnessLine"][];
+            /** @description Each condition for each setup; null without a baseline that did any of it */
+            matrix: components["schemas"]["FairMatrix"] | null;
         };
         /**
          * Feel
@@ -21986,7 +22072,27 @@ export interface operations {
                      *           "weight": "as noted",
                      *           "why": "as noted"
                      *         }
-                     *       ]
+                     *       ],
+                     *       "matrix": {
+                     *         "because": [
+                     *           "as noted"
+                     *         ],
+                     *         "labels": [
+                     *           "Halyard S"
+                     *         ],
+                     *         "rows": [
+                     *           {
+                     *             "base": "as noted",
+                     *             "cells": [],
+                     *             "job": false,
+                     *             "title": "as noted"
+                     *           }
+                     *         ],
+                     *         "setup_ids": [
+                     *           "00000000-0000-4000-8000-000000000001"
+                     *         ],
+                     *         "verdict": "as noted"
+                     *       }
                      *     }
                      */
                     "application/json": components["schemas"]["FairnessView"];

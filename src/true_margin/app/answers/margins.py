@@ -79,6 +79,34 @@ class BrokenPair(Answer):
     overrule: Overrule | None
 
 
+class FairCell(Answer):
+    """One condition of one setup: same, unknown, or what its difference weighs."""
+
+    setup_id: UUID
+    state: str
+    words: str
+    full: str
+
+
+class FairRow(Answer):
+    """One condition over all setups; ``base`` is the baseline's own value."""
+
+    title: str
+    job: bool
+    base: str
+    cells: tuple[FairCell, ...]
+
+
+class FairMatrix(Answer):
+    """The matrix: its columns after the baseline, its rows, and the verdict above it."""
+
+    verdict: str
+    because: tuple[str, ...]
+    setup_ids: tuple[UUID, ...]
+    labels: tuple[str, ...]
+    rows: tuple[FairRow, ...]
+
+
 class FairnessView(Answer):
     """What differed between setups besides speed, over a task or everything."""
 
@@ -87,6 +115,7 @@ class FairnessView(Answer):
     lines: tuple[FairnessLine, ...]
     allowed: tuple[FairnessLine, ...]
     known: tuple[str, ...]
+    matrix: FairMatrix | None
 
 
 class FigureView(Answer):

@@ -15,6 +15,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.margins.fairness_matrix import FairMatrix, matrix_of
 from true_margin.desk.tasks.outputs import SameJobTally, tally_same_job
 from true_margin.store import overrules, records, shootouts, tasks
 from true_margin.store.database import Database
@@ -147,6 +148,7 @@ class FairnessView:
     lines: tuple[FairnessLine, ...]
     allowed: tuple[FairnessLine, ...]
     known: tuple[str, ...]
+    matrix: FairMatrix | None
 
 
 def show_fairness(database: Database, slug: str, key: str | None) -> FairnessView:
@@ -156,12 +158,14 @@ def show_fairness(database: Database, slug: str, key: str | None) -> FairnessVie
     if not tasks and book.tasks:
         raise NotFoundError(f"There is no task {key} in this shootout.")
     lines = _lines(book, tasks)
+    broken = tuple(_broken(book, tasks))
     return FairnessView(
         None if book.baseline is None else book.baseline.label,
-        tuple(_broken(book, tasks)),
+        broken,
         tuple(line for line in lines if line.weight != Weight.ALLOWED),
         tuple(line for line in lines if line.weight == Weight.ALLOWED),
         tuple(_known_line(each) for each in tally_same_job(book, tasks)),
+        matrix_of(book, tasks, sum(pair.overrule is None for pair in broken)),
     )
 
 

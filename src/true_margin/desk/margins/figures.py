@@ -64,7 +64,7 @@ def show_figures(database: Database, slug: str, key: str | None, setup_id: UUID)
     rungs = () if comparison is None else comparison.rungs
     rung = next((r for r in rungs if r.setup == place), None)
     if comparison is None or rung is None:
-        raise NotFoundError("This setup does not stand on this ladder.")
+        raise NotFoundError("This setup is not ranked here.")
     facts = None if task is None else book.tasks[task]
     runs = tuple(
         run

@@ -141,7 +141,7 @@ def _say(margin: Margin, names: tuple[str, str], setup: str) -> str:
     if margin.call is Call.OPEN or lo is None or hi is None:
         return f"{names[0]} and {names[1]}: too close to call on {setup}."
     interval = f"{format_ratio(math.exp(lo))} to {format_ratio(math.exp(hi))}"
-    mild = "" if margin.call is Call.CLEAR else ", perhaps by too little to matter"
+    mild = "" if margin.call is Call.CLEAR else ", perhaps by less than counts"
     return f"{slow} takes {times} times as long as {quick} on {setup}{mild}: {interval}."
 
 

@@ -225,7 +225,7 @@ TABLES = (
     ),
     PackTable(
         name="trial_rows",
-        words="rows on trial",
+        words="rows that are compared",
         rows=_trial_rows,
         added=lambda updating: updating.pack.trial_rows,
     ),

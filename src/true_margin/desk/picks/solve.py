@@ -103,7 +103,7 @@ def check_viewer(book: Book, viewer: Viewer) -> CoreViewer:
         ),
         ("hour_value", viewer.hour_value >= 0, "What an hour is worth must be 0 or more."),
         ("budget", viewer.budget is None or viewer.budget >= 0, "The budget must be 0 or more."),
-        ("resale", viewer.resale >= 0, "What the owned machine brings must be 0 or more."),
+        ("resale", viewer.resale >= 0, "The resale value must be 0 or more."),
     )
     for field, holds, reason in checks:
         if not holds:

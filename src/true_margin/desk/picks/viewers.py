@@ -204,7 +204,7 @@ def _check_currency(currency: str) -> None:
 def _check_owned(book: Book, fields_: Mapping[str, Any]) -> None:
     owned = fields_.get("owned_setup_id")
     if owned is not None and owned not in book.setup_index:
-        raise RefusedError("owned_setup_id", "The owned machine must be a setup of this line-up.")
+        raise RefusedError("owned_setup_id", "The current machine must be a setup of this line-up.")
 
 
 def add_viewer(

@@ -54,7 +54,7 @@ def results(book: Book) -> Table:
         "Best rank",
         "Worst rank",
         "Runs",
-        "Carried over",
+        "Estimated from an earlier round",
         "Remark",
     )
     views = [ladder_of(book, str(task.id)) for task in book.tasks]

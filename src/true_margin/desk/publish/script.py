@@ -298,10 +298,11 @@ def _behind(book: Book, checked: Checked) -> Iterator[str]:
         }
     )
     if muddy:
-        yield f"muddied by {', '.join(muddy)}"
+        differed = ", ".join(muddy)
+        yield f"caveat: {differed} differed"
     if checked.cause is not None:
-        said = f"names a cause ({checked.cause})"
-        yield f"{said}: the pair is muddied, so it is not shown" if muddy else said
+        said = f"you name a cause ({checked.cause})"
+        yield f"{said}, but the two also differ in {differed}: not proven" if muddy else said
 
 
 def _runs(book: Book, setups: Iterable[int], tasks: Iterable[int]) -> str:

@@ -223,10 +223,12 @@ def _beyond_runs(database: Database, book: Book, wrong_claims: int) -> Iterator[
     """Prices, viewers, the script, a card, the page."""
     unpriced = [machine for machine in book.machines if not machine.prices]
     viewers = [viewer for viewer in book.viewers if viewer.retired_at is None]
-    if len(unpriced) == len(book.machines) or (viewers and len(unpriced) > 1):
+    if unpriced:
         search = {"machine": str(unpriced[0].id), "focus": "price"}
-        add = NextAction("Add prices", "lineup", search)
-        yield NextThing("prices", "Add prices", "to get recommendations.", add)
+        add = NextAction("Add price", "lineup", search)
+        yield NextThing(
+            "prices", f"Add the price of {unpriced[0].name}", "to get recommendations.", add
+        )
     if not viewers:
         add = NextAction("Add viewer", "picks")
         yield NextThing("viewer", "Who is it for?", "Describe one viewer.", add)

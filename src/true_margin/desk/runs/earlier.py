@@ -192,7 +192,7 @@ def _say(listed: Sequence[EarlierTask], bridges: Sequence[str]) -> str:
         count = f"{len(both)} task{'s are' if len(both) != 1 else ' is'} in both"
         return (
             f"{count}. Measured in both, and so tying the rounds together: {shown}. Figures of "
-            f"other machines are carried over and marked."
+            f"other machines are estimates from that round, and marked ↻."
         )
     if not both:
         return "No task of it is here by name and app, so nothing would tie it to this one."

@@ -132,7 +132,7 @@ def note_playback(
         RefusedError: the task is not looked at, or the counts do not fit.
     """
     if _task(_book_of(database, task_id), task_id).measure != OBSERVATION:
-        raise RefusedError("task", "This task is timed, not looked at.")
+        raise RefusedError("task", "This task is timed, not watched.")
     dropped, total = seen.get("dropped"), seen.get("total")
     if (dropped is None) != (total is None):
         raise RefusedError("dropped", "Dropped frames need both counts: dropped, and of how many.")

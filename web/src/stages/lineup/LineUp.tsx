@@ -57,7 +57,7 @@ export function LineUp() {
     <>
       <StagePage
         title="Line-up"
-        aside={shootout && `on trial: ${subjectName(shootout.subject)}`}
+        aside={shootout && `comparing: ${subjectName(shootout.subject)}`}
         tools={!empty && <Tools shown={shown} onShown={setShown} onFocus={focusOn} />}
       >
         <ProblemNote error={error} />

@@ -48,9 +48,9 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
           onChange={(event) => trial.mutate({ field: row.field, on_trial: event.target.checked })}
         />
         <span>
-          This is what is on trial
+          This is what is compared
           <span className="block text-[13px] text-mute">
-            A difference here is then meant, and does not muddy a comparison.
+            A difference here is then expected, and no caveat.
           </span>
         </span>
       </label>

@@ -62,7 +62,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             theirs={(problem) => String(problem.current?.name ?? "")}
           />
         </dd>
-        <dt className="text-[13px] text-mute">On trial</dt>
+        <dt className="text-[13px] text-mute">Comparing</dt>
         <dd className="border-b border-line py-1 pl-1">
           <select
             aria-label="What are you comparing?"

@@ -124,7 +124,7 @@ function RowHead({ row, onOpen }: { row: Row; onOpen: () => void }) {
             ≠
           </span>
         )}
-        {row.on_trial && <span className="block text-[12px] text-accent">on trial</span>}
+        {row.on_trial && <span className="block text-[12px] text-accent">compared</span>}
       </button>
     </th>
   )

@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { fairnessQuery } from "../../api/margins"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { count } from "../../theme/format"
+import { FairMatrix } from "./FairMatrix"
 
 /** What differed besides speed: what breaks first, then what may move a time, then the rest. */
 export function Fairness({
@@ -16,25 +18,33 @@ export function Fairness({
   const { data, error } = useQuery(fairnessQuery(slug, task))
   if (error) return <ProblemNote error={error} />
   if (!data) return <p>Loading…</p>
-  const fair = data.broken.length === 0 && data.lines.length === 0
   return (
-    <div className="max-w-4xl space-y-6">
-      {fair && (
-        <p>
-          Nothing unfair found. Every noted difference from {data.baseline ?? "the baseline"} is
-          expected.
+    <div className="space-y-5">
+      <section aria-label="Verdict">
+        <p className="font-head text-[24px] leading-8 font-bold">
+          {data.matrix?.verdict ?? "Nothing unfair found."}
         </p>
-      )}
-      {data.known.length > 0 && (
-        <section aria-label="How much is known">
-          <h2 className="mb-1 text-[15px]">Was it the same job?</h2>
-          <ul className="text-[13px]">
-            {data.known.map((line) => (
-              <li key={line}>{line}</li>
+        {data.matrix && data.matrix.because.length > 0 && (
+          <section aria-label="Could affect the times" className="mt-1 max-w-3xl">
+            {data.matrix.because.map((line) => (
+              <p key={line}>{line}</p>
             ))}
-          </ul>
-        </section>
-      )}
+          </section>
+        )}
+        {!data.matrix && (
+          <p className="text-mute">
+            Conditions that you note in Line-up are compared here, with a baseline.
+          </p>
+        )}
+        {data.matrix && (
+          <FairMatrix slug={slug} matrix={data.matrix} baseline={data.baseline ?? "the baseline"} />
+        )}
+        {data.known.map((line) => (
+          <p key={line} className="text-[13px] text-mute">
+            {line}
+          </p>
+        ))}
+      </section>
       {data.broken.length > 0 && (
         <section aria-label="Not comparable: not the same job">
           <h2 className="mb-1 text-[15px]">Not comparable: not the same job</h2>
@@ -62,8 +72,20 @@ export function Fairness({
           </ul>
         </section>
       )}
-      <Lines title="Could affect the times" lines={data.lines} />
-      <Lines title="Expected differences" lines={data.allowed} quiet />
+      {!data.matrix && <Lines title="Could affect the times" lines={data.lines} />}
+      {data.allowed.length > 0 && (
+        <details>
+          <summary className="cursor-pointer">
+            <strong>{count(data.allowed.length, "expected difference")}</strong>{" "}
+            <span className="text-mute">
+              {[...new Set(data.allowed.map((line) => line.condition))].join(", ")}
+            </span>
+          </summary>
+          <div className="mt-2">
+            <Lines title="Expected differences" lines={data.allowed} quiet />
+          </div>
+        </details>
+      )}
     </div>
   )
 }

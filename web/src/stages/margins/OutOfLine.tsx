@@ -59,7 +59,7 @@ function FindingItem({ slug, finding }: { slug: string; finding: Finding }) {
   const [open, setOpen] = useState(false)
   return (
     <>
-      <p>{finding.words}</p>
+      <p className="font-bold">{finding.words}</p>
       <p className="text-[13px] text-mute">Possible causes: {finding.look}.</p>
       {finding.inquiry_id ? (
         <p className="text-[13px] text-mute">Being followed up, below.</p>

@@ -25,7 +25,7 @@ export function TaskPicker({
       {view.choices.map((choice) => (
         <option key={choice.key} value={choice.key}>
           {choice.name}
-          {open.get(choice.key) ? ` (${open.get(choice.key)} open)` : ""}
+          {open.get(choice.key) ? ` (${open.get(choice.key)} undecided)` : ""}
         </option>
       ))}
       <option value="mix">{view.key === "mix" ? view.title : "All tasks, equal mix"}</option>

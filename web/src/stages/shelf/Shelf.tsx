@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { Link } from "@tanstack/react-router"
 import { useEffect, useState } from "react"
 import { useArchiveShootout } from "../../api/changes"
+import type { Schemas } from "../../api/client"
 import { meQuery } from "../../api/people"
 import { archiveQuery, shootoutsQuery } from "../../api/queries"
 import { PersonLink } from "../../frame/PersonLink"
@@ -37,48 +38,20 @@ export function Shelf() {
         <p className="mt-8 max-w-xl font-head text-[22px] leading-7">
           Time the exports, keep every run, and say only what the runs prove.
         </p>
-        <h1 className="mt-8 mb-2 text-[16px]">Shootouts</h1>
         <ProblemNote error={error} />
-        <ul className="border-t border-line">
-          {data?.map((each) => (
-            <li key={each.id} className="border-b border-line">
-              <Link
-                to="/s/$slug/margins"
-                params={{ slug: each.slug }}
-                className="flex flex-wrap items-baseline gap-x-3 py-3 hover:bg-base-200"
-              >
-                <span className="min-w-0 font-head text-[17px] font-bold break-words">
-                  {each.name}
-                </span>
-                {each.demo && <span className="text-[13px] text-mute">demo</span>}
-                <span className="ml-auto text-[13px] text-mute">
-                  comparing: {subjectName(each.subject)} · {day(each.created_at)}
-                </span>
-              </Link>
-            </li>
-          ))}
-          {data?.length === 0 && <li className="py-3 text-mute">No shootout yet.</li>}
-        </ul>
         {me?.makes === false ? (
           <p className="mt-6 text-[13px] text-mute">
             You see the shootouts that you were invited to. New ones are made by editors and owners
             of all of them.
           </p>
+        ) : notes ? (
+          <FromNotes onClose={() => setNotes(false)} />
         ) : (
+          <Doors demo={data?.find((each) => each.demo)} onNotes={() => setNotes(true)} />
+        )}
+        {data && data.length > 0 && <OnShelf all={data} />}
+        {me?.makes !== false && (
           <>
-            {!notes && <NewShootout />}
-            {notes ? (
-              <FromNotes onClose={() => setNotes(false)} />
-            ) : (
-              <p className="mt-4">
-                <button type="button" className="btn btn-sm" onClick={() => setNotes(true)}>
-                  Start from your notes
-                </button>{" "}
-                <span className="text-[13px] text-mute">
-                  paste a table, or type lines such as Alder / photos / 8:46
-                </span>
-              </p>
-            )}
             <InArchive />
             <BringIn />
           </>
@@ -93,6 +66,88 @@ export function Shelf() {
         )}
       </main>
     </div>
+  )
+}
+
+/** The two ways in: a question of one's own, or a finished comparison to look around. */
+function Doors({ demo, onNotes }: { demo: Schemas["Shootout"] | undefined; onNotes: () => void }) {
+  return (
+    <div className="mt-6 grid gap-6 md:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+      <section aria-label="Start your own" className="border border-base-content bg-page p-4">
+        <h2 className="mb-2 text-[17px]">Start your own</h2>
+        <NewShootout />
+        <p className="mt-3 text-[13px]">
+          <button type="button" className="underline" onClick={onNotes}>
+            Start from your notes
+          </button>{" "}
+          <span className="text-mute">paste a table, or lines such as Alder / photos / 8:46</span>
+        </p>
+      </section>
+      {demo && (
+        <section aria-label="Look around a finished one" className="border border-line p-4">
+          <h2 className="mb-2 text-[17px]">Look around a finished one</h2>
+          <p>
+            <Link
+              to="/s/$slug/margins"
+              params={{ slug: demo.slug }}
+              className="font-bold underline"
+            >
+              {demo.name}
+            </Link>
+          </p>
+          <p className="mt-1 text-[13px] text-mute">
+            Everything in it is made up: machines, runs, prices and viewers.
+          </p>
+        </section>
+      )}
+    </div>
+  )
+}
+
+const MANY = 6
+
+/** All shootouts, the newest first; a field looks for one where there are many. */
+function OnShelf({ all }: { all: Schemas["Shootout"][] }) {
+  const [wanted, setWanted] = useState("")
+  const found = all.filter((each) =>
+    each.name.toLocaleLowerCase().includes(wanted.trim().toLocaleLowerCase()),
+  )
+  return (
+    <section aria-label="Shootouts" className="mt-8">
+      <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
+        <h1 className="text-[16px]">Shootouts</h1>
+        {all.length > MANY && (
+          <input
+            type="search"
+            aria-label="Search shootouts"
+            placeholder="Search"
+            className="input input-sm w-48 bg-page"
+            value={wanted}
+            onChange={(event) => setWanted(event.target.value)}
+          />
+        )}
+      </div>
+      <ul className="border-t border-line">
+        {found.map((each) => (
+          <li key={each.id} className="border-b border-line">
+            <Link
+              to="/s/$slug/margins"
+              params={{ slug: each.slug }}
+              className="flex flex-wrap items-baseline gap-x-3 py-3 hover:bg-base-200"
+            >
+              <span className="min-w-0 font-head text-[17px] font-bold break-words">
+                {each.name}
+              </span>
+              {each.demo && <span className="text-[13px] text-mute">demo</span>}
+              <span className="ml-auto text-[13px] text-mute">
+                comparing: {subjectName(each.subject)} · {day(each.created_at)}
+              </span>
+            </Link>
+          </li>
+        ))}
+        {found.length === 0 && <li className="py-3 text-mute">None is called so.</li>}
+      </ul>
+    </section>
   )
 }
 

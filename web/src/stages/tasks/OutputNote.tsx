@@ -66,7 +66,7 @@ function Parts({ parts }: { parts: Schemas["PartFound"][] }) {
 }
 
 const WORDS = [
-  ["", "not looked"],
+  ["", "not checked"],
   ["yes", "yes"],
   ["no", "no"],
 ] as const

@@ -141,7 +141,7 @@ function EditApart({ timelineId, setupId }: { timelineId: string; setupId: strin
   if (!data.reference || !file) {
     return (
       <p className="text-mute">
-        No file of this setup yet: bring in the timeline as saved on it, above.
+        No file of this setup yet: import the timeline as saved on it, above.
       </p>
     )
   }
