@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Page, sync_playwright
 from tests.browser.serving import launch, serving, throwaway_cluster
 from tests.conftest import PROJECT
@@ -46,9 +48,10 @@ def run_lane(page: Page) -> None:
 
 def run_lanes(page: Page) -> None:
     """Put a proposed sitting on the lanes, start them all, and mark one."""
-    page.get_by_label("Time there is").fill("120")
-    page.get_by_role("button", name="Propose a sitting").click()
-    page.get_by_role("button", name="on the lanes").click()
+    page.get_by_text("Plan a session", exact=True).click()
+    page.get_by_label("Minutes you have").fill("120")
+    page.get_by_role("button", name="Plan this session").click()
+    page.get_by_role("button", name=re.compile("^Ready .* timer")).click()
     page.keyboard.press("a")
     page.wait_for_timeout(3000)
     page.keyboard.press("p")
@@ -60,12 +63,13 @@ def run_lanes(page: Page) -> None:
 
 def run_rigs(page: Page) -> None:
     """Put simulated rigs on the bench and let them run until the slowest is left."""
-    page.get_by_label("as fast as life").select_option("30")
-    page.get_by_role("button", name="Put simulated rigs on the bench").click()
-    page.get_by_text("as fast as life", exact=False).nth(4).wait_for(timeout=60_000)
+    page.get_by_text("Simulated machines", exact=True).click()
+    page.get_by_label(re.compile("^at")).select_option("30")
+    page.get_by_role("button", name="Add simulated machines").click()
+    page.get_by_text("simulated, 30× speed").nth(3).wait_for(timeout=60_000)
     page.get_by_role("button", name="Start").nth(3).wait_for(timeout=60_000)
     page.keyboard.press("a")
-    page.get_by_role("button", name="Ready for the next").nth(1).wait_for(timeout=60_000)
+    page.get_by_role("button", name="Next run").nth(1).wait_for(timeout=60_000)
     page.wait_for_timeout(1200)
     page.get_by_role("heading", level=1).scroll_into_view_if_needed()
 
@@ -78,7 +82,7 @@ def open_machine(page: Page) -> None:
 
 def pick_cell(page: Page) -> None:
     """Open a pair out of the triangle."""
-    page.get_by_role("button", name="Cairn Brick over Halyard S mains").click()
+    page.get_by_role("button", name="Cairn Brick compared with Halyard S mains").click()
     page.get_by_role("complementary").get_by_text("times as fast").first.wait_for()
 
 

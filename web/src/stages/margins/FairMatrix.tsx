@@ -30,7 +30,7 @@ export function FairMatrix({
     { title: "Under the same conditions?", rows: matrix.rows.filter((row) => !row.job) },
   ].filter((group) => group.rows.length > 0)
   return (
-    <div className="mt-4 overflow-x-auto">
+    <div className="relative mt-4 overflow-x-auto">
       <table className="fair-matrix w-full border-collapse text-[13px]">
         <caption className="sr-only">Conditions of each setup against {baseline}</caption>
         <thead>

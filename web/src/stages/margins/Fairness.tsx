@@ -39,11 +39,11 @@ export function Fairness({
         {data.matrix && (
           <FairMatrix slug={slug} matrix={data.matrix} baseline={data.baseline ?? "the baseline"} />
         )}
-        {data.known.map((line) => (
-          <p key={line} className="text-[13px] text-mute">
-            {line}
-          </p>
-        ))}
+        <section aria-label="How much is known" className="mt-2 text-[13px] text-mute">
+          {data.known.map((line) => (
+            <p key={line}>{line}</p>
+          ))}
+        </section>
       </section>
       {data.broken.length > 0 && (
         <section aria-label="Not comparable: not the same job">
