@@ -13,6 +13,7 @@ from true_margin.core.checks import Check
 from true_margin.core.claim_verdicts import Verdict
 from true_margin.core.claims import check_line, names_of
 from true_margin.core.labels import (
+    METHOD,
     PARITY_WEIGHT,
     RESULT,
     RUN_FLAG,
@@ -23,6 +24,7 @@ from true_margin.core.labels import (
 )
 from true_margin.core.margins import Call, Margin
 from true_margin.core.parity import Weight
+from true_margin.core.quantities import ReadingMethod
 from true_margin.core.study import RunStatus
 from true_margin.core.wording import prove_margin, say_margin
 
@@ -33,6 +35,7 @@ def test_every_stored_value_has_a_label() -> None:
         (VERDICT, Verdict),
         (RUN_STATUS, RunStatus),
         (RUN_FLAG, Check),
+        (METHOD, ReadingMethod),
         (PARITY_WEIGHT, Weight),
     )
     for table, choice in tables:

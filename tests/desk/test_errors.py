@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
+import shutil
+from pathlib import Path
 
 import pytest
 from sqlalchemy import CheckConstraint
@@ -11,7 +13,7 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.exc import TimeoutError as NoneFreeError
 
 import true_margin.store
-from true_margin.desk.errors import _BROKEN, _ENDINGS, DatabaseAwayError, transaction
+from true_margin.desk.errors import _BROKEN, _ENDINGS, DatabaseAwayError, DiskFullError, transaction
 from true_margin.store.base import Base
 from true_margin.store.database import Database
 
@@ -52,3 +54,19 @@ def test_a_connection_that_is_gone_is_said_to_be_that(
 ) -> None:
     with pytest.raises(DatabaseAwayError if away else DatabaseError), transaction(database):
         raise error
+
+
+def test_a_server_that_a_full_disk_ended_is_said_to_be_that(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    gone = OperationalError("select 1", {}, Exception("gone"))
+    database = Database("postgresql://127.0.0.1:1/none", folder=tmp_path)
+    with pytest.raises(DatabaseAwayError, match="not answering"), transaction(database):
+        raise gone
+    left = shutil.disk_usage(tmp_path)._replace(free=4096)
+    monkeypatch.setattr(shutil, "disk_usage", lambda _: left)
+    with pytest.raises(DiskFullError, match="Make room on it"), transaction(database):
+        raise gone
+    elsewhere = Database("postgresql://127.0.0.1:1/none")
+    with pytest.raises(DatabaseAwayError, match="not answering"), transaction(elsewhere):
+        raise gone

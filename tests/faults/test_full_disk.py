@@ -51,8 +51,18 @@ def write(there: httpx2.Client, bench: Bench, key: str) -> httpx2.Response:
     )
 
 
-def full(there: httpx2.Client, path: str) -> bool:
+def pour(ballast: Path) -> None:
+    """Fill what room there is on the disk, and what a crashed server gave back meanwhile."""
+    subprocess.run(
+        ["dd", "if=/dev/zero", f"of={ballast}", "bs=1M", "oflag=append", "conv=notrunc"],
+        capture_output=True,
+        check=False,
+    )
+
+
+def full(there: httpx2.Client, path: str, ballast: Path) -> bool:
     """Whether the app says of itself that nothing can be written, and why."""
+    pour(ballast)
     try:
         answer = there.get(f"/api/v1/{path}")
     except httpx2.HTTPError:
@@ -65,8 +75,8 @@ def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
     served = Served(small)
     served.start()
     served.until_well()
+    database = Database(served.url())
     try:
-        database = Database(served.url())
         bench = new_bench(database, "On a small disk")
         kept, refused = [], []
         with httpx2.Client(base_url=served.address, timeout=30) as there:
@@ -74,9 +84,7 @@ def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
             kept.append("the first")
             ballast = small / "ballast"
             ballast.write_bytes(b"")
-            subprocess.run(
-                ["dd", "if=/dev/zero", f"of={ballast}", "bs=1M"], capture_output=True, check=False
-            )
+            pour(ballast)
             for number in range(400):
                 key = f"disk run {number:04d}"
                 try:
@@ -92,7 +100,7 @@ def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
                     break
             assert refused, "the disk never was full"
             for path in ("ready", "health"):
-                wait_for(lambda: full(there, path), 30)  # noqa: B023
+                wait_for(lambda: full(there, path, ballast), 30)  # noqa: B023
             ballast.unlink()
             wait_for(served.well, BACK_WITHIN_S)
             for key in refused:
@@ -100,8 +108,8 @@ def test_a_full_disk_loses_nothing_and_is_said(small: Path) -> None:
         with database.transaction() as session:
             found = session.scalars(text("select client_key from runs")).all()
         assert sorted(found) == sorted(kept + refused)
-        database.close()
     finally:
+        database.close()
         assert served.process is not None
         served.process.terminate()
         served.process.wait(60)

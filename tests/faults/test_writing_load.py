@@ -231,10 +231,19 @@ def _beside(served: Served) -> psycopg.Connection[tuple[object, ...]]:
 FAULTS = (_end_a_process, _end_the_database, _cut_connections, _slow_database, _end_the_server)
 
 
+@pytest.fixture
+def database(served: Served) -> Iterator[Database]:
+    """Its database, looked at from outside; closed whatever comes out."""
+    found = Database(served.url())
+    yield found
+    found.close()
+
+
 @pytest.mark.timeout(3 * 3600)
-def test_nothing_acknowledged_is_lost_and_nothing_doubled(served: Served) -> None:
+def test_nothing_acknowledged_is_lost_and_nothing_doubled(
+    served: Served, database: Database
+) -> None:
     chance = random.Random(SEED)  # noqa: S311
-    database = Database(served.url())
     bench = new_bench(database, "Under load")
     ended, told = threading.Event(), [Written() for _ in range(WRITERS)]
     writers = [
@@ -258,7 +267,6 @@ def test_nothing_acknowledged_is_lost_and_nothing_doubled(served: Served) -> Non
     served.until_well()
     assert [each for one in told for each in one.wrong] == [], served.said_last()
     _judge(database, bench, told)
-    database.close()
     acknowledged = sum(len(each.runs) for each in told)
     print(
         f"{ROUNDS} rounds, {acknowledged} runs and {sum(len(e.changes) for e in told)} changes "

@@ -196,7 +196,7 @@ def app_from_environment() -> FastAPI:
         raise RuntimeError("DATABASE_URL is not set; start with: make demo")
     use_rates(settings)
     app = make_app(
-        Database(settings.database_url, settings.read_replica),
+        Database(settings.database_url, settings.read_replica, folder=settings.database_folder),
         settings.web,
         feed_of(settings),
         settings.access(),

@@ -27,7 +27,8 @@ class AppSettings(BaseSettings):
     speaks TLS). ``TRUE_MARGIN_WORKERS`` is the number of processes that serve,
     ``TRUE_MARGIN_TRUSTED_PROXIES`` names the proxies that may say for whom they ask (addresses
     or networks, with commas between), ``TRUE_MARGIN_READ_REPLICA`` a copy of the database that
-    public pages are read from.
+    public pages are read from. ``TRUE_MARGIN_DATABASE_FOLDER`` is where the files of the
+    database are, if that is on this machine: a full disk is told from a server that is away.
     """
 
     model_config = SettingsConfigDict(env_prefix="TRUE_MARGIN_")
@@ -45,6 +46,7 @@ class AppSettings(BaseSettings):
     sign_in: bool = False
     address: str | None = Field(default=None, pattern=r"^https?://[^/?#@\s]+$")
     read_replica: str | None = None
+    database_folder: Path | None = None
     plain: bool = False
     trusted_proxies: str = "127.0.0.1"
     log: str | None = None

@@ -51,6 +51,17 @@ RUN_FLAG: Mapping[str, str] = {
 }
 """Why a run is marked."""
 
+METHOD: Mapping[str, str] = {
+    "stopwatch": "by stopwatch",
+    "one press": "by stopwatch, one press",
+    "log": "from the log",
+    "watch": "by its watcher",
+    "recording": "from a recording",
+    "remembered": "from memory",
+    "stated": "as the app states it",
+}
+"""How a run was timed."""
+
 PARITY_WEIGHT: Mapping[str, str] = {
     "breaks": "not comparable",
     "muddies": "caveat",
@@ -63,6 +74,7 @@ TABLES: Mapping[str, Mapping[str, str]] = {
     "VERDICT": VERDICT,
     "RUN_STATUS": RUN_STATUS,
     "RUN_FLAG": RUN_FLAG,
+    "METHOD": METHOD,
     "PARITY_WEIGHT": PARITY_WEIGHT,
 }
 """Every table by its name, for the web."""

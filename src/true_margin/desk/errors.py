@@ -139,6 +139,12 @@ _ENDINGS = ("_positive", "_range", "_filled", "_known", "_code", "_not_negative"
 """Ends of the names of rules that are about one field, which stands before."""
 
 
+_FULL = (
+    "The disk of the database is full. Your last change was not saved; everything before "
+    "it is safe. Make room on it, then try again."
+)
+
+
 @contextmanager
 def transaction(database: Database) -> Iterator[Session]:
     """Give a session; what the store and the core refuse becomes a desk error."""
@@ -158,7 +164,7 @@ def transaction(database: Database) -> Iterator[Session]:
         reason = "Something in it is not readable. Retype it, or leave out special characters."
         raise RefusedError("text", reason) from error
     except (DBAPIError, NoneFreeError) as error:
-        away = _away(error)
+        away = _away(error, database)
         if away is None:
             raise
         raise away from error
@@ -168,17 +174,17 @@ def transaction(database: Database) -> Iterator[Session]:
         raise RefusedError("value", error.reason) from error
 
 
-def _away(error: DBAPIError | NoneFreeError) -> DatabaseAwayError | None:
+def _away(error: DBAPIError | NoneFreeError, database: Database) -> DatabaseAwayError | None:
     """Say why nothing can be stored at all; None where this is no such failure."""
     if isinstance(error, DBAPIError) and isinstance(error.orig, DiskFull):
-        return DiskFullError(
-            "The disk of the database is full. Your last change was not saved; everything before "
-            "it is safe. Make room on it, then try again."
-        )
+        return DiskFullError(_FULL)
     # A connection that was cut in the middle of an answer has no kind of error of its own.
     cut = isinstance(error, DBAPIError) and error.connection_invalidated
     if not cut and not isinstance(error, (OperationalError, NoneFreeError)):
         return None
+    # A full disk ends a server and keeps it from starting; it cannot say so itself then.
+    if not database.has_room():
+        return DiskFullError(_FULL)
     return DatabaseAwayError(
         "The database is not answering. Your last change was not saved; try again in a minute."
     )

@@ -37,7 +37,7 @@ def open_database(settings: AppSettings) -> Opened:
         return Opened(database, None)
     cluster = Cluster(settings.data)
     cluster.start()
-    return Opened(Database(cluster.url, settings.read_replica), cluster)
+    return Opened(Database(cluster.url, settings.read_replica, folder=cluster.data), cluster)
 
 
 def close(opened: Opened) -> None:

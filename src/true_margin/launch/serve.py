@@ -213,6 +213,8 @@ def _for_workers(database: Database, settings: AppSettings) -> dict[str, str]:
         "DATABASE_URL": database.url,
         "TRUE_MARGIN_LOG": "-",
     }
+    if database.folder is not None:
+        told["TRUE_MARGIN_DATABASE_FOLDER"] = str(database.folder)
     for name in TOLD:
         value = getattr(settings, name, None)
         if value is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import time
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
@@ -27,6 +28,8 @@ _ROOM = (
     "select repeat(md5(n::text), 200) as words from generate_series(1, 400) as n"
 )
 """Some 2.6 MB: more than lies ready in files that were made longer before."""
+_NEEDED_BYTES = 1_000_000
+"""A server without so much does not even start: it cannot write what it notes of its start."""
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
@@ -68,10 +71,12 @@ class Database:
     Args:
         url: SQLAlchemy address.
         replica: address of a copy that follows it and can be read, if there is one.
+        folder: where on this machine its files are, if that is known.
     """
 
-    def __init__(self, url: str, replica: str | None = None) -> None:
+    def __init__(self, url: str, replica: str | None = None, *, folder: Path | None = None) -> None:
         self.url = driver_url(url)
+        self.folder = folder
         # As many as there are threads that answer requests: none waits for another's. Half are
         # kept: those beyond are opened anew each time, which costs more than what they are for.
         self.engine: Engine = create_engine(self.url, pool_size=20, max_overflow=20)
@@ -91,6 +96,12 @@ class Database:
         """Say whether the database answers a query."""
         with self.engine.connect() as connection:
             return connection.execute(text("select 1")).scalar() == 1
+
+    def has_room(self) -> bool:
+        """Whether its disk has room, as far as this machine can see; a server may be gone."""
+        if self.folder is None or not self.folder.exists():
+            return True
+        return shutil.disk_usage(self.folder).free > _NEEDED_BYTES
 
     def try_write(self) -> None:
         """Write as much as a transaction of this app needs room for, and keep none of it.

@@ -41,6 +41,16 @@ export const RUN_FLAG = {
   "wrong output": "wrong output",
 } as const
 
+export const METHOD = {
+  stopwatch: "by stopwatch",
+  "one press": "by stopwatch, one press",
+  log: "from the log",
+  watch: "by its watcher",
+  recording: "from a recording",
+  remembered: "from memory",
+  stated: "as the app states it",
+} as const
+
 export const PARITY_WEIGHT = {
   breaks: "not comparable",
   muddies: "caveat",

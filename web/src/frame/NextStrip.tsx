@@ -1,40 +1,50 @@
 import { Link } from "@tanstack/react-router"
 import { useState } from "react"
 import type { Schemas } from "../api/client"
+import { count } from "../theme/format"
 import { STAGES } from "./stages"
 
 type Next = Schemas["NextThing"]
 
+/** A step by what it is and what it is about: another run that looks odd is another step. */
+const nameOf = (next: Next) => `${next.kind} ${JSON.stringify(next.action.search)}`
+
 /** Steps that were put off on this device, by shootout. */
-function useLater(slug: string): [string[], (kind: string) => void] {
+function useLater(slug: string): [string[], (names: string[]) => void] {
   const place = `later: ${slug}`
-  const [kinds, setKinds] = useState<string[]>(() => {
+  const [names, setNames] = useState<string[]>(() => {
     try {
       return JSON.parse(localStorage.getItem(place) ?? "[]") as string[]
     } catch {
       return []
     }
   })
-  const put = (kind: string) => {
-    const next = [...kinds, kind]
-    setKinds(next)
+  const put = (next: string[]) => {
+    setNames(next)
     try {
       localStorage.setItem(place, JSON.stringify(next))
     } catch {
       // Where nothing can be kept, it is put off until the page is left.
     }
   }
-  return [kinds, put]
+  return [names, put]
 }
 
 /** The one most useful next thing; its button says what it does, and it can be put off. */
 export function NextStrip({ slug, next }: { slug: string; next: Next[] | undefined }) {
-  const [later, putOff] = useLater(slug)
-  const shown = next?.find((each) => !later.includes(each.kind)) ?? next?.at(-1)
-  const more = shown !== undefined && shown !== next?.at(-1)
+  const [later, setLater] = useLater(slug)
+  const shown = next?.find((each) => !later.includes(nameOf(each)))
   return (
     <footer className="print:hidden flex min-h-10 shrink-0 items-center gap-3 border-t border-line bg-page px-4 py-1 md:px-5">
       <span className="text-[13px] text-mute max-sm:sr-only">Next</span>
+      {next && !shown && (
+        <>
+          <p className="min-w-0 flex-1 text-[13px]">{count(next.length, "step")} put off.</p>
+          <button type="button" className="text-[13px] underline" onClick={() => setLater([])}>
+            Show {next.length === 1 ? "it" : "them"}
+          </button>
+        </>
+      )}
       {shown && (
         <>
           <p
@@ -43,11 +53,11 @@ export function NextStrip({ slug, next }: { slug: string; next: Next[] | undefin
           >
             <strong>{shown.strong}</strong> {shown.text}
           </p>
-          {more && (
+          {shown.kind !== "done" && (
             <button
               type="button"
               className="shrink-0 text-[13px] text-mute underline"
-              onClick={() => putOff(shown.kind)}
+              onClick={() => setLater([...later, nameOf(shown)])}
             >
               Later
             </button>

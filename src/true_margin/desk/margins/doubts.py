@@ -28,7 +28,7 @@ def doubt_of(book: Book, run: records.Run) -> str | None:
     task = book.tasks[book.task_index[run.task_id]]
     if task.measure != "time":
         return None
-    own = [v for v in _others(book, run, same_setup=True) if v > 0]
+    own = _others(book, run, same_setup=True)
     value = format_elapsed(run.value, run.resolution or 1.0)
     others = own or _others(book, run, same_setup=False)
     if others and not min(others) / FAR <= run.value <= FAR * max(others):
@@ -36,7 +36,7 @@ def doubt_of(book: Book, run: records.Run) -> str | None:
         known = lo if lo == hi else f"{lo} to {hi}"
         whose = "the other runs" if own else f"the other times on {task.name}"
         return f"{value} is far from {whose} ({known})."
-    if own and run.id in odd_runs(book):
+    if own and run.id in _odd_ids(book):
         middle = math.exp(sum(map(math.log, own)) / len(own))
         ratio = run.value / middle
         size = format_percent(100 * (ratio - 1 if ratio > 1 else 1 / ratio - 1))
@@ -46,24 +46,27 @@ def doubt_of(book: Book, run: records.Run) -> str | None:
 
 
 def _others(book: Book, run: records.Run, *, same_setup: bool) -> list[float]:
-    """Counted times of other runs of its task, of its own setup or of others."""
-    return [
-        other.value
-        for other in book.runs
-        if other.id != run.id
-        and other.task_id == run.task_id
-        and (other.setup_id == run.setup_id) == same_setup
-        and other.status == "ok"
-        and not other.bound
-        and other.value is not None
-    ]
+    """Counted times of other runs of its task, of its own setup or of others, in seconds."""
+    table = book.index.table
+    setup = book.setup_index[run.setup_id]
+    here = table.counted & (table.task == book.task_index[run.task_id])
+    here &= (table.setup == setup) if same_setup else (table.setup != setup)
+    here[book.place_of[run.id]] = False
+    found: list[float] = table.value[here].tolist()
+    return found
 
 
 @derived
-def odd_runs(book: Book) -> frozenset[UUID]:
-    """Runs that lie too far from their cell, whoever looked at them."""
-    return frozenset(
-        book.runs[flag.run].id
+def odd_runs(book: Book) -> tuple[records.Run, ...]:
+    """Runs that lie too far from their cell, whoever looked at them, in the book's order."""
+    odd = {
+        flag.run
         for flag in analysis_of(book).flags
         if flag.run is not None and flag.check is Check.ODD_ONE
-    )
+    }
+    return tuple(book.runs[place] for place in sorted(odd))
+
+
+@derived
+def _odd_ids(book: Book) -> frozenset[UUID]:
+    return frozenset(run.id for run in odd_runs(book))

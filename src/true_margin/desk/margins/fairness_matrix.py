@@ -137,7 +137,7 @@ def _cell(
         order = list(Weight)
         heaviest, task = max(found, key=lambda each: order.index(each[0].weight))
         value = facts[setup, task].values.get(condition)
-        several = not isinstance(value, str) and value is not None and len(value) > 1
+        several = value is None or _alone(condition, value) is None
         words = "differs" if value is None or several else _short(condition, value)
         return FairCell(key, heaviest.weight.value, words, heaviest.there or heaviest.here)
     did = [task for task in tasks if (setup, task) in facts]
@@ -156,12 +156,19 @@ def _known(condition: Condition, facts: Facts) -> bool:
     return condition in facts.values
 
 
+def _alone(condition: Condition, value: str | Mapping[str, str]) -> str | None:
+    """A value of one part, without the name of that part; None where it has several."""
+    parts = [value] if isinstance(value, str) else list(value.values())
+    return say_condition(condition, parts[0]) if len(parts) == 1 else None
+
+
 def _short(condition: Condition, value: str | Mapping[str, str]) -> str:
     """A value as it fits a cell; a file's mark tells nobody anything."""
     if condition is Condition.TIMELINE:
         return "as saved"
-    parts = [value] if isinstance(value, str) else list(value.values())
-    words = say_condition(condition, parts[0]) if len(parts) == 1 else "as listed"
+    words = _alone(condition, value)
+    if words is None:
+        return "as listed"
     return words if len(words) <= LONGEST else "as noted"
 
 
@@ -191,5 +198,4 @@ def _caveats(book: Book, base: int, others: Sequence[int], tasks: Sequence[int])
 def _said(condition: Condition, facts: Facts | None, words: str) -> str:
     """A value in a sentence: alone where it has one part, else all that differs."""
     value = None if facts is None else facts.values.get(condition)
-    parts = [value] if isinstance(value, str) else [] if value is None else list(value.values())
-    return say_condition(condition, parts[0]) if len(parts) == 1 else words
+    return words if value is None else _alone(condition, value) or words

@@ -47,15 +47,11 @@ def name_round(name: str) -> str:
 
 def rounds_of_carried(book: Book, setups: Sequence[int], task: int | None) -> str:
     """The rounds from which figures of these setups are estimated, by name; the newest first."""
-    fit = analysis_of(book).fit
-    tasks = np.flatnonzero(analysis_of(book).study.mix).tolist() if task is None else [task]
-    old = {
-        (book.setups[s].id, book.tasks[t].id) for s in setups for t in tasks if fit.carried[s, t]
-    }
-    seen = {
-        run.round_id
-        for run in book.runs
-        if run.status == "ok" and (run.setup_id, run.task_id) in old
-    }
-    names = [name_round(each.name) for each in reversed(book.rounds) if each.id in seen]
+    fit, table = analysis_of(book).fit, book.index.table
+    old = np.zeros_like(fit.carried)
+    tasks = np.flatnonzero(analysis_of(book).study.mix) if task is None else np.array([task])
+    at = np.ix_(np.asarray(setups, dtype=np.intp), tasks)
+    old[at] = fit.carried[at]
+    seen = np.unique(table.round[table.counted & old[table.setup, table.task]])
+    names = [name_round(book.rounds[place].name) for place in reversed(seen.tolist())]
     return listed(names) or "an earlier round"

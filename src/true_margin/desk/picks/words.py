@@ -149,9 +149,11 @@ def say_reason(said: PickContext, pick: int) -> str:
         return f"Nothing{said.within} gives {percent} more speed for its money."
     if rule is Rule.WORTH:
         years = years_of(said.viewer.horizon_years)
+        # By how much is part of it: the chance beside it is of that, not of nothing at all.
+        matters = say_round(said.contest.threshold, said.viewer.currency)
         if keep:
-            return f"No upgrade{said.within} pays for itself within {years}."
-        return f"Nothing{said.within} leaves this viewer more money over {years}."
+            return f"No upgrade{said.within} gains over {matters} in {years}, its price paid."
+        return f"Nothing{said.within} gains this viewer over {matters} more in {years}."
     return f"It is the cheapest that is fast enough: {say_limits(said.book, said.viewer)}."
 
 

@@ -135,7 +135,8 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
         facts.append(("changes", row.flip.words))
     told = (f"{picked.reason} {picked.surety}.", picked.level, picked.second)
     lines = [each for each in told if each]
-    answer_words = picked.what.removeprefix("Buy the ").removeprefix("Buy ")
+    price = say_money(picked.price, view.currency)
+    answer_words = picked.what if picked.keep else f"{picked.label}, {price}"
     who = CardSetup(setup.label, setup.mark)
     return PickCard(heading, who, answer_words, tuple(lines), tuple(facts[:4]))
 

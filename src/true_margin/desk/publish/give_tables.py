@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from true_margin.core.labels import RESULT, label_of
 from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.spec_rows import STATES
 from true_margin.desk.book.book import Book
@@ -81,7 +82,7 @@ def _result_rows(view: LadderView) -> Iterator[tuple[Cell, ...]]:
             row.ratio,
             row.lo,
             row.hi,
-            row.call,
+            label_of(RESULT, row.call),
             row.best_rank,
             row.worst_rank,
             row.runs,
@@ -94,7 +95,7 @@ def _result_rows(view: LadderView) -> Iterator[tuple[Cell, ...]]:
         yield (view.title, beside.label, *blank, *known, *blank[:3], "no", beside.words)
     for off in view.off:
         nothing: tuple[Cell, ...] = (None,) * 11
-        yield (view.title, off.label, *nothing, "no", f"not on the ladder: {off.reason}")
+        yield (view.title, off.label, *nothing, "no", f"not ranked: {off.reason}")
 
 
 def specs(book: Book) -> Table:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import takewhile
 
 import numpy as np
 
@@ -47,7 +48,7 @@ class NextThing:
 
 
 def next_things(database: Database, book: Book, wrong_claims: int) -> tuple[NextThing, ...]:
-    """What a reviewer should do now, in the order of the work; the last is always there.
+    """What a reviewer should do now, in the order of the work; at least one thing.
 
     Args:
         database: where the book is.
@@ -57,13 +58,17 @@ def next_things(database: Database, book: Book, wrong_claims: int) -> tuple[Next
     begun = _beginning(book)
     if begun is not None:
         return (begun,)
-    return (
-        *_first_runs(book),
+    left = (
         *_odd(book),
+        *_first_runs(book),
         *_more_runs(book),
         *_unfair(book),
         *_beyond_runs(database, book, wrong_claims),
     )
+    if left:
+        return left
+    see = NextAction("See the page", "publish", {"view": "public"})
+    return (NextThing("done", "Up to date.", "Nothing left to do.", see),)
 
 
 def _beginning(book: Book) -> NextThing | None:
@@ -93,11 +98,8 @@ def _desk(book: Book) -> list[records.Setup]:
 
 def _current(book: Book) -> records.Task:
     """The task at hand: the one of the newest counted run, else the first."""
-    timed = [run for run in book.runs if run.status == "ok" and run.task_id in book.task_index]
-    if not timed:
-        return book.tasks[0]
-    newest = max(timed, key=lambda run: run.created_at)
-    return book.tasks[book.task_index[newest.task_id]]
+    newest = next((run for run in reversed(book.runs) if run.status == "ok"), None)
+    return book.tasks[0 if newest is None else book.task_index[newest.task_id]]
 
 
 def _time_it(
@@ -130,8 +132,8 @@ def _tried(book: Book, setup: records.Setup, task: records.Task) -> int:
 def _odd(book: Book) -> Iterator[NextThing]:
     """A run that looks like a slip outranks more runs."""
     looked_into = {key for inquiry in book.inquiries for key in inquiry.run_ids}
-    for run in book.runs:
-        if run.id in odd_runs(book) and run.id not in looked_into:
+    for run in odd_runs(book):
+        if run.id not in looked_into:
             doubt = doubt_of(book, run)
             if doubt is not None:
                 setup = book.setups[book.setup_index[run.setup_id]].label
@@ -256,13 +258,13 @@ def _page(database: Database, book: Book) -> Iterator[NextThing]:
         yield NextThing("page", "Publish the page:", what, NextAction("Publish", "publish", to))
         return
     newest = max(published, key=lambda edition: edition.number)
-    since = sum(run.created_at > newest.created_at for run in book.runs)
+    # Runs stand in the order in which they came, so the new ones are the last.
+    new = takewhile(lambda run: run.created_at > newest.created_at, reversed(book.runs))
+    since = sum(1 for _ in new)
     if since:
         what = f"{count_of(since, 'run')} since edition {newest.number}."
         again = NextAction(f"Publish edition {newest.number + 1}", "publish", to)
         yield NextThing("edition", "Published.", what, again)
-    done = NextAction("See the page", "publish", to)
-    yield NextThing("done", "Up to date.", "Nothing left to do.", done)
 
 
 def _places_of(

@@ -114,7 +114,7 @@ def _bench(book: Book) -> StageLine:
 def _runs(book: Book) -> StageLine:
     if not book.runs:
         return _line("runs", ["no runs yet"])
-    odd = sum(doubt_of(book, run) is not None for run in book.runs if run.id in odd_runs(book))
+    odd = sum(doubt_of(book, run) is not None for run in odd_runs(book))
     return _line("runs", [count_of(len(book.runs), "run")], [f"{odd} odd" if odd else ""])
 
 

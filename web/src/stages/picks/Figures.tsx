@@ -25,7 +25,7 @@ export function Figures({
         />
         <Figure
           value={pays}
-          what={/^\d/.test(pays) ? "to pay for itself" : "pays for itself"}
+          what={upgrade.payback_weeks === null ? "pays for itself" : "to pay for itself"}
           below={words.payback_span}
         />
         <Figure

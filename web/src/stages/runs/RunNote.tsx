@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
-import { labelOf, RUN_STATUS } from "../../api/labels"
+import { labelOf, METHOD, RUN_STATUS } from "../../api/labels"
 import { lineupQuery, roundsQuery, runQuery, tasksQuery } from "../../api/queries"
 import { Doubt } from "../../parts/Doubt"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -92,7 +92,8 @@ export function RunNote({
 function Reading({ run, measure }: { run: Schemas["Run"]; measure: string }) {
   return (
     <p className="text-[13px]">
-      {run.typed ? `${run.typed} by ${run.method}` : `By ${run.method}`}
+      {run.typed && `${run.typed} `}
+      {labelOf(METHOD, run.method)}
       {run.value !== null &&
         measure === "time" &&
         ` (± ${compact(Number(run.u.toPrecision(1)))} s)`}
