@@ -8,14 +8,7 @@ from true_margin.exchange.pack_publish import PackCard, PackCardSetup
 
 CHANNEL = "Nettle & Reed, autumn bench"
 CARDS = [
-    PackCard(
-        place=0,
-        kind="bar",
-        task=PARADE,
-        title="Lantern parade, UHD export",
-        source=CHANNEL,
-        seconds=8,
-    ),
+    PackCard(place=0, kind="bar", task=PARADE, source=CHANNEL, seconds=8),
     PackCard(place=1, kind="rule", source=CHANNEL, seconds=8),
     PackCard(place=2, kind="price", viewer="Festival filmer", source=CHANNEL, seconds=10),
     PackCard(place=3, kind="pick", viewer="Festival filmer", source=CHANNEL, seconds=7),

@@ -7,10 +7,11 @@ import sys
 from pathlib import Path
 
 from true_margin.core.glossary import GLOSSARY
+from true_margin.core.questions import QUESTIONS
 
 
 def as_markdown() -> str:
-    """The glossary as a table."""
+    """The glossary as a table, and what a first evening raises."""
     rows = [f"| {t.word} | {t.meaning} | `{t.code}` |" for t in GLOSSARY]
     head = [
         "# Glossary",
@@ -21,15 +22,19 @@ def as_markdown() -> str:
         "| word | meaning | in code |",
         "|---|---|---|",
     ]
-    return "\n".join([*head, *rows]) + "\n"
+    asked = [line for q in QUESTIONS for line in ("", f"**{q.question}** {q.answer}")]
+    return "\n".join([*head, *rows, "", "## Questions of a first evening", *asked]) + "\n"
 
 
 def as_typescript() -> str:
-    """The words and their meanings as a list."""
+    """The words with their meanings, and the questions with their answers, as lists."""
     words = json.dumps([[t.word, t.meaning] for t in GLOSSARY], ensure_ascii=False)
+    asked = json.dumps([[q.question, q.answer] for q in QUESTIONS], ensure_ascii=False)
     return (
         "/** What the words of the app mean; made by `make types`. */\n"
         f"export const WORDS: readonly (readonly [string, string])[] = {words}\n"
+        "/** What a first evening raises, each with its answer. */\n"
+        f"export const QUESTIONS: readonly (readonly [string, string])[] = {asked}\n"
     )
 
 

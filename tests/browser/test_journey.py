@@ -154,13 +154,19 @@ def test_from_the_shelf_to_a_verdict_by_keyboard(page: Page, demo: records.Shoot
     say(page)
 
 
-def test_the_list_of_keys_and_the_find_box(page: Page, demo: records.Shootout) -> None:
+def test_the_help_and_the_find_box(page: Page, demo: records.Shootout) -> None:
     page.goto(f"/s/{demo.slug}/margins")
     expect(page.get_by_test_id("summary")).to_be_visible()
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    help_page = page.get_by_role("dialog", name="Help")
+    expect(help_page).to_be_visible()
+    help_page.get_by_text("An export crashed. Does it count?").click()
+    expect(help_page).to_contain_text("4 of 5 attempts completed")
+    help_page.get_by_role("button", name="Words").click()
+    help_page.get_by_label("Search words").fill("payback")
+    expect(help_page).to_contain_text("until the time saved has paid")
     page.keyboard.press("Escape")
-    expect(page.get_by_role("dialog", name="Keys")).to_be_hidden()
+    expect(help_page).to_be_hidden()
     page.keyboard.press("Control+k")
     page.keyboard.type("stills")
     page.keyboard.press("Enter")
@@ -171,6 +177,7 @@ def test_the_list_of_keys_and_the_find_box(page: Page, demo: records.Shootout) -
 
 def test_single_keys_can_be_switched_off(page: Page, demo: records.Shootout) -> None:
     page.goto(f"/s/{demo.slug}/margins")
+    page.get_by_role("button", name="Help").click()
     page.get_by_role("button", name="Keys").click()
     page.get_by_label("single keys are on").uncheck()
     page.keyboard.press("Escape")

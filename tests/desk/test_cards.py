@@ -34,8 +34,9 @@ def bar(bench: Bench, **more: object) -> CardView:
 
 def test_a_bar_card_says_what_it_rests_on(bench: Bench) -> None:
     view = bar(bench)
-    assert (view.title, view.problem) == ("Parade", None)
-    assert view.notes[:2] == ("6 runs", "bars: 95 % interval")
+    assert (view.title, view.problem) == ("A is 46 % faster than B", None)
+    assert view.subtitle.startswith("Parade, against A")
+    assert view.notes == ("6 runs", "bars: 95 % interval")
     assert "A as bought: 6:11, baseline." in view.alt or "A: 6:11, baseline." in view.alt
     assert "× clear" in view.alt
 

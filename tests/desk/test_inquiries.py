@@ -208,3 +208,16 @@ def test_a_pack_of_before_gets_its_steps_from_what_it_says(
         ("tried again", None, 1),
         ("came out", "two minutes less", 0),
     ]
+
+
+def test_an_odd_result_can_be_left_as_it_is_with_a_reason(bench: Bench, database: Database) -> None:
+    view = inquiry_on(bench, outcome="it is the older sample")
+    assert view.inquiry.closed_at is not None
+    assert [(step.kind, step.words) for step in view.steps] == [
+        ("suspected", "a backup program"),
+        ("came out", "it is the older sample"),
+    ]
+    assert "Both count" in view.line
+    # It can be opened again like every other.
+    again = step(bench, view, "opened again", "a newer sample came")
+    assert again.inquiry.closed_at is None

@@ -349,7 +349,7 @@ def test_the_demo_is_out_of_line_where_its_stories_are(
     database: Database, demo: records.Shootout
 ) -> None:
     view = out_of_line.show_out_of_line(database, demo.slug)
-    kinds = [(each.kind, re.split(" is odd|: ", each.words)[0]) for each in view.findings]
+    kinds = [(each.kind, re.split(" gains |: ", each.words)[0]) for each in view.findings]
     assert ("app off its ratio", "Cairn Brick") in kinds
     assert ("app off its ratio", "Halyard L") in kinds
     assert ("tells nothing apart", "Heddle launch") in kinds

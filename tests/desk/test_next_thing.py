@@ -108,7 +108,7 @@ def test_a_leading_group_shares_first_place(bench: Bench) -> None:
         for tenth in range(2):
             bench.run(name, f"{time}.{tenth}")
     assert summary(bench) == (
-        "B and C share first place, about 2 times as fast as A: too close to rank among "
+        "B and C share first place, about 2 times as fast as A. Too close to rank among "
         "themselves. The next, D, takes 20 % longer."
     )
 

@@ -8,6 +8,7 @@ import {
   redirect,
 } from "@tanstack/react-router"
 import { Frame } from "./frame/Frame"
+import { fetchHelp } from "./frame/Help"
 import { NothingHere } from "./frame/NothingHere"
 import { Wellbeing } from "./frame/Wellbeing"
 import { Shelf } from "./stages/shelf/Shelf"
@@ -67,7 +68,8 @@ const IDLE_MS = 1000
 /** Fetches every stage ahead of its first use. */
 export function fetchStages(): void {
   setTimeout(() => {
-    for (const fetched of Object.values(STAGES)) void fetched().catch(() => undefined)
+    for (const fetched of [...Object.values(STAGES), fetchHelp])
+      void fetched().catch(() => undefined)
   }, IDLE_MS)
 }
 

@@ -57,6 +57,7 @@ function view(of: NumberedLane, bench: Partial<Bench> = {}, reading = false) {
         selected
         undoable={false}
         best={undefined}
+        usual={undefined}
         sharing={[of]}
         onAsk={vi.fn()}
         onFalseStart={vi.fn()}

@@ -46,6 +46,9 @@ class NewInquiry(Request):
     task_id: UUID | None = Field(default=None, description="Task that it is about")
     setup_a_id: UUID | None = Field(default=None, description="Setup that it is about")
     setup_b_id: UUID | None = Field(default=None, description="Second setup that it is about")
+    outcome: Told | None = Field(
+        default=None, description="Why it is left as it is; closes it at once, all runs count"
+    )
 
 
 Attached = Annotated[list[UUID], Field(max_length=200)]

@@ -23,6 +23,7 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("GET", "/rates"): Right.KNOWN,
     ("GET", "/task-words"): Right.KNOWN,
     ("GET", "/shootouts"): Right.KNOWN,
+    ("GET", "/shelf"): Right.KNOWN,
     ("GET", "/me"): Right.KNOWN,
     # The desk gives a job to whoever asked for it, and to nobody else.
     ("GET", "/jobs/{job_id}"): Right.KNOWN,
@@ -62,7 +63,7 @@ OTHERWISE: dict[tuple[str, str], Right] = {
 """Routes of people ask the desk again (``desk/access/people``), which knows whom they are about."""
 _BESIDE = frozenset(
     {"clock", "jobs", "health", "me", "notes", "packs", "people", "presets", "rates", "ready"}
-    | {"task-words"}
+    | {"shelf", "task-words"}
 )
 """First parts of addresses that are of no shootout."""
 

@@ -17,7 +17,7 @@ from true_margin.core.analysis import DEFAULT_SEED
 from true_margin.core.contest import Contest, Limits, NoPick, Rule, Why, money_per_hour
 from true_margin.core.ladder import draw_speeds
 from true_margin.core.samples import unit_effects
-from true_margin.core.study import FlagArray, IndexArray
+from true_margin.core.study import FlagArray, FloatArray, IndexArray
 from true_margin.core.work_speed import draw_models
 
 FARTHEST = 300.0
@@ -82,7 +82,7 @@ def surely_picked(contest: Contest, place: int) -> bool:
     if not may[place] or (scores[may] > scores[place]).any():
         return False
     tie = contest.tie_price(contest.price)
-    near = np.flatnonzero(may & (scores[place] - scores < contest.threshold)).tolist()
+    near = np.flatnonzero(may & _near(scores[place] - scores, contest.threshold)).tolist()
     return bool(min((*near, place), key=lambda i: (tie[i], contest.noise[i], i)) == place)
 
 
@@ -96,9 +96,12 @@ def near_leader(contest: Contest) -> IndexArray:
     if not may.any():
         return np.zeros(0, dtype=np.intp)
     leader = int(np.argmax(np.where(may, scores, -np.inf)))
-    near = may & (scores[leader] - scores < contest.threshold)
-    near[leader] = True
-    return np.flatnonzero(near)
+    return np.flatnonzero(may & _near(scores[leader] - scores, contest.threshold))
+
+
+def _near(behind: FloatArray, threshold: float) -> FlagArray:
+    """Who trails by less than matters; whoever does not trail is near even where all matters."""
+    return np.asarray((behind < threshold) | (behind == 0.0))
 
 
 def _by(contest: Contest, group: list[int], pick: int, tie: IndexArray) -> str:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import re
+import unicodedata
 from collections.abc import Iterable
 
 from true_margin.core.bounds import BoundMargin
@@ -50,6 +52,17 @@ def listed(names: Iterable[str], most: int | None = None) -> str:
     if most is not None and len(own) > most:
         own = [*own[:most], f"{len(own) - most} more"]
     return " and ".join([", ".join(own[:-1]), own[-1]] if len(own) > 1 else own)
+
+
+def plain_name(text: str, most: int = 60) -> str:
+    """A name as it stands in an address or a file's name: small letters, digits and hyphens.
+
+    Example:
+        >>> plain_name("Bar card: Lantern parade, export UHD"), plain_name("Жук")
+        ('bar-card-lantern-parade-export-uhd', '')
+    """
+    plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode().lower()
+    return re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:most].rstrip("-")
 
 
 def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import BarCard, BarRow
 from true_margin.publish.card_frame import (
+    LARGER,
+    LEAST,
+    TALLEST_ROW,
     Area,
     Scale,
     begin,
@@ -28,10 +31,10 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
     canvas.text(area.x, area.y + 18, card.axis, size=25, ink=canvas.look.mute)
     area = Area(area.x, area.y + 38, area.width, area.height - 38)
     tall = shape is Shape.TALL
-    rows = rows_in(area, len(card.rows), 215.0 if tall else 108.0)
+    rows = rows_in(area, len(card.rows), TALLEST_ROW[shape])
     height = rows[0].height if rows else 0.0
-    size = min(FIGURE, height * (0.34 if tall else 0.5))
-    small = min(BESIDE, size)
+    size = max(LEAST, min(FIGURE * LARGER[shape], height * (0.2 if tall else 0.4)))
+    small = max(LEAST, min(BESIDE * LARGER[shape], size))
     named = 0.0 if tall else area.width * (0.27 if shape is Shape.WIDE else 0.31)
     beside = widest([row.beside for row in card.rows], small, "text")
     shown = widest([row.shown for row in card.rows], size)
@@ -44,15 +47,18 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
     canvas.line(
         scale.start, area.y, scale.start, area.y + height * len(rows), ink=canvas.look.ink, thick=2
     )
-    size_of_names = names_size([row.who for row in card.rows], named - 20) if named else FIGURE
+    largest = FIGURE * LARGER[shape]
+    own = [row.who for row in card.rows]
+    size_of_names = names_size(own, named - 20, largest) if named else largest
     for row, place in zip(card.rows, rows, strict=True):
         top = place.y
         if tall:
-            name_of(canvas, row.who, Area(place.x + 12, top, place.width - 12, height * 0.44))
+            above = Area(place.x + 12, top, place.width - 12, height * 0.44)
+            name_of(canvas, row.who, above, size_of_names)
             middle, half = top + height * 0.66, height * 0.16
         else:
-            own = Area(place.x, top, named - 20, height)
-            name_of(canvas, row.who, own, size_of_names, two_lines=True)
+            left = Area(place.x, top, named - 20, height)
+            name_of(canvas, row.who, left, size_of_names, two_lines=True)
             middle, half = top + height / 2, height * 0.24
         _bar(canvas, row, scale, middle, half)
         x = max(scale.place_of(row.value), scale.place_of(row.hi)) + 16

@@ -7,12 +7,10 @@ from dataclasses import dataclass
 from typing import Literal
 from xml.sax.saxutils import escape
 
-from true_margin.publish.lettering import Face, Fitted, letters, without_shape
+from true_margin.publish.lettering import LEADING, Face, Fitted, letters, without_shape
 from true_margin.publish.looks import CardLook, mark_of
 
 Anchor = Literal["start", "middle", "end"]
-LEADING = 1.22
-"""From one line to the next, in sizes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,8 +65,12 @@ class Canvas:
         face: Face = "text",
         ink: str | None = None,
         anchor: Anchor = "start",
+        over: str | None = None,
     ) -> Box:
-        """Set one line with its base line at ``y``; gives the box that it fills."""
+        """Set one line with its base line at ``y``; gives the box that it fills.
+
+        ``over`` is the colour of what lies behind, which then parts lines that run through.
+        """
         own = letters(face)
         advance = own.place(text)[1]
         scale = size / own.em
@@ -76,11 +78,12 @@ class Canvas:
         left = x - {"start": 0.0, "middle": wide / 2, "end": wide}[anchor]
         self._missing += without_shape(text)
         look = self.look
+        rim, width, shade = (look.halo, 0.11, "0.75") if look.halo else (over, 0.3, "1")
         halo = (
             ""
-            if look.halo is None
+            if rim is None
             else (
-                f' stroke="{look.halo}" stroke-opacity="0.75" stroke-width="{0.11 * own.em:.0f}"'
+                f' stroke="{rim}" stroke-opacity="{shade}" stroke-width="{width * own.em:.0f}"'
                 ' stroke-linejoin="round" paint-order="stroke"'
             )
         )

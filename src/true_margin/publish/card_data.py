@@ -7,12 +7,17 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Heading:
-    """The words around a card; ``notes`` say what it rests on and what it leaves out."""
+    """The words around a card.
+
+    ``title`` is the finding and ``subject`` what it is about; ``notes`` say what it rests on and
+    what it leaves out, the weightiest first.
+    """
 
     title: str
     subtitle: str
     notes: tuple[str, ...]
     source: str
+    subject: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,14 +5,21 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from true_margin.publish.canvas import LEADING, Canvas
+from true_margin.publish.canvas import Canvas
 from true_margin.publish.card_data import CardSetup, Heading
-from true_margin.publish.lettering import Face, fit, letters
+from true_margin.publish.lettering import LEADING, Face, Fitted, fit, fit_within, letters
 from true_margin.publish.looks import LOOKS, SIZES, LookName, Shape
 
 MARGIN = 72.0
 TEXT = 34.0
-LEAST = 21.0
+TITLE = {Shape.WIDE: 60.0, Shape.TALL: 76.0, Shape.SQUARE: 56.0}
+SMALLER = 0.84
+LARGER = {Shape.WIDE: 1.1, Shape.TALL: 1.5, Shape.SQUARE: 1.1}
+"""Names and figures on a phone's shape are so much larger, where their rows are tall enough."""
+TALLEST_ROW = {Shape.WIDE: 170.0, Shape.TALL: 430.0, Shape.SQUARE: 220.0}
+FOOT = 25.0
+FOOT_LINES = 2
+LEAST = 22.0
 """Smaller text cannot be read on a phone."""
 
 
@@ -62,22 +69,45 @@ def begin(shape: Shape, look: LookName, heading: Heading) -> tuple[Canvas, Area]
     width, height = SIZES[shape]
     canvas = Canvas(width, height, LOOKS[look])
     room = width - 2 * MARGIN
-    title = fit(heading.title, "head", room, 64.0, least=40.0, most_lines=1)
+    most = 3 if shape is Shape.TALL else 2
+    title = title_of(heading.title, room, TITLE[shape], most)
     y = canvas.lines(MARGIN, MARGIN - 12, title, face="head")
     if heading.subtitle:
         subtitle = fit(heading.subtitle, "text", room, 31.0, least=25.0, most_lines=2)
         y = canvas.lines(MARGIN, y + 4, subtitle, ink=canvas.look.mute)
-    notes = [n for n in (" · ".join(heading.notes), heading.source) if n]
-    fitted = [fit(note, "text", room, 25.0, least=LEAST, most_lines=2) for note in notes]
-    tall = sum(LEADING * f.size * len(f.lines) for f in fitted)
-    top = height - MARGIN + 14 - tall
-    if fitted:
+    foot = foot_of(heading, room)
+    top = height - MARGIN + 14 - LEADING * foot.size * len(foot.lines)
+    if any(foot.lines):
         canvas.line(MARGIN, top - 14, width - MARGIN, top - 14, ink=canvas.look.line)
-    at = top
-    for each in fitted:
-        at = canvas.lines(MARGIN, at, each, ink=canvas.look.mute)
+        canvas.lines(MARGIN, top, foot, ink=canvas.look.mute)
     y += 26
     return canvas, Area(MARGIN, y, room, top - 14 - 22 - y)
+
+
+def title_of(words: str, room: float, size: float, most_lines: int) -> Fitted:
+    """A title on as few lines as it can have without being much smaller."""
+    for lines in range(1, most_lines):
+        fitted = fit(words, "head", room, size, least=SMALLER * size, most_lines=lines)
+        if len(fitted.lines) <= lines:
+            return fitted
+    return fit(words, "head", room, size, least=40.0, most_lines=most_lines)
+
+
+def foot_of(heading: Heading, room: float) -> Fitted:
+    """The foot of a card: the source, and before it as many notes as stand on two lines.
+
+    Notes come with the weightiest first; those that have no room are in the text alternative.
+    """
+    notes = list(heading.notes)
+    while True:
+        words = " · ".join(part for part in (*notes, heading.source) if part)
+        fitted = fit(words, "text", room, FOOT, least=LEAST, most_lines=FOOT_LINES)
+        if len(fitted.lines) <= FOOT_LINES:
+            return fitted
+        if not notes:
+            height = FOOT_LINES * LEADING * LEAST + 1
+            return fit_within(words, "text", room, height, LEAST, least=LEAST)
+        notes.pop()
 
 
 def name_of(
@@ -91,16 +121,11 @@ def name_of(
     room = area.width - mark - 16
     ink = canvas.look.accent if who.highlighted else None
     face: Face = "strong"
-    # Two lines at most, and never taller than the area.
-    largest = min(size, area.height * 0.62)
-    fitted = fit(
-        who.label, face, room, largest, least=min(LEAST, largest), most_lines=2 if two_lines else 1
-    )
-    if len(fitted.lines) > 1 and not two_lines:
-        small = min(size, area.height / 2 / LEADING)
-        fitted = fit(who.label, face, room, small, least=min(LEAST, small), most_lines=2)
-    while LEADING * fitted.size * len(fitted.lines) > area.height and fitted.size > 9:
-        fitted = fit(who.label, face, room, fitted.size * 0.9, least=9.0, most_lines=9)
+    # One line where it fits on one, else two, and never taller than the area.
+    largest = max(LEAST, min(size, area.height * 0.62))
+    fitted = fit(who.label, face, room, largest, least=LEAST, most_lines=2 if two_lines else 1)
+    if LEADING * fitted.size * len(fitted.lines) > area.height or len(fitted.lines) > 2:
+        fitted = fit_within(who.label, face, room, area.height, fitted.size, least=LEAST)
     tall = LEADING * fitted.size * len(fitted.lines)
     middle = area.y + area.height / 2
     canvas.mark(who.mark, area.x + mark / 2, middle, mark)

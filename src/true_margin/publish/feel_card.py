@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from true_margin.publish.canvas import LEADING, Canvas, Drawing
+from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import FeelCard, FeelMark
-from true_margin.publish.card_frame import Area, begin, name_of, rows_in
-from true_margin.publish.lettering import fit
+from true_margin.publish.card_frame import LEAST, Area, begin, name_of, rows_in
+from true_margin.publish.lettering import LEADING, Face, fit, fit_within
 from true_margin.publish.looks import LookName, Shape
 
 BAD = frozenset({"stutters", "unusable"})
@@ -34,7 +34,7 @@ def _block(canvas: Canvas, card: FeelCard, area: Area, first: int) -> None:
     each = (area.width - named) / (last - first)
     head = min(92.0, area.height * 0.2)
     size = min(
-        fit(who.label, "strong", each - 54, 30.0, least=16.0, most_lines=2).size
+        fit(who.label, "strong", each - 54, 30.0, least=LEAST, most_lines=2).size
         for who in card.columns
     )
     for at, who in enumerate(card.columns[first:last]):
@@ -57,7 +57,7 @@ def _block(canvas: Canvas, card: FeelCard, area: Area, first: int) -> None:
 
 def _title(canvas: Canvas, title: str, place: Area, width: float) -> None:
     canvas.line(place.x, place.y, place.right, place.y, ink=canvas.look.line)
-    words = fit(title, "text", width - 20, 27.0, least=18.0, most_lines=2)
+    words = fit_within(title, "text", width - 20, place.height - 6, 27.0, least=LEAST)
     top = place.y + (place.height - LEADING * words.size * len(words.lines)) / 2
     canvas.lines(place.x, top, words, ink=canvas.look.mute)
 
@@ -75,16 +75,12 @@ def _cell(canvas: Canvas, mark: FeelMark | None, cell: Area) -> None:
 
 
 def _said(canvas: Canvas, words: str, cell: Area, *, bad: bool, quiet: bool = False) -> None:
-    size = 28.0
-    while True:
-        fitted = fit(words, "text" if quiet else "strong", cell.width, size, least=size)
-        if LEADING * size * len(fitted.lines) <= cell.height - 6 or size <= 13:
-            break
-        size *= 0.94
+    face: Face = "text" if quiet else "strong"
+    fitted = fit_within(words, face, cell.width, cell.height - 6, 28.0, least=LEAST)
     top = cell.y + (cell.height - LEADING * fitted.size * len(fitted.lines)) / 2
     look = canvas.look
     ink = look.accent if bad else look.mute if quiet else look.ink
-    canvas.lines(cell.x, top, fitted, face="text" if quiet else "strong", ink=ink)
+    canvas.lines(cell.x, top, fitted, face=face, ink=ink)
 
 
 def _even(canvas: Canvas, x: float, y: float, wide: float, ink: str) -> None:

@@ -16,6 +16,10 @@ from fontTools.ttLib import TTFont
 
 FONTS = Path(__file__).parent / "fonts"
 Face = Literal["head", "text", "strong", "figure"]
+LEADING = 1.22
+"""From one line to the next, in sizes."""
+CUT = "…"
+"""Ends what did not fit."""
 NO_SHAPE = "□"
 """Stands for a character that the fonts have no shape for; named in the drawing too."""
 Point = tuple[float, float]
@@ -188,6 +192,39 @@ def fit(
             # At the smallest size that can be read, more lines are the lesser evil.
             return Fitted(lines, at)
         at = max(least, at * 0.94)
+
+
+def fit_within(
+    text: str, face: Face, width: float, height: float, size: float, *, least: float
+) -> Fitted:
+    """Break and shrink a text until it fits a box; what does not fit at ``least`` is cut.
+
+    A text too small to be read says nothing either; what is cut stands in the text alternative.
+
+    Args:
+        text: any.
+        face: to set it in.
+        width: of the box, in pixels, more than 0.
+        height: of the box, in pixels.
+        size: largest size, in pixels.
+        least: smallest size, in pixels.
+    """
+    own = letters(face)
+    at = max(size, least)
+    while True:
+        lines = tuple(_broken(own, text, width, at))
+        room = max(1, int((height + 1e-6) // (LEADING * at)))
+        if len(lines) <= room:
+            return Fitted(lines, at)
+        if at <= least:
+            return Fitted((*lines[: room - 1], _shortened(own, lines[room - 1], width, at)), at)
+        at = max(least, at * 0.94)
+
+
+def _shortened(letters: Letters, line: str, width: float, size: float) -> str:
+    while line and letters.width(line + CUT, size) > width:
+        line = line[:-1]
+    return line.rstrip(" ,;·") + CUT
 
 
 def _broken(letters: Letters, text: str, width: float, size: float) -> Iterator[str]:

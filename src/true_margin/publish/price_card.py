@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
+from true_margin.core.numerals import fixed, short
+from true_margin.core.wording import format_ratio
 from true_margin.publish.canvas import Box, Canvas, Drawing
 from true_margin.publish.card_data import PriceCard, PricePoint
 from true_margin.publish.card_frame import Area, Scale, begin
@@ -15,6 +17,10 @@ from true_margin.publish.rule_card import TICKS, WIDEST
 LABEL = 27.0
 PRICE = 24.0
 MARK = 26.0
+REACHES = (24.0, 32.0, 44.0, 60.0, 85.0, 120.0, 170.0, 230.0, 300.0)
+"""How far from its mark a name may stand, the nearest first."""
+CROSSING = 400.0
+"""Crossing a line is as bad as standing so much further off."""
 
 
 def draw_price(card: PriceCard, shape: Shape, look: LookName) -> Drawing:
@@ -30,7 +36,7 @@ def draw_price(card: PriceCard, shape: Shape, look: LookName) -> Drawing:
         lines.append(Box(along.place_of(card.budget) - 2, plot.y, 4, plot.height))
     taken = [_mark(canvas, point, along, up) for point in card.points]
     for point in sorted(card.points, key=lambda p: (not p.pick, not p.frontier)):
-        taken.append(_label(canvas, point, along, up, plot, taken, lines))
+        taken.append(_label(canvas, card, point, along, up, plot, taken, lines))
     return canvas.finish(_alt(card))
 
 
@@ -85,7 +91,7 @@ def _axes(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Area) 
         canvas.text(
             plot.x - 20,
             y + 9,
-            f"{tick:g}×",
+            f"{short(tick)}×",
             size=25,
             face="figure",
             anchor="end",
@@ -96,7 +102,7 @@ def _axes(canvas: Canvas, card: PriceCard, along: Scale, up: Scale, plot: Area) 
     while price <= along.high:
         x = along.place_of(price)
         canvas.line(x, plot.bottom, x, plot.bottom + 12)
-        shown = f"{price:,.0f}".replace(",", " ")
+        shown = fixed(price, 0, grouped=True)
         if plot.x < x < plot.right - 60:
             canvas.text(
                 x, plot.bottom + 42, shown, size=25, face="figure", anchor="middle", ink=look.mute
@@ -159,6 +165,7 @@ def _mark(canvas: Canvas, point: PricePoint, along: Scale, up: Scale) -> Box:
 
 def _label(
     canvas: Canvas,
+    card: PriceCard,
     point: PricePoint,
     along: Scale,
     up: Scale,
@@ -173,7 +180,7 @@ def _label(
     width = max(strong.width(words[0], LABEL), figure.width(words[1], PRICE))
     height = 62.0
     best, found = 1e18, (x, y)
-    for reach in (24.0, 40.0, 70.0, 110.0, 160.0, 220.0, 300.0, 380.0):
+    for reach in REACHES:
         for dx, dy in ((1, 0), (-1, 0), (0, -1), (0, 1), (1, -1), (1, 1), (-1, -1), (-1, 1)):
             left = x + dx * reach - (width if dx < 0 else 0) - (width / 2 if dx == 0 else 0)
             top = y + dy * reach - (height if dy < 0 else 0) - (height / 2 if dy == 0 else 0)
@@ -181,11 +188,11 @@ def _label(
             top = min(max(top, plot.y), plot.bottom - height)
             box = Box(left, top, width, height)
             cost = reach + sum(1e6 for other in taken if box.meets(other, 1.0))
-            # A line may be crossed where there is no room near by.
-            cost += sum(60.0 for line in lines if box.meets(line, 1.0))
+            # A line is crossed only where there is no room far around.
+            cost += sum(CROSSING for line in lines if box.meets(line, -4.0))
             if cost < best:
                 best, found = cost, (left, top)
-        if best < reach + 60:
+        if best <= reach:
             break
     left, top = found
     if best > 70 or abs(left + width / 2 - x) > width:
@@ -197,9 +204,12 @@ def _label(
             ink=canvas.look.mute,
             thick=1.5,
         )
-    ink = canvas.look.accent if point.who.highlighted or point.pick else None
-    canvas.text(left, top + 26, words[0], size=LABEL, face="strong", ink=ink)
-    canvas.text(left, top + 55, words[1], size=PRICE, face="figure", ink=canvas.look.mute)
+    look = canvas.look
+    ink = look.accent if point.who.highlighted or point.pick else None
+    behind = look.band if card.budget is not None and left > along.place_of(card.budget) else None
+    behind = behind or look.paper
+    canvas.text(left, top + 26, words[0], size=LABEL, face="strong", ink=ink, over=behind)
+    canvas.text(left, top + 55, words[1], size=PRICE, face="figure", ink=look.mute, over=behind)
     return Box(left, top, width, height)
 
 
@@ -210,8 +220,8 @@ def _alt(card: PriceCard) -> str:
     ]
     for point in sorted(card.points, key=lambda p: p.price):
         said = [
-            f"{point.who.label}: {point.shown}, {point.ratio:.2f} times as fast "
-            f"({point.lo:.2f} to {point.hi:.2f})"
+            f"{point.who.label}: {point.shown}, {format_ratio(point.ratio)} times as fast "
+            f"({format_ratio(point.lo)} to {format_ratio(point.hi)})"
         ]
         said += [
             words

@@ -23,12 +23,12 @@ def draw_progress(card: ProgressCard, shape: Shape, look: LookName) -> Drawing:
     start = area.x + named
     scale = Scale(0.0, longest, start, area.right - shown - 28 - start)
     lanes = rows_in(
-        Area(area.x, area.y, area.width, area.height - 60), len(card.runs), 330.0 if tall else 300.0
+        Area(area.x, area.y, area.width, area.height - 60), len(card.runs), 760.0 if tall else 300.0
     )
     bottom = lanes[-1].bottom if lanes else area.y
     _axis(canvas, scale, area.y, bottom)
     for run, lane in zip(card.runs, lanes, strict=True):
-        room = lane.height * (0.4 if tall else 1.0)
+        room = min(lane.height * 0.4, 90.0) if tall else lane.height
         name_of(canvas, run.who, Area(lane.x, lane.y, (area.width if tall else named) - 20, room))
         top = lane.y + (room if tall else lane.height * 0.12)
         own = Area(start, top, scale.length, lane.bottom - lane.height * 0.12 - top)

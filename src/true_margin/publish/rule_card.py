@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import math
 
+from true_margin.core.numerals import short
 from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import RuleCard, RuleRow
 from true_margin.publish.card_frame import (
+    LARGER,
+    LEAST,
+    TALLEST_ROW,
     TEXT,
     Area,
     Scale,
@@ -53,26 +57,29 @@ def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
     named = 0.0 if tall else area.width * (0.27 if shape is Shape.WIDE else 0.31)
     rows = len(card.rows)
     body = Area(area.x, area.y + 64, area.width, area.height - 64)
-    places = rows_in(body, rows, 210.0 if tall else 108.0)
+    places = rows_in(body, rows, TALLEST_ROW[shape])
     height = places[0].height if places else 0.0
-    size = min(FIGURE, height * (0.3 if tall else 0.46))
+    size = max(LEAST, min(FIGURE * LARGER[shape], height * (0.2 if tall else 0.4)))
     shown = widest([row.shown for row in card.rows], size)
     start = area.x + named + 8
     scale = log_scale(card, start, area.right - shown - 28 - start)
     # On a tall card names stand above their rows, where no line may run through them.
     stripes = [(p.y + height * 0.44 if tall else p.y, p.bottom) for p in places]
     _axis(canvas, scale, area.y + 54, stripes, card)
-    size_of_names = names_size([row.who for row in card.rows], named - 20) if named else TEXT
+    largest = TEXT * LARGER[shape]
+    who = [row.who for row in card.rows]
+    size_of_names = names_size(who, named - 20, largest) if named else largest
     for row, place in zip(card.rows, places, strict=True):
         if tall:
-            name_of(canvas, row.who, Area(place.x, place.y, place.width, height * 0.44))
+            above = Area(place.x, place.y, place.width, height * 0.44)
+            name_of(canvas, row.who, above, size_of_names)
             middle = place.y + height * 0.68
         else:
             own = Area(place.x, place.y, named - 20, height)
             name_of(canvas, row.who, own, size_of_names, two_lines=True)
             middle = place.y + height / 2
         canvas.line(scale.start, middle, scale.start + scale.length, middle, ink=canvas.look.line)
-        _row(canvas, row, scale, middle, min(height * 0.12, 14.0), card.materiality)
+        _row(canvas, row, scale, middle, min(height * 0.12, 18.0), card.materiality)
         canvas.text(
             area.right, middle + size * 0.34, row.shown, size=size, face="figure", anchor="end"
         )
@@ -107,7 +114,7 @@ def _axis(
     ticks = [t for t in TICKS if scale.low <= math.log(t) <= scale.high]
     for tick in sorted(ticks, key=lambda t: (t != 1.0, t)):
         x = scale.place_of(math.log(tick))
-        words = f"{tick:g}×"
+        words = f"{short(tick)}×"
         clear = abs(x - one) > 90 or tick == 1.0
         if not clear or (tick != 1.0 and x < taken):
             continue

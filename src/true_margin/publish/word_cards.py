@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from true_margin.publish.canvas import LEADING, Canvas, Drawing
+from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import PickCard, SpecCard
 from true_margin.publish.card_frame import LEAST, Area, begin, name_of, rows_in
-from true_margin.publish.lettering import Face, Fitted, fit
+from true_margin.publish.lettering import LEADING, Face, Fitted, fit, fit_within
 from true_margin.publish.looks import LookName, Shape
 
 
@@ -13,14 +13,15 @@ def draw_pick(card: PickCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a pick card: the answer large, what limits it below, figures as a list."""
     canvas, area = begin(shape, look, card.heading)
     facts = len(card.facts)
-    tall_fact = {Shape.SQUARE: 60.0, Shape.WIDE: 66.0, Shape.TALL: 104.0}[shape]
+    tall_fact = {Shape.SQUARE: 60.0, Shape.WIDE: 66.0, Shape.TALL: 150.0}[shape]
+    larger = 1.5 if shape is Shape.TALL else 1.0
     below = tall_fact * facts + 24
     top = Area(area.x, area.y, area.width, area.height - below)
     left = top.x
     if card.who is not None:
         canvas.mark(card.who.mark, top.x + 40, top.y + 62, 80)
         left += 112
-    answer = _block(card.answer, "head", top.right - left, 92.0, 124.0)
+    answer = _block(card.answer, "head", top.right - left, 92.0 * larger, 124.0 * larger)
     y = canvas.lines(
         left,
         top.y + 62 - LEADING * answer.size * len(answer.lines) / 2,
@@ -28,31 +29,28 @@ def draw_pick(card: PickCard, shape: Shape, look: LookName) -> Drawing:
         face="head",
         ink=canvas.look.accent,
     )
-    y = max(y, top.y + 124) + 18
+    y = max(y, top.y + 124) + 18 * larger
     room = (area.bottom - below - y) / max(len(card.lines), 1)
     for at, line in enumerate(card.lines):
-        fitted = _block(line, "text", area.width, 40.0 if at == 0 else 31.0, room - 10)
-        y = canvas.lines(area.x, y, fitted, ink=None if at == 0 else canvas.look.mute) + 10
-    _facts(canvas, card.facts, Area(area.x, area.bottom - below + 24, area.width, below - 24))
+        size = larger * (40.0 if at == 0 else 31.0)
+        fitted = _block(line, "text", area.width, size, room - 10)
+        y = canvas.lines(area.x, y, fitted, ink=None if at == 0 else canvas.look.mute) + 10 * larger
+    facts_at = Area(area.x, area.bottom - below + 24, area.width, below - 24)
+    _facts(canvas, card.facts, facts_at, larger)
     return canvas.finish(_alt_pick(card))
 
 
 def _block(text: str, face: Face, width: float, size: float, height: float) -> Fitted:
     """Fit a text into a box, as large as may be."""
-    at = size
-    while True:
-        fitted = fit(text, face, width, at, least=at, most_lines=1)
-        if LEADING * at * len(fitted.lines) <= height or at <= 12:
-            return fitted
-        at *= 0.94
+    return fit_within(text, face, width, height, size, least=LEAST)
 
 
-def _facts(canvas: Canvas, facts: tuple[tuple[str, str], ...], area: Area) -> None:
-    for (title, value), place in zip(facts, rows_in(area, len(facts), 110.0), strict=True):
+def _facts(canvas: Canvas, facts: tuple[tuple[str, str], ...], area: Area, larger: float) -> None:
+    for (title, value), place in zip(facts, rows_in(area, len(facts), area.height), strict=True):
         canvas.line(place.x, place.y, place.right, place.y, ink=canvas.look.line)
         middle = place.y + place.height / 2
-        named = fit(title, "text", place.width * 0.4, 28.0, least=LEAST, most_lines=1)
-        said = _block(value, "strong", place.width * 0.57, 30.0, place.height - 8)
+        named = fit(title, "text", place.width * 0.4, 28.0 * larger, least=LEAST)
+        said = _block(value, "strong", place.width * 0.57, 30.0 * larger, place.height - 8)
         top = middle - LEADING * named.size * len(named.lines) / 2
         canvas.lines(place.x, top, named, ink=canvas.look.mute)
         top = middle - LEADING * said.size * len(said.lines) / 2
@@ -86,7 +84,7 @@ def _block_of_specs(canvas: Canvas, card: SpecCard, area: Area, first: int, shap
     head = min(104.0, area.height * 0.2)
     # One size for all names: the one at which the longest fits.
     size = min(
-        fit(who.label, "strong", each - 54, 29.0, least=16.0, most_lines=2).size
+        fit(who.label, "strong", each - 54, 29.0, least=LEAST, most_lines=2).size
         for who in card.columns[first:last]
     )
     for at, who in enumerate(card.columns[first:last]):

@@ -118,7 +118,7 @@ def bump_revision(session: Session, shootout_id: UUID, *, rest: bool = True) -> 
         rest: False where nothing but runs, marks and the shootout's own settings is
             written; then a book in memory reads only those again.
     """
-    values: dict[str, Any] = {"revision": ShootoutRow.revision + 1}
+    values: dict[str, Any] = {"revision": ShootoutRow.revision + 1, "worked_at": func.now()}
     if rest:
         values["rest_revision"] = ShootoutRow.revision + 1
     statement = (

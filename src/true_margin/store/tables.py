@@ -73,6 +73,8 @@ class ShootoutRow(Versioned, Base):
     )
     # Rises with every change inside the shootout; caches and open tabs compare it.
     revision: Mapped[int] = mapped_column(default=1)
+    # When something inside it was changed last; None until then.
+    worked_at: Mapped[datetime | None]
     # The revision at which something else than runs, marks and settings changed last.
     rest_revision: Mapped[int] = mapped_column(default=1, server_default="1")
 

@@ -30,6 +30,14 @@ export const onTask = (slug: string, task: string) => ({
 
 export const shootoutsQuery = () => api.queryOptions("get", "/api/v1/shootouts")
 
+/** Lines that were not worked out yet come with the next answer. */
+export const shelfQuery = () => ({
+  ...api.queryOptions("get", "/api/v1/shelf"),
+  staleTime: 0,
+  refetchInterval: (query: { state: { data?: Schemas["ShelfLine"][] | undefined } }) =>
+    query.state.data?.some((line) => !line.fresh) ? 400 : false,
+})
+
 export const archiveQuery = api.queryOptions("get", "/api/v1/shootouts", {
   params: { query: { archived: true } },
 })
@@ -144,4 +152,8 @@ export const refreshSheet = (slug: string) =>
 
 /** Marks the list of shootouts as changed. */
 export const refreshShelf = () =>
-  queryClient.invalidateQueries({ queryKey: shootoutsQuery().queryKey })
+  Promise.all(
+    [shootoutsQuery().queryKey, shelfQuery().queryKey].map((queryKey) =>
+      queryClient.invalidateQueries({ queryKey }),
+    ),
+  )

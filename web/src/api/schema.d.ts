@@ -970,6 +970,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Shelf
+         * @description List the shootouts that one may see with their answers, the one worked on last first.
+         */
+        get: operations["show_shelf_api_v1_shelf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts": {
         parameters: {
             query?: never;
@@ -3257,7 +3277,7 @@ export interface components {
         BareNumber: "s" | "min" | "h" | "minutes:seconds";
         /**
          * BenchView
-         * @description The round that runs go into, and the best so far of each task that has one.
+         * @description The round that runs go into, the best so far of each task, and what setups usually take.
          */
         BenchView: {
             /**
@@ -3275,6 +3295,11 @@ export interface components {
              * @description Versions of apps in this round
              */
             round_versions: components["schemas"]["AppVersion"][];
+            /**
+             * Usual
+             * @description How long setups took lately, in seconds
+             */
+            usual: components["schemas"]["UsualTime"][];
         };
         /**
          * BesideRow
@@ -4900,7 +4925,10 @@ export interface components {
         };
         /**
          * FindingView
-         * @description Something out of line, in words, and the inquiry that is open on it.
+         * @description An odd result in words, and the follow-up on it.
+         *
+         *     ``headline`` and ``rest`` together are ``words``; ``bars`` are its two numbers, of what
+         *     ``measured`` says. Those with the same ``together`` rest on the same runs.
          */
         FindingView: {
             /**
@@ -4914,6 +4942,21 @@ export interface components {
              */
             b_id: string | null;
             /**
+             * Bars
+             * @description Its two numbers; empty where it has none
+             */
+            bars: components["schemas"]["OddBar"][];
+            /**
+             * Causes
+             * @description Usual causes, each short enough to be ticked
+             */
+            causes: string[];
+            /**
+             * Headline
+             * @description What is odd
+             */
+            headline: string;
+            /**
              * Inquiry Id
              * @description Id of the inquiry about it; null for none
              */
@@ -4924,10 +4967,17 @@ export interface components {
              */
             kind: string;
             /**
-             * Look
-             * @description Where to look, in words
+             * Measured
+             * @description What its two numbers are of
              */
-            look: string;
+            measured: string;
+            /**
+             * Rest
+             * @description How far off it is, the rest of the sentence
+             */
+            rest: string;
+            /** @description new, looking or settled */
+            state: components["schemas"]["OddState"];
             /**
              * Task
              * @description Name of the task
@@ -4938,6 +4988,11 @@ export interface components {
              * @description Id of the task; null for the mix, or none
              */
             task_id: string | null;
+            /**
+             * Together
+             * @description Number of its group: those of a group rest on the same runs
+             */
+            together: number;
             /**
              * Words
              * @description It in words
@@ -5571,8 +5626,9 @@ export interface components {
          * @description One setup on the ladder.
          *
          *     ``ratio``, ``lo`` and ``hi`` are times as fast as the baseline; ``typical``
-         *     is the fitted time in seconds, or the amount; ``carried`` marks figures that
-         *     come from earlier rounds.
+         *     is the fitted time in seconds, or the amount; ``saved`` is what it takes less than the
+         *     baseline, in seconds, between the two times as they are shown; ``carried`` marks figures
+         *     that come from earlier rounds.
          */
         LadderRow: {
             /**
@@ -5636,6 +5692,11 @@ export interface components {
              */
             runs: number;
             /**
+             * Saved
+             * @description What it takes less than the baseline, in seconds, as shown
+             */
+            saved: number | null;
+            /**
              * Setup Id
              * Format: uuid
              * @description Id of the setup
@@ -5660,6 +5721,9 @@ export interface components {
         /**
          * LadderView
          * @description The ladder of one task, or of the mix.
+         *
+         *     ``headline`` is the answer and ``detail`` what else there is to say; ``summary`` is both.
+         *     ``groups`` are the rows that share their ranks with nobody else.
          */
         LadderView: {
             /**
@@ -5687,6 +5751,21 @@ export interface components {
              * @description Coverage of every interval, 0 to 1
              */
             confidence: number;
+            /**
+             * Detail
+             * @description What else there is to say of who leads; may be empty
+             */
+            detail: string;
+            /**
+             * Groups
+             * @description Rows that share their ranks with each other and with nobody else
+             */
+            groups: components["schemas"]["SharedRanks"][];
+            /**
+             * Headline
+             * @description Who leads, in a sentence
+             */
+            headline: string;
             /**
              * Key
              * @description Id of the task, or mix
@@ -5717,6 +5796,11 @@ export interface components {
              * @description Pairs of which nothing may be said yet, a count
              */
             open_calls: number;
+            /**
+             * Resolution
+             * @description Step in which all its times are shown, in seconds
+             */
+            resolution: number | null;
             /**
              * Round
              * @description Name of the round
@@ -5757,6 +5841,11 @@ export interface components {
              * @description Unit; null for none
              */
             unit: string | null;
+            /**
+             * Worth
+             * @description What first place saves against the baseline, in words; may be empty
+             */
+            worth: string;
         };
         /**
          * LaneEvent
@@ -6278,7 +6367,8 @@ export interface components {
          * @description One machine as a column, with the price that counts, and its runs.
          *
          *     ``cells`` holds, by field, what each of its setups has, in their order; empty
-         *     rows are left out. ``tested`` holds what each setup cost as tested.
+         *     rows are left out. ``tested`` holds what each setup cost as tested; ``missing`` counts the
+         *     tasks that none of its setups was tried on yet.
          *     ``shares_with`` names the machines that it shares parts with.
          */
         MachineColumn: {
@@ -6291,6 +6381,11 @@ export interface components {
             };
             /** @description The machine with its setups */
             machine: components["schemas"]["Machine"];
+            /**
+             * Missing
+             * @description Tasks that none of its setups was tried on yet, a count
+             */
+            missing: number;
             /** @description The price that counts; null for none */
             price: components["schemas"]["PriceView"] | null;
             /**
@@ -6957,6 +7052,11 @@ export interface components {
             about: string;
             /** @description Why it is out of line */
             kind: components["schemas"]["InquiryKind"];
+            /**
+             * Outcome
+             * @description Why it is left as it is; closes it at once, all runs count
+             */
+            outcome?: string | null;
             /**
              * Setup A Id
              * @description Setup that it is about
@@ -8056,6 +8156,33 @@ export interface components {
             weight_kg: number | null;
         };
         /**
+         * OddBar
+         * @description One of the two numbers of an odd result: whose it is, how long, and as it is written.
+         */
+        OddBar: {
+            /**
+             * Label
+             * @description Name of the setup
+             */
+            label: string;
+            /**
+             * Value
+             * @description The value, in its unit
+             */
+            value: number;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
+         * OddState
+         * @description How far an odd result was looked into.
+         * @enum {string}
+         */
+        OddState: "new" | "looking" | "settled";
+        /**
          * OffRow
          * @description A setup below the ladder, why, and what would mend it; None where no run would.
          */
@@ -8156,9 +8283,19 @@ export interface components {
         Operation: "export" | "background render" | "transcode" | "stabilise" | "denoise" | "retime" | "photo batch" | "audio bounce" | "app launch" | "project load" | "playback" | "score" | "other";
         /**
          * OutOfLine
-         * @description What looks wrong, and every inquiry.
+         * @description What looks wrong, the most first, and every inquiry.
+         *
+         *     ``summary`` counts those that nobody settled; ``advice`` says where to begin, and ``again``
+         *     what to run for that.
          */
         OutOfLine: {
+            /**
+             * Advice
+             * @description Where to begin; may be empty
+             */
+            advice: string;
+            /** @description What to run again for that; null for nothing */
+            again: components["schemas"]["RunAgain"] | null;
             /**
              * Findings
              * @description What is out of line
@@ -8169,6 +8306,11 @@ export interface components {
              * @description Odd results we checked
              */
             inquiries: components["schemas"]["InquiryView"][];
+            /**
+             * Summary
+             * @description It in a sentence
+             */
+            summary: string;
         };
         /**
          * OutReason
@@ -10301,6 +10443,29 @@ export interface components {
             who: string;
         };
         /**
+         * RunAgain
+         * @description The result that a second run would tell most about.
+         */
+        RunAgain: {
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Id of the task; null for the mix, or none
+             */
+            task_id: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
          * RunChange
          * @description A change of a run, with the reason for it.
          */
@@ -11438,6 +11603,27 @@ export interface components {
             seq: number;
         };
         /**
+         * SharedRanks
+         * @description Setups that share their ranks: the first and the last row, counted from 0, and words.
+         */
+        SharedRanks: {
+            /**
+             * First
+             * @description First row of the group, counted from 0
+             */
+            first: number;
+            /**
+             * Last
+             * @description Last row of the group, counted from 0
+             */
+            last: number;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
          * SheetCell
          * @description A cell of the spec sheet that a sheet wrote: what was there before, and what it put there.
          *
@@ -11980,6 +12166,75 @@ export interface components {
              * @description Runs
              */
             run_ids?: string[];
+        };
+        /**
+         * ShelfBar
+         * @description A setup of the small ranking: its speed as a part of the fastest's, and whether it leads.
+         */
+        ShelfBar: {
+            /**
+             * Leads
+             * @description Whether it leads, alone or with others
+             */
+            leads: boolean;
+            /**
+             * Share
+             * @description Its speed as a part of the fastest's, up to 1
+             */
+            share: number;
+        };
+        /**
+         * ShelfLine
+         * @description A shootout on the shelf.
+         *
+         *     ``answer`` is who leads, ``waiting`` what is open, ``needs_you`` whether that would be wrong
+         *     if published; ``edition`` is the newest one, ``worked_at`` when something was changed last.
+         *     ``fresh`` is False while the line is of an earlier revision, or was not worked out yet.
+         */
+        ShelfLine: {
+            /**
+             * Answer
+             * @description Who leads, in a sentence or two
+             */
+            answer: string;
+            /**
+             * Bars
+             * @description The ranking in small: the first, and the last; empty for none
+             */
+            bars: components["schemas"]["ShelfBar"][];
+            /**
+             * Edition
+             * @description Number of the newest edition; null for none
+             */
+            edition: number | null;
+            /**
+             * Facts
+             * @description What is in it, in words
+             */
+            facts: string;
+            /**
+             * Fresh
+             * @description False while a newer line is being worked out
+             */
+            fresh: boolean;
+            /**
+             * Needs You
+             * @description Whether something would be wrong if it were published
+             */
+            needs_you: boolean;
+            /** @description Name of the shootout */
+            shootout: components["schemas"]["Shootout"];
+            /**
+             * Waiting
+             * @description What is open, the weightiest first, or what comes next, in words
+             */
+            waiting: string[];
+            /**
+             * Worked At
+             * Format: date-time
+             * @description When something was changed last, UTC
+             */
+            worked_at: string;
         };
         /**
          * Shootout
@@ -13751,6 +14006,29 @@ export interface components {
             year: string;
         };
         /**
+         * UsualTime
+         * @description How long a setup took on a task lately, in seconds: the median of its last counted runs.
+         */
+        UsualTime: {
+            /**
+             * Seconds
+             * @description How long it stands in a film, in seconds
+             */
+            seconds: number;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * Task Id
+             * Format: uuid
+             * @description Id of the task; null for the mix, or none
+             */
+            task_id: string;
+        };
+        /**
          * Viewer
          * @description Somebody whom a machine is picked for; money in ``currency``.
          *
@@ -14414,6 +14692,7 @@ export interface operations {
                      *             "version": 1,
                      *             "withdrawn_prices": []
                      *           },
+                     *           "missing": 1,
                      *           "price": {
                      *             "days_old": 1,
                      *             "offer": false,
@@ -14569,6 +14848,7 @@ export interface operations {
                      *             "version": 1,
                      *             "withdrawn_prices": []
                      *           },
+                     *           "missing": 1,
                      *           "price": {
                      *             "days_old": 1,
                      *             "offer": false,
@@ -18805,6 +19085,92 @@ export interface operations {
             };
         };
     };
+    show_shelf_api_v1_shelf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "answer": "as noted",
+                     *         "bars": [
+                     *           {
+                     *             "leads": false,
+                     *             "share": 1
+                     *           }
+                     *         ],
+                     *         "edition": 1,
+                     *         "facts": "as noted",
+                     *         "fresh": false,
+                     *         "needs_you": false,
+                     *         "shootout": {
+                     *           "archived_at": "2026-11-24T21:40:00Z",
+                     *           "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "confidence": 1,
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "currency": "EUR",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "materiality": 1,
+                     *           "name": "Halyard S",
+                     *           "planned_runs": 1,
+                     *           "price_date": "2026-11-24",
+                     *           "price_kind": "as noted",
+                     *           "prior_cv": 1,
+                     *           "prior_df": 1,
+                     *           "rest_revision": 1,
+                     *           "revision": 1,
+                     *           "slug": "which-machine",
+                     *           "subject": "as noted",
+                     *           "trial_rows": [
+                     *             "as noted"
+                     *           ],
+                     *           "unit_prior_cv": 1,
+                     *           "update_prior_cv": 1,
+                     *           "update_prior_df": 1,
+                     *           "version": 1
+                     *         },
+                     *         "waiting": [
+                     *           "as noted"
+                     *         ],
+                     *         "worked_at": "2026-11-24T21:40:00Z"
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["ShelfLine"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_shootouts_api_v1_shootouts_get: {
         parameters: {
             query?: {
@@ -19223,6 +19589,13 @@ export interface operations {
                      *         {
                      *           "app": "Heddle",
                      *           "version": "as noted"
+                     *         }
+                     *       ],
+                     *       "usual": [
+                     *         {
+                     *           "seconds": 1,
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "task_id": "00000000-0000-4000-8000-000000000001"
                      *         }
                      *       ]
                      *     }
@@ -20589,6 +20962,7 @@ export interface operations {
                      *             "version": 1,
                      *             "withdrawn_prices": []
                      *           },
+                     *           "missing": 1,
                      *           "price": {
                      *             "days_old": 1,
                      *             "offer": false,
@@ -21206,6 +21580,7 @@ export interface operations {
                  * @example {
                  *       "about": "as noted",
                  *       "kind": "better loses",
+                 *       "outcome": "as noted",
                  *       "setup_a_id": "00000000-0000-4000-8000-000000000001",
                  *       "setup_b_id": "00000000-0000-4000-8000-000000000001",
                  *       "suspected": "as noted",
@@ -21362,6 +21737,7 @@ export interface operations {
                      *             "version": 1,
                      *             "withdrawn_prices": []
                      *           },
+                     *           "missing": 1,
                      *           "price": {
                      *             "days_old": 1,
                      *             "offer": false,
@@ -21528,6 +21904,7 @@ export interface operations {
                      *             "version": 1,
                      *             "withdrawn_prices": []
                      *           },
+                     *           "missing": 1,
                      *           "price": {
                      *             "days_old": 1,
                      *             "offer": false,
@@ -21919,6 +22296,15 @@ export interface operations {
                      *         }
                      *       ],
                      *       "confidence": 1,
+                     *       "detail": "as noted",
+                     *       "groups": [
+                     *         {
+                     *           "first": 1,
+                     *           "last": 1,
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "headline": "as noted",
                      *       "key": "as noted",
                      *       "materiality": 1,
                      *       "measure": "as noted",
@@ -21939,6 +22325,7 @@ export interface operations {
                      *         }
                      *       ],
                      *       "open_calls": 1,
+                     *       "resolution": 1,
                      *       "round": "as noted",
                      *       "rows": [
                      *         {
@@ -21954,6 +22341,7 @@ export interface operations {
                      *           "place": 1,
                      *           "ratio": 1,
                      *           "runs": 1,
+                     *           "saved": 1,
                      *           "setup_id": "00000000-0000-4000-8000-000000000001",
                      *           "speed": 1,
                      *           "typical": 1,
@@ -21965,7 +22353,8 @@ export interface operations {
                      *       "spread_cv": 1,
                      *       "summary": "as noted",
                      *       "title": "as noted",
-                     *       "unit": "as noted"
+                     *       "unit": "as noted",
+                     *       "worth": "as noted"
                      *     }
                      */
                     "application/json": components["schemas"]["LadderView"];
@@ -22976,15 +23365,35 @@ export interface operations {
                 content: {
                     /**
                      * @example {
+                     *       "advice": "as noted",
+                     *       "again": {
+                     *         "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *         "task_id": "00000000-0000-4000-8000-000000000001",
+                     *         "words": "as noted"
+                     *       },
                      *       "findings": [
                      *         {
                      *           "a_id": "00000000-0000-4000-8000-000000000001",
                      *           "b_id": "00000000-0000-4000-8000-000000000001",
+                     *           "bars": [
+                     *             {
+                     *               "label": "Halyard S",
+                     *               "value": 1,
+                     *               "words": "as noted"
+                     *             }
+                     *           ],
+                     *           "causes": [
+                     *             "as noted"
+                     *           ],
+                     *           "headline": "as noted",
                      *           "inquiry_id": "00000000-0000-4000-8000-000000000001",
                      *           "kind": "as noted",
-                     *           "look": "as noted",
+                     *           "measured": "as noted",
+                     *           "rest": "as noted",
+                     *           "state": "new",
                      *           "task": "Lantern parade, export",
                      *           "task_id": "00000000-0000-4000-8000-000000000001",
+                     *           "together": 1,
                      *           "words": "as noted"
                      *         }
                      *       ],
@@ -23054,7 +23463,8 @@ export interface operations {
                      *           ],
                      *           "task": "Lantern parade, export"
                      *         }
-                     *       ]
+                     *       ],
+                     *       "summary": "as noted"
                      *     }
                      */
                     "application/json": components["schemas"]["OutOfLine"];
@@ -25126,6 +25536,7 @@ export interface operations {
                      *             "version": 1,
                      *             "withdrawn_prices": []
                      *           },
+                     *           "missing": 1,
                      *           "price": {
                      *             "days_old": 1,
                      *             "offer": false,

@@ -5,7 +5,7 @@ import { problemOf } from "../api/client"
 import { isAway, refreshBeside, sheetQuery, shootoutQuery } from "../api/queries"
 import { ProblemNote, SignInLink } from "../parts/ProblemNote"
 import { Reading } from "../parts/Reading"
-import { KeyList } from "./KeyList"
+import { Help } from "./Help"
 import { NextStrip } from "./NextStrip"
 import { RunSheet } from "./RunSheet"
 import { STAGES, type StageId } from "./stages"
@@ -27,9 +27,9 @@ export function Frame() {
     refetchInterval: (query) => (isAway(query.state.error) ? AGAIN_MS : false),
   })
   const sheet = useQuery(sheetQuery(slug))
-  const [keys, setKeys] = useState(false)
+  const [help, setHelp] = useState(false)
   const stage = useStage()
-  useStageKeys(slug, () => setKeys(true))
+  useStageKeys(slug, () => setHelp(true))
   const reads = useReads(shootout.data?.id)
   const running = useLaneDigits(slug, reads === true)
   const signal = useLaneSignals(slug)
@@ -59,7 +59,7 @@ export function Frame() {
         <TopStrip
           shootout={shootout.data}
           baseline={sheet.data?.baseline_id ?? null}
-          onKeys={() => setKeys(true)}
+          onHelp={() => setHelp(true)}
         />
         {reads && (
           <p className="border-b border-line bg-base-200 px-4 py-1 text-[13px] text-mute">
@@ -80,7 +80,7 @@ export function Frame() {
           </main>
         </div>
         {reads === false && <NextStrip slug={slug} next={sheet.data?.next} />}
-        <KeyList open={keys} onClose={() => setKeys(false)} />
+        <Help open={help} onClose={() => setHelp(false)} />
       </div>
     </Reading.Provider>
   )

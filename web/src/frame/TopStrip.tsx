@@ -12,11 +12,11 @@ import { Wordmark } from "./Wordmark"
 export function TopStrip({
   shootout,
   baseline,
-  onKeys,
+  onHelp,
 }: {
   shootout: Schemas["Shootout"] | undefined
   baseline: string | null
-  onKeys: () => void
+  onHelp: () => void
 }) {
   const [theme, flip] = useTheme()
   return (
@@ -46,9 +46,9 @@ export function TopStrip({
       </button>
       <button
         type="button"
-        className="hidden h-6 w-6 shrink-0 border border-line text-[13px] md:block"
-        aria-label="Keys"
-        onClick={onKeys}
+        className="h-6 w-6 shrink-0 border border-line text-[13px]"
+        aria-label="Help"
+        onClick={onHelp}
       >
         ?
       </button>

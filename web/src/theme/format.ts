@@ -131,6 +131,11 @@ export function moment(iso: string): string {
   }).format(new Date(iso))
 }
 
+/** Writes the time of day in the reader's locale, to the minute. */
+export function hour(at: Date): string {
+  return new Intl.DateTimeFormat(READER, { ...DIGITS, timeStyle: "short" }).format(at)
+}
+
 /** Writes a fraction as a percentage. */
 export function percent(fraction: number, digits = 1): string {
   return `${localised(String(Number((100 * fraction).toFixed(digits))))} %`

@@ -7,15 +7,16 @@ from uuid import UUID
 
 from true_margin.app.answers.base import Answer
 from true_margin.app.answers.shootouts import AppVersion
-from true_margin.desk.bench.bench import BestSoFar
+from true_margin.desk.bench.bench import BestSoFar, UsualTime
 
 
 class BenchView(Answer):
-    """The round that runs go into, and the best so far of each task that has one."""
+    """The round that runs go into, the best so far of each task, and what setups usually take."""
 
     round: str | None
     round_versions: tuple[AppVersion, ...]
     best: tuple[BestSoFar, ...]
+    usual: tuple[UsualTime, ...]
 
 
 class PairedDevice(Answer):

@@ -109,7 +109,8 @@ class MachineColumn(Answer):
     """One machine as a column, with the price that counts, and its runs.
 
     ``cells`` holds, by field, what each of its setups has, in their order; empty
-    rows are left out. ``tested`` holds what each setup cost as tested.
+    rows are left out. ``tested`` holds what each setup cost as tested; ``missing`` counts the
+    tasks that none of its setups was tried on yet.
     ``shares_with`` names the machines that it shares parts with.
     """
 
@@ -118,6 +119,7 @@ class MachineColumn(Answer):
     price: PriceView | None
     tested: tuple[TestedPrice, ...]
     runs: int
+    missing: int
     shares_with: tuple[str, ...]
 
 

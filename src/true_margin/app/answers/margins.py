@@ -10,7 +10,7 @@ from true_margin.app.answers.runs import Run
 from true_margin.desk.margins.fairness import FairnessLine
 from true_margin.desk.margins.figures import Working
 from true_margin.desk.margins.inquiries import StepView
-from true_margin.desk.margins.out_of_line import FindingView
+from true_margin.desk.margins.out_of_line import FindingView, RunAgain
 from true_margin.desk.margins.pairs import NotedLine, WayToSay
 from true_margin.desk.margins.same_work import FixedCostLine, SameWorkRow
 
@@ -162,8 +162,15 @@ class InquiryView(Answer):
 
 
 class OutOfLine(Answer):
-    """What looks wrong, and every inquiry."""
+    """What looks wrong, the most first, and every inquiry.
 
+    ``summary`` counts those that nobody settled; ``advice`` says where to begin, and ``again``
+    what to run for that.
+    """
+
+    summary: str
+    advice: str
+    again: RunAgain | None
     findings: tuple[FindingView, ...]
     inquiries: tuple[InquiryView, ...]
 

@@ -6,6 +6,7 @@ from datetime import date, datetime
 from uuid import UUID
 
 from true_margin.app.answers.base import Answer
+from true_margin.desk.run_sheet.on_shelf import ShelfBar
 
 
 class Shootout(Answer):
@@ -34,6 +35,25 @@ class Shootout(Answer):
     rest_revision: int
     version: int
     created_at: datetime
+
+
+class ShelfLine(Answer):
+    """A shootout on the shelf.
+
+    ``answer`` is who leads, ``waiting`` what is open, ``needs_you`` whether that would be wrong
+    if published; ``edition`` is the newest one, ``worked_at`` when something was changed last.
+    ``fresh`` is False while the line is of an earlier revision, or was not worked out yet.
+    """
+
+    shootout: Shootout
+    answer: str
+    waiting: tuple[str, ...]
+    needs_you: bool
+    facts: str
+    bars: tuple[ShelfBar, ...]
+    edition: int | None
+    worked_at: datetime
+    fresh: bool
 
 
 class AppVersion(Answer):

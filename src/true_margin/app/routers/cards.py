@@ -66,7 +66,7 @@ def card_svg(
 ) -> Response:
     """Draw a card as SVG; ``save`` offers it as a file."""
     drawing = cards.card_drawing(database, slug, card_id, shape, look)
-    name = f"{slug}-{shape}-{look}.svg"
+    name = f"{cards.name_of_file(database, slug, card_id, shape, look)}.svg"
     return Response(
         drawing.svg, media_type="image/svg+xml", headers=attachment(name) if save else {}
     )
@@ -85,5 +85,5 @@ def card_png(
 ) -> Response:
     """Draw a card as PNG; ``save`` offers it as a file."""
     png = cards.card_picture(database, slug, card_id, shape, look)
-    name = f"{slug}-{shape}-{look}.png"
+    name = f"{cards.name_of_file(database, slug, card_id, shape, look)}.png"
     return Response(png, media_type="image/png", headers=attachment(name) if save else {})

@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import Query, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
-from true_margin.app.answers.shootouts import Round, Shootout
+from true_margin.app.answers.shootouts import Round, ShelfLine, Shootout
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, WhoHere
 from true_margin.app.downloads import attachment
@@ -26,7 +26,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.jobs import jobs
 from true_margin.desk.packs import outgoing as pack_out
 from true_margin.desk.packs import update as pack_update
-from true_margin.desk.run_sheet import sheet
+from true_margin.desk.run_sheet import on_shelf, sheet
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import MAX_PACK_BYTES, write_pack, zip_files
 from true_margin.store import records
@@ -44,6 +44,12 @@ def list_shootouts(
     """List the shootouts that one may see, newest first: those in use, or the archive."""
     found = shootouts.list_shootouts(database, archived=archived)
     return [each for each in found if who.may(Right.READ, each.id)]
+
+
+@router.get("/shelf", response_model=list[ShelfLine])
+def show_shelf(database: DatabaseHere, who: WhoHere) -> tuple[on_shelf.ShelfLine, ...]:
+    """List the shootouts that one may see with their answers, the one worked on last first."""
+    return on_shelf.show_shelf(database, lambda each: who.may(Right.READ, each.id))
 
 
 @router.post("/shootouts", status_code=201, response_model=Shootout)

@@ -35,6 +35,15 @@ class BestSoFar:
 
 
 @dataclass(frozen=True, slots=True)
+class UsualTime:
+    """How long a setup took on a task lately, in seconds: the median of its last counted runs."""
+
+    setup_id: UUID
+    task_id: UUID
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
 class Pace:
     """What the marks of a running run say; seconds.
 
@@ -71,11 +80,12 @@ class SittingView:
 
 @dataclass(frozen=True, slots=True)
 class BenchView:
-    """The round that runs go into, and the best so far of each task that has one."""
+    """The round that runs go into, the best so far of each task, and what setups usually take."""
 
     round: str | None
     round_versions: tuple[records.AppVersion, ...]
     best: tuple[BestSoFar, ...]
+    usual: tuple[UsualTime, ...]
 
 
 def show_bench(database: Database, slug: str) -> BenchView:
@@ -86,7 +96,19 @@ def show_bench(database: Database, slug: str) -> BenchView:
         None if latest is None else latest.name,
         () if latest is None else latest.versions,
         tuple(_best(book)),
+        tuple(_usual(book)),
     )
+
+
+LATELY = 3
+"""So many of the last runs say what a setup usually takes."""
+
+
+def _usual(book: Book) -> Iterable[UsualTime]:
+    timed = {task.id for task in book.tasks if task.measure == "time" and not task.superseded}
+    for (setup, task), values in book.values_of.items():
+        if task in timed and values:
+            yield UsualTime(setup, task, median(values[-LATELY:]))
 
 
 def said_of(database: Database, slug: str, client_key: str) -> SaidNow | None:

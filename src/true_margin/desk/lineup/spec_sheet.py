@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import UUID
 
+import numpy as np
+
 from true_margin.core.spec_rows import SPECS, STATES
 from true_margin.core.specs import Spec, say_spec
 from true_margin.desk.book.book import Book
@@ -60,7 +62,8 @@ class MachineColumn:
     """One machine as a column, with the price that counts, and its runs.
 
     ``cells`` holds, by field, what each of its setups has, in their order; empty
-    rows are left out. ``tested`` holds what each setup cost as tested.
+    rows are left out. ``tested`` holds what each setup cost as tested; ``missing`` counts the
+    tasks that none of its setups was tried on yet.
     ``shares_with`` names the machines that it shares parts with.
     """
 
@@ -69,6 +72,7 @@ class MachineColumn:
     price: PriceView | None
     tested: tuple[TestedPrice, ...]
     runs: int
+    missing: int
     shares_with: tuple[str, ...]
 
 
@@ -96,10 +100,6 @@ class LineUp:
 def show_lineup(database: Database, slug: str) -> LineUp:
     """Give the spec sheet of a shootout."""
     book = SHELF.take(database, slug)
-    counts: dict[UUID, int] = {}
-    for run in book.runs:
-        machine = book.machine_of[run.setup_id].id
-        counts[machine] = counts.get(machine, 0) + 1
     cells = {machine.id: _cells(book, machine) for machine in book.machines}
     return LineUp(
         tuple(_row(book, spec, level, cells) for spec, level in _rows(book)),
@@ -109,7 +109,8 @@ def show_lineup(database: Database, slug: str) -> LineUp:
                 cells[machine.id],
                 view_price(book, machine),
                 tuple(tested_price(book, s) for s in machine.setups),
-                counts.get(machine.id, 0),
+                _runs_of(book, machine),
+                _missing(book, machine),
                 _sharing(book, machine),
             )
             for machine in book.machines
@@ -119,6 +120,25 @@ def show_lineup(database: Database, slug: str) -> LineUp:
         book.shootout.currency,
         book.shootout.price_date,
     )
+
+
+def _places(book: Book, machine: records.Machine) -> list[int]:
+    return [book.setup_index[setup.id] for setup in machine.setups]
+
+
+def _runs_of(book: Book, machine: records.Machine) -> int:
+    """All its runs, whatever became of them."""
+    return int(np.isin(book.index.table.setup, _places(book, machine)).sum())
+
+
+def _missing(book: Book, machine: records.Machine) -> int:
+    """Tasks in use that none of its setups was tried on; none before the first run of all."""
+    timed = [s for s in machine.setups if s.assumed_ratio is None]
+    if machine.retired_at is not None or not timed or not book.runs:
+        return 0
+    current = [at for at, task in enumerate(book.tasks) if not task.superseded]
+    tried = book.index.tried[[book.setup_index[s.id] for s in timed]][:, current]
+    return int((tried.sum(axis=0) == 0).sum())
 
 
 def add_free_row(

@@ -10,7 +10,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from true_margin.core.choices import StepKind
+from true_margin.core.choices import CountedRuns, StepKind
 from true_margin.core.numerals import short
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.book import Book
@@ -122,6 +122,9 @@ def inquiries_on(book: Book, task: int | None, setups: tuple[int, ...]) -> tuple
 def open_inquiry(database: Database, slug: str, fields: Mapping[str, Any], who: str) -> InquiryView:
     """Open an inquiry on something out of line, with what is suspected as its first step.
 
+    With an ``outcome`` it is closed at once: somebody says why it is left as it is, and all its
+    runs count.
+
     Raises:
         RefusedError: it is about something that is not in this shootout.
     """
@@ -135,9 +138,20 @@ def open_inquiry(database: Database, slug: str, fields: Mapping[str, Any], who: 
         home = shootouts.get_shootout(session, slug).id
         shootouts.bump_revision(session, home)
         now = datetime.now(UTC)
-        key = inquiries.add_inquiry(session, home, {**fields, "who": who, "opened_at": now})
+        told = {name: value for name, value in fields.items() if name != "outcome"}
+        key = inquiries.add_inquiry(session, home, {**told, "who": who, "opened_at": now})
+        noted = {"who": who, "noted_at": now}
         first = {"kind": StepKind.SUSPECTED, "words": fields["suspected"]}
-        inquiries.add_step(session, key, {**first, "who": who, "noted_at": now})
+        inquiries.add_step(session, key, {**first, **noted})
+        if fields.get("outcome"):
+            last = {
+                "kind": StepKind.CAME_OUT,
+                "words": fields["outcome"],
+                "counts": CountedRuns.BOTH,
+            }
+            opened = next(i for i in inquiries.list_inquiries(session, home) if i.id == key)
+            inquiries.change_inquiry(session, opened, opened.version, _summary(last, now))
+            inquiries.add_step(session, key, {**last, **noted})
     return _shown(database, slug, key)
 
 

@@ -28,6 +28,14 @@ from true_margin.desk.margins.off_ladder import OffRow, list_off
 from true_margin.desk.margins.pair_words import rounds_of_carried
 from true_margin.desk.margins.summary import summary_of
 from true_margin.desk.margins.verdicts import margin_between
+from true_margin.desk.margins.worth import (
+    SharedRanks,
+    as_shown,
+    leading_group,
+    resolution_of,
+    say_saved,
+    shared_ranks,
+)
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -39,8 +47,9 @@ class LadderRow:
     """One setup on the ladder.
 
     ``ratio``, ``lo`` and ``hi`` are times as fast as the baseline; ``typical``
-    is the fitted time in seconds, or the amount; ``carried`` marks figures that
-    come from earlier rounds.
+    is the fitted time in seconds, or the amount; ``saved`` is what it takes less than the
+    baseline, in seconds, between the two times as they are shown; ``carried`` marks figures
+    that come from earlier rounds.
     """
 
     setup_id: UUID
@@ -55,6 +64,7 @@ class LadderRow:
     call: str
     p_fastest: float | None
     typical: float | None
+    saved: float | None
     speed: float | None
     runs: int
     carried: bool
@@ -81,7 +91,11 @@ class OpenCalls:
 
 @dataclass(frozen=True, slots=True)
 class LadderView:
-    """The ladder of one task, or of the mix."""
+    """The ladder of one task, or of the mix.
+
+    ``headline`` is the answer and ``detail`` what else there is to say; ``summary`` is both.
+    ``groups`` are the rows that share their ranks with nobody else.
+    """
 
     key: str
     title: str
@@ -96,10 +110,15 @@ class LadderView:
     materiality: float
     spread_cv: float | None
     spread_basis: str | None
+    resolution: float | None
     rows: tuple[LadderRow, ...]
+    groups: tuple[SharedRanks, ...]
     beside: tuple[BesideRow, ...]
     off: tuple[OffRow, ...]
     summary: str
+    headline: str
+    detail: str
+    worth: str
     notes: tuple[str, ...]
     open_calls: int
 
@@ -122,6 +141,9 @@ def _ladder(book: Book, key: str | None) -> LadderView:
         return _empty(book, choices)
     spread = None if task is None else analysis_of(book).cells.spread[task]
     facts = None if task is None else book.tasks[task]
+    said = summary_of(book, comparison)
+    times = [math.exp(-rung.log_speed) for rung in comparison.rungs]
+    step = resolution_of(times) if times and facts and facts.measure == "time" else None
     return LadderView(
         key=MIX if facts is None else str(facts.id),
         title=title(book, task),
@@ -136,10 +158,17 @@ def _ladder(book: Book, key: str | None) -> LadderView:
         materiality=book.shootout.materiality,
         spread_cv=None if spread is None else spread.cv,
         spread_basis=None if spread is None else spread.basis.value,
-        rows=tuple(_row(book, comparison, rung, at) for at, rung in enumerate(comparison.rungs)),
+        resolution=step,
+        rows=tuple(
+            _row(book, comparison, rung, at, step) for at, rung in enumerate(comparison.rungs)
+        ),
+        groups=shared_ranks(comparison),
         beside=tuple(list_beside(book, comparison)),
         off=tuple(list_off(book, comparison)),
-        summary=summary_of(book, comparison),
+        summary=said.whole,
+        headline=said.headline,
+        detail=said.detail,
+        worth=_worth(comparison, step),
         notes=tuple(_notes(book, comparison)),
         open_calls=comparison.pairs.count(Call.OPEN),
     )
@@ -205,16 +234,35 @@ def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
         s.materiality,
         None,
         None,
+        None,
         (),
         (),
         (),
+        (),
+        "",
+        "",
+        "",
         "",
         (),
         0,
     )
 
 
-def _row(book: Book, comparison: Comparison, rung: Rung, place: int) -> LadderRow:
+def _base_of(comparison: Comparison) -> Rung | None:
+    return next((r for r in comparison.rungs if r.setup == comparison.study.baseline), None)
+
+
+def _worth(comparison: Comparison, step: float | None) -> str:
+    """What first place saves against the baseline; empty where nothing takes time or leads."""
+    if step is None or len(comparison.rungs) < 2:
+        return ""
+    group = leading_group(comparison)
+    return say_saved(comparison.rungs, group, _base_of(comparison), step)
+
+
+def _row(
+    book: Book, comparison: Comparison, rung: Rung, place: int, step: float | None
+) -> LadderRow:
     setup = book.setups[rung.setup]
     base = analysis_of(book).study.baseline
     margin = None if base is None else margin_between(comparison, rung.setup, base)
@@ -234,11 +282,20 @@ def _row(book: Book, comparison: Comparison, rung: Rung, place: int) -> LadderRo
         "baseline" if is_base else ("" if margin is None else margin.call.value),
         rung.p_fastest,
         typical,
+        _saved(comparison, rung, step),
         speed,
         ok,
         carried(book, rung.setup, comparison.task),
         None if ok == tried else _completion(ok, tried, book.shootout.confidence),
     )
+
+
+def _saved(comparison: Comparison, rung: Rung, step: float | None) -> float | None:
+    base = _base_of(comparison)
+    if base is None or step is None or base == rung:
+        return None
+    took, takes = (as_shown(math.exp(-each.log_speed), step) for each in (base, rung))
+    return round(took - takes, 3)
 
 
 def _completion(ok: int, tried: int, confidence: float) -> str:

@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from uuid import UUID
 
 import numpy as np
 
-from true_margin.core.numerals import fixed
-from true_margin.core.out_of_line import Finding, FindingKind, find_out_of_line
+from true_margin.core.out_of_line import FAR, Finding, FindingKind, find_out_of_line
 from true_margin.core.study import FlagArray
-from true_margin.core.wording import faster_than, format_percent, percent_faster
+from true_margin.core.wording import count_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.inquiries import InquiryView, inquiry_view
-from true_margin.desk.margins.pair_words import name_round, rounds_of_carried
+from true_margin.desk.margins.odd_words import OddBar, say_odd
 from true_margin.desk.margins.same_work import same_work_pairs
 from true_margin.store.database import Database
 
@@ -36,9 +38,21 @@ BETTER = (
 """Rows in which more is meant to be better, or at least not worse."""
 
 
+class OddState(StrEnum):
+    """How far an odd result was looked into."""
+
+    NEW = "new"
+    LOOKING = "looking"
+    SETTLED = "settled"
+
+
 @dataclass(frozen=True, slots=True)
 class FindingView:
-    """Something out of line, in words, and the inquiry that is open on it."""
+    """An odd result in words, and the follow-up on it.
+
+    ``headline`` and ``rest`` together are ``words``; ``bars`` are its two numbers, of what
+    ``measured`` says. Those with the same ``together`` rest on the same runs.
+    """
 
     kind: str
     task_id: UUID | None
@@ -46,14 +60,36 @@ class FindingView:
     a_id: UUID | None
     b_id: UUID | None
     words: str
-    look: str
+    headline: str
+    rest: str
+    causes: tuple[str, ...]
+    measured: str
+    bars: tuple[OddBar, ...]
+    together: int
+    state: OddState
     inquiry_id: UUID | None
 
 
 @dataclass(frozen=True, slots=True)
-class OutOfLine:
-    """What looks wrong, and every inquiry."""
+class RunAgain:
+    """The result that a second run would tell most about."""
 
+    setup_id: UUID
+    task_id: UUID
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class OutOfLine:
+    """What looks wrong, the most first, and every inquiry.
+
+    ``summary`` counts those that nobody settled; ``advice`` says where to begin, and ``again``
+    what to run for that.
+    """
+
+    summary: str
+    advice: str
+    again: RunAgain | None
     findings: tuple[FindingView, ...]
     inquiries: tuple[InquiryView, ...]
 
@@ -62,10 +98,85 @@ def show_out_of_line(database: Database, slug: str) -> OutOfLine:
     """List what looks wrong by the figures, and the inquiries of a shootout."""
     book = SHELF.take(database, slug)
     found = find_out_of_line(analysis_of(book), _better(book), _two_apps(book))
+    groups = _together(found)
+    order = sorted(range(len(found)), key=lambda at: (-_size_of(groups, found, at), groups[at]))
+    views = tuple(_finding(book, found[at], groups[at]) for at in order)
+    advice, again = _advice(book, found, groups, order)
     return OutOfLine(
-        tuple(_finding(book, each) for each in found),
+        _summary(views),
+        advice,
+        again,
+        views,
         tuple(inquiry_view(book, each) for each in book.inquiries),
     )
+
+
+def _summary(views: Sequence[FindingView]) -> str:
+    left = sum(view.state is not OddState.SETTLED for view in views)
+    if left == 0:
+        return "Nothing looks odd." if not views else "Every odd result was looked into."
+    return f"{count_of(left, 'result')} {'does' if left == 1 else 'do'} not fit the others."
+
+
+def _size(finding: Finding) -> float:
+    """How far off it is, on the log scale of speeds; 0 where no number says so."""
+    match finding.kind:
+        case FindingKind.APP_RATIO | FindingKind.BRIDGE:
+            return abs(finding.value - finding.limit)
+        case FindingKind.BETTER_LOSES:
+            return abs(finding.value)
+        case FindingKind.RESTLESS:
+            # A scatter is no speed: it comes after all that is off by more than a tenth.
+            return FAR
+        case _:
+            return 0.0
+
+
+def _places(finding: Finding) -> set[tuple[int, int]]:
+    """The results, as setup and task, that a finding rests on most of all: those of its first."""
+    if finding.a is None:
+        return set()
+    tasks = (task for task in (finding.task, finding.other_task) if task is not None)
+    return {(finding.a, task) for task in tasks}
+
+
+def _together(found: Sequence[Finding]) -> list[int]:
+    """For each finding the number of its group: those of a group share the runs they rest on."""
+    groups = list(range(len(found)))
+    places = [_places(each) for each in found]
+    for i, own in enumerate(places):
+        for j in range(i):
+            if own & places[j] and groups[i] != groups[j]:
+                old, new = groups[i], groups[j]
+                groups = [new if group == old else group for group in groups]
+    return groups
+
+
+def _size_of(groups: Sequence[int], found: Sequence[Finding], at: int) -> float:
+    """The size of the largest of its group: groups stay together."""
+    return max(
+        _size(each) for each, group in zip(found, groups, strict=True) if group == groups[at]
+    )
+
+
+def _advice(
+    book: Book, found: Sequence[Finding], groups: Sequence[int], order: Sequence[int]
+) -> tuple[str, RunAgain | None]:
+    """Where to begin: runs that several odd results rest on are likely to be the one cause."""
+    counts = Counter(groups)
+    for at in order:
+        own = [each for each, group in zip(found, groups, strict=True) if group == groups[at]]
+        shared = set.intersection(*(_places(each) for each in own))
+        if counts[groups[at]] > 1 and shared:
+            setup, task = min(shared)
+            name, on = book.setups[setup], book.tasks[task]
+            words = f"Run {name.label} again"
+            return (
+                f"{len(own)} of them rest on the same runs: {name.label}, {on.name}. "
+                f"Check those first.",
+                RunAgain(name.id, on.id, words),
+            )
+    return "", None
 
 
 def _two_apps(book: Book) -> tuple[tuple[int, int], ...]:
@@ -92,105 +203,33 @@ def _better(book: Book) -> FlagArray:
     return no_less & more
 
 
-def _finding(book: Book, finding: Finding) -> FindingView:
+def _finding(book: Book, finding: Finding, together: int) -> FindingView:
     task = None if finding.task is None else book.tasks[finding.task]
     task_id = None if task is None else task.id
     a, b = (None if s is None else book.setups[s].id for s in (finding.a, finding.b))
-    words, look = _WORDS[finding.kind](book, finding)
+    said = say_odd(book, finding)
     key = (finding.kind, task_id, a, b)
-    open_on = [
-        each.id
+    on_it = [
+        each
         for each in book.inquiries
         if (each.kind, each.task_id, each.setup_a_id, each.setup_b_id) == key
     ]
+    state = OddState.NEW
+    if on_it:
+        state = OddState.LOOKING if on_it[-1].closed_at is None else OddState.SETTLED
     return FindingView(
         finding.kind.value,
         task_id,
         None if task is None else task.name,
         a,
         b,
-        words,
-        look,
-        open_on[-1] if open_on else None,
+        f"{said.headline} {said.rest}".strip(),
+        said.headline,
+        said.rest,
+        said.causes,
+        said.measured,
+        said.bars,
+        together,
+        state,
+        on_it[-1].id if on_it else None,
     )
-
-
-def _names(book: Book, finding: Finding) -> tuple[str, str, str]:
-    a, b = ("" if s is None else book.setups[s].label for s in (finding.a, finding.b))
-    return a, b, "the mix" if finding.task is None else book.tasks[finding.task].name
-
-
-def _better_loses(book: Book, finding: Finding) -> tuple[str, str]:
-    a, b, task = _names(book, finding)
-    slower = format_percent(percent_faster(-finding.value))
-    words = (
-        f"{a} should win on {task} but is {slower} % slower than {b}, although every spec is "
-        f"equal or better."
-    )
-    return words, "heat, power mode, a background program, or a full drive"
-
-
-def _app_ratio(book: Book, finding: Finding) -> tuple[str, str]:
-    a, _, task = _names(book, finding)
-    other = "" if finding.other_task is None else book.tasks[finding.other_task].name
-    words = (
-        f"{a} is odd in {task}: {_against(finding.value)} {other}; elsewhere it is "
-        f"{_against(finding.limit).removesuffix(' than').removesuffix(' as')}."
-    )
-    return words, "a different encoder, or a different app version"
-
-
-def _nothing_apart(book: Book, finding: Finding) -> tuple[str, str]:
-    _, _, task = _names(book, finding)
-    words = f"{task}: every machine takes the same time."
-    return words, "another bottleneck, or too short a task"
-
-
-def _bridge(book: Book, finding: Finding) -> tuple[str, str]:
-    a, _, _ = _names(book, finding)
-    app = book.tasks[finding.task].app if finding.task is not None else ""
-    # δ says how the earlier round differs; since then everything is −δ faster.
-    more = "more" if -finding.value > -finding.limit else "less"
-    since = "" if finding.round is None else f" since {name_round(book.rounds[finding.round].name)}"
-    ours, rest = (_change(-x) for x in (finding.value, finding.limit))
-    words = f"{a} gained {more} from the {app} update than the others: {ours}{since}, not {rest}."
-    return words, "another version, or the machine in another state in one of the rounds"
-
-
-def _carried(book: Book, finding: Finding) -> tuple[str, str]:
-    a, b, task = _names(book, finding)
-    setups = [s for s in (finding.a, finding.b) if s is not None]
-    words = (
-        f"{a}'s lead over {b} on {task} rests on an estimate from "
-        f"{rounds_of_carried(book, setups, finding.task)}."
-    )
-    return words, "not timed again since the update; one new run settles it"
-
-
-def _restless(book: Book, finding: Finding) -> tuple[str, str]:
-    a, _, _ = _names(book, finding)
-    words = f"{a}'s times vary {fixed(finding.value, 1)} times as much as the others'."
-    return words, "it slows down when hot, or something else runs on it"
-
-
-def _against(log_ratio: float) -> str:
-    """How much faster or slower, up to what it is compared with."""
-    if log_ratio >= 0:
-        return faster_than(log_ratio)
-    return f"{format_percent(percent_faster(-log_ratio))} % slower than"
-
-
-def _change(log_ratio: float) -> str:
-    """What an update did, in per cent."""
-    word = "faster" if log_ratio >= 0 else "slower"
-    return f"{format_percent(percent_faster(abs(log_ratio)))} % {word}"
-
-
-_WORDS = {
-    FindingKind.BETTER_LOSES: _better_loses,
-    FindingKind.APP_RATIO: _app_ratio,
-    FindingKind.NOTHING_APART: _nothing_apart,
-    FindingKind.BRIDGE: _bridge,
-    FindingKind.CARRIED: _carried,
-    FindingKind.RESTLESS: _restless,
-}

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -16,7 +17,6 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.core.numerals import short
-from true_margin.core.study import IndexArray
 from true_margin.core.wording import (
     TWICE,
     count_of,
@@ -30,30 +30,44 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.margins.pair_words import say_pair
 from true_margin.desk.margins.verdicts import margin_between
+from true_margin.desk.margins.worth import LEVEL, calls_of, leading_group
 
-CLEAR, LEVEL = (CALL_ORDER.index(call) for call in (Call.CLEAR, Call.LEVEL))
+CLEAR = CALL_ORDER.index(Call.CLEAR)
 MOST_NAMED = 3
 """So many setups of a leading group are named; of more than these it says how many."""
 
 
-def summary_of(book: Book, comparison: Comparison) -> str:
-    """Who leads a ladder and by how much, in one or two sentences."""
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """Who leads a ladder and by how much: the answer, and what else there is to say."""
+
+    headline: str
+    detail: str = ""
+
+    @property
+    def whole(self) -> str:
+        """Both, one after the other."""
+        return f"{self.headline} {self.detail}".strip()
+
+
+def summary_of(book: Book, comparison: Comparison) -> Summary:
+    """Who leads a ladder and by how much."""
     rungs = comparison.rungs
     if len(rungs) < 2:
-        return _of_one(book, comparison)
+        return Summary(_of_one(book, comparison))
     leader, rival = (book.setups[rung.setup].label for rung in rungs[:2])
     second = margin_between(comparison, rungs[0].setup, rungs[1].setup)
     assert second is not None, "setups on a ladder have margins"
     if second.call is Call.NOT_COMPARABLE and _is_broken(book, comparison.task, rungs[:2]):
-        return (
-            f"{leader} and {rival} lead, and cannot be compared: they did not do the same job. "
-            f"Click both rows to see what differs."
+        return Summary(
+            f"{leader} and {rival} lead, and cannot be compared: they did not do the same job."
         )
     if len(rungs) == 2 or second.call is Call.NOT_COMPARABLE:
-        said = say_pair(book, comparison.task, second)
+        said = Summary(say_pair(book, comparison.task, second))
     else:
         said = _of_many(book, comparison)
-    return said + _ahead_by_bound(book, comparison) + _unsure(comparison)
+    beside = _ahead_by_bound(book, comparison) + _unsure(comparison)
+    return Summary(said.headline, (said.detail + beside).strip())
 
 
 def _of_one(book: Book, comparison: Comparison) -> str:
@@ -70,19 +84,21 @@ def _of_one(book: Book, comparison: Comparison) -> str:
     return f"Only {leader} has been timed. Time a second machine to compare."
 
 
-def _of_many(book: Book, comparison: Comparison) -> str:
+def _of_many(book: Book, comparison: Comparison) -> Summary:
     """Three setups and more: the leading group, its worth, and who is next."""
     rungs = comparison.rungs
-    calls = _calls(comparison)
+    calls = calls_of(comparison)
     level = calls == LEVEL
     np.fill_diagonal(level, val=True)
     if level.all():
-        return _no_difference(book, comparison)
-    at = [i for i, rung in enumerate(rungs) if rung.best_rank == 1 or level[0, i]]
+        return Summary(_no_difference(book, comparison))
+    at = leading_group(comparison)
     group = [rungs[i] for i in at]
     others = [rung for rung in rungs if rung not in group]
     if not others:
-        return f"All {len(rungs)} setups: too close to call. None is surely the fastest."
+        return Summary(
+            f"All {len(rungs)} setups: too close to call.", "None is surely the fastest."
+        )
     names = listed((book.setups[rung.setup].label for rung in group), MOST_NAMED)
     base = next((r for r in rungs if r.setup == comparison.study.baseline), None)
     worth = _against(book, group, base)
@@ -92,19 +108,13 @@ def _of_many(book: Book, comparison: Comparison) -> str:
         counts = f"{short(100 * book.shootout.materiality)} %"
         little = f", perhaps by less than {counts}" if calls[0, 1] != CLEAR else ""
         beyond = f", and {worth}" if worth and base is not others[0] else ""
-        return f"{names} is {lead} the runner-up, {runner}{little}{beyond}."
+        return Summary(f"{names} is {lead} the runner-up, {runner}{little}{beyond}.")
     worth = f", about {worth}" if worth else ""
     amount = comparison.task is not None and book.tasks[comparison.task].measure == "amount"
     same = bool(level[np.ix_(at, at)].all())
-    why = "no difference among them matters" if same else "too close to rank among themselves"
-    return f"{names} share first place{worth}: {why}. {_next(book, group, others, amount=amount)}"
-
-
-def _calls(comparison: Comparison) -> IndexArray:
-    """Calls of the setups on the ladder against each other, fastest first, by their code."""
-    setups = comparison.pairs.contrasts.setups.tolist()
-    place = [setups.index(rung.setup) for rung in comparison.rungs]
-    return comparison.pairs.call[np.ix_(place, place)]
+    why = "No difference among them matters." if same else "Too close to rank among themselves."
+    after = _next(book, group, others, amount=amount)
+    return Summary(f"{names} share first place{worth}.", f"{why} {after}")
 
 
 def _no_difference(book: Book, comparison: Comparison) -> str:

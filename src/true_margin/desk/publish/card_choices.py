@@ -17,13 +17,17 @@ from true_margin.desk.picks.picks import PickView
 from true_margin.desk.picks.predicted import how_often
 from true_margin.desk.picks.viewers import answer, find_viewer
 from true_margin.desk.picks.words import say_money
-from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, of_samples
+from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, of_samples, warnings
 from true_margin.publish.card_data import CardSetup, PickCard, PriceCard, PricePoint, SpecCard
 from true_margin.publish.looks import Shape
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
 
-MOST_ROWS = {Shape.WIDE: 9, Shape.TALL: 9, Shape.SQUARE: 5}
+IN_BLOCK = {Shape.WIDE: 5, Shape.TALL: 3, Shape.SQUARE: 3}
+"""So many setups stand beside each other in letters that can be read."""
+MOST_COLUMNS = {Shape.WIDE: 8, Shape.TALL: 6, Shape.SQUARE: 6}
+MOST_ROWS = {Shape.WIDE: (9, 5), Shape.TALL: (12, 8), Shape.SQUARE: (8, 4)}
+"""With one block of setups, and with two."""
 PRICE_ROW = "Price as tested"
 TELLING = (
     PRICE_ROW,
@@ -42,7 +46,6 @@ TELLING = (
     "Supported until",
 )
 """Rows of the spec card that come before others which differ as well."""
-IN_BLOCK = {Shape.WIDE: 8, Shape.TALL: 4, Shape.SQUARE: 4}
 RULES = {
     "fastest": "the fastest within the budget",
     "value": "the best value",
@@ -78,22 +81,23 @@ def price_of_viewer(book: Book, card: KeptCard, _: Shape) -> PriceCard:
         )
     shown = [book.setup_index[key] for key in chosen.keys]
     unpriced = [row.label for row in view.rows if row.price.amount is None]
-    notes = [
-        *foot(book, None, shown),
-        f"prices of {say_day(book.shootout.price_date, whole=True)}",
-        *chosen.note(),
-    ]
+    notes = [*warnings(book, None, shown), *chosen.note()]
     if unpriced:
         notes.append(f"no price: {', '.join(unpriced)}")
-    notes += of_samples(book)
+    notes += [
+        f"prices of {say_day(book.shootout.price_date, whole=True)}",
+        *foot(book, None, shown),
+        *of_samples(book),
+    ]
     shown_budget = "" if budget is None else f"budget {say_money(budget, view.currency)}"
     return PriceCard(
         heading_of(
             book,
             card,
             f"{name}: price against speed",
-            "circled: our pick · line: the most speed at each price",
+            f"{name}, price against speed; circled: our pick, line: the most speed at each price",
             notes,
+            "" if view.picked is None else view.picked.what,
         ),
         view.currency,
         view.reference or "the baseline",
@@ -107,17 +111,19 @@ def pick_of(book: Book, card: KeptCard, _: Shape) -> PickCard:
     """The pick of a viewer, in a sentence."""
     view, name, budget, rule = _picked(book, card)
     picked = view.picked
-    notes = [
-        *foot(book, None, [book.setup_index[row.setup_id] for row in view.rows]),
-        f"prices of {say_day(book.shootout.price_date, whole=True)}",
-    ]
+    shown = [book.setup_index[row.setup_id] for row in view.rows]
+    notes = [*warnings(book, None, shown)]
     notes += [
         f"one run of {run.task} on a sample of its own: {run.span}, "
         f"{how_often(book.shootout.confidence)}"
         for run in view.predicted
         if run.accepted
     ]
-    notes += of_samples(book)
+    notes += [
+        f"prices of {say_day(book.shootout.price_date, whole=True)}",
+        *foot(book, None, shown),
+        *of_samples(book),
+    ]
     heading = heading_of(book, card, name, rule, notes)
     facts: list[tuple[str, str]] = []
     if budget is not None:
@@ -145,7 +151,7 @@ def specs_of(book: Book, card: KeptCard, shape: Shape) -> SpecCard:
     """Specs side by side; what tells setups apart comes first."""
     if not book.setups:
         raise RefusedError("kind", "There is no setup yet: add a machine in Line-up first.")
-    chosen = Chosen(book, card, [setup.id for setup in book.setups], 8)
+    chosen = Chosen(book, card, [setup.id for setup in book.setups], MOST_COLUMNS[shape])
     setups = [book.setups[book.setup_index[key]] for key in chosen.keys]
     rows = []
     for spec in (*machine_rows(book.free_rows), *STATES):
@@ -164,7 +170,8 @@ def specs_of(book: Book, card: KeptCard, shape: Shape) -> SpecCard:
     # What tells them apart comes first, and of that what viewers ask for.
     telling = {title: place for place, title in enumerate(TELLING)}
     rows.sort(key=lambda row: (not row[2], telling.get(row[0], len(TELLING))))
-    kept = rows[: MOST_ROWS[shape]]
+    blocks = -(-len(setups) // IN_BLOCK[shape])
+    kept = rows[: MOST_ROWS[shape][blocks - 1]]
     notes = [*chosen.note()]
     if len(rows) > len(kept):
         notes.append(f"{count_of(len(rows) - len(kept), 'more row')} in the table")

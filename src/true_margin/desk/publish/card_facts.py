@@ -57,11 +57,13 @@ def _progress(book: Book, card: KeptCard, _: Shape) -> ProgressCard:
         whole.append((end_s, 1.0) if done else points[-1])
         shown = say_time(end_s) if done else f"failed at {say_time(end_s)}"
         runs.append(Progress(chosen.who(key), tuple(whole), shown, done))
-    notes = ["the newest run with marks of each", *chosen.note()]
-    return ProgressCard(
-        heading_of(book, card, facts.name, "share of the export finished over time", notes),
-        tuple(runs),
-    )
+    notes = [*chosen.note(), "the newest run with marks of each"]
+    first = next((run for run in runs if run.complete), None)
+    found_first = first is not None and there[0] == chosen.keys[0] and len(runs) > 1
+    found_out = f"{first.who.label} was done first" if found_first and first else ""
+    says = "share of the export finished over time"
+    subtitle = f"{facts.name}: {says}" if found_out or card.title else says
+    return ProgressCard(heading_of(book, card, facts.name, subtitle, notes, found_out), tuple(runs))
 
 
 CARDS: dict[CardKind, Callable[[Book, KeptCard, Shape], Card]] = {

@@ -8,16 +8,24 @@ from uuid import UUID
 from true_margin.core.analysis import Comparison
 from true_margin.core.labels import RESULT
 from true_margin.core.ladder import Rung
-from true_margin.core.margins import own_half
-from true_margin.core.numerals import short
-from true_margin.core.wording import format_ratio, ratio_of
+from true_margin.core.margins import Call, own_half
+from true_margin.core.numerals import fixed, short
+from true_margin.core.wording import faster_than, format_ratio, listed, ratio_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.beside import BesideRow, Evidence, list_beside
 from true_margin.desk.margins.margins import title
 from true_margin.desk.margins.verdicts import margin_between
-from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, say_time, task_of
+from true_margin.desk.margins.worth import leading_group
+from true_margin.desk.publish.card_parts import (
+    Chosen,
+    foot,
+    heading_of,
+    say_time,
+    task_of,
+    warnings,
+)
 from true_margin.publish.card_data import BarCard, BarRow, CardSetup, RuleCard, RuleRow
 from true_margin.publish.looks import Shape
 from true_margin.store import records
@@ -50,8 +58,15 @@ def bars_of(book: Book, card: KeptCard, _: Shape) -> BarCard:
     )
     against = f"against {base.label}, {_app(book, facts)}" if base is not None else facts.app
     shown = [rungs[key].setup for key in chosen.keys]
-    notes = [*foot(book, task, shown), *chosen.note(), *_off(book, comparison)]
-    return BarCard(heading_of(book, card, facts.name, against, notes), axis, rows)
+    notes = [
+        *warnings(book, task, shown),
+        *chosen.note(),
+        *_off(book, comparison),
+        *foot(book, task, shown),
+    ]
+    found = finding(book, comparison, chosen)
+    subtitle = f"{facts.name}, {against}" if found or card.title else against
+    return BarCard(heading_of(book, card, facts.name, subtitle, notes, found), axis, rows)
 
 
 def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
@@ -89,19 +104,57 @@ def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:
     shown_at = [rungs[key].setup for key in chosen.keys if key in rungs]
     drawn = {key for key in chosen.keys if key in beside}
     notes = [
-        *foot(book, task, shown_at),
+        *warnings(book, task, shown_at),
         *chosen.note(),
-        *_signs(beside[key] for key in drawn),
         *_off(book, comparison, drawn),
+        *_signs(beside[key] for key in drawn),
+        *foot(book, task, shown_at),
     ]
-    matters = 100 * book.shootout.materiality
-    subtitle = f"times as fast as {base.label}, right is faster; shaded: less than {matters:g} %"
+    matters = short(100 * book.shootout.materiality)
+    scale = f"times as fast as {base.label}, right is faster; shaded: less than {matters} %"
+    found, name = finding(book, comparison, chosen), title(book, task)
+    subtitle = f"{name}: {scale}" if found or card.title else scale
     return RuleCard(
-        heading_of(book, card, title(book, task), subtitle, notes),
+        heading_of(book, card, name, subtitle, notes, found),
         base.label,
         book.shootout.materiality,
         tuple(rows),
     )
+
+
+def finding(book: Book, comparison: Comparison, chosen: Chosen) -> str:
+    """What a card shows, as its title; empty where those who lead are not all on it."""
+    rungs = comparison.rungs
+    group = [book.setups[rungs[at].setup] for at in leading_group(comparison)]
+    if len(rungs) < 2 or not {setup.id for setup in group} <= set(chosen.keys):
+        return ""
+    lead, second = (each.setup for each in rungs[:2])
+    margin = margin_between(comparison, lead, second)
+    if margin is None or margin.call is Call.NOT_COMPARABLE:
+        return ""
+    if len(group) == len(rungs):
+        return _all_alike(book, comparison)
+    names = listed((setup.label for setup in group), MOST_NAMED)
+    if len(group) > 1:
+        return f"{names} share first place"
+    base = next((rung for rung in rungs if rung.setup == comparison.study.baseline), None)
+    against = rungs[1] if base is None or base.setup == lead else base
+    by = faster_than(rungs[0].log_speed - against.log_speed)
+    return f"{names} is {by} {book.setups[against.setup].label}"
+
+
+MOST_NAMED = 3
+
+
+def _all_alike(book: Book, comparison: Comparison) -> str:
+    """That no setup is apart from another, or that none is surely first."""
+    k = len(comparison.rungs)
+    if comparison.pairs.count(Call.LEVEL) < k * (k - 1) // 2:
+        return "Too close to call"
+    if comparison.task is None:
+        return "All are equally fast"
+    amount = book.tasks[comparison.task].measure == "amount"
+    return "All come to the same" if amount else "All take the same time"
 
 
 def _ladder(book: Book, card: KeptCard) -> Comparison:
@@ -165,7 +218,7 @@ def _bar_row(book: Book, comparison: Comparison, rung: Rung, who: CardSetup) -> 
     facts = book.tasks[comparison.task]
     if facts.measure == "amount":
         value, lo, hi = (ratio_of(x) for x in (theta, theta - half, theta + half))
-        shown = f"{value:,.0f}".replace(",", " ") if value >= 100 else short(value, 3)
+        shown = fixed(value, 0, grouped=True) if value >= 100 else short(value, 3)
     else:
         value, lo, hi = (ratio_of(-x) for x in (theta, theta + half, theta - half))
         shown = say_time(value)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from uuid import UUID
 
-from true_margin.core.numerals import say_day
+from true_margin.core.numerals import say_day, short
 from true_margin.core.wording import count_of, format_elapsed, listed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
@@ -52,19 +52,23 @@ class Chosen:
 
 
 def heading_of(
-    book: Book, card: KeptCard, name: str, subtitle: str, notes: Sequence[str]
+    book: Book, card: KeptCard, subject: str, subtitle: str, notes: Sequence[str], found: str = ""
 ) -> Heading:
-    """The words around a card: its own, or those that the data gives."""
+    """The words around a card: its own, or those that the data gives.
+
+    ``found`` is what the card shows, as its title; without it that is what the card is about.
+    """
     newest = max(
         (run.started_at or run.created_at for run in book.runs), default=book.shootout.created_at
     )
     return Heading(
-        card.title or name,
+        card.title or found or subject,
         subtitle if card.subtitle is None else card.subtitle,
         tuple(notes),
         f"{book.shootout.name}, {say_day(newest, whole=True)}"
         if card.source is None
         else card.source,
+        card.title or subject,
     )
 
 
@@ -74,15 +78,32 @@ def task_of(book: Book, card: KeptCard) -> int | None:
 
 
 def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
-    """What a card's figures rest on: runs, level, round, overrules, what is carried over."""
-    counted = (
-        [t for t, w in enumerate(analysis_of(book).study.mix) if w] if task is None else [task]
-    )
+    """What a card's figures rest on, in a few words; the last give way where there is no room."""
+    counted = _counted(book, task)
     runs = int(sum(book.index.ok[s, t] for s in setups for t in counted))
     yield count_of(runs, "run")
     if len(book.rounds) > 1:
         yield book.rounds[-1].name
-    yield f"bars: {100 * book.shootout.confidence:g} % interval"
+    yield f"bars: {short(100 * book.shootout.confidence)} % interval"
+
+
+def _counted(book: Book, task: int | None) -> list[int]:
+    if task is not None:
+        return [task]
+    return [t for t, weight in enumerate(analysis_of(book).study.mix) if weight]
+
+
+def warnings(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
+    """What must be told of a card's figures before anything else: it changes what they mean."""
+    counted = _counted(book, task)
+    faked = sum(
+        run.simulated
+        for run in book.runs
+        if book.setup_index[run.setup_id] in setups and book.task_index.get(run.task_id) in counted
+    )
+    if faked:
+        runs = int(sum(book.index.ok[s, t] for s in setups for t in counted))
+        yield f"{count_of(faked, 'run')} simulated" if faked < runs else "all runs simulated"
     old = [s for s in setups if carried(book, s, task)]
     if old:
         names = listed((book.setups[s].label for s in old), 3)
@@ -90,13 +111,6 @@ def foot(book: Book, task: int | None, setups: Sequence[int]) -> Iterator[str]:
     words = sum(t in counted and pair <= set(setups) for t, pair in parity_of(book).overruled)
     if words:
         yield f"{count_of(words, 'difference')} accepted"
-    faked = sum(
-        run.simulated
-        for run in book.runs
-        if book.setup_index[run.setup_id] in setups and book.task_index.get(run.task_id) in counted
-    )
-    if faked:
-        yield f"{count_of(faked, 'run')} simulated" if faked < runs else "all runs simulated"
 
 
 def of_samples(book: Book) -> list[str]:

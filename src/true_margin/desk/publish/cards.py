@@ -9,7 +9,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from true_margin.core.choices import CardKind
-from true_margin.core.numerals import PLAIN, writing
+from true_margin.core.wording import plain_name
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
@@ -80,7 +80,6 @@ def standing(book: Book) -> list[KeptCard]:
     return [card for card in book.cards if card.retired_at is None]
 
 
-@writing(PLAIN)
 def view_card(book: Book, card: KeptCard) -> CardView:
     """A card with its words; drawn once, so that its text alternative is what it shows."""
     name = name_of_card(book, card)
@@ -105,7 +104,6 @@ def view_card(book: Book, card: KeptCard) -> CardView:
     )
 
 
-@writing(PLAIN)
 def card_heading(book: Book, card: KeptCard) -> Heading:
     """The words around a card."""
     return card_of(book, card, Shape.WIDE).heading
@@ -120,7 +118,6 @@ def name_of_card(book: Book, card: KeptCard) -> str:
     return f"{card.kind.capitalize()} card" + (f": {about}" if about else "")
 
 
-@writing(PLAIN)
 def draw(book: Book, card: KeptCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a card of a book, once for each shape and look.
 
@@ -150,6 +147,17 @@ def find_card(book: Book, card_id: UUID) -> KeptCard:
     if found is None:
         raise NotFoundError(f"There is no card {card_id} in this shootout.")
     return found
+
+
+def file_stem(book: Book, card: KeptCard, shape: Shape, look: LookName) -> str:
+    """What the file of a card is called, without its ending: it names the card."""
+    return f"{plain_name(name_of_card(book, card)) or card.kind}-{shape}-{look}"
+
+
+def name_of_file(database: Database, slug: str, card_id: UUID, shape: Shape, look: LookName) -> str:
+    """What the file of a kept card is called, without its ending."""
+    book = SHELF.take(database, slug)
+    return file_stem(book, find_card(book, card_id), shape, look)
 
 
 def card_drawing(

@@ -209,8 +209,8 @@ def chapters(book: Book) -> Iterator[str]:
 
 
 def title_of(book: Book, card: KeptCard) -> str:
-    """The title that a card shows, or what it is called where it shows nothing."""
+    """What a card is about, or what it is called where it shows nothing."""
     try:
-        return card_heading(book, card).title
+        return card_heading(book, card).subject
     except RefusedError:
         return name_of_card(book, card)

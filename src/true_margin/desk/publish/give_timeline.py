@@ -9,7 +9,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import MIX, ladder_of
 from true_margin.desk.picks.viewers import answer, find_viewer
-from true_margin.desk.publish.cards import picture, standing
+from true_margin.desk.publish.cards import file_stem, picture, standing
 from true_margin.desk.publish.give_texts import title_of
 from true_margin.exchange.card_timeline import CardClip, write_lines, write_timeline
 from true_margin.exchange.data_pack import zip_files
@@ -35,7 +35,7 @@ def give_timeline(
             png = picture(book, card, shape, look)
         except RefusedError:
             continue
-        name = f"{len(clips) + 1:02d}-{card.kind}-{shape}-{look}.png"
+        name = f"{len(clips) + 1:02d}-{file_stem(book, card, shape, look)}.png"
         files[f"cards/{name}"] = png
         clips.append(CardClip(name, title_of(book, card), card.seconds, say_of(book, card)))
     if not clips:

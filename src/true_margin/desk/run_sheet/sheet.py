@@ -50,7 +50,16 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
     """Give the run sheet of a shootout."""
     book = SHELF.take(database, slug)
     claims = None if book.script is None else tally_claims(book)
-    stages = (
+    stages = stages_of(book, claims)
+    baseline = None if book.baseline is None else book.baseline.id
+    wrong = 0 if claims is None else sum(claims.wrong.values())
+    following = next_things(database, book, wrong)
+    return RunSheet(book.shootout.revision, baseline, stages, following)
+
+
+def stages_of(book: Book, claims: ClaimTally | None) -> tuple[StageLine, ...]:
+    """The state of every stage, in their order."""
+    return (
         _lineup(book),
         _tasks(book),
         _bench(book),
@@ -59,10 +68,6 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
         _picks(book),
         _publish(claims),
     )
-    baseline = None if book.baseline is None else book.baseline.id
-    wrong = 0 if claims is None else sum(claims.wrong.values())
-    following = next_things(database, book, wrong)
-    return RunSheet(book.shootout.revision, baseline, stages, following)
 
 
 def _line(stage: str, facts: Iterable[str], todo: Iterable[str] = ()) -> StageLine:

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import re
 import time
-import unicodedata
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from typing import Any
@@ -14,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.money import check_currency
+from true_margin.core.wording import plain_name
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import DatabaseAwayError, RefusedError, transaction
 from true_margin.store import records, shootouts
@@ -197,8 +196,7 @@ def archive_demo(database: Database, now: datetime | None = None) -> int:
 
 def free_slug(session: Session, name: str) -> str:
     """Make an address out of a name that no other shootout has."""
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
-    stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:60] or "shootout"
+    stem = plain_name(name) or "shootout"
     slug, count = stem, 1
     while shootouts.slug_taken(session, slug):
         count += 1

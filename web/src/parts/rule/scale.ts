@@ -34,6 +34,16 @@ export function fitScale(ratios: (number | null)[], labels = 7): RuleScale {
   return { lo, hi, at, ticks: thin(candidates, at, labels), minor: candidates }
 }
 
+/** Fits a scale to ratios that are close to each other; 1x may be far outside. */
+export function zoomScale(ratios: (number | null)[]): RuleScale {
+  const known = ratios.filter((r): r is number => r !== null && r > 0 && Number.isFinite(r))
+  const [low, high] = [Math.min(...known), Math.max(...known)]
+  const margin = Math.exp(Math.max(Math.log(high / low), 0.01) * MARGIN)
+  const [lo, hi] = [low / margin, high * margin]
+  const at = scaleLog([lo, hi], [0, 1])
+  return { lo, hi, at, ticks: linearTicks(lo, hi, 4), minor: linearTicks(lo, hi, 12) }
+}
+
 function ticksWithin(lo: number, hi: number): number[] {
   const inside = (list: number[]) => list.filter((tick) => tick >= lo && tick <= hi)
   if (hi / lo > 6) return inside(NICE)

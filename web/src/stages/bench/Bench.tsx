@@ -116,6 +116,10 @@ function Lanes({ stage }: { stage: BenchStage }) {
             undoable={desks.undoable(desk, lanes.now())?.number === lane.number}
             sharing={desk.lanes.filter((each) => each.taskId === lane.taskId)}
             best={facts?.best.find((each) => each.task_id === task.id)}
+            usual={
+              facts?.usual.find((each) => each.task_id === task.id && each.setup_id === setup.id)
+                ?.seconds
+            }
             onAsk={(kind, at) => stage.ask(kind, at, lane.number)}
             onFalseStart={(at) => stage.falseStart(lane.number, at)}
           />

@@ -27,6 +27,8 @@ type LaneProps = {
   /** The press that can be taken back is this lane's. */
   undoable: boolean
   best: Schemas["BestSoFar"] | undefined
+  /** What the setup usually takes, in seconds. */
+  usual: number | undefined
   /** All lanes of this task, for one time axis. */
   sharing: NumberedLane[]
   onAsk: (kind: "void" | "failed" | "mark", at: number) => void
@@ -73,6 +75,7 @@ export function LaneView(props: LaneProps) {
             seconds={seconds}
             end={end}
             best={best}
+            usual={props.usual}
             mark={setup.mark}
             who={timedBy(lane)}
           />

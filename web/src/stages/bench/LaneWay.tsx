@@ -4,7 +4,7 @@ import { paceQuery } from "../../api/queries"
 import type { NumberedLane } from "../../lanes/desk"
 import { newest, progress } from "../../lanes/marks"
 import { markOf } from "../../parts/SetupMark"
-import { clock } from "../../theme/format"
+import { clock, hour } from "../../theme/format"
 
 /** How far the clock is on the way to the best so far, and what the marks say of its finish. */
 export function LaneWay({
@@ -13,6 +13,7 @@ export function LaneWay({
   seconds,
   end,
   best,
+  usual,
   mark,
   who,
 }: {
@@ -22,6 +23,8 @@ export function LaneWay({
   /** End of the time axis, in seconds: the same for all lanes of one task. */
   end: number
   best: Schemas["BestSoFar"] | undefined
+  /** What the setup usually takes, in seconds. */
+  usual: number | undefined
   mark: number
   /** Who times it, where no hand does. */
   who: string | null
@@ -70,10 +73,14 @@ export function LaneWay({
         )}
         {who && <span className={lane.timedBy === "rig" ? "text-accent" : ""}> · {who}</span>}
       </p>
+      {projected === null && usual !== undefined && lane.phase !== "stopped" && (
+        <Usual usual={usual} seconds={seconds} running={lane.phase === "running"} />
+      )}
       {projected !== null && pace && (
         <p role="status">
           at {Math.round(100 * (newest(lane.marks, "fraction") ?? 0))} %, likely done at{" "}
-          <span className="figure font-bold">{clock(projected)}</span>
+          <span className="figure font-bold">{clock(projected)}</span> (
+          {timeOfDay(projected - seconds)})
           {pace.gap_s !== null && Math.abs(pace.gap_s) >= 0.5 && (
             <>
               , {clock(Math.abs(pace.gap_s))} {pace.gap_s > 0 ? "behind" : "ahead of"} the fastest
@@ -84,6 +91,30 @@ export function LaneWay({
       )}
     </div>
   )
+}
+
+/** How long it will take by the setup's earlier runs, and when it is done. */
+function Usual({ usual, seconds, running }: { usual: number; seconds: number; running: boolean }) {
+  if (running && seconds > usual) {
+    return (
+      <p className="text-mute">
+        usually about <span className="figure">{clock(usual)}</span>:{" "}
+        <span className="figure">{clock(seconds - usual)}</span> over
+      </p>
+    )
+  }
+  return (
+    <p className="text-mute">
+      usually about <span className="figure">{clock(usual)}</span>
+      {running ? ", done " : "; started now, done "}
+      <span className="figure font-bold text-base-content">{timeOfDay(usual - seconds)}</span>
+    </p>
+  )
+}
+
+/** The time of day in so many seconds, in the reader's way. */
+function timeOfDay(seconds: number): string {
+  return hour(new Date(Date.now() + 1000 * seconds))
 }
 
 /** End of the axis that lanes of one task share: the best so far and every likely finish fit. */

@@ -13,7 +13,7 @@ export function AddRow({ slug }: { slug: string }) {
   const problem = problemOf(add.error)
   if (!open) {
     return (
-      <button type="button" className="btn btn-sm mt-3" onClick={() => setOpen(true)}>
+      <button type="button" className="btn btn-sm" onClick={() => setOpen(true)}>
         Add a row of your own
       </button>
     )

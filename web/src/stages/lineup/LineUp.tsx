@@ -18,9 +18,9 @@ import { RefreshPrices } from "./RefreshPrices"
 import { RowNote } from "./RowNote"
 import { ShootoutFacts } from "./ShootoutFacts"
 import { SpecSheet } from "./SpecSheet"
-import { type Column, namedSpecs, SHOWN, type Shown } from "./specs"
+import { type Column, isShown, namedSpecs, SHOWN, type Shown } from "./specs"
 
-type Focus = "add" | "paste" | "prices"
+type Focus = "add" | "paste" | "prices" | "settings"
 
 /** Machines side by side: specs, setups, prices. */
 export function LineUp() {
@@ -58,9 +58,18 @@ export function LineUp() {
       <StagePage
         title="Line-up"
         aside={shootout && `comparing: ${subjectName(shootout.subject)}`}
-        tools={!empty && <Tools shown={shown} onShown={setShown} onFocus={focusOn} />}
+        tools={<Tools shown={empty ? null : shown} onShown={setShown} onFocus={focusOn} />}
       >
         <ProblemNote error={error} />
+        {shootout && focus === "settings" && (
+          <section aria-label="Settings" className="mb-6 border border-line bg-page p-4">
+            <ShootoutFacts shootout={shootout} />
+            <FrozenPlan slug={slug} />
+            <button type="button" className="btn btn-sm mt-4" onClick={close}>
+              Close settings
+            </button>
+          </section>
+        )}
         {empty && <FirstMachines />}
         <Forms
           slug={slug}
@@ -80,14 +89,15 @@ export function LineUp() {
               onRow={(field) => void navigate({ search: { row: field } })}
               onFile={(name, file) => void drop(name, file)}
             />
-            <Writes>
-              <AddRow slug={slug} />
-            </Writes>
+            <div className="mt-3 flex flex-wrap items-start gap-3">
+              <MoreRows rows={data.rows} shown={shown} onShown={setShown} />
+              <Writes>
+                <AddRow slug={slug} />
+              </Writes>
+            </div>
           </>
         )}
         {data && <Archived slug={slug} machines={data.archived} />}
-        {shootout && <ShootoutFacts shootout={shootout} />}
-        {shootout && <FrozenPlan slug={slug} />}
         {!data && !error && <p className="text-mute">Reading the line-up…</p>}
       </StagePage>
       {chosenRow && <RowNote key={row} slug={slug} row={chosenRow} onClose={close} />}
@@ -102,10 +112,17 @@ function Tools({
   onShown,
   onFocus,
 }: {
-  shown: Shown
+  /** Null where there are no rows yet. */
+  shown: Shown | null
   onShown: (shown: Shown) => void
   onFocus: (focus: Focus) => void
 }) {
+  const settings = (
+    <button type="button" className="btn btn-ghost btn-sm" onClick={() => onFocus("settings")}>
+      Settings
+    </button>
+  )
+  if (shown === null) return settings
   return (
     <>
       <label className="flex items-center gap-2">
@@ -122,6 +139,7 @@ function Tools({
           ))}
         </select>
       </label>
+      {settings}
       <Writes>
         <button type="button" className="btn btn-sm" onClick={() => onFocus("prices")}>
           Refresh prices
@@ -134,6 +152,25 @@ function Tools({
         </button>
       </Writes>
     </>
+  )
+}
+
+/** How many rows there are besides those that are shown, and the way to them. */
+function MoreRows({
+  rows,
+  shown,
+  onShown,
+}: {
+  rows: Schemas["LineUp"]["rows"]
+  shown: Shown
+  onShown: (shown: Shown) => void
+}) {
+  const hidden = rows.filter((each) => !isShown(each, shown)).length
+  if (hidden === 0) return null
+  return (
+    <button type="button" className="btn btn-sm" onClick={() => onShown("all rows")}>
+      Show all {rows.length} rows
+    </button>
   )
 }
 

@@ -1,5 +1,6 @@
-import { type DragEvent, useState } from "react"
+import { type DragEvent, type ReactNode, useState } from "react"
 import { SetupMark } from "../../parts/SetupMark"
+import { count } from "../../theme/format"
 import type { Column } from "./specs"
 
 const TYPE = "application/x-true-margin-machine"
@@ -14,6 +15,7 @@ export function MachineHead({
   onOpen,
   onDrop,
   onFile,
+  children,
 }: {
   column: Column
   /** Place of a setup in the line-up, for its marker. */
@@ -23,6 +25,8 @@ export function MachineHead({
   onDrop: (machineId: string) => void
   /** With a spec file that was dropped here. */
   onFile: (file: File) => void
+  /** Its price. */
+  children: ReactNode
 }) {
   const { machine, shares_with } = column
   const [over, setOver] = useState(false)
@@ -75,6 +79,13 @@ export function MachineHead({
           </span>
         ))}
       </span>
+      <span className="mt-1 block text-[13px] font-normal text-mute">
+        {count(column.runs, "run")}
+        {column.missing > 0 && (
+          <span className="text-accent"> · {count(column.missing, "task")} not timed</span>
+        )}
+      </span>
+      <div className="mt-2 font-normal">{children}</div>
     </th>
   )
 }

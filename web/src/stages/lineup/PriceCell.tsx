@@ -1,6 +1,5 @@
 import type { Schemas } from "../../api/client"
 import { count, day, money } from "../../theme/format"
-import { PriceSteps } from "./PriceSteps"
 
 /** The price that counts, its kind and date, its history; a way to add one where there is none. */
 export function PriceCell({
@@ -30,7 +29,7 @@ export function PriceCell({
   )
   return (
     <button type="button" className="block w-full min-w-0 text-left hover:bg-band" onClick={onOpen}>
-      <span className="figure block text-[16px] font-bold">
+      <span className="figure block text-[20px] leading-6 font-bold">
         {money(record.amount)} <span className="text-[12px] font-normal">{record.currency}</span>
       </span>
       <span className={`block text-[13px] ${price.stale ? "text-accent" : "text-mute"}`}>
@@ -42,7 +41,6 @@ export function PriceCell({
           offer {money(offer.amount)} to {day(offer.until)}
         </span>
       )}
-      <PriceSteps prices={machine.prices} />
       {machine.setups.map((setup, place) => (
         <Tested
           key={setup.id}

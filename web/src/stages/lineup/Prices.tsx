@@ -7,6 +7,7 @@ import { NotePart } from "../../parts/SideNote"
 import { WithdrawForm } from "../../parts/WithdrawForm"
 import { count, day, money } from "../../theme/format"
 import { AddPrice } from "./AddPrice"
+import { PriceSteps } from "./PriceSteps"
 import type { Machine } from "./specs"
 
 type Price = Schemas["Price"]
@@ -27,6 +28,7 @@ export function Prices({
   const { focus } = useSearch({ strict: false })
   return (
     <NotePart title="Prices">
+      <PriceSteps prices={machine.prices} />
       <ul>
         {machine.prices.map((price) => (
           <OnePrice key={price.id} slug={slug} price={price} priceDate={priceDate} />

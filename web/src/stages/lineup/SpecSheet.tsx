@@ -7,7 +7,7 @@ import { MachineHead } from "./MachineHead"
 import { movedBefore } from "./order"
 import { PriceCell } from "./PriceCell"
 import { SpecCell } from "./SpecCell"
-import { byGroup, isShown, type Row, type Shown } from "./specs"
+import { byGroup, isMain, isShown, isUnexpected, type Row, type Shown } from "./specs"
 
 const HEAD = "sticky left-0 z-10 bg-base-100 pr-2 text-left align-top"
 
@@ -36,23 +36,35 @@ export function SpecSheet({
     <div className="overflow-x-auto">
       <table className="w-full border-collapse text-[14px]">
         <thead>
-          <Heads slug={slug} lineup={lineup} onMachine={onMachine} onFile={onFile} />
+          <Heads
+            slug={slug}
+            lineup={lineup}
+            onMachine={onMachine}
+            onPrice={onPrice}
+            onFile={onFile}
+          />
         </thead>
         <tbody>
           {groups.map(([group, rows]) => (
             <Fragment key={group}>
-              <tr>
-                <th
-                  scope="rowgroup"
-                  colSpan={lineup.columns.length + 1}
-                  className="pt-3 pb-1 text-left font-head text-[14px]"
-                >
-                  <span className="sticky left-0">{group}</span>
-                </th>
-              </tr>
+              {!(shown === "main rows" && rows.every(isMain)) && (
+                <tr>
+                  <th
+                    scope="rowgroup"
+                    colSpan={lineup.columns.length + 1}
+                    className="pt-3 pb-1 text-left font-head text-[14px]"
+                  >
+                    <span className="sticky left-0">{group}</span>
+                  </th>
+                </tr>
+              )}
               {rows.map((row) => (
                 <tr key={row.field} className="border-t border-line">
-                  <RowHead row={row} onOpen={() => onRow(row.field)} />
+                  <RowHead
+                    row={row}
+                    marked={shown !== "differences" && isUnexpected(row)}
+                    onOpen={() => onRow(row.field)}
+                  />
                   {lineup.columns.map((column) => (
                     <td
                       key={column.machine.id}
@@ -66,21 +78,6 @@ export function SpecSheet({
             </Fragment>
           ))}
           <AssumedRow lineup={lineup} />
-          <tr className="border-t border-line">
-            <th scope="row" className={`${HEAD} py-3 font-head text-[14px]`}>
-              Price
-            </th>
-            {lineup.columns.map((column) => (
-              <td key={column.machine.id} className="border-l border-line px-2 py-3 align-top">
-                <PriceCell
-                  column={column}
-                  currency={lineup.currency}
-                  priceDate={lineup.price_date}
-                  onOpen={() => onPrice(column.machine.id)}
-                />
-              </td>
-            ))}
-          </tr>
         </tbody>
       </table>
     </div>
@@ -114,13 +111,22 @@ function AssumedRow({ lineup }: { lineup: Schemas["LineUp"] }) {
 }
 
 /** The name of a row; it opens the row's note, where it can be marked as on trial. */
-function RowHead({ row, onOpen }: { row: Row; onOpen: () => void }) {
+function RowHead({
+  row,
+  marked,
+  onOpen,
+}: {
+  row: Row
+  /** Whether it is marked as not the same everywhere. */
+  marked: boolean
+  onOpen: () => void
+}) {
   return (
     <th scope="row" className={`${HEAD} py-1 text-[13px] leading-5 font-normal text-mute`}>
       <button type="button" className="text-left hover:underline" onClick={onOpen}>
         {row.title}
-        {row.differs && (
-          <span className="ml-1 text-base-content" title="not the same everywhere">
+        {marked && (
+          <span className="ml-1 text-base-content" title="not tested alike">
             ≠
           </span>
         )}
@@ -135,18 +141,20 @@ function Heads({
   slug,
   lineup,
   onMachine,
+  onPrice,
   onFile,
 }: {
   slug: string
   lineup: Schemas["LineUp"]
   onMachine: (machineId: string) => void
+  onPrice: (machineId: string) => void
   onFile: (machine: string, file: File) => void
 }) {
   const placeOf = useSetupPlaces(slug)
   const order = useOrderMachines(slug)
   const ids = lineup.columns.map((column) => column.machine.id)
   return (
-    <tr className="border-b border-line align-bottom">
+    <tr className="border-b border-base-content align-top">
       <th scope="col" className="sticky left-0 z-10 w-28 min-w-28 bg-base-100">
         <span className="sr-only">Row</span>
       </th>
@@ -158,7 +166,14 @@ function Heads({
           onOpen={() => onMachine(column.machine.id)}
           onDrop={(dropped) => order.mutate(movedBefore(ids, dropped, column.machine.id))}
           onFile={(file) => onFile(column.machine.name, file)}
-        />
+        >
+          <PriceCell
+            column={column}
+            currency={lineup.currency}
+            priceDate={lineup.price_date}
+            onOpen={() => onPrice(column.machine.id)}
+          />
+        </MachineHead>
       ))}
     </tr>
   )

@@ -6,12 +6,30 @@ export type Column = Schemas["MachineColumn"]
 export type Row = Schemas["SpecRow"]
 
 /** Which rows of the sheet are shown. */
-export const SHOWN = ["filled rows", "differences", "all rows"] as const
+export const SHOWN = ["main rows", "filled rows", "differences", "all rows"] as const
 export type Shown = (typeof SHOWN)[number]
 
+/** The rows by which people know a machine. */
+const MAIN = new Set(["processor", "graphics", "memory_gb", "storage_gb", "system"])
+
 export function isShown(row: Row, shown: Shown): boolean {
-  if (shown === "all rows") return true
-  return shown === "differences" ? row.differs : row.filled || row.free_row_id !== null
+  switch (shown) {
+    case "all rows":
+      return true
+    case "differences":
+      return row.differs
+    case "filled rows":
+      return row.filled || row.free_row_id !== null
+    default:
+      return isMain(row) || row.on_trial || row.free_row_id !== null || isUnexpected(row)
+  }
+}
+
+export const isMain = (row: Row) => MAIN.has(row.field)
+
+/** Whether machines were tested in another state: what nobody expects of a comparison. */
+export function isUnexpected(row: Row): boolean {
+  return row.level === "setup" && row.differs && !row.on_trial
 }
 
 /** Rows under their headings, in their order. */

@@ -1,10 +1,12 @@
+import { Fragment, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { RuleAxis } from "../../parts/rule/RuleAxis"
 import { fitScale } from "../../parts/rule/scale"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
 import { BesideRows } from "./BesideRows"
-import { bracketsOf } from "./brackets"
 import { LadderRow } from "./LadderRow"
+import { GROUP, ladderLayout } from "./ladderLayout"
+import { Zoom } from "./Zoom"
 
 const LANE = 9
 
@@ -27,12 +29,10 @@ export function Ladder({
   onFigure: (id: string) => void
 }) {
   const placeOf = useSetupPlaces(slug)
+  const [zoomed, setZoomed] = useState<number | null>(null)
   const known = [...view.rows, ...view.beside]
   const scale = fitScale(known.flatMap((row) => [row.lo, row.hi, row.ratio]))
-  const brackets = bracketsOf(view.rows)
-  const lanes = Math.max(1, ...brackets.map((bracket) => bracket.lane + 1))
-  const unit = view.speed_unit
-  const value = view.measure === "amount" ? (view.unit ?? "amount") : "time"
+  const { brackets, lanes } = ladderLayout(view.rows, view.groups, zoomed)
   return (
     <div className="@container">
       <div className="ladder" style={{ "--lanes": `${lanes * LANE + 8}px` } as React.CSSProperties}>
@@ -42,39 +42,42 @@ export function Ladder({
           <div className="ladder-rule">
             <RuleAxis scale={scale} />
           </div>
-          <span className="ladder-ratio text-right">ratio</span>
-          {view.measure && <span className="ladder-value text-right">{value}</span>}
-          {unit && (
-            <span className="ladder-speed text-right">
-              {unit === "times real time" ? "× real time" : unit}
-            </span>
-          )}
-          <span className="ladder-runs text-right">runs</span>
+          <ColumnHeads view={view} />
         </div>
         <ol className="relative border-t border-line">
-          {view.rows.map((row) => (
-            <LadderRow
-              key={row.setup_id}
-              row={row}
-              view={view}
-              place={placeOf(row.setup_id)}
-              scale={scale}
-              picked={picked.includes(row.setup_id)}
-              onPick={() => onPick(row.setup_id)}
-              onBaseline={() => onBaseline(row.setup_id)}
-              onFigure={() => onFigure(row.setup_id)}
-            />
+          {view.rows.map((row, at) => (
+            <Fragment key={row.setup_id}>
+              <GroupWords view={view} at={at} zoomed={zoomed} onZoom={setZoomed} />
+              <LadderRow
+                row={row}
+                view={view}
+                place={placeOf(row.setup_id)}
+                scale={scale}
+                picked={picked.includes(row.setup_id)}
+                onPick={() => onPick(row.setup_id)}
+                onBaseline={() => onBaseline(row.setup_id)}
+                onFigure={() => onFigure(row.setup_id)}
+              />
+              {view.groups.map(
+                ({ first, last }) =>
+                  last === at &&
+                  first === zoomed && (
+                    <Zoom
+                      key={first}
+                      rows={view.rows.slice(first, last + 1)}
+                      view={view}
+                      placeOf={placeOf}
+                    />
+                  ),
+              )}
+            </Fragment>
           ))}
           {brackets.map((bracket) => (
             <li
               key={`${bracket.from} ${bracket.to}`}
               aria-hidden="true"
               className="pointer-events-none absolute w-1.5 border-2 border-r-0 border-base-content"
-              style={{
-                top: `calc(${bracket.from} * var(--row) + 8px)`,
-                height: `calc(${bracket.to - bracket.from + 1} * var(--row) - 16px)`,
-                left: 34 + bracket.lane * LANE,
-              }}
+              style={{ top: bracket.top, height: bracket.height, left: 34 + bracket.lane * LANE }}
             />
           ))}
         </ol>
@@ -94,5 +97,59 @@ export function Ladder({
         </span>
       </p>
     </div>
+  )
+}
+
+function ColumnHeads({ view }: { view: Schemas["LadderView"] }) {
+  const value = view.measure === "amount" ? (view.unit ?? "amount") : "time"
+  return (
+    <>
+      {view.measure && <span className="ladder-value text-right">{value}</span>}
+      {view.measure === "time" && <span className="ladder-saved text-right">saved</span>}
+      <span className="ladder-ratio text-right">ratio</span>
+      {view.speed_unit && (
+        <span className="ladder-speed text-right">
+          {view.speed_unit === "times real time" ? "× real time" : view.speed_unit}
+        </span>
+      )}
+      <span className="ladder-runs text-right">runs</span>
+    </>
+  )
+}
+
+/** Words over the first row of a group that shares its ranks, and the zoom into it. */
+function GroupWords({
+  view,
+  at,
+  zoomed,
+  onZoom,
+}: {
+  view: Schemas["LadderView"]
+  at: number
+  /** First row of the group that is enlarged. */
+  zoomed: number | null
+  onZoom: (first: number | null) => void
+}) {
+  const group = view.groups.find(({ first }) => first === at)
+  if (!group) return null
+  const drawn = view.rows.slice(group.first, group.last + 1).filter((row) => row.lo !== null)
+  const open = zoomed === at
+  return (
+    <li
+      className="ladder-group flex items-center justify-between border-b border-line text-[13px]"
+      style={{ height: GROUP, paddingLeft: "calc(28px + var(--lanes) + 12px)" }}
+    >
+      <span className="font-bold">{group.words}</span>
+      {drawn.length > 1 && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs font-normal underline decoration-line"
+          aria-expanded={open}
+          onClick={() => onZoom(open ? null : at)}
+        >
+          {open ? "Close the zoom" : "Zoom in"}
+        </button>
+      )}
+    </li>
   )
 }

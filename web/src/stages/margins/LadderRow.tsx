@@ -40,22 +40,27 @@ export function LadderRow({
         <RuleBand scale={scale} materiality={view.materiality} />
         <OnRule row={row} view={view} scale={scale} />
       </div>
+      {view.measure && (
+        <span className="ladder-value figure text-right text-[15px] font-bold">
+          {view.measure === "time"
+            ? clock(row.typical, view.resolution ?? 1)
+            : compact(row.typical)}
+        </span>
+      )}
+      {view.measure === "time" && (
+        <span className="ladder-saved figure text-right">
+          {isBase ? "" : clock(row.saved, view.resolution ?? 1)}
+        </span>
+      )}
       <button
         type="button"
-        className="ladder-ratio figure h-7 text-right text-[15px] font-bold decoration-line hover:underline"
+        className="ladder-ratio figure h-7 text-right decoration-line hover:underline"
         aria-label={`Working of the figures of ${row.label}`}
         title="How its figures were worked out"
         onClick={onFigure}
       >
         {isBase ? plain(1, 2) : ratio(row.ratio)}
       </button>
-      {view.measure && (
-        <span className="ladder-value figure text-right">
-          {view.measure === "time"
-            ? clock(row.typical, (row.typical ?? 60) < 20 ? 0.01 : 1)
-            : compact(row.typical)}
-        </span>
-      )}
       {view.speed_unit && (
         <span className="ladder-speed figure text-right">{plain(row.speed, 2)}</span>
       )}

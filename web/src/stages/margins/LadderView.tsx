@@ -47,9 +47,12 @@ export function LadderView({
   }
   return (
     <>
-      <p className="mb-3 max-w-3xl font-head text-[17px] leading-6" data-testid="summary">
-        {view.summary}
+      <p className="max-w-3xl font-head text-[22px] leading-7 font-bold" data-testid="summary">
+        {view.headline}
       </p>
+      {view.worth && <p className="mt-1 text-[16px]">{view.worth}</p>}
+      {view.detail && <p className="mt-1 max-w-3xl text-[13px] text-mute">{view.detail}</p>}
+      <div className="mt-3" />
       <Ladder
         slug={slug}
         view={view}

@@ -59,7 +59,7 @@ export function Margins() {
   if (!view) return <StagePage title="Margins">Loading…</StagePage>
   // One picked row is compared with the baseline.
   const other = picked[1] ?? (picked[0] === view.baseline_id ? undefined : view.baseline_id)
-  const waiting = odd?.findings.filter((finding) => finding.inquiry_id === null).length ?? 0
+  const waiting = odd?.findings.filter((finding) => finding.state === "new").length ?? 0
   const asOf = view.round && (/^round\b/.test(view.round) ? view.round : `the ${view.round} round`)
   const ofTask = current === "ladder" || current === "pairs" || current === "fairness"
   return (

@@ -1,49 +1,63 @@
 import { useQuery } from "@tanstack/react-query"
-import { type FormEvent, useState } from "react"
+import { Link } from "@tanstack/react-router"
+import { useState } from "react"
 import type { Schemas } from "../../api/client"
-import { outOfLineQuery, useOpenInquiry } from "../../api/margins"
-import { TextField } from "../../parts/Field"
+import { outOfLineQuery } from "../../api/margins"
+import { Fold } from "../../parts/Fold"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { FindingRow } from "./FindingRow"
 import { Inquiry } from "./Inquiry"
+import { LookInto } from "./LookInto"
 
+type View = Schemas["OutOfLine"]
 type Finding = Schemas["FindingView"]
 
-/** What looks wrong by the figures, and the inquiries that were opened on it. */
+/** What looks wrong by the figures, and what people found when they looked into it. */
 export function OutOfLine({ slug }: { slug: string }) {
   const { data, error } = useQuery(outOfLineQuery(slug))
   const [own, setOwn] = useState(false)
   if (error) return <ProblemNote error={error} />
   if (!data) return <p>Loading…</p>
+  const left = data.findings.filter((finding) => finding.state !== "settled")
+  const settled = data.findings.filter((finding) => finding.state === "settled")
+  const shown = new Set(data.findings.map((finding) => finding.inquiry_id))
+  const others = data.inquiries.filter((view) => !shown.has(view.inquiry.id))
   return (
-    <div className="max-w-3xl space-y-6">
+    <div className="max-w-5xl space-y-6">
       <section aria-label="By the figures">
-        {data.findings.length === 0 ? (
-          <p>Nothing looks odd.</p>
-        ) : (
-          <ul>
-            {data.findings.map((finding) => (
-              <li key={`${finding.kind} ${finding.words}`} className="border-t border-line py-2">
-                <FindingItem slug={slug} finding={finding} />
-              </li>
-            ))}
-          </ul>
-        )}
+        <Headline slug={slug} view={data} />
+        <ul className="mt-3">
+          {groupsOf(left).map((group) => (
+            <Group key={keyOf(group[0])} slug={slug} view={data} group={group} />
+          ))}
+        </ul>
         {own ? (
-          <OpenInquiry slug={slug} finding={null} onDone={() => setOwn(false)} />
+          <LookInto slug={slug} finding={null} onDone={() => setOwn(false)} />
         ) : (
           <Writes>
-            <button type="button" className="btn btn-xs mt-2" onClick={() => setOwn(true)}>
+            <button type="button" className="btn btn-xs mt-3" onClick={() => setOwn(true)}>
               Note something else
             </button>
           </Writes>
         )}
       </section>
-      {data.inquiries.length > 0 && (
+      {settled.length > 0 && (
+        <Fold title={`${settled.length} settled`}>
+          <ul>
+            {settled.map((finding) => (
+              <li key={keyOf(finding)}>
+                <FindingRow slug={slug} view={data} finding={finding} />
+              </li>
+            ))}
+          </ul>
+        </Fold>
+      )}
+      {others.length > 0 && (
         <section aria-label="Follow-ups">
           <h2 className="mb-1 text-[15px]">Follow-ups</h2>
           <ul>
-            {data.inquiries.map((view) => (
+            {others.map((view) => (
               <li key={view.inquiry.id} className="border-t border-line py-2">
                 <Inquiry slug={slug} view={view} />
               </li>
@@ -55,73 +69,62 @@ export function OutOfLine({ slug }: { slug: string }) {
   )
 }
 
-function FindingItem({ slug, finding }: { slug: string; finding: Finding }) {
-  const [open, setOpen] = useState(false)
+function Headline({ slug, view }: { slug: string; view: View }) {
   return (
     <>
-      <p className="font-bold">{finding.words}</p>
-      <p className="text-[13px] text-mute">Possible causes: {finding.look}.</p>
-      {finding.inquiry_id ? (
-        <p className="text-[13px] text-mute">Being followed up, below.</p>
-      ) : open ? (
-        <OpenInquiry slug={slug} finding={finding} onDone={() => setOpen(false)} />
-      ) : (
-        <Writes>
-          <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
-            Look into it
-          </button>
-        </Writes>
+      <h2 className="text-[22px] leading-7">{view.summary}</h2>
+      {view.advice && (
+        <p className="mt-1 text-[15px]">
+          {view.advice}{" "}
+          {view.again && (
+            <Writes>
+              <Link
+                to="/s/$slug/bench"
+                params={{ slug }}
+                search={{ focus: `${view.again.setup_id}:${view.again.task_id}` }}
+                className="underline decoration-2 decoration-accent underline-offset-4"
+              >
+                {view.again.words}
+              </Link>
+            </Writes>
+          )}
+        </p>
       )}
     </>
   )
 }
 
-function OpenInquiry({
-  slug,
-  finding,
-  onDone,
-}: {
-  slug: string
-  finding: Finding | null
-  onDone: () => void
-}) {
-  const [about, setAbout] = useState(finding?.words.slice(0, 500) ?? "")
-  const [suspected, setSuspected] = useState("")
-  const open = useOpenInquiry(slug)
-  const submit = (event: FormEvent) => {
-    event.preventDefault()
-    open.mutate(
-      {
-        kind: (finding?.kind ?? "other") as Schemas["NewInquiry"]["kind"],
-        about,
-        suspected,
-        task_id: finding?.task_id ?? null,
-        setup_a_id: finding?.a_id ?? null,
-        setup_b_id: finding?.b_id ?? null,
-      },
-      { onSuccess: onDone },
-    )
-  }
+/** Findings that rest on the same runs stand within a bracket: likely they have one cause. */
+function Group({ slug, view, group }: { slug: string; view: View; group: Finding[] }) {
+  const many = group.length > 1
   return (
-    <form onSubmit={submit} className="mt-2 max-w-xl space-y-2">
-      {finding === null && (
-        <TextField label="What is odd?" value={about} onText={setAbout} maxLength={500} />
+    <li className="relative border-t border-line">
+      {many && (
+        <span
+          aria-hidden="true"
+          className="pointer-events-none absolute top-2 bottom-2 -left-3 w-2 border-2 border-r-0 border-accent"
+        />
       )}
-      <TextField
-        label="What do you suspect?"
-        value={suspected}
-        onText={setSuspected}
-        maxLength={1000}
-        autoFocus
-      />
-      <button
-        type="submit"
-        className="btn btn-primary btn-xs"
-        disabled={!suspected.trim() || !about.trim() || open.isPending}
-      >
-        Look into it
-      </button>
-      <ProblemNote error={open.error} />
-    </form>
+      <ul aria-label={many ? "These rest on the same runs" : undefined}>
+        {group.map((finding) => (
+          <li key={keyOf(finding)} className="border-t border-line first:border-t-0">
+            <FindingRow slug={slug} view={view} finding={finding} />
+          </li>
+        ))}
+      </ul>
+    </li>
   )
+}
+
+const keyOf = (finding: Finding | undefined) => `${finding?.kind} ${finding?.words}`
+
+/** Findings one after the other that rest on the same runs. */
+function groupsOf(findings: Finding[]): Finding[][] {
+  const groups: Finding[][] = []
+  for (const finding of findings) {
+    const last = groups.at(-1)
+    if (last?.[0]?.together === finding.together) last.push(finding)
+    else groups.push([finding])
+  }
+  return groups
 }

@@ -1,4 +1,4 @@
-import type { Schemas } from "../../api/client"
+import { useEffect, useState } from "react"
 import { useSeeScript } from "../../api/publish"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -13,19 +13,17 @@ export function ScriptView({ slug }: { slug: string }) {
   const script = useScript(slug)
   const see = useSeeScript(slug)
   const view = script.stored.data
+  const { wait } = useWhenChecked(script, (line, text) => {
+    const claim = script.claims.find(
+      (each) => each.line === line && each.verdict !== "holds" && (text ?? each.text) === each.text,
+    )
+    if (!claim?.say) return
+    const lines = script.text.split("\n")
+    lines[line - 1] = saidInstead(lines[line - 1] ?? "", claim.text, claim.say)
+    script.type(lines.join("\n"))
+  })
   if (script.stored.error) return <ProblemNote error={script.stored.error} />
   if (!view) return <p>Loading…</p>
-  const say = (claim: Schemas["CheckedLine"]) => {
-    if (!claim.say) return
-    const lines = script.text.split("\n")
-    const at = claim.line - 1
-    lines[at] = saidInstead(lines[at] ?? "", claim.text, claim.say)
-    script.type(lines.join("\n"))
-  }
-  const accept = (line: number) => {
-    const claim = script.claims.find((each) => each.line === line && each.verdict !== "holds")
-    if (claim) say(claim)
-  }
   const changed = script.claims.filter((claim) => claim.was !== null).length
   return (
     <>
@@ -64,7 +62,7 @@ export function ScriptView({ slug }: { slug: string }) {
             text={script.text}
             claims={script.claims}
             onText={script.type}
-            onAccept={accept}
+            onAccept={(line) => wait(line, null)}
           />
           <Writes>
             <p className="mt-1 text-[12px] text-mute">
@@ -74,7 +72,11 @@ export function ScriptView({ slug }: { slug: string }) {
         </div>
         <section aria-label="Claims">
           <h2 className="mb-1 text-[14px]">Claims</h2>
-          <ClaimList slug={slug} claims={script.claims} onSay={say} />
+          <ClaimList
+            slug={slug}
+            claims={script.claims}
+            onSay={({ line, text }) => wait(line, text)}
+          />
           <ScriptNames slug={slug} view={view} />
         </section>
       </div>
@@ -84,6 +86,23 @@ export function ScriptView({ slug }: { slug: string }) {
       />
     </>
   )
+}
+
+/**
+ * Puts a line in once the text as it stands is checked: what was read of a text that is still
+ * being typed may end in the middle of a sentence.
+ */
+function useWhenChecked(
+  { checked }: { checked: boolean },
+  put: (line: number, text: string | null) => void,
+) {
+  const [wanted, setWanted] = useState<{ line: number; text: string | null } | null>(null)
+  useEffect(() => {
+    if (wanted === null || !checked) return
+    setWanted(null)
+    put(wanted.line, wanted.text)
+  }, [wanted, checked, put])
+  return { wait: (line: number, text: string | null) => setWanted({ line, text }) }
 }
 
 /** A line with another sentence in place of one; its full stop is not doubled. */

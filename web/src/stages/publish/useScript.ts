@@ -60,6 +60,8 @@ export function useScript(slug: string) {
   return {
     text: shown,
     claims: shown.trim() === "" ? [] : (claims.data ?? stored.data?.claims ?? []),
+    /** Whether the claims are those of the text as it stands, not of one before it. */
+    checked: claims.ofThis,
     stored,
     unkept,
     error: keep.error ?? claims.error,
@@ -101,8 +103,9 @@ function useClaims(slug: string, text: string) {
     const timer = setTimeout(() => setChecking(text), CHECK_AFTER_MS)
     return () => clearTimeout(timer)
   }, [text])
-  return useQuery({
+  const found = useQuery({
     ...claimsQuery(slug, checking ?? ""),
     enabled: checking !== null && checking.trim() !== "",
   })
+  return { ...found, ofThis: checking === text && found.isSuccess && !found.isPlaceholderData }
 }

@@ -1,0 +1,76 @@
+"""The shelf: answers in a line, what is open, and no shootout opened twice for it."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.desk.helpers import new_bench
+from true_margin.desk.run_sheet import on_shelf
+from true_margin.desk.run_sheet.on_shelf import ShelfLine, show_shelf
+from true_margin.store import records
+from true_margin.store.database import Database
+
+
+def line(database: Database, slug: str) -> ShelfLine:
+    return next(each for each in show_shelf(database, lambda _: True) if each.shootout.slug == slug)
+
+
+@pytest.fixture(autouse=True)
+def patient(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Lines of all that other tests left are worked out in one go."""
+    monkeypatch.setattr(on_shelf, "WITHIN_S", 60.0)
+
+
+def test_the_demo_says_who_leads_and_what_is_open(
+    database: Database, demo: records.Shootout
+) -> None:
+    found = line(database, demo.slug)
+    assert "share first place" in found.answer
+    assert found.needs_you
+    assert found.waiting[:2] == ("4 claims to fix", "3 not comparable")
+    assert found.facts == "7 machines · 249 runs"
+    assert [bar.leads for bar in found.bars] == [True, True, False]
+    assert found.fresh
+
+
+def test_a_new_shootout_says_what_comes_first(database: Database) -> None:
+    bench = new_bench(database, "Fresh on the shelf")
+    found = line(database, bench.slug)
+    assert (found.answer, found.bars, found.needs_you) == ("Nothing timed yet.", (), False)
+    assert found.waiting == ("Time Parade on A",)
+    before = found.worked_at
+    bench.run("A", "6:17")
+    bench.run("B", "4:00")
+    after = line(database, bench.slug)
+    assert after.answer.startswith("B ")
+    assert after.worked_at > before
+    # What was worked on last stands first.
+    assert show_shelf(database, lambda _: True)[0].shootout.slug == bench.slug
+
+
+def test_a_line_is_worked_out_once_for_a_revision(
+    database: Database, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bench = new_bench(database, "Once on the shelf")
+    first = line(database, bench.slug)
+    worked: list[str] = []
+    monkeypatch.setattr(on_shelf, "line_of", lambda _, book: worked.append(book.shootout.slug))
+    assert line(database, bench.slug) == first
+    assert worked == []
+
+
+def test_what_there_is_no_time_for_comes_later(
+    database: Database, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bench = new_bench(database, "Late on the shelf")
+    monkeypatch.setattr(on_shelf, "WITHIN_S", -1.0)
+    found = line(database, bench.slug)
+    assert (found.fresh, found.answer) == (False, "")
+    monkeypatch.setattr(on_shelf, "WITHIN_S", 60.0)
+    assert line(database, bench.slug).fresh
+
+
+def test_only_what_one_may_see_is_listed(database: Database) -> None:
+    own = new_bench(database, "Mine on the shelf")
+    seen = show_shelf(database, lambda each: each.slug == own.slug)
+    assert [each.shootout.slug for each in seen] == [own.slug]
