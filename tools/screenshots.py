@@ -33,6 +33,18 @@ PASSWORD = "a bench of my own"  # noqa: S105
 WIDE, PHONE = (1280, 800), (390, 844)
 
 
+def wait_for_answers(page: Page) -> None:
+    """Wait until every line of the shelf is worked out."""
+    page.get_by_text("share first place").wait_for()
+    page.get_by_text("Add the first machine").wait_for()
+
+
+def open_odd(page: Page) -> None:
+    """Open the odd result that is off the most."""
+    page.get_by_role("button", name="Open").first.click()
+    page.get_by_text("Possible causes").wait_for()
+
+
 def pick_pair(page: Page) -> None:
     """Open the pair of the two that are too close to call."""
     page.get_by_role("button", name="Halyard L 12 cores").click()
@@ -51,7 +63,7 @@ def run_lanes(page: Page) -> None:
     page.get_by_text("Plan a session", exact=True).click()
     page.get_by_label("Minutes you have").fill("120")
     page.get_by_role("button", name="Plan this session").click()
-    page.get_by_role("button", name=re.compile("^Ready .* timer")).click()
+    page.get_by_role("button", name=re.compile(r"^Ready \d+ timer")).click()
     page.keyboard.press("a")
     page.wait_for_timeout(3000)
     page.keyboard.press("p")
@@ -114,7 +126,7 @@ def show_pebble(page: Page) -> None:
 
 
 PICTURES = (
-    ("shelf", "/", WIDE, "light", None),
+    ("shelf", "/", WIDE, "light", wait_for_answers),
     ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
     ("line-up-machine", f"/s/{SLUG}/lineup", WIDE, "dark", open_machine),
     ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
@@ -123,7 +135,7 @@ PICTURES = (
     ("runs-paste", f"/s/{SLUG}/runs?focus=import", WIDE, "light", paste),
     ("margins", f"/s/{SLUG}/margins", WIDE, "light", pick_pair),
     ("margins-pairs", f"/s/{SLUG}/margins?task=mix&view=pairs", WIDE, "light", pick_cell),
-    ("margins-rounds", f"/s/{SLUG}/margins?view=rounds", WIDE, "dark", None),
+    ("margins-odd", f"/s/{SLUG}/margins?view=odd", WIDE, "dark", open_odd),
     ("margins-phone", f"/s/{SLUG}/margins", PHONE, "light", None),
     ("picks", f"/s/{SLUG}/picks", WIDE, "light", None),
     ("publish", f"/s/{SLUG}/publish", WIDE, "light", None),
@@ -211,7 +223,8 @@ def clear_bench(database: Database) -> None:
 
 def first_cell(database: Database) -> str:
     """The lane to show: what the next strip proposes."""
-    return show_sheet(database, SLUG).next.focus or ""
+    things = show_sheet(database, SLUG).next
+    return next((n.action.search["focus"] for n in things if n.action.stage == "bench"), "")
 
 
 if __name__ == "__main__":

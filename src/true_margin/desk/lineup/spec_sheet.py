@@ -232,7 +232,8 @@ def _row(
         spec.kind.value,
         spec.unit,
         spec.choices,
-        len(values) > 1,
+        # That nothing is noted of a setup's state is no difference of it.
+        len(values - {""} if level == "setup" else values) > 1,
         bool(values - {""}),
         spec.field in book.shootout.trial_rows,
         free,

@@ -30,7 +30,8 @@ export function PriceCell({
   return (
     <button type="button" className="block w-full min-w-0 text-left hover:bg-band" onClick={onOpen}>
       <span className="figure block text-[20px] leading-6 font-bold">
-        {money(record.amount)} <span className="text-[12px] font-normal">{record.currency}</span>
+        {money(record.amount)}
+        <span className="ml-1.5 text-[12px] font-normal">{record.currency}</span>
       </span>
       <span className={`block text-[13px] ${price.stale ? "text-accent" : "text-mute"}`}>
         {record.kind}, {day(record.dated)}

@@ -41,7 +41,9 @@ export function Figures({
 function Figure({ value, what, below }: { value: string; what: string; below: string }) {
   return (
     <li className="min-w-0">
-      <strong className="figure block text-[17px] leading-6 break-words">{value}</strong>
+      <strong className="figure block text-[16px] leading-6 tracking-tight whitespace-nowrap">
+        {value}
+      </strong>
       <span className="block text-[13px] leading-4">{what}</span>
       <span className="mt-0.5 block text-[12px] leading-4 text-mute">{below}</span>
     </li>

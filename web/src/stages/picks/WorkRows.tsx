@@ -100,7 +100,7 @@ function AmountRow({
       {units.length > 1 ? (
         <select
           aria-label={`Unit of ${task.name}`}
-          className="h-6 w-16 bg-transparent text-[12px] text-mute"
+          className="h-6 w-[5.5rem] bg-transparent text-[12px] text-mute"
           value={part.by_run ? "times" : "work"}
           onChange={(event) =>
             onDraft(withPart(draft, task.id, recount(task, part, event.target.value === "times")))

@@ -38,7 +38,7 @@ export function OnShelf({ all, archived }: { all: Line[]; archived: Schemas["Sho
   const found = filter === "Archived" ? [] : sorted(of[filter], sort).filter(says(wanted))
   const put = (slug: string, away: boolean) => archive.mutate({ slug, archived: away })
   return (
-    <section aria-label="Shootouts" className="mt-8 min-w-0 lg:mt-0">
+    <section aria-label="Shootouts" className="min-w-0">
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
         <h1 className="flex-1 text-[26px] leading-8 whitespace-nowrap">
           {count(all.length, "shootout")}

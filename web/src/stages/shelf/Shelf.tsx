@@ -42,7 +42,7 @@ export function Shelf() {
       <main
         className={
           some && !notes
-            ? "mt-6 gap-x-10 lg:grid lg:grid-cols-[290px_minmax(0,1fr)]"
+            ? "mt-6 flex flex-col-reverse gap-x-10 gap-y-10 lg:grid lg:grid-cols-[290px_minmax(0,1fr)]"
             : "mx-auto max-w-3xl"
         }
       >
