@@ -57,7 +57,7 @@ def check_claims(
     ] = False,
 ) -> None:
     """Check each sentence of a script against a case file. Needs no database."""
-    from true_margin.core.claims import check_line, names_of
+    from true_margin.core.claims import around_each, check_line, names_of
     from true_margin.core.errors import CoreError
     from true_margin.exchange.script_text import claim_object, read_script
 
@@ -67,8 +67,9 @@ def check_claims(
     except CoreError as error:
         _refuse(f"{script}: {error}")
     names = names_of(result)
-    for line in lines:
-        checked = check_line(result, names, line.text)
+    around = around_each(names, [line.text for line in lines])
+    for line, beside in zip(lines, around, strict=True):
+        checked = check_line(result, names, line.text, beside)
         if checked is None:
             continue
         if as_json:

@@ -58,6 +58,7 @@ def test_a_machine_is_added_by_copy_and_specs_are_pasted(page: Page, bench: Benc
     page.get_by_label("Name of the machine").fill("A twin")
     page.get_by_label("Name of the machine").press("Enter")
     expect(page.get_by_text("A twin is in the line-up.")).to_be_visible()
+    page.get_by_role("combobox", name=re.compile("^rows")).select_option("filled rows")
     expect(page.get_by_role("button", name=re.compile("^Type of A twin: laptop"))).to_be_visible()
     page.get_by_role("button", name="Done").click()
 
@@ -102,11 +103,11 @@ def test_prices_extras_and_conditions_are_noted(page: Page, bench: Bench) -> Non
     expect(note.get_by_role("alert")).to_contain_text("type it like 1290")
     note.get_by_label("Price", exact=True).fill("1 290,50")
     note.get_by_role("button", name="Add price").click()
-    expect(page.get_by_role("cell").filter(has_text="1,290.50")).to_be_visible()
+    expect(page.get_by_role("columnheader").filter(has_text="1,290.50")).to_be_visible()
     note.get_by_label("Extra", exact=True).fill("dock")
     note.get_by_role("textbox", name="EUR").fill("89.50")
     note.get_by_role("button", name="Add extra to A").click()
-    expect(page.get_by_role("cell").filter(has_text="as tested: 1,380 EUR")).to_be_visible()
+    expect(page.get_by_role("columnheader").filter(has_text="as tested: 1,380 EUR")).to_be_visible()
     note.get_by_role("button", name=re.compile("^Room of A")).click()
     page.keyboard.type("warm")
     page.keyboard.press("Enter")
@@ -148,7 +149,7 @@ def test_prices_are_refreshed_from_a_feed_that_may_fail(
         box.set_checked(label_of(box) == "Add list price of Halyard L from maker's list")
     page.get_by_role("button", name="Add 1 price").click()
     expect(page.get_by_label("Refresh prices", exact=True)).to_be_hidden()
-    expect(page.get_by_role("cell").filter(has_text="2,390")).to_be_visible()
+    expect(page.get_by_role("columnheader").filter(has_text="2,390")).to_be_visible()
     assert [pair for pair in zip(before, newest(), strict=True) if pair[0] != pair[1]] == [
         ("2490.00", "2390.00")
     ]
@@ -194,7 +195,7 @@ def test_a_price_is_typed_where_one_came_from_a_price(page: Page, bench: Bench) 
 
 
 def test_the_plan_and_the_samples_are_set_and_said(page: Page, bench: Bench) -> None:
-    page.goto(f"/s/{bench.slug}/lineup")
+    page.goto(f"/s/{bench.slug}/lineup?focus=settings")
     page.get_by_role("button", name=re.compile("^Runs planned: no number of runs")).press("Enter")
     page.keyboard.type("3")
     page.keyboard.press("Enter")

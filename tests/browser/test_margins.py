@@ -31,17 +31,17 @@ def summary(page: Page, words: str) -> None:
 def test_settings_move_the_sentence_and_a_void_moves_the_call(page: Page, bench: Bench) -> None:
     three_machines(bench)
     page.goto(f"/s/{bench.slug}/margins")
-    summary(page, "A and B share first place: too close to rank among themselves")
+    summary(page, "A and B share first place.")
     page.get_by_label("Confidence").first.select_option("0.8")
     # Of three setups at once that is no first place yet: the ranks are told together.
-    summary(page, "A and B share first place: too close to rank among themselves")
+    summary(page, "A and B share first place.")
     page.get_by_label("Ignore differences under").first.select_option("0.1")
-    summary(page, "A and B share first place: no difference among them matters")
+    summary(page, "No difference among them matters.")
     # The change is remembered with the shootout.
     kept = get_shootout(bench.database, bench.slug)
     assert (kept.confidence, kept.materiality) == (0.8, 0.1)
     page.reload()
-    summary(page, "A and B share first place: no difference among them matters")
+    summary(page, "No difference among them matters.")
     page.get_by_label("Ignore differences under").first.select_option("0.03")
     page.get_by_label("Confidence").first.select_option("0.95")
     page.get_by_role("button", name="Make B the baseline").click()

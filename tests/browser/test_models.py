@@ -50,7 +50,7 @@ def test_a_script_says_what_holds_of_the_models(page: Page, bench: Bench) -> Non
 
 
 def test_a_plan_is_frozen_before_the_first_run(page: Page, bench: Bench) -> None:
-    page.goto(f"/s/{bench.slug}/lineup")
+    page.goto(f"/s/{bench.slug}/lineup?focus=settings")
     plan = page.get_by_role("region", name="Plan")
     expect(plan.get_by_text("Say first how many runs are planned.")).to_be_visible()
     version = shootouts.get_shootout(bench.database, bench.slug).version

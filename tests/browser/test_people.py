@@ -37,7 +37,7 @@ def use_invitation(page: Page, link: str, name: str, email: str) -> None:
     page.get_by_label("E-mail address").fill(email)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Make my account").click()
-    expect(page.get_by_role("heading", name="Shootouts")).to_be_visible()
+    expect(page.get_by_role("region", name="Shootouts")).to_be_visible()
 
 
 WITH_FORMS = (
@@ -192,6 +192,6 @@ def test_a_passkey_is_made_and_signs_in(browser: Browser, guarded: str, database
     page.get_by_label("Recovery code").fill(code)
     page.get_by_label("New password").fill("quite another one")
     page.get_by_role("button", name="Set it and sign in").click()
-    expect(page.get_by_role("heading", name="Shootouts")).to_be_visible()
+    expect(page.get_by_role("region", name="Shootouts")).to_be_visible()
     page.goto("/people")
     expect(page.get_by_text("9 left.")).to_be_visible()

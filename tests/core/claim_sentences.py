@@ -152,6 +152,6 @@ SENTENCES = [
     ("We bought the Tarn Desk four years ago.", NONE),
     ("Here is the Ferrous T9 with its new case.", NONE),
     ("Thanks for watching, and see you in spring.", NONE),
-    ("The Halyard L weighs 2.1 kilograms.", NONE),
+    ("The Halyard L weighs 2.1 kilograms.", UNREAD),
     ("Prices are in euro, on the day of the test.", NONE),
 ]

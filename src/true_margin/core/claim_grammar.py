@@ -10,7 +10,16 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from true_margin.core.claim_context import (
+    ALONE,
+    Around,
+    hides_a_claim,
+    is_question,
+    why_answered,
+    why_unsure,
+)
 from true_margin.core.claim_names import NamedThing, Names, mark_unknown
+from true_margin.core.claim_notice import NOTICED, notices
 from true_margin.core.claim_numbers import (
     DURATION,
     HEDGE,
@@ -25,6 +34,8 @@ from true_margin.core.claim_numbers import (
     read_number,
     read_part,
 )
+from true_margin.core.claim_parts import parts_of
+from true_margin.core.claim_rewrite import plain_words, take_denial
 from true_margin.core.numerals import short
 
 
@@ -66,6 +77,7 @@ class Claim:
         degree: "much", "slightly" or "" of a bare comparative.
         apps: two apps that one setup is compared in.
         cause: the cause that it names.
+        denied: whether it is said not to be so.
     """
 
     form: Form
@@ -79,6 +91,14 @@ class Claim:
     degree: str = ""
     apps: tuple[str, str] | None = None
     cause: str | None = None
+    denied: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Several:
+    """Claims of one sentence: it holds where all of them do."""
+
+    claims: tuple[Claim, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,12 +149,13 @@ _SLIGHT = ("slightly", "barely", "a little", "a bit", "a touch", "marginally", "
 _Read = Callable[[re.Match[str]], Claim | Unread]
 
 
-def read_claim(text: str, names: Names) -> Claim | Unread | None:
+def read_claim(text: str, names: Names, around: Around = ALONE) -> Claim | Several | Unread | None:
     """Read one sentence.
 
     Args:
         text: the sentence.
         names: what may be named in it.
+        around: what stands before and after it.
 
     Returns:
         The claim; what was not read; or None where the sentence claims nothing of this kind.
@@ -150,16 +171,37 @@ def read_claim(text: str, names: Names) -> Claim | Unread | None:
             if claims
             else None
         )
-    plain = re.sub(r"(?i)\bper ?cent\b", "%", plain).replace("×", "x")
-    marked, signs = names.mark(plain)
-    marked = mark_unknown(marked, signs)
-    small = re.sub(r"‹[a-z]\d+›", lambda m: m[0].upper(), marked.lower())
-    if not _CLAIMING.search(small) and not (
-        "‹T" in small and re.search(rf"\b(?:in|takes|needs) .*{DURATION}", small)
-    ):
+    small, signs = _signed(plain, names)
+    if not _claims(small):
         return None
+    if is_question(text):
+        answered = why_answered(around)
+        return None if answered is None else Unread(answered, asked=True)
+    return _doubt(small, signs, text, around) or _read_all(small, signs, names, around)
+
+
+def _read_all(
+    small: str, signs: list[NamedThing], names: Names, around: Around
+) -> Claim | Several | Unread:
+    """Read what a sentence claims: one thing, or several that are said in one."""
+    small = plain_words(small)
     cause = _CAUSE.search(small)
+    if cause is not None and hides_a_claim(cause["cause"]):
+        return Unread("What is said after the cause is a claim too: say it in its own sentence.")
     small = _ASIDE.sub("", _CAUSE.sub("", small))
+    whole = _read_one(small, signs, names, around)
+    if isinstance(whole, Claim):
+        return replace(whole, cause=None if cause is None else cause["cause"])
+    parts = parts_of(small)
+    if whole.asked or len(parts) == 1:
+        return whole
+    found = [_read_one(part, signs, names, around) for part in parts]
+    unread = next((each for each in found if isinstance(each, Unread)), None)
+    return unread or Several(tuple(each for each in found if isinstance(each, Claim)))
+
+
+def _read_one(small: str, signs: list[NamedThing], names: Names, around: Around) -> Claim | Unread:
+    small, denied = take_denial(small)
     every = _EVERY.search(small) is not None
     small = _EVERY.sub("", small)
     small, tasks, several = _take_task(small, signs)
@@ -172,11 +214,76 @@ def read_claim(text: str, names: Names) -> Claim | Unread | None:
             missing = lost
             break
     else:
-        return Unread(_nearest(small, signs))
+        return Unread(_nearest(small, signs) if _CLAIMING.search(small) else NOTICED)
     if isinstance(claim, Unread):
         return claim
-    whole = _filled(claim, signs, missing)
-    return replace(whole, tasks=tasks, apps=apps, cause=None if cause is None else cause["cause"])
+    if around.topic and tasks is None and claim.form is not Form.EVERY and len(names.tasks) > 1:
+        task = names.tasks[around.topic[0]]
+        return Unread(
+            f"Before it you speak of {task}; this sentence names no task. Say “on {task}”, or "
+            f"“over all tasks” if you mean them all.",
+            asked=True,
+        )
+    return replace(_filled(claim, signs, missing), tasks=tasks, apps=apps, denied=denied)
+
+
+def _signed(plain: str, names: Names) -> tuple[str, list[NamedThing]]:
+    """The sentence in small letters with a sign in the place of each name, and the signs."""
+    plain = re.sub(r"(?i)\bper ?cent\b", "%", plain).replace("×", "x")
+    if len(plain) > SHOUTED and plain == plain.upper():
+        plain = plain.lower()
+    marked, signs = names.mark(plain)
+    marked = mark_unknown(marked, signs)
+    marked = _BOTH_TASKS.sub(lambda m: _one_task(m, signs), marked)
+    return re.sub(r"‹[a-z]\d+›", lambda m: m[0].upper(), marked.lower()), signs
+
+
+SHOUTED = 12
+"""A sentence that is longer and all in large letters is shouted: they name nothing."""
+_BOTH_TASKS = re.compile(r"‹T(\d+)›[ ,]+‹T(\d+)›")
+
+
+def _one_task(match: re.Match[str], signs: list[NamedThing]) -> str:
+    """Two words of one task, as in "the UHD wedding", are one name."""
+    one, other = (signs[int(place)] for place in match.groups())
+    both = tuple(sorted(set(one.which) & set(other.which)))
+    if not both:
+        return match[0]
+    signs.append(NamedThing("T", both, f"{one.text} {other.text}"))
+    return f"‹T{len(signs) - 1}›"
+
+
+def _claims(small: str) -> bool:
+    """Whether a sentence claims something that is checked here."""
+    if re.search(r"\bthe same ‹T\d+›", small):
+        return False
+    timed = "‹T" in small and re.search(rf"\b(?:in|takes|needs) .*{DURATION}", small)
+    return bool(_CLAIMING.search(small) or timed or notices(small))
+
+
+_THOUSANDS = re.compile(r"\b\d{1,3},\d{3}\b(?= ?(?:x\b|times|%|seconds?|minutes?|s\b))")
+_QUALITIES = frozenset(
+    ("noise", "heat", "power", "price", "cost", "quality", "battery", "weight", "size")
+)
+
+
+def _doubt(small: str, signs: list[NamedThing], text: str, around: Around) -> Unread | None:
+    """What keeps a sentence from being judged, whatever it says; None for nothing."""
+    unsure = why_unsure(text, around)
+    if unsure is not None:
+        return Unread(unsure, asked=True)
+    found = _THOUSANDS.search(small)
+    if found is not None:
+        plain = found[0].replace(",", "")
+        return Unread(
+            f"{found[0]} may mean {plain} or {found[0].replace(',', '.')}: write which.", asked=True
+        )
+    for sign in signs:
+        if sign.kind == "T" and sign.text.casefold() in _QUALITIES:
+            return Unread(
+                f"“{sign.text}” may mean a task or a quality of the machine: say which.", asked=True
+            )
+    return None
 
 
 def _take_task(text: str, signs: list[NamedThing]) -> tuple[str, tuple[int, ...] | None, bool]:

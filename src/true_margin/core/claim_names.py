@@ -125,7 +125,16 @@ class Names:
         apps = {_small(app) for app in self.apps}
         for i, task in enumerate(self.tasks):
             parts = {_small(task), _small(task.split(",")[0])}
-            words = (w for w in _small(task).split() if len(w) >= _LEAST and w not in _COMMON)
+            words = [w for w in _small(task).split() if len(w) >= _LEAST and w not in _COMMON]
+            # UHD, 4K, HDR: short, and written so that nobody takes them for other words.
+            words += [
+                _small(word)
+                for word in re.split(r"[,\s]+", task)
+                if 1 < len(word) < _LEAST
+                and word == word.upper()
+                and word.isalnum()
+                and not word.isdigit()
+            ]
             parts |= {word for word in words if word not in apps}
             for name in parts:
                 found.setdefault(name, set()).add(i)
@@ -171,6 +180,16 @@ def _small(name: str) -> str:
     return " ".join(re.sub(r"[,\s]+", " ", name.casefold()).split())
 
 
+_SENTENCE_WORDS = """
+one two three four five six seven eight nine ten eleven twelve fifteen twenty thirty forty fifty
+sixty seventy eighty ninety hundred half twice first last second third next up against relative
+versus compared except overall without before after since once until per as to from by because
+despite unlike like nobody everybody everyone somebody only just maybe perhaps sure well now okay
+guys folks honestly frankly again my our your his her their its an a some any most more less than
+which who where how why there's that's it's we've you'll remember look see watch let let's don't
+can't won't isn't doesn't wasn't he she
+"""
+"""Words that begin a sentence, written large there, and name nothing."""
 _NO_NAME = frozenset(
     (
         "it",
@@ -210,6 +229,7 @@ _NO_NAME = frozenset(
         "still",
         "what",
         "too",
+        *_SENTENCE_WORDS.split(),
     )
 )
 _CAPITAL = re.compile(r"(?<![\w‹])(?:[A-Z][\w-]*)(?: (?:[A-Z][\w-]*|\d[\w-]*))*")

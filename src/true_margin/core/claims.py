@@ -8,31 +8,48 @@ from __future__ import annotations
 from dataclasses import replace
 
 from true_margin.core.analysis import Analysis
-from true_margin.core.claim_grammar import Claim, Unread, read_claim
+from true_margin.core.claim_context import ALONE, Around, around_each
+from true_margin.core.claim_grammar import Claim, Several, Unread, read_claim
 from true_margin.core.claim_judge import Checked, Judge
 from true_margin.core.claim_models import ModelJudge
 from true_margin.core.claim_names import Names
-from true_margin.core.claim_verdicts import Verdict
+from true_margin.core.claim_negation import deny
+from true_margin.core.claim_verdicts import STRENGTH, Verdict
 
-__all__ = ["Checked", "check_line", "names_of"]
+__all__ = ["Around", "Checked", "around_each", "check_line", "names_of"]
 
 
-def check_line(analysis: Analysis, names: Names, text: str) -> Checked | None:
+def check_line(
+    analysis: Analysis, names: Names, text: str, around: Around = ALONE
+) -> Checked | None:
     """Check one line of a script.
 
     Args:
         analysis: of the study.
         names: what may be named.
         text: the line.
+        around: what stands before and after it.
 
     Returns:
         The verdict; None where the line claims nothing of this kind.
     """
-    claim = read_claim(text, names)
+    claim = read_claim(text, names, around)
     if claim is None:
         return None
     if isinstance(claim, Unread):
         return Checked(Verdict.ASKED if claim.asked else Verdict.UNREAD, reason=claim.reason)
+    if isinstance(claim, Several):
+        each = [_judged(analysis, names, one) for one in claim.claims]
+        worst = max(each, key=lambda found: STRENGTH.index(found.verdict))
+        said = f"The weakest of {len(each)} claims in one sentence. {worst.reason}".strip()
+        return replace(worst, reason=said)
+    return _judged(analysis, names, claim)
+
+
+def _judged(analysis: Analysis, names: Names, claim: Claim) -> Checked:
+    if claim.denied:
+        found = Judge(analysis, names).judge(replace(claim, denied=False))
+        return deny(found, claim, analysis.study.settings.materiality)
     of_models = ModelJudge(analysis, names).judge_models(claim)
     model_of = analysis.study.model_of
     named = (found for found in (claim.a, claim.b) if found is not None and found.model)

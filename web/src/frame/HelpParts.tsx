@@ -74,7 +74,7 @@ function Words() {
   return (
     <>
       <input
-        type="search"
+        type="text"
         aria-label="Search words"
         placeholder="Search words"
         className="input input-sm mb-2 w-64 max-w-full"

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
+from true_margin.core.claim_context import ALONE
 from true_margin.core.claim_grammar import Form
 from true_margin.core.claim_names import Names
 from true_margin.core.claim_verdicts import Verdict
 from true_margin.core.claim_words import Told, say_instead
-from true_margin.core.claims import Checked, check_line
+from true_margin.core.claims import Around, Checked, around_each, check_line
 from true_margin.core.errors import CoreError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed
@@ -127,12 +128,19 @@ def check_text(book: Book, text: str, seen: Mapping[str, str]) -> tuple[CheckedL
         lines = read_script(text)
     except CoreError as error:
         raise RefusedError("text", f"{error.reason[:1].upper()}{error.reason[1:]}.") from error
-    names = book_names(book)
     return tuple(
-        _line(book, line, found, seen.get(line.text))
-        for line in lines
-        if (found := _check(book, names, line.text)) is not None
+        _line(book, line, found, seen.get(line.text)) for line, found in _checked(book, lines)
     )
+
+
+def _checked(book: Book, lines: Sequence[ScriptLine]) -> Iterator[tuple[ScriptLine, Checked]]:
+    """The lines that claim something, each with its verdict."""
+    names = book_names(book)
+    around = around_each(names, [line.text for line in lines])
+    for line, beside in zip(lines, around, strict=True):
+        found = _check(book, names, line.text, beside)
+        if found is not None:
+            yield line, found
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,30 +159,27 @@ def tally_claims(book: Book) -> ClaimTally:
 
 
 def _tally(book: Book) -> ClaimTally:
-    names, script = book_names(book), book.script
+    script = book.script
     seen = {} if script is None else script.verdicts
     lines = () if script is None else read_script(script.text)
-    found = [
-        (line.text, checked.verdict)
-        for line in lines
-        if (checked := _check(book, names, line.text)) is not None
-    ]
+    found = [(line.text, checked.verdict) for line, checked in _checked(book, lines)]
     fine = (Verdict.HOLDS, Verdict.LIKELY)
     wrong = Counter(verdict.value for _, verdict in found if verdict not in fine)
     changed = sum(seen.get(text, verdict.value) != verdict.value for text, verdict in found)
     return ClaimTally(len(found), dict(wrong), changed)
 
 
-def _check(book: Book, names: Names, text: str) -> Checked | None:
+def _check(book: Book, names: Names, text: str, around: Around = ALONE) -> Checked | None:
     """Check a sentence, once for a book: most lines stay while one is typed."""
-    none: dict[str, Checked | None] = {}
+    none: dict[tuple[str, Around], Checked | None] = {}
     known = book.cached("claims", lambda: none)
-    if text not in known:
+    key = (text, around)
+    if key not in known:
         if len(known) > MOST_KNOWN:
             known.clear()
         felt = check_feel(book, text, dict(names.also))
-        known[text] = felt or check_line(analysis_of(book), names, text)
-    return known[text]
+        known[key] = felt or check_line(analysis_of(book), names, text, around)
+    return known[key]
 
 
 def book_names(book: Book) -> Names:

@@ -52,7 +52,7 @@ function StepLine({ slug, step }: { slug: string; step: Step }) {
                   to={thing.sort === "run" ? "/s/$slug/runs" : "/s/$slug/bench"}
                   params={{ slug }}
                   search={thing.sort === "run" ? { run: thing.id } : { view: "log" }}
-                  className="underline decoration-line"
+                  className="inline-block min-h-6 py-0.5 underline decoration-line"
                 >
                   {thing.words}
                 </Link>

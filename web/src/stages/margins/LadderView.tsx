@@ -47,11 +47,11 @@ export function LadderView({
   }
   return (
     <>
-      <p className="max-w-3xl font-head text-[22px] leading-7 font-bold" data-testid="summary">
-        {view.headline}
-      </p>
-      {view.worth && <p className="mt-1 text-[16px]">{view.worth}</p>}
-      {view.detail && <p className="mt-1 max-w-3xl text-[13px] text-mute">{view.detail}</p>}
+      <div data-testid="summary">
+        <p className="max-w-3xl font-head text-[22px] leading-7 font-bold">{view.headline}</p>
+        {view.worth && <p className="mt-1 text-[16px]">{view.worth}</p>}
+        {view.detail && <p className="mt-1 max-w-3xl text-[13px] text-mute">{view.detail}</p>}
+      </div>
       <div className="mt-3" />
       <Ladder
         slug={slug}

@@ -17,7 +17,16 @@ const FILTERS = ["All", "Need you", "Published", "Archived"] as const
 type Filter = (typeof FILTERS)[number]
 
 /** The shelf: each shootout with its answer and what is open in it. */
-export function OnShelf({ all, archived }: { all: Line[]; archived: Schemas["Shootout"][] }) {
+export function OnShelf({
+  all,
+  archived,
+  owns,
+}: {
+  all: Line[]
+  archived: Schemas["Shootout"][]
+  /** Whether one may put a shootout into the archive, and take it out. */
+  owns: (shootoutId: string) => boolean
+}) {
   const [wanted, setWanted] = useState("")
   const [filter, setFilter] = useState<Filter>("All")
   const [sort, setSort] = useState<Sort>("open")
@@ -83,7 +92,7 @@ export function OnShelf({ all, archived }: { all: Line[]; archived: Schemas["Sho
           <ShelfRow
             key={line.shootout.id}
             line={line}
-            onArchive={() => put(line.shootout.slug, true)}
+            onArchive={owns(line.shootout.id) ? () => put(line.shootout.slug, true) : undefined}
           />
         ))}
         {filter === "Archived" &&
@@ -95,14 +104,16 @@ export function OnShelf({ all, archived }: { all: Line[]; archived: Schemas["Sho
                   archived {day(each.archived_at?.slice(0, 10))}
                 </span>
               </span>
-              <button
-                type="button"
-                className="btn btn-xs"
-                aria-label={`Restore ${each.name}`}
-                onClick={() => put(each.slug, false)}
-              >
-                Restore
-              </button>
+              {owns(each.id) && (
+                <button
+                  type="button"
+                  className="btn btn-xs"
+                  aria-label={`Restore ${each.name}`}
+                  onClick={() => put(each.slug, false)}
+                >
+                  Restore
+                </button>
+              )}
             </li>
           ))}
         {found.length === 0 && (filter !== "Archived" || archived.length === 0) && (

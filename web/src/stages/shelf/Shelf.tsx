@@ -69,10 +69,19 @@ export function Shelf() {
           )}
           {me?.makes !== false && !notes && <BringIn />}
         </div>
-        {some && !notes && data && <OnShelf all={data} archived={archived ?? []} />}
+        {some && !notes && data && (
+          <OnShelf all={data} archived={archived ?? []} owns={ownsOf(me)} />
+        )}
       </main>
     </div>
   )
+}
+
+/** Which shootouts one owns: all on one's own machine, else those of one's roles. */
+function ownsOf(me: Schemas["Me"] | undefined): (shootoutId: string) => boolean {
+  if (me?.kind !== "person") return () => me !== undefined
+  return (id) =>
+    me.roles.some((each) => each.role === "owner" && [null, id].includes(each.shootout_id))
 }
 
 /** The two ways in: a question of one's own, or a finished comparison to look around. */

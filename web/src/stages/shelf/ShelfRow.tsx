@@ -8,7 +8,8 @@ export function ShelfRow({
   onArchive,
 }: {
   line: Schemas["ShelfLine"]
-  onArchive: () => void
+  /** Puts it into the archive; none for whoever may not. */
+  onArchive: (() => void) | undefined
 }) {
   const { shootout } = line
   const facts = [line.facts, line.edition === null ? "" : `edition ${line.edition}`]
@@ -45,14 +46,16 @@ export function ShelfRow({
           <span className="block text-mute">worked on {day(line.worked_at)}</span>
         </span>
       </Link>
-      <button
-        type="button"
-        className="btn btn-ghost btn-xs absolute right-0 bottom-2 font-normal opacity-0 underline group-focus-within:opacity-100 group-hover:opacity-100 focus:opacity-100"
-        aria-label={`Archive ${shootout.name}`}
-        onClick={onArchive}
-      >
-        Archive
-      </button>
+      {onArchive && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs absolute right-0 bottom-2 font-normal opacity-0 underline group-focus-within:opacity-100 group-hover:opacity-100 focus:opacity-100"
+          aria-label={`Archive ${shootout.name}`}
+          onClick={onArchive}
+        >
+          Archive
+        </button>
+      )}
     </li>
   )
 }

@@ -1,0 +1,62 @@
+"""Whether a sentence claims something, however it is put: a claim is never passed in silence.
+
+A sentence that names a setup together with a figure, a comparison, a rank, a price, a time, a
+crash or how it felt is a claim until a person says otherwise.
+"""
+
+from __future__ import annotations
+
+import re
+
+_SETUP = re.compile(r"‹[SG]\d+›")
+_SIGNS = re.compile(
+    r"""
+    \d | % | \b(?:half|twice|double|triple|thrice|dozen|quarter)\b
+    | \b(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|twenty|thirty|forty
+        |fifty|sixty|seventy|eighty|ninety|hundred|thousand)[\ -](?:times|minutes?|seconds?|hours?
+        |per\ ?cent|%|x|frames?|degrees?|watts?|euros?|flat|point|and\ a\ half
+        |of\ (?:the\ )?(?:two|three|four|five|six|seven|eight|nine|ten))
+    | \b(?:fast|quick|slow|rapid|speedy|sluggish|snappy|laggy)(?:er|est|ly)?\b | \bspeeds?\b
+    | \b(?:better|worse|best|worst|cheap(?:er|est)?|dear(?:er|est)?|expensive|pricier|louder|quieter
+        |loudest|quietest|hotter|cooler|hottest|coolest|longer|shorter|sooner|later|earlier)\b
+    | \b(?:more|less|fewer)\b.*\bthan\b | \bas\ \w+\ as\b
+    | \b(?:first|second|third|last)\b | \b(?:first|last),?\b.*\bthen\b | \bcrown\b
+    | \b(?:beats?|beaten|wins?|won|lose|loses|lost|ahead|behind|lead|leads|leading|trails?|lags?
+        |outruns?|outperforms?|smokes?d?|crush(?:es|ed)?|destroys?|obliterates?|demolishes|laps
+        |overtakes?|catches|catch\ up|keep\ up|keeps\ up|match(?:es)?|equals?|ties?|tied|level
+        |identical|same|difference|indistinguishable|neck\ and\ neck|trades?\ blows|on\ par
+        |blows?|dust|breakfast|touch|circles|rings|between|sits|beat)\b
+    | \b(?:saves?|shaves?|cuts?|lops?|costs?|price[ds]?|worth|euros?|dollars?|bucks?|bang)\b
+    | \b(?:takes?|took|taken|needs?|needed|finish(?:es|ed)?|done|ready)\b.*\b(?:minutes?|seconds?
+        |hours?|long|time)\b
+    | \b(?:crash(?:es|ed)?|freezes?|froze|frozen|stutters?|hangs?|hung|fails?|failed|smooth(?:ly)?
+        |drops?\ frames|throttles?)\b
+    | \b(?:degrees?|watts?|decibels?|fps|frames\ (?:a|per)\ second|real\ ?time)\b
+    """,
+    re.VERBOSE,
+)
+
+
+def notices(text: str) -> bool:
+    """Whether a sentence is taken for a claim.
+
+    Args:
+        text: in small letters, its names as signs such as ``‹S0›``.
+
+    Example:
+        >>> notices("the ‹S0› gets away from the ‹S1› by 20 seconds")
+        True
+        >>> notices("the ‹S0› arrived in a huge box")
+        False
+    """
+    named = len(_SETUP.findall(text))
+    if named != 1:
+        # Two that are named in one sentence are compared, in whatever words.
+        return named > 1
+    return _SIGNS.search(re.sub(r"‹[A-Z]\d+›", "‹›", text)) is not None
+
+
+NOTICED = (
+    "This may claim something, and was not understood. Put it plainly, or ask no more of it: "
+    "it was not checked."
+)
