@@ -56,7 +56,11 @@ def check_claims(
         bool, typer.Option("--json", help="Print one JSON object a line that claims something")
     ] = False,
 ) -> None:
-    """Check each sentence of a script against a case file. Needs no database."""
+    """Check each sentence of a script against a case file. Needs no database.
+
+    Ends with 1 where a claim does not hold, or was not understood.
+    """
+    from true_margin.core.claim_verdicts import Verdict
     from true_margin.core.claims import around_each, check_line, names_of
     from true_margin.core.errors import CoreError
     from true_margin.exchange.script_text import claim_object, read_script
@@ -68,12 +72,14 @@ def check_claims(
         _refuse(f"{script}: {error}")
     names = names_of(result)
     around = around_each(names, [line.text for line in lines])
+    stands = True
     for line, beside in zip(lines, around, strict=True):
         checked = check_line(result, names, line.text, beside)
         if checked is None:
             continue
+        stands = stands and checked.verdict in (Verdict.HOLDS, Verdict.LIKELY)
         if as_json:
-            print(json.dumps(claim_object(line, checked), allow_nan=False))
+            print(json.dumps(claim_object(line, checked, result.study), allow_nan=False))
             continue
         print(f"{line.number}: {checked.verdict.value}: {line.text}")
         models = checked.of_models
@@ -82,6 +88,8 @@ def check_claims(
         for note in (checked.reason, checked.say and f"say: {checked.say}", of_models):
             if note:
                 print(f"    {note}")
+    if not stands:
+        raise typer.Exit(1)
 
 
 def _analysed(case: str) -> tuple[Analysis, ViewerProfile | None]:

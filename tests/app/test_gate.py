@@ -234,7 +234,7 @@ def test_a_public_page_is_read_by_strangers_and_nothing_else(
     (link,) = editions.publish_edition(bench.database, bench.slug, None, "Marit").links
     page = outside.get(f"/p/{link.token}")
     assert page.status_code == 200
-    assert "Findings" in page.text
+    assert "How long a job takes" in page.text
     assert outside.get("/p/fonts/head.ttf").status_code == 200
     assert outside.post(f"/p/{link.token}").status_code in (303, 401)
     for path in ("/p/../api/v1/shootouts", "/p/%2e%2e/api/v1/shootouts", "/p/fonts/..%2fhead.ttf"):

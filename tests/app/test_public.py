@@ -12,7 +12,10 @@ from fastapi.testclient import TestClient
 
 from tests.desk.helpers import Bench, done, new_bench
 from true_margin.app.main import make_app
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.publish import cards, editions
+from true_margin.desk.publish.page_data import page_data
+from true_margin.store import records
 from true_margin.store.database import Database
 
 API = "/api/v1"
@@ -54,6 +57,48 @@ def test_a_public_page_needs_no_script_and_lets_nothing_in(client: TestClient, s
     assert "&lt;b&gt;Bold" in page.text
     assert "<b>Bold" not in page.text
     assert len(page.content) < 400_000
+
+
+def test_the_page_gives_its_answer_first_and_its_figures_folded(
+    client: TestClient, database: Database, demo: records.Shootout
+) -> None:
+    link = editions.publish_edition(database, demo.slug, "", "Marit").links[0].token
+    text = client.get(f"/p/{link}").text
+    order = [
+        "share first place, about 2.5 times as fast as Tarn Desk.</p>",
+        'id="answers"',
+        "<h3>Buy the Cairn Brick, 940",
+        "<h3>Keep the Tarn Desk</h3>",
+        'id="yours"',
+        'id="ladders"',
+        '<ol class="bars">',
+        "<summary>All figures</summary>",
+        'id="doubts"',
+        'id="specs"',
+        'id="method"',
+    ]
+    places = [text.index(words) for words in order]
+    assert places == sorted(places)
+    # A note that concerns several rankings stands once, and every table is folded.
+    assert text.count("↻ Estimated from") == len(set(re.findall("↻ Estimated from[^<]*", text)))
+    assert text.index("<table>") > text.index("<summary>All figures</summary>")
+
+
+def test_bars_are_as_long_as_what_they_show(database: Database, demo: records.Shootout) -> None:
+    page = page_data(SHELF.take(database, demo.slug))
+    mix, parade = page.ladders[:2]
+    assert mix.shown == "Speed compared with Tarn Desk; longer is better."
+    assert parade.shown == "Time for one run; shorter is better."
+    assert max(row.share for row in mix.rungs) == 1.0
+    # 3:56 of 10:57, and what that saves.
+    first, last = parade.rungs[0], parade.rungs[-1]
+    assert (first.typical, first.saved, last.saved) == ("3:56", "7:01 less", "")
+    assert first.share == pytest.approx(236 / 657, abs=0.002)
+    assert (first.leads, last.leads, last.share) == (True, False, 1.0)
+    assert [each.order for each in page.answers][:2] == [
+        "Buy the Cairn Brick, 940 EUR",
+        "Keep the Tarn Desk",
+    ]
 
 
 def test_a_public_page_is_kept_and_asked_for_again(client: TestClient, secret: str) -> None:

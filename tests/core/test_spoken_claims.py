@@ -25,9 +25,7 @@ REFUSED = {"unread", "asked", "untested"}
 
 @cache
 def case() -> Analysis:
-    return analyse(
-        build_study(json.loads((PROJECT / "tests/vectors/spoken_case.json").read_text()))
-    )
+    return analyse(build_study(json.loads((PROJECT / "tests/core/spoken_case.json").read_text())))
 
 
 def verdict(text: str, around: Around = ALONE) -> str:

@@ -265,6 +265,12 @@ def test_any_text_is_a_sheet_or_is_refused_with_a_reason(text: str) -> None:
     assert all(len(row.cells) == width for row in reading.rows)
 
 
+@pytest.mark.parametrize("text", ["/", " / / ", "/\n/\n", "\t\t", ",,\n,,", "//\x0b/"])
+def test_dividers_alone_are_no_sheet(text: str) -> None:
+    with pytest.raises(SheetError):
+        read_sheet(text, Known(signs=ENGLISH))
+
+
 _CELL = st.sampled_from(
     [
         *(

@@ -110,12 +110,22 @@ def test_check_claims_prints_one_object_a_claim(tmp_path: Path) -> None:
         )
 
     done = check(script, "--json")
-    assert done.returncode == 0, done.stderr
+    # Something does not hold: whoever runs this before a recording sees it.
+    assert done.returncode == 1, done.stderr
     (line,) = done.stdout.splitlines()
     found = json.loads(line)
     assert (found["line"], found["verdict"], found["unit"]) == (2, "overstated", "times as fast")
     assert found["lo"] < 702 / 396 < found["hi"]
     assert found["say"] == "Halyard L is 1.77 times as fast as Tarn Desk on parade."
+    assert (found["status"], found["reading"]) == (
+        "judged",
+        {"a": "Halyard L", "b": "Tarn Desk", "task": "parade", "form": "times as fast"},
+    )
+    unread = check("The Halyard L drew 90 watts more than the Tarn Desk.\n", "--json")
+    assert unread.returncode == 1
+    told = json.loads(unread.stdout)
+    assert (told["status"], told["verdict"], told["reading"]) == ("not understood", "unread", None)
+    assert check("Welcome back.\n" + found["say"], "--json").returncode == 0
     assert "2: overstated: Halyard L is twice" in check(script).stdout
     too_long = check("x" * 200_001)
     assert too_long.returncode == 2

@@ -49,6 +49,7 @@ from true_margin.app.settings import AppSettings
 from true_margin.desk.book.shelf import RATES, warm_shelf
 from true_margin.desk.errors import DatabaseAwayError
 from true_margin.desk.jobs.worker import Worker
+from true_margin.desk.run_sheet.on_shelf import warm_lines
 from true_margin.desk.shootouts import shootouts as shootouts_desk
 from true_margin.exchange.apart import close_readers
 from true_margin.exchange.price_feed import HttpPriceFeed, PriceFeed
@@ -84,7 +85,7 @@ def make_app(
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
-        Thread(target=warm_shelf, args=(database,), daemon=True).start()
+        Thread(target=_warm, args=(database,), daemon=True).start()
         news.start()
         if works:
             worker.start()
@@ -178,6 +179,12 @@ def _api(database: Database) -> tuple[APIRouter, ...]:
         return {"status": "ready", "version": __version__}
 
     return (*(stage.router for stage in stages), service)
+
+
+def _warm(database: Database) -> None:
+    """Make ready what the first reader would wait for."""
+    warm_shelf(database)
+    warm_lines(database)
 
 
 SWITCH_S = 0.001

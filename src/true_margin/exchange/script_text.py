@@ -6,8 +6,10 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
+from true_margin.core.claim_verdicts import Verdict
 from true_margin.core.claims import Checked
 from true_margin.core.errors import CoreError
+from true_margin.core.study import Study
 
 MOST_SIGNS = 200_000
 """Longest script, in signs: some three hours of talking."""
@@ -79,13 +81,34 @@ def _sentences(lines: list[tuple[int, str]], *, joined: bool) -> list[ScriptLine
     return found
 
 
-def claim_object(line: ScriptLine, checked: Checked) -> dict[str, Any]:
-    """A checked line as it is printed with ``--json``."""
+def status_of(checked: Checked) -> str:
+    """Whether a claim was judged, or not understood surely enough for that."""
+    refused = checked.verdict in (Verdict.UNREAD, Verdict.ASKED)
+    return "not understood" if refused else "judged"
+
+
+def _reading(checked: Checked, study: Study) -> dict[str, Any] | None:
+    """What the sentence was taken to say; None where it was not read."""
+    if status_of(checked) != "judged":
+        return None
+    a, b = (None if at is None else study.setups[at] for at in (checked.a, checked.b))
+    task = None if checked.task is None else study.tasks[checked.task].name
+    return {"a": a, "b": b, "task": task, "form": checked.quantity}
+
+
+def claim_object(line: ScriptLine, checked: Checked, study: Study) -> dict[str, Any]:
+    """A checked line as it is printed with ``--json``.
+
+    ``status`` is judged or not understood; ``reading`` what it was taken to say, its ``task``
+    null for the mix, or for several.
+    """
     models = checked.of_models
     return {
         "line": line.number,
         "text": line.text,
         "verdict": checked.verdict.value,
+        "status": status_of(checked),
+        "reading": _reading(checked, study),
         "of_models": None
         if models is None
         else {

@@ -35,7 +35,7 @@ export const shelfQuery = () => ({
   ...api.queryOptions("get", "/api/v1/shelf"),
   staleTime: 0,
   refetchInterval: (query: { state: { data?: Schemas["ShelfLine"][] | undefined } }) =>
-    query.state.data?.some((line) => !line.fresh) ? 400 : false,
+    query.state.data?.some((line) => !line.fresh) ? 300 : false,
 })
 
 export const archiveQuery = api.queryOptions("get", "/api/v1/shootouts", {

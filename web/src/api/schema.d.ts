@@ -980,6 +980,8 @@ export interface paths {
         /**
          * Show Shelf
          * @description List the shootouts that one may see with their answers, the one worked on last first.
+         *
+         *     What is not ``fresh`` is worked out after this answer: ask again for it.
          */
         get: operations["show_shelf_api_v1_shelf_get"];
         put?: never;

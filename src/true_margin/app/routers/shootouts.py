@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import Query, Response, UploadFile
+from fastapi import BackgroundTasks, Query, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 
 from true_margin.app.answers.shootouts import Round, ShelfLine, Shootout
@@ -47,9 +47,18 @@ def list_shootouts(
 
 
 @router.get("/shelf", response_model=list[ShelfLine])
-def show_shelf(database: DatabaseHere, who: WhoHere) -> tuple[on_shelf.ShelfLine, ...]:
-    """List the shootouts that one may see with their answers, the one worked on last first."""
-    return on_shelf.show_shelf(database, lambda each: who.may(Right.READ, each.id))
+def show_shelf(
+    database: DatabaseHere, who: WhoHere, beside: BackgroundTasks
+) -> tuple[on_shelf.ShelfLine, ...]:
+    """List the shootouts that one may see with their answers, the one worked on last first.
+
+    What is not ``fresh`` is worked out after this answer: ask again for it.
+    """
+    lines = on_shelf.show_shelf(database, lambda each: who.may(Right.READ, each.id))
+    stale = [line.shootout.slug for line in lines if not line.fresh]
+    if stale:
+        beside.add_task(on_shelf.work_out, database, stale)
+    return lines
 
 
 @router.post("/shootouts", status_code=201, response_model=Shootout)

@@ -107,7 +107,13 @@ def _of_many(book: Book, comparison: Comparison) -> Summary:
         lead = faster_than(group[0].log_speed - others[0].log_speed)
         counts = f"{short(100 * book.shootout.materiality)} %"
         little = f", perhaps by less than {counts}" if calls[0, 1] != CLEAR else ""
-        beyond = f", and {worth}" if worth and base is not others[0] else ""
+        beyond = worth if base is not others[0] else ""
+        if little and beyond:
+            # A sentence bears two numbers.
+            return Summary(
+                f"{names} is {lead} the runner-up, {runner}{little}.", f"It is {beyond}."
+            )
+        beyond = f", and {beyond}" if beyond else ""
         return Summary(f"{names} is {lead} the runner-up, {runner}{little}{beyond}.")
     worth = f", about {worth}" if worth else ""
     amount = comparison.task is not None and book.tasks[comparison.task].measure == "amount"

@@ -151,9 +151,11 @@ def say_reason(said: PickContext, pick: int) -> str:
         years = years_of(said.viewer.horizon_years)
         # By how much is part of it: the chance beside it is of that, not of nothing at all.
         matters = say_round(said.contest.threshold, said.viewer.currency)
+        # Two numbers are as many as a sentence bears: the budget is named, not counted out.
+        inside = " within the budget" if said.within else ""
         if keep:
-            return f"No upgrade{said.within} gains over {matters} in {years}, its price paid."
-        return f"Nothing{said.within} gains this viewer over {matters} more in {years}."
+            return f"No upgrade{inside} gains over {matters} in {years}, its price paid."
+        return f"Nothing{inside} gains this viewer over {matters} more in {years}."
     return f"It is the cheapest that is fast enough: {say_limits(said.book, said.viewer)}."
 
 
@@ -221,13 +223,12 @@ def _lost(said: PickContext, pick: int, second: int) -> str:
         worth = said.contest.scores(said.contest.price)
         gap = float(worth[pick] - worth[second])
         half = float(said.contest.half[pick, second])
-        years = years_of(said.viewer.horizon_years)
+        money = say_round(abs(gap), said.viewer.currency)
+        # How many years is said of the pick itself.
         if gap < 0:
-            return (
-                f"{say_round(-gap, said.viewer.currency)} better over {years}, too little to count"
-            )
+            return f"{money} better over that time, too little to count"
         perhaps = "" if gap > half else "perhaps "
-        return f"{perhaps}{say_round(gap, said.viewer.currency)} worse over {years}"
+        return f"{perhaps}{money} worse over that time"
     if rule is Rule.VALUE:
         scores = said.contest.scores(said.contest.price)
         log = float(scores[second] - scores[pick])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import islice
@@ -13,15 +14,16 @@ from markupsafe import Markup
 from true_margin import __version__
 from true_margin.core.labels import RESULT, RUN_STATUS, label_of
 from true_margin.core.numerals import PLAIN, fixed, say_day, short, writing
-from true_margin.core.wording import format_ratio
+from true_margin.core.wording import format_elapsed, format_ratio
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.editing_log import LogEntry, log_of, open_log, seen_lines
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.all_pairs import AllPairs, show_all_pairs
 from true_margin.desk.margins.fairness import FairnessView, show_fairness
 from true_margin.desk.margins.inquiry_words import inquiry_line, step_line
-from true_margin.desk.margins.margins import MIX, LadderView, ladder_of
+from true_margin.desk.margins.margins import MIX, LadderRow, LadderView, ladder_of
 from true_margin.desk.margins.rounds_view import RoundsView, show_rounds
+from true_margin.desk.picks.viewers import answer
 from true_margin.desk.publish.card_parts import say_time
 from true_margin.desk.publish.cards import draw, picture, standing
 from true_margin.desk.publish.give_tables import table_of
@@ -61,15 +63,33 @@ class PageRung:
     rule: Markup
     runs: int
     remark: str
+    share: float
+    saved: str
+    leads: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PageAnswer:
+    """What one kind of viewer should do: the order, why, how surely, and what comes second."""
+
+    viewer: str
+    order: str
+    reason: str
+    surety: str
+    beside: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class PageLadder:
-    """A ladder on a page."""
+    """A ladder on a page; ``shown`` says what its bars are of."""
 
     key: str
     title: str
     summary: str
+    headline: str
+    detail: str
+    worth: str
+    shown: str
     measured: str
     rungs: tuple[PageRung, ...]
     beside: tuple[tuple[str, str], ...]
@@ -99,6 +119,9 @@ class PageData:
     dated: str
     findings: tuple[str, ...]
     picks: tuple[str, ...]
+    answers: tuple[PageAnswer, ...]
+    samples: str
+    doubts: tuple[str, ...]
     method: tuple[str, ...]
     whole_method: tuple[str, ...]
     cards: tuple[PageCard, ...]
@@ -123,6 +146,7 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
     cards = tuple(_cards(book, tell, pictures=pictures))
     tell("setting the rankings", 0.4)
     keys = [MIX, *(str(task.id) for task in book.tasks)] if book.tasks else []
+    views = [ladder_of(book, key) for key in keys]
     newest = max(
         (run.started_at or run.created_at for run in book.runs), default=book.shootout.created_at
     )
@@ -132,10 +156,12 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
         say_day(newest, whole=True),
         tuple(findings(book)),
         tuple(pick_lines(book)),
+        *_answers(book),
+        tuple(dict.fromkeys(note for view in views for note in view.notes)),
         tuple(short_method(book)),
         tuple(method_lines(book)),
         cards,
-        tuple(_ladder(book, ladder_of(book, key)) for key in keys),
+        tuple(_ladder(book, view) for view in views),
         seen_lines(open_log(book), [setup.id for setup in book.setups]),
         Markup(html_rows(table_of(book, "specs"))),  # noqa: S704 - escaped cell by cell
         Markup(html_rows(table_of(book, "prices"))),  # noqa: S704 - escaped cell by cell
@@ -161,6 +187,43 @@ def _cards(book: Book, tell: Step, *, pictures: bool) -> Iterator[PageCard]:
             data = base64.b64encode(picture(book, card, Shape.WIDE, LookName.DAY)).decode()
             png = f"data:image/png;base64,{data}"
         yield PageCard(Markup(svg), png, drawing.alt, str(card.id), title)  # noqa: S704 - drawn here
+
+
+def _answers(book: Book) -> tuple[tuple[PageAnswer, ...], str]:
+    """What each viewer should do, and once what is known of other samples."""
+    found, samples = [], ""
+    for viewer in book.viewers:
+        if viewer.retired_at is not None:
+            continue
+        view = answer(book, viewer)
+        picked = view.picked
+        if picked is not None:
+            beside = (picked.level, picked.second, *(r.words for r in view.predicted if r.accepted))
+            told = tuple(each for each in beside if each)
+            found.append(PageAnswer(viewer.name, picked.what, picked.reason, picked.surety, told))
+            samples = samples or view.samples or ""
+        elif view.problem is not None:
+            found.append(PageAnswer(viewer.name, "No answer yet", view.problem.words, "", ()))
+    return tuple(found), samples
+
+
+def _share(view: LadderView, row: LadderRow) -> float:
+    """The length of a row's bar as a part of the longest: of its time, its amount, its speed."""
+    values = [_drawn(view, each) for each in view.rows]
+    return _drawn(view, row) / max(*values, 1e-300) if values else 0.0
+
+
+def _drawn(view: LadderView, row: LadderRow) -> float:
+    value = row.ratio if view.measure is None else row.typical
+    return value if value is not None and math.isfinite(value) else 0.0
+
+
+def _of_what(view: LadderView) -> str:
+    if view.measure == "time":
+        return "Time for one run; shorter is better."
+    if view.measure == "amount":
+        return f"{view.unit or 'Amount'}; longer is better."
+    return f"Speed compared with {view.baseline}; longer is better."
 
 
 def _ladder(book: Book, view: LadderView) -> PageLadder:
@@ -203,6 +266,9 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
                 Markup(strip(scale, row.ratio, row.lo, row.hi, row.call, said)),  # noqa: S704
                 row.runs,
                 remark,
+                _share(view, row),
+                _saved(view, row),
+                row.best_rank == 1,
             )
         )
     measured = view.round or ""
@@ -210,6 +276,10 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
         view.key,
         view.title,
         view.summary,
+        view.headline,
+        view.detail,
+        view.worth,
+        _of_what(view),
         measured,
         tuple(rungs),
         tuple((beside.label, beside.words) for beside in view.beside),
@@ -250,6 +320,13 @@ def report_data(database: Database, book: Book) -> ReportData:
         ),
         tuple((task.name, tuple(_runs(book, task.id))) for task in book.tasks),
     )
+
+
+def _saved(view: LadderView, row: LadderRow) -> str:
+    """What a row saves against the baseline; empty where it saves nothing that is shown."""
+    if row.saved is None or row.saved <= 0 or view.resolution is None:
+        return ""
+    return f"{format_elapsed(row.saved, view.resolution)} less"
 
 
 def _digits(amount: float) -> int:

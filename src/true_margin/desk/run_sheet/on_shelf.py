@@ -1,13 +1,14 @@
 """The shelf: each shootout with its answer in a line, what is open in it, and when it was last
 worked on.
 
-A line is worked out once for a revision and kept, so that hundreds of shootouts open at once.
+A line is worked out once for a revision, beside the request that asks for it, and kept: hundreds
+of shootouts open at once, and a large one keeps nobody waiting.
 """
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass
 from datetime import datetime
 
@@ -22,8 +23,8 @@ from true_margin.desk.run_sheet.sheet import stages_of
 from true_margin.store import records, shelf_lines
 from true_margin.store.database import Database
 
-WITHIN_S = 0.15
-"""So long one request works lines out; what is left then comes with the next."""
+_AT_WORK = threading.Lock()
+"""One thread of a process works lines out; whoever asks meanwhile sees them come."""
 MOST_BARS = 3
 
 
@@ -60,19 +61,38 @@ def show_shelf(
 ) -> tuple[ShelfLine, ...]:
     """List the shootouts that somebody may see, the one worked on last first.
 
-    Lines that are not of the latest revision are worked out for a moment, the rest next time.
+    Lines stand as they were kept; those that are of an earlier revision are not ``fresh``, and
+    are for ``work_out``.
     """
     with transaction(database) as session:
         found = [each for each in shelf_lines.list_on_shelf(session) if may(each.shootout)]
-    until = time.monotonic() + WITHIN_S
-    return tuple(_line(database, each, until) for each in found)
+    return tuple(_line(each) for each in found)
 
 
-def _line(database: Database, each: shelf_lines.OnShelf, until: float) -> ShelfLine:
+def warm_lines(database: Database, most: int = 8) -> None:
+    """Work out the lines of the shootouts that were worked on last, ahead of the first reader."""
+    try:
+        lines = show_shelf(database, lambda _: True)
+    except DeskError:
+        # The reader's own request meets the same trouble and says it.
+        return
+    work_out(database, [line.shootout.slug for line in lines[:most] if not line.fresh])
+
+
+def work_out(database: Database, slugs: Iterable[str]) -> None:
+    """Work the lines of some shootouts out and keep them; nothing while another does so."""
+    if not _AT_WORK.acquire(blocking=False):
+        return
+    try:
+        for slug in slugs:
+            _work_out(database, slug)
+    finally:
+        _AT_WORK.release()
+
+
+def _line(each: shelf_lines.OnShelf) -> ShelfLine:
     line = each.line
     fresh = line is not None and line.revision == each.shootout.revision
-    if not fresh and time.monotonic() < until:
-        line, fresh = _worked_out(database, each.shootout.slug) or line, True
     if line is None:
         return ShelfLine(each.shootout, "", (), False, "", (), each.edition, each.worked_at, fresh)
     return ShelfLine(
@@ -88,16 +108,14 @@ def _line(database: Database, each: shelf_lines.OnShelf, until: float) -> ShelfL
     )
 
 
-def _worked_out(database: Database, slug: str) -> shelf_lines.StoredLine | None:
-    """Work a line out and keep it; None where the shootout cannot be opened now."""
+def _work_out(database: Database, slug: str) -> None:
     try:
-        book = SHELF.take(database, slug)
-        line = line_of(database, book)
+        line = line_of(database, SHELF.take(database, slug))
         with transaction(database) as session:
             shelf_lines.keep_line(session, asdict(line))
     except DeskError:
-        return None
-    return line
+        # Gone since, or the database is away: whoever looks again asks again.
+        return
 
 
 def line_of(database: Database, book: Book) -> shelf_lines.StoredLine:

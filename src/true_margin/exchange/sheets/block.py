@@ -63,6 +63,8 @@ def find_block(grid: Grid, guess: Guess, turned: bool | None = None) -> Block:
     Raises:
         SheetError: one row or one column alone.
     """
+    if not any(any(row) for row in grid.rows):
+        raise SheetError("There is nothing to read in it: only dividers and blanks.")
     if grid.divider == "slash":
         return _typed_lines(grid, guess)
     core, title, aside, notes = _without_lone_cells(grid)
