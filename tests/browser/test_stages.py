@@ -144,6 +144,7 @@ def test_every_figure_follows_confidence_and_materiality(page: Page, bench: Benc
     page.get_by_label("Confidence").first.select_option("0.8")
     expect(summary).to_contain_text("A is faster than B, perhaps by less than")
     page.get_by_label("Ignore differences under").first.select_option("0")
+    expect(summary).not_to_contain_text("perhaps by less than")
     expect(summary).to_contain_text("faster than B")
     page.reload()
     expect(page.get_by_label("Ignore differences under").first).to_have_value("0")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.desk.helpers import new_bench
+from true_margin.core.numerals import Numerals, writing
 from true_margin.desk.run_sheet import on_shelf
 from true_margin.desk.run_sheet.on_shelf import ShelfLine, show_shelf, work_out
 from true_margin.store import records
@@ -80,3 +81,14 @@ def test_only_what_one_may_see_is_listed(database: Database) -> None:
     own = new_bench(database, "Mine on the shelf")
     seen = show_shelf(database, lambda each: each.slug == own.slug)
     assert [each.shootout.slug for each in seen] == [own.slug]
+
+
+def test_a_line_is_written_as_its_reader_writes(database: Database) -> None:
+    bench = new_bench(database, "Commas on the shelf")
+    for setup, typed in (("A", "10:00"), ("B", "4:00")):
+        bench.run(setup, typed)
+    assert "2.5 times" in line(database, bench.slug).answer
+    with writing(Numerals(",", ".")):
+        assert shown(database, bench.slug).answer == ""
+        assert "2,5 times" in line(database, bench.slug).answer
+    assert "2.5 times" in shown(database, bench.slug).answer

@@ -21,6 +21,8 @@ class ShelfLineRow(Base):
     shootout_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("shootouts.id", ondelete="RESTRICT"), primary_key=True
     )
+    # The point and the sign between thousands that its numbers are written with.
+    signs: Mapped[str] = mapped_column(String(8), primary_key=True)
     revision: Mapped[int]
     answer: Mapped[str] = mapped_column(String(2000))
     waiting: Mapped[list[str]]

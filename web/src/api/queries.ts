@@ -30,12 +30,18 @@ export const onTask = (slug: string, task: string) => ({
 
 export const shootoutsQuery = () => api.queryOptions("get", "/api/v1/shootouts")
 
-/** Lines that were not worked out yet come with the next answer. */
+/** Lines that were not worked out yet come with a next answer, which is asked for ever later. */
 export const shelfQuery = () => ({
   ...api.queryOptions("get", "/api/v1/shelf"),
   staleTime: 0,
-  refetchInterval: (query: { state: { data?: Schemas["ShelfLine"][] | undefined } }) =>
-    query.state.data?.some((line) => !line.fresh) ? 300 : false,
+  refetchInterval: ({
+    state,
+  }: {
+    state: { data?: Schemas["ShelfLine"][] | undefined; dataUpdateCount: number }
+  }) =>
+    state.data?.some((line) => !line.fresh)
+      ? Math.min(10_000, 250 + 50 * state.dataUpdateCount ** 1.5)
+      : false,
 })
 
 export const archiveQuery = api.queryOptions("get", "/api/v1/shootouts", {

@@ -20,6 +20,7 @@ from true_margin.app.requests import (
     RoundOrder,
     ShootoutChange,
 )
+from true_margin.core.numerals import numerals
 from true_margin.desk.access import people
 from true_margin.desk.access.rights import Right
 from true_margin.desk.errors import RefusedError
@@ -57,7 +58,7 @@ def show_shelf(
     lines = on_shelf.show_shelf(database, lambda each: who.may(Right.READ, each.id))
     stale = [line.shootout.slug for line in lines if not line.fresh]
     if stale:
-        beside.add_task(on_shelf.work_out, database, stale)
+        beside.add_task(on_shelf.work_out, database, stale, numerals())
     return lines
 
 

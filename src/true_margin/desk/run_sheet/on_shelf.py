@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass
 from datetime import datetime
 
+from true_margin.core.numerals import Numerals, numerals, writing
 from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -65,7 +66,9 @@ def show_shelf(
     are for ``work_out``.
     """
     with transaction(database) as session:
-        found = [each for each in shelf_lines.list_on_shelf(session) if may(each.shootout)]
+        found = [
+            each for each in shelf_lines.list_on_shelf(session, _signs()) if may(each.shootout)
+        ]
     return tuple(_line(each) for each in found)
 
 
@@ -79,15 +82,27 @@ def warm_lines(database: Database, most: int = 8) -> None:
     work_out(database, [line.shootout.slug for line in lines[:most] if not line.fresh])
 
 
-def work_out(database: Database, slugs: Iterable[str]) -> None:
-    """Work the lines of some shootouts out and keep them; nothing while another does so."""
+def work_out(database: Database, slugs: Iterable[str], signs: Numerals | None = None) -> None:
+    """Work the lines of some shootouts out and keep them; nothing while another does so.
+
+    Args:
+        database: where they are.
+        slugs: of the shootouts.
+        signs: that numbers are written with; those of now unless they are given.
+    """
     if not _AT_WORK.acquire(blocking=False):
         return
     try:
-        for slug in slugs:
-            _work_out(database, slug)
+        with writing(signs or numerals()):
+            for slug in slugs:
+                _work_out(database, slug)
     finally:
         _AT_WORK.release()
+
+
+def _signs() -> str:
+    """The signs of now, as a line is kept by them; days stand in none."""
+    return numerals().point + numerals().group
 
 
 def _line(each: shelf_lines.OnShelf) -> ShelfLine:
@@ -124,6 +139,7 @@ def line_of(database: Database, book: Book) -> shelf_lines.StoredLine:
     todo = _todo(book)
     return shelf_lines.StoredLine(
         book.shootout.id,
+        _signs(),
         book.shootout.revision,
         ladder.headline if ladder is not None and ladder.rows else "Nothing timed yet.",
         list(todo) or [_next(database, book)],

@@ -13,7 +13,7 @@ export function ScriptView({ slug }: { slug: string }) {
   const script = useScript(slug)
   const see = useSeeScript(slug)
   const view = script.stored.data
-  const { wait } = useWhenChecked(script, (line, text) => {
+  const { wait, leave } = useWhenChecked(script, (line, text) => {
     const claim = script.claims.find(
       (each) => each.line === line && each.verdict !== "holds" && (text ?? each.text) === each.text,
     )
@@ -61,7 +61,10 @@ export function ScriptView({ slug }: { slug: string }) {
           <ScriptDesk
             text={script.text}
             claims={script.claims}
-            onText={script.type}
+            onText={(text) => {
+              leave()
+              script.type(text)
+            }}
             onAccept={(line) => wait(line, null)}
           />
           <Writes>
@@ -102,7 +105,11 @@ function useWhenChecked(
     setWanted(null)
     put(wanted.line, wanted.text)
   }, [wanted, checked, put])
-  return { wait: (line: number, text: string | null) => setWanted({ line, text }) }
+  return {
+    wait: (line: number, text: string | null) => setWanted({ line, text }),
+    /** Whoever types on does not want it any more. */
+    leave: () => setWanted(null),
+  }
 }
 
 /** A line with another sentence in place of one; its full stop is not doubled. */

@@ -14,7 +14,7 @@ export function useEntry(slug: string) {
   const [asked, setAsked] = useState<"meaning" | "unknown" | null>(null)
   const [noted, setNoted] = useState("")
   const [stored, setStored] = useState<Schemas["StoredRun"] | null>(null)
-  const key = useRef(clientKey())
+  const keyed = useLineKeys()
   const add = useAddRun(slug)
   const note = useNoteRatio(slug)
   const unknown = useAddUnknown(slug)
@@ -35,10 +35,11 @@ export function useEntry(slug: string) {
   const store = async (entry: Schemas["EntryReading"], meaning?: "clock" | "decimal") => {
     if (entry.setup_id === null || entry.task_id === null) return
     const sent = line
-    const ratio = ratioOf(entry, key.current)
+    const { key, done } = keyed(sent)
+    const ratio = ratioOf(entry, key)
     if (ratio !== null) {
       setNoted((await note.mutateAsync(ratio)).says)
-      key.current = clientKey()
+      done()
       setLine((now) => (now.startsWith(sent) ? entry.stem + now.slice(sent.length) : now))
       return
     }
@@ -51,10 +52,10 @@ export function useEntry(slug: string) {
       status: entry.status as Schemas["NewRun"]["status"] & string,
       reason: entry.reason || null,
       ...(entry.note ? { note: entry.note } : {}),
-      client_key: key.current,
+      client_key: key,
       ...(meaning ? { meaning } : {}),
     })
-    key.current = clientKey()
+    done()
     setStored(run)
     setAsked(null)
     // The next run is mostly of the same setup and task: only the time is typed anew, and what
@@ -126,5 +127,21 @@ function useAddUnknown(slug: string) {
     add: (reading: Schemas["EntryReading"], added: () => void) =>
       void add(reading).then(added, () => undefined),
     error: addMachine.error ?? addTask.error,
+  }
+}
+
+/**
+ * A line keeps its key until it is stored, so that sending it again stores nothing twice;
+ * another line, typed while this one is on its way, has its own.
+ */
+function useLineKeys() {
+  const tried = useRef<{ line: string; key: string } | null>(null)
+  return (line: string) => {
+    const own = tried.current?.line === line ? tried.current : { line, key: clientKey() }
+    tried.current = own
+    const done = () => {
+      if (tried.current === own) tried.current = null
+    }
+    return { key: own.key, done }
   }
 }

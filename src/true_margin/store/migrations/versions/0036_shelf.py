@@ -16,6 +16,7 @@ def upgrade() -> None:
     op.create_table(
         "shelf_lines",
         sa.Column("shootout_id", sa.Uuid(), nullable=False),
+        sa.Column("signs", sa.String(8), nullable=False),
         sa.Column("revision", sa.Integer(), nullable=False),
         sa.Column("answer", sa.String(2000), nullable=False),
         sa.Column("waiting", JSONB(), nullable=False),
@@ -28,7 +29,7 @@ def upgrade() -> None:
             name=op.f("fk_shelf_lines_shootout_id_shootouts"),
             ondelete="RESTRICT",
         ),
-        sa.PrimaryKeyConstraint("shootout_id", name=op.f("pk_shelf_lines")),
+        sa.PrimaryKeyConstraint("shootout_id", "signs", name=op.f("pk_shelf_lines")),
     )
 
 
