@@ -154,3 +154,20 @@ def test_doubtful_numbers_and_words_are_asked_about() -> None:
     assert verdict("The Slim and the Quill run the same raw portraits.") == "none"
     assert verdict("THE TOWER IS TWICE AS FAST AS THE SLIM IN UHD!") == "holds"
     assert verdict("The Tower is twice as fast as the Slim on the UHD wedding.") == "holds"
+
+
+def test_a_task_that_one_half_names_is_not_guessed_for_the_other() -> None:
+    # On raw portraits the Quill is the faster one; over all tasks the Tower is.
+    said = "The Tower beats the Quill and the Quill beats the Slim on raw portraits."
+    assert verdict(said) == "unread"
+    assert verdict("The Tower beats the Quill and the Quill beats the Slim.") == "holds"
+
+
+def test_what_is_vague_or_denied_by_degree_is_not_judged() -> None:
+    for said in (
+        "The Slim is worlds apart from the Tower.",
+        "The Dunmore full is as good as the Quill in UHD.",
+        "The Tower is not much faster than the Slim in the choir session.",
+    ):
+        assert verdict(said) == "unread", said
+    assert verdict("On the same raw portraits the Quill beats the Tower.") == "holds"

@@ -184,7 +184,7 @@ def _read_all(
     small: str, signs: list[NamedThing], names: Names, around: Around
 ) -> Claim | Several | Unread:
     """Read what a sentence claims: one thing, or several that are said in one."""
-    small = plain_words(small)
+    small = plain_words(_SAME_TASK.sub("the ", small))
     cause = _CAUSE.search(small)
     if cause is not None and hides_a_claim(cause["cause"]):
         return Unread("What is said after the cause is a claim too: say it in its own sentence.")
@@ -253,10 +253,15 @@ def _one_task(match: re.Match[str], signs: list[NamedThing]) -> str:
     return f"‹T{len(signs) - 1}›"
 
 
+_SAME_TASK = re.compile(r"\bthe same (?=‹T\d+›)")
+"""Says that they did one task, not that they took as long."""
+
+
 def _claims(small: str) -> bool:
     """Whether a sentence claims something that is checked here."""
-    if re.search(r"\bthe same ‹T\d+›", small):
-        return False
+    plain = _SAME_TASK.sub("the ", small)
+    if plain != small:
+        return bool(_CLAIMING.search(plain))
     timed = "‹T" in small and re.search(rf"\b(?:in|takes|needs) .*{DURATION}", small)
     return bool(_CLAIMING.search(small) or timed or notices(small))
 

@@ -31,7 +31,7 @@ def deny(found: Checked, claim: Claim, materiality: float) -> Checked:
     """
     if found.verdict in (Verdict.UNTESTED, Verdict.ASKED, Verdict.UNREAD):
         return found
-    if claim.form is Form.BARE:
+    if claim.form is Form.BARE and not claim.degree:
         return replace(found, verdict=_not_faster(found, claim.sign, 1.0 + materiality))
     if claim.form in OF_MARGIN:
         return replace(found, verdict=_TURNED_NUMBER.get(found.verdict, found.verdict))

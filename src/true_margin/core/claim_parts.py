@@ -56,6 +56,8 @@ def parts_of(text: str) -> tuple[str, ...]:
     if (found := _TIMES.match(text)) is not None:
         head = f"{found['a']} {found['verb']}"
         return f"{head} {found['x']}{found['on']}", f"{head} {found['y']}{found['other']}"
-    if (found := _TWO.match(text)) is not None:
+    found = _TWO.match(text)
+    # A task that only one half names may be meant for both.
+    if found is not None and ("‹T" in found["one"]) == ("‹T" in found["two"]):
         return found["one"], found["two"]
     return (text,)
