@@ -45,8 +45,8 @@ RETIRED = (
 """Retired words, as they would stand on a screen."""
 SPOKEN = (
     *(ROOT / "src/true_margin/desk").rglob("*.py"),
-    *(ROOT / "src/true_margin/core").glob("*word*.py"),
-    *(ROOT / "src/true_margin/core").glob("claim_judge.py"),
+    *(ROOT / "src/true_margin/core").rglob("*word*.py"),
+    *(ROOT / "src/true_margin/core").glob("claims/judge.py"),
     *(ROOT / "src/true_margin/publish").glob("*.py"),
 )
 """Modules that make sentences."""

@@ -60,8 +60,8 @@ def check_claims(
 
     Ends with 1 where a claim does not hold, or was not understood.
     """
-    from true_margin.core.claim_verdicts import Verdict
-    from true_margin.core.claims import around_each, check_line, names_of
+    from true_margin.core.claims.check import around_each, check_line, names_of
+    from true_margin.core.claims.verdicts import Verdict
     from true_margin.core.errors import CoreError
     from true_margin.exchange.script_text import claim_object, read_script
 

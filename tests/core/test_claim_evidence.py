@@ -9,9 +9,9 @@ import pytest
 
 from tests.core.helpers import runs_of
 from true_margin.core.analysis import Analysis, analyse
-from true_margin.core.claim_names import Names
-from true_margin.core.claim_verdicts import Verdict
-from true_margin.core.claims import Checked, check_line
+from true_margin.core.claims.check import Checked, check_line
+from true_margin.core.claims.names import Names
+from true_margin.core.claims.verdicts import Verdict
 from true_margin.exchange.case_file import build_study
 
 

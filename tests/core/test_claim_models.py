@@ -10,8 +10,8 @@ import pytest
 
 from tests.core.helpers import margin_of, runs_of
 from true_margin.core.analysis import Analysis, analyse
-from true_margin.core.claim_verdicts import Verdict
-from true_margin.core.claims import Checked, check_line, names_of
+from true_margin.core.claims.check import Checked, check_line, names_of
+from true_margin.core.claims.verdicts import Verdict
 from true_margin.core.margins import student_quantile
 from true_margin.exchange.case_file import build_study
 

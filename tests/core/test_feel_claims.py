@@ -7,8 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from true_margin.core.choices import TrialGrade
-from true_margin.core.claim_verdicts import Verdict
-from true_margin.core.feel_claims import (
+from true_margin.core.claims.feel import (
     FeelClaim,
     judge_fault,
     judge_grade,
@@ -16,6 +15,7 @@ from true_margin.core.feel_claims import (
     say_fault,
     say_grade,
 )
+from true_margin.core.claims.verdicts import Verdict
 
 GRADES = list(TrialGrade)
 KINDS = ("scrub", "seek", "playback full", "page switch", "import", "import of stills")

@@ -10,8 +10,8 @@ import pytest
 
 from tests.core.test_claims import case
 from true_margin.core.checks import Check
-from true_margin.core.claim_verdicts import Verdict
-from true_margin.core.claims import check_line, names_of
+from true_margin.core.claims.check import check_line, names_of
+from true_margin.core.claims.verdicts import Verdict
 from true_margin.core.labels import (
     METHOD,
     PARITY_WEIGHT,

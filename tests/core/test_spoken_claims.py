@@ -10,12 +10,12 @@ import pytest
 
 from tests.conftest import PROJECT
 from true_margin.core.analysis import Analysis, analyse
-from true_margin.core.claim_context import ALONE, Around, around_each
-from true_margin.core.claim_idioms import say_plainly
-from true_margin.core.claim_notice import notices
-from true_margin.core.claim_parts import parts_of
-from true_margin.core.claim_rewrite import plain_words, take_denial
-from true_margin.core.claims import check_line, names_of
+from true_margin.core.claims.check import check_line, names_of
+from true_margin.core.claims.context import ALONE, Around, around_each
+from true_margin.core.claims.idioms import say_plainly
+from true_margin.core.claims.notice import notices
+from true_margin.core.claims.parts import parts_of
+from true_margin.core.claims.rewrite import plain_words, take_denial
 from true_margin.exchange.case_file import build_study
 
 SPOKEN = list(csv.reader((PROJECT / "tests/core/spoken.csv").read_text().splitlines()))[1:]

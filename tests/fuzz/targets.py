@@ -12,7 +12,7 @@ from tests.conftest import PROJECT
 from tests.desk.test_timelines import edit
 from true_margin.app.device_log import read_device_log
 from true_margin.core.analysis import analyse
-from true_margin.core.claims import check_line, names_of
+from true_margin.core.claims.check import check_line, names_of
 from true_margin.core.entry_line import read_entry
 from true_margin.core.errors import CoreError
 from true_margin.core.quantities import parse_amount, parse_elapsed, parse_timecodes

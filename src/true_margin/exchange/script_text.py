@@ -6,8 +6,8 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from true_margin.core.claim_verdicts import Verdict
-from true_margin.core.claims import Checked
+from true_margin.core.claims.check import Checked
+from true_margin.core.claims.verdicts import Verdict
 from true_margin.core.errors import CoreError
 from true_margin.core.study import Study
 

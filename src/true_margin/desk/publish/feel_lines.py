@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from true_margin.core.claim_verdicts import Verdict
-from true_margin.core.claims import Checked
-from true_margin.core.entry_line import Match, MatchState, match_name
-from true_margin.core.feel_claims import (
+from true_margin.core.claims.check import Checked
+from true_margin.core.claims.feel import (
     FeelClaim,
     judge_fault,
     judge_grade,
@@ -13,6 +11,8 @@ from true_margin.core.feel_claims import (
     say_fault,
     say_grade,
 )
+from true_margin.core.claims.verdicts import Verdict
+from true_margin.core.entry_line import Match, MatchState, match_name
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.editing_log import log_of
 

@@ -8,12 +8,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
-from true_margin.core.claim_context import ALONE
-from true_margin.core.claim_grammar import Form
-from true_margin.core.claim_names import Names
-from true_margin.core.claim_verdicts import Verdict
-from true_margin.core.claim_words import Told, say_instead
-from true_margin.core.claims import Around, Checked, around_each, check_line
+from true_margin.core.claims.check import Around, Checked, around_each, check_line
+from true_margin.core.claims.context import ALONE
+from true_margin.core.claims.grammar import Form
+from true_margin.core.claims.names import Names
+from true_margin.core.claims.verdicts import Verdict
+from true_margin.core.claims.words import Told, say_instead
 from true_margin.core.errors import CoreError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from true_margin.core.claim_context import (
+from true_margin.core.claims.context import (
     ALONE,
     Around,
     hides_a_claim,
@@ -18,9 +18,9 @@ from true_margin.core.claim_context import (
     why_answered,
     why_unsure,
 )
-from true_margin.core.claim_names import NamedThing, Names, mark_unknown
-from true_margin.core.claim_notice import NOTICED, notices
-from true_margin.core.claim_numbers import (
+from true_margin.core.claims.names import NamedThing, Names, mark_unknown
+from true_margin.core.claims.notice import NOTICED, notices
+from true_margin.core.claims.numbers import (
     DURATION,
     HEDGE,
     MULTIPLE,
@@ -34,8 +34,8 @@ from true_margin.core.claim_numbers import (
     read_number,
     read_part,
 )
-from true_margin.core.claim_parts import parts_of
-from true_margin.core.claim_rewrite import plain_words, take_denial
+from true_margin.core.claims.parts import parts_of
+from true_margin.core.claims.rewrite import plain_words, take_denial
 from true_margin.core.numerals import short
 
 

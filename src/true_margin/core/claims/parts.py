@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from true_margin.core.claim_idioms import NAME
+from true_margin.core.claims.idioms import NAME
 
 _ON = r"(?: (?:on|in|at|for|with|during) (?:the )?‹T\d+›)"
 _FRONT = r"(?P<front>(?:on|in|at|for|with|during) (?:the )?‹T\d+›,? )?"

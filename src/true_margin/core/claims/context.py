@@ -10,7 +10,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from true_margin.core.claim_names import Names
+from true_margin.core.claims.names import Names
 
 _TAKEN_BACK = re.compile(
     r"^(?:[,;–—-] ?)?(?:but |well, |and )?(?:not|except|only|unless|without|if|when|as long as|"

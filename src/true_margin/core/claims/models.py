@@ -13,12 +13,12 @@ from decimal import Decimal
 import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison
-from true_margin.core.claim_evidence import say_over
-from true_margin.core.claim_grammar import Claim, Form
-from true_margin.core.claim_judge import Checked, Judge
-from true_margin.core.claim_names import Names
-from true_margin.core.claim_verdicts import Verdict, judge_place
-from true_margin.core.claim_words import Told
+from true_margin.core.claims.evidence import say_over
+from true_margin.core.claims.grammar import Claim, Form
+from true_margin.core.claims.judge import Checked, Judge
+from true_margin.core.claims.names import Names
+from true_margin.core.claims.verdicts import Verdict, judge_place
+from true_margin.core.claims.words import Told
 from true_margin.core.ladder import simultaneous_quantiles
 from true_margin.core.margins import Call, Margin, Saving, student_quantile
 from true_margin.core.samples import ModelTable, add_units

@@ -10,8 +10,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from true_margin.core.claim_grammar import Form
-from true_margin.core.claim_numbers import Hedge, SpokenNumber
+from true_margin.core.claims.grammar import Form
+from true_margin.core.claims.numbers import Hedge, SpokenNumber
 from true_margin.core.margins import Call, Margin
 
 WITHIN = math.log(1.05)

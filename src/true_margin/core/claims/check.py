@@ -8,13 +8,13 @@ from __future__ import annotations
 from dataclasses import replace
 
 from true_margin.core.analysis import Analysis
-from true_margin.core.claim_context import ALONE, Around, around_each
-from true_margin.core.claim_grammar import Claim, Several, Unread, read_claim
-from true_margin.core.claim_judge import Checked, Judge
-from true_margin.core.claim_models import ModelJudge
-from true_margin.core.claim_names import Names
-from true_margin.core.claim_negation import deny
-from true_margin.core.claim_verdicts import STRENGTH, Verdict
+from true_margin.core.claims.context import ALONE, Around, around_each
+from true_margin.core.claims.grammar import Claim, Several, Unread, read_claim
+from true_margin.core.claims.judge import Checked, Judge
+from true_margin.core.claims.models import ModelJudge
+from true_margin.core.claims.names import Names
+from true_margin.core.claims.negation import deny
+from true_margin.core.claims.verdicts import STRENGTH, Verdict
 
 __all__ = ["Around", "Checked", "around_each", "check_line", "names_of"]
 

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from true_margin.core.choices import TrialGrade
-from true_margin.core.claim_verdicts import Verdict
+from true_margin.core.claims.verdicts import Verdict
 
 _GRADES = {
     "is smooth": TrialGrade.SMOOTH,

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 
-from true_margin.core.claim_idioms import NAME, say_plainly
+from true_margin.core.claims.idioms import NAME, say_plainly
 
 _LEAD = re.compile(
     r"^(?:(?:and|but|so|well|now|honestly|frankly|look|okay|ok|guys|folks|friends|in fact|"

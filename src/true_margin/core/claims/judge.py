@@ -12,11 +12,11 @@ from decimal import Decimal
 
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.bounds import BoundRung
-from true_margin.core.claim_evidence import judge_bound, noted_words, say_proven
-from true_margin.core.claim_grammar import Claim, Form
-from true_margin.core.claim_names import NamedThing, Names
-from true_margin.core.claim_numbers import Hedge
-from true_margin.core.claim_verdicts import (
+from true_margin.core.claims.evidence import judge_bound, noted_words, say_proven
+from true_margin.core.claims.grammar import Claim, Form
+from true_margin.core.claims.names import NamedThing, Names
+from true_margin.core.claims.numbers import Hedge
+from true_margin.core.claims.verdicts import (
     MUCH,
     OF_MARGIN,
     SLIGHT,
@@ -29,7 +29,7 @@ from true_margin.core.claim_verdicts import (
     judge_sameness,
     region,
 )
-from true_margin.core.claim_words import Told, say_instead
+from true_margin.core.claims.words import Told, say_instead
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call, Margin, Saving, decide_call, own_half, time_saved
 from true_margin.core.numerals import fixed

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from true_margin.core.claim_grammar import Claim, Form
-from true_margin.core.claim_judge import Checked
-from true_margin.core.claim_verdicts import OF_MARGIN, Verdict
+from true_margin.core.claims.grammar import Claim, Form
+from true_margin.core.claims.judge import Checked
+from true_margin.core.claims.verdicts import OF_MARGIN, Verdict
 
 _TURNED_NUMBER = {
     Verdict.HOLDS: Verdict.BACKWARDS,

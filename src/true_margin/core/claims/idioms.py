@@ -1,6 +1,6 @@
 """Idioms of speech about speed, each put in the place of the plain words that it means.
 
-The table is ``claim_idioms.csv``: a sense (ahead, behind, same, both, between, first, last), a
+The table is ``idioms.csv``: a sense (ahead, behind, same, both, between, first, last), a
 strength (strong, slight or none), and the phrase between two names, with ``*`` where the second
 name stands inside it.
 """
@@ -13,7 +13,7 @@ from collections.abc import Callable
 from functools import cache
 from importlib import resources
 
-TABLE = resources.files(__package__) / "claim_idioms.csv"
+TABLE = resources.files(__package__) / "idioms.csv"
 NAME = r"(?:the )?‹[SUG]\d+›"
 _A, _B = rf"(?P<a>{NAME})", rf"(?P<b>{NAME})"
 _COMPARED = {
