@@ -14,7 +14,7 @@ from tests.conftest import PROJECT
 from tests.core.claim_sentences import SENTENCES
 from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.claims.check import Checked, check_line, names_of
-from true_margin.core.claims.grammar import Form as ClaimForm
+from true_margin.core.claims.forms import Form as ClaimForm
 from true_margin.core.claims.numbers import Hedge, SpokenNumber
 from true_margin.core.claims.verdicts import Verdict, region
 from true_margin.exchange.case_file import build_study

@@ -9,7 +9,8 @@ from dataclasses import replace
 
 from true_margin.core.analysis import Analysis
 from true_margin.core.claims.context import ALONE, Around, around_each
-from true_margin.core.claims.grammar import Claim, Several, Unread, read_claim
+from true_margin.core.claims.forms import Claim, Several, Unread
+from true_margin.core.claims.grammar import read_claim
 from true_margin.core.claims.judge import Checked, Judge
 from true_margin.core.claims.models import ModelJudge
 from true_margin.core.claims.names import Names

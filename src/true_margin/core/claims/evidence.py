@@ -10,7 +10,7 @@ import math
 
 from true_margin.core.analysis import Analysis
 from true_margin.core.bounds import BoundMargin
-from true_margin.core.claims.grammar import Claim, Form
+from true_margin.core.claims.forms import Claim, Form
 from true_margin.core.claims.verdicts import MUCH, OF_MARGIN, SLIGHT, Verdict, region
 from true_margin.core.margins import Call
 from true_margin.core.noted import note_of_pair

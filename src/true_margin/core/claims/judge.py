@@ -13,7 +13,7 @@ from decimal import Decimal
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.bounds import BoundRung
 from true_margin.core.claims.evidence import judge_bound, noted_words, say_proven
-from true_margin.core.claims.grammar import Claim, Form
+from true_margin.core.claims.forms import Claim, Form
 from true_margin.core.claims.names import NamedThing, Names
 from true_margin.core.claims.numbers import Hedge
 from true_margin.core.claims.verdicts import (

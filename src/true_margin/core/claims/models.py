@@ -14,7 +14,7 @@ import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.claims.evidence import say_over
-from true_margin.core.claims.grammar import Claim, Form
+from true_margin.core.claims.forms import Claim, Form
 from true_margin.core.claims.judge import Checked, Judge
 from true_margin.core.claims.names import Names
 from true_margin.core.claims.verdicts import Verdict, judge_place

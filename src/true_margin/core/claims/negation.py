@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from true_margin.core.claims.grammar import Claim, Form
+from true_margin.core.claims.forms import Claim, Form
 from true_margin.core.claims.judge import Checked
 from true_margin.core.claims.verdicts import OF_MARGIN, Verdict
 

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from true_margin.core.claims.grammar import Form
+from true_margin.core.claims.forms import Form
 from true_margin.core.claims.numbers import Hedge, SpokenNumber
 from true_margin.core.margins import Call, Margin
 

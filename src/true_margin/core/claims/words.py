@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from true_margin.core.claims.grammar import Form
+from true_margin.core.claims.forms import Form
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import short
 from true_margin.core.study import Study

@@ -10,7 +10,7 @@ from uuid import UUID
 
 from true_margin.core.claims.check import Around, Checked, around_each, check_line
 from true_margin.core.claims.context import ALONE
-from true_margin.core.claims.grammar import Form
+from true_margin.core.claims.forms import Form
 from true_margin.core.claims.names import Names
 from true_margin.core.claims.verdicts import Verdict
 from true_margin.core.claims.words import Told, say_instead
