@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from true_margin.core.claims.check import Checked
-from true_margin.core.claims.verdicts import Verdict
+from true_margin.core.claims.reading import Reading
+from true_margin.core.claims.result import Status
 from true_margin.core.errors import CoreError
 from true_margin.core.study import Study
 
@@ -81,34 +82,43 @@ def _sentences(lines: list[tuple[int, str]], *, joined: bool) -> list[ScriptLine
     return found
 
 
-def status_of(checked: Checked) -> str:
-    """Whether a claim was judged, or not understood surely enough for that."""
-    refused = checked.verdict in (Verdict.UNREAD, Verdict.ASKED)
-    return "not understood" if refused else "judged"
-
-
-def _reading(checked: Checked, study: Study) -> dict[str, Any] | None:
-    """What the sentence was taken to say; None where it was not read."""
-    if status_of(checked) != "judged":
-        return None
-    a, b = (None if at is None else study.setups[at] for at in (checked.a, checked.b))
-    task = None if checked.task is None else study.tasks[checked.task].name
-    return {"a": a, "b": b, "task": task, "form": checked.quantity}
+def _reading(reading: Reading, study: Study) -> dict[str, Any]:
+    """What a sentence was taken to say; ``task`` null for the mix, or for all of them."""
+    a, b = (None if at is None else study.setups[at] for at in (reading.a, reading.b))
+    return {
+        "a": a,
+        "b": b,
+        "task": None if reading.task is None else study.tasks[reading.task].name,
+        "form": reading.form.value,
+        "figure": reading.number,
+        "high": reading.high,
+        "hedge": reading.hedge.value,
+        "sign": reading.sign,
+        "degree": reading.degree,
+        "denied": reading.denied,
+    }
 
 
 def claim_object(line: ScriptLine, checked: Checked, study: Study) -> dict[str, Any]:
     """A checked line as it is printed with ``--json``.
 
-    ``status`` is judged or not understood; ``reading`` what it was taken to say, its ``task``
-    null for the mix, or for several.
+    ``status`` is judged, confirm (it was read, but not surely: ``verdict`` is what it would be)
+    or not understood; ``reading`` what it was taken to say, null where that is several things,
+    which are all in ``readings``.
     """
+    status = checked.status
+    readings = [_reading(each, study) for each in checked.readings]
+    reason = checked.reason
+    if status is Status.CONFIRM and checked.would_be is not None:
+        checked = checked.would_be
     models = checked.of_models
     return {
         "line": line.number,
         "text": line.text,
         "verdict": checked.verdict.value,
-        "status": status_of(checked),
-        "reading": _reading(checked, study),
+        "status": status.value,
+        "reading": readings[0] if len(readings) == 1 else None,
+        "readings": readings,
         "of_models": None
         if models is None
         else {
@@ -123,5 +133,5 @@ def claim_object(line: ScriptLine, checked: Checked, study: Study) -> dict[str, 
         "lo": checked.lo,
         "hi": checked.hi,
         "say": checked.say,
-        "reason": checked.reason or None,
+        "reason": reason or None,
     }

@@ -5,19 +5,23 @@ Section 11 of the computation page.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from true_margin.core.analysis import Analysis
 from true_margin.core.claims.context import ALONE, Around, around_each
 from true_margin.core.claims.forms import Claim, Several, Unread
 from true_margin.core.claims.grammar import read_claim
-from true_margin.core.claims.judge import Checked, Judge
+from true_margin.core.claims.guess import guess_claims
+from true_margin.core.claims.judge import Judge
 from true_margin.core.claims.models import ModelJudge
 from true_margin.core.claims.names import Names
 from true_margin.core.claims.negation import deny
+from true_margin.core.claims.reading import Reading, ReadingError, claim_of, reading_of
+from true_margin.core.claims.result import Checked, Status
 from true_margin.core.claims.verdicts import STRENGTH, Verdict
 
-__all__ = ["Around", "Checked", "around_each", "check_line", "names_of"]
+__all__ = ["Around", "Checked", "around_each", "check_line", "judge_readings", "names_of"]
 
 
 def check_line(
@@ -38,17 +42,57 @@ def check_line(
     if claim is None:
         return None
     if isinstance(claim, Unread):
-        return Checked(Verdict.ASKED if claim.asked else Verdict.UNREAD, reason=claim.reason)
-    if isinstance(claim, Several):
-        each = [_judged(analysis, names, one) for one in claim.claims]
-        worst = max(each, key=lambda found: STRENGTH.index(found.verdict))
-        said = f"The weakest of {len(each)} claims in one sentence. {worst.reason}".strip()
-        return replace(worst, reason=said)
-    return _judged(analysis, names, claim)
+        verdict = Verdict.ASKED if claim.asked else Verdict.UNREAD
+        return _with_guess(analysis, names, Checked(verdict, reason=claim.reason), text, around)
+    claims = claim.claims if isinstance(claim, Several) else (claim,)
+    found = _weakest(analysis, names, claims)
+    if found.status is Status.JUDGED:
+        return found
+    return _with_guess(analysis, names, found, text, around)
+
+
+def judge_readings(analysis: Analysis, names: Names, readings: Sequence[Reading]) -> Checked:
+    """Judge what a person says that a sentence means.
+
+    Raises:
+        ReadingError: a part is missing.
+    """
+    found = _weakest(analysis, names, [claim_of(each, names) for each in readings])
+    return replace(found, readings=tuple(readings))
+
+
+def _weakest(analysis: Analysis, names: Names, claims: Sequence[Claim]) -> Checked:
+    """A sentence is as good as the weakest of its claims."""
+    each = [_judged(analysis, names, one) for one in claims]
+    worst = max(each, key=lambda found: STRENGTH.index(found.verdict))
+    read = [reading_of(one) for one in claims]
+    whole = tuple(one for one in read if one is not None)
+    worst = replace(worst, readings=whole if len(whole) == len(read) else ())
+    if len(each) == 1:
+        return worst
+    said = f"The weakest of {len(each)} claims in one sentence. {worst.reason}".strip()
+    return replace(worst, reason=said)
+
+
+def _with_guess(
+    analysis: Analysis, names: Names, found: Checked, text: str, around: Around
+) -> Checked:
+    """Add what a sentence that was not surely read may say, and what that would come to."""
+    claims = guess_claims(text, names, around)
+    read = [reading_of(each) for each in claims]
+    readings = tuple(each for each in read if each is not None)
+    if len(readings) < len(read):
+        readings = ()
+    try:
+        would_be = judge_readings(analysis, names, readings) if readings else None
+    except ReadingError:
+        # A part is still open: it is asked for, and nothing can be judged before.
+        would_be = None
+    return replace(found, readings=readings, would_be=would_be)
 
 
 def _judged(analysis: Analysis, names: Names, claim: Claim) -> Checked:
-    if claim.denied:
+    if claim.denied and not claim.every:
         found = Judge(analysis, names).judge(replace(claim, denied=False))
         return deny(found, claim, analysis.study.settings.materiality)
     of_models = ModelJudge(analysis, names).judge_models(claim)

@@ -10,7 +10,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from true_margin.core.claims.names import Names
+from true_margin.core.claims.names import NamedThing, Names
 
 _TAKEN_BACK = re.compile(
     r"^(?:[,;–—-] ?)?(?:but |well, |and )?(?:not|except|only|unless|without|if|when|as long as|"
@@ -45,11 +45,15 @@ class Around:
         before, after: the sentences before and after.
         topic: tasks that were announced shortly before, by a heading or a sentence without a
             setup; empty for none.
+        named: setups that the sentence before names, else the last one that names any.
+        last_task: tasks that were named last before it.
     """
 
     before: str = ""
     after: str = ""
     topic: tuple[int, ...] = ()
+    named: tuple[NamedThing, ...] = ()
+    last_task: tuple[int, ...] = ()
 
 
 ALONE = Around()
@@ -60,18 +64,22 @@ def around_each(names: Names, sentences: Sequence[str]) -> list[Around]:
     found = []
     topic: tuple[int, ...] = ()
     left = 0
+    named: tuple[NamedThing, ...] = ()
+    last_task: tuple[int, ...] = ()
     for at, text in enumerate(sentences):
         before = sentences[at - 1] if at else ""
         after = sentences[at + 1] if at + 1 < len(sentences) else ""
-        found.append(Around(before, after, topic if left > 0 else ()))
+        found.append(Around(before, after, topic if left > 0 else (), named, last_task))
         left -= 1
         marked, signs = names.mark(text)
         tasks = re.findall(r"‹T(\d+)›", marked)
         if _HEADING.match(text):
-            topic, left = (), 0
+            topic, left, named = (), 0, ()
         if tasks and not re.search(r"‹[SG]\d+›", marked):
             topic = tuple(sorted({task for place in tasks for task in signs[int(place)].which}))
             left = TOPIC_HOLDS
+        named = tuple(sign for sign in signs if sign.kind == "S") or named
+        last_task = next((sign.which for sign in signs if sign.kind == "T"), last_task)
     return found
 
 

@@ -13,11 +13,12 @@ from true_margin.core.claims.context import (
     why_answered,
     why_unsure,
 )
-from true_margin.core.claims.forms import Claim, Form, Several, Unread, match_form
+from true_margin.core.claims.forms import OF_PRICES, Claim, Form, Several, Unread
 from true_margin.core.claims.names import NamedThing, Names, mark_unknown
 from true_margin.core.claims.notice import NOTICED, notices
 from true_margin.core.claims.numbers import DURATION
 from true_margin.core.claims.parts import parts_of
+from true_margin.core.claims.patterns import match_form
 from true_margin.core.claims.rewrite import plain_words, take_denial
 
 _CLAIMING = re.compile(
@@ -38,8 +39,11 @@ _ASIDE = re.compile(
 """What the app's own sentences add to a comparison; it changes nothing of what is compared."""
 _EVERY = re.compile(
     r",? (?:(?:in|on|at) (?:every|each|all)(?: single)? (?:tasks?|tests?)|everywhere"
-    r"|across the board)(?= |$)"
+    r"|across the board|whatever you (?:throw at it|do|export|feed it)|no matter what"
+    r"(?: you (?:throw at it|do|export|feed it))?|every single time)(?= |$)"
 )
+_ANY = re.compile(r",? (?:on|in|at) (?:anything|any (?:single )?(?:task|test|job)s?)(?= |$)")
+"""With a denial: in none of them."""
 _ON = re.compile(r",? ?(?:\b(?:on|in|at|for|with|during) )?(?:the )?‹T(\d+)›,?")
 _AND = re.compile(r",? ?(?:and )?(?:on )?(?:the )?‹T(\d+)›")
 
@@ -55,9 +59,7 @@ def read_claim(text: str, names: Names, around: Around = ALONE) -> Claim | Sever
     Returns:
         The claim; what was not read; or None where the sentence claims nothing of this kind.
     """
-    plain = re.sub(r"[\s\u00a0\u202f]+", " ", text.strip().strip("\"'“”„*-–• ").rstrip(".!?… "))
-    # These stand for names further on.
-    plain = plain.replace("‹", "").replace("›", "")
+    plain = _plain_text(text)
     if len(plain) > LONGEST:
         small = plain.casefold()
         claims = any(word in small for word in _PLAINLY)
@@ -73,6 +75,22 @@ def read_claim(text: str, names: Names, around: Around = ALONE) -> Claim | Sever
         answered = why_answered(around)
         return None if answered is None else Unread(answered, asked=True)
     return _doubt(small, signs, text, around) or _read_all(small, signs, names, around)
+
+
+def _plain_text(text: str) -> str:
+    plain = re.sub(r"[\s\u00a0\u202f]+", " ", text.strip().strip("\"'“”„*-–• ").rstrip(".!?… "))
+    # These stand for names further on.
+    return plain.replace("‹", "").replace("›", "")
+
+
+def signed_text(text: str, names: Names) -> tuple[str, list[NamedThing]]:
+    """A sentence in small letters with a sign for each name, and what the signs stand for."""
+    return _signed(_plain_text(text)[:LONGEST], names)
+
+
+def read_marked(small: str, signs: list[NamedThing], names: Names) -> Claim | Several | Unread:
+    """Read a sentence whose names are signs, by itself."""
+    return _read_all(small, signs, names, ALONE)
 
 
 def _read_all(
@@ -97,8 +115,9 @@ def _read_all(
 
 def _read_one(small: str, signs: list[NamedThing], names: Names, around: Around) -> Claim | Unread:
     small, denied = take_denial(small)
+    none = denied and _ANY.search(small) is not None
     every = _EVERY.search(small) is not None
-    small = _EVERY.sub("", small)
+    small = _EVERY.sub("", _ANY.sub("", small) if none else small)
     small, tasks, several = _take_task(small, signs)
     small, apps = _take_apps(small, signs)
     missing = None
@@ -112,7 +131,9 @@ def _read_one(small: str, signs: list[NamedThing], names: Names, around: Around)
         return Unread(_nearest(small, signs) if _CLAIMING.search(small) else NOTICED)
     if isinstance(claim, Unread):
         return claim
-    if around.topic and tasks is None and claim.form is not Form.EVERY and len(names.tasks) > 1:
+    claim = replace(claim, every=claim.every or none)
+    of_all = claim.every or claim.form in OF_PRICES or claim.form in (Form.EVERY, Form.COUNT)
+    if around.topic and tasks is None and not of_all and len(names.tasks) > 1:
         task = names.tasks[around.topic[0]]
         return Unread(
             f"Before it you speak of {task}; this sentence names no task. Say “on {task}”, or "

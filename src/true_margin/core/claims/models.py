@@ -14,9 +14,10 @@ import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.claims.evidence import say_over
-from true_margin.core.claims.forms import Claim, Form
-from true_margin.core.claims.judge import Checked, Judge
+from true_margin.core.claims.forms import OF_PRICES, Claim, Form
+from true_margin.core.claims.judge import Judge, end_of, say_place
 from true_margin.core.claims.names import Names
+from true_margin.core.claims.result import Checked
 from true_margin.core.claims.verdicts import Verdict, judge_place
 from true_margin.core.claims.words import Told
 from true_margin.core.ladder import simultaneous_quantiles
@@ -46,7 +47,7 @@ class ModelJudge(Judge):
         """
         study = self._analysis.study
         several = len(set(study.model_of)) < len(study.setups)
-        if claim.form in ALONE or claim.apps is not None:
+        if claim.form in ALONE or claim.form in OF_PRICES or claim.apps is not None:
             return None
         if self._analysis.unit_spread.cv == 0.0 and not several:
             return None
@@ -116,8 +117,8 @@ class ModelJudge(Judge):
         saved = float(seconds[other] - seconds[one])
         return Saving(saved, saved - half, saved + half)
 
-    def _place(self, form: Form, a: int, task: int | None) -> Checked:
-        """A first or last place among the models: simultaneous intervals, samples included."""
+    def _place(self, claim: Claim, a: int, task: int | None) -> Checked:
+        """A place among the models: simultaneous intervals, samples included."""
         table, comparison = self._analysis.models(task), self._analysis.comparison(task)
         model = self._analysis.study.model_of[a]
         if table is None or comparison is None or comparison.bounded or model not in table.names:
@@ -128,17 +129,20 @@ class ModelJudge(Judge):
         faster = _surely_faster(table, self._comparable(table, comparison))
         best = (1 + faster.sum(axis=0)).tolist()
         worst = (m - faster.sum(axis=1)).tolist()
-        at, first = table.names.index(model), form is Form.FASTEST
-        end = 1 if first else m
+        at, first = table.names.index(model), claim.form is Form.FASTEST
+        end = end_of(claim, m)
         chance = self._analysis.model_chances(task)[model] if first else None
         verdict = judge_place((best[at], worst[at]), end, chance)
         order = sorted(range(m), key=lambda i: (-float(table.estimate[i]), table.names[i]))
         ends = order if first else order[::-1]
         on = "" if task is None else f" on {self._study.tasks[task].name}"
         lead, next_to = table.names[ends[0]], table.names[ends[1]]
-        say = f"{lead} and {next_to}: too close to call{on}."
-        if best[ends[0]] == worst[ends[0]] == end:
-            say = f"{lead} is the {form.value.removeprefix('the ')}{on}."
+        say: str | None = f"{lead} and {next_to}: too close to call{on}."
+        if claim.form is Form.PLACE:
+            own = f"{model} is the {say_place(best[at])}{on}."
+            say = own if best[at] == worst[at] else None
+        elif best[ends[0]] == worst[ends[0]] == end:
+            say = f"{lead} is the {claim.form.value.removeprefix('the ')}{on}."
         return Checked(verdict, "rank", float(order.index(at) + 1), best[at], worst[at], say)
 
     def _comparable(self, table: ModelTable, comparison: Comparison) -> FlagArray:

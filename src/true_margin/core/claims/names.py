@@ -91,11 +91,8 @@ class Names:
         for i, (label, machine) in enumerate(zip(self.setups, self.machines, strict=True)):
             for name in {label, machine}:
                 whole.setdefault(_small(name), set()).add(i)
-                words = _small(name).split()
-                if len(words) > 1:
-                    for word in (words[0], words[-1]):
-                        if len(word) > 1 and word not in _COMMON:
-                            short.setdefault(word, set()).add(i)
+                for word in _short_names(name):
+                    short.setdefault(word, set()).add(i)
         whole.update({_small(name): {i} for name, i in self.also.items()})
         tasks = self._task_names()
         found = {name: NamedThing("T", tuple(sorted(own)), name) for name, own in tasks.items()}
@@ -174,6 +171,16 @@ class Names:
             return f"‹{found.kind}{len(signs) - 1}›"
 
         return self._pattern.sub(sign, text), signs
+
+
+def _short_names(name: str) -> set[str]:
+    """The first and the last word, where each is written as a name is: "full" names nothing."""
+    words = name.replace(",", " ").split()
+    ends = {words[0], words[-1]} if len(words) > 1 else set()
+    large = {word for word in ends if word != word.lower() or word[:1].isdigit()}
+    # A line-up that is written in small letters throughout has names all the same.
+    named = large or ends
+    return {_small(word) for word in named if len(word) > 1 and _small(word) not in _COMMON}
 
 
 def _small(name: str) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from true_margin.core.claims.forms import Claim, Form
-from true_margin.core.claims.judge import Checked
+from true_margin.core.claims.result import Checked
 from true_margin.core.claims.verdicts import OF_MARGIN, Verdict
 
 _TURNED_NUMBER = {
@@ -35,7 +35,7 @@ def deny(found: Checked, claim: Claim, materiality: float) -> Checked:
         return replace(found, verdict=_not_faster(found, claim.sign, 1.0 + materiality))
     if claim.form in OF_MARGIN:
         return replace(found, verdict=_TURNED_NUMBER.get(found.verdict, found.verdict))
-    if claim.form in (Form.FASTEST, Form.SLOWEST):
+    if claim.form in (Form.FASTEST, Form.SLOWEST, Form.PLACE):
         return replace(found, verdict=_TURNED_PLACE.get(found.verdict, found.verdict))
     reason = "This denies something that is not read as a denial: say what is so."
     return replace(found, verdict=Verdict.UNREAD, reason=reason)

@@ -24,6 +24,21 @@ _TIMES = re.compile(
     rf"^(?P<a>{NAME}) (?P<verb>takes|took|needs|needed) (?P<x>[^‹]+?)(?P<on>{_ON}),? and "
     rf"(?P<y>[^‹]+?)(?P<other>{_ON})$"
 )
+_ASIDE = re.compile(
+    rf"^{_FRONT}(?P<a>{NAME}), which (?P<one>(?:is|was|costs?|takes) .+?), (?P<two>[a-z].+)$"
+)
+_CHAIN = re.compile(
+    rf"^{_FRONT}(?:it(?:'s| is) )?(?P<a>{NAME})(?: comes| is)? first,? then (?P<b>{NAME}),?"
+    rf"(?:(?: and)? then (?P<c>{NAME}))?$"
+)
+_FOR_LESS = re.compile(
+    rf"^(?P<a>{NAME}) gives you (?P<b>{NAME})(?:'s)? (?:(?P<task>‹T\d+›) )?speed for "
+    r"(?P<by>[^‹]+?) (?P<how>less|more)$"
+)
+_VERSUS = re.compile(
+    rf"^{_FRONT}(?P<x>[^‹]*?(?:minutes?|seconds?|hours?|\d:\d\d)[^‹]*?) for (?P<a>{NAME}),? "
+    rf"(?:versus|vs\.?|against|and|but) (?P<y>[^‹]+?) for (?P<b>{NAME})(?P<on>{_ON}?)$"
+)
 _TWO = re.compile(
     rf"^(?P<one>{NAME} .+?),? (?:and|but|while|whereas|yet|;) (?P<two>{NAME} (?!and\b).+)$"
 )
@@ -56,8 +71,37 @@ def parts_of(text: str) -> tuple[str, ...]:
     if (found := _TIMES.match(text)) is not None:
         head = f"{found['a']} {found['verb']}"
         return f"{head} {found['x']}{found['on']}", f"{head} {found['y']}{found['other']}"
+    other = _of_one_more(text)
+    if other is not None:
+        return other
     found = _TWO.match(text)
     # A task that only one half names may be meant for both.
     if found is not None and ("‹T" in found["one"]) == ("‹T" in found["two"]):
         return found["one"], found["two"]
     return (text,)
+
+
+def _of_one_more(text: str) -> tuple[str, ...] | None:
+    """Parts of sentences that put a second claim in the middle, or at the end, of the first."""
+    if (found := _ASIDE.match(text)) is not None:
+        front = found["front"] or ""
+        return f"{found['a']} {found['one']}", f"{front}{found['a']} {found['two']}"
+    if (found := _CHAIN.match(text)) is not None:
+        front = found["front"] or ""
+        first = f"{front}{found['a']} is the fastest"
+        pairs = [(found["a"], found["b"])] + ([(found["b"], found["c"])] if found["c"] else [])
+        return (first, *(f"{front}{one} is faster than {two}" for one, two in pairs))
+    if (found := _FOR_LESS.match(text)) is not None:
+        on = f" on {found['task']}" if found["task"] else ""
+        same = f"{found['a']} is as fast as {found['b']}{on}"
+        return same, f"{found['a']} costs {found['by']} {found['how']} than {found['b']}"
+    if (found := _VERSUS.match(text)) is not None:
+        on = found["on"] or (f" {found['front'].rstrip(' ,')}" if found["front"] else "")
+        unit = re.search(r"minutes?|seconds?|hours?", found["x"])
+        bare = unit and re.fullmatch(r"[\d.,a-z ]+", found["y"]) and not _UNIT.search(found["y"])
+        y = f"{found['y']} {unit[0]}" if unit and bare else found["y"]
+        return f"{found['a']} takes {found['x']}{on}", f"{found['b']} takes {y}{on}"
+    return None
+
+
+_UNIT = re.compile(r"minute|second|hour|\d:\d\d")

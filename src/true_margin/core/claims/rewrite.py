@@ -91,7 +91,7 @@ def plain_words(text: str) -> str:
     text = _numbers(text)
     text = _SHORT_IS.sub(r"\1 is ", text)
     text = re.sub(r"(‹T\d+›) (?:exports?|renders?|tasks?|tests?|one|job|batch)\b", r"\1", text)
-    text = _turned(_of_times(text))
+    text = _turned(_of_money_and_time(_of_times(text)))
     text = _X_THE.sub(r"\g<n> times as fast as \g<b>", text)
     text = re.sub(r"\b(?:ever so slightly|a tiny bit|a hair|a smidge|a tad)\b", "slightly", text)
     text = re.sub(r"\b(?:massively|vastly|hugely|dramatically|considerably)\b", "much", text)
@@ -161,6 +161,37 @@ def _of_times(text: str) -> str:
     )
     text = re.sub(rf"half the time ({NAME}) (?:does|takes|needs|did)", r"half the time of \1", text)
     return re.sub(r"\beven (?=on|in|at|for)", "", text)
+
+
+_PER_PRICE = re.compile(
+    rf"^per (?:euro|dollar|pound|franc)(?: (?:spent|paid))?,? (?P<a>{NAME}) is (?:faster|quicker) "
+    rf"than (?P<b>{NAME})$"
+)
+_YOU_SAVE = re.compile(
+    rf"^you save (?P<by>[^‹]+?)(?P<on>(?: {_PLACES} (?:the )?‹T\d+›)?) (?:by|when) "
+    rf"(?:going|moving|switching|you (?:go|move|switch)) from (?P<b>{NAME}) to (?P<a>{NAME})$"
+)
+_CUTS = re.compile(
+    rf"^(?P<a>{NAME}) (?:cuts|reduces|lowers|brings down) (?:the )?(?:export |render |waiting )?"
+    rf"times? by (?P<by>[^‹]+? ?%) (?:over|against|compared (?:to|with)) (?P<b>{NAME})"
+)
+_BUYS = re.compile(
+    rf"^(?P<front>.*?)(?P<a>{NAME}) (?:buys|gives|gets|saves) you (?=\D*\d[^‹]*(?:min|sec|hour))"
+)
+
+
+def _of_money_and_time(text: str) -> str:
+    """What is saved, and what one gets for the money, as people put it."""
+    text = _PER_PRICE.sub(r"\g<a> is better value than \g<b>", text)
+    text = re.sub(r"\bbest (?:bang|value) for (?:the|your) (?:buck|money)\b", "best value", text)
+    text = re.sub(r"\bmore bang for (?:the|your) (?:buck|money) than\b", "better value than", text)
+    text = _YOU_SAVE.sub(r"\g<a> saves \g<by> over \g<b>\g<on>", text)
+    text = _CUTS.sub(r"\g<a> takes \g<by> less time than \g<b>", text)
+    text = _BUYS.sub(r"\g<front>\g<a> saves ", text)
+    return re.sub(rf"\b(takes|takes the|gets the|gets) ({_NTH}) place\b", r"comes \2", text)
+
+
+_NTH = r"(?:second|third|fourth|fifth|sixth|seventh|eighth|ninth|tenth|\d+(?:nd|rd|th))"
 
 
 def _turned(text: str) -> str:
