@@ -6,6 +6,8 @@ import json
 import sys
 from pathlib import Path
 
+from true_margin.core.claims.reading import NUMBERED, OF_ALL, PAIRED
+from true_margin.core.claims.sayings import SAYINGS
 from true_margin.core.labels import TABLES
 
 HEAD = """/** What stored values are called, as the core has it; made by `make types`. */
@@ -23,5 +25,19 @@ def listed(name: str) -> str:
     return f"export const {name} = {labels} as const\n"
 
 
+def sayings() -> str:
+    """What a claim can say, with whether it compares two setups and whether it says a number."""
+    known = {
+        code: {
+            "words": each.words,
+            "paired": each.form in PAIRED,
+            "numbered": each.form in NUMBERED,
+            "ofAll": each.form in OF_ALL,
+        }
+        for code, each in SAYINGS.items()
+    }
+    return f"export const SAYINGS = {json.dumps(known, ensure_ascii=False)} as const\n"
+
+
 if __name__ == "__main__":
-    Path(sys.argv[1]).write_text("\n".join([HEAD, *map(listed, TABLES)]))
+    Path(sys.argv[1]).write_text("\n".join([HEAD, *map(listed, TABLES), sayings()]))

@@ -169,7 +169,7 @@ def test_a_line_to_say_holds_as_it_is_written_for_its_reader(
     lines = [line["text"] for line in offered]
     assert any(re.search(r"\d,\d", line) for line in lines)
     checked = client.post(f"{home}/check", json={"text": "\n".join(lines)}, headers=GERMAN).json()
-    assert [(each["text"], each["verdict"]) for each in checked] == [
+    assert [(each["text"], each["verdict"]) for each in checked["claims"]] == [
         (line["text"], line["verdict"]) for line in offered
     ]
 

@@ -123,7 +123,7 @@ def three_lines(hand: Hand, page: Page) -> None:
         "New laptop is faster than Old tower.\nThat is all for today.",
     )
     expect(page.get_by_text("Saved", exact=True)).to_be_visible()
-    expect(page.get_by_label("Claims")).to_contain_text("holds")
+    expect(page.get_by_label("Claims", exact=True)).to_contain_text("holds")
 
 
 def a_card(hand: Hand, page: Page) -> None:

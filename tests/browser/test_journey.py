@@ -88,7 +88,7 @@ def say(page: Page) -> None:
     while not text.evaluate("each => each === document.activeElement"):
         page.keyboard.press("Tab")
     page.keyboard.type("Tall Oak is twice as fast as Small Birch.")
-    claims = page.get_by_label("Claims")
+    claims = page.get_by_label("Claims", exact=True)
     expect(claims).to_contain_text("overstated")
     page.keyboard.press("Control+Enter")
     expect(text).not_to_have_value(re.compile("twice"))

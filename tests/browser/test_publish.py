@@ -30,7 +30,7 @@ def test_a_false_claim_is_caught_and_the_offered_line_taken_by_key(
     page.goto(f"/s/{bench.slug}/publish")
     page.get_by_label("Script", exact=True).focus()
     page.keyboard.type("Welcome back.\nB is three times as fast as A on Parade.")
-    claims = page.get_by_label("Claims")
+    claims = page.get_by_label("Claims", exact=True)
     expect(claims).to_contain_text("overstated")
     expect(claims).to_contain_text("measured: times as fast: 2.00, ")
     page.keyboard.press("Control+Enter")
@@ -46,6 +46,35 @@ def test_a_false_claim_is_caught_and_the_offered_line_taken_by_key(
     expect(claims).to_contain_text("overstated (was: holds)")
     page.get_by_role("button", name="Seen: 1 changed").click()
     expect(claims).not_to_contain_text("was: holds")
+
+
+def test_what_is_not_sure_is_confirmed_part_by_part(page: Page, bench: Bench) -> None:
+    measured(bench)
+    page.goto(f"/s/{bench.slug}/publish")
+    page.get_by_label("Script", exact=True).fill(
+        "Welcome back.\nB gallops home 3 minutes sooner than A on Parade.\nB is worth every cent."
+    )
+    expect(page.get_by_text("2 lines to check before you record.")).to_be_visible()
+    expect(page.get_by_label("Claims by outcome")).to_have_text("1 to confirm1 not understood")
+    # The parts as they were read; another number is the verdict's own.
+    parts = page.get_by_role("form", name="What line 2 says")
+    expect(parts.get_by_label("Machine")).to_have_value(str(bench.setups["B"]))
+    expect(parts.get_by_label("What is said")).to_have_value("saves")
+    expect(parts.get_by_label("Number")).to_have_value("3:00")
+    parts.get_by_label("Number").fill("soon")
+    parts.get_by_label("Number").press("Enter")
+    expect(parts).to_contain_text("Type a time, such as 4:45 or 12 s.")
+    parts.get_by_label("Number").fill("5:00")
+    parts.get_by_label("Number").press("Enter")
+    claims = page.get_by_label("Claims", exact=True)
+    expect(claims.get_by_text("1 line holds")).to_be_visible()
+    # What claims nothing is said so once, and can be looked through.
+    claims.get_by_role("button", name="Say what it means").click()
+    claims.get_by_role("button", name="Not a claim").click()
+    expect(page.get_by_text("The one claim holds.")).to_be_visible()
+    claims.get_by_text("2 sentences claim nothing").click()
+    claims.get_by_role("button", name="Check it after all").click()
+    expect(page.get_by_text("1 line to check before you record.")).to_be_visible()
 
 
 def test_two_people_on_one_script_choose(page: Page, context: BrowserContext, bench: Bench) -> None:
@@ -84,7 +113,11 @@ def test_two_people_on_one_script_choose(page: Page, context: BrowserContext, be
 def test_lines_offered_unasked_can_be_added(page: Page, demo: records.Shootout) -> None:
     page.goto(f"/s/{demo.slug}/publish")
     expect(page.get_by_role("heading", name="Tempting, but wrong")).to_be_visible()
-    expect(page.get_by_label("Claims").get_by_role("listitem")).to_have_count(12)
+    claims = page.get_by_label("Claims", exact=True)
+    expect(page.get_by_text("12 claims; 8 claim nothing")).to_be_visible()
+    # What is to be fixed lies open; what holds, and what a verdict rests on, is folded.
+    expect(claims.locator("ol").first.get_by_role("listitem")).to_have_count(4)
+    claims.get_by_text("Why", exact=True).first.click()
     page.get_by_role("link", name="details").first.click()
     expect(page.get_by_role("complementary")).to_contain_text("times as fast")
 
@@ -96,7 +129,7 @@ def test_from_a_false_claim_to_a_stranger_with_the_link(
     page.goto(f"/s/{bench.slug}/publish")
     page.get_by_label("Script", exact=True).focus()
     page.keyboard.type("B is three times as fast as A on Parade.")
-    expect(page.get_by_label("Claims")).to_contain_text("overstated")
+    expect(page.get_by_label("Claims", exact=True)).to_contain_text("overstated")
     page.get_by_role("button", name="Use this line").click()
     expect(page.get_by_label("Script", exact=True)).to_have_value(
         "B is 2.00 times as fast as A on Parade."

@@ -11,6 +11,7 @@ from true_margin.core.analysis import analyse
 from true_margin.core.claims.check import around_each, check_line, judge_readings, names_of
 from true_margin.core.claims.context import ALONE, Around
 from true_margin.core.claims.forms import Form
+from true_margin.core.claims.learn import Phrasing, phrasing_of, read_learnt
 from true_margin.core.claims.reading import (
     NEEDS_A_TASK,
     NUMBERED,
@@ -215,3 +216,71 @@ def test_an_unknown_price_is_said_not_guessed() -> None:
         assert found is not None
         assert found.verdict is Verdict.UNTESTED
         assert found.reason == "Brindle Slim has no price here."
+
+
+def learnt(text: str) -> Phrasing | None:
+    found = check(text)
+    return phrasing_of(text, found.readings[0], names_of(case()))
+
+
+def test_a_confirmed_phrasing_is_read_again_in_full_only() -> None:
+    phrasing = learnt("The Tower gallops home 60 % sooner than the Slim on the ski reel.")
+    assert phrasing is not None
+    assert phrasing.pattern == "‹a› gallops home ‹n› % sooner than ‹b› on ‹t›"
+    names = names_of(case())
+
+    def again(text: str) -> Checked:
+        found = check_line(case(), names, text, learnt=[phrasing])
+        assert found is not None
+        return found
+
+    sure = again("The Quill gallops home 50 % sooner than the Slim on 1080p.")
+    assert sure.status is Status.JUDGED
+    assert words(sure.readings[0]) == (QUILL, "% faster", 50.0, SLIM, "Wedding film")
+    # One word more, and it is asked about as before.
+    more = again("The Quill gallops home 50 % sooner than the Slim on 1080p or so.")
+    assert more.status is not Status.JUDGED
+    # What stands around it casts the same doubt as on any sentence.
+    doubted = check_line(
+        case(),
+        names,
+        "The Quill gallops home 50 % sooner than the Slim on 1080p.",
+        Around(after="Not on the ski reel, though."),
+        [phrasing],
+    )
+    assert doubted is not None
+    assert doubted.status is Status.CONFIRM
+
+
+def test_only_a_sentence_that_says_all_of_it_is_learnt() -> None:
+    names = names_of(case())
+    text = "It gallops home 60 % sooner than the Slim on the ski reel."
+    leaning = script("The Tower is big.", text)
+    assert leaning.readings[0].a is not None
+    assert phrasing_of(text, leaning.readings[0], names) is None
+    # The task was taken from the sentence before.
+    text = "The Quill beats the Tower."
+    leaning = script("Now the raw portraits.", text)
+    assert phrasing_of(text, leaning.readings[0], names) is None
+    # A third name has no part in what was confirmed.
+    text = "The Tower, not the Quill, beats the Slim on UHD."
+    assert phrasing_of(text, Reading(Form.BARE, 1, 0, 0), names) is None
+
+
+def test_another_number_than_the_one_that_is_said_is_not_learnt() -> None:
+    text = "The Tower gallops home 60 % sooner than the Slim on the ski reel."
+    changed = replace(check(text).readings[0], number=50.0)
+    assert phrasing_of(text, changed, names_of(case())) is None
+
+
+def test_a_number_in_no_figures_belongs_to_the_phrasing() -> None:
+    names = names_of(case())
+    reading = Reading(Form.RATIO, 1, 0, 0, 2.0)
+    phrasing = phrasing_of("The Tower laps the Slim once on UHD.", reading, names)
+    assert phrasing is not None
+    assert phrasing.number == 2.0
+    claim = read_learnt("The Quill laps the Slim once on 1080p.", names, [phrasing])
+    assert claim is not None
+    assert claim.number is not None
+    assert claim.number.value == 2.0
+    assert read_learnt("The Quill laps the Slim twice on 1080p.", names, [phrasing]) is None

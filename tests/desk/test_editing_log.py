@@ -289,7 +289,7 @@ def test_the_script_holds_how_editing_felt_against_the_log(bench: Bench) -> None
     trouble(bench, "crash", times=2)
 
     def check(text: str) -> tuple[str, str | None]:
-        (line,) = script.check_script(bench.database, bench.slug, text)
+        (line,) = script.check_script(bench.database, bench.slug, text).claims
         return line.verdict, line.say
 
     assert check("A stutters when scrubbing.") == ("overstated", "A is slow when scrubbing.")
@@ -300,6 +300,6 @@ def test_the_script_holds_how_editing_felt_against_the_log(bench: Bench) -> None
     assert check("B never crashed.")[0] == "likely"
     # A pronoun is not the beginning of a name.
     bench.machine("Item")
-    assert script.check_script(bench.database, bench.slug, "It crashed twice.") == ()
+    assert script.check_script(bench.database, bench.slug, "It crashed twice.").claims == ()
     # What it does not know is left to the other grammar.
     assert check("Nobody is smooth when scrubbing and is faster than A.")[0] != "holds"

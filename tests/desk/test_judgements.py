@@ -95,12 +95,12 @@ def test_two_tasks_that_are_not_the_same_work_are_not_compared(bench: Bench) -> 
     (before,) = work(bench)
     assert [row.call for row in before.rows] == ["clear"]
     claim = "The A exports 1.6 times as fast in Heddle as in Kiln."
-    (before_line,) = script.check_script(bench.database, bench.slug, claim)
+    (before_line,) = script.check_script(bench.database, bench.slug, claim).claims
     assert before_line.verdict == "likely"
     judge(bench, other_task_id=bench.tasks[OTHER], judged_as="not the same", reason="other footage")
     (after,) = work(bench)
     assert (after.rows, after.doubt) == ((), "Not the same work, says Marit: other footage")
-    (line,) = script.check_script(bench.database, bench.slug, claim)
+    (line,) = script.check_script(bench.database, bench.slug, claim).claims
     assert (line.verdict, "other footage" in line.reason) == ("untested", True)
 
 

@@ -152,9 +152,13 @@ def test_one_run_of_an_own_sample_is_promised_with_its_interval(bench: Bench) ->
 
 
 def test_a_script_is_judged_for_the_machines_and_for_the_models(bench: Bench) -> None:
-    (line,) = script.check_script(bench.database, bench.slug, "B is faster than B2 on Parade.")
+    (line,) = script.check_script(
+        bench.database, bench.slug, "B is faster than B2 on Parade."
+    ).claims
     assert line.models is None
-    (line,) = script.check_script(bench.database, bench.slug, "B is twice as fast as A on Parade.")
+    (line,) = script.check_script(
+        bench.database, bench.slug, "B is twice as fast as A on Parade."
+    ).claims
     assert line.verdict == "holds"
     assert line.models is not None
     assert (line.models.verdict, line.models.same) == ("likely", False)
@@ -163,7 +167,9 @@ def test_a_script_is_judged_for_the_machines_and_for_the_models(bench: Bench) ->
 
 
 def test_a_model_in_a_script_rests_on_the_runs_of_all_its_samples(bench: Bench) -> None:
-    (line,) = script.check_script(bench.database, bench.slug, "Halyard is faster than A on Parade.")
+    (line,) = script.check_script(
+        bench.database, bench.slug, "Halyard is faster than A on Parade."
+    ).claims
     assert line.verdict == "holds"
     assert line.behind[:2] == ("Halyard: 2 samples, 6 runs", "A: 3 runs")
 

@@ -69,7 +69,7 @@ def test_it_leads_from_the_first_machine_to_the_published_page(database: Databas
     viewers.add_viewer(bench.database, bench.slug, {"name": "Filmer", "rule": "fastest"}, None)
     assert following(bench).action.words == "Open script"
     script.keep_script(bench.database, bench.slug, "A is faster than B on Parade.", 0)
-    assert following(bench).strong == "1 claim needs fixing"
+    assert following(bench).strong == "1 claim needs checking"
     script.keep_script(bench.database, bench.slug, "B is faster than A on Parade.", 1)
     assert following(bench).kind == "card"
     cards.add_card(bench.database, bench.slug, {"kind": "bar", "task_id": bench.tasks["Parade"]})

@@ -30,7 +30,7 @@ def test_the_demo_says_who_leads_and_what_is_open(
     found = line(database, demo.slug)
     assert "share first place" in found.answer
     assert found.needs_you
-    assert found.waiting[:2] == ("4 claims to fix", "3 not comparable")
+    assert found.waiting[:2] == ("4 claims to check", "3 not comparable")
     assert found.facts == "7 machines · 249 runs"
     assert [bar.leads for bar in found.bars] == [True, True, False]
     assert found.fresh

@@ -29,18 +29,18 @@ def bench(database: Database) -> Bench:
 
 def test_verdicts_change_with_the_runs_and_say_what_they_were(bench: Bench) -> None:
     view = script.keep_script(bench.database, bench.slug, TEXT, 0)
-    assert [(c.line, c.verdict, c.was) for c in view.claims] == [
+    assert [(c.line, c.verdict, c.was) for c in view.check.claims] == [
         (2, "holds", None),
         (3, "holds", None),
     ]
-    assert view.claims[0].figure is not None
-    assert view.claims[0].figure.startswith("times as fast: 2.00, ")
-    assert view.claims[0].behind[:2] == ("B: 3 runs", "A: 3 runs")
-    assert view.claims[0].task == str(bench.tasks["Parade"])
+    assert view.check.claims[0].figure is not None
+    assert view.check.claims[0].figure.startswith("times as fast: 2.00, ")
+    assert view.check.claims[0].behind[:2] == ("B: 3 runs", "A: 3 runs")
+    assert view.check.claims[0].task == str(bench.tasks["Parade"])
     for typed in ("6:30", "6:31", "6:29", "6:30"):
         bench.run("B", typed, method="log")
     again = script.show_script(bench.database, bench.slug)
-    assert (again.claims[0].verdict, again.claims[0].was) == ("overstated", "holds")
+    assert (again.check.claims[0].verdict, again.check.claims[0].was) == ("overstated", "holds")
     lines = {
         line.stage: (line.facts, line.todo)
         for line in show_sheet(bench.database, bench.slug).stages
@@ -48,9 +48,9 @@ def test_verdicts_change_with_the_runs_and_say_what_they_were(bench: Bench) -> N
     assert lines["publish"] == (("2 claims",), ("1 overstated", "1 changed"))
     # What is kept anew does not hide the change; a person's look does.
     kept = script.keep_script(bench.database, bench.slug, TEXT + "More.\n", again.version)
-    assert kept.claims[0].was == "holds"
+    assert kept.check.claims[0].was == "holds"
     seen = script.see_script(bench.database, bench.slug, kept.version)
-    assert (seen.claims[0].verdict, seen.claims[0].was) == ("overstated", None)
+    assert (seen.check.claims[0].verdict, seen.check.claims[0].was) == ("overstated", None)
 
 
 def test_two_people_get_a_choice(bench: Bench) -> None:
@@ -64,7 +64,7 @@ def test_two_people_get_a_choice(bench: Bench) -> None:
 
 
 def test_what_is_typed_is_checked_without_being_kept(bench: Bench) -> None:
-    (line,) = script.check_script(bench.database, bench.slug, "A beats B on Parade.")
+    (line,) = script.check_script(bench.database, bench.slug, "A beats B on Parade.").claims
     assert (line.verdict, line.say) == ("backwards", "B is 2.00 times as fast as A on Parade.")
     assert script.show_script(bench.database, bench.slug).version == 0
     with pytest.raises(RefusedError, match="200000 are the most"):
@@ -75,10 +75,10 @@ def test_what_is_typed_is_checked_without_being_kept(bench: Bench) -> None:
 
 def test_another_name_stands_for_a_setup(bench: Bench) -> None:
     text = "The big grey one beats A on Parade."
-    assert script.check_script(bench.database, bench.slug, text)[0].verdict != "holds"
+    assert script.check_script(bench.database, bench.slug, text).claims[0].verdict != "holds"
     view = script.name_setup(bench.database, bench.slug, "big grey one", bench.setups["B"])
     assert view.names == {"big grey one": bench.setups["B"]}
-    assert script.check_script(bench.database, bench.slug, text)[0].verdict == "holds"
+    assert script.check_script(bench.database, bench.slug, text).claims[0].verdict == "holds"
     back = script.name_setup(bench.database, bench.slug, "big grey one", None)
     assert back.names == {}
     with pytest.raises(RefusedError, match="not in this line-up"):
@@ -95,13 +95,13 @@ def test_the_script_travels_in_the_pack(bench: Bench) -> None:
     view = script.show_script(bench.database, again.slug)
     assert view.text == long
     assert list(view.names) == ["grey"]
-    assert [c.verdict for c in view.claims] == ["holds", "holds"]
+    assert [c.verdict for c in view.check.claims] == ["holds", "holds"]
 
 
 def test_the_demos_script_is_wrong_in_a_third(database: Database, demo: records.Shootout) -> None:
     view = script.show_script(database, demo.slug)
-    assert len(view.claims) == 12
-    assert [c.verdict for c in view.claims if c.verdict != "holds"] == [
+    assert len(view.check.claims) == 12
+    assert [c.verdict for c in view.check.claims if c.verdict != "holds"] == [
         "overstated",
         "within noise",
         "within noise",
@@ -114,7 +114,7 @@ def test_the_demos_script_is_wrong_in_a_third(database: Database, demo: records.
 
 def test_groups_and_two_apps(database: Database, demo: records.Shootout) -> None:
     def verdict(text: str) -> str:
-        (line,) = script.check_script(database, demo.slug, text)
+        (line,) = script.check_script(database, demo.slug, text).claims
         return line.verdict
 
     # The weakest of the laptops decides.

@@ -153,7 +153,7 @@ def test_one_name_in_two_apps_is_told_apart_everywhere(bench: Bench, database: D
         for setup in ("A", "B"):
             bench.run(setup, value if setup == "A" else "9:00", key)
     claim = "On Parade in Kiln the A is faster than the B."
-    (line,) = script.check_script(database, bench.slug, claim)
+    (line,) = script.check_script(database, bench.slug, claim).claims
     assert line.task == str(made.id)
     pack = export_pack(database, bench.slug)
     there = import_zip(database, zip_files(write_pack(pack)))

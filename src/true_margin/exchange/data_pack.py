@@ -41,7 +41,14 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
+from true_margin.exchange.pack_publish import (
+    PackCard,
+    PackCardSetup,
+    PackScript,
+    PackScriptAnswer,
+    PackScriptName,
+    PackScriptPhrasing,
+)
 from true_margin.exchange.pack_rows import CONTENT_NAME, PICTURE_NAME, PROBE_NAME, PackRow
 from true_margin.exchange.pack_tables import (
     SCHEMAS,
@@ -126,6 +133,8 @@ class Pack(BaseModel):
     viewer_needs: list[PackViewerNeed] = []
     scripts: list[PackScript] = []
     script_names: list[PackScriptName] = []
+    script_answers: list[PackScriptAnswer] = []
+    script_phrasings: list[PackScriptPhrasing] = []
     cards: list[PackCard] = []
     card_setups: list[PackCardSetup] = []
     contents: dict[str, bytes] = {}

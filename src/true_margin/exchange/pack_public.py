@@ -69,6 +69,7 @@ _NOTES = frozenset(
         "app_version",
         "configuration",
         "coupon",
+        "degree",
         "ends_when",
         "fixed_in",
         "measured",
@@ -77,9 +78,11 @@ _NOTES = frozenset(
         "note",
         "outcome",
         "own_kind",
+        "pattern",
         "reason",
         "region",
         "seen_under",
+        "sentence",
         "source",
         "starts_when",
         "subtitle",
@@ -142,7 +145,14 @@ def for_strangers(pack: Pack) -> Pack:
             return at not in cards
         return True
 
-    left_out = {"scripts", "script_names", "pictures", "shootout"}
+    left_out = {
+        "scripts",
+        "script_names",
+        "script_answers",
+        "script_phrasings",
+        "pictures",
+        "shootout",
+    }
     kept = {
         table: [
             _without_private(table, _without_ties(row, hidden))

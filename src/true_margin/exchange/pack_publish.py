@@ -8,8 +8,11 @@ from typing import Annotated
 from pydantic import Field
 
 from true_margin.core.choices import CardKind, CardPart
+from true_margin.core.claims.forms import Form
+from true_margin.core.claims.numbers import Hedge
 from true_margin.exchange.pack_rows import Name, PackRow
 
+Number = Annotated[float, Field(ge=-1e15, le=1e15, allow_inf_nan=False)]
 _Long = Annotated[str, Field(max_length=1_000_000)]
 
 
@@ -26,6 +29,41 @@ class PackScriptName(PackRow):
     name: Name
     machine: Name
     setup: Name
+
+
+class PackScriptAnswer(PackRow):
+    """A claim of a sentence as a person confirmed it; without ``form`` the sentence claims nothing.
+
+    ``number`` is in the form's unit (ratio, percent, fraction, seconds, money, place, count).
+    """
+
+    sentence: Annotated[str, Field(min_length=1, max_length=4000)]
+    place: Annotated[int, Field(ge=0, lt=100)] = 0
+    form: Form | None = None
+    machine: Name | None = None
+    setup: Name | None = None
+    against_machine: Name | None = None
+    against_setup: Name | None = None
+    task: Name | None = None
+    number: Number | None = None
+    high: Number | None = None
+    hedge: Hedge = Hedge.NONE
+    sign: Annotated[int, Field(ge=-1, le=1)] = 1
+    degree: Annotated[str, Field(max_length=10)] | None = None
+    denied: bool = False
+    half_digit: Number = 0.0
+
+
+class PackScriptPhrasing(PackRow):
+    """A phrasing that was confirmed: ‹a›, ‹b›, ‹t›, ‹n› stand for setups, task and number."""
+
+    pattern: Annotated[str, Field(min_length=1, max_length=2000)]
+    form: Form
+    hedge: Hedge = Hedge.NONE
+    sign: Annotated[int, Field(ge=-1, le=1)] = 1
+    degree: Annotated[str, Field(max_length=10)] | None = None
+    denied: bool = False
+    number: Number | None = None
 
 
 class PackCard(PackRow):

@@ -31,7 +31,14 @@ from true_margin.exchange.pack_noted import (
     PackTrial,
     PackTrouble,
 )
-from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
+from true_margin.exchange.pack_publish import (
+    PackCard,
+    PackCardSetup,
+    PackScript,
+    PackScriptAnswer,
+    PackScriptName,
+    PackScriptPhrasing,
+)
 from true_margin.exchange.pack_rows import (
     CONTENT_NAME,
     PICTURE_NAME,
@@ -466,6 +473,16 @@ SCHEMAS: dict[str, TableSchema] = {
     "viewer_needs": TableSchema(PackViewerNeed, links=(_OF_VIEWER,)),
     "scripts": TableSchema(PackScript),
     "script_names": TableSchema(PackScriptName, links=(_OF_SETUP,), known_by=("name",)),
+    "script_answers": TableSchema(
+        PackScriptAnswer,
+        links=(
+            _OF_SETUP,
+            Link(("against_machine", "against_setup"), "setups", ("machine", "name")),
+            _OF_TASK,
+        ),
+        known_by=("sentence", "place"),
+    ),
+    "script_phrasings": TableSchema(PackScriptPhrasing, known_by=("pattern",)),
     "cards": TableSchema(
         PackCard,
         key=("place",),

@@ -18,13 +18,16 @@ from true_margin.store.tables_publish import ScriptRow
 class Script:
     """The script of a shootout; ``verdicts`` by sentence, as a person saw them last.
 
-    ``names`` holds the id of a setup by another name that the reviewer uses for it.
+    ``names`` holds the id of a setup by another name that the reviewer uses for it; ``answers``
+    what a person said that a sentence means, by the sentence; ``phrasings`` what was learnt of it.
     """
 
     id: UUID
     text: str
     verdicts: dict[str, Any]
     names: dict[str, Any]
+    answers: dict[str, Any]
+    phrasings: dict[str, Any]
     version: int
 
 
@@ -34,9 +37,19 @@ def get_script(session: Session, shootout_id: UUID) -> Script | None:
     return None if row is None else record_of(row, Script)
 
 
+def list_phrasings(session: Session) -> dict[str, Any]:
+    """Every phrasing that was confirmed in any shootout, by its pattern; the newest stands."""
+    rows = session.scalars(select(ScriptRow.phrasings).order_by(ScriptRow.created_at))
+    return {pattern: each for row in rows for pattern, each in row.items()}
+
+
 def add_script(session: Session, shootout_id: UUID, fields: Mapping[str, Any]) -> UUID:
-    """Add the script of a shootout: text, verdicts, names."""
-    own = {"text": "", "verdicts": {}, "names": {}, **fields}
+    """Add the script of a shootout: text, verdicts, names, answers, phrasings.
+
+    What was learnt from other shootouts is there from the beginning, where nothing else is given.
+    """
+    empty: dict[str, Any] = {"text": "", "verdicts": {}, "names": {}, "answers": {}}
+    own = {**empty, "phrasings": list_phrasings(session), **fields}
     return insert_row(session, ScriptRow, {**own, "shootout_id": shootout_id})
 
 

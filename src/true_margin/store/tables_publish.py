@@ -34,6 +34,11 @@ class ScriptRow(Versioned, Base):
     verdicts: Mapped[dict[str, Any]]
     # Other names that the reviewer uses, each with the id of its setup.
     names: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    # What a person said that a sentence means, by the sentence: its readings, or none for "this
+    # claims nothing".
+    answers: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    # Phrasings that were confirmed, by their pattern.
+    phrasings: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
 class CardRow(Versioned, Base):

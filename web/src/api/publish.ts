@@ -35,6 +35,34 @@ export const useSeeScript = (slug: string) =>
     followed(slug),
   )
 
+const keepScriptView = (slug: string) => ({
+  onSuccess: (view: Schemas["ScriptView"]) => {
+    queryClient.setQueryData(scriptQuery(slug).queryKey, view)
+    // What was checked while typing was read without this answer.
+    void queryClient.invalidateQueries({
+      queryKey: ["post", "/api/v1/shootouts/{slug}/script/check"],
+    })
+    void refreshSheet(slug)
+  },
+})
+
+/** Keeps what a person says that a sentence means; no claims for "claims nothing", null undoes. */
+export const useAnswerSentence = (slug: string) =>
+  useChange(
+    "put",
+    "/api/v1/shootouts/{slug}/script/answers",
+    (body: Schemas["SentenceAnswer"]) => ({ ...at(slug), body }),
+    keepScriptView(slug),
+  )
+
+export const useForgetPhrasing = (slug: string) =>
+  useChange(
+    "post",
+    "/api/v1/shootouts/{slug}/script/phrasings/forget",
+    (pattern: string) => ({ ...at(slug), body: { pattern } }),
+    keepScriptView(slug),
+  )
+
 export const useNameInScript = (slug: string) =>
   useChange(
     "put",

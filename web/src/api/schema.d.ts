@@ -2432,6 +2432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/script/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Answer Sentence
+         * @description Keep what a person says that a sentence means; its phrasing is learnt.
+         */
+        put: operations["answer_sentence_api_v1_shootouts__slug__script_answers_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/script/check": {
         parameters: {
             query?: never;
@@ -2466,6 +2486,26 @@ export interface paths {
          */
         put: operations["name_setup_api_v1_shootouts__slug__script_names_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/script/phrasings/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forget Phrasing
+         * @description Read a learnt phrasing no more; what was confirmed of single sentences stays.
+         */
+        post: operations["forget_phrasing_api_v1_shootouts__slug__script_phrasings_forget_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3889,10 +3929,12 @@ export interface components {
          * CheckedLine
          * @description A claim of the script.
          *
-         *     ``line`` is where it begins, from 1; ``was`` the verdict that a person saw last where it
-         *     is another now; ``figure`` the figure with its interval in words; ``behind`` the runs and
-         *     what confounds the pair; ``models`` the same for the models. ``a``, ``b`` and ``task``
-         *     lead to the pair.
+         *     ``line`` is where it begins, from 1; ``key`` by what an answer to it is kept; ``status``
+         *     whether it was judged, waits for a person to confirm its ``readings``, or was not understood;
+         *     ``confirmed`` whether a person said that it means that. ``was`` is the verdict that a person
+         *     saw last where it is another now, ``was_figure`` the figure where that moved; ``figure`` the
+         *     figure with its interval in words; ``behind`` the runs and what confounds the pair;
+         *     ``models`` the same for the models. ``a``, ``b`` and ``task`` lead to the pair.
          */
         CheckedLine: {
             /**
@@ -3911,10 +3953,20 @@ export interface components {
              */
             behind: string[];
             /**
+             * Confirmed
+             * @description Whether a person said that it means that
+             */
+            confirmed: boolean;
+            /**
              * Figure
              * @description The figure
              */
             figure: string | null;
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
+            key: string;
             /**
              * Line
              * @description The line
@@ -3922,6 +3974,11 @@ export interface components {
             line: number;
             /** @description What holds of the models; null where that is no other question */
             models: components["schemas"]["ModelVerdict"] | null;
+            /**
+             * Readings
+             * @description What it was taken to say, a claim each; may say, where it is to be confirmed
+             */
+            readings: components["schemas"]["ShownReading"][];
             /**
              * Reason
              * @description Why, in words
@@ -3932,6 +3989,8 @@ export interface components {
              * @description A sentence that holds
              */
             say: string | null;
+            /** @description Whether it was judged, waits to be confirmed, or was not understood */
+            status: components["schemas"]["Status"];
             /**
              * Task
              * @description Name of the task
@@ -3949,9 +4008,14 @@ export interface components {
             verdict: string;
             /**
              * Was
-             * @description What it was when a person saw it last; null where that is the same
+             * @description Verdict that a person saw last; null where it is the same
              */
             was: string | null;
+            /**
+             * Was Figure
+             * @description Figure that a person saw last; null where it has hardly moved
+             */
+            was_figure: string | null;
         };
         /**
          * ChosenOffers
@@ -3963,6 +4027,53 @@ export interface components {
              * @description Keys of the offers, as they were shown
              */
             keys: string[];
+        };
+        /**
+         * ClaimSaid
+         * @description One claim of a sentence, as a person chose its parts.
+         */
+        ClaimSaid: {
+            /**
+             * A
+             * @description Setup that is spoken of
+             */
+            a?: string | null;
+            /**
+             * B
+             * @description Setup that it is compared with
+             */
+            b?: string | null;
+            /**
+             * Denied
+             * @description Whether it is said not to be so
+             * @default false
+             */
+            denied?: boolean;
+            /**
+             * @description How firmly it is said
+             * @default none
+             */
+            hedge?: components["schemas"]["Hedge"];
+            /**
+             * High
+             * @description Other end of a range, or out of how many
+             */
+            high?: string | null;
+            /**
+             * Number
+             * @description Number as typed, such as 2, 33 or 4:45
+             */
+            number?: string | null;
+            /**
+             * Says
+             * @description Code of what is said, such as "times as fast"
+             */
+            says: string;
+            /**
+             * Task
+             * @description Task; null for the mix of all
+             */
+            task?: string | null;
         };
         /**
          * CodeShown
@@ -5096,6 +5207,17 @@ export interface components {
             words: string;
         };
         /**
+         * ForgottenPhrasing
+         * @description A learnt phrasing that is read no more.
+         */
+        ForgottenPhrasing: {
+            /**
+             * Pattern
+             * @description As it is listed
+             */
+            pattern: string;
+        };
+        /**
          * FreeRowChange
          * @description Another title for a row of one's own.
          */
@@ -5154,6 +5276,12 @@ export interface components {
              */
             method: string;
         };
+        /**
+         * Hedge
+         * @description How firmly a number is said.
+         * @enum {string}
+         */
+        Hedge: "none" | "about" | "almost" | "over" | "under" | "up to";
         /**
          * Inquiry
          * @description Something out of line that is looked into; ``counts`` says which runs count.
@@ -5993,6 +6121,22 @@ export interface components {
              * @default 0
              */
             undone?: number;
+        };
+        /**
+         * LearntPhrasing
+         * @description A phrasing that is read as a person confirmed it; ``says`` in plain words.
+         */
+        LearntPhrasing: {
+            /**
+             * Pattern
+             * @description The words, with A, B, T and N where names and the number stand
+             */
+            pattern: string;
+            /**
+             * Says
+             * @description What it is read as, in plain words
+             */
+            says: string;
         };
         /**
          * LeverView
@@ -9223,6 +9367,32 @@ export interface components {
             what: string;
         };
         /**
+         * PlainLine
+         * @description A sentence that claims nothing; ``said`` where a person said so.
+         */
+        PlainLine: {
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
+            key: string;
+            /**
+             * Line
+             * @description The line
+             */
+            line: number;
+            /**
+             * Said
+             * @description Whether a person said so
+             */
+            said: boolean;
+            /**
+             * Text
+             * @description The text
+             */
+            text: string;
+        };
+        /**
          * Plan
          * @description What settling a stated difference costs, task by task.
          */
@@ -10992,6 +11162,34 @@ export interface components {
             task_id: string;
         };
         /**
+         * ScriptCheck
+         * @description A script, sentence by sentence: those that claim something, and those that do not.
+         *
+         *     ``english`` is whether it reads like English: nothing else is understood.
+         */
+        ScriptCheck: {
+            /**
+             * Claims
+             * @description Sentences that claim something, with their verdicts
+             */
+            claims: components["schemas"]["CheckedLine"][];
+            /**
+             * English
+             * @description Whether the text reads like English; nothing else is understood
+             */
+            english: boolean;
+            /**
+             * Plain
+             * @description Sentences that claim nothing
+             */
+            plain: components["schemas"]["PlainLine"][];
+            /**
+             * Sentences
+             * @description How many sentences there are
+             */
+            sentences: number;
+        };
+        /**
          * ScriptText
          * @description A text to check.
          */
@@ -11004,15 +11202,18 @@ export interface components {
         };
         /**
          * ScriptView
-         * @description The script with its claims; ``true`` and ``tempting`` are lines offered unasked,
-         *     ``names`` other names of setups that the reviewer has set.
+         * @description The script with what was found of each sentence; ``true`` and ``tempting`` are lines
+         *     offered unasked, ``names`` other names of setups that the reviewer has set, ``learnt`` the
+         *     phrasings that a person confirmed.
          */
         ScriptView: {
+            /** @description The script, sentence by sentence */
+            check: components["schemas"]["ScriptCheck"];
             /**
-             * Claims
-             * @description Sentences that claim something, with their verdicts
+             * Learnt
+             * @description Phrasings that are read as a person confirmed them
              */
-            claims: components["schemas"]["CheckedLine"][];
+            learnt: components["schemas"]["LearntPhrasing"][];
             /**
              * Names
              * @description Other names that the script uses, with the setup of each
@@ -11252,6 +11453,27 @@ export interface components {
              * @default
              */
             why?: string;
+        };
+        /**
+         * SentenceAnswer
+         * @description What a person says that a sentence means.
+         */
+        SentenceAnswer: {
+            /**
+             * Claims
+             * @description Its claims; none where it claims nothing; null takes the answer back
+             */
+            claims: components["schemas"]["ClaimSaid"][] | null;
+            /**
+             * Key
+             * @description Key of the sentence, as checked
+             */
+            key: string;
+            /**
+             * Text
+             * @description The sentence itself
+             */
+            text: string;
         };
         /**
          * SettingApart
@@ -12413,6 +12635,56 @@ export interface components {
             version: number;
         };
         /**
+         * ShownReading
+         * @description What a sentence was taken to say, in parts that can each be changed.
+         *
+         *     ``words`` is the same as one plain sentence.
+         */
+        ShownReading: {
+            /**
+             * A
+             * @description Name of the one setup
+             */
+            a: string | null;
+            /**
+             * B
+             * @description Name of the other setup
+             */
+            b: string | null;
+            /**
+             * Denied
+             * @description Whether it is said not to be so
+             */
+            denied: boolean;
+            /** @description How firmly a number is said */
+            hedge: components["schemas"]["Hedge"];
+            /**
+             * High
+             * @description Other end of a range, or out of how many; null for neither
+             */
+            high: string | null;
+            /**
+             * Number
+             * @description Number as it would be typed; null for none
+             */
+            number: string | null;
+            /**
+             * Says
+             * @description Code of what is said
+             */
+            says: string;
+            /**
+             * Task
+             * @description Task; null for the mix of all
+             */
+            task: string | null;
+            /**
+             * Words
+             * @description The reading as one plain sentence
+             */
+            words: string;
+        };
+        /**
          * SignInTry
          * @description A try to sign in.
          */
@@ -12837,6 +13109,12 @@ export interface components {
              */
             version_as_noted?: boolean | null;
         };
+        /**
+         * Status
+         * @description How far a sentence was understood.
+         * @enum {string}
+         */
+        Status: "judged" | "confirm" | "not understood";
         /**
          * StepKind
          * @description What is done in a step of an inquiry.
@@ -26035,27 +26313,43 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "claims": [
-                     *         {
-                     *           "a": "00000000-0000-4000-8000-000000000001",
-                     *           "b": "00000000-0000-4000-8000-000000000001",
-                     *           "behind": [
-                     *             "as noted"
-                     *           ],
-                     *           "figure": "as noted",
-                     *           "line": 1,
-                     *           "models": {
+                     *       "check": {
+                     *         "claims": [
+                     *           {
+                     *             "a": null,
+                     *             "b": null,
+                     *             "behind": [],
+                     *             "confirmed": false,
                      *             "figure": null,
-                     *             "same": false,
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "models": null,
+                     *             "readings": [],
+                     *             "reason": "as noted",
                      *             "say": null,
-                     *             "verdict": "as noted"
-                     *           },
-                     *           "reason": "as noted",
-                     *           "say": "as noted",
-                     *           "task": "Lantern parade, export",
-                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
-                     *           "verdict": "as noted",
-                     *           "was": "as noted"
+                     *             "status": "judged",
+                     *             "task": null,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *             "verdict": "as noted",
+                     *             "was": null,
+                     *             "was_figure": null
+                     *           }
+                     *         ],
+                     *         "english": false,
+                     *         "plain": [
+                     *           {
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "said": false,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *           }
+                     *         ],
+                     *         "sentences": 1
+                     *       },
+                     *       "learnt": [
+                     *         {
+                     *           "pattern": "as noted",
+                     *           "says": "as noted"
                      *         }
                      *       ],
                      *       "names": {
@@ -26131,27 +26425,167 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "claims": [
-                     *         {
-                     *           "a": "00000000-0000-4000-8000-000000000001",
-                     *           "b": "00000000-0000-4000-8000-000000000001",
-                     *           "behind": [
-                     *             "as noted"
-                     *           ],
-                     *           "figure": "as noted",
-                     *           "line": 1,
-                     *           "models": {
+                     *       "check": {
+                     *         "claims": [
+                     *           {
+                     *             "a": null,
+                     *             "b": null,
+                     *             "behind": [],
+                     *             "confirmed": false,
                      *             "figure": null,
-                     *             "same": false,
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "models": null,
+                     *             "readings": [],
+                     *             "reason": "as noted",
                      *             "say": null,
-                     *             "verdict": "as noted"
-                     *           },
-                     *           "reason": "as noted",
+                     *             "status": "judged",
+                     *             "task": null,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *             "verdict": "as noted",
+                     *             "was": null,
+                     *             "was_figure": null
+                     *           }
+                     *         ],
+                     *         "english": false,
+                     *         "plain": [
+                     *           {
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "said": false,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *           }
+                     *         ],
+                     *         "sentences": 1
+                     *       },
+                     *       "learnt": [
+                     *         {
+                     *           "pattern": "as noted",
+                     *           "says": "as noted"
+                     *         }
+                     *       ],
+                     *       "names": {
+                     *         "field": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "tempting": [
+                     *         {
                      *           "say": "as noted",
-                     *           "task": "Lantern parade, export",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
-                     *           "verdict": "as noted",
-                     *           "was": "as noted"
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *       "true": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "version": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_sentence_api_v1_shootouts__slug__script_answers_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "claims": [
+                 *         {
+                 *           "a": "00000000-0000-4000-8000-000000000001",
+                 *           "b": "00000000-0000-4000-8000-000000000001",
+                 *           "denied": false,
+                 *           "hedge": "none",
+                 *           "high": "as noted",
+                 *           "number": "as noted",
+                 *           "says": "as noted",
+                 *           "task": "00000000-0000-4000-8000-000000000001"
+                 *         }
+                 *       ],
+                 *       "key": "as noted",
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
+                "application/json": components["schemas"]["SentenceAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "check": {
+                     *         "claims": [
+                     *           {
+                     *             "a": null,
+                     *             "b": null,
+                     *             "behind": [],
+                     *             "confirmed": false,
+                     *             "figure": null,
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "models": null,
+                     *             "readings": [],
+                     *             "reason": "as noted",
+                     *             "say": null,
+                     *             "status": "judged",
+                     *             "task": null,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *             "verdict": "as noted",
+                     *             "was": null,
+                     *             "was_figure": null
+                     *           }
+                     *         ],
+                     *         "english": false,
+                     *         "plain": [
+                     *           {
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "said": false,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *           }
+                     *         ],
+                     *         "sentences": 1
+                     *       },
+                     *       "learnt": [
+                     *         {
+                     *           "pattern": "as noted",
+                     *           "says": "as noted"
                      *         }
                      *       ],
                      *       "names": {
@@ -26225,31 +26659,60 @@ export interface operations {
                 };
                 content: {
                     /**
-                     * @example [
-                     *       {
-                     *         "a": "00000000-0000-4000-8000-000000000001",
-                     *         "b": "00000000-0000-4000-8000-000000000001",
-                     *         "behind": [
-                     *           "as noted"
-                     *         ],
-                     *         "figure": "as noted",
-                     *         "line": 1,
-                     *         "models": {
+                     * @example {
+                     *       "claims": [
+                     *         {
+                     *           "a": "00000000-0000-4000-8000-000000000001",
+                     *           "b": "00000000-0000-4000-8000-000000000001",
+                     *           "behind": [
+                     *             "as noted"
+                     *           ],
+                     *           "confirmed": false,
                      *           "figure": "as noted",
-                     *           "same": false,
+                     *           "key": "as noted",
+                     *           "line": 1,
+                     *           "models": {
+                     *             "figure": null,
+                     *             "same": false,
+                     *             "say": null,
+                     *             "verdict": "as noted"
+                     *           },
+                     *           "readings": [
+                     *             {
+                     *               "a": null,
+                     *               "b": null,
+                     *               "denied": false,
+                     *               "hedge": "none",
+                     *               "high": null,
+                     *               "number": null,
+                     *               "says": "as noted",
+                     *               "task": null,
+                     *               "words": "as noted"
+                     *             }
+                     *           ],
+                     *           "reason": "as noted",
                      *           "say": "as noted",
-                     *           "verdict": "as noted"
-                     *         },
-                     *         "reason": "as noted",
-                     *         "say": "as noted",
-                     *         "task": "Lantern parade, export",
-                     *         "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
-                     *         "verdict": "as noted",
-                     *         "was": "as noted"
-                     *       }
-                     *     ]
+                     *           "status": "judged",
+                     *           "task": "Lantern parade, export",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted",
+                     *           "was": "as noted",
+                     *           "was_figure": "as noted"
+                     *         }
+                     *       ],
+                     *       "english": false,
+                     *       "plain": [
+                     *         {
+                     *           "key": "as noted",
+                     *           "line": 1,
+                     *           "said": false,
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *         }
+                     *       ],
+                     *       "sentences": 1
+                     *     }
                      */
-                    "application/json": components["schemas"]["CheckedLine"][];
+                    "application/json": components["schemas"]["ScriptCheck"];
                 };
             };
             /** @description Not now: try again */
@@ -26301,27 +26764,154 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "claims": [
-                     *         {
-                     *           "a": "00000000-0000-4000-8000-000000000001",
-                     *           "b": "00000000-0000-4000-8000-000000000001",
-                     *           "behind": [
-                     *             "as noted"
-                     *           ],
-                     *           "figure": "as noted",
-                     *           "line": 1,
-                     *           "models": {
+                     *       "check": {
+                     *         "claims": [
+                     *           {
+                     *             "a": null,
+                     *             "b": null,
+                     *             "behind": [],
+                     *             "confirmed": false,
                      *             "figure": null,
-                     *             "same": false,
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "models": null,
+                     *             "readings": [],
+                     *             "reason": "as noted",
                      *             "say": null,
-                     *             "verdict": "as noted"
-                     *           },
-                     *           "reason": "as noted",
+                     *             "status": "judged",
+                     *             "task": null,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *             "verdict": "as noted",
+                     *             "was": null,
+                     *             "was_figure": null
+                     *           }
+                     *         ],
+                     *         "english": false,
+                     *         "plain": [
+                     *           {
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "said": false,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *           }
+                     *         ],
+                     *         "sentences": 1
+                     *       },
+                     *       "learnt": [
+                     *         {
+                     *           "pattern": "as noted",
+                     *           "says": "as noted"
+                     *         }
+                     *       ],
+                     *       "names": {
+                     *         "field": "00000000-0000-4000-8000-000000000001"
+                     *       },
+                     *       "tempting": [
+                     *         {
                      *           "say": "as noted",
-                     *           "task": "Lantern parade, export",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
-                     *           "verdict": "as noted",
-                     *           "was": "as noted"
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *       "true": [
+                     *         {
+                     *           "say": "as noted",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "verdict": "as noted"
+                     *         }
+                     *       ],
+                     *       "version": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_phrasing_api_v1_shootouts__slug__script_phrasings_forget_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "pattern": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["ForgottenPhrasing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "check": {
+                     *         "claims": [
+                     *           {
+                     *             "a": null,
+                     *             "b": null,
+                     *             "behind": [],
+                     *             "confirmed": false,
+                     *             "figure": null,
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "models": null,
+                     *             "readings": [],
+                     *             "reason": "as noted",
+                     *             "say": null,
+                     *             "status": "judged",
+                     *             "task": null,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *             "verdict": "as noted",
+                     *             "was": null,
+                     *             "was_figure": null
+                     *           }
+                     *         ],
+                     *         "english": false,
+                     *         "plain": [
+                     *           {
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "said": false,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *           }
+                     *         ],
+                     *         "sentences": 1
+                     *       },
+                     *       "learnt": [
+                     *         {
+                     *           "pattern": "as noted",
+                     *           "says": "as noted"
                      *         }
                      *       ],
                      *       "names": {
@@ -26396,27 +26986,43 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "claims": [
-                     *         {
-                     *           "a": "00000000-0000-4000-8000-000000000001",
-                     *           "b": "00000000-0000-4000-8000-000000000001",
-                     *           "behind": [
-                     *             "as noted"
-                     *           ],
-                     *           "figure": "as noted",
-                     *           "line": 1,
-                     *           "models": {
+                     *       "check": {
+                     *         "claims": [
+                     *           {
+                     *             "a": null,
+                     *             "b": null,
+                     *             "behind": [],
+                     *             "confirmed": false,
                      *             "figure": null,
-                     *             "same": false,
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "models": null,
+                     *             "readings": [],
+                     *             "reason": "as noted",
                      *             "say": null,
-                     *             "verdict": "as noted"
-                     *           },
-                     *           "reason": "as noted",
-                     *           "say": "as noted",
-                     *           "task": "Lantern parade, export",
-                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
-                     *           "verdict": "as noted",
-                     *           "was": "as noted"
+                     *             "status": "judged",
+                     *             "task": null,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *             "verdict": "as noted",
+                     *             "was": null,
+                     *             "was_figure": null
+                     *           }
+                     *         ],
+                     *         "english": false,
+                     *         "plain": [
+                     *           {
+                     *             "key": "as noted",
+                     *             "line": 1,
+                     *             "said": false,
+                     *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *           }
+                     *         ],
+                     *         "sentences": 1
+                     *       },
+                     *       "learnt": [
+                     *         {
+                     *           "pattern": "as noted",
+                     *           "says": "as noted"
                      *         }
                      *       ],
                      *       "names": {

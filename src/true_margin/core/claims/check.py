@@ -14,6 +14,7 @@ from true_margin.core.claims.forms import Claim, Several, Unread
 from true_margin.core.claims.grammar import read_claim
 from true_margin.core.claims.guess import guess_claims
 from true_margin.core.claims.judge import Judge
+from true_margin.core.claims.learn import Phrasing, read_learnt
 from true_margin.core.claims.models import ModelJudge
 from true_margin.core.claims.names import Names
 from true_margin.core.claims.negation import deny
@@ -25,7 +26,11 @@ __all__ = ["Around", "Checked", "around_each", "check_line", "judge_readings", "
 
 
 def check_line(
-    analysis: Analysis, names: Names, text: str, around: Around = ALONE
+    analysis: Analysis,
+    names: Names,
+    text: str,
+    around: Around = ALONE,
+    learnt: Sequence[Phrasing] = (),
 ) -> Checked | None:
     """Check one line of a script.
 
@@ -34,6 +39,7 @@ def check_line(
         names: what may be named.
         text: the line.
         around: what stands before and after it.
+        learnt: phrasings that a person confirmed before.
 
     Returns:
         The verdict; None where the line claims nothing of this kind.
@@ -41,6 +47,8 @@ def check_line(
     claim = read_claim(text, names, around)
     if claim is None:
         return None
+    if isinstance(claim, Unread) and not claim.doubted:
+        claim = read_learnt(text, names, learnt) or claim
     if isinstance(claim, Unread):
         verdict = Verdict.ASKED if claim.asked else Verdict.UNREAD
         return _with_guess(analysis, names, Checked(verdict, reason=claim.reason), text, around)

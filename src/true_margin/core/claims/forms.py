@@ -107,7 +107,15 @@ class Several:
 
 @dataclass(frozen=True, slots=True)
 class Unread:
-    """A sentence that claims something and was not read; ``asked`` where it is a question."""
+    """A sentence that claims something and was not read.
+
+    Attributes:
+        reason: why, to be read by a person.
+        asked: whether it may mean two things, and the reason says which.
+        doubted: whether what stands around it, or how it is written, is the reason: then no
+            phrasing that was learnt reads it either.
+    """
 
     reason: str
     asked: bool = False
+    doubted: bool = False

@@ -73,7 +73,7 @@ def read_claim(text: str, names: Names, around: Around = ALONE) -> Claim | Sever
         return None
     if is_question(text):
         answered = why_answered(around)
-        return None if answered is None else Unread(answered, asked=True)
+        return None if answered is None else Unread(answered, asked=True, doubted=True)
     return _doubt(small, signs, text, around) or _read_all(small, signs, names, around)
 
 
@@ -139,6 +139,7 @@ def _read_one(small: str, signs: list[NamedThing], names: Names, around: Around)
             f"Before it you speak of {task}; this sentence names no task. Say “on {task}”, or "
             f"“over all tasks” if you mean them all.",
             asked=True,
+            doubted=True,
         )
     return replace(_filled(claim, signs, missing), tasks=tasks, apps=apps, denied=denied)
 
@@ -192,17 +193,21 @@ def _doubt(small: str, signs: list[NamedThing], text: str, around: Around) -> Un
     """What keeps a sentence from being judged, whatever it says; None for nothing."""
     unsure = why_unsure(text, around)
     if unsure is not None:
-        return Unread(unsure, asked=True)
+        return Unread(unsure, asked=True, doubted=True)
     found = _THOUSANDS.search(small)
     if found is not None:
         plain = found[0].replace(",", "")
         return Unread(
-            f"{found[0]} may mean {plain} or {found[0].replace(',', '.')}: write which.", asked=True
+            f"{found[0]} may mean {plain} or {found[0].replace(',', '.')}: write which.",
+            asked=True,
+            doubted=True,
         )
     for sign in signs:
         if sign.kind == "T" and sign.text.casefold() in _QUALITIES:
             return Unread(
-                f"“{sign.text}” may mean a task or a quality of the machine: say which.", asked=True
+                f"“{sign.text}” may mean a task or a quality of the machine: say which.",
+                asked=True,
+                doubted=True,
             )
     return None
 

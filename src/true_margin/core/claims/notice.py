@@ -60,3 +60,28 @@ NOTICED = (
     "This may claim something, and was not understood. Put it plainly, or ask no more of it: "
     "it was not checked."
 )
+
+_ENGLISH = frozenset(
+    """
+the a an and or but is are was were be been it this that these those of in on at to for with as
+than by from not no you your we our i my they their he his she her its so if then when where what
+who how all one two more most can will do does did has have had there here just only also about
+into over up out
+""".split()  # noqa: SIM905
+)
+LEAST_ENGLISH = 0.15
+"""Of a hundred words of English at least so many are among the commonest, by experience."""
+ENOUGH_WORDS = 25
+
+
+def looks_english(text: str) -> bool:
+    """Whether a text reads like English; a short one is taken for it.
+
+    Example:
+        >>> looks_english("Der Turm ist doppelt so schnell wie das schmale Gerät. " * 5)
+        False
+    """
+    words = re.findall(r"[^\W\d_]+", text.casefold())
+    if len(words) < ENOUGH_WORDS:
+        return True
+    return sum(word in _ENGLISH for word in words) >= LEAST_ENGLISH * len(words)

@@ -3,13 +3,24 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any
+from uuid import UUID
 
 from true_margin.core.choices import CardPart
+from true_margin.core.claims.forms import Form
+from true_margin.core.claims.numbers import Hedge
+from true_margin.core.claims.reading import NUMBERED, PAIRED
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs.table import PackTable, Source, Target, Updating, copy, json_object
-from true_margin.exchange.pack_publish import PackCard, PackCardSetup, PackScript, PackScriptName
+from true_margin.exchange.pack_publish import (
+    PackCard,
+    PackCardSetup,
+    PackScript,
+    PackScriptAnswer,
+    PackScriptName,
+    PackScriptPhrasing,
+)
 from true_margin.store import cards, scripts, viewers
 
 
@@ -24,6 +35,54 @@ def _script_names(source: Source) -> Iterator[PackScriptName]:
     for name, key in sorted((script.names if script else {}).items()):
         if source.setup(key) is not None:
             yield PackScriptName(name=name, **source.setup_columns(key))
+
+
+def _script_answers(source: Source) -> Iterator[PackScriptAnswer]:
+    """Answers by sentence; those about what a pack does not hold stay behind."""
+    script = source.book.script
+    for sentence, claims in sorted((script.answers if script else {}).items()):
+        if not claims:
+            yield PackScriptAnswer(sentence=sentence)
+            continue
+        rows = [_answer(source, sentence, place, each) for place, each in enumerate(claims)]
+        if all(row is not None for row in rows):
+            yield from (row for row in rows if row is not None)
+
+
+def _answer(
+    source: Source, sentence: str, place: int, claim: Mapping[str, Any]
+) -> PackScriptAnswer | None:
+    named: dict[str, Any] = {}
+    for part, prefix in (("a", ""), ("b", "against_")):
+        if claim.get(part) is not None:
+            key = UUID(claim[part])
+            if source.setup(key) is None:
+                return None
+            named |= source.setup_columns(key, prefix)
+    task = claim.get("task")
+    if task is not None:
+        at = source.book.task_index.get(UUID(task))
+        if at is None:
+            return None
+        named["task"] = source.book.tasks[at].name
+    same = ("form", "number", "high", "hedge", "sign", "degree", "denied", "half_digit")
+    own = {field: claim[field] for field in same if claim.get(field) is not None}
+    return PackScriptAnswer(sentence=sentence, place=place, **_chosen(own), **named)
+
+
+def _chosen(fields: dict[str, Any]) -> dict[str, Any]:
+    """Kept fields as the pack's model has them: closed choices, and no empty text."""
+    fields["form"] = Form(fields["form"])
+    if "hedge" in fields:
+        fields["hedge"] = Hedge(fields["hedge"])
+    return {name: value for name, value in fields.items() if value != ""}
+
+
+def _script_phrasings(source: Source) -> Iterator[PackScriptPhrasing]:
+    script = source.book.script
+    for pattern, each in sorted((script.phrasings if script else {}).items()):
+        own = {name: value for name, value in each.items() if value is not None}
+        yield PackScriptPhrasing(pattern=pattern, **_chosen(own))
 
 
 def _cards(source: Source) -> Iterator[PackCard]:
@@ -49,12 +108,59 @@ def _add_script(target: Target) -> None:
     if len(pack.scripts) > 1:
         raise RefusedError("file", "scripts.csv: a shootout has one script")
     names = {each.name: str(setups[each.machine, each.setup]) for each in pack.script_names}
-    if not pack.scripts and not names:
+    if not (pack.scripts or names or pack.script_answers or pack.script_phrasings):
         return
     script = pack.scripts[0] if pack.scripts else PackScript()
     verdicts = json_object("scripts.csv", "verdicts", script.verdicts)
-    fields = {"text": script.text or "", "verdicts": verdicts, "names": names}
+    fields = {
+        "text": script.text or "",
+        "verdicts": verdicts,
+        "names": names,
+        "answers": _read_answers(target),
+        "phrasings": {
+            each.pattern: {
+                **each.model_dump(mode="json", exclude={"pattern"}),
+                "degree": each.degree or "",
+            }
+            for each in pack.script_phrasings
+        },
+    }
     scripts.add_script(target.session, target.home, fields)
+
+
+def _read_answers(target: Target) -> dict[str, list[dict[str, Any]]]:
+    """Answers by the ids of what they name here.
+
+    Raises:
+        RefusedError: a confirmed claim lacks what it needs.
+    """
+    found: dict[str, list[dict[str, Any]]] = {}
+    for row in sorted(target.pack.script_answers, key=lambda each: (each.sentence, each.place)):
+        claims = found.setdefault(row.sentence, [])
+        if row.form is None:
+            continue
+        setups = target.known.setups
+        a = None if row.machine is None else setups[row.machine, row.setup or ""]
+        against = row.against_machine
+        b = None if against is None else setups[against, row.against_setup or ""]
+        task = target.known.task(row)
+        if a is None or (row.form in PAIRED and (b is None or a == b)):
+            where = f"script_answers.csv: {row.sentence[:60]!r}"
+            raise RefusedError("file", f"{where} lacks a setup that its form needs.")
+        if row.form in NUMBERED and row.number is None:
+            where = f"script_answers.csv: {row.sentence[:60]!r}"
+            raise RefusedError("file", f"{where} lacks the number that its form needs.")
+        same = {"form", "number", "high", "hedge", "sign", "denied", "half_digit"}
+        claims.append(
+            {
+                **row.model_dump(mode="json", include=same),
+                "degree": row.degree or "",
+                "a": str(a),
+                "b": None if b is None else str(b),
+                "task": None if task is None else str(task),
+            }
+        )
+    return found
 
 
 def _add_cards(target: Target) -> None:
@@ -77,7 +183,8 @@ def _add_cards(target: Target) -> None:
 
 def _where_there_is_none(table: str, updating: Updating) -> list[Any]:
     """What is written here stays."""
-    written = updating.here.scripts or updating.here.script_names
+    here = updating.here
+    written = here.scripts or here.script_names or here.script_answers or here.script_phrasings
     return [] if written else updating.new(table)
 
 
@@ -99,6 +206,18 @@ TABLES = (
         words="names in the script",
         rows=_script_names,
         added=lambda updating: _where_there_is_none("script_names", updating),
+    ),
+    PackTable(
+        name="script_answers",
+        words="confirmed sentences",
+        rows=_script_answers,
+        added=lambda updating: _where_there_is_none("script_answers", updating),
+    ),
+    PackTable(
+        name="script_phrasings",
+        words="learnt phrasings",
+        rows=_script_phrasings,
+        added=lambda updating: _where_there_is_none("script_phrasings", updating),
     ),
     PackTable(name="cards", words="cards", rows=_cards, add=_add_cards),
     PackTable(

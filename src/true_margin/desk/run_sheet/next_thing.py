@@ -241,7 +241,7 @@ def _beyond_runs(database: Database, book: Book, wrong_claims: int) -> Iterator[
     if wrong_claims:
         need = "claim needs" if wrong_claims == 1 else "claims need"
         fix = NextAction("Show them", "publish", {"view": "script"})
-        yield NextThing("claims", f"{wrong_claims} {need} fixing", "in your script.", fix)
+        yield NextThing("claims", f"{wrong_claims} {need} checking", "in your script.", fix)
     if not any(card.retired_at is None for card in book.cards):
         make = NextAction("Make a card", "publish", {"view": "cards"})
         yield NextThing("card", "Make a card:", "a picture of the result for your video.", make)

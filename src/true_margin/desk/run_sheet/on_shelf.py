@@ -18,7 +18,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import DeskError, transaction
 from true_margin.desk.margins.margins import MIX, LadderView, ladder_of
-from true_margin.desk.publish.script import tally_claims
+from true_margin.desk.publish.script_check import tally_claims
 from true_margin.desk.run_sheet.next_thing import next_things
 from true_margin.desk.run_sheet.sheet import stages_of
 from true_margin.store import records, shelf_lines
@@ -160,13 +160,13 @@ def _ladder(book: Book) -> LadderView | None:
 def _todo(book: Book) -> tuple[str, ...]:
     """What would be wrong if it were published."""
     claims = None if book.script is None else tally_claims(book)
-    wrong = 0 if claims is None else sum(claims.wrong.values())
+    wrong = 0 if claims is None else claims.open
     lines = {line.stage: line.todo for line in stages_of(book, claims)}
     return tuple(
         filter(
             None,
             (
-                f"{count_of(wrong, 'claim')} to fix" if wrong else "",
+                f"{count_of(wrong, 'claim')} to check" if wrong else "",
                 *lines["margins"],
                 *(f"{words} runs" for words in lines["runs"]),
                 *lines["tasks"],

@@ -16,7 +16,7 @@ from true_margin.desk.book.prices import view_price
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.doubts import doubt_of, odd_runs
 from true_margin.desk.margins.fairness import tally
-from true_margin.desk.publish.script import ClaimTally, tally_claims
+from true_margin.desk.publish.script_check import ClaimTally, tally_claims
 from true_margin.desk.run_sheet.next_thing import NextThing, next_things
 from true_margin.desk.tasks.outputs import wrong_outputs
 from true_margin.desk.tasks.timelines import differing
@@ -52,7 +52,7 @@ def show_sheet(database: Database, slug: str) -> RunSheet:
     claims = None if book.script is None else tally_claims(book)
     stages = stages_of(book, claims)
     baseline = None if book.baseline is None else book.baseline.id
-    wrong = 0 if claims is None else sum(claims.wrong.values())
+    wrong = 0 if claims is None else claims.open
     following = next_things(database, book, wrong)
     return RunSheet(book.shootout.revision, baseline, stages, following)
 
@@ -154,6 +154,8 @@ def _publish(claims: ClaimTally | None) -> StageLine:
         [count_of(claims.claims, "claim")],
         [
             *(f"{count} {label_of(VERDICT, verdict)}" for verdict, count in claims.wrong.items()),
+            f"{claims.confirm} to confirm" if claims.confirm else "",
+            f"{claims.not_understood} not understood" if claims.not_understood else "",
             f"{claims.changed} changed" if claims.changed else "",
         ],
     )

@@ -1,8 +1,7 @@
 import { type KeyboardEvent, useRef } from "react"
 import type { Schemas } from "../../api/client"
-import { labelOf, VERDICT } from "../../api/labels"
 import { useReading } from "../../parts/Reading"
-import { BAR_CLASS, stands, VERDICTS } from "./verdicts"
+import { BAR_CLASS, fateOf, markOf, wordOf } from "./verdicts"
 
 /**
  * The script as plain text, with a bar and a word in the margin of each line that claims
@@ -31,8 +30,7 @@ export function ScriptDesk({
   const worst = new Map<number, Schemas["CheckedLine"]>()
   for (const claim of claims) {
     const known = worst.get(claim.line)
-    const weight = VERDICTS[claim.verdict]?.weight ?? 3
-    if (!known || weight > (VERDICTS[known.verdict]?.weight ?? 3)) worst.set(claim.line, claim)
+    if (!known || markOf(claim).weight > markOf(known).weight) worst.set(claim.line, claim)
   }
   return (
     <div className="script">
@@ -46,13 +44,13 @@ export function ScriptDesk({
                 <>
                   <span
                     className={`absolute top-[3px] bottom-[3px] -left-[10px] w-[5px] ${
-                      BAR_CLASS[VERDICTS[claim.verdict]?.bar ?? "dashed"]
+                      BAR_CLASS[markOf(claim).bar]
                     }`}
                   />
                   <span
-                    className={`script-verdict ${stands(claim.verdict) ? "text-mute" : "text-accent"}`}
+                    className={`script-verdict ${fateOf(claim) === "holds" ? "text-mute" : "text-accent"}`}
                   >
-                    {labelOf(VERDICT, claim.verdict)}
+                    {wordOf(claim)}
                   </span>
                 </>
               )}

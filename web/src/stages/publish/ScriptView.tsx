@@ -3,8 +3,11 @@ import { useSeeScript } from "../../api/publish"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { ClaimList } from "./ClaimList"
+import { LearntPhrasings } from "./LearntPhrasings"
 import { OfferedLines } from "./OfferedLines"
+import { PlainLines } from "./PlainLines"
 import { ScriptDesk } from "./ScriptDesk"
+import { ScriptHead } from "./ScriptHead"
 import { ScriptNames } from "./ScriptNames"
 import { useScript } from "./useScript"
 
@@ -24,21 +27,21 @@ export function ScriptView({ slug }: { slug: string }) {
   })
   if (script.stored.error) return <ProblemNote error={script.stored.error} />
   if (!view) return <p>Loading…</p>
-  const changed = script.claims.filter((claim) => claim.was !== null).length
+  const changed = script.claims.filter((each) => each.was !== null || each.was_figure !== null)
   return (
     <>
       <div className="mb-1 flex min-h-7 items-center justify-end gap-3">
         <span className="text-[13px] text-mute" aria-live="polite">
           {script.unkept ? (script.error ? "Not saved" : "Saving…") : "Saved"}
         </span>
-        {changed > 0 && !script.unkept && (
+        {changed.length > 0 && !script.unkept && (
           <Writes>
             <button
               type="button"
               className="btn btn-sm h-7"
               onClick={() => see.mutate(view.version)}
             >
-              Seen: {changed} changed
+              Seen: {changed.length} changed
             </button>
           </Writes>
         )}
@@ -56,6 +59,7 @@ export function ScriptView({ slug }: { slug: string }) {
           </span>
         )}
       </ProblemNote>
+      <ScriptHead check={script.check} />
       <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
         <div>
           <ScriptDesk
@@ -69,17 +73,20 @@ export function ScriptView({ slug }: { slug: string }) {
           />
           <Writes>
             <p className="mt-1 text-[12px] text-mute">
-              Sentences without a mark were not checked. Ctrl Enter puts in the corrected line.
+              Sentences without a mark claim nothing that could be found. Ctrl Enter puts in the
+              corrected line.
             </p>
           </Writes>
         </div>
         <section aria-label="Claims">
-          <h2 className="mb-1 text-[14px]">Claims</h2>
+          <h2 className="sr-only">Claims</h2>
           <ClaimList
             slug={slug}
             claims={script.claims}
             onSay={({ line, text }) => wait(line, text)}
           />
+          <PlainLines slug={slug} lines={script.check.plain} />
+          <LearntPhrasings slug={slug} learnt={view.learnt} />
           <ScriptNames slug={slug} view={view} />
         </section>
       </div>

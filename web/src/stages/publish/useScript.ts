@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query"
 import { useEffect, useRef, useState } from "react"
-import { problemOf } from "../../api/client"
+import { problemOf, type Schemas } from "../../api/client"
 import { claimsQuery, scriptQuery, useKeepScript } from "../../api/publish"
 
 const KEEP_AFTER_MS = 900
 const CHECK_AFTER_MS = 60
+
+const EMPTY: Schemas["ScriptCheck"] = { sentences: 0, claims: [], plain: [], english: true }
 
 /** The version that an unkept text on this device builds on; null where there is none. */
 function readBase(draftKey: string): number | null {
@@ -57,9 +59,11 @@ export function useScript(slug: string) {
 
   const claims = useClaims(slug, shown)
   const stands = problemOf(keep.error)?.current as { version?: number; text?: string } | undefined
+  const check = shown.trim() === "" ? EMPTY : (claims.data ?? stored.data?.check ?? EMPTY)
   return {
     text: shown,
-    claims: shown.trim() === "" ? [] : (claims.data ?? stored.data?.claims ?? []),
+    check,
+    claims: check.claims,
     /** Whether the claims are those of the text as it stands, not of one before it. */
     checked: claims.ofThis,
     stored,
