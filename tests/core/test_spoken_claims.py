@@ -15,10 +15,14 @@ from true_margin.core.claims.context import ALONE, Around, around_each
 from true_margin.core.claims.idioms import say_plainly
 from true_margin.core.claims.notice import notices
 from true_margin.core.claims.parts import parts_of
+from true_margin.core.claims.result import Status
 from true_margin.core.claims.rewrite import plain_words, take_denial
 from true_margin.exchange.case_file import build_study
 
-SPOKEN = list(csv.reader((PROJECT / "tests/core/spoken.csv").read_text().splitlines()))[1:]
+SPOKEN, SECOND, THIRD = (
+    list(csv.reader((PROJECT / f"tests/core/{name}.csv").read_text().splitlines()))[1:]
+    for name in ("spoken", "spoken_second", "spoken_third")
+)
 POSITIVE = {"holds", "likely"}
 REFUSED = {"unread", "asked", "untested"}
 
@@ -33,7 +37,10 @@ def verdict(text: str, around: Around = ALONE) -> str:
     return "none" if found is None else found.verdict.value
 
 
-@pytest.mark.parametrize(("expected", "text"), SPOKEN, ids=[text[:60] for _, text in SPOKEN])
+ALL = (*SPOKEN, *SECOND, *THIRD)
+
+
+@pytest.mark.parametrize(("expected", "text"), ALL, ids=[text[:60] for _, text in ALL])
 def test_no_spoken_claim_is_silent_or_wrongly_held(expected: str, text: str) -> None:
     allowed, found = set(expected.split("/")), verdict(text)
     if found in POSITIVE:
@@ -49,6 +56,32 @@ def test_most_spoken_claims_are_judged_and_rightly() -> None:
         found in allowed or (found == "likely" and "holds" in allowed) for allowed, found in claims
     )
     assert right / len(claims) > 0.65
+
+
+@pytest.mark.parametrize(
+    ("sentences", "sure", "confirmed"),
+    [(SPOKEN, 0.65, 0.85), (SECOND, 0.75, 0.95), (THIRD, 0.6, 0.85)],
+)
+def test_most_are_right_at_once_or_once_a_person_said_yes(
+    sentences: list[list[str]], sure: float, confirmed: float
+) -> None:
+    """The share of claims that are judged, or refused, rightly; and that a yes makes right."""
+    at_once = once_said = claims = 0
+    for expected, text in sentences:
+        allowed = set(expected.split("/"))
+        found = check_line(case(), names_of(case()), text)
+        if allowed == {"none"} or found is None:
+            continue
+        claims += 1
+        judged = found if found.status is Status.JUDGED else found.would_be
+        came_to = "unread" if judged is None else judged.verdict.value
+        right = bool({came_to, "holds" if came_to == "likely" else came_to} & allowed) or (
+            found.status is not Status.JUDGED and bool(allowed & REFUSED)
+        )
+        at_once += right and found.status is not Status.CONFIRM
+        once_said += right
+    assert at_once / claims >= sure
+    assert once_said / claims >= confirmed
 
 
 def script(*sentences: str) -> list[str]:
@@ -136,7 +169,8 @@ def test_speech_becomes_plain_words(said: str, plain: str) -> None:
 
 def test_idioms_have_their_strength() -> None:
     assert say_plainly("‹S0› edges out ‹S1› on ‹T2›") == "‹S0› is slightly faster than ‹S1› on ‹T2›"
-    assert say_plainly("‹S0› was crushed by ‹S1›") == "‹S0› was crushed by ‹S1›"
+    assert say_plainly("‹S0› was crushed by ‹S1›") == "‹S0› is much slower than ‹S1›"
+    assert say_plainly("‹S0› was bought by ‹S1›") == "‹S0› was bought by ‹S1›"
     assert say_plainly("‹S0› and ‹S1› are neck and neck") == "‹S0› and ‹S1› are the same"
     assert take_denial("the ‹S0› never beats the ‹S1›") == ("the ‹S0› beats the ‹S1›", True)
 

@@ -38,8 +38,9 @@ _ASIDE = re.compile(
 )
 """What the app's own sentences add to a comparison; it changes nothing of what is compared."""
 _EVERY = re.compile(
-    r",? (?:(?:in|on|at) (?:every|each|all)(?: single)? (?:tasks?|tests?)|everywhere"
-    r"|across the board|whatever you (?:throw at it|do|export|feed it)|no matter what"
+    r",? (?:(?:in|on|at) (?:every|each|all)(?: one)?(?: of)?(?: single| the| our)?"
+    r"(?: (?:two|three|four|five|six|seven|eight|nine|ten|\d+))? "
+    r"(?:tasks?|tests?|jobs?|exports?)|everywhere|across the board|whatever you (?:throw at it|do|export|feed it)|no matter what"
     r"(?: you (?:throw at it|do|export|feed it))?|every single time)(?= |$)"
 )
 _ANY = re.compile(r",? (?:on|in|at) (?:anything|any (?:single )?(?:task|test|job)s?)(?= |$)")

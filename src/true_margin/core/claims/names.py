@@ -250,7 +250,12 @@ def mark_unknown(text: str, signs: list[NamedThing]) -> str:
         lead = ""
         while words and words[0].casefold() in _NO_NAME:
             lead += words.pop(0) + " "
-        if not words:
+        if (
+            not words
+            or not words[0][0].isalpha()
+            or (match.start() == 0 and words[0].endswith("ing"))
+        ):
+            # "For 400", "Going from …": a number, or a verb that begins the sentence.
             return match[0]
         signs.append(NamedThing("U", (), " ".join(words)))
         return f"{lead}‹U{len(signs) - 1}›"

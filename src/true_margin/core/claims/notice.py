@@ -25,7 +25,8 @@ _SIGNS = re.compile(
         |outruns?|outperforms?|smokes?d?|crush(?:es|ed)?|destroys?|obliterates?|demolishes|laps
         |overtakes?|catches|catch\ up|keep\ up|keeps\ up|match(?:es)?|equals?|ties?|tied|level
         |identical|same|difference|indistinguishable|neck\ and\ neck|trades?\ blows|on\ par
-        |blows?|dust|breakfast|touch|circles|rings|between|sits|beat)\b
+        |doubles?|halves|touch(?:es)?|everything|every\ (?:other\ )?machine|nothing|no\ machine
+        |blows?|dust|breakfast|circles|rings|between|sits|beat)\b
     | \b(?:saves?|shaves?|cuts?|lops?|costs?|price[ds]?|worth|euros?|dollars?|bucks?|bang)\b
     | \b(?:takes?|took|taken|needs?|needed|finish(?:es|ed)?|done|ready)\b.*\b(?:minutes?|seconds?
         |hours?|long|time)\b
@@ -53,6 +54,9 @@ def notices(text: str) -> bool:
     if named != 1:
         # Two that are named in one sentence are compared, in whatever words.
         return named > 1
+    if "‹T" in text:
+        # One on a task: something is said of how it did there.
+        return True
     return _SIGNS.search(re.sub(r"‹[A-Z]\d+›", "‹›", text)) is not None
 
 

@@ -42,7 +42,7 @@ PART = (
 _UNIT = r"(?:hours?|h|minutes?|mins?|min|seconds?|secs?|sec|s)"
 DURATION = (
     rf"(?:\d+:\d\d(?::\d\d)?|half an? (?:hour|minute)|an? {_UNIT}|"
-    rf"{NUMBER} ?{_UNIT}(?: (?:and )?{NUMBER} ?{_UNIT})?)"
+    rf"{NUMBER} ?{_UNIT}(?: (?:and )?{NUMBER} ?{_UNIT}| (?:and )?[0-5]?\d(?![\d.,:%]| ?%|\w))?)"
 )
 HEDGES = {
     "about": "about",
@@ -157,4 +157,9 @@ def read_duration(text: str) -> SpokenNumber:
         said = read_number(number)
         total += said.value * size
         digit = min(digit, said.half_digit * size)
+    rest = re.search(rf"({_UNIT}) (?:and )?(\d{{1,2}})$", plain)
+    if rest is not None and rest[1][0] in "hm":
+        # "6 minutes 39": of the unit below.
+        size = _SECONDS["m" if rest[1][0] == "h" else "s"]
+        total, digit = total + int(rest[2]) * size, 0.5 * size
     return SpokenNumber(total, digit)

@@ -16,13 +16,18 @@ _WHICH = re.compile(
 )
 _TWICE = re.compile(
     rf"^(?P<a>{NAME}) (?P<verb>is|was|runs|ran) "
-    rf"(?P<x>.+? (?:as fast|as quick|faster|quicker|slower)) "
+    rf"(?P<x>(?:.+? )?(?:as fast|as quick|faster|quicker|slower)) "
     rf"(?P<than>as|than) (?P<b>{NAME})(?P<on>{_ON}),? (?:and|but) "
-    rf"(?P<y>.+? (?:as fast|as quick|faster|quicker|slower))(?P<other>{_ON})$"
+    rf"(?P<y>(?:.+? )?(?:as fast|as quick|faster|quicker|slower))(?P<other>{_ON})$"
 )
 _TIMES = re.compile(
     rf"^(?P<a>{NAME}) (?P<verb>takes|took|needs|needed) (?P<x>[^‹]+?)(?P<on>{_ON}),? and "
     rf"(?P<y>[^‹]+?)(?P<other>{_ON})$"
+)
+_WHILE = re.compile(
+    rf"^(?:while|whereas|although) (?P<a>{NAME}) "
+    rf"(?P<one>is (?:\S+ )?(?:faster|slower|quicker))(?P<on>{_ON})"
+    rf", (?P<b>{NAME}) (?P<two>is (?:\S+ )?(?:faster|slower|quicker))(?P<other>{_ON})$"
 )
 _ASIDE = re.compile(
     rf"^{_FRONT}(?P<a>{NAME}), which (?P<one>(?:is|was|costs?|takes) .+?), (?P<two>[a-z].+)$"
@@ -63,10 +68,10 @@ def parts_of(text: str) -> tuple[str, ...]:
         return f"{front}{found['one']}", f"{front}{found['b']} {found['two']}"
     if (found := _TWICE.match(text)) is not None:
         head = f"{found['a']} {found['verb']}"
-        tail = f"{found['than']} {found['b']}"
+        tie = "as" if found["y"].startswith("as ") or " as " in found["y"] else "than"
         return (
-            f"{head} {found['x']} {tail}{found['on']}",
-            f"{head} {found['y']} {tail}{found['other']}",
+            f"{head} {found['x']} {found['than']} {found['b']}{found['on']}",
+            f"{head} {found['y']} {tie} {found['b']}{found['other']}",
         )
     if (found := _TIMES.match(text)) is not None:
         head = f"{found['a']} {found['verb']}"
@@ -83,6 +88,12 @@ def parts_of(text: str) -> tuple[str, ...]:
 
 def _of_one_more(text: str) -> tuple[str, ...] | None:
     """Parts of sentences that put a second claim in the middle, or at the end, of the first."""
+    if (found := _WHILE.match(text)) is not None:
+        # What each is compared with is the other.
+        return (
+            f"{found['a']} {found['one']} than {found['b']}{found['on']}",
+            f"{found['b']} {found['two']} than {found['a']}{found['other']}",
+        )
     if (found := _ASIDE.match(text)) is not None:
         front = found["front"] or ""
         return f"{found['a']} {found['one']}", f"{front}{found['a']} {found['two']}"

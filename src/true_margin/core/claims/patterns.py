@@ -58,6 +58,10 @@ def _between(match: re.Match[str]) -> Claim:
     return replace(claim, high=read_number(match["high"]))
 
 
+def _wins_all(match: re.Match[str]) -> Claim:
+    return replace(build_claim(match, Form.COUNT), every=True)
+
+
 def _asked(match: re.Match[str]) -> Unread:
     said = read_multiple(match["multiple"])
     n = short(said.value)
@@ -175,6 +179,12 @@ _FORMS: tuple[tuple[str, Reader], ...] = (
         _place,
     ),
     (
+        rf"{A} (?:wins|won) (?:every|each|all)(?: (?:the|single))?(?: (?:{NUMBER}))? "
+        r"(?:tasks?|tests?|jobs?|exports?)",
+        _wins_all,
+    ),
+    (rf"{A} (?:wins|won) (?:everything|them all|the lot|across the board)", _wins_all),
+    (
         rf"{A} (?:wins|won|leads) (?:in )?(?P<number>{NUMBER}) (?:out )?of (?:the )?"
         rf"(?P<high>{NUMBER})(?: (?:tasks?|tests?|jobs?|exports?))?",
         _count,
@@ -196,7 +206,7 @@ _FORMS: tuple[tuple[str, Reader], ...] = (
         _part,
     ),
     (
-        rf"{A} {_TAKES} {H}(?P<multiple>{MULTIPLE}) as long as {B}",
+        rf"{A} {_TAKES} {H}(?P<multiple>{MULTIPLE}) (?:as long as|the time (?:of|that)) {B}",
         lambda m: build_claim(m, Form.AS_LONG, read_multiple(m["multiple"])),
     ),
     (rf"{A} saves {H}(?P<duration>{DURATION}) {_OVER} {B}", _saved),

@@ -78,6 +78,13 @@ OF_PRICE: tuple[tuple[str, Reader], ...] = (
     (rf"{A} (?:is|was) (?:much |far |slightly |a bit )?{_DEAR} than {B}", _price_bare),
     (rf"{A} {_COSTS} (?:much |far |slightly |a bit )?(?P<how>more|less) than {B}", _price_bare),
     (rf"{A} {_COSTS} {H}(?P<money>{MONEY})", _money(Form.PRICE)),
+    (rf"{A} and {B} {_COSTS} (?:exactly )?(?:the same|as much)(?: money)?", simply(Form.DEARER, 0)),
+    (rf"{A} {_COSTS} (?:exactly )?(?:the same|as much) as {B}", simply(Form.DEARER, 0)),
+    (
+        rf"for {H}(?P<money>{MONEY}) (?P<how>more|less) than {B},? you(?: can)? "
+        rf"(?:get|buy|have) (?:an? )?{A}",
+        _price_more,
+    ),
     (
         rf"{A} (?:is|was) the cheapest(?: of all| here| of them all| machine| one)*",
         simply(Form.CHEAPEST),

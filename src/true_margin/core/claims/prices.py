@@ -76,14 +76,21 @@ def _pair(
     value = figure(one, other)
     said = claim.number
     if said is None:
-        verdict = Verdict.NOISE if one == other else Verdict.HOLDS
-        if claim.sign * value < 0:
-            verdict = Verdict.BACKWARDS
+        verdict = _of_bare(claim.sign, value)
     else:
         signed = value if claim.form is Form.PRICE_RATIO else claim.sign * value
         verdict = _of_number(signed, none, said, claim.hedge)
     say = _say(study, claim.form, setups, prices)
     return Checked(verdict, claim.form.value, value, value, value, say)
+
+
+def _of_bare(sign: int, value: float) -> Verdict:
+    """Dearer (sign 1), cheaper (−1), or the same (0)."""
+    if sign == 0:
+        return Verdict.HOLDS if value == 0 else Verdict.UNDERSTATED
+    if value == 0:
+        return Verdict.NOISE
+    return Verdict.HOLDS if sign * value > 0 else Verdict.BACKWARDS
 
 
 def _of_number(value: float, none: float, said: SpokenNumber, hedge: Hedge) -> Verdict:
@@ -114,7 +121,7 @@ def _say(study: Study, form: Form, setups: tuple[int, int], prices: tuple[float,
     """What holds of two prices, the claim's first one first."""
     (a, b), (one, other) = (study.setups[s] for s in setups), prices
     if one == other:
-        return f"{a} costs {short(one, 2)}."
+        return f"{a} and {b} cost the same."
     how = "more" if one > other else "less"
     if form is Form.PRICE_RATIO and one / other >= 1.1:
         return f"{a} costs {format_ratio(one / other)} times as much as {b}."

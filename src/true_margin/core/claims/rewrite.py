@@ -9,9 +9,13 @@ from __future__ import annotations
 import re
 
 from true_margin.core.claims.idioms import NAME, say_plainly
+from true_margin.core.claims.phrases import put_in_order
 
 _LEAD = re.compile(
-    r"^(?:(?:and|but|so|well|now|honestly|frankly|look|okay|ok|guys|folks|friends|in fact|"
+    r"^(?:(?:and|but|so|well|now|yeah|yep|yes|mind you|you know|hey|listen|seriously|trust me|"
+    r"believe me|basically|essentially|in other words|put differently|bottom line|the thing is|"
+    r"here is the thing|fun fact|spoiler|long story short|no surprise|then|also|besides|"
+    r"honestly|frankly|look|okay|ok|guys|folks|friends|in fact|"
     r"in short|in the end|to be fair|to be honest|as you can see|as expected|as ever|"
     r"unsurprisingly|surprisingly|interestingly|sure enough|of course|without question|"
     r"without a doubt|no question|for the record|again|remember|overall|on average|all in all|"
@@ -22,7 +26,7 @@ _END = re.compile(
     r"(?:,? (?:today|again|overall|on average|as well|too|this time|by the way|full stop|period|"
     r"no doubt|for sure|hands down|of course|in our (?:tests?|runs|testing)|in my (?:tests?|runs)|"
     r"here|give or take|which is (?:huge|a lot|big|great|nice)|at the end of the day|in the end|"
-    r"every time))+$"
+    r"every time|(?:in|of) (?:this|our|my|the) (?:tests?|video|comparison|round|review)))+$"
 )
 _STRONG = re.compile(
     r"\b(?:a whopping|a full|an impressive|an incredible|literally|easily|basically|virtually|"
@@ -87,14 +91,42 @@ def plain_words(text: str) -> str:
         'the ‹S0› is about 1.6 times as fast as the ‹S1›'
     """
     text = text.replace("’", "'").replace("`", "'")
+    text = re.sub(r"\b(?:every|each) (?:single )?(?=‹T)", "the ", text)
     text = _STRONG.sub("", _END.sub("", _LEAD.sub("", text)))
     text = _numbers(text)
     text = _SHORT_IS.sub(r"\1 is ", text)
     text = re.sub(r"(‹T\d+›) (?:exports?|renders?|tasks?|tests?|one|job|batch)\b", r"\1", text)
-    text = _turned(_of_money_and_time(_of_times(text)))
+    text = _turned(_of_money_and_time(_of_times(put_in_order(text))))
     text = _X_THE.sub(r"\g<n> times as fast as \g<b>", text)
     text = re.sub(r"\b(?:ever so slightly|a tiny bit|a hair|a smidge|a tad)\b", "slightly", text)
     text = re.sub(r"\b(?:massively|vastly|hugely|dramatically|considerably)\b", "much", text)
+    return _with_strength(text)
+
+
+_WEAKLY = re.compile(
+    rf"({NAME}) (?:just about|only just|barely|narrowly|marginally|slightly) (?=[a-z])"
+    r"(?!faster|slower|quicker)"
+)
+_STRONGLY = re.compile(
+    rf"({NAME}) (?:easily|clearly|handily|comfortably|soundly|completely|totally|utterly"
+    r"|convincingly|decisively|thoroughly) (?=[a-z])(?!faster|slower|quicker)"
+)
+
+
+_BEATS = re.compile(rf"({NAME}) (?:beats?|outruns?|outperforms) ")
+
+
+def _with_strength(text: str) -> str:
+    """An idiom with the adverb before it: "only just outpaces" is slightly faster."""
+    for pattern, degree in ((_WEAKLY, "slightly"), (_STRONGLY, "much")):
+        bare = pattern.sub(r"\1 ", text, count=1)
+        if bare != text:
+            plain = say_plainly(bare)
+            if plain == bare:
+                plain = re.sub(
+                    rf"({NAME}) (?:beats?|outruns?|outperforms) ", r"\1 is faster than ", bare
+                )
+            return re.sub(r"\bis (faster|slower) than", rf"is {degree} \1 than", plain)
     return say_plainly(text)
 
 

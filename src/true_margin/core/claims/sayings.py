@@ -69,6 +69,7 @@ SAYINGS: Mapping[str, Saying] = {
     "times the price": Saying(Form.PRICE_RATIO, "costs … times as much as"),
     "dearer": Saying(Form.DEARER, "is dearer than"),
     "cheaper": Saying(Form.DEARER, "is cheaper than", -1),
+    "same price": Saying(Form.DEARER, "costs the same as", 0),
     "cheapest": Saying(Form.CHEAPEST, "is the cheapest"),
     "dearest": Saying(Form.DEAREST, "is the most expensive"),
 }
