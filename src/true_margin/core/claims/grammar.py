@@ -40,7 +40,8 @@ _ASIDE = re.compile(
 _EVERY = re.compile(
     r",? (?:(?:in|on|at) (?:every|each|all)(?: one)?(?: of)?(?: single| the| our)?"
     r"(?: (?:two|three|four|five|six|seven|eight|nine|ten|\d+))? "
-    r"(?:tasks?|tests?|jobs?|exports?)|everywhere|across the board|whatever you (?:throw at it|do|export|feed it)|no matter what"
+    r"(?:tasks?|tests?|jobs?|exports?)|everywhere|across the board"
+    r"|whatever you (?:throw at it|do|export|feed it)|no matter what"
     r"(?: you (?:throw at it|do|export|feed it))?|every single time)(?= |$)"
 )
 _ANY = re.compile(r",? (?:on|in|at) (?:anything|any (?:single )?(?:task|test|job)s?)(?= |$)")
