@@ -205,6 +205,37 @@ def invite(
 
 
 @cli.command()
+def publish(
+    shootout: Annotated[str, typer.Argument(help="The last part of its address: /s/SHOOTOUT")],
+    to: Annotated[Path, typer.Option(help="Folder to write, or to bring up to date")],
+    address: Annotated[
+        str, typer.Option(help="Where the folder will stand on the web, for previews and feeds")
+    ] = "",
+    listed: Annotated[
+        bool, typer.Option("--listed", help="Search engines may list the pages")
+    ] = False,
+) -> None:
+    """Write the public pages of a shootout as plain files, for any web host.
+
+    In a folder that is there, unchanged files keep their bytes and older editions stay.
+    """
+    from true_margin.desk.publish.folder_files import Asked
+    from true_margin.launch import upkeep
+
+    def tell(words: str, part: float) -> None:
+        if sys.stderr.isatty():
+            sys.stderr.write(f"\r{100 * part:3.0f} %  {words:<60.60}")
+            sys.stderr.flush()
+
+    asked = Asked(address, listed)
+    done = _launch(lambda settings: upkeep.publish_to(settings, shootout, to, asked, tell))
+    if sys.stderr.isatty():
+        sys.stderr.write("\n")
+    print(f"{to}: {done.changed} files written, {done.same} unchanged, {done.removed} removed.")
+    print(f"Open {to / 'index.html'}, or copy the folder to a web host.")
+
+
+@cli.command()
 def stop() -> None:
     """Stop the app and its private database."""
     from true_margin.launch import holder

@@ -65,23 +65,28 @@ def test_the_page_gives_its_answer_first_and_its_figures_folded(
     link = editions.publish_edition(database, demo.slug, "", "Marit").links[0].token
     text = client.get(f"/p/{link}").text
     order = [
-        "share first place, about 2.5 times as fast as Tarn Desk.</p>",
-        'id="answers"',
-        "<h3>Buy the Cairn Brick, 940",
-        "<h3>Keep the Tarn Desk</h3>",
-        'id="yours"',
+        "I have",
+        '<ul class="board" id="answers">',
+        '<span class="order">Buy the Cairn Brick',
+        '<span class="order">Keep the Tarn Desk',
         'id="ladders"',
+        "share first place, about 2.5 times as fast as Tarn Desk.</b>",
         '<ol class="bars">',
-        "<summary>All figures</summary>",
         'id="doubts"',
         'id="specs"',
         'id="method"',
+        'id="files"',
+        'id="yours"',
     ]
     places = [text.index(words) for words in order]
     assert places == sorted(places)
-    # A note that concerns several rankings stands once, and every table is folded.
+    # A note that concerns several rankings stands once, and tables have pages of their own.
     assert text.count("↻ Estimated from") == len(set(re.findall("↻ Estimated from[^<]*", text)))
-    assert text.index("<table>") > text.index("<summary>All figures</summary>")
+    assert "<table" not in text
+    assert len(client.get(f"/p/{link}/1/figures.html").text.split("<table")) > 10
+    answer = client.get(f"/p/{link}/1/have/tarn-desk-festival-filmer.html").text
+    for words in ("Buy the Cairn Brick", "10:57", "4:45 less", "Assumed: an hour is worth 22"):
+        assert words in answer
 
 
 def test_bars_are_as_long_as_what_they_show(database: Database, demo: records.Shootout) -> None:
@@ -121,6 +126,11 @@ def test_a_public_page_is_kept_and_asked_for_again(client: TestClient, secret: s
         "/p/{t}/1/files/nothing",
         "/p/{t}/x/files/results.csv",
         "/p/{t}/1/files/%2e%2e%2fstyle.css",
+        "/p/{t}/1/have/nothing.html",
+        "/p/{t}/1/have/%2e%2e/index.html",
+        "/p/{t}/1/site/site.css",
+        "/p/{t}/1/fonts/nothing.ttf",
+        "/p/{t}/x/runs.html",
         "/p/fonts/nothing.ttf",
         "/p/{t}x",
     ],

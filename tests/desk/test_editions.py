@@ -18,6 +18,7 @@ from true_margin.desk.lineup import lineup
 from true_margin.desk.packs.incoming import import_pack
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards, editions, public_page, script
+from true_margin.desk.publish.web_folder import page_paths
 from true_margin.desk.runs import runs
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import Pack, read_pack, read_zip
@@ -55,10 +56,18 @@ def token(view: editions.PublicView) -> str:
     return next(link.token for link in view.links if link.revoked_at is None)
 
 
+def site_paths(database: Database, secret: str, number: int) -> list[str]:
+    """Every page of an edition, and the picture beside its link."""
+    book = editions.read_edition(database, secret, number).book
+    return [*page_paths(book), "og/index.png"]
+
+
 def everything(database: Database, secret: str, number: int) -> Iterator[str]:
     """Every text that a stranger can get at an edition's address."""
     page = public_page.public_page(database, secret, number, {"work0": "30", "budget": "9000"})
     yield page
+    for path in site_paths(database, secret, number):
+        yield public_page.site_file(database, secret, number, path).content.decode(errors="replace")
     for name in re.findall(rf"/p/{secret}/{number}/files/([^\"]+)", page):
         content = public_page.public_file(database, secret, number, name).content
         if name.endswith((".zip", ".xlsx")):
@@ -150,7 +159,7 @@ def test_a_later_edition_says_what_changed(bench: Bench) -> None:
     assert "A correction." in page
     assert machine.name == "C"
     older = public_page.public_page(bench.database, token(view), 1, {})
-    assert "edition 2 is the newest" in older
+    assert "see the newest</a>" in older
 
 
 def test_a_corrected_run_and_a_price_are_told(bench: Bench) -> None:

@@ -21,6 +21,7 @@ from true_margin.desk.lineup import lineup
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards, editions, give_timeline, public_page, reports
 from true_margin.desk.publish.give_tables import table_of
+from true_margin.desk.publish.web_folder import page_paths
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.tables import TableFormat, write_table
 from true_margin.store.database import Database
@@ -129,6 +130,14 @@ def test_the_report_and_the_public_page(bench: Bench) -> None:
     )
     harmless_html(page)
     assert "&lt;img src=x" in page
+    paths = page_paths(editions.read_edition(bench.database, secret, 1).book)
+    assert all(re.fullmatch(r"[a-z0-9./-]+", path) and ".." not in path for path in paths)
+    for path in paths:
+        found = public_page.site_file(bench.database, secret, 1, path).content.decode()
+        if path.endswith(".html"):
+            harmless_html(found)
+        else:
+            ElementTree.fromstring(found)  # noqa: S314 - our own
 
 
 def test_the_files_of_an_edition(bench: Bench) -> None:

@@ -117,9 +117,28 @@ def test_check_claims_prints_one_object_a_claim(tmp_path: Path) -> None:
     assert (found["line"], found["verdict"], found["unit"]) == (2, "overstated", "times as fast")
     assert found["lo"] < 702 / 396 < found["hi"]
     assert found["say"] == "Halyard L is 1.77 times as fast as Tarn Desk on parade."
-    assert (found["status"], found["reading"]) == (
-        "judged",
-        {"a": "Halyard L", "b": "Tarn Desk", "task": "parade", "form": "times as fast"},
+    assert found["status"] == "judged"
+    assert found["readings"] == [found["reading"]]
+    reading = {
+        name: found["reading"][name] for name in ("a", "b", "task", "form", "figure", "hedge")
+    }
+    assert reading == {
+        "a": "Halyard L",
+        "b": "Tarn Desk",
+        "task": "parade",
+        "form": "times as fast",
+        "figure": 2.0,
+        "hedge": "none",
+    }
+    asked = check(
+        "The Halyard L gallops home 4 minutes sooner than the Tarn Desk on parade.", "--json"
+    )
+    assert asked.returncode == 1
+    told = json.loads(asked.stdout)
+    assert (told["status"], told["reading"]["form"], told["reading"]["figure"]) == (
+        "confirm",
+        "time saved",
+        240.0,
     )
     unread = check("The Halyard L drew 90 watts more than the Tarn Desk.\n", "--json")
     assert unread.returncode == 1

@@ -55,6 +55,7 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     # Who else gets in, and what the world sees.
     ("GET", "/shootouts/{slug}/devices"): Right.WRITE,
     ("GET", "/shootouts/{slug}/public"): Right.OWN,
+    ("GET", "/shootouts/{slug}/public/folder.zip"): Right.OWN,
     ("POST", "/shootouts/{slug}/archive"): Right.OWN,
     ("POST", "/shootouts/{slug}/public/editions"): Right.OWN,
     ("POST", "/shootouts/{slug}/public/links"): Right.OWN,

@@ -7,10 +7,13 @@ from pathlib import Path
 from true_margin.app.settings import AppSettings
 from true_margin.desk.access.people import invite
 from true_margin.desk.access.rights import LOCAL
+from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.packs.incoming import import_pack
+from true_margin.desk.publish.folder_files import Asked, Step, Written, write_folder
 from true_margin.desk.shootouts.shootouts import archive_demo
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.launch.address import where_served
+from true_margin.launch.errors import StartError
 from true_margin.launch.opened import at_hand
 from true_margin.store.database import Database
 
@@ -25,6 +28,25 @@ def invite_owner(settings: AppSettings, role: str, email: str | None) -> str:
         opened.database.migrate()
         made = invite(opened.database, LOCAL, role, note=email)
         return f"{settings.address}/invitation/{made.token}"
+
+
+def publish_to(settings: AppSettings, slug: str, folder: Path, asked: Asked, step: Step) -> Written:
+    """Write the web folder of a shootout, or bring one that is there up to date.
+
+    Raises:
+        StartError: there is no such shootout, nothing was published, or the folder cannot be
+            written.
+    """
+    with at_hand(settings) as opened:
+        opened.database.migrate()
+        try:
+            return write_folder(opened.database, slug, folder, asked, step)
+        except NotFoundError as error:
+            raise StartError(
+                f"There is no shootout {slug!r}: see the end of its address."
+            ) from error
+        except RefusedError as error:
+            raise StartError(error.reason) from error
 
 
 def load_demo(database: Database, folder: Path) -> int:

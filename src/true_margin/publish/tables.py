@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
+import zipfile
 from dataclasses import dataclass
 from enum import StrEnum
 from html import escape
@@ -183,6 +184,27 @@ def to_xlsx(tables: tuple[Table, ...]) -> bytes:
             sheet.column_dimensions[letter].width = min(max(widths) + 2, 50)
     content = io.BytesIO()
     book.save(content)
+    return _undated(content.getvalue())
+
+
+_NEVER = (2000, 1, 1, 0, 0, 0)
+_WHEN = re.compile(rb"(<dcterms:(created|modified)[^>]*>)[^<]*(</dcterms:)")
+
+
+def _undated(workbook: bytes) -> bytes:
+    """The same workbook without the moment at which it was written: equal tables, equal bytes."""
+    content = io.BytesIO()
+    with (
+        zipfile.ZipFile(io.BytesIO(workbook)) as before,
+        zipfile.ZipFile(content, "w", zipfile.ZIP_DEFLATED) as after,
+    ):
+        for name in before.namelist():
+            entry = zipfile.ZipInfo(name, date_time=_NEVER)
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            data = before.read(name)
+            if name == "docProps/core.xml":
+                data = _WHEN.sub(rb"\g<1>2000-01-01T00:00:00Z\g<3>", data)
+            after.writestr(entry, data)
     return content.getvalue()
 
 

@@ -143,6 +143,7 @@ export const SAYINGS = {
   },
   dearer: { words: "is dearer than", paired: true, numbered: false, ofAll: true },
   cheaper: { words: "is cheaper than", paired: true, numbered: false, ofAll: true },
+  "same price": { words: "costs the same as", paired: true, numbered: false, ofAll: true },
   cheapest: { words: "is the cheapest", paired: false, numbered: false, ofAll: true },
   dearest: { words: "is the most expensive", paired: false, numbered: false, ofAll: true },
 } as const

@@ -2136,6 +2136,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/public/folder.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Web Folder
+         * @description Give the public pages as plain files in a zip, for any web host.
+         */
+        get: operations["web_folder_api_v1_shootouts__slug__public_folder_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/public/links": {
         parameters: {
             query?: never;
@@ -25038,6 +25058,51 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["PublicView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    web_folder_api_v1_shootouts__slug__public_folder_zip_get: {
+        parameters: {
+            query?: {
+                /** @description Where the folder will stand on the web; empty for none */
+                address?: string;
+                /** @description Whether search engines may list the pages */
+                listed?: "yes" | "no";
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
                 };
             };
             /** @description Not now: try again */

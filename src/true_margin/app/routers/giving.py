@@ -12,7 +12,14 @@ from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person
 from true_margin.app.downloads import attachment, shown
 from true_margin.app.publish_requests import NewEdition
-from true_margin.desk.publish import editions, give_tables, give_texts, give_timeline, reports
+from true_margin.desk.publish import (
+    editions,
+    folder_files,
+    give_tables,
+    give_texts,
+    give_timeline,
+    reports,
+)
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.tables import MEDIA, TableFormat, write_table
 
@@ -25,6 +32,13 @@ ZIP: dict[int | str, dict[str, Any]] = {200: {"content": {"application/zip": {}}
 REPORT: dict[int | str, dict[str, Any]] = {
     200: {"content": {"text/html": {}, "application/pdf": {}}}
 }
+FOLDER: dict[int | str, dict[str, Any]] = {200: {"content": {"application/zip": {}}}}
+Address = Annotated[
+    str, Query(max_length=500, description="Where the folder will stand on the web; empty for none")
+]
+Listed = Annotated[
+    Literal["yes", "no"], Query(description="Whether search engines may list the pages")
+]
 REPORT_MEDIA = {"html": "text/html; charset=utf-8", "pdf": "application/pdf"}
 
 
@@ -89,6 +103,16 @@ def report_file(
 def show_public(slug: str, database: DatabaseHere) -> editions.PublicView:
     """Show the links and editions, and what another edition would change."""
     return editions.show_public(database, slug)
+
+
+@router.get("/shootouts/{slug}/public/folder.zip", response_class=Response, responses=FOLDER)
+def web_folder(
+    slug: str, database: DatabaseHere, address: Address = "", listed: Listed = "no"
+) -> Response:
+    """Give the public pages as plain files in a zip, for any web host."""
+    asked = folder_files.Asked(address, listed == "yes")
+    content = folder_files.zip_folder(database, slug, asked)
+    return Response(content, media_type="application/zip", headers=attachment(f"{slug}-web.zip"))
 
 
 @router.post("/shootouts/{slug}/public/editions", status_code=201, response_model=PublicView)

@@ -18,7 +18,7 @@ ONE_DAY_S = 86_400
 MOST_FIELDS = 200
 SAFE = {
     "Content-Security-Policy": (
-        "default-src 'none'; style-src 'unsafe-inline'; img-src 'self' data:; "
+        "default-src 'none'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
         "font-src 'self' data:; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
     ),
     "X-Robots-Tag": "noindex, nofollow",
@@ -83,6 +83,18 @@ def file(token: str, number: str, name: str, request: Request, database: Databas
         return _nothing()
     try:
         found = public_page.public_file(database, token, int(number), name)
+    except NotFoundError:
+        return _nothing()
+    return _answer(request, found.content, found.media_type, KEPT)
+
+
+@router.get("/{token}/{number}/{path:path}", include_in_schema=False)
+def page(token: str, number: str, path: str, request: Request, database: DatabaseHere) -> Response:
+    """A page of an edition, or a file that its pages share."""
+    if not number.isascii() or not number.isdigit() or len(number) > 9 or len(path) > 200:
+        return _nothing()
+    try:
+        found = public_page.site_file(database, token, int(number), path)
     except NotFoundError:
         return _nothing()
     return _answer(request, found.content, found.media_type, KEPT)

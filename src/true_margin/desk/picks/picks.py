@@ -99,8 +99,17 @@ class PickView:
     predicted: tuple[PredictedRun, ...]
 
 
-def show_pick(book: Book, viewer: Viewer, what_if: Prices | None = None) -> PickView:
-    """Everything about one viewer, at stored prices or at those that are tried."""
+def show_pick(
+    book: Book, viewer: Viewer, what_if: Prices | None = None, *, predict: bool = True
+) -> PickView:
+    """Everything about one viewer, at stored prices or at those that are tried.
+
+    Args:
+        book: of the shootout.
+        viewer: who asks.
+        what_if: prices to try, by setup.
+        predict: whether runs to come are predicted, which takes a while and not all need.
+    """
     solved = solve(book, viewer, what_if)
     needs = tuple(say_needs(book, stored_needs(viewer.needs)))
     problem = None if solved.nothing is None else _problem(viewer, solved)
@@ -125,7 +134,7 @@ def show_pick(book: Book, viewer: Viewer, what_if: Prices | None = None) -> Pick
         tuple(waits_of(book, viewer, solved)),
         tuple(_notes(book, viewer, solved, off)),
         _samples(book, solved),
-        tuple(predicted_runs(book, viewer, solved)),
+        tuple(predicted_runs(book, viewer, solved)) if predict else (),
     )
 
 

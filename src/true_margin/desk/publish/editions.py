@@ -37,11 +37,11 @@ class PublicView:
 
 @dataclass(frozen=True, slots=True)
 class PublicEdition:
-    """An edition as a stranger reads it: its frozen book, and those before and after it."""
+    """An edition as a stranger reads it: its frozen book, and every edition, newest first."""
 
     link: Link
     edition: Edition
-    numbers: tuple[int, ...]
+    every: tuple[Edition, ...]
     book: Book
 
 
@@ -124,11 +124,10 @@ def read_edition(database: Database, token: str, number: int | None) -> PublicEd
     edition = next((each for each in found if number in (None, each.number)), None)
     if link is None or edition is None:
         raise NotFoundError("There is nothing at this address.")
-    numbers = tuple(each.number for each in found)
-    return PublicEdition(link, edition, numbers, _frozen(database, edition.frozen_slug))
+    return PublicEdition(link, edition, tuple(found), frozen_book(database, edition.frozen_slug))
 
 
-def _frozen(database: Database, slug: str) -> Book:
+def frozen_book(database: Database, slug: str) -> Book:
     """The book of an edition, which never changes: read from a replica where there is one."""
     try:
         return SHELF.take(database.reader, slug)

@@ -318,7 +318,7 @@ def report_data(database: Database, book: Book) -> ReportData:
             for entry in log_of(open_log(book)).entries
             if entry.sort != "failure" and entry.withdrawn_why is None
         ),
-        tuple((task.name, tuple(_runs(book, task.id))) for task in book.tasks),
+        tuple((task.name, tuple(page_runs(book, task.id))) for task in book.tasks),
     )
 
 
@@ -341,7 +341,8 @@ def _open_steps(inquiry: records.Inquiry) -> Iterator[str]:
             yield step_line(step)
 
 
-def _runs(book: Book, task_id: object) -> Iterator[PageRun]:
+def page_runs(book: Book, task_id: object) -> Iterator[PageRun]:
+    """Every run of a task as a page tells it, private words left out."""
     rounds = {round_.id: round_.name for round_ in book.rounds}
     task = next(task for task in book.tasks if task.id == task_id)
     for run in book.runs:

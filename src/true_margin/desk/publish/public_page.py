@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from true_margin.core.numerals import PLAIN, say_day, writing
+from true_margin.core.numerals import PLAIN, writing
 from true_margin.core.outside_numbers import read_decimal
 from true_margin.core.wording import format_ratio
 from true_margin.desk.book.book import Book
@@ -21,12 +21,18 @@ from true_margin.desk.publish.card_choices import RULES
 from true_margin.desk.publish.cards import draw, picture
 from true_margin.desk.publish.editions import PublicEdition, read_edition
 from true_margin.desk.publish.give_tables import table_of
-from true_margin.desk.publish.page_data import linked_data, page_data
 from true_margin.desk.publish.reports import report_pages
+from true_margin.desk.publish.web_folder import (
+    EditionFacts,
+    Place,
+    make_page,
+    make_preview,
+    page_paths,
+    shared_file,
+)
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.exchange.pack_public import without_files
 from true_margin.publish.looks import LookName, Shape
-from true_margin.publish.pages import font_faces, json_ld, render
 from true_margin.publish.tables import MEDIA, TableFormat, write_table
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -89,37 +95,57 @@ class Yours:
 def public_page(
     database: Database, token: str, number: int | None, asked: Mapping[str, str]
 ) -> str:
-    """The page of an edition, with the answer to what a stranger asked of it.
+    """The front page of an edition, with the answer to what a stranger asked of it.
 
     Raises:
         NotFoundError: the link leads nowhere.
     """
     found = read_edition(database, token, number)
     if asked:
-        return _page(found, token, asked)
+        return _front(found, token, asked)
     # Most ask for nothing of their own; all that can still change is which editions there are.
-    return found.book.cached(("html", token, found.numbers), lambda: _page(found, token, asked))
+    key = ("html", token, len(found.every))
+    return found.book.cached(key, lambda: _front(found, token, asked))
 
 
-def _page(edition: PublicEdition, token: str, asked: Mapping[str, str]) -> str:
-    book = edition.book
-    base = f"/p/{token}"
-    here = f"{base}/{edition.edition.number}"
-    data, linked = book.cached("page", lambda: (page_data(book), json_ld(linked_data(book))))
-    return render(
-        "public.html",
-        data=data,
-        edition=edition.edition,
-        numbers=edition.numbers,
-        newest=edition.numbers[0],
-        base=base,
-        here=here,
-        files=f"{here}/files",
-        dated=say_day(edition.edition.created_at, whole=True),
-        yours=_yours(book, asked),
-        fonts=font_faces("/p/fonts"),
-        linked=linked,
-    )
+def _front(edition: PublicEdition, token: str, asked: Mapping[str, str]) -> str:
+    yours = _yours(edition.book, asked)
+    return make_page(edition.book, _facts(edition), "index.html", _place(edition, token), yours)
+
+
+def _facts(edition: PublicEdition) -> EditionFacts:
+    return EditionFacts(edition.edition.number, edition.every)
+
+
+def _place(edition: PublicEdition, token: str) -> Place:
+    """Where the pages of the app stand: at the link."""
+    root = f"/p/{token}/{edition.edition.number}/"
+    return Place(root, edition=lambda number: f"/p/{token}/{number}")
+
+
+def site_file(database: Database, token: str, number: int, path: str) -> PublicFile:
+    """A page or a shared file of an edition, by its path in the folder.
+
+    Raises:
+        NotFoundError: the link leads nowhere, or there is no such file.
+    """
+    found = read_edition(database, token, number)
+    key = ("site", token, path, len(found.every))
+    return found.book.cached(key, lambda: _site_file(found, token, path))
+
+
+def _site_file(found: PublicEdition, token: str, path: str) -> PublicFile:
+    shared = shared_file(path)
+    if shared is not None:
+        kind = "text/css; charset=utf-8" if path.endswith(".css") else "font/ttf"
+        return PublicFile(shared, kind)
+    if path == "og/index.png":
+        return PublicFile(make_preview(found.book, _facts(found)), "image/png")
+    if path not in page_paths(found.book):
+        raise NotFoundError("There is nothing at this address.")
+    page = make_page(found.book, _facts(found), path, _place(found, token))
+    kind = "application/atom+xml" if path.endswith(".xml") else "text/html; charset=utf-8"
+    return PublicFile(page.encode(), kind)
 
 
 @writing(PLAIN)
@@ -130,11 +156,19 @@ def public_file(database: Database, token: str, number: int, name: str) -> Publi
         NotFoundError: the link leads nowhere, or there is no such file.
     """
     found = read_edition(database, token, number)
-    return found.book.cached(("file", name), lambda: _file(database, found, name))
+    return edition_file(database, found.book, name)
 
 
-def _file(database: Database, edition: PublicEdition, name: str) -> PublicFile:
-    book = edition.book
+def edition_file(database: Database, book: Book, name: str) -> PublicFile:
+    """A file of an edition's book by name, made once.
+
+    Raises:
+        NotFoundError: there is no such file.
+    """
+    return book.cached(("file", name), lambda: _file(database, book, name))
+
+
+def _file(database: Database, book: Book, name: str) -> PublicFile:
     if (table := _TABLE.match(name)) is not None:
         kind = TableFormat(table[2])
         return PublicFile(write_table(table_of(book, table[1]), kind), MEDIA[kind])

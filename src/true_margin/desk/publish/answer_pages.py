@@ -1,0 +1,393 @@
+"""An answer for every machine that somebody may own and every kind of viewer.
+
+Each is worked out by Picks itself: a kept viewer with another machine as the current one. What a
+page says is gathered here as plain values; nothing on it is worked out by a template.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from uuid import UUID
+
+from true_margin.core.numerals import short
+from true_margin.core.wording import count_of, format_elapsed, format_span
+from true_margin.desk.book.book import Book
+from true_margin.desk.errors import RefusedError
+from true_margin.desk.margins.margins import LadderView, ladder_of
+from true_margin.desk.picks.picks import Picked, PickView, show_pick
+from true_margin.desk.picks.rows import PickRow, UpgradeView
+from true_margin.desk.picks.viewers import answer as stored_answer
+from true_margin.desk.picks.words import say_money, say_round, years_of
+from true_margin.desk.publish.card_parts import say_time
+from true_margin.exchange.pack_public import is_private
+from true_margin.store import records
+from true_margin.store.records.viewers import Viewer, ViewerTask
+
+NOTHING_OWNED = "none"
+MOST_ANSWERS = 1000
+"""Pages of one edition; kinds times machines beyond it are left to the board."""
+
+
+@dataclass(frozen=True, slots=True)
+class Duo:
+    """Two bars from nought: one job on the current machine, and on the one that is picked.
+
+    ``share`` and ``pick_share`` are of the longer one; ``saved`` is what lies between them in
+    words, empty where it is nothing.
+    """
+
+    job: str
+    own: str
+    own_time: str
+    own_share: float
+    pick: str
+    pick_time: str
+    pick_share: float
+    saved: str
+
+
+@dataclass(frozen=True, slots=True)
+class WeekLine:
+    """One job of the viewer's week, as long as it takes on either machine."""
+
+    work: str
+    own: str
+    pick: str
+
+
+@dataclass(frozen=True, slots=True)
+class Shop:
+    """Where it can be had; ``paid`` says whether the link earns the reviewer money."""
+
+    label: str
+    link: str
+    paid: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What one kind of viewer with one machine should do, and everything that it rests on."""
+
+    key: str
+    kind: str
+    owned: str
+    order: str
+    price: str
+    why: tuple[str, ...]
+    surety: str
+    surety_whole: str
+    short: str
+    duo: Duo | None
+    worth: tuple[str, ...]
+    assumed: str
+    week: tuple[WeekLine, ...]
+    waiting: WeekLine | None
+    better: tuple[str, ...]
+    worse: tuple[str, ...]
+    changes: tuple[str, ...]
+    waits: tuple[str, ...]
+    shop: Shop | None
+    problem: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Owned:
+    """A machine that a reader may have: its key in addresses, and how it stands in the line-up."""
+
+    key: str
+    label: str
+    setup: records.Setup | None
+
+
+def owned_machines(book: Book) -> tuple[Owned, ...]:
+    """Every machine that was timed, at its first setup, and "none of these"."""
+    found: dict[object, Owned] = {}
+    taken: set[str] = {NOTHING_OWNED}
+    for at, setup in enumerate(book.setups):
+        machine = book.machine_of[setup.id]
+        if machine.id in found or not any(book.index.ok[at, t] for t in range(len(book.tasks))):
+            continue
+        found[machine.id] = Owned(_key(machine.name, taken), machine.name, setup)
+    return (*found.values(), Owned(NOTHING_OWNED, "None of these", None))
+
+
+def kinds_of(book: Book) -> tuple[tuple[str, Viewer], ...]:
+    """Every kind of viewer that answers are made for, with its key in addresses."""
+    taken: set[str] = set()
+    standing = [viewer for viewer in book.viewers if viewer.retired_at is None]
+    return tuple((_key(viewer.name, taken), viewer) for viewer in standing)
+
+
+def _key(name: str, taken: set[str]) -> str:
+    """A name as a part of an address: plain letters, each once."""
+    plain = "-".join(
+        part for part in "".join(c if c.isascii() and c.isalnum() else " " for c in name).split()
+    ).lower()
+    plain = plain[:60] or "machine"
+    key, again = plain, 2
+    while key in taken:
+        key, again = f"{plain}-{again}", again + 1
+    taken.add(key)
+    return key
+
+
+def first_owned(book: Book, owned: Sequence[Owned]) -> Owned:
+    """Whose answers the front page shows: the machine that most viewers have, else the baseline."""
+    counts: dict[object, int] = {}
+    for viewer in book.viewers:
+        if viewer.retired_at is None and viewer.owned_setup_id in book.setup_index:
+            setup = book.setups[book.setup_index[viewer.owned_setup_id]]
+            key = book.machine_of[setup.id].id
+            counts[key] = counts.get(key, 0) + 1
+    wanted = max(counts, key=lambda key: counts[key]) if counts else None
+    if wanted is None and book.baseline is not None:
+        wanted = book.machine_of[book.baseline.id].id
+    for each in owned:
+        if each.setup is not None and book.machine_of[each.setup.id].id == wanted:
+            return each
+    return owned[0]
+
+
+def answer_for(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
+    """The answer of one kind of viewer with one machine, worked out once for a book."""
+    return book.cached(("public answer", owned.key, key), lambda: _answer(book, owned, key, viewer))
+
+
+def _answer(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
+    own_id = None if owned.setup is None else owned.setup.id
+    has = viewer.owned_setup_id
+    same = has == own_id or (
+        own_id is not None
+        and has in book.setup_index
+        and book.machine_of[book.setups[book.setup_index[has]].id].id == book.machine_of[own_id].id
+    )
+    try:
+        if same:
+            view = stored_answer(book, viewer)
+        else:
+            # What another's machine would sell for is not known: then it sells for nothing.
+            another = replace(viewer, owned_setup_id=own_id, resale=Decimal(0))
+            view = show_pick(book, another, predict=False)
+    except RefusedError as error:
+        return _without(owned, key, viewer, error.reason)
+    if view.picked is None:
+        words = "Nothing can be said yet." if view.problem is None else view.problem.words
+        return _without(owned, key, viewer, words)
+    return _with_pick(book, owned, key, viewer, view, view.picked)
+
+
+def _without(owned: Owned, key: str, viewer: Viewer, why: str) -> Answer:
+    return Answer(
+        key, viewer.name, owned.label, "No answer yet", "", (why,), "", "", why, None, (), "", (),
+        None, (), (), (), (), None, problem=True,
+    )  # fmt: skip
+
+
+def _with_pick(
+    book: Book, owned: Owned, key: str, viewer: Viewer, view: PickView, picked: Picked
+) -> Answer:
+    row = next((each for each in view.rows if each.setup_id == picked.setup_id), None)
+    own = None if owned.setup is None else owned.setup
+    duo = None if own is None or picked.keep else _duo(book, viewer, own.id, picked.setup_id)
+    lead = _lead(duo)
+    order = picked.what.split(", ")[0] if not picked.keep else picked.what
+    upgrade = None if row is None or picked.keep else row.upgrade
+    unknown = _not_known(own, picked, row)
+    why = tuple(each for each in (lead, picked.reason, unknown) if each)
+    worth = () if upgrade is None or not viewer.weekly else tuple(_worth(upgrade, viewer))
+    brief = lead or picked.reason
+    if upgrade is not None and viewer.weekly and upgrade.words.payback_span:
+        brief = f"{brief} Pays for itself in {upgrade.words.payback_span}."
+    week, waiting = _week(book, viewer, own, picked)
+    return Answer(
+        key,
+        viewer.name,
+        owned.label,
+        order,
+        "" if picked.keep else say_money(picked.price, view.currency),
+        why,
+        picked.surety.split(" (")[0],
+        picked.surety,
+        brief,
+        duo,
+        worth,
+        _assumed(viewer) if worth else "",
+        week,
+        waiting,
+        () if row is None or row.besides is None else row.besides.better,
+        () if row is None or row.besides is None else row.besides.worse,
+        tuple(_changes(view, picked)),
+        tuple(each.words for each in view.waits),
+        _shop(book, row),
+        problem=False,
+    )
+
+
+def _worth(upgrade: UpgradeView, viewer: Viewer) -> Iterator[str]:
+    """What the change gives back, when it has paid for itself, and what is left in the end."""
+    week, year = upgrade.saved_week.value, upgrade.saved_year.value
+    if week > 0:
+        yield f"It gives back {_time(week)} a week, {_time(year)} a year."
+    yield f"It {upgrade.words.payback}."
+    left, years = upgrade.net_worth.value, years_of(viewer.horizon_years)
+    money = say_round(abs(left), viewer.currency)
+    if left >= 0:
+        yield f"After {years} you are {money} better off."
+    else:
+        yield f"After {years} you are still {money} short of its price."
+
+
+def _time(hours: float) -> str:
+    """A length of time in the unit that a person would use."""
+    if hours < 1.5:
+        return count_of(max(round(60 * hours), 1), "minute")
+    return f"{short(hours, 2)} hours" if hours < 10 else f"{round(hours)} hours"
+
+
+def _lead(duo: Duo | None) -> str:
+    """What the pick does to the job that is waited for most."""
+    if duo is None or not duo.saved:
+        return ""
+    return f"{duo.job} takes {duo.pick_time} instead of {duo.own_time}."
+
+
+def _not_known(own: records.Setup | None, picked: Picked, row: PickRow | None) -> str:
+    """Where the current machine did not do all of this work, no saving can be said."""
+    if own is None or picked.keep or row is None or row.upgrade is not None:
+        return ""
+    return f"How much faster than your {own.machine} is not known: it did not do all of this work."
+
+
+def _duo(book: Book, viewer: Viewer, own: UUID, pick: UUID) -> Duo | None:
+    """The job that most of the week's waiting is for, where both machines did it."""
+    best: tuple[float, Duo] | None = None
+    for part in viewer.tasks:
+        at = book.task_index.get(part.task_id)
+        weight = part.amount if viewer.weekly else part.weight
+        if at is None or weight <= 0:
+            continue
+        view = ladder_of(book, str(part.task_id))
+        times = {row.setup_id: row for row in view.rows}
+        mine, theirs = times.get(own), times.get(pick)
+        if view.measure != "time" or mine is None or theirs is None:
+            continue
+        if mine.typical is None or theirs.typical is None:
+            continue
+        waited = mine.typical * (_runs(book, part) if viewer.weekly else weight)
+        if best is None or waited > best[0]:
+            best = (waited, _duo_of(view, mine.typical, theirs.typical, (mine.label, theirs.label)))
+    return None if best is None else best[1]
+
+
+def _duo_of(view: LadderView, own: float, pick: float, labels: tuple[str, str]) -> Duo:
+    longer = max(own, pick)
+    saved = own - pick
+    return Duo(
+        view.title,
+        labels[0],
+        say_time(own),
+        own / longer,
+        labels[1],
+        say_time(pick),
+        pick / longer,
+        f"{format_elapsed(saved)} less" if saved > 0.02 * own else "",
+    )
+
+
+def _runs(book: Book, part: ViewerTask) -> float:
+    """How often a week's amount makes the job run."""
+    task = book.tasks[book.task_index[part.task_id]]
+    return part.amount if part.by_run or not task.work else part.amount / task.work
+
+
+def _week(
+    book: Book, viewer: Viewer, own: records.Setup | None, picked: Picked
+) -> tuple[tuple[WeekLine, ...], WeekLine | None]:
+    """The week job by job on both machines, where both did all of it."""
+    if own is None or picked.keep or not viewer.weekly:
+        return (), None
+    lines, sums = [], [0.0, 0.0]
+    for part in viewer.tasks:
+        at = book.task_index.get(part.task_id)
+        if at is None or part.amount <= 0:
+            continue
+        task = book.tasks[at]
+        found = {row.setup_id: row.typical for row in ladder_of(book, str(task.id)).rows}
+        times = [found.get(own.id), found.get(picked.setup_id)]
+        if task.measure != "time" or None in times:
+            return (), None
+        spent = [_runs(book, part) * (each or 0.0) for each in times]
+        sums = [a + b for a, b in zip(sums, spent, strict=True)]
+        lines.append(WeekLine(_work(task, part), format_span(spent[0]), format_span(spent[1])))
+    if not lines:
+        return (), None
+    return tuple(lines), WeekLine("Waiting a week", format_span(sums[0]), format_span(sums[1]))
+
+
+def _work(task: records.Task, part: ViewerTask) -> str:
+    """How much of a job a week holds, in words."""
+    if part.by_run or not task.work:
+        return f"{task.name}, {count_of(round(part.amount), 'time')}"
+    if task.unit in ("s", None):
+        return f"{task.name}, {short(part.amount / 60.0, 3)} minutes of timeline"
+    return f"{task.name}, {short(part.amount, 4)} {task.unit}"
+
+
+def _assumed(viewer: Viewer) -> str:
+    """What the sums assume of the reader, all of it."""
+    waiting = round(100 * viewer.attended)
+    counted = {100: "all of the waiting counts", 50: "half of the waiting counts"}.get(
+        waiting, f"{waiting} % of the waiting counts"
+    )
+    hour = say_money(viewer.hour_value, viewer.currency)
+    resale = (
+        f"the old machine sells for {say_money(viewer.resale, viewer.currency)}"
+        if viewer.resale
+        else "the old machine sells for nothing"
+    )
+    return (
+        f"Assumed: an hour is worth {hour}, {counted}, {short(viewer.weeks)} working weeks a year, "
+        f"{years_of(viewer.horizon_years)} of use, {resale}."
+    )
+
+
+def _changes(view: PickView, picked: Picked) -> Iterator[str]:
+    """What would change the answer: who is as good, who is next, and at which prices."""
+    yield from (each for each in (picked.level, picked.second) if each)
+    for row in view.rows:
+        flip = row.flip
+        if flip is None or flip.price is None or not row.open or row.setup_id == picked.setup_id:
+            continue
+        # How surely is told in the app; a sentence on a page bears two numbers.
+        yield f"{row.label} {flip.words.split(' (')[0]}."
+    for offer in view.offers:
+        if offer.changes:
+            yield offer.words
+
+
+def _shop(book: Book, row: PickRow | None) -> Shop | None:
+    """The link of the price that counts."""
+    if row is None or row.price.record_id is None:
+        return None
+    known = (each for machine in book.machines for each in machine.prices)
+    found = next((each for each in known if each.id == row.price.record_id), None)
+    return None if found is None else _shop_of(found, row.label)
+
+
+def _shop_of(price: records.Price, label: str) -> Shop | None:
+    """The shop of a price; None where it has no link that a page may carry."""
+    link = price.link or ""
+    if is_private(link) or not link.startswith(("https://", "http://")):
+        return None
+    return Shop(price.source or label, link, paid=bool(price.paid_link))
+
+
+def shops_of(book: Book) -> Iterator[tuple[str, Shop]]:
+    """Every shop of the prices that stand, with the machine that it sells."""
+    for machine in book.machines:
+        for price in machine.prices:
+            shop = None if price.withdrawn_at else _shop_of(price, machine.name)
+            if shop is not None:
+                yield machine.name, shop

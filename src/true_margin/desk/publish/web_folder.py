@@ -1,0 +1,316 @@
+"""An edition as plain files: pages, fonts, pictures, tables, pack; for the app and for any host.
+
+A page names the others by addresses that begin where it stands, so that a folder works under any
+path, and from a file manager. Nothing in it asks for anything outside of it.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from html import escape
+
+from markupsafe import Markup
+
+from true_margin import __version__
+from true_margin.core.numerals import PLAIN, say_day, writing
+from true_margin.core.wording import count_of
+from true_margin.desk.book.book import Book
+from true_margin.desk.errors import NotFoundError
+from true_margin.desk.publish.answer_pages import (
+    Answer,
+    Owned,
+    answer_for,
+    first_owned,
+    kinds_of,
+    owned_machines,
+    shops_of,
+)
+from true_margin.desk.publish.page_data import PageData, linked_data, page_data, page_runs
+from true_margin.publish.lettering import FONTS
+from true_margin.publish.pages import TEMPLATES, json_ld, render
+from true_margin.publish.preview import draw_preview
+from true_margin.publish.strips import mark_svg
+from true_margin.store.editions import Edition
+
+FACES = ("head.ttf", "text.ttf", "strong.ttf", "figure.ttf")
+FIXED = ("site.css", *(f"fonts/{face}" for face in FACES))
+"""Files that are the same in every edition."""
+TABLES = (
+    "results.csv", "results.xlsx", "results.md", "results.html",
+    "specs.csv", "specs.xlsx", "specs.md", "specs.html", "prices.csv", "prices.xlsx",
+)  # fmt: skip
+_PAGE = re.compile(r"have/([a-z0-9-]{1,130})\.html")
+Html = Markup
+
+
+@dataclass(frozen=True, slots=True)
+class EditionFacts:
+    """Which edition it is, and all that there are, the newest first."""
+
+    number: int
+    every: tuple[Edition, ...]
+
+    @property
+    def own(self) -> Edition:
+        """The record of this edition."""
+        return next(each for each in self.every if each.number == self.number)
+
+    @property
+    def newest(self) -> int:
+        """Number of the newest one."""
+        return self.every[0].number
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where the files will stand.
+
+    Attributes:
+        root: what the address of each file begins with; None where each page says it from itself.
+        address: of the folder on the web, ending in a stroke; empty where it is not known.
+        listed: whether search engines may list it.
+        edition: gives the address of another edition, from the front page.
+    """
+
+    root: str | None = None
+    address: str = ""
+    listed: bool = False
+    edition: Callable[[int], str] = lambda number: f"edition-{number}/index.html"
+
+
+@dataclass(frozen=True, slots=True)
+class ShownOwned:
+    """A machine in the list of those that one may have."""
+
+    key: str
+    label: str
+    mark: Markup
+
+
+@dataclass(frozen=True, slots=True)
+class SiteWords:
+    """What every page of an edition says at its head and foot; ``up`` leads to the root."""
+
+    name: str
+    facts: str
+    edition: str
+    paid: str
+    newest: str
+    samples: str
+    owned: tuple[ShownOwned, ...]
+    kinds: tuple[tuple[str, str], ...]
+    up: str
+    home: str
+    path: str
+    address: str
+    listed: bool
+    version: str
+
+
+def page_paths(book: Book) -> list[str]:
+    """Every page of an edition, the front page first."""
+    found = ["index.html", "figures.html", "machines.html", "runs.html", "feed.xml"]
+    kinds = kinds_of(book)
+    if kinds:
+        for owned in owned_machines(book):
+            found.append(f"have/{owned.key}.html")
+            found += [f"have/{owned.key}-{key}.html" for key, _ in kinds]
+    return found
+
+
+def shared_file(path: str) -> bytes | None:
+    """A file that is the same in every edition; None where it is none of these."""
+    if path not in FIXED:
+        return None
+    if path == "site.css":
+        return (TEMPLATES / "site" / "site.css").read_bytes()
+    return (FONTS / path.removeprefix("fonts/")).read_bytes()
+
+
+def make_page(
+    book: Book, facts: EditionFacts, path: str, place: Place, yours: object = None
+) -> str:
+    """Make a page of an edition.
+
+    Args:
+        book: of the edition.
+        facts: which edition.
+        path: of the page, from the root.
+        place: where the files will stand.
+        yours: what a reader asked of the app; None in a folder, which cannot answer.
+
+    Raises:
+        NotFoundError: the edition has no such page.
+    """
+    site = _words(book, facts, path, place)
+    if path == "index.html":
+        return _index(book, facts, site, place, yours)
+    if path == "figures.html":
+        return render("site/figures.html", site=site, data=whole_data(book))
+    if path == "machines.html":
+        shops = list(shops_of(book))
+        return render("site/machines.html", site=site, data=whole_data(book), shops=shops)
+    if path == "runs.html":
+        tasks = [(task.name, list(page_runs(book, task.id))) for task in book.tasks]
+        return render("site/runs.html", site=site, tasks=tasks)
+    if path == "feed.xml":
+        return _feed(book, facts, place)
+    found = _PAGE.fullmatch(path)
+    if found is None:
+        raise NotFoundError("There is nothing at this address.")
+    return _have(book, found[1], site)
+
+
+def _have(book: Book, name: str, site: SiteWords) -> str:
+    """A board of one machine, or an answer to one kind of viewer who has it."""
+    kinds = kinds_of(book)
+    for owned in owned_machines(book):
+        if name == owned.key:
+            answers = [answer_for(book, owned, key, viewer) for key, viewer in kinds]
+            return render(
+                "site/board.html",
+                site=site,
+                owned=_shown(owned),
+                answers=answers,
+                description=_description(answers, site.name),
+                picture="og/index.png",
+            )
+        for key, viewer in kinds:
+            if name == f"{owned.key}-{key}":
+                answer = answer_for(book, owned, key, viewer)
+                return render(
+                    "site/answer.html",
+                    site=site,
+                    owned=_shown(owned),
+                    answer=answer,
+                    picture="og/index.png",
+                )
+    raise NotFoundError("There is nothing at this address.")
+
+
+def _index(book: Book, facts: EditionFacts, site: SiteWords, place: Place, yours: object) -> str:
+    data = whole_data(book)
+    owned = first_owned(book, owned_machines(book))
+    answers = [answer_for(book, owned, key, viewer) for key, viewer in kinds_of(book)]
+    url = place.address or None
+    return render(
+        "site/index.html",
+        site=site,
+        data=data,
+        owned=_shown(owned),
+        answers=answers,
+        description=_description(answers, site.name),
+        picture="og/index.png",
+        linked=json_ld(linked_data(book, url)),
+        note=facts.own.note,
+        changes=facts.own.changes,
+        number=facts.number,
+        editions=[(each.number, place.edition(each.number)) for each in facts.every],
+        embeds=list(_embeds(data, place)),
+        yours=yours,
+        here=site.home,
+    )
+
+
+def whole_data(book: Book) -> PageData:
+    """What every page may show, gathered once for a book."""
+    return book.cached("page", lambda: page_data(book))
+
+
+def _words(book: Book, facts: EditionFacts, path: str, place: Place) -> SiteWords:
+    deep = path.count("/")
+    up = "../" * deep if place.root is None else place.root
+    ok = int(book.index.ok.sum())
+    machines = len({book.machine_of[setup.id].id for setup in book.setups})
+    newest = facts.newest
+    paid = any(price.paid_link for machine in book.machines for price in machine.prices)
+    return SiteWords(
+        book.shootout.name,
+        f"{count_of(ok, 'run')} on {count_of(machines, 'machine')}",
+        f"Edition {facts.number}, {say_day(facts.own.created_at)}",
+        "Some links to shops are affiliate links: the reviewer gets a share. No answer knows of it."
+        if paid
+        else "",
+        ""
+        if newest == facts.number
+        else up + place.edition(newest)
+        if place.root is None
+        else place.edition(newest),
+        whole_data(book).samples,
+        tuple(_shown(each) for each in owned_machines(book)),
+        tuple((key, viewer.name) for key, viewer in kinds_of(book)),
+        up,
+        f"{up}index.html" if place.root is None else place.root.rstrip("/"),
+        "" if path == "index.html" else path,
+        place.address,
+        place.listed,
+        __version__,
+    )
+
+
+def _shown(owned: Owned) -> ShownOwned:
+    mark = "" if owned.setup is None else mark_svg(owned.setup.mark)
+    return ShownOwned(owned.key, owned.label, Html(mark))
+
+
+def _description(answers: Sequence[Answer], name: str) -> str:
+    """What stands beside a link: the first answers."""
+    said = [f"{each.kind}: {each.order}." for each in answers[:2] if not each.problem]
+    return " ".join(said) or name
+
+
+def _embeds(data: PageData, place: Place) -> Iterator[tuple[str, str]]:
+    """Snippets for other sites: a picture with its text alternative and a link; no script."""
+    if not place.address:
+        return
+    for card in data.cards:
+        address = escape(place.address, quote=True)
+        alt = escape(card.title, quote=True)
+        yield (
+            card.title,
+            f'<a href="{address}"><img src="{address}files/card-{card.key}-wide-day.svg" '
+            f'alt="{alt}" width="960" height="540" loading="lazy"></a>',
+        )
+
+
+def make_preview(book: Book, facts: EditionFacts) -> bytes:
+    """The picture that stands beside a link to the front page."""
+    owned = first_owned(book, owned_machines(book))
+    answers = [answer_for(book, owned, key, viewer) for key, viewer in kinds_of(book)]
+    said = [
+        (each.kind, f"{each.order}, {each.price}" if each.price else each.order) for each in answers
+    ]
+    if not said:
+        data = whole_data(book)
+        said = [(each.title, each.headline) for each in data.ladders[:3]]
+    runs = count_of(int(book.index.ok.sum()), "run")
+    dated = say_day(facts.own.created_at, whole=True)
+    return draw_preview(book.shootout.name, said, f"{runs}. Edition {facts.number}, {dated}.")
+
+
+@writing(PLAIN)  # read by programs
+def _feed(book: Book, facts: EditionFacts, place: Place) -> str:
+    """The editions as Atom, the newest first; addresses from the folder where it has none."""
+    return render(
+        "site/feed.xml",
+        name=book.shootout.name,
+        id=f"urn:uuid:{book.shootout.id}",
+        address=place.address,
+        entries=[
+            (
+                each.number,
+                place.edition(each.number),
+                f"{each.created_at:%Y-%m-%dT%H:%M:%SZ}",
+                " ".join(each.changes) or each.note or f"Edition {each.number}.",
+            )
+            for each in facts.every
+        ],
+    )
+
+
+def file_names(data: PageData) -> list[str]:
+    """Every file of an edition beside its pages."""
+    cards = [f"card-{card.key}-wide-day.svg" for card in data.cards]
+    return [f"files/{name}" for name in (*TABLES, *cards, "report.html", "pack.zip")]
