@@ -141,7 +141,7 @@ PICTURES = (
     ("publish", f"/s/{SLUG}/publish", WIDE, "light", None),
     ("publish-cards", f"/s/{SLUG}/publish?view=cards", WIDE, "light", show_card),
     ("editing-log", f"/s/{SLUG}/bench?view=log", WIDE, "dark", show_pebble),
-    ("public-page", f"/p/{LINK}?work0=30&budget=1500&hour=20", (1280, 1500), "light", None),
+    ("public-page", f"/p/{LINK}", (1280, 800), "light", None),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
     # Last: a rig that still runs would stand in the next picture.
     ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),

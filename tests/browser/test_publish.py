@@ -178,7 +178,7 @@ def link_for_strangers(page: Page, browser: Browser, address: str, bench: Bench)
     expect(seen.get_by_text("overstated")).to_have_count(0)
     seen.get_by_label("Parade", exact=True).fill("60")
     seen.get_by_role("button", name="Show my pick").click()
-    expect(seen.locator(".answer")).to_contain_text("price")
+    expect(seen.locator(".flag")).to_contain_text("price")
     # A later edition says what changed; a revoked link leads nowhere.
     bench.run("A", "9:59.9", method="log")
     page.get_by_role("button", name="Publish edition 2").click()
