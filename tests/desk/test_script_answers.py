@@ -74,6 +74,13 @@ def learnt(bench: Bench) -> list[str]:
     return [each.pattern for each in script.show_script(bench.database, bench.slug).learnt]
 
 
+def test_a_verdict_that_came_with_the_yes_is_no_change(bench: Bench) -> None:
+    script.keep_script(bench.database, bench.slug, SAID, 0)
+    line = check(bench, SAID)
+    view = answer(bench, line, said(line.readings[0]))
+    assert [(each.verdict, each.was) for each in view.check.claims] == [("holds", None)]
+
+
 def test_a_sentence_that_claims_nothing_is_listed_as_such(bench: Bench) -> None:
     text = "B is the best machine to look at.\nHello."
     found = script.check_script(bench.database, bench.slug, text)

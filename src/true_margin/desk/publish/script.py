@@ -8,7 +8,6 @@ from typing import Any
 from uuid import UUID
 
 from true_margin.core.claims.learn import Phrasing
-from true_margin.core.claims.verdicts import Verdict
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, StaleError, transaction
@@ -21,6 +20,7 @@ from true_margin.desk.publish.script_answers import (
     read_phrasings,
 )
 from true_margin.desk.publish.script_check import (
+    WAITING,
     ScriptCheck,
     check_sentences,
     check_text,
@@ -154,5 +154,4 @@ def _still(seen: Any, now: Mapping[str, Any]) -> Any:
     if seen is None:
         return now
     verdict = seen if isinstance(seen, str) else seen.get("verdict")
-    waiting = verdict in (Verdict.UNREAD.value, Verdict.ASKED.value)
-    return now if waiting else seen
+    return now if verdict in WAITING else seen

@@ -36,6 +36,8 @@ from true_margin.exchange.script_text import ScriptLine, read_script
 
 MOST_KNOWN = 20_000
 """So many sentences are remembered with their verdict."""
+WAITING = (Verdict.UNREAD.value, Verdict.ASKED.value)
+"""What nobody could judge then was not seen: its verdict now is no change."""
 MOVED = 0.01
 """From this change, as a part, a figure is another than the one that a person saw."""
 
@@ -270,7 +272,7 @@ def check_sentence(
 
 def _changed(checked: Checked, seen: Seen | None) -> Seen | None:
     """What a person saw, where it is not so any more."""
-    if seen is None:
+    if seen is None or seen.verdict in WAITING:
         return None
     if seen.verdict != checked.verdict.value:
         return seen
