@@ -37,3 +37,53 @@ def test_a_script_that_is_too_long_is_refused() -> None:
     with pytest.raises(ScriptError, match="200000 are the most"):
         read_script("x" * (MOST_SIGNS + 1))
     assert lines("") == []
+
+
+ROLLING = """WEBVTT
+
+00:00:01.000 --> 00:00:03.000
+<v Ann>the Tower beats<00:00:02.000><c> the Slim</c>
+
+00:00:03.000 --> 00:00:05.000
+the Tower beats the Slim
+in every task
+
+00:00:06.500 --> 00:00:08.000
+in every task
+the Quill is &gt; fine
+"""
+
+
+def test_captions_that_roll_up_say_each_line_once_and_end_at_pauses() -> None:
+    assert lines(ROLLING) == [
+        (4, "the Tower beats the Slim in every task."),
+        (12, "the Quill is > fine."),
+    ]
+
+
+def test_captions_with_stops_keep_them() -> None:
+    text = (
+        "1\n00:00:01,000 --> 00:00:02,000\nThe Tower wins.\n\n"
+        "2\n00:00:09,000 --> 00:00:10,000\nThe Slim is\n\n"
+        "3\n00:00:19,000 --> 00:00:20,000\nslower.\n"
+    )
+    assert [said for _, said in lines(text)] == ["The Tower wins.", "The Slim is slower."]
+
+
+def test_who_speaks_is_left_out() -> None:
+    text = (
+        "ANN: The Tower wins.\r\nBO: No.\r\nANN: Yes.\r\n&gt;&gt; BO: Fine.\r\n"
+        "UHD: ten minutes.\r\n"
+    )
+    # A name that stands once may be anything: here it is a task.
+    assert [said for _, said in lines(text)] == [
+        "The Tower wins.",
+        "No.",
+        "Yes.",
+        "Fine.",
+        "UHD: ten minutes.",
+    ]
+
+
+def test_marks_that_nobody_sees_change_nothing() -> None:
+    assert lines("\ufeff\u200fThe Tower\u200b wins.") == [(1, "The Tower wins.")]

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from dataclasses import dataclass
+from html import unescape
 from typing import Any
 
 from true_margin.core.claims.check import Checked
@@ -14,8 +16,17 @@ from true_margin.core.study import Study
 
 MOST_SIGNS = 200_000
 """Longest script, in signs: some three hours of talking."""
-_CLOCK = re.compile(r"^\s*(?:\d+:)?\d+:\d\d[.,]\d{3}\s*-->\s*(?:\d+:)?\d+:\d\d[.,]\d{3}")
-_TAG = re.compile(r"</?[a-zA-Z][^<>]{0,80}>|\{\\an\d\}")
+_TIME = r"(?:(\d{1,3}):)?(\d{1,2}):(\d\d)[.,](\d{3})"
+_CLOCK = re.compile(rf"^\s*{_TIME}\s*-->\s*{_TIME}")
+_TAG = re.compile(r"</?[a-zA-Z][^<>]{0,80}>|<(?:\d+:)?\d+:\d\d[.,]\d{3}>|\{\\an\d\}")
+_UNSEEN = re.compile("[\u200b-\u200f\u202a-\u202e\u2066-\u2069\ufeff]")
+"""Marks of direction and joins, which nobody sees."""
+_TURN = re.compile(r"^>>+\s*")
+_SPEAKER = re.compile(r"^([A-Z][A-Z .'-]{1,24}):\s+(?=\S)")
+PAUSE_S = 0.8
+"""So long nothing is said between two sentences, where captions have no stops."""
+FEW_STOPS = 0.1
+"""Captions of which fewer end with a stop are taken to have none."""
 _END = re.compile(r"(?<=[.!?])[\"'”»)]*\s+(?=[\"'“„«(]?[A-Z0-9])")
 
 
@@ -35,7 +46,8 @@ def read_script(text: str) -> tuple[ScriptLine, ...]:
     """Take a script apart into sentences.
 
     Subtitles (SRT and WebVTT) are known by their times: numbers, times, headers and tags are
-    left out, and a sentence that runs over several of them is put together.
+    left out, and a sentence that runs over several of them is put together; a line that rolls up
+    counts once, and where captions have no stops a pause ends a sentence. Who speaks is left out.
 
     Raises:
         ScriptError: longer than 200 000 signs.
@@ -44,24 +56,74 @@ def read_script(text: str) -> tuple[ScriptLine, ...]:
         raise ScriptError(
             f"the script has {len(text)} signs: {MOST_SIGNS} are the most, check it in parts"
         )
-    lines = text.splitlines()
+    lines = [_UNSEEN.sub("", unescape(line)) for line in text.splitlines()]
     if any(_CLOCK.match(line) for line in lines):
-        return tuple(_sentences(_spoken(lines), joined=True))
-    return tuple(_sentences(list(enumerate(lines, start=1)), joined=False))
+        return tuple(_sentences(_with_stops(_spoken(lines)), joined=True))
+    return tuple(_sentences(_without_speakers(list(enumerate(lines, start=1))), joined=False))
 
 
-def _spoken(lines: list[str]) -> list[tuple[int, str]]:
-    """What is said in subtitles, with line numbers."""
-    found: list[tuple[int, str]] = []
-    inside = False
+@dataclass(frozen=True, slots=True)
+class _Said:
+    """A line of subtitles; ``pause`` is how long nothing was said before it, in seconds."""
+
+    number: int
+    text: str
+    pause: float
+
+
+def _spoken(lines: list[str]) -> list[_Said]:
+    """What is said in subtitles: each line once, also where captions roll up."""
+    found: list[_Said] = []
+    inside, end, pause = False, 0.0, 0.0
     for number, line in enumerate(lines, start=1):
-        if _CLOCK.match(line):
-            inside = True
+        clock = _CLOCK.match(line)
+        if clock is not None:
+            pause = max(_seconds(clock, 1) - end, 0.0)
+            inside, end = True, _seconds(clock, 5)
         elif not line.strip():
             inside = False
         elif inside:
-            found.append((number, _TAG.sub("", line).strip()))
+            said = " ".join(_TAG.sub("", line).split())
+            # Where captions roll up, a line stands in two or three of them.
+            if said and said not in (each.text for each in found[-2:]):
+                found.append(_Said(number, said, pause))
+                pause = 0.0
+    texts = _without_speakers([(each.number, each.text) for each in found])
+    return [
+        _Said(number, text, each.pause) for each, (number, text) in zip(found, texts, strict=True)
+    ]
+
+
+def _seconds(clock: re.Match[str], first: int) -> float:
+    """A moment of a caption, its parts from a group on."""
+    hours, minutes, seconds, thousandths = (int(clock[first + at] or 0) for at in range(4))
+    return 3600 * hours + 60 * minutes + seconds + thousandths / 1000
+
+
+def _with_stops(said: list[_Said]) -> list[tuple[int, str]]:
+    """Lines with a stop where somebody paused, if captions have no stops of their own."""
+    ended = sum(re.search(r"[.!?][\"'”»)]*(?: |$)", each.text) is not None for each in said)
+    if not said or ended >= FEW_STOPS * len(said):
+        return [(each.number, each.text) for each in said]
+    found = []
+    for at, each in enumerate(said):
+        after = said[at + 1] if at + 1 < len(said) else None
+        pauses = after is None or after.pause >= PAUSE_S
+        text = f"{each.text}." if pauses and each.text[-1:] not in ".!?" else each.text
+        found.append((each.number, text))
     return found
+
+
+def _without_speakers(lines: list[tuple[int, str]]) -> list[tuple[int, str]]:
+    """Lines without who says them: signs of a turn, and names in capitals that come again."""
+    turned = [(number, _TURN.sub("", line.strip())) for number, line in lines]
+    names = Counter(found[1] for _, line in turned if (found := _SPEAKER.match(line)))
+    plain = []
+    for number, line in turned:
+        found = _SPEAKER.match(line)
+        again = found is not None and names[found[1]] > 1
+        plain.append((number, line[found.end() :] if found is not None and again else line))
+    return plain
 
 
 def _sentences(lines: list[tuple[int, str]], *, joined: bool) -> list[ScriptLine]:
