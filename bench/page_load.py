@@ -20,7 +20,7 @@ from true_margin.launch.upkeep import load_demo
 from true_margin.store.database import Database
 
 SLUG = "which-machine-for-the-festival-season"
-PAGES = ("", "/1/have/tarn-desk-festival-filmer.html", "/1/have/tarn-desk.html", "/1/site.css")
+PAGES = ("", "/1/have/tarn-desk/festival-filmer.html", "/1/have/tarn-desk.html", "/1/site.css")
 RUN_EVERY_S = 1.0
 
 

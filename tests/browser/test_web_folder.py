@@ -21,7 +21,7 @@ from true_margin.store.database import Database
 PAGES = (
     "index.html",
     "have/tarn-desk.html",
-    "have/tarn-desk-festival-filmer.html",
+    "have/tarn-desk/festival-filmer.html",
     "figures.html",
     "machines.html",
     "runs.html",

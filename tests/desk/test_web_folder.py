@@ -124,10 +124,10 @@ def test_what_the_pages_say_is_what_picks_says(
         picked = viewers.answer(book, viewer).picked
         assert picked is not None
         own = next(each for each in owned_machines(book) if each.label == "Tarn Desk")
-        text = demo_folder[f"have/{own.key}-{viewer_key}.html"].decode()
+        text = demo_folder[f"have/{own.key}/{viewer_key}.html"].decode()
         assert picked.what.split(", ")[0] in text
         for each in owned_machines(book):
-            page = demo_folder[f"have/{each.key}-{viewer_key}.html"].decode()
+            page = demo_folder[f"have/{each.key}/{viewer_key}.html"].decode()
             answer = answer_for(book, each, viewer_key, viewer)
             assert unescape(page).count(answer.order) > 1
             if answer.duo is not None:
@@ -149,7 +149,7 @@ def test_the_feed_and_the_preview_can_be_read(demo_folder: dict[str, bytes]) -> 
 def test_an_answer_says_what_it_assumes_and_marks_paid_links(bench: Bench) -> None:
     editions.publish_edition(bench.database, bench.slug, None, "Marit")
     files = dict(folder_files(bench.database, bench.slug))
-    page = unescape(files["have/a-film-maker.html"].decode())
+    page = unescape(files["have/a/film-maker.html"].decode())
     for words in (
         "Buy the B",
         "Parade takes 5:00 instead of 10:00.",
@@ -164,10 +164,26 @@ def test_an_answer_says_what_it_assumes_and_marks_paid_links(bench: Bench) -> No
         assert words in page, words
     assert "og:image" not in page
     # Whoever has the faster one already keeps it; whoever has none is told no saving.
-    assert "Keep the B" in unescape(files["have/b-film-maker.html"].decode())
-    nobody = unescape(files["have/none-film-maker.html"].decode())
+    assert "Keep the B" in unescape(files["have/b/film-maker.html"].decode())
+    nobody = unescape(files["have/none/film-maker.html"].decode())
     assert "instead of" not in nobody
     assert "It gives back" not in nobody
+
+
+def test_names_that_run_together_have_pages_of_their_own(bench: Bench) -> None:
+    """A machine "A", kind "b c" and a machine "A b", kind "c" are two answers."""
+    database, slug = bench.database, bench.slug
+    bench.machine("A Film")
+    for _ in range(3):
+        bench.run("A Film", "7:00", method="log")
+    viewer = SHELF.take(database, slug).viewers[0]
+    viewers.add_viewer(database, slug, {"name": "Maker", "currency": "EUR"}, viewer.id)
+    editions.publish_edition(database, slug, None, "Marit")
+    files = dict(folder_files(database, slug))
+    pages = [path for path in files if path.startswith("have/")]
+    assert len(pages) == len(set(pages)) == 4 * 3
+    assert "Film maker: " in files["have/a/film-maker.html"].decode()
+    assert "Maker: " in files["have/a-film/maker.html"].decode()
 
 
 def test_the_folder_is_brought_up_to_date_in_place(bench: Bench, tmp_path: Path) -> None:
@@ -193,8 +209,8 @@ def test_the_folder_is_brought_up_to_date_in_place(bench: Bench, tmp_path: Path)
     editions.publish_edition(database, slug, "Renamed.", "Marit")
     third = write_folder(database, slug, tmp_path)
     assert third.removed == 3
-    assert not (tmp_path / "have/a-film-maker.html").exists()
-    assert (tmp_path / "have/a-somebody-else.html").exists()
+    assert not (tmp_path / "have/a/film-maker.html").exists()
+    assert (tmp_path / "have/a/somebody-else.html").exists()
     assert own.read_text() == "somebody's own page"
     old = (tmp_path / "edition-1/index.html").read_text()
     assert '<a href="../index.html">see the newest</a>' in old

@@ -41,7 +41,7 @@ TABLES = (
     "results.csv", "results.xlsx", "results.md", "results.html",
     "specs.csv", "specs.xlsx", "specs.md", "specs.html", "prices.csv", "prices.xlsx",
 )  # fmt: skip
-_PAGE = re.compile(r"have/([a-z0-9-]{1,130})\.html")
+_PAGE = re.compile(r"have/([a-z0-9-]{1,70}(?:/[a-z0-9-]{1,70})?)\.html")
 Html = Markup
 
 
@@ -116,7 +116,7 @@ def page_paths(book: Book) -> list[str]:
     if kinds:
         for owned in owned_machines(book):
             found.append(f"have/{owned.key}.html")
-            found += [f"have/{owned.key}-{key}.html" for key, _ in kinds]
+            found += [f"have/{owned.key}/{key}.html" for key, _ in kinds]
     return found
 
 
@@ -178,7 +178,7 @@ def _have(book: Book, name: str, site: SiteWords) -> str:
                 picture="og/index.png",
             )
         for key, viewer in kinds:
-            if name == f"{owned.key}-{key}":
+            if name == f"{owned.key}/{key}":
                 answer = answer_for(book, owned, key, viewer)
                 return render(
                     "site/answer.html",
