@@ -6,6 +6,7 @@ import re
 
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.publish.answer_pages import Answer, answer_for, kinds_of, owned_machines
 from true_margin.desk.publish.page_data import page_data
 from true_margin.store import records
 from true_margin.store.database import Database
@@ -19,6 +20,7 @@ def numbers_of(book: Book, sentence: str) -> list[str]:
     """Numbers in a sentence, those in names, rounds and the surety beside a word left out."""
     names = [
         *(setup.label for setup in book.setups),
+        *(machine.name for machine in book.machines),
         *(task.name for task in book.tasks),
         *(viewer.name for viewer in book.viewers),
     ]
@@ -26,6 +28,11 @@ def numbers_of(book: Book, sentence: str) -> list[str]:
         sentence = sentence.replace(name, "X")
     sentence = re.sub(r"equal mix of \d+", "the mix", sentence)
     return _NUMBER.findall(sentence)
+
+
+def answer_lines(answer: Answer) -> tuple[str, ...]:
+    """Every sentence of an answer page but the list of what is assumed."""
+    return (*answer.why, *answer.worth, answer.short, *answer.changes, *answer.waits)
 
 
 def test_no_published_sentence_has_more_than_two_numbers(
@@ -40,6 +47,12 @@ def test_no_published_sentence_has_more_than_two_numbers(
         *(line for each in page.answers for line in each.beside),
         *page.picks,
         *page.findings,
+        *(
+            line
+            for owned in owned_machines(book)
+            for key, viewer in kinds_of(book)
+            for line in answer_lines(answer_for(book, owned, key, viewer))
+        ),
     ]
     sentences = [each for text in said for each in _END.split(text) if each]
     assert len(sentences) > 40

@@ -549,6 +549,7 @@ FIELDS = {
     "span": "Ends of the interval as times",
     "accepted": "Whether the viewer stated a time that is fast enough",
     "PickRow.samples": "Setups whose mean a model is; empty where it is one setup alone",
+    "OfferView.then": "What is picked, or kept, once it has ended",
     "CheckedLine.status": "Whether it was judged, waits to be confirmed, or was not understood",
     "CheckedLine.was": "Verdict that a person saw last; null where it is the same",
     "was_figure": "Figure that a person saw last; null where it has hardly moved",

@@ -8380,6 +8380,8 @@ export interface components {
         /**
          * OfferView
          * @description An offer in force, and what its end does to the pick; ``days`` are left, 0 for today.
+         *
+         *     ``then`` is what is picked, or kept, once it has ended.
          */
         OfferView: {
             /**
@@ -8398,6 +8400,17 @@ export interface components {
              * @description Id of the machine
              */
             machine_id: string;
+            /**
+             * Then
+             * @description What is picked, or kept, once it has ended
+             */
+            then: string;
+            /**
+             * Until
+             * Format: date
+             * @description Last day of an offer; null where it does not end
+             */
+            until: string;
             /**
              * Words
              * @description It in words
@@ -24066,6 +24079,8 @@ export interface operations {
                      *           "changes": false,
                      *           "days": 1,
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "then": "as noted",
+                     *           "until": "2026-11-24",
                      *           "words": "as noted"
                      *         }
                      *       ],
@@ -24412,6 +24427,8 @@ export interface operations {
                      *           "changes": false,
                      *           "days": 1,
                      *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "then": "as noted",
+                     *           "until": "2026-11-24",
                      *           "words": "as noted"
                      *         }
                      *       ],

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 from uuid import UUID
 
@@ -83,10 +84,15 @@ def steps_of(book: Book, viewer: Viewer, contest: Contest | None) -> Iterator[Pi
 
 @dataclass(frozen=True, slots=True)
 class OfferView:
-    """An offer in force, and what its end does to the pick; ``days`` are left, 0 for today."""
+    """An offer in force, and what its end does to the pick; ``days`` are left, 0 for today.
+
+    ``then`` is what is picked, or kept, once it has ended.
+    """
 
     machine_id: UUID
     days: int
+    until: date
+    then: str
     changes: bool
     words: str
 
@@ -105,7 +111,8 @@ def offers_of(
         days = (price.until - book.shootout.price_date).days
         now, then = _picked_name(book, solved), _picked_name(book, after)
         end = OfferEnd(machine.name, price.amount, days, now, then)
-        yield OfferView(machine.id, days, now != then, say_offer(end, viewer.currency))
+        words = say_offer(end, viewer.currency)
+        yield OfferView(machine.id, days, price.until, then, now != then, words)
 
 
 def _picked_name(book: Book, solved: Solved) -> str:

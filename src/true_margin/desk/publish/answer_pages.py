@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from uuid import UUID
 
-from true_margin.core.numerals import short
+from true_margin.core.numerals import say_day, short
 from true_margin.core.wording import count_of, format_elapsed, format_span
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
@@ -218,7 +218,7 @@ def _with_pick(
         waiting,
         () if row is None or row.besides is None else row.besides.better,
         () if row is None or row.besides is None else row.besides.worse,
-        tuple(_changes(view, picked)),
+        tuple(_changes(book, view, picked)),
         tuple(each.words for each in view.waits),
         _shop(book, row),
         problem=False,
@@ -353,7 +353,7 @@ def _assumed(viewer: Viewer) -> str:
     )
 
 
-def _changes(view: PickView, picked: Picked) -> Iterator[str]:
+def _changes(book: Book, view: PickView, picked: Picked) -> Iterator[str]:
     """What would change the answer: who is as good, who is next, and at which prices."""
     yield from (each for each in (picked.level, picked.second) if each)
     for row in view.rows:
@@ -362,9 +362,12 @@ def _changes(view: PickView, picked: Picked) -> Iterator[str]:
             continue
         # How surely is told in the app; a sentence on a page bears two numbers.
         yield f"{row.label} {flip.words.split(' (')[0]}."
+    names = {machine.id: machine.name for machine in book.machines}
     for offer in view.offers:
         if offer.changes:
-            yield offer.words
+            # A page is read on any day: the day itself, not how many are left.
+            day = say_day(offer.until)
+            yield f"The {names[offer.machine_id]} offer ends on {day}; then it is {offer.then}."
 
 
 def _shop(book: Book, row: PickRow | None) -> Shop | None:
