@@ -17,9 +17,11 @@ export function ScriptView({ slug }: { slug: string }) {
   const see = useSeeScript(slug)
   const view = script.stored.data
   const { wait, leave } = useWhenChecked(script, (line, text) => {
-    const claim = script.claims.find(
-      (each) => each.line === line && each.verdict !== "holds" && (text ?? each.text) === each.text,
-    )
+    const open = script.claims.filter((each) => each.line === line && each.verdict !== "holds")
+    // What was clicked may have been read of a text that was still being typed.
+    const claim =
+      open.find((each) => text === null || each.text === text) ??
+      open.find((each) => each.text.startsWith(text ?? ""))
     if (!claim?.say) return
     const lines = script.text.split("\n")
     lines[line - 1] = saidInstead(lines[line - 1] ?? "", claim.text, claim.say)
