@@ -10,9 +10,10 @@ from sqlalchemy import update
 from tests.desk.helpers import Bench, import_zip, new_bench
 from true_margin.core.claims.numbers import Hedge
 from true_margin.core.claims.result import Status
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.packs import outgoing as pack_out
-from true_margin.desk.publish import script
+from true_margin.desk.publish import script, script_answers
 from true_margin.desk.publish.script_answers import SaidClaim, ShownReading
 from true_margin.desk.publish.script_check import CheckedLine
 from true_margin.desk.run_sheet.sheet import show_sheet
@@ -223,6 +224,33 @@ def test_a_pack_with_half_an_answer_is_refused(
     pack = pack.model_copy(update={"script_answers": broken})
     with pytest.raises(RefusedError, match=words):
         import_zip(bench.database, zip_files(write_pack(pack)))
+
+
+@pytest.mark.parametrize("pattern", ["‹a› ‹a› ‹b› ‹n›", "beats ‹b› by ‹n›", "‹a› laps ‹b›"])
+def test_a_pack_with_a_phrasing_that_cannot_be_read_is_refused(bench: Bench, pattern: str) -> None:
+    line = check(bench, SAID)
+    answer(bench, line, said(line.readings[0]))
+    pack = pack_out.export_pack(bench.database, bench.slug)
+    broken = [pack.script_phrasings[0].model_copy(update={"pattern": pattern, "number": None})]
+    pack = pack.model_copy(update={"script_phrasings": broken})
+    with pytest.raises(RefusedError, match="each of its parts, once"):
+        import_zip(bench.database, zip_files(write_pack(pack)))
+
+
+def test_answers_of_two_people_at_once_are_both_kept(
+    bench: Bench, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    first, second = check(bench, SAID), check(bench, "B is worth every cent.")
+    answer(bench, first, said(first.readings[0]))
+    # The second was read of a book from before the first was kept.
+    before = SHELF.take(bench.database, bench.slug)
+    answer(bench, second)
+    monkeypatch.setattr(SHELF, "take", lambda *_: before)
+    script_answers.answer_sentence(bench.database, bench.slug, "C is nice.", "C is nice.", [])
+    monkeypatch.undo()
+    kept = SHELF.take(bench.database, bench.slug).script
+    assert kept is not None
+    assert set(kept.answers) == {SAID, "B is worth every cent.", "C is nice."}
 
 
 def test_a_setup_that_goes_takes_its_answer_with_it(bench: Bench) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -12,6 +12,7 @@ from true_margin.core.claims.forms import Form
 from true_margin.core.claims.numbers import Hedge
 from true_margin.exchange.pack_rows import Name, PackRow
 
+Degree = Literal["much", "slightly"]
 Number = Annotated[float, Field(ge=-1e15, le=1e15, allow_inf_nan=False)]
 _Long = Annotated[str, Field(max_length=1_000_000)]
 
@@ -49,7 +50,7 @@ class PackScriptAnswer(PackRow):
     high: Number | None = None
     hedge: Hedge = Hedge.NONE
     sign: Annotated[int, Field(ge=-1, le=1)] = 1
-    degree: Annotated[str, Field(max_length=10)] | None = None
+    degree: Degree | None = None
     denied: bool = False
     half_digit: Number = 0.0
 
@@ -61,7 +62,7 @@ class PackScriptPhrasing(PackRow):
     form: Form
     hedge: Hedge = Hedge.NONE
     sign: Annotated[int, Field(ge=-1, le=1)] = 1
-    degree: Annotated[str, Field(max_length=10)] | None = None
+    degree: Degree | None = None
     denied: bool = False
     number: Number | None = None
 

@@ -89,12 +89,15 @@ _OF_TIME = (Form.SAVED, Form.TIME)
 def code_of(reading: Reading) -> str:
     """The code of what a reading says."""
     signed = reading.form in _SIGNED or reading.form is Form.DEARER
+    own = [code for code, saying in SAYINGS.items() if saying.form is reading.form]
     return next(
-        code
-        for code, saying in SAYINGS.items()
-        if saying.form is reading.form
-        and saying.degree == (reading.degree if reading.form is Form.BARE else "")
-        and (not signed or saying.sign == reading.sign)
+        (
+            code
+            for code in own
+            if SAYINGS[code].degree == (reading.degree if reading.form is Form.BARE else "")
+            and (not signed or SAYINGS[code].sign == reading.sign)
+        ),
+        own[0],
     )
 
 

@@ -110,6 +110,7 @@ def _add_script(target: Target) -> None:
     names = {each.name: str(setups[each.machine, each.setup]) for each in pack.script_names}
     if not (pack.scripts or names or pack.script_answers or pack.script_phrasings):
         return
+    _check_phrasings(target)
     script = pack.scripts[0] if pack.scripts else PackScript()
     verdicts = json_object("scripts.csv", "verdicts", script.verdicts)
     fields = {
@@ -126,6 +127,21 @@ def _add_script(target: Target) -> None:
         },
     }
     scripts.add_script(target.session, target.home, fields)
+
+
+def _check_phrasings(target: Target) -> None:
+    """Refuse a phrasing that could not be read by.
+
+    Raises:
+        RefusedError: a sign stands twice in it, or it lacks what its form needs.
+    """
+    for row in target.pack.script_phrasings:
+        counts = [row.pattern.count(f"‹{sign}›") for sign in "abtn"]
+        lacks = counts[0] == 0 or (row.form in PAIRED and counts[1] == 0)
+        unsaid = row.form in NUMBERED and counts[3] == 0 and row.number is None
+        if max(counts) > 1 or lacks or unsaid:
+            where = f"script_phrasings.csv: {row.pattern[:60]!r}"
+            raise RefusedError("file", f"{where} must hold each of its parts, once.")
 
 
 def _read_answers(target: Target) -> dict[str, list[dict[str, Any]]]:

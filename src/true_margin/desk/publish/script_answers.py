@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
@@ -84,7 +84,8 @@ class LearntPhrasing:
 def key_of(text: str, around: Around, names: Names) -> str:
     """By what an answer is kept: the sentence, and what stands around it where that matters."""
     topic = ", ".join(names.tasks[at] for at in around.topic)
-    doubt = "" if why_unsure(text, around) is None else around.after.strip()
+    unsure = why_unsure(text, around) is not None
+    doubt = f"{around.before.strip()} … {around.after.strip()}" if unsure else ""
     return "\n".join(part for part in (text, topic, doubt) if part)
 
 
@@ -234,22 +235,23 @@ def answer_sentence(
     """
     book = SHELF.take(database, slug)
     readings = [_read_said(book, at, each) for at, each in enumerate(claims or ())]
-    script = book.script
-    answers = {} if script is None else dict(script.answers)
-    phrasings = {} if script is None else dict(script.phrasings)
-    answers.pop(key, None)
-    if claims is not None:
-        setups, tasks = [s.id for s in book.setups], [t.id for t in book.tasks]
-        answers[key] = [stored_reading(each, setups, tasks) for each in readings]
-    if len(readings) == 1:
-        phrasing = phrasing_of(text, readings[0], book_names(book))
+    names = book_names(book)
+    phrasing = phrasing_of(text, readings[0], names) if len(readings) == 1 else None
+    setups, tasks = [s.id for s in book.setups], [t.id for t in book.tasks]
+
+    def change(answers: dict[str, Any], phrasings: dict[str, Any]) -> None:
+        answers.pop(key, None)
+        if claims is not None:
+            answers[key] = [stored_reading(each, setups, tasks) for each in readings]
         if phrasing is not None:
             phrasings[phrasing.pattern] = _stored_phrasing(phrasing)
-    if len(answers) > MOST_ANSWERS:
-        raise RefusedError("key", f"{MOST_ANSWERS} answers are the most: take one back first.")
-    if len(phrasings) > MOST_PHRASINGS:
-        phrasings = dict(list(phrasings.items())[-MOST_PHRASINGS:])
-    _keep(database, book, {"answers": answers, "phrasings": phrasings})
+        if len(answers) > MOST_ANSWERS:
+            raise RefusedError("key", f"{MOST_ANSWERS} answers are the most: take one back first.")
+        if len(phrasings) > MOST_PHRASINGS:
+            limit = f"{MOST_PHRASINGS} phrasings are the most: forget one first."
+            raise RefusedError("key", limit)
+
+    _keep(database, book, change)
 
 
 def _stored_phrasing(phrasing: Phrasing) -> dict[str, Any]:
@@ -270,19 +272,28 @@ def forget_phrasing(database: Database, slug: str, pattern: str) -> None:
         RefusedError: nothing like it was learnt.
     """
     book = SHELF.take(database, slug)
-    known = {} if book.script is None else dict(book.script.phrasings)
     wanted = [each for each in learnt_phrasings(book) if _learnt(each).pattern == pattern]
     if not wanted:
         raise RefusedError("pattern", "Nothing like this was learnt.")
-    for each in wanted:
-        known.pop(each.pattern)
-    _keep(database, book, {"phrasings": known})
+
+    def change(_answers: dict[str, Any], phrasings: dict[str, Any]) -> None:
+        for each in wanted:
+            phrasings.pop(each.pattern, None)
+
+    _keep(database, book, change)
 
 
-def _keep(database: Database, book: Book, changes: Mapping[str, Any]) -> None:
+def _keep(
+    database: Database, book: Book, change: Callable[[dict[str, Any], dict[str, Any]], None]
+) -> None:
+    """Change answers and phrasings as they stand once nobody else can: none is written over."""
     with transaction(database) as session:
         shootouts.bump_revision(session, book.shootout.id, rest=False)
         script = scripts.get_script(session, book.shootout.id)
+        answers = {} if script is None else dict(script.answers)
+        begun = scripts.list_phrasings(session) if script is None else dict(script.phrasings)
+        change(answers, begun)
+        changes = {"answers": answers, "phrasings": begun}
         if script is None:
             scripts.add_script(session, book.shootout.id, changes)
         else:
