@@ -24,6 +24,7 @@ from true_margin.app.lifeline import end_with_parent
 from true_margin.app.logs import log_requests_here
 from true_margin.app.metrics import show_metrics
 from true_margin.app.outside import Outside
+from true_margin.app.page_shelf import PageShelf
 from true_margin.app.pages import serve_pages
 from true_margin.app.problems import install_problems
 from true_margin.app.reader import Reader
@@ -130,6 +131,7 @@ def make_app(
         serve_pages(app, web)
     app.openapi = described(app)  # type: ignore[method-assign]
     app.add_middleware(Reader)
+    app.add_middleware(PageShelf, news=news)
     app.add_middleware(Entrance, database=database, access=access, news=news, web=web)
     app.add_middleware(Hardened, strict=access.strict)
     return app

@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from true_margin.store.errors import MissingRowError
+from true_margin.store.page_changes import tell_pages
 from true_margin.store.rows import get_row, insert_row, record_of
 from true_margin.store.tables import ShootoutRow
 from true_margin.store.tables_publish import EditionRow, LinkRow
@@ -62,6 +63,7 @@ def find_link(session: Session, token: str) -> Link | None:
 
 def add_link(session: Session, shootout_id: UUID, token: str) -> UUID:
     """Add a link."""
+    tell_pages(session)
     return insert_row(session, LinkRow, {"shootout_id": shootout_id, "token": token})
 
 
@@ -75,6 +77,7 @@ def revoke_link(session: Session, shootout_id: UUID, link_id: UUID, when: dateti
     if row.shootout_id != shootout_id:
         raise MissingRowError("link", link_id)
     row.revoked_at = row.revoked_at or when
+    tell_pages(session)
     session.flush()
 
 
@@ -100,6 +103,7 @@ def add_edition(
     who: str,
 ) -> UUID:
     """Add an edition, with the frozen copy that it shows."""
+    tell_pages(session)
     return insert_row(
         session,
         EditionRow,
