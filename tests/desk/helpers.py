@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import time
 from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
 from itertools import count
 from typing import Any
 from uuid import UUID
 
 from true_margin.desk.access.rights import LOCAL
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.jobs import jobs
 from true_margin.desk.lineup import lineup
 from true_margin.desk.packs import incoming as pack_in
+from true_margin.desk.picks import viewers
 from true_margin.desk.runs import runs
 from true_margin.desk.shootouts import shootouts
 from true_margin.desk.tasks import tasks
@@ -84,3 +88,41 @@ def done(database: Database, job_id: str, feed: PriceFeed | None = None) -> jobs
         assert time.monotonic() < until, view
         time.sleep(0.05)
     return view
+
+
+PRICED = date(2026, 11, 1)
+"""Day of the prices of a priced bench."""
+
+
+def priced_bench(database: Database, name: str) -> Bench:
+    """Two machines with prices, at 10 and 5 minutes, and one viewer who owns the slower."""
+    bench = new_bench(database, name)
+    for machine, price, typed in (("A", "300", "10:00"), ("B", "900", "5:00")):
+        machine_id = next(
+            m.id for m in SHELF.take(database, bench.slug).machines if m.name == machine
+        )
+        fields = {"amount": price, "currency": "EUR", "kind": "street", "dated": PRICED}
+        if machine == "B":
+            fields |= {"link": "https://shop.example/b", "paid_link": True, "source": "A shop"}
+        lineup.add_price(database, machine_id, fields)
+        for _ in range(3):
+            bench.run(machine, typed, method="log")
+    asked = {
+        "name": "Film maker",
+        "weekly": True,
+        "rule": "worth",
+        "currency": "EUR",
+        "owned_setup_id": bench.setups["A"],
+        "hour_value": Decimal(20),
+        "tasks": [
+            {
+                "task_id": bench.tasks["Parade"],
+                "weight": 1.0,
+                "amount": 6600.0,
+                "by_run": False,
+                "accepted_s": None,
+            }
+        ],
+    }
+    viewers.add_viewer(database, bench.slug, asked, None)
+    return bench

@@ -6,17 +6,15 @@ import io
 import re
 import zipfile
 from datetime import date
-from decimal import Decimal
 from html import unescape
 from pathlib import Path, PurePosixPath
 from xml.etree import ElementTree
 
 import pytest
 
-from tests.desk.helpers import Bench, new_bench
+from tests.desk.helpers import Bench, priced_bench
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.lineup import lineup
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import editions, script
 from true_margin.desk.publish.answer_pages import answer_for, kinds_of, owned_machines
@@ -31,7 +29,7 @@ from true_margin.desk.publish.folder_files import (
 from true_margin.store import records
 from true_margin.store.database import Database
 
-DATED = date(2026, 11, 1)
+PRICED = date(2026, 11, 1)
 ADDRESS = "https://reviews.example/films/"
 _LINK = re.compile(r'(?:href|src)="([^"]*)"|url\("([^"]*)"\)')
 
@@ -44,37 +42,7 @@ def demo_folder(database: Database, demo: records.Shootout) -> dict[str, bytes]:
 
 @pytest.fixture
 def bench(database: Database) -> Bench:
-    """Two machines with prices, and one viewer who owns the slower."""
-    bench = new_bench(database, "Folder")
-    for machine, price, typed in (("A", "300", "10:00"), ("B", "900", "5:00")):
-        machine_id = next(
-            m.id for m in SHELF.take(database, bench.slug).machines if m.name == machine
-        )
-        fields = {"amount": price, "currency": "EUR", "kind": "street", "dated": DATED}
-        if machine == "B":
-            fields |= {"link": "https://shop.example/b", "paid_link": True, "source": "A shop"}
-        lineup.add_price(database, machine_id, fields)
-        for _ in range(3):
-            bench.run(machine, typed, method="log")
-    asked = {
-        "name": "Film maker",
-        "weekly": True,
-        "rule": "worth",
-        "currency": "EUR",
-        "owned_setup_id": bench.setups["A"],
-        "hour_value": Decimal(20),
-        "tasks": [
-            {
-                "task_id": bench.tasks["Parade"],
-                "weight": 1.0,
-                "amount": 6600.0,
-                "by_run": False,
-                "accepted_s": None,
-            }
-        ],
-    }
-    viewers.add_viewer(database, bench.slug, asked, None)
-    return bench
+    return priced_bench(database, "Folder")
 
 
 def links_of(page: str) -> list[str]:
@@ -106,7 +74,7 @@ def test_every_link_leads_to_a_file_of_the_folder(demo_folder: dict[str, bytes])
 def test_pages_are_small_and_none_has_a_script(demo_folder: dict[str, bytes]) -> None:
     assert len(demo_folder["index.html"]) <= 60_000
     answers = [path for path in demo_folder if path.startswith("have/")]
-    assert len(answers) == 7 * 5
+    assert len(answers) == 8 * 5
     assert max(len(demo_folder[path]) for path in answers) <= 30_000
     for path, content in demo_folder.items():
         if path.endswith(".html") and "files/" not in path:
@@ -181,7 +149,7 @@ def test_names_that_run_together_have_pages_of_their_own(bench: Bench) -> None:
     editions.publish_edition(database, slug, None, "Marit")
     files = dict(folder_files(database, slug))
     pages = [path for path in files if path.startswith("have/")]
-    assert len(pages) == len(set(pages)) == 4 * 3
+    assert len(pages) == len(set(pages)) == 5 * 3
     assert "Film maker: " in files["have/a/film-maker.html"].decode()
     assert "Maker: " in files["have/a-film/maker.html"].decode()
 
@@ -208,7 +176,7 @@ def test_the_folder_is_brought_up_to_date_in_place(bench: Bench, tmp_path: Path)
     viewers.change_viewer(database, viewer.id, viewer.version, {"name": "Somebody else"})
     editions.publish_edition(database, slug, "Renamed.", "Marit")
     third = write_folder(database, slug, tmp_path)
-    assert third.removed == 3
+    assert third.removed == 4
     assert not (tmp_path / "have/a/film-maker.html").exists()
     assert (tmp_path / "have/a/somebody-else.html").exists()
     assert own.read_text() == "somebody's own page"

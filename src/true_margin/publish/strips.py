@@ -91,6 +91,13 @@ def mark_svg(index: int) -> str:
     )
 
 
+def mark_symbol(index: int) -> str:
+    """A setup's mark as a symbol of a page, which ``use`` shows by ``#m`` and its number."""
+    colour, shape = mark_of(index, LOOKS[LookName.DAY])
+    path = f'<path d="{shape}" fill="{colour}"/>'
+    return f'<symbol id="m{index}" viewBox="0 0 16 16">{path}</symbol>'
+
+
 def ends(rows: Sequence[tuple[float | None, float | None, float | None]]) -> list[float | None]:
     """All ratios and ends of rows, to fit a scale to."""
     return [value for row in rows for value in row]

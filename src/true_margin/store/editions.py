@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from sqlalchemy import select
@@ -92,6 +93,11 @@ def list_editions(session: Session, shootout_id: UUID) -> tuple[Edition, ...]:
     return tuple(record_of(row, Edition, frozen_slug=slug) for row, slug in rows)
 
 
+def edition_rates(session: Session, edition_id: UUID) -> dict[str, Any] | None:
+    """The exchange rates that an edition goes by; None of those that kept none."""
+    return session.scalar(select(EditionRow.rates).where(EditionRow.id == edition_id))
+
+
 def add_edition(
     session: Session,
     shootout_id: UUID,
@@ -100,9 +106,10 @@ def add_edition(
     *,
     note: str | None,
     changes: Sequence[str],
+    rates: dict[str, Any],
     who: str,
 ) -> UUID:
-    """Add an edition, with the frozen copy that it shows."""
+    """Add an edition, with the frozen copy that it shows and the rates that it goes by."""
     tell_pages(session)
     return insert_row(
         session,
@@ -113,6 +120,7 @@ def add_edition(
             "frozen_id": frozen_id,
             "note": note,
             "changes": list(changes),
+            "rates": rates,
             "who": who,
         },
     )

@@ -88,6 +88,7 @@ class EditionRow(Keyed, Base):
     frozen_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("shootouts.id", ondelete="RESTRICT"))
     note: Mapped[str | None] = mapped_column(Text)
     changes: Mapped[list[str]]
+    rates: Mapped[dict[str, Any] | None]
     who: Mapped[str] = mapped_column(String(80))
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 

@@ -12,6 +12,7 @@ from decimal import Decimal
 from uuid import UUID
 
 from true_margin.core.numerals import say_day, short
+from true_margin.core.upgrade import PaybackKind
 from true_margin.core.wording import count_of, format_elapsed, format_span
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
@@ -19,13 +20,16 @@ from true_margin.desk.margins.margins import LadderView, ladder_of
 from true_margin.desk.picks.picks import Picked, PickView, show_pick
 from true_margin.desk.picks.rows import PickRow, UpgradeView
 from true_margin.desk.picks.viewers import answer as stored_answer
-from true_margin.desk.picks.words import say_money, say_round, years_of
+from true_margin.desk.picks.words import say_money, say_round, with_article, years_of
 from true_margin.desk.publish.card_parts import say_time
 from true_margin.exchange.pack_public import is_private
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer, ViewerTask
 
-NOTHING_OWNED = "none"
+NOTHING_OWNED, ANOTHER = "none", "other"
+"""Keys in addresses that no tested machine has."""
+NO_GAIN = "Nothing gained for sure"
+"""How sure it is, in words, that the pick gains anything on the machine that somebody has."""
 MOST_ANSWERS = 1000
 """Pages of one edition; kinds times machines beyond it are left to the board."""
 
@@ -89,6 +93,7 @@ class Answer:
     changes: tuple[str, ...]
     waits: tuple[str, ...]
     shop: Shop | None
+    no_gain: bool
     problem: bool
 
 
@@ -104,7 +109,7 @@ class Owned:
 def owned_machines(book: Book) -> tuple[Owned, ...]:
     """Every machine that was timed, at its first setup, and "none of these"."""
     found: dict[object, Owned] = {}
-    taken: set[str] = {NOTHING_OWNED}
+    taken: set[str] = {NOTHING_OWNED, ANOTHER}
     for at, setup in enumerate(book.setups):
         machine = book.machine_of[setup.id]
         if machine.id in found or not any(book.index.ok[at, t] for t in range(len(book.tasks))):
@@ -181,7 +186,7 @@ def _answer(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
 def _without(owned: Owned, key: str, viewer: Viewer, why: str) -> Answer:
     return Answer(
         key, viewer.name, owned.label, "No answer yet", "", (why,), "", "", why, None, (), "", (),
-        None, (), (), (), (), None, problem=True,
+        None, (), (), (), (), None, no_gain=False, problem=True,
     )  # fmt: skip
 
 
@@ -201,19 +206,25 @@ def _with_pick(
     if upgrade is not None and viewer.weekly and upgrade.words.payback_span:
         brief = f"{brief} Pays for itself in {upgrade.words.payback_span}."
     week, waiting = _week(book, viewer, own, picked)
+    if own is not None and upgrade is not None and gains_nothing(upgrade):
+        said = _no_gain(viewer, view, picked, upgrade, own, waiting)
+        order, why, worth = f"Keep your {own.machine}", said[:1], said[1:]
+        surety, price, brief = (NO_GAIN, NO_GAIN), "", said[0]
+    else:
+        surety = (picked.surety.split(" (")[0], picked.surety)
+        price = "" if picked.keep else say_money(picked.price, view.currency)
     return Answer(
         key,
         viewer.name,
         owned.label,
         order,
-        "" if picked.keep else say_money(picked.price, view.currency),
+        price,
         why,
-        picked.surety.split(" (")[0],
-        picked.surety,
+        *surety,
         brief,
         duo,
         worth,
-        _assumed(viewer) if worth else "",
+        say_assumed(viewer) if worth else "",
         week,
         waiting,
         () if row is None or row.besides is None else row.besides.better,
@@ -221,16 +232,54 @@ def _with_pick(
         tuple(_changes(book, view, picked)),
         tuple(each.words for each in view.waits),
         _shop(book, row),
+        no_gain=surety[0] == NO_GAIN,
         problem=False,
     )
+
+
+def gains_nothing(upgrade: UpgradeView) -> bool:
+    """Whether it is not shown that a change saves any time at all."""
+    return upgrade.saved_week.lo <= 0
+
+
+def _no_gain(
+    viewer: Viewer,
+    view: PickView,
+    picked: Picked,
+    upgrade: UpgradeView,
+    own: records.Setup,
+    waiting: WeekLine | None,
+) -> tuple[str, ...]:
+    """Why to keep what one has where the pick is not shown to save any time against it.
+
+    Picks takes the faster of two that may be equal; to whoever would have to pay for it, that is
+    no reason. What it might save is told beside it.
+    """
+    name = with_article(picked.label)
+    said = [f"That {name} saves you time over your {own.machine} is not shown."]
+    if not viewer.weekly:
+        return tuple(said)
+    if waiting is not None:
+        said.append(f"Your work waits {waiting.own} a week.")
+    saved, price = upgrade.saved_week.value, say_money(picked.price, view.currency)
+    name = f"{name[0].upper()}{name[1:]}"
+    said.append(
+        f"{name} would take about {say_hours(saved)} off that, for {price}."
+        if saved > 0
+        else f"{name}, {price}, would not shorten that."
+    )
+    return tuple(said)
 
 
 def _worth(upgrade: UpgradeView, viewer: Viewer) -> Iterator[str]:
     """What the change gives back, when it has paid for itself, and what is left in the end."""
     week, year = upgrade.saved_week.value, upgrade.saved_year.value
     if week > 0:
-        yield f"It gives back {_time(week)} a week, {_time(year)} a year."
-    yield f"It {upgrade.words.payback}."
+        yield f"It gives back {say_hours(week)} a week, {say_hours(year)} a year."
+    if upgrade.payback_reason is PaybackKind.NOT_SURE:
+        yield f"Whether it pays for itself is {upgrade.words.payback}."
+    else:
+        yield f"It {upgrade.words.payback}."
     left, years = upgrade.net_worth.value, years_of(viewer.horizon_years)
     money = say_round(abs(left), viewer.currency)
     if left >= 0:
@@ -239,7 +288,7 @@ def _worth(upgrade: UpgradeView, viewer: Viewer) -> Iterator[str]:
         yield f"After {years} you are still {money} short of its price."
 
 
-def _time(hours: float) -> str:
+def say_hours(hours: float) -> str:
     """A length of time in the unit that a person would use."""
     if hours < 1.5:
         return count_of(max(round(60 * hours), 1), "minute")
@@ -258,6 +307,22 @@ def _not_known(own: records.Setup | None, picked: Picked, row: PickRow | None) -
     if own is None or picked.keep or row is None or row.upgrade is not None:
         return ""
     return f"How much faster than your {own.machine} is not known: it did not do all of this work."
+
+
+def lead_task(book: Book, viewer: Viewer) -> records.Task | None:
+    """The timed job that most of a viewer's waiting is for, whatever machine they have."""
+    best: tuple[float, records.Task] | None = None
+    for part in viewer.tasks:
+        at = book.task_index.get(part.task_id)
+        weight = part.amount if viewer.weekly else part.weight
+        if at is None or weight <= 0 or book.tasks[at].measure != "time":
+            continue
+        rows = ladder_of(book, str(part.task_id)).rows
+        slowest = max((row.typical for row in rows if row.typical is not None), default=0.0)
+        waited = slowest * (_runs(book, part) if viewer.weekly else weight)
+        if waited > 0 and (best is None or waited > best[0]):
+            best = (waited, book.tasks[at])
+    return None if best is None else best[1]
 
 
 def _duo(book: Book, viewer: Viewer, own: UUID, pick: UUID) -> Duo | None:
@@ -335,7 +400,7 @@ def _work(task: records.Task, part: ViewerTask) -> str:
     return f"{task.name}, {short(part.amount, 4)} {task.unit}"
 
 
-def _assumed(viewer: Viewer) -> str:
+def say_assumed(viewer: Viewer) -> str:
     """What the sums assume of the reader, all of it."""
     waiting = round(100 * viewer.attended)
     counted = {100: "all of the waiting counts", 50: "half of the waiting counts"}.get(

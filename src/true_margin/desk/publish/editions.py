@@ -11,10 +11,11 @@ from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
+from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.desk.packs import outgoing as pack_out
 from true_margin.desk.publish.edition_changes import what_changed
+from true_margin.desk.publish.frozen import frozen_book, kept_rates
 from true_margin.exchange.pack_public import for_strangers
 from true_margin.store import editions, shootouts
 from true_margin.store.database import Database
@@ -53,7 +54,7 @@ def show_public(database: Database, slug: str) -> PublicView:
         found = editions.list_editions(session, book.shootout.id)
     waiting: tuple[str, ...] = ()
     if found:
-        last = SHELF.take(database, found[0].frozen_slug)
+        last = frozen_book(database, found[0])
         waiting = tuple(what_changed(last, book))
     return PublicView(links, found, waiting)
 
@@ -77,12 +78,19 @@ def publish_edition(database: Database, slug: str, note: str | None, who: str) -
         before = editions.list_editions(session, home)
         changes: list[str] = []
         if before:
-            last = SHELF.take(database, before[0].frozen_slug)
+            last = frozen_book(database, before[0])
             with writing(PLAIN):  # kept, and read by everybody
                 changes = list(what_changed(last, copy))
         number = before[0].number + 1 if before else 1
         editions.add_edition(
-            session, home, number, frozen.id, note=note or None, changes=changes, who=who
+            session,
+            home,
+            number,
+            frozen.id,
+            note=note or None,
+            changes=changes,
+            rates=kept_rates(copy),
+            who=who,
         )
         if not any(link.revoked_at is None for link in editions.list_links(session, home)):
             editions.add_link(session, home, secrets.token_urlsafe(TOKEN_BYTES))
@@ -124,13 +132,4 @@ def read_edition(database: Database, token: str, number: int | None) -> PublicEd
     edition = next((each for each in found if number in (None, each.number)), None)
     if link is None or edition is None:
         raise NotFoundError("There is nothing at this address.")
-    return PublicEdition(link, edition, tuple(found), frozen_book(database, edition.frozen_slug))
-
-
-def frozen_book(database: Database, slug: str) -> Book:
-    """The book of an edition, which never changes: read from a replica where there is one."""
-    try:
-        return SHELF.take(database.reader, slug)
-    except (NotFoundError, DatabaseAwayError):
-        # The replica is away, or has not heard of it yet.
-        return SHELF.take(database, slug)
+    return PublicEdition(link, edition, tuple(found), frozen_book(database, edition))

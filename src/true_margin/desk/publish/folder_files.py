@@ -14,7 +14,7 @@ from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.desk.publish.editions import frozen_book
+from true_margin.desk.publish.frozen import frozen_book
 from true_margin.desk.publish.public_page import edition_file
 from true_margin.desk.publish.web_folder import (
     FIXED,
@@ -98,7 +98,7 @@ def folder_files(
     older = [each for each in every[1:] if not there(f"edition-{each.number}/index.html")]
     for at, edition in enumerate((every[0], *older)):
         part, share = at / (1 + len(older)), 1 / (1 + len(older))
-        book = frozen_book(database, edition.frozen_slug)
+        book = frozen_book(database, edition)
         with writing(PLAIN):
             files = _edition(database, book, EditionFacts(edition.number, every), whole)
             for path, content, done in files:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import islice
@@ -14,20 +13,21 @@ from markupsafe import Markup
 from true_margin import __version__
 from true_margin.core.labels import RESULT, RUN_STATUS, label_of
 from true_margin.core.numerals import PLAIN, fixed, say_day, short, writing
-from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.core.wording import format_ratio
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.editing_log import LogEntry, log_of, open_log, seen_lines
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.all_pairs import AllPairs, show_all_pairs
 from true_margin.desk.margins.fairness import FairnessView, show_fairness
 from true_margin.desk.margins.inquiry_words import inquiry_line, step_line
-from true_margin.desk.margins.margins import MIX, LadderRow, LadderView, ladder_of
+from true_margin.desk.margins.margins import MIX, LadderView, ladder_of
 from true_margin.desk.margins.rounds_view import RoundsView, show_rounds
 from true_margin.desk.picks.viewers import answer
 from true_margin.desk.publish.card_parts import say_time
 from true_margin.desk.publish.cards import draw, picture, standing
 from true_margin.desk.publish.give_tables import table_of
 from true_margin.desk.publish.give_texts import findings, method_lines, pick_lines, short_method
+from true_margin.desk.publish.page_bars import PageBars, page_bars
 from true_margin.exchange.pack_public import is_private
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.strips import ends, mark_svg, strip, strip_scale
@@ -63,9 +63,6 @@ class PageRung:
     rule: Markup
     runs: int
     remark: str
-    share: float
-    saved: str
-    leads: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +78,7 @@ class PageAnswer:
 
 @dataclass(frozen=True, slots=True)
 class PageLadder:
-    """A ladder on a page; ``shown`` says what its bars are of."""
+    """A ladder on a page, as bars and as figures."""
 
     key: str
     title: str
@@ -89,7 +86,7 @@ class PageLadder:
     headline: str
     detail: str
     worth: str
-    shown: str
+    bars: PageBars
     measured: str
     rungs: tuple[PageRung, ...]
     beside: tuple[tuple[str, str], ...]
@@ -207,25 +204,6 @@ def _answers(book: Book) -> tuple[tuple[PageAnswer, ...], str]:
     return tuple(found), samples
 
 
-def _share(view: LadderView, row: LadderRow) -> float:
-    """The length of a row's bar as a part of the longest: of its time, its amount, its speed."""
-    values = [_drawn(view, each) for each in view.rows]
-    return _drawn(view, row) / max(*values, 1e-300) if values else 0.0
-
-
-def _drawn(view: LadderView, row: LadderRow) -> float:
-    value = row.ratio if view.measure is None else row.typical
-    return value if value is not None and math.isfinite(value) else 0.0
-
-
-def _of_what(view: LadderView) -> str:
-    if view.measure == "time":
-        return "Time for one run; shorter is better."
-    if view.measure == "amount":
-        return f"{view.unit or 'Amount'}; longer is better."
-    return f"Speed compared with {view.baseline}; longer is better."
-
-
 def _ladder(book: Book, view: LadderView) -> PageLadder:
     scale = strip_scale(ends([(r.ratio, r.lo, r.hi) for r in view.rows]), view.materiality)
     marks = {setup.id: setup.mark for setup in book.setups}
@@ -266,9 +244,6 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
                 Markup(strip(scale, row.ratio, row.lo, row.hi, row.call, said)),  # noqa: S704
                 row.runs,
                 remark,
-                _share(view, row),
-                _saved(view, row),
-                row.best_rank == 1,
             )
         )
     measured = view.round or ""
@@ -279,13 +254,22 @@ def _ladder(book: Book, view: LadderView) -> PageLadder:
         view.headline,
         view.detail,
         view.worth,
-        _of_what(view),
+        page_bars(book, view.key),
         measured,
         tuple(rungs),
         tuple((beside.label, beside.words) for beside in view.beside),
-        tuple((off.label, off.reason) for off in view.off),
+        tuple(_off(view)),
         view.notes,
     )
+
+
+def _off(view: LadderView) -> Iterator[tuple[str, str]]:
+    """Setups that are not ranked, those of one reason together."""
+    names: dict[str, list[str]] = {}
+    for off in view.off:
+        names.setdefault(off.reason, []).append(off.label)
+    for reason, labels in names.items():
+        yield ", ".join(labels), reason
 
 
 @dataclass(frozen=True, slots=True)
@@ -320,13 +304,6 @@ def report_data(database: Database, book: Book) -> ReportData:
         ),
         tuple((task.name, tuple(page_runs(book, task.id))) for task in book.tasks),
     )
-
-
-def _saved(view: LadderView, row: LadderRow) -> str:
-    """What a row saves against the baseline; empty where it saves nothing that is shown."""
-    if row.saved is None or row.saved <= 0 or view.resolution is None:
-        return ""
-    return f"{format_elapsed(row.saved, view.resolution)} less"
 
 
 def _digits(amount: float) -> int:

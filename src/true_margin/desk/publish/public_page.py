@@ -21,7 +21,7 @@ from true_margin.desk.publish.card_choices import RULES
 from true_margin.desk.publish.cards import draw, picture
 from true_margin.desk.publish.editions import PublicEdition, read_edition
 from true_margin.desk.publish.give_tables import table_of
-from true_margin.desk.publish.reports import report_pages
+from true_margin.desk.publish.reports import report_page
 from true_margin.desk.publish.web_folder import (
     EditionFacts,
     Place,
@@ -181,9 +181,8 @@ def _file(database: Database, book: Book, name: str) -> PublicFile:
             return PublicFile(draw(book, kept, shape, look).svg.encode(), "image/svg+xml")
         return PublicFile(picture(book, kept, shape, look), "image/png")
     if name == "report.html":
-        return PublicFile(
-            report_pages(database.reader, book)[0].encode(), "text/html; charset=utf-8"
-        )
+        page = report_page(database.reader, book)
+        return PublicFile(page.encode(), "text/html; charset=utf-8")
     if name == "pack.zip":
         pack = without_files(pack_out.export_pack(database.reader, book.shootout.slug))
         return PublicFile(zip_files(write_pack(pack)), "application/zip")

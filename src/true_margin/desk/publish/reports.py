@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from subprocess import Popen
 from tempfile import TemporaryFile
+from typing import Any
 from uuid import UUID
 
 from markupsafe import Markup
@@ -101,21 +102,32 @@ def report_file(database: Database, slug: str, report_id: UUID, kind: str) -> by
     return content
 
 
+def report_page(database: Database, book: Book) -> str:
+    """The report as one page that needs nothing else."""
+    return render("report.html", pdf=False, **_values(database, book))
+
+
 def report_pages(database: Database, book: Book, step: Step | None = None) -> tuple[str, str]:
     """The report as one page that needs nothing else, and the same page made for print."""
-    data = page_data(book, step, pictures=True)
-    more = report_data(database, book)
+    values = _values(database, book, step, pictures=True)
+    return render("report.html", pdf=False, **values), render("report.html", pdf=True, **values)
+
+
+def _values(
+    database: Database, book: Book, step: Step | None = None, *, pictures: bool = False
+) -> dict[str, Any]:
+    """What the page is filled with; ``pictures`` for print, which sets them much faster."""
+    data = page_data(book, step, pictures=pictures)
     # Stands inside a CSS text: what could end it is taken out.
     running = Markup("".join(c for c in data.name if c not in '"\\\n\r<>'))  # noqa: S704
-    values = {
+    return {
         "data": data,
-        "report": more,
+        "report": report_data(database, book),
         "made": say_day(datetime.now(UTC), whole=True),
         "running": running,
         "fonts": font_faces(),
         "linked": json_ld(linked_data(book)),
     }
-    return render("report.html", pdf=False, **values), render("report.html", pdf=True, **values)
 
 
 def _print(html: str, step: Step) -> bytes:

@@ -18,6 +18,7 @@ from true_margin.core.numerals import PLAIN, say_day, writing
 from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import NotFoundError
+from true_margin.desk.publish import other_machine
 from true_margin.desk.publish.answer_pages import (
     Answer,
     Owned,
@@ -27,11 +28,12 @@ from true_margin.desk.publish.answer_pages import (
     owned_machines,
     shops_of,
 )
+from true_margin.desk.publish.other_machine import Other, other_answers
 from true_margin.desk.publish.page_data import PageData, linked_data, page_data, page_runs
 from true_margin.publish.lettering import FONTS
 from true_margin.publish.pages import TEMPLATES, json_ld, render
 from true_margin.publish.preview import draw_preview
-from true_margin.publish.strips import mark_svg
+from true_margin.publish.strips import mark_symbol
 from true_margin.store.editions import Edition
 
 FACES = ("head.ttf", "text.ttf", "strong.ttf", "figure.ttf")
@@ -86,7 +88,7 @@ class ShownOwned:
 
     key: str
     label: str
-    mark: Markup
+    mark: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +102,9 @@ class SiteWords:
     newest: str
     samples: str
     owned: tuple[ShownOwned, ...]
+    marks: Markup
     kinds: tuple[tuple[str, str], ...]
+    others: frozenset[str]
     up: str
     home: str
     path: str
@@ -117,7 +121,16 @@ def page_paths(book: Book) -> list[str]:
         for owned in owned_machines(book):
             found.append(f"have/{owned.key}.html")
             found += [f"have/{owned.key}/{key}.html" for key, _ in kinds]
+        if others := _others(book):
+            found.append(f"have/{other_machine.KEY}.html")
+            found += [f"have/{other_machine.KEY}/{key}.html" for key in others]
     return found
+
+
+def _others(book: Book) -> dict[str, Other]:
+    """What can be estimated for a machine that is not listed, by kind of viewer."""
+    found = {key: other_answers(book, key, viewer) for key, viewer in kinds_of(book)}
+    return {key: each for key, each in found.items() if each is not None}
 
 
 def shared_file(path: str) -> bytes | None:
@@ -166,6 +179,8 @@ def make_page(
 def _have(book: Book, name: str, site: SiteWords) -> str:
     """A board of one machine, or an answer to one kind of viewer who has it."""
     kinds = kinds_of(book)
+    if name.split("/", maxsplit=1)[0] == other_machine.KEY:
+        return _have_other(book, name, site)
     for owned in owned_machines(book):
         if name == owned.key:
             answers = [answer_for(book, owned, key, viewer) for key, viewer in kinds]
@@ -188,6 +203,18 @@ def _have(book: Book, name: str, site: SiteWords) -> str:
                     picture="og/index.png",
                 )
     raise NotFoundError("There is nothing at this address.")
+
+
+def _have_other(book: Book, name: str, site: SiteWords) -> str:
+    """Estimates for a machine that is not listed: by kind of viewer, or for one of them."""
+    others = _others(book)
+    here = ShownOwned(other_machine.KEY, other_machine.LABEL, None)
+    if name == other_machine.KEY:
+        return render("site/others.html", site=site, owned=here, others=others)
+    key = name.partition("/")[2]
+    if key not in others:
+        raise NotFoundError("There is nothing at this address.")
+    return render("site/other.html", site=site, owned=here, key=key, other=others[key])
 
 
 def _index(book: Book, facts: EditionFacts, site: SiteWords, place: Place, yours: object) -> str:
@@ -239,8 +266,10 @@ def _words(book: Book, facts: EditionFacts, path: str, place: Place) -> SiteWord
         if place.root is None
         else place.edition(newest),
         whole_data(book).samples,
-        tuple(_shown(each) for each in owned_machines(book)),
+        tuple(_listed(book)),
+        Html("".join(mark_symbol(each) for each in sorted({s.mark for s in book.setups}))),
         tuple((key, viewer.name) for key, viewer in kinds_of(book)),
+        frozenset(_others(book)),
         up,
         f"{up}index.html" if place.root is None else place.root.rstrip("/"),
         "" if path == "index.html" else path,
@@ -250,9 +279,17 @@ def _words(book: Book, facts: EditionFacts, path: str, place: Place) -> SiteWord
     )
 
 
+def _listed(book: Book) -> Iterator[ShownOwned]:
+    """Every machine that one may have: those that were tested, another one, none."""
+    *tested, none = owned_machines(book)
+    yield from (_shown(each) for each in tested)
+    if _others(book):
+        yield ShownOwned(other_machine.KEY, other_machine.LABEL, None)
+    yield _shown(none)
+
+
 def _shown(owned: Owned) -> ShownOwned:
-    mark = "" if owned.setup is None else mark_svg(owned.setup.mark)
-    return ShownOwned(owned.key, owned.label, Html(mark))
+    return ShownOwned(owned.key, owned.label, None if owned.setup is None else owned.setup.mark)
 
 
 def _description(answers: Sequence[Answer], name: str) -> str:
