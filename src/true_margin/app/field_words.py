@@ -590,6 +590,8 @@ FIELDS = {
     "view": "All of them as they are then",
     "viewer": "The viewer",
     "viewer_id": "Id of the viewer; null for none",
+    "echoes": "Lines of the script and cards that still say what the last edition said, in words",
+    "correction": "Whether something that the last edition says is not so",
     "waiting": "What would be published now, in words; null for nothing new",
     "waits": "Machines that are not out yet",
     "wanted": "What was wanted",

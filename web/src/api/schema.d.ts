@@ -9989,9 +9989,20 @@ export interface components {
          * PublicView
          * @description What is published of a shootout: links, newest first, and editions, newest first.
          *
-         *     ``waiting`` says what has changed since the last edition.
+         *     ``waiting`` says what has changed since the last edition, ``echoes`` which lines of the script
+         *     and which cards still say what it said; ``correction`` is whether something in it is not so.
          */
         PublicView: {
+            /**
+             * Correction
+             * @description Whether something that the last edition says is not so
+             */
+            correction: boolean;
+            /**
+             * Echoes
+             * @description Lines of the script and cards that still say what the last edition said, in words
+             */
+            echoes: string[];
             /**
              * Editions
              * @description Editions that were published, the newest first
@@ -24965,6 +24976,10 @@ export interface operations {
                 content: {
                     /**
                      * @example {
+                     *       "correction": false,
+                     *       "echoes": [
+                     *         "as noted"
+                     *       ],
                      *       "editions": [
                      *         {
                      *           "changes": [
@@ -25045,6 +25060,10 @@ export interface operations {
                 content: {
                     /**
                      * @example {
+                     *       "correction": false,
+                     *       "echoes": [
+                     *         "as noted"
+                     *       ],
                      *       "editions": [
                      *         {
                      *           "changes": [
@@ -25161,6 +25180,10 @@ export interface operations {
                 content: {
                     /**
                      * @example {
+                     *       "correction": false,
+                     *       "echoes": [
+                     *         "as noted"
+                     *       ],
                      *       "editions": [
                      *         {
                      *           "changes": [
@@ -25233,6 +25256,10 @@ export interface operations {
                 content: {
                     /**
                      * @example {
+                     *       "correction": false,
+                     *       "echoes": [
+                     *         "as noted"
+                     *       ],
                      *       "editions": [
                      *         {
                      *           "changes": [

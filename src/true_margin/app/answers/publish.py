@@ -99,9 +99,12 @@ class Link(Answer):
 class PublicView(Answer):
     """What is published of a shootout: links, newest first, and editions, newest first.
 
-    ``waiting`` says what has changed since the last edition.
+    ``waiting`` says what has changed since the last edition, ``echoes`` which lines of the script
+    and which cards still say what it said; ``correction`` is whether something in it is not so.
     """
 
     links: tuple[Link, ...]
     editions: tuple[Edition, ...]
     waiting: tuple[str, ...]
+    echoes: tuple[str, ...]
+    correction: bool

@@ -155,6 +155,15 @@ def first_owned(book: Book, owned: Sequence[Owned]) -> Owned:
     return owned[0]
 
 
+def has_owned(book: Book, viewer: Viewer, owned: Owned) -> bool:
+    """Whether a viewer is kept with this machine, in whatever setup of it."""
+    has = viewer.owned_setup_id
+    if owned.setup is None or has not in book.setup_index:
+        return owned.setup is None and has is None
+    own = book.setups[book.setup_index[has]].id
+    return book.machine_of[own].id == book.machine_of[owned.setup.id].id
+
+
 def answer_for(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
     """The answer of one kind of viewer with one machine, worked out once for a book."""
     return book.cached(("public answer", owned.key, key), lambda: _answer(book, owned, key, viewer))
@@ -162,14 +171,8 @@ def answer_for(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
 
 def _answer(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
     own_id = None if owned.setup is None else owned.setup.id
-    has = viewer.owned_setup_id
-    same = has == own_id or (
-        own_id is not None
-        and has in book.setup_index
-        and book.machine_of[book.setups[book.setup_index[has]].id].id == book.machine_of[own_id].id
-    )
     try:
-        if same:
+        if has_owned(book, viewer, owned):
             view = stored_answer(book, viewer)
         else:
             # What another's machine would sell for is not known: then it sells for nothing.

@@ -14,6 +14,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.prices import price_of
 from true_margin.desk.picks.viewers import answer
 from true_margin.desk.picks.words import say_money
+from true_margin.desk.publish.corrections import answers_changed, figures_changed
 from true_margin.store.records.viewers import Viewer
 
 MOST_CALLS = 12
@@ -25,8 +26,10 @@ def what_changed(before: Book, after: Book) -> Iterator[str]:
     yield from _runs(before, after)
     yield from _settings(before, after)
     yield from _prices(before, after)
+    yield from figures_changed(before, after)
     yield from _calls(before, after)
     yield from _picks(before, after)
+    yield from answers_changed(before, after)
 
 
 def _line_up(before: Book, after: Book) -> Iterator[str]:
@@ -43,20 +46,26 @@ def _line_up(before: Book, after: Book) -> Iterator[str]:
             yield f"No longer a {kind}: {name}."
 
 
+def is_correction(before: Book, after: Book) -> bool:
+    """Whether something that was published is not so: a run that counts no more, or otherwise."""
+    return bool(_counted(before) - _counted(after))
+
+
+def _counted(book: Book) -> Counter[tuple[str, str, str, int, float | None]]:
+    return Counter(
+        (
+            run.status,
+            book.setups[book.setup_index[run.setup_id]].label,
+            book.tasks[book.task_index[run.task_id]].name,
+            run.place,
+            run.value,
+        )
+        for run in book.runs
+    )
+
+
 def _runs(before: Book, after: Book) -> Iterator[str]:
-    counts = []
-    for book in (before, after):
-        names = [
-            (
-                run.status,
-                book.setups[book.setup_index[run.setup_id]].label,
-                book.tasks[book.task_index[run.task_id]].name,
-                run.place,
-                run.value,
-            )
-            for run in book.runs
-        ]
-        counts.append(Counter(names))
+    counts = [_counted(before), _counted(after)]
     new = counts[1] - counts[0]
     gone = counts[0] - counts[1]
     places = {(name[1], name[2], name[3]) for name in gone}

@@ -14,7 +14,8 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.desk.packs import outgoing as pack_out
-from true_margin.desk.publish.edition_changes import what_changed
+from true_margin.desk.publish.corrections import echoes
+from true_margin.desk.publish.edition_changes import is_correction, what_changed
 from true_margin.desk.publish.frozen import frozen_book, kept_rates
 from true_margin.exchange.pack_public import for_strangers
 from true_margin.store import editions, shootouts
@@ -28,12 +29,15 @@ TOKEN_BYTES = 24
 class PublicView:
     """What is published of a shootout: links, newest first, and editions, newest first.
 
-    ``waiting`` says what has changed since the last edition.
+    ``waiting`` says what has changed since the last edition, ``echoes`` which lines of the script
+    and which cards still say what it said; ``correction`` is whether something in it is not so.
     """
 
     links: tuple[Link, ...]
     editions: tuple[Edition, ...]
     waiting: tuple[str, ...]
+    echoes: tuple[str, ...]
+    correction: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,11 +56,14 @@ def show_public(database: Database, slug: str) -> PublicView:
     with transaction(database) as session:
         links = editions.list_links(session, book.shootout.id)
         found = editions.list_editions(session, book.shootout.id)
-    waiting: tuple[str, ...] = ()
-    if found:
-        last = frozen_book(database, found[0])
-        waiting = tuple(what_changed(last, book))
-    return PublicView(links, found, waiting)
+    if not found:
+        return PublicView(links, found, (), (), correction=False)
+    last = frozen_book(database, found[0])
+    waiting, said = book.cached(
+        ("changed since", found[0].id),
+        lambda: (tuple(what_changed(last, book)), tuple(echoes(last, book))),
+    )
+    return PublicView(links, found, waiting, said, correction=is_correction(last, book))
 
 
 def publish_edition(database: Database, slug: str, note: str | None, who: str) -> PublicView:

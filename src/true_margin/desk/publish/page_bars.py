@@ -220,10 +220,10 @@ def _shown(view: LadderView) -> str:
 def _value(view: LadderView, row: LadderRow, value: float) -> str:
     if view.measure is None:
         return "1×" if row.call == "baseline" else f"{format_ratio(value)}×"
-    return _write(view, value)
+    return write_value(view, value)
 
 
-def _write(view: LadderView, value: float, step: float | None = None) -> str:
+def write_value(view: LadderView, value: float, step: float | None = None) -> str:
     """A time or an amount in the step that its ladder bears."""
     if view.measure == "time":
         return format_elapsed(value, step or view.resolution or 1.0)
@@ -233,7 +233,7 @@ def _write(view: LadderView, value: float, step: float | None = None) -> str:
 
 
 def _interval(view: LadderView, low: float, high: float) -> str:
-    ends = [_write(view, each).removesuffix("×") for each in (low, high)]
+    ends = [write_value(view, each).removesuffix("×") for each in (low, high)]
     return ends[0] if ends[0] == ends[1] else f"{ends[0]} to {ends[1]}"
 
 
@@ -241,8 +241,8 @@ def _span(view: LadderView, reaches: Sequence[_Reach]) -> str:
     """From where to where the bars go, as the fold says it while it is shut."""
     values = [each.value for each in reaches]
     if view.measure is None:
-        return f"up to {_write(view, max(values))}"
-    low, high = (_write(view, each) for each in (min(values), max(values)))
+        return f"up to {write_value(view, max(values))}"
+    low, high = (write_value(view, each) for each in (min(values), max(values)))
     return low if low == high else f"{low} to {high}"
 
 

@@ -331,7 +331,10 @@ def _figure(checked: Checked) -> str | None:
     if checked.lo == checked.hi == checked.value:
         # A price, or a count that is sure: nothing is known of an interval.
         return f"{checked.quantity}: {short(checked.value, 2)}"
-    digits = 0 if checked.quantity in ("seconds", "rank") or abs(checked.value) >= 20 else 2
+    if checked.quantity == "seconds":
+        told = [_value("seconds", each) for each in (checked.value, checked.lo, checked.hi)]
+        return f"{told[0]}, {told[1]} to {told[2]}"
+    digits = 0 if checked.quantity == "rank" or abs(checked.value) >= 20 else 2
     parts = [fixed(x, digits) for x in (checked.value, checked.lo, checked.hi)]
     unit = checked.quantity or ""
     if unit.startswith("%"):

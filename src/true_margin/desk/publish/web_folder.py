@@ -92,6 +92,17 @@ class ShownOwned:
 
 
 @dataclass(frozen=True, slots=True)
+class ShownEdition:
+    """An edition in the list of all, with what it said of itself."""
+
+    number: int
+    dated: str
+    link: str
+    note: str
+    changes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class SiteWords:
     """What every page of an edition says at its head and foot; ``up`` leads to the root."""
 
@@ -234,7 +245,16 @@ def _index(book: Book, facts: EditionFacts, site: SiteWords, place: Place, yours
         note=facts.own.note,
         changes=facts.own.changes,
         number=facts.number,
-        editions=[(each.number, place.edition(each.number)) for each in facts.every],
+        editions=[
+            ShownEdition(
+                each.number,
+                say_day(each.created_at),
+                place.edition(each.number),
+                each.note or "",
+                tuple(each.changes),
+            )
+            for each in facts.every
+        ],
         embeds=list(_embeds(data, place)),
         yours=yours,
         here=site.home,

@@ -100,9 +100,12 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
           </ul>
         </>
       )}
+      {view.echoes.length > 0 && <Echoes lines={view.echoes} />}
       <Writes>
         <label className="mt-2 block text-[13px] text-mute">
-          Note to readers (optional)
+          {view.correction
+            ? "What was wrong, and why? Readers see it."
+            : "Note to readers (optional)"}
           <textarea
             className="textarea mt-0.5 w-full bg-page text-base-content"
             rows={2}
@@ -118,10 +121,33 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
           disabled={change.isPending || (upToDate && !note.trim())}
           onClick={publish}
         >
-          {change.isPending ? "Publishing…" : `Publish edition ${next}`}
+          {change.isPending ? "Publishing…" : publishes(view.correction, next)}
         </button>
       </Writes>
       <ProblemNote error={change.error} />
+    </section>
+  )
+}
+
+function publishes(correction: boolean, next: number): string {
+  return correction ? `Publish the correction as edition ${next}` : `Publish edition ${next}`
+}
+
+/** What still says what the last edition said, and is outside of the next one. */
+function Echoes({ lines }: { lines: string[] }) {
+  return (
+    <section
+      aria-label="Still as it was"
+      className="mt-3 border-l-4 border-accent pl-3 text-[13px]"
+    >
+      <h3 className="text-[13px]">Still says what was</h3>
+      <ul>
+        {lines.map((line) => (
+          <li key={line} className="py-0.5">
+            {line}
+          </li>
+        ))}
+      </ul>
     </section>
   )
 }
