@@ -67,7 +67,13 @@ def test_a_report_is_made_with_progress(bench: Bench, worker: Worker) -> None:
     pdf = reports.report_file(bench.database, bench.slug, view.report.id, "pdf")
     assert pdf.startswith(b"%PDF-")
     assert len(pdf) > 20_000
-    for words in ("Findings", "All pairs", "Fairness", "Every run", "ran out of disk", "Method"):
+    for words in (
+        "How long a job takes",
+        "All pairs",
+        "Every run",
+        "ran out of disk",
+        "How it was measured",
+    ):
         assert words in html
     assert "a backup was running" in html
     assert "to nobody" not in html
@@ -133,10 +139,10 @@ def test_a_report_whose_process_ends_is_made_by_the_next(bench: Bench) -> None:
 def test_a_report_that_cannot_be_made_says_why(
     bench: Bench, worker: Worker, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def broken(*_: object) -> None:
+    def broken() -> None:
         raise RuntimeError("the paper is out")
 
-    monkeypatch.setattr(reports, "_print", broken)
+    monkeypatch.setattr(reports, "_printer", broken)
     reports.start_report(bench.database, bench.slug)
     view, _ = until(bench, "failed")
     assert view.report.problem == "It could not be made: the paper is out"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable
 from typing import Any
 
@@ -47,3 +48,17 @@ def draw_card(card: Card, shape: Shape, look: LookName) -> Drawing:
 def to_png(drawing: Drawing) -> bytes:
     """A drawing as PNG; it holds outlines only, so no font is asked for."""
     return bytes(resvg_py.svg_to_bytes(svg_string=drawing.svg, skip_system_fonts=True))
+
+
+QUALITY = 92
+
+
+def to_jpeg(png: bytes) -> bytes:
+    """A picture as JPEG without loss of colour detail: a PDF takes it over as it is."""
+    # Only reports need it.
+    from PIL import Image  # noqa: PLC0415
+
+    made = io.BytesIO()
+    with Image.open(io.BytesIO(png)) as picture:
+        picture.convert("RGB").save(made, "JPEG", quality=QUALITY, subsampling=0)
+    return made.getvalue()

@@ -65,6 +65,11 @@ def json_ld(value: dict[str, Any]) -> Markup:
     return Markup(text)  # noqa: S704 - every sign that HTML knows is escaped above
 
 
+def load_printer() -> None:
+    """Load what sets pages, which takes seconds, before there is a page."""
+    to_pdf("<p>x")
+
+
 def to_pdf(html: str) -> bytes:
     """Set a self-contained page as a tagged PDF; nothing outside of it is fetched."""
     # Loads slowly, and only reports need it.

@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import sys
 
-from true_margin.publish.pages import to_pdf
+from true_margin.publish.pages import load_printer, to_pdf
 
 
 def main() -> None:
-    """Set the page that comes in."""
+    """Set the page that comes in; what that takes is loaded while it is still being made."""
+    load_printer()
     sys.stdout.buffer.write(to_pdf(sys.stdin.buffer.read().decode()))
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
 from typing import Any
@@ -29,6 +29,7 @@ from true_margin.desk.publish.give_tables import table_of
 from true_margin.desk.publish.give_texts import findings, method_lines, pick_lines, short_method
 from true_margin.desk.publish.page_bars import PageBars, page_bars
 from true_margin.exchange.pack_public import is_private
+from true_margin.publish.cards import to_jpeg
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.strips import ends, mark_svg, strip, strip_scale
 from true_margin.publish.tables import html_rows
@@ -40,10 +41,10 @@ Step = Callable[[str, float], None]
 
 @dataclass(frozen=True, slots=True)
 class PageCard:
-    """A card on a page, as SVG that needs no font, and as PNG where that is asked for."""
+    """A card on a page, as SVG that needs no font, and as JPEG where that is asked for."""
 
     svg: Markup
-    png: str | None
+    jpeg: str | None
     alt: str
     key: str
     title: str
@@ -136,7 +137,7 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
     Args:
         book: what it is about.
         step: is told what is being done, and how much of it is done, from 0 to 1.
-        pictures: whether cards are made as PNG too, which a PDF sets much faster.
+        pictures: whether cards are made as JPEG too, which a PDF sets much faster.
     """
     tell = step or (lambda _words, _part: None)
     tell("reading the runs", 0.05)
@@ -179,11 +180,11 @@ def _cards(book: Book, tell: Step, *, pictures: bool) -> Iterator[PageCard]:
         # A hatch has one name in every card; on one page each needs its own.
         svg = drawing.svg.replace('id="hatch"', f'id="hatch{at}"')
         svg = svg.replace("url(#hatch)", f"url(#hatch{at})")
-        png = None
+        jpeg = None
         if pictures:
-            data = base64.b64encode(picture(book, card, Shape.WIDE, LookName.DAY)).decode()
-            png = f"data:image/png;base64,{data}"
-        yield PageCard(Markup(svg), png, drawing.alt, str(card.id), title)  # noqa: S704 - drawn here
+            made = to_jpeg(picture(book, card, Shape.WIDE, LookName.DAY))
+            jpeg = f"data:image/jpeg;base64,{base64.b64encode(made).decode()}"
+        yield PageCard(Markup(svg), jpeg, drawing.alt, str(card.id), title)  # noqa: S704 - drawn here
 
 
 def _answers(book: Book) -> tuple[tuple[PageAnswer, ...], str]:
@@ -273,6 +274,15 @@ def _off(view: LadderView) -> Iterator[tuple[str, str]]:
 
 
 @dataclass(frozen=True, slots=True)
+class PackedRuns:
+    """All runs of a setup in one round, in one line, as they stand on paper."""
+
+    setup: str
+    round: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class ReportData:
     """What a report shows beyond every page: pairs, fairness, rounds, inquiries, all runs."""
 
@@ -282,11 +292,13 @@ class ReportData:
     inquiries: tuple[tuple[str, tuple[str, ...]], ...]
     log: tuple[LogEntry, ...]
     runs: tuple[tuple[str, tuple[PageRun, ...]], ...]
+    packed: tuple[tuple[str, tuple[PackedRuns, ...]], ...]
 
 
 def report_data(database: Database, book: Book) -> ReportData:
     """Gather what only the report shows."""
     slug = book.shootout.slug
+    every = tuple((task.name, tuple(page_runs(book, task.id))) for task in book.tasks)
     keys = [MIX, *(str(task.id) for task in book.tasks)] if book.tasks else []
     return ReportData(
         tuple(show_all_pairs(database, slug, key) for key in keys),
@@ -302,8 +314,26 @@ def report_data(database: Database, book: Book) -> ReportData:
             for entry in log_of(open_log(book)).entries
             if entry.sort != "failure" and entry.withdrawn_why is None
         ),
-        tuple((task.name, tuple(page_runs(book, task.id))) for task in book.tasks),
+        every,
+        tuple((name, tuple(pack_runs(runs))) for name, runs in every if runs),
     )
+
+
+def pack_runs(runs: Sequence[PageRun]) -> Iterator[PackedRuns]:
+    """Runs a line for each setup and round: values that count, then the others with why not."""
+    lines: dict[tuple[str, str], list[str]] = {}
+    for run in runs:
+        said = lines.setdefault((run.setup, run.round), [])
+        counts = run.status == label_of(RUN_STATUS, "ok")
+        value = run.value or ("" if counts else run.status)
+        if counts:
+            said.append(f"{value} ({run.reason})" if run.reason else value)
+        else:
+            status = "" if value == run.status else f"{run.status}"
+            why = ": ".join(each for each in (status, run.reason) if each)
+            said.append(f"[{value}{f', {why}' if why else ''}]")
+    for (setup, round_), said in lines.items():
+        yield PackedRuns(setup, round_, ", ".join(said))
 
 
 def _digits(amount: float) -> int:

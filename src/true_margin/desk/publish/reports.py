@@ -5,11 +5,13 @@ from __future__ import annotations
 import logging
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from subprocess import Popen
+from subprocess import PIPE, Popen
 from tempfile import TemporaryFile
+from threading import Thread
 from typing import Any
 from uuid import UUID
 
@@ -29,8 +31,8 @@ from true_margin.store.reports import Report
 JOB = "report"
 LOST_AFTER = timedelta(minutes=5)
 """A report that gave no sign for so long has no process that makes it, and none took it over."""
-LOOK_S = 0.3
-USUAL_PRINT_S = 6.0
+LOOK_S = 0.1
+USUAL_PRINT_S = 3.0
 LOG = logging.getLogger("true_margin.reports")
 
 
@@ -130,30 +132,49 @@ def _values(
     }
 
 
-def _print(html: str, step: Step) -> bytes:
-    """Set the pages in a program of its own, which ends when the report is ended."""
+@contextmanager
+def _printer() -> Iterator[Callable[[str, Step], bytes]]:
+    """A program that sets pages, begun before there is one: it loads what it needs meanwhile.
+
+    It ends when the report is ended.
+    """
     command = [sys.executable, "-m", "true_margin.publish.print_page"]
-    with TemporaryFile() as page, TemporaryFile() as pdf, TemporaryFile() as said:
-        page.write(html.encode())
-        page.seek(0)
-        program = Popen(command, stdin=page, stdout=pdf, stderr=said)
-        began = time.monotonic()
-        try:
+    with TemporaryFile() as pdf, TemporaryFile() as said:
+        program = Popen(command, stdin=PIPE, stdout=pdf, stderr=said)
+
+        def set_pages(html: str, step: Step) -> bytes:
+            began = time.monotonic()
+            Thread(target=_hand_over, args=(program, html.encode()), daemon=True).start()
             while program.poll() is None:
                 # How long it takes is not known before: half of what is left, every so often.
                 gone = (time.monotonic() - began) / USUAL_PRINT_S
                 step("setting the pages", 0.99 - 0.44 * 0.5**gone)
                 time.sleep(LOOK_S)
+            if program.returncode != 0:
+                said.seek(0)
+                last = said.read().decode(errors="replace").strip().rsplit("\n", 1)[-1]
+                words = f"the printing program ended with {program.returncode}"
+                raise RuntimeError(last or words)
+            pdf.seek(0)
+            return pdf.read()
+
+        try:
+            yield set_pages
         finally:
             if program.poll() is None:
                 program.kill()
-                program.wait()
-        if program.returncode != 0:
-            said.seek(0)
-            last = said.read().decode(errors="replace").strip().rsplit("\n", 1)[-1]
-            raise RuntimeError(last or f"the printing program ended with {program.returncode}")
-        pdf.seek(0)
-        return pdf.read()
+            program.wait()
+            if program.stdin is not None and not program.stdin.closed:
+                with suppress(OSError):
+                    program.stdin.close()
+
+
+def _hand_over(program: Popen[bytes], page: bytes) -> None:
+    """Give a page to the printing program, which takes it once it has loaded."""
+    assert program.stdin is not None, "it was begun with a pipe"
+    with suppress(OSError):  # it ended: what it said is told instead
+        program.stdin.write(page)
+        program.stdin.close()
 
 
 def give_up(database: Database, report_id: str) -> None:
@@ -189,9 +210,10 @@ def make_report(database: Database, ending: Callable[[], bool], slug: str, repor
 
     try:
         step("reading the runs", 0.0)
-        book = SHELF.take(database, slug)
-        html, printed = report_pages(database, book, step)
-        pdf = _print(printed, step)
+        with _printer() as set_pages:
+            book = SHELF.take(database, slug)
+            html, printed = report_pages(database, book, step)
+            pdf = set_pages(printed, step)
         with transaction(database) as session:
             reports.change_report(
                 session,
