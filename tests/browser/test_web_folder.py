@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import subprocess
 import threading
 from collections.abc import Iterator
 from functools import partial
@@ -13,6 +14,7 @@ import pytest
 from playwright.sync_api import Browser, Page, Request, expect
 
 from tests.browser.looks import found_by_axe
+from tests.conftest import PROJECT
 from true_margin.desk.publish import editions
 from true_margin.desk.publish.folder_files import write_folder
 from true_margin.store import records
@@ -22,6 +24,8 @@ PAGES = (
     "index.html",
     "have/tarn-desk.html",
     "have/tarn-desk/festival-filmer.html",
+    "have/other.html",
+    "have/other/title-maker.html",
     "figures.html",
     "machines.html",
     "runs.html",
@@ -99,3 +103,19 @@ def test_three_taps_lead_to_an_answer_without_a_script(browser: Browser, folder:
         "Which machine for the festival season?"
     )
     context.close()
+
+
+def test_every_page_is_valid_html(folder: Path) -> None:
+    pages = [
+        str(path)
+        for path in sorted((folder / "a" / "b").rglob("*.html"))
+        if path.parent.name != "files"
+    ]
+    assert len(pages) > 40
+    web = PROJECT / "web"
+    checked = subprocess.run(
+        ["node", web / "node_modules/html-validate/bin/html-validate.mjs",
+         "--config", web / ".htmlvalidate.json", *pages],
+        capture_output=True, text=True, check=False, cwd=web,
+    )  # fmt: skip
+    assert checked.returncode == 0, checked.stdout[:2000] + checked.stderr[:500]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+from dataclasses import replace
 from datetime import date
 from html import unescape
 from pathlib import Path, PurePosixPath
@@ -13,11 +14,19 @@ from xml.etree import ElementTree
 import pytest
 
 from tests.desk.helpers import Bench, priced_bench
+from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.picks import viewers
+from true_margin.desk.picks.picks import show_pick
 from true_margin.desk.publish import editions, script
-from true_margin.desk.publish.answer_pages import answer_for, kinds_of, owned_machines
+from true_margin.desk.publish.answer_pages import (
+    Answer,
+    Owned,
+    answer_for,
+    kinds_of,
+    owned_machines,
+)
 from true_margin.desk.publish.folder_files import (
     LIST,
     Asked,
@@ -28,6 +37,7 @@ from true_margin.desk.publish.folder_files import (
 )
 from true_margin.store import records
 from true_margin.store.database import Database
+from true_margin.store.records.viewers import Viewer
 
 PRICED = date(2026, 11, 1)
 ADDRESS = "https://reviews.example/films/"
@@ -224,3 +234,23 @@ def test_an_address_must_be_one(address: str) -> None:
         check_address(address)
     assert check_address("  https://x.example/a ") == "https://x.example/a/"
     assert check_address("") == ""
+
+
+def test_an_answer_says_from_which_week_on_it_is_another(bench: Bench) -> None:
+    book = SHELF.take(bench.database, bench.slug)
+    key, viewer = kinds_of(book)[0]
+    own = next(each for each in owned_machines(book) if each.label == "A")
+    changes = answer_for(book, own, key, viewer).changes
+    told = [line for line in changes if line.startswith("With ")]
+    assert told == ["With a quarter of this work a week: keep the A."]
+    for factor, keep in ((0.5, False), (0.25, True)):
+        week = tuple(replace(part, amount=part.amount * factor) for part in viewer.tasks)
+        picked = show_pick(book, replace(viewer, tasks=week)).picked
+        assert picked is not None
+        assert picked.keep is keep
+    fastest = replace(viewer, rule="fastest")
+    assert not any("a week:" in line for line in _other_answer(book, own, fastest).changes)
+
+
+def _other_answer(book: Book, own: Owned, viewer: Viewer) -> Answer:
+    return answer_for(book, own, "another kind", viewer)

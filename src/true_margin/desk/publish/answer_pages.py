@@ -17,8 +17,10 @@ from true_margin.core.wording import count_of, format_elapsed, format_span
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import LadderView, ladder_of
+from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.picks import Picked, PickView, show_pick
 from true_margin.desk.picks.rows import PickRow, UpgradeView
+from true_margin.desk.picks.solve import solve
 from true_margin.desk.picks.viewers import answer as stored_answer
 from true_margin.desk.picks.words import say_money, say_round, with_article, years_of
 from true_margin.desk.publish.card_parts import say_time
@@ -30,6 +32,9 @@ NOTHING_OWNED, ANOTHER = "none", "other"
 """Keys in addresses that no tested machine has."""
 NO_GAIN = "Nothing gained for sure"
 """How sure it is, in words, that the pick gains anything on the machine that somebody has."""
+LESS = (("half", 0.5), ("a quarter", 0.25), ("a tenth", 0.1))
+MORE = (("twice as much", 2.0), ("four times as much", 4.0), ("ten times as much", 10.0))
+"""Other weeks than a kind's that an answer is looked for in."""
 MOST_ANSWERS = 1000
 """Pages of one edition; kinds times machines beyond it are left to the board."""
 
@@ -171,19 +176,20 @@ def answer_for(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
 
 def _answer(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
     own_id = None if owned.setup is None else owned.setup.id
+    asked = viewer
     try:
         if has_owned(book, viewer, owned):
             view = stored_answer(book, viewer)
         else:
             # What another's machine would sell for is not known: then it sells for nothing.
-            another = replace(viewer, owned_setup_id=own_id, resale=Decimal(0))
-            view = show_pick(book, another, predict=False)
+            asked = replace(viewer, owned_setup_id=own_id, resale=Decimal(0))
+            view = show_pick(book, asked, predict=False)
     except RefusedError as error:
         return _without(owned, key, viewer, error.reason)
     if view.picked is None:
         words = "Nothing can be said yet." if view.problem is None else view.problem.words
         return _without(owned, key, viewer, words)
-    return _with_pick(book, owned, key, viewer, view, view.picked)
+    return _with_pick(book, owned, key, asked, view, view.picked)
 
 
 def _without(owned: Owned, key: str, viewer: Viewer, why: str) -> Answer:
@@ -232,7 +238,7 @@ def _with_pick(
         waiting,
         () if row is None or row.besides is None else row.besides.better,
         () if row is None or row.besides is None else row.besides.worse,
-        tuple(_changes(book, view, picked)),
+        (*_other_weeks(book, viewer, picked), *_changes(book, view, picked)),
         tuple(each.words for each in view.waits),
         _shop(book, row),
         no_gain=surety[0] == NO_GAIN,
@@ -436,6 +442,26 @@ def _changes(book: Book, view: PickView, picked: Picked) -> Iterator[str]:
             # A page is read on any day: the day itself, not how many are left.
             day = say_day(offer.until)
             yield f"The {names[offer.machine_id]} offer ends on {day}; then it is {offer.then}."
+
+
+def _other_weeks(book: Book, viewer: Viewer, picked: Picked) -> Iterator[str]:
+    """The nearest week with less and with more of this work that has another answer."""
+    # By every other rule the same machine wins however much of the work there is.
+    if viewer.rule != "worth" or not viewer.weekly:
+        return
+    for weeks in (LESS, MORE):
+        for words, factor in weeks:
+            much = tuple(replace(part, amount=part.amount * factor) for part in viewer.tasks)
+            solved = solve(book, replace(viewer, tasks=much))
+            contest, decision = solved.contest, solved.decision
+            if contest is None or decision is None or decision.pick is None:
+                break
+            keep = decision.pick == contest.keep
+            setup = book.setups[int(contest.setups[decision.pick])]
+            if (keep, setup.id) != (picked.keep, picked.setup_id):
+                name = with_article(contender_name(book, contest.speeds, decision.pick))
+                yield f"With {words} of this work a week: {'keep' if keep else 'buy'} {name}."
+                break
 
 
 def _shop(book: Book, row: PickRow | None) -> Shop | None:

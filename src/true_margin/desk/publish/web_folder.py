@@ -9,7 +9,6 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from html import escape
 
 from markupsafe import Markup
 
@@ -30,6 +29,7 @@ from true_margin.desk.publish.answer_pages import (
 )
 from true_margin.desk.publish.other_machine import Other, other_answers
 from true_margin.desk.publish.page_data import PageData, linked_data, page_data, page_runs
+from true_margin.desk.publish.snippets import answer_snippet, card_snippets, job_snippets
 from true_margin.publish.lettering import FONTS
 from true_margin.publish.pages import TEMPLATES, json_ld, render
 from true_margin.publish.preview import draw_preview
@@ -172,7 +172,9 @@ def make_page(
     if path == "index.html":
         return _index(book, facts, site, place, yours)
     if path == "figures.html":
-        return render("site/figures.html", site=site, data=whole_data(book))
+        data = whole_data(book)
+        embeds = job_snippets(data, place.address)
+        return render("site/figures.html", site=site, data=data, embeds=embeds)
     if path == "machines.html":
         shops = list(shops_of(book))
         return render("site/machines.html", site=site, data=whole_data(book), shops=shops)
@@ -212,6 +214,7 @@ def _have(book: Book, name: str, site: SiteWords) -> str:
                     owned=_shown(owned),
                     answer=answer,
                     picture="og/index.png",
+                    embed=answer_snippet(answer, owned, site.address),
                 )
     raise NotFoundError("There is nothing at this address.")
 
@@ -255,7 +258,7 @@ def _index(book: Book, facts: EditionFacts, site: SiteWords, place: Place, yours
             )
             for each in facts.every
         ],
-        embeds=list(_embeds(data, place)),
+        embeds=list(card_snippets(data, place.address)),
         yours=yours,
         here=site.home,
     )
@@ -316,20 +319,6 @@ def _description(answers: Sequence[Answer], name: str) -> str:
     """What stands beside a link: the first answers."""
     said = [f"{each.kind}: {each.order}." for each in answers[:2] if not each.problem]
     return " ".join(said) or name
-
-
-def _embeds(data: PageData, place: Place) -> Iterator[tuple[str, str]]:
-    """Snippets for other sites: a picture with its text alternative and a link; no script."""
-    if not place.address:
-        return
-    for card in data.cards:
-        address = escape(place.address, quote=True)
-        alt = escape(card.title, quote=True)
-        yield (
-            card.title,
-            f'<a href="{address}"><img src="{address}files/card-{card.key}-wide-day.svg" '
-            f'alt="{alt}" width="960" height="540" loading="lazy"></a>',
-        )
 
 
 def make_preview(book: Book, facts: EditionFacts) -> bytes:
