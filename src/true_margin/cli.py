@@ -384,13 +384,15 @@ def pair(
 def _key_press() -> Callable[[], float | None]:
     """Wait for Enter in the background; gives its moment once it was pressed."""
     import threading
-    import time
 
+    from true_margin.watcher.disk import Clock
+
+    clock = Clock()
     moments: list[float] = []
 
     def wait() -> None:
         sys.stdin.readline()
-        moments.append(time.monotonic())
+        moments.append(clock.now())
 
     threading.Thread(target=wait, daemon=True).start()
     print("Press Enter at the moment at which you start the export.")

@@ -116,3 +116,52 @@ def test_whatever_the_disk_shows_there_is_one_start_and_at_most_one_end(
     assert len(ends) <= 1
     times = [event.at_s for event in events if event.kind is not Happened.MARK]
     assert times == sorted(times)
+
+
+def test_an_export_that_began_before_the_watch_was_there_goes_on() -> None:
+    """A watch that was ended in the middle knew the start: the next one takes it over."""
+    old = seen("old.mp4", 500, -100.0)
+    rules = FileWatch(lambda name: name.endswith(".mp4"), POLL, give_up_s=20.0)
+    rules.go_on(10.0, [old])
+    assert rules.started_s == 10.0
+    events = []
+    for second in range(40, 60):
+        size = 10 * min(second, 45)
+        film = seen("a.mp4", size, min(second, 45) - 0.3, second < 46)
+        events += rules.observe(float(second), [old, film])
+    (event,) = events
+    assert (event.kind, event.at_s, event.started_s) == (Happened.STOPPED, 44.7, 10.0)
+    assert event.doubt is None
+
+
+def test_one_that_ended_while_nobody_looked_is_timed_by_the_disk() -> None:
+    rules = FileWatch(lambda name: name.endswith(".mp4"), POLL)
+    rules.go_on(10.0, [])
+    events = []
+    for second in range(500, 510):
+        events += rules.observe(float(second), [seen("a.mp4", 9, 33.25)])
+    (event,) = events
+    assert (event.started_s, event.at_s, event.doubt) == (10.0, 33.25, None)
+
+
+def test_a_machine_that_slept_in_the_middle_is_said() -> None:
+    rules = FileWatch(lambda name: name.endswith(".mp4"), POLL)
+    events = []
+    for second in (0, 1, 2, 3, 4, 300, 301, 302, 303, 304, 305, 306):
+        film = [seen("a.mp4", second, second - 0.5, second < 302)] if second > 1 else []
+        events += rules.observe(float(second), film if second < 302 else [
+            seen("a.mp4", 301, 300.5, False)
+        ])  # fmt: skip
+    assert events[-1].kind is Happened.STOPPED
+    assert events[-1].doubt == "nothing was seen for 296 s: did the machine sleep?"
+
+
+def test_what_nobody_can_say_is_closed_is_waited_for() -> None:
+    looks = {3: [seen("a.mp4", 10, 2.5, None)], 33: [seen("a.mp4", 90, 32.5, None)]}
+    rules = FileWatch(lambda name: name.endswith(".mp4"), POLL, blind_s=40.0)
+    files: list[FileSeen] = []
+    events = []
+    for second in range(100):
+        files = looks.get(second, files)
+        events += rules.observe(float(second), files)
+    assert told(events) == [("started", 2.25), ("stopped", 32.5)]

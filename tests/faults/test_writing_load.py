@@ -126,7 +126,7 @@ def write(served: Served, bench: Bench, ended: threading.Event, told: Written) -
         while not ended.is_set():
             key = uuid4().hex
             body = {
-                "setup_id": random.choice(setups),  # noqa: S311
+                "setup_id": random.choice(setups),
                 "task_id": parade,
                 "typed": "6:17",
                 "client_key": key,
@@ -243,7 +243,7 @@ def database(served: Served) -> Iterator[Database]:
 def test_nothing_acknowledged_is_lost_and_nothing_doubled(
     served: Served, database: Database
 ) -> None:
-    chance = random.Random(SEED)  # noqa: S311
+    chance = random.Random(SEED)
     bench = new_bench(database, "Under load")
     ended, told = threading.Event(), [Written() for _ in range(WRITERS)]
     writers = [

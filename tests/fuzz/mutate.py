@@ -80,7 +80,7 @@ def damaged(good: bytes, others: tuple[bytes, ...], seed: int) -> bytes:
         others: more good input, of which pieces are taken.
         seed: the same seed gives the same bytes.
     """
-    chance = random.Random(seed)  # noqa: S311 - nothing is kept secret by it
+    chance = random.Random(seed)
     found = bytearray(good)
     for _ in range(chance.randint(1, MOST_STEPS)):
         chance.choice(_STEPS)(found, others, chance)

@@ -185,7 +185,7 @@ def test_devices_that_tell_the_same_lanes_at_once_take_turns(
             for turn in range(1, 5)
             for at, key in enumerate(keys)
         ]
-        random.Random(number).shuffle(own)  # noqa: S311
+        random.Random(number).shuffle(own)
         events.append(own)
 
     def tell(own: list[Event]) -> None:

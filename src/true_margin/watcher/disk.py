@@ -2,29 +2,41 @@
 
 from __future__ import annotations
 
+import math
 import os
+import shutil
+import stat
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 from true_margin.core.file_watch import FileSeen
+from true_margin.watcher.birth import born_at
 
 PROCESSES = Path("/proc")
 
 
 class Clock:
-    """One monotonic clock, and the disk's times put on it."""
-
-    def __init__(self) -> None:
-        self._offset = time.time() - time.monotonic()
+    """One clock that never jumps, and the disk's times put on it."""
 
     def now(self) -> float:
-        """Now, in seconds."""
-        return time.monotonic()
+        """Now, in seconds; a machine that sleeps goes on counting where the system can."""
+        return _seconds()
 
     def of_disk(self, wall_s: float) -> float:
         """A time of the file system by this clock."""
-        return wall_s - self._offset
+        # Asked each time: a clock that is set meanwhile moves what lies before it, too.
+        return wall_s - (time.time() - _seconds())
+
+    def to_wall(self, at_s: float) -> float:
+        """A time of this clock in seconds since 1970."""
+        return at_s + (time.time() - _seconds())
+
+
+def _seconds() -> float:
+    boot = getattr(time, "CLOCK_BOOTTIME", None)
+    return time.monotonic() if boot is None else time.clock_gettime(boot)
 
 
 def look_at(folder: Path, clock: Clock, before: dict[str, FileSeen]) -> list[FileSeen]:
@@ -38,17 +50,52 @@ def look_at(folder: Path, clock: Clock, before: dict[str, FileSeen]) -> list[Fil
     """
     found = []
     for entry in _entries(folder):
-        try:
-            state = entry.stat()
-        except OSError:
+        path = folder / entry.name
+        seen = _see(path, clock)
+        if seen is None:
             continue
-        # The change time moves with a rename too, the modification time does not.
-        changed = clock.of_disk(state.st_ctime)
         last = before.get(entry.name)
-        same = last is not None and (last.size, last.changed_s) == (state.st_size, changed)
-        held = is_open(folder / entry.name) if same else None
-        found.append(FileSeen(entry.name, state.st_size, changed, held))
+        if last is not None and last.state == seen.state:
+            held = is_open(path)
+            # Whoever wrote once more and let go while it was asked who holds it has changed it.
+            again = _see(path, clock)
+            if again is None:
+                continue
+            seen = replace(again, open=held if seen.state == again.state else None)
+        found.append(seen)
     return found
+
+
+def _see(path: Path, clock: Clock) -> FileSeen | None:
+    """A file as it stands now; None where it has gone."""
+    try:
+        state = path.lstat()
+    except OSError:
+        return None
+    if not stat.S_ISREG(state.st_mode):
+        return None
+    born = born_at(str(path), state)
+    # The change time moves with a new name too, the modification time does not. A number of a
+    # file that has gone is given to the next one, which was made later.
+    made = "" if born is None else f"{born:.6f}"
+    return FileSeen(
+        path.name,
+        state.st_size,
+        clock.of_disk(state.st_ctime),
+        None,
+        clock.of_disk(state.st_mtime),
+        None if born is None else clock.of_disk(born),
+        f"{state.st_ino}:{made}" if state.st_ino else path.name,
+        (state.st_ctime_ns, state.st_mtime_ns),
+    )
+
+
+def free_bytes(folder: Path) -> float:
+    """Room that is left on the disk of a folder; infinite where that cannot be told."""
+    try:
+        return float(shutil.disk_usage(folder).free)
+    except OSError:
+        return math.inf
 
 
 def _entries(folder: Path) -> Iterator[os.DirEntry[str]]:

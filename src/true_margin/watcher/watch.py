@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from fnmatch import fnmatch
 from pathlib import Path
 
-from true_margin.core.file_watch import FileSeen, FileWatch, Happened, WatchEvent
+from true_margin.core.file_watch import BLIND_S, FileSeen, FileWatch, Happened, WatchEvent
 from true_margin.core.wording import format_elapsed
-from true_margin.watcher.disk import Clock, look_at
+from true_margin.watcher.disk import Clock, free_bytes, look_at
 from true_margin.watcher.live import LiveLane
-from true_margin.watcher.log import EventLog, read_log
+from true_margin.watcher.log import EventLog, read_log, unfinished_run
 from true_margin.watcher.send import AwayError, Server
 from true_margin.watcher.sensors import Sensors
+from true_margin.watcher.whole import is_cut_off
 
 RETRY_S = 3.0
 
@@ -32,6 +33,7 @@ class Watched:
     poll_s: float = 0.5
     expected_bytes: int | None = None
     give_up_s: float = 60.0
+    blind_s: float = BLIND_S
 
 
 def watch(
@@ -54,47 +56,121 @@ def watch(
     Returns:
         The log, with the whole run in it.
     """
+    clock = Clock()
+    same = {
+        "folder": str(watched.folder.resolve()),
+        "pattern": watched.pattern,
+        "shootout": watched.shootout,
+        "setup": watched.setup,
+        "task": watched.task,
+    }
+    going = None if pressed is not None else unfinished_run(log_path, **same)
+    # Twice: only what is as it was is asked for who holds it.
+    seen = _look(watched, log_path, clock, _look(watched, log_path, clock, {}))
     log = EventLog(
         log_path,
-        shootout=watched.shootout,
-        setup=watched.setup,
-        task=watched.task,
+        going,
+        **same,
         poll_s=watched.poll_s,
         method="watch" if pressed is None else "one press",
+        there=_kept(seen),
     )
-    clock = Clock()
     rules = FileWatch(
         lambda name: fnmatch(name, watched.pattern),
         watched.poll_s,
         expected_bytes=watched.expected_bytes,
         give_up_s=watched.give_up_s,
+        blind_s=watched.blind_s,
     )
-    before: dict[str, FileSeen] = {}
     story = _Story(log, clock, tell, live)
     if live is not None:
         live.armed(log.client)
-    tell(f"Armed: waiting for {watched.pattern} in {watched.folder}.")
+    if going is None:
+        tell(f"Armed: waiting for {watched.pattern} in {watched.folder}.")
+        rules.observe(clock.now(), list(seen.values()))
+    else:
+        started = clock.of_disk(going.started_wall_s)
+        at = datetime.fromtimestamp(going.started_wall_s, UTC).astimezone()
+        tell(f"Going on with the run that began at {at:%H:%M:%S}.")
+        rules.go_on(started, _there(going.there, clock))
+        if live is not None:
+            live.started(clock.now() - started)
+    _follow(watched, log_path, rules, story, seen, pressed)
+    return log
+
+
+def _follow(
+    watched: Watched,
+    log_path: Path,
+    rules: FileWatch,
+    story: _Story,
+    seen: dict[str, FileSeen],
+    pressed: Callable[[], float | None] | None,
+) -> None:
+    """Look and look again until the export ended or failed."""
+    clock = story.clock
     while not rules.done:
-        seen = look_at(watched.folder, clock, before)
-        # The log may lie in the same folder, and grows too.
-        files = [file for file in seen if file.name != log_path.name]
-        at = clock.now()
-        before = {file.name: file for file in files}
         begun = pressed() if pressed is not None and rules.started_s is None else None
         if begun is not None:
             story.note(rules.begin(begun), begun)
+        seen = _look(watched, log_path, clock, seen)
+        # After the look: what was written while it was taken belongs to it.
+        at = clock.now()
         # Until the key is pressed nothing that is written belongs to the run.
         if pressed is not None and rules.started_s is None:
-            rules.arm(files)
+            rules.arm(at, seen.values())
             time.sleep(watched.poll_s)
             continue
-        for event in rules.observe(at, files):
-            story.note(event, rules.started_s or at)
+        for event in rules.observe(at, list(seen.values())):
+            story.note(_with_disk(event, watched), rules.started_s or at)
         if rules.started_s is not None and not rules.done:
             story.sense(at - rules.started_s)
         if not rules.done:
             time.sleep(watched.poll_s)
-    return log
+
+
+LEAST_FREE = 16_000_000
+"""Bytes that are left on a disk that is as good as full."""
+
+
+def _with_disk(event: WatchEvent, watched: Watched) -> WatchEvent:
+    """An end, with what the disk and the file itself say against it."""
+    if event.kind is not Happened.STOPPED:
+        return event
+    doubts = [event.doubt] if event.doubt else []
+    if free_bytes(watched.folder) < LEAST_FREE:
+        doubts.append("the disk is full")
+    if event.name is not None and is_cut_off(watched.folder / event.name):
+        doubts.append(f"{event.name} has no end: it was cut off")
+    return replace(event, doubt="; ".join(doubts) or None)
+
+
+def _look(
+    watched: Watched, log_path: Path, clock: Clock, before: dict[str, FileSeen]
+) -> dict[str, FileSeen]:
+    """The files of the folder by name; the log may lie there too, and grows."""
+    seen = look_at(watched.folder, clock, before)
+    return {file.name: file for file in seen if file.name != log_path.name}
+
+
+MOST_KEPT = 2000
+"""So many files that were there before are kept in the log."""
+
+
+def _kept(seen: dict[str, FileSeen]) -> dict[str, tuple[str, int, int, int]]:
+    """What is there before, so that whoever goes on later knows it."""
+    newest = sorted(seen.values(), key=lambda file: -file.changed_s)[:MOST_KEPT]
+    return {str(file.identity): (file.name, file.size, *(file.stamp or (0, 0))) for file in newest}
+
+
+def _there(kept: dict[str, tuple[str, int, int, int]], clock: Clock) -> list[FileSeen]:
+    return [
+        FileSeen(
+            name, size, clock.of_disk(changed / 1e9), None, clock.of_disk(modified / 1e9),
+            None, key, (changed, modified),
+        )
+        for key, (name, size, changed, modified) in kept.items()
+    ]  # fmt: skip
 
 
 SENSE_S = 5.0
@@ -107,7 +183,7 @@ class _Story:
     def __init__(
         self, log: EventLog, clock: Clock, tell: Callable[[str], None], live: LiveLane | None
     ) -> None:
-        self._log, self._clock, self._tell, self._live = log, clock, tell, live
+        self._log, self.clock, self._tell, self._live = log, clock, tell, live
         self._sensors = Sensors()
         self._sensed_s = 0.0
         self._fraction: float | None = None
@@ -124,12 +200,29 @@ class _Story:
         if self._live is not None:
             self._live.mark(elapsed_s, **fields)
 
+    def _stopped(self, event: WatchEvent, started_s: float) -> None:
+        """The end, from the beginning as it is known now."""
+        begun = started_s if event.started_s is None else event.started_s
+        elapsed = max(0.0, round(event.at_s - begun, 3))
+        self._log.write(
+            "stopped",
+            at=datetime.fromtimestamp(self.clock.to_wall(begun), UTC).isoformat(),
+            began_s=round(begun - started_s, 3),
+            elapsed_s=elapsed,
+            spread_s=round(event.spread_s or 0.0, 3) or None,
+            doubt=event.doubt,
+        )
+        said = f"Stopped after {format_elapsed(elapsed, 0.1)}"
+        self._tell(f"{said}, but it does not count: {event.doubt}." if event.doubt else f"{said}.")
+        if self._live is not None:
+            self._live.stopped(elapsed)
+
     def note(self, event: WatchEvent, started_s: float) -> None:
         """Note what a look showed."""
         elapsed = max(0.0, round(event.at_s - started_s, 3))
         live = self._live
         if event.kind is Happened.STARTED:
-            ago_s = self._clock.now() - event.at_s
+            ago_s = self.clock.now() - event.at_s
             at = datetime.now(UTC) - timedelta(seconds=ago_s)
             self._log.write("started", at=at.isoformat(), elapsed_s=0.0)
             self._tell("Started.")
@@ -139,10 +232,7 @@ class _Story:
             self._fraction = round(event.fraction or 0.0, 4)
             self._mark(elapsed, fraction=self._fraction)
         elif event.kind is Happened.STOPPED:
-            self._log.write("stopped", elapsed_s=elapsed)
-            self._tell(f"Stopped after {format_elapsed(elapsed, 0.1)}.")
-            if live is not None:
-                live.stopped(elapsed)
+            self._stopped(event, started_s)
         else:
             self._log.write(
                 "failed", elapsed_s=elapsed, reason=event.reason, reached=self._fraction
