@@ -14,8 +14,6 @@ if TYPE_CHECKING:
     from true_margin.app.settings import AppSettings
     from true_margin.core.analysis import Analysis
     from true_margin.core.contest import ViewerProfile
-    from true_margin.watcher.live import LiveLane
-    from true_margin.watcher.send import Server
 
 Outcome = TypeVar("Outcome")
 
@@ -291,7 +289,7 @@ def watch(
     path: Annotated[Path, typer.Argument(help="The file that the export writes, or its folder")],
     shootout: Annotated[str, typer.Option(help="Name in the shootout's address")],
     setup: Annotated[str, typer.Option(help="Setup that exports")],
-    task: Annotated[str, typer.Option(help="Task that is exported")],
+    task: Annotated[list[str], typer.Option(help="Task that is exported; several in their order")],
     pattern: Annotated[str, typer.Option(help="Names in a folder, such as *.mp4")] = "*",
     server: Annotated[str, typer.Option(help="Address")] = "http://127.0.0.1:8437",
     token: Annotated[
@@ -307,6 +305,9 @@ def watch(
     give_up: Annotated[
         float, typer.Option(min=1, help="Quiet seconds after which it has failed")
     ] = 60.0,
+    repeat: Annotated[
+        bool, typer.Option("--repeat", help="Watch one export after another until you end it")
+    ] = False,
     by_key: Annotated[
         bool, typer.Option("--by-key", help="Start with Enter instead of the first byte")
     ] = False,
@@ -315,34 +316,34 @@ def watch(
         bool, typer.Option("--send-only", help="Watch nothing; send what the log holds")
     ] = False,
 ) -> None:
-    """Time a real export by watching its file; keeps a log and sends the run."""
+    """Time real exports by watching their files; keeps a log and sends each run."""
     from true_margin.core.errors import CoreError
+    from true_margin.watcher.command import Watching, watch_all
     from true_margin.watcher.send import Server
     from true_margin.watcher.watch import Watched, send_log
-    from true_margin.watcher.watch import watch as watch_export
 
     folder, wanted = (path, pattern) if path.is_dir() else (path.parent, path.name)
     if not folder.is_dir():
         _refuse(f"{folder}: there is no such folder")
     try:
-        with Server(
-            server, _token(token), None if certificate is None else str(certificate)
-        ) as there:
-            if not send_only:
-                _check_names(there, shootout, setup, task)
-                what = Watched(folder, wanted, shootout, setup, task, poll, expected_size, give_up)
-                lane = _lane(there, shootout, setup, task)
-                try:
-                    watch_export(what, log, print, lane, _key_press() if by_key else None)
-                except KeyboardInterrupt:
-                    if lane is not None:
-                        lane.gone()
-                    raise
-            send_log(there, log, print)
+        with Server(server, _token(token), _certificate(certificate, token)) as there:
+            if send_only:
+                send_log(there, log, print)
+                return
+            what = Watched(folder, wanted, shootout, setup, task[0], poll, expected_size, give_up)
+            watch_all(there, Watching(what, tuple(task), log, repeat, by_key), print)
     except (CoreError, OSError) as error:
         _refuse(str(error))
     except KeyboardInterrupt:
         print(f"Stopped watching. What was seen is in {log}; send it with --send-only.")
+
+
+def _certificate(file: Path | None, token: Path | None) -> str | None:
+    """The server's certificate: the named one, else the one that came with the pairing."""
+    paired = None if token is None else token.with_suffix(".pem")
+    if file is None and paired is not None and paired.is_file():
+        return str(paired)
+    return _path(file)
 
 
 def _path(file: Path | None) -> str | None:
@@ -367,36 +368,25 @@ def pair(
     certificate: Annotated[
         Path | None, typer.Option(help="File of the server's own certificate, where it has one")
     ] = None,
+    fingerprint: Annotated[
+        str | None, typer.Option(help="Digits of its certificate that the desk shows")
+    ] = None,
 ) -> None:
     """Pair this machine with a bench where people sign in, so that it may watch exports."""
     from true_margin.core.errors import CoreError
+    from true_margin.watcher.send import fetch_certificate
     from true_margin.watcher.send import pair as pair_with
 
     try:
+        if fingerprint is not None:
+            certificate = out.with_suffix(".pem")
+            certificate.write_text(fetch_certificate(server, fingerprint))
         token = pair_with(server, code, name, _path(certificate))
         out.touch(mode=0o600)
         out.write_text(token)
     except (CoreError, OSError) as error:
         _refuse(str(error))
     print(f"Paired. Watch with: true-margin watch … --token {out}")
-
-
-def _key_press() -> Callable[[], float | None]:
-    """Wait for Enter in the background; gives its moment once it was pressed."""
-    import threading
-
-    from true_margin.watcher.disk import Clock
-
-    clock = Clock()
-    moments: list[float] = []
-
-    def wait() -> None:
-        sys.stdin.readline()
-        moments.append(clock.now())
-
-    threading.Thread(target=wait, daemon=True).start()
-    print("Press Enter at the moment at which you start the export.")
-    return lambda: moments[0] if moments else None
 
 
 @cli.command()
@@ -412,30 +402,6 @@ def specs(
     except OSError as error:
         _refuse(f"{out}: {error.strerror}")
     print(f"Written to {out}. Drop it on the line-up: Paste specs.")
-
-
-def _lane(server: Server, shootout: str, setup: str, task: str) -> LiveLane | None:
-    """A lane of the bench for what is watched; None while the server is away."""
-    from true_margin.watcher.live import LiveLane
-    from true_margin.watcher.send import AwayError
-
-    try:
-        ids = server.setup_id(shootout, setup), server.task_id(shootout, task)
-    except AwayError:
-        return None
-    server.place_clock(3)
-    return LiveLane(server, shootout, *ids, "watcher", "armed by a watcher")
-
-
-def _check_names(server: Server, shootout: str, setup: str, task: str) -> None:
-    """Look the names up before the export, not after it; a server that is away is no reason."""
-    from true_margin.watcher.send import AwayError
-
-    try:
-        server.setup_id(shootout, setup)
-        server.task_id(shootout, task)
-    except AwayError as error:
-        print(f"{error} The run will be kept in the log until it is back.")
 
 
 def _launch(action: Callable[[AppSettings], Outcome], **given: Any) -> Outcome:

@@ -186,7 +186,7 @@ def test_a_watcher_that_was_ended_in_the_middle_goes_on(tmp_path: Path) -> None:
     )
     assert first.stdout.readline().startswith("Started")
     first.kill()
-    first.wait()
+    first.communicate()
     again = subprocess.run(
         command, cwd=PROJECT, capture_output=True, text=True, timeout=60, check=True
     )

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import hashlib
 import ssl
 import time
 from collections.abc import Sequence
 from typing import Any
+from urllib.parse import urlsplit
 
 import httpx2
 
@@ -139,7 +141,7 @@ class Server:
         try:
             answer = self._client.request(method, f"{self._api}{path}", json=body)
         except httpx2.HTTPError as error:
-            raise AwayError(f"True Margin does not answer at {self._api}.") from error
+            raise _trouble(error, self._api) from error
         if answer.status_code >= 500:
             raise AwayError(f"True Margin answered {answer.status_code}.")
         if answer.status_code >= 400:
@@ -158,11 +160,61 @@ def pair(address: str, code: str, name: str, certificate: str | None = None) -> 
         try:
             answer = client.post(f"{address.rstrip('/')}/pair", data={"code": code, "name": name})
         except httpx2.HTTPError as error:
-            raise AwayError(f"True Margin does not answer at {address}.") from error
+            raise _trouble(error, address) from error
         token = answer.cookies.get(DEVICE_COOKIE)
     if token is None:
         raise SendError("This code is wrong or too old: ask the desk for a new one.")
     return token
+
+
+class CertificateError(SendError):
+    """The server's certificate is not one that this machine trusts."""
+
+
+def _trouble(error: Exception, where: str) -> SendError:
+    """What a failed request means: a certificate that is not trusted is no server that is away."""
+    cause: BaseException | None = error
+    while cause is not None:
+        if isinstance(cause, ssl.SSLCertVerificationError):
+            return CertificateError(
+                f"{where} shows a certificate that this machine does not trust: "
+                f"{cause.verify_message}. Pair with --fingerprint and the digits that the desk "
+                f"shows, or name the certificate's file with --certificate."
+            )
+        cause = cause.__cause__ or cause.__context__
+    return AwayError(f"True Margin does not answer at {where}.")
+
+
+def fetch_certificate(address: str, fingerprint: str) -> str:
+    """The certificate that a server shows, if it is the one that the desk shows digits of.
+
+    Args:
+        address: of the server.
+        fingerprint: SHA-256 of the certificate, in pairs of digits or without what parts them.
+
+    Returns:
+        The certificate as PEM.
+
+    Raises:
+        AwayError: the server does not answer.
+        CertificateError: it shows another one.
+    """
+    at = urlsplit(address)
+    try:
+        shown = ssl.get_server_certificate((at.hostname or "", at.port or 443), timeout=WAIT_S)
+    except OSError as error:
+        raise AwayError(f"True Margin does not answer at {address}.") from error
+    digest = hashlib.sha256(ssl.PEM_cert_to_DER_cert(shown)).hexdigest()
+    if digest != _digits(fingerprint):
+        raise CertificateError(
+            f"{address} shows another certificate than the desk says: {digest}. "
+            f"Somebody may stand between, or the digits are mistyped: nothing was sent."
+        )
+    return shown
+
+
+def _digits(fingerprint: str) -> str:
+    return "".join(c for c in fingerprint.casefold() if c.isalnum())
 
 
 def _client(certificate: str | None) -> httpx2.Client:
