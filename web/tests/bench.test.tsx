@@ -28,6 +28,7 @@ function lane(more: Partial<NumberedLane> = {}): NumberedLane {
     stoppedAt: 0,
     pressedAt: 0,
     key: "key-1",
+    redo: null,
     undone: 0,
     startedBy: "",
     startU: 0,
@@ -56,6 +57,9 @@ function view(of: NumberedLane, bench: Partial<Bench> = {}, reading = false) {
         next={null}
         selected
         undoable={false}
+        redoable={false}
+        dense={false}
+        form={null}
         best={undefined}
         usual={undefined}
         sharing={[of]}

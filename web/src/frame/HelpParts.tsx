@@ -13,6 +13,8 @@ const KEYS: [string[], string][] = [
   [["P"], "Bench: note how far it is, a reading, or what happened"],
   [["X"], "Bench: false start, start over"],
   [["U"], "Bench: undo the last press, within 10 s"],
+  [["R"], "Bench: put a press back that was undone, within a minute"],
+  [["↑", "↓"], "Bench: choose the timer that letters act on"],
   [["V"], "Bench: don’t count this run"],
   [["F"], "Bench: failed, with a reason"],
   [["?"], "Help"],

@@ -1,7 +1,7 @@
 import { benchOf, useRunning } from "../lanes/bench"
 import { laneOf } from "../lanes/desk"
 import { momentOf } from "../lanes/lane"
-import { useKeys } from "../parts/useKeys"
+import { singleKeysOn, useKeys } from "../parts/useKeys"
 
 /**
  * While a lane runs its digit stops it, on every stage, but for whoever only reads; gives how
@@ -11,7 +11,7 @@ export function useLaneDigits(slug: string, reads: boolean): number {
   const running = useRunning(slug)
   useKeys((event) => {
     const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
-    if (reads || digit === undefined || event.shiftKey) return false
+    if (reads || digit === undefined || event.shiftKey || !singleKeysOn()) return false
     const bench = benchOf(slug)
     const number = Number(digit)
     if (laneOf(bench.read().desk, number)?.phase !== "running") return false

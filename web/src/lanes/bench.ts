@@ -294,6 +294,25 @@ export class Bench {
     this.change(desks.undo(this.state.desk, lanes.now()), "undone")
   }
 
+  /** Puts the press that was taken back last where it was. */
+  redo(): void {
+    const lane = desks.redoable(this.state.desk, lanes.now())
+    if (!lane?.redo) return
+    const { press, at } = lane.redo
+    if (press === "stop") this.stop(lane.number, at)
+    else this.start(lane.number, at)
+  }
+
+  /** Selects the lane above or below. */
+  step(by: 1 | -1): void {
+    this.change(desks.stepped(this.state.desk, by), null)
+  }
+
+  /** Takes away every lane that has ended. */
+  clear(): void {
+    this.change(desks.cleared(this.state.desk), "removed")
+  }
+
   /** Ends a run as void or failed, as of the moment of the press, and arms the lane again. */
   end(
     number: number,

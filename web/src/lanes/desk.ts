@@ -25,10 +25,13 @@ export const EMPTY: Desk = { lanes: [], selected: 0 }
 export function withLane(desk: Desk, setupId: string, tasks: string[], key: string): Desk {
   const [task, ...queue] = tasks
   const taken = desk.lanes.map((lane) => lane.number)
-  const number = Array.from({ length: MOST_LANES }, (_, n) => n + 1).find((n) => !taken.includes(n))
+  const free = Array.from({ length: MOST_LANES }, (_, n) => n + 1).find((n) => !taken.includes(n))
+  // One that has ended makes room: its run is in the book.
+  const number = free ?? desk.lanes.find((lane) => lane.phase === "stopped")?.number
   if (number === undefined || task === undefined) return desk
   const lane = { ...lanes.armed(setupId, task, key), number, queue, marks: [] }
-  const sorted = [...desk.lanes, lane].sort((a, b) => a.number - b.number)
+  const others = desk.lanes.filter((each) => each.number !== number)
+  const sorted = [...others, lane].sort((a, b) => a.number - b.number)
   return { lanes: sorted, selected: desk.selected || number }
 }
 
@@ -36,6 +39,32 @@ export function without(desk: Desk, number: number): Desk {
   const left = desk.lanes.filter((lane) => lane.number !== number)
   const selected = desk.selected === number ? (left[0]?.number ?? 0) : desk.selected
   return { lanes: left, selected }
+}
+
+/** Whether another timer can be added: eight, less those that have ended. */
+export function hasRoom(desk: Desk): boolean {
+  return desk.lanes.filter((lane) => lane.phase !== "stopped").length < MOST_LANES
+}
+
+/** The desk without the lanes that have ended. */
+export function cleared(desk: Desk): Desk {
+  const ended = desk.lanes.filter((lane) => lane.phase === "stopped")
+  return ended.reduce((now, lane) => without(now, lane.number), desk)
+}
+
+/** Selects the lane above or below the one that letters act on, round and round. */
+export function stepped(desk: Desk, by: 1 | -1): Desk {
+  const at = desk.lanes.findIndex((lane) => lane.number === desk.selected)
+  const many = desk.lanes.length
+  const next = desk.lanes[(Math.max(at, 0) + (at < 0 ? 0 : by) + many) % many]
+  return next ? { ...desk, selected: next.number } : desk
+}
+
+/** The lane whose press was taken back last and can be put back. */
+export function redoable(desk: Desk, at: number): NumberedLane | undefined {
+  return desk.lanes
+    .filter((lane) => lanes.canRedo(lane, at))
+    .sort((a, b) => (b.redo?.at ?? 0) - (a.redo?.at ?? 0))[0]
 }
 
 export function laneOf(desk: Desk, number: number): NumberedLane | undefined {

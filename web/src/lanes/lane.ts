@@ -2,6 +2,8 @@
 import type { Schemas } from "../api/client"
 
 export const UNDO_MS = 10_000
+/** So long after a press that was taken back it can be put back. */
+export const REDO_MS = 60_000
 /** The big clock shows tenths: more would only flicker. */
 export const RESOLUTION_S = 0.1
 /** What the book is told: the press itself. How well a hand presses is the reading's uncertainty. */
@@ -26,6 +28,8 @@ export type Lane = {
   pressedAt: number
   /** Key of the run, so that sending it twice stores it once. */
   key: string
+  /** Moment of the press that was taken back last, and which it was; it can be put back. */
+  redo: { press: "start" | "stop"; at: number } | null
   /** Presses of this run that were taken back or corrected. */
   undone: number
   /** Device on whose clock the start was pressed; empty for this one. */
@@ -64,6 +68,7 @@ export function armed(setupId: string, taskId: string, key: string): Lane {
     stoppedAt: 0,
     pressedAt: 0,
     key,
+    redo: null,
     undone: 0,
     startedBy: "",
     startU: 0,
@@ -89,6 +94,7 @@ export function started(lane: Lane, at: number, startU = 0): Lane {
     startedAt: at,
     stoppedAt: 0,
     pressedAt: at,
+    redo: null,
     startedBy: "",
     startU,
     elapsedS: null,
@@ -104,6 +110,7 @@ export function stopped(lane: Lane, at: number, stopU = 0): Lane {
     phase: "stopped",
     stoppedAt: at,
     pressedAt: at,
+    redo: null,
     elapsedS: elapsed(running, at),
     placedU: lane.startedBy === "" ? 0 : lane.startU + stopU,
   }
@@ -112,9 +119,22 @@ export function stopped(lane: Lane, at: number, stopU = 0): Lane {
 /** Takes the last press back; after a stop the clock never stopped running underneath. */
 export function undone(lane: Lane): Lane {
   const back = { ...lane, pressedAt: 0, undone: lane.undone + 1, elapsedS: null, placedU: 0 }
+  const redo = { press: pressOf(lane), at: lane.pressedAt }
   return lane.phase === "stopped"
-    ? { ...back, phase: "running", stoppedAt: 0 }
-    : { ...back, phase: "armed", startedAt: 0, startedBy: "", startU: 0 }
+    ? { ...back, redo, phase: "running", stoppedAt: 0 }
+    : { ...back, redo, phase: "armed", startedAt: 0, startedBy: "", startU: 0 }
+}
+
+/** Which press of a lane was the last one. */
+export function pressOf(lane: Lane): "start" | "stop" {
+  return lane.phase === "stopped" ? "stop" : "start"
+}
+
+/** Whether a press that was taken back can be put back where it was. */
+export function canRedo(lane: Lane, at: number): boolean {
+  const { redo } = lane
+  if (redo === null || at - redo.at > REDO_MS) return false
+  return redo.press === "stop" ? lane.phase === "running" : lane.phase === "armed"
 }
 
 /** Corrects a late or early press of a stopped run, in seconds: late is positive. */

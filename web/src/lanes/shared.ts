@@ -64,6 +64,7 @@ export function heard(remote: RemoteLane, here: Here): NumberedLane | null {
     queue: lane.queue ?? [],
     phase: lane.phase,
     key: lane.key,
+    redo: null,
     undone: lane.undone ?? 0,
     startedAt,
     stoppedAt:
@@ -110,6 +111,8 @@ export function joined(own: NumberedLane, other: NumberedLane, here: Here): Numb
   const both = {
     ...newer,
     marks: [...marks.values()].sort((a, b) => a.elapsed_s - b.elapsed_s),
+    // Only the device that took a press back can put it back.
+    redo: own.phase === newer.phase && own.undone === newer.undone ? own.redo : null,
   }
   // The press itself is known more exactly here than after a way over the server's clock.
   if (both.startedBy === "" && Math.abs(both.startedAt - own.startedAt) < SAME_PRESS_MS) {

@@ -28,6 +28,11 @@ export function AskedForm({ stage }: { stage: BenchStage }) {
       ending={asked}
       after={clock(lane ? lanes.elapsed(lane, asked.at) : 0)}
       known={newest(lane?.marks ?? [], "fraction")}
+      onDigit={(number, at) => {
+        if (desks.laneOf(desk, number)?.phase !== "running") return false
+        bench.stop(number, at)
+        return true
+      }}
       onDone={(reason, reached) => {
         if (reason !== null) bench.end(asked.number, asked.kind, reason, asked.at, reached)
         setAsked(null)

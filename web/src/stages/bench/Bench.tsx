@@ -19,6 +19,9 @@ import { SittingPlan } from "./SittingPlan"
 import { SoundSwitch } from "./SoundSwitch"
 import { type BenchStage, onDesk, taskOf, useBenchStage } from "./useBenchStage"
 
+/** From so many timers on each is low, so that eight fit a screen and four a phone. */
+const MANY = 4
+
 /** The bench: up to eight lanes that are armed, started and stopped by key or tap. */
 export function Bench() {
   const stage = useBenchStage()
@@ -35,15 +38,32 @@ export function Bench() {
   const round =
     facts?.round && (/^round\b/.test(facts.round) ? facts.round : `${facts.round} round`)
   const open = adding || desk.lanes.length === 0
+  const ended = desk.lanes.filter((lane) => lane.phase === "stopped").length
   const task = desk.lanes.length === 1 ? taskOf(tasks, desk.lanes[0]?.taskId) : undefined
   return (
     <StagePage
       title={task?.name ?? "Bench"}
-      aside={round && `${round}${versions ? ` · ${versions}` : ""}`}
+      aside={
+        round && (
+          <span className={desk.lanes.length >= MANY ? "max-sm:hidden" : ""}>
+            {round}
+            {versions && ` · ${versions}`}
+          </span>
+        )
+      }
       tools={
         <>
           {desk.lanes.length > 0 && <SoundSwitch />}
-          {!open && !reading && desk.lanes.length < desks.MOST_LANES && (
+          {!reading && desk.lanes.length > 1 && ended > 0 && (
+            <button
+              type="button"
+              className="btn btn-sm btn-ghost"
+              onClick={() => stage.bench.clear()}
+            >
+              {ended === 1 ? "Clear the finished timer" : `Clear ${ended} finished timers`}
+            </button>
+          )}
+          {!open && !reading && desks.hasRoom(desk) && (
             <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
               Add a timer
             </button>
@@ -63,7 +83,6 @@ export function Bench() {
         />
       )}
       <Lanes stage={stage} />
-      <AskedForm stage={stage} />
       <LaneResult
         result={state.result}
         error={state.error}
@@ -114,6 +133,9 @@ function Lanes({ stage }: { stage: BenchStage }) {
             next={taskOf(tasks, lane.queue[0])?.name ?? null}
             selected={!alone && desk.selected === lane.number}
             undoable={desks.undoable(desk, lanes.now())?.number === lane.number}
+            redoable={desks.redoable(desk, lanes.now())?.number === lane.number}
+            dense={desk.lanes.length >= MANY}
+            form={stage.asked?.number === lane.number ? <AskedForm stage={stage} /> : null}
             sharing={desk.lanes.filter((each) => each.taskId === lane.taskId)}
             best={facts?.best.find((each) => each.task_id === task.id)}
             usual={

@@ -1,3 +1,4 @@
+import { useState } from "react"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
@@ -9,8 +10,10 @@ export function LaneButtons({
   lane,
   at,
   small,
+  dense,
   lettered,
   undoable,
+  redoable,
   next,
   onAsk,
   onFalseStart,
@@ -20,9 +23,13 @@ export function LaneButtons({
   /** The moment that is drawn. */
   at: number
   small: boolean
+  /** One of many lanes. */
+  dense: boolean
   /** Letters act on this lane, so they are shown. */
   lettered: boolean
   undoable: boolean
+  /** The press that was taken back last is this lane's. */
+  redoable: boolean
   next: string | null
   onAsk: (kind: "void" | "failed" | "mark", at: number) => void
   onFalseStart: (at: number) => void
@@ -30,56 +37,88 @@ export function LaneButtons({
   const { number, phase } = lane
   const letter = (key: string) => (lettered ? key : null)
   const byHand = lane.timedBy === "hand"
+  const [more, setMore] = useState(false)
   const back = Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)
   return (
-    <div className="mt-2 flex flex-wrap items-center gap-2">
-      <NextPress bench={bench} lane={lane} small={small} next={next} />
+    <div className={`flex flex-wrap items-center gap-2 ${dense ? "mt-1" : "mt-2"}`}>
+      <NextPress bench={bench} lane={lane} small={small} dense={dense} next={next} />
       {undoable && lanes.canUndo(lane, at) && (
         <Press
           small={small}
-          label={`Undo ${phase === "stopped" ? "stop" : "start"} (${back} s)`}
+          dense={dense}
+          label={`Undo the ${lanes.pressOf(lane)}${small ? ` of ${number}` : ""} (${back} s)`}
           keyName="U"
           onPress={() => bench.undo()}
         />
       )}
-      {phase === "running" && (
-        <>
-          <Press
-            small={small}
-            label="Mark"
-            keyName={letter("P")}
-            onPress={(at) => onAsk("mark", at)}
-          />
-          {byHand && (
-            <Press small={small} label="False start" keyName={letter("X")} onPress={onFalseStart} />
-          )}
-        </>
-      )}
-      {phase !== "armed" && (
+      {redoable && lanes.canRedo(lane, at) && (
         <Press
           small={small}
-          label="Don't count it"
-          keyName={letter("V")}
-          onPress={(at) => onAsk("void", at)}
+          dense={dense}
+          label={`Put the ${lane.redo?.press}${small ? ` of ${number}` : ""} back`}
+          keyName="R"
+          onPress={() => bench.redo()}
         />
       )}
-      {phase === "running" && (
-        <Press
-          small={small}
-          label="Failed"
-          keyName={letter("F")}
-          onPress={(at) => onAsk("failed", at)}
-        />
-      )}
-      {phase !== "running" && (
+      {dense && !more && (
         <button
           type="button"
-          className={`btn btn-ghost ${small ? "sm:btn-sm" : ""}`}
-          onClick={() => bench.remove(number)}
+          aria-label={`More for timer ${number}`}
+          className="btn btn-ghost h-11 sm:hidden"
+          onClick={() => setMore(true)}
         >
-          {small ? "Remove timer" : "Change machine or task"}
+          More
         </button>
       )}
+      <div className={`flex flex-wrap items-center gap-2 ${dense && !more ? "max-sm:hidden" : ""}`}>
+        {phase === "running" && (
+          <>
+            <Press
+              small={small}
+              dense={dense}
+              label="Mark"
+              keyName={letter("P")}
+              onPress={(at) => onAsk("mark", at)}
+            />
+            {byHand && (
+              <Press
+                small={small}
+                dense={dense}
+                label="False start"
+                keyName={letter("X")}
+                onPress={onFalseStart}
+              />
+            )}
+          </>
+        )}
+        {phase !== "armed" && (
+          <Press
+            small={small}
+            dense={dense}
+            label="Don't count it"
+            keyName={letter("V")}
+            onPress={(at) => onAsk("void", at)}
+          />
+        )}
+        {phase === "running" && (
+          <Press
+            small={small}
+            dense={dense}
+            label="Failed"
+            keyName={letter("F")}
+            onPress={(at) => onAsk("failed", at)}
+          />
+        )}
+        {phase !== "running" && (
+          <button
+            type="button"
+            className={`btn btn-ghost ${dense ? "sm:btn-xs" : small ? "sm:btn-sm" : ""}`}
+            onClick={() => bench.remove(number)}
+          >
+            {small ? "Remove timer" : "Change machine or task"}
+          </button>
+        )}
+      </div>
     </div>
   )
 }
@@ -89,11 +128,13 @@ function NextPress({
   bench,
   lane,
   small,
+  dense,
   next,
 }: {
   bench: Bench
   lane: NumberedLane
   small: boolean
+  dense: boolean
   next: string | null
 }) {
   const { number, phase } = lane
@@ -102,6 +143,7 @@ function NextPress({
       {phase === "armed" && lane.timedBy !== "watcher" && (
         <Press
           small={small}
+          dense={dense}
           label="Start"
           keyName={small ? `${number}` : "Space"}
           onPress={(at) => bench.start(number, at)}
@@ -114,6 +156,7 @@ function NextPress({
       {phase === "running" && lane.timedBy === "hand" && (
         <Press
           small={small}
+          dense={dense}
           label="Stop"
           keyName={`${number}`}
           onPress={(at) => bench.stop(number, at)}
@@ -123,6 +166,7 @@ function NextPress({
       {phase === "stopped" && (
         <Press
           small={small}
+          dense={dense}
           label={next ? "Next task" : "Next run"}
           keyName="Space"
           onPress={() => bench.rearm(number)}

@@ -3,12 +3,18 @@ import type { MarkAt } from "../../lanes/lane"
 import { markWords, newest } from "../../lanes/marks"
 import { clock } from "../../theme/format"
 
-const SHOWN: (keyof MarkAt & ("temperature_c" | "power_w" | "frames_per_s" | "noise_db"))[] = [
+const SHOWN = [
   "temperature_c",
   "power_w",
   "frames_per_s",
   "noise_db",
-]
+  "memory_gb",
+  "swap_gb",
+  "gpu_memory_gb",
+  "cpu_load",
+  "gpu_load",
+  "file_gb",
+] as const satisfies readonly (keyof MarkAt)[]
 
 /** The newest readings of a lane, what happened last, and what the app said of its finish. */
 export function LaneReadings({ lane }: { lane: NumberedLane }) {

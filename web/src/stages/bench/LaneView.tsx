@@ -1,9 +1,11 @@
+import type { ReactNode } from "react"
 import type { Schemas } from "../../api/client"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
 import { useReading } from "../../parts/Reading"
 import { SetupMark } from "../../parts/SetupMark"
+import { usePress } from "../../parts/usePress"
 import { clock, compact } from "../../theme/format"
 import { Checklist } from "./Checklist"
 import { CorrectPress } from "./CorrectPress"
@@ -26,6 +28,12 @@ type LaneProps = {
   selected: boolean
   /** The press that can be taken back is this lane's. */
   undoable: boolean
+  /** The press that was taken back last, and can be put back, is this lane's. */
+  redoable: boolean
+  /** One of many: low, so that eight fit a screen. */
+  dense: boolean
+  /** What is asked for this lane just now. */
+  form: ReactNode
   best: Schemas["BestSoFar"] | undefined
   /** What the setup usually takes, in seconds. */
   usual: number | undefined
@@ -41,6 +49,7 @@ export function LaneView(props: LaneProps) {
   const at = useNow(lane)
   const seconds = lanes.elapsed(lane, at)
   const small = task !== null
+  const { dense } = props
   const end = useAxisEnd(
     slug,
     sharing.map((each) => ({ lane: each, seconds: lanes.elapsed(each, at) })),
@@ -53,8 +62,10 @@ export function LaneView(props: LaneProps) {
       lane={lane}
       at={at}
       small={small}
+      dense={dense}
       lettered={selected || !small}
       undoable={undoable}
+      redoable={props.redoable}
       next={next}
       onAsk={props.onAsk}
       onFalseStart={props.onFalseStart}
@@ -63,12 +74,14 @@ export function LaneView(props: LaneProps) {
   return (
     <section
       aria-label={`Timer ${lane.number}, ${setup.label}`}
-      className={`border-b border-line py-3 first-of-type:border-t ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
+      className={`border-b border-line first-of-type:border-t ${dense ? "py-1.5" : "py-3"} ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
     >
-      <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
-        <LaneKey bench={bench} lane={lane} />
-        <LaneClock lane={lane} setup={setup} task={task} seconds={seconds} />
-        <div className="min-w-48 flex-1">
+      <div
+        className={`flex flex-wrap items-center ${dense ? "gap-x-4 gap-y-1" : "gap-x-6 gap-y-3"}`}
+      >
+        <LaneKey bench={bench} lane={lane} dense={dense} />
+        <LaneClock lane={lane} setup={setup} task={task} seconds={seconds} dense={dense} />
+        <div className={`flex-1 ${dense ? "min-w-full sm:min-w-48" : "min-w-48"}`}>
           <LaneWay
             slug={slug}
             lane={lane}
@@ -78,16 +91,18 @@ export function LaneView(props: LaneProps) {
             usual={props.usual}
             mark={setup.mark}
             who={timedBy(lane)}
+            dense={dense}
           />
           <LaneReadings lane={lane} />
-          {next && <p className="text-[13px] text-mute">then {next}</p>}
+          {next && !dense && <p className="text-[13px] text-mute">then {next}</p>}
           <LaneSaid slug={slug} lane={lane} />
           {small && !reading && <div className="max-sm:hidden">{buttons}</div>}
         </div>
       </div>
       {!reading && (small ? <div className="sm:hidden">{buttons}</div> : buttons)}
-      {lane.phase === "armed" && !reading && <Checklist bench={bench} lane={lane} />}
-      {lane.phase === "stopped" && lane.timedBy === "hand" && !reading && (
+      {props.form}
+      {lane.phase === "armed" && !reading && !dense && <Checklist bench={bench} lane={lane} />}
+      {lane.phase === "stopped" && lane.timedBy === "hand" && !reading && !dense && (
         <CorrectPress key={lane.key} bench={bench} lane={lane} />
       )}
     </section>
@@ -95,19 +110,18 @@ export function LaneView(props: LaneProps) {
 }
 
 /** The lane's number as a key: pressed, it stops a running lane, else letters act on it. */
-function LaneKey({ bench, lane }: { bench: Bench; lane: NumberedLane }) {
+function LaneKey({ bench, lane, dense }: { bench: Bench; lane: NumberedLane; dense: boolean }) {
   const { number, phase } = lane
   const reading = useReading()
   const stops = phase === "running" && lane.timedBy === "hand"
+  const press = usePress((at) => (stops ? bench.stop(number, at) : bench.select(number)))
   return (
     <button
       type="button"
       aria-label={stops ? `Stop timer ${number}` : `Timer ${number}`}
       disabled={reading}
-      onClick={(event) =>
-        stops ? bench.stop(number, lanes.momentOf(event)) : bench.select(number)
-      }
-      className="figure grid h-14 w-14 shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page text-[24px]"
+      {...press}
+      className={`figure grid shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page ${dense ? "h-11 w-11 text-[20px]" : "h-14 w-14 text-[24px]"}`}
     >
       {number}
     </button>
@@ -120,25 +134,45 @@ function LaneClock({
   setup,
   task,
   seconds,
+  dense,
 }: {
   lane: NumberedLane
   setup: Schemas["Setup"]
   /** Name of its task, where the stage does not say it already. */
   task: string | null
   seconds: number
+  dense: boolean
 }) {
   const small = task !== null
+  const size = dense
+    ? "text-[34px] leading-[44px]"
+    : small
+      ? "text-[56px] leading-[60px]"
+      : "text-[64px] leading-[72px] sm:text-[88px] sm:leading-[96px]"
   return (
-    <div className={`min-w-0 ${small ? "w-56" : ""}`}>
-      <p className="flex items-center gap-2 font-head text-[17px] font-bold">
-        <SetupMark index={setup.mark} />
-        <span className="min-w-0 break-words">{setup.label}</span>
-      </p>
-      {task && <p className="text-[13px] break-words text-mute">{task}</p>}
+    <div
+      className={`min-w-0 ${dense ? "flex flex-1 items-center gap-3 sm:w-80 sm:flex-none" : small ? "w-56" : ""}`}
+    >
+      <div className={dense ? "min-w-0 flex-1" : ""}>
+        <p
+          className={`flex items-center gap-2 font-head font-bold ${dense ? "text-[15px] leading-[20px]" : "text-[17px]"}`}
+        >
+          <SetupMark index={setup.mark} />
+          <span className="min-w-0 break-words">{setup.label}</span>
+        </p>
+        {task && (
+          <p
+            className={`text-[13px] text-mute ${dense ? "truncate leading-[18px]" : "break-words"}`}
+            title={dense ? task : undefined}
+          >
+            {task}
+          </p>
+        )}
+      </div>
       <p
         role="timer"
         aria-label={`${lane.phase}, ${clock(seconds)}`}
-        className={`figure font-bold ${small ? "text-[56px] leading-[60px]" : "text-[64px] leading-[72px] sm:text-[88px] sm:leading-[96px]"} ${lane.phase === "armed" ? "text-mute" : ""}`}
+        className={`figure font-bold ${size} ${lane.phase === "armed" ? "text-mute" : ""}`}
       >
         {clock(seconds, lanes.RESOLUTION_S)}
       </p>

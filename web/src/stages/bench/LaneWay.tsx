@@ -16,6 +16,7 @@ export function LaneWay({
   usual,
   mark,
   who,
+  dense,
 }: {
   slug: string
   lane: NumberedLane
@@ -28,6 +29,8 @@ export function LaneWay({
   mark: number
   /** Who times it, where no hand does. */
   who: string | null
+  /** One of many lanes: one line of words, a thin bar. */
+  dense: boolean
 }) {
   const known = progress(lane.marks)
   const asked = useQuery(paceQuery(slug, lane.taskId, known)).data
@@ -40,7 +43,11 @@ export function LaneWay({
   const own =
     best !== undefined && lane.phase === "stopped" && best.setup_id === lane.setupId && !late
   return (
-    <div>
+    <div
+      className={
+        dense ? "text-[13px] leading-[18px] max-sm:truncate [&>p]:inline [&>p+p]:ml-2" : ""
+      }
+    >
       {(best || lane.marks.length > 0) && (
         <Track
           lane={lane}
@@ -49,6 +56,7 @@ export function LaneWay({
           best={best}
           mark={mark}
           projected={projected}
+          height={dense ? 14 : 32}
         />
       )}
       <p className="text-mute">
@@ -65,7 +73,8 @@ export function LaneWay({
         ) : (
           "The first run of this task."
         )}
-        {late && (
+        {/* Where a finish is likely, it says by how much: two gaps would contradict each other. */}
+        {late && projected === null && (
           <>
             {" "}
             <span className="figure">{clock(seconds - best.value)}</span> behind it.
@@ -142,6 +151,7 @@ function Track({
   best,
   mark,
   projected,
+  height,
 }: {
   lane: NumberedLane
   seconds: number
@@ -149,19 +159,27 @@ function Track({
   best: Schemas["BestSoFar"] | undefined
   mark: number
   projected: number | null
+  /** In pixels. */
+  height: number
 }) {
   const part = (value: number) => `${Math.min(100, (100 * value) / end)}%`
   return (
-    <svg className="block w-full overflow-visible" height="32" aria-hidden="true">
-      <line x1="0" x2="100%" y1="16" y2="16" stroke="var(--color-base-300)" />
-      <rect x="0" y="10" height="12" width={part(seconds)} fill={markOf(mark).color} />
+    <svg className="block w-full overflow-visible" height={height} aria-hidden="true">
+      <line x1="0" x2="100%" y1={height / 2} y2={height / 2} stroke="var(--color-base-300)" />
+      <rect
+        x="0"
+        y={height * 0.31}
+        height={height * 0.38}
+        width={part(seconds)}
+        fill={markOf(mark).color}
+      />
       {lane.marks.map(({ elapsed_s }) => (
         <line
           key={elapsed_s}
           x1={part(elapsed_s)}
           x2={part(elapsed_s)}
-          y1="5"
-          y2="27"
+          y1={height * 0.16}
+          y2={height * 0.84}
           stroke="var(--color-base-content)"
         />
       ))}
@@ -170,7 +188,7 @@ function Track({
           x1={part(best.value)}
           x2={part(best.value)}
           y1="0"
-          y2="32"
+          y2={height}
           stroke="var(--color-accent)"
           strokeWidth="2"
           strokeDasharray="3 3"

@@ -1,5 +1,5 @@
-import { momentOf } from "../../lanes/lane"
 import { KeyCap } from "../../parts/KeyCap"
+import { usePress } from "../../parts/usePress"
 
 /** A button of a lane, with its key; on a phone the main one is huge. */
 export function Press({
@@ -8,6 +8,7 @@ export function Press({
   onPress,
   primary = false,
   small = false,
+  dense = false,
 }: {
   label: string
   keyName: string | null
@@ -16,16 +17,21 @@ export function Press({
   primary?: boolean
   /** One of several lanes: lower, except on a phone. */
   small?: boolean
+  /** One of many lanes: as low as a finger can hit, on a phone too. */
+  dense?: boolean
 }) {
+  const press = usePress((at, event) => {
+    // Keys belong to the lane again, not to the button just pressed.
+    event.currentTarget.blur()
+    onPress(at)
+  })
+  const huge = dense ? "max-sm:h-11 max-sm:flex-1" : "max-sm:h-20 max-sm:w-full max-sm:text-xl"
+  const low = dense ? "sm:btn-xs sm:h-6" : small ? "sm:btn-sm" : ""
   return (
     <button
       type="button"
-      className={`btn ${small ? "sm:btn-sm" : ""} ${primary ? "btn-primary max-sm:h-20 max-sm:w-full max-sm:text-xl" : ""}`}
-      onClick={(event) => {
-        // Keys belong to the lane again, not to the button just pressed.
-        event.currentTarget.blur()
-        onPress(momentOf(event))
-      }}
+      className={`btn ${low} ${primary ? `btn-primary ${huge}` : ""}`}
+      {...press}
     >
       {label}{" "}
       {keyName && (

@@ -1,5 +1,7 @@
 import { type FormEvent, type KeyboardEvent, useState } from "react"
+import { momentOf } from "../../lanes/lane"
 import { TextField } from "../../parts/Field"
+import { singleKeysOn } from "../../parts/useKeys"
 
 export type Ending = {
   kind: "void" | "failed"
@@ -19,6 +21,7 @@ export function ReasonForm({
   ending,
   after,
   known,
+  onDigit,
   onDone,
 }: {
   ending: Ending
@@ -26,6 +29,8 @@ export function ReasonForm({
   after: string
   /** How far it was by its last mark, 0 to 1. */
   known: number | null
+  /** A digit that was typed before any reason; says whether it stopped a timer. */
+  onDigit: (number: number, at: number) => boolean
   /** With the reason and how far a failed run came, or null where the person thought better. */
   onDone: (reason: string | null, reached: number | null) => void
 }) {
@@ -41,6 +46,14 @@ export function ReasonForm({
     end(reason)
   }
   const pressed = (event: KeyboardEvent) => {
+    const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
+    // No reason begins with a digit: another timer that ends just now is not missed.
+    const field = event.target instanceof HTMLInputElement ? event.target : null
+    const asksWhy = field !== null && field.inputMode !== "decimal" && reason === ""
+    if (digit !== undefined && asksWhy && !event.shiftKey && singleKeysOn()) {
+      if (onDigit(Number(digit), momentOf(event))) event.preventDefault()
+      return
+    }
     if (event.key !== "Escape") return
     event.preventDefault()
     onDone(null, null)
