@@ -121,7 +121,11 @@ def test_the_feed_and_the_preview_can_be_read(demo_folder: dict[str, bytes]) -> 
     front = demo_folder["index.html"].decode()
     assert f'<link rel="canonical" href="{ADDRESS}">' in front
     assert f'content="{ADDRESS}og/index.png"' in front
-    assert f"&lt;a href=&#34;{ADDRESS}&#34;&gt;&lt;img" in front
+    figures = demo_folder["figures.html"].decode()
+    assert f"&lt;a href=&#34;{ADDRESS}&#34;&gt;&lt;img" in figures
+    assert f"{ADDRESS}index.html#job-1" in unescape(figures)
+    answer = unescape(demo_folder["have/tarn-desk/festival-filmer.html"].decode())
+    assert f'<a href="{ADDRESS}have/tarn-desk/festival-filmer.html">All of it</a>' in answer
 
 
 def test_an_answer_says_what_it_assumes_and_marks_paid_links(bench: Bench) -> None:
@@ -242,8 +246,8 @@ def test_an_answer_says_from_which_week_on_it_is_another(bench: Bench) -> None:
     own = next(each for each in owned_machines(book) if each.label == "A")
     changes = answer_for(book, own, key, viewer).changes
     told = [line for line in changes if line.startswith("With ")]
-    assert told == ["With a quarter of this work a week: keep the A."]
-    for factor, keep in ((0.5, False), (0.25, True)):
+    assert told == ["With half of this work a week: keep A."]
+    for factor, keep in ((1.0, False), (0.5, True)):
         week = tuple(replace(part, amount=part.amount * factor) for part in viewer.tasks)
         picked = show_pick(book, replace(viewer, tasks=week)).picked
         assert picked is not None

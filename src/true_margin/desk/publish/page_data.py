@@ -28,6 +28,7 @@ from true_margin.desk.publish.cards import draw, picture, standing
 from true_margin.desk.publish.give_tables import table_of
 from true_margin.desk.publish.give_texts import findings, method_lines, pick_lines, short_method
 from true_margin.desk.publish.page_bars import PageBars, page_bars
+from true_margin.desk.publish.page_feel import PageFeel, page_feels
 from true_margin.exchange.pack_public import is_private
 from true_margin.publish.cards import to_jpeg
 from true_margin.publish.looks import LookName, Shape
@@ -125,6 +126,7 @@ class PageData:
     cards: tuple[PageCard, ...]
     ladders: tuple[PageLadder, ...]
     seen: tuple[str, ...]
+    feels: tuple[PageFeel, ...]
     specs: Markup
     prices: Markup
     simulated: bool
@@ -161,6 +163,7 @@ def page_data(book: Book, step: Step | None = None, *, pictures: bool = False) -
         cards,
         tuple(_ladder(book, view) for view in views),
         seen_lines(open_log(book), [setup.id for setup in book.setups]),
+        page_feels(book),
         Markup(html_rows(table_of(book, "specs"))),  # noqa: S704 - escaped cell by cell
         Markup(html_rows(table_of(book, "prices"))),  # noqa: S704 - escaped cell by cell
         any(run.simulated for run in book.runs),

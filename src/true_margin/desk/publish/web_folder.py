@@ -174,7 +174,8 @@ def make_page(
     if path == "figures.html":
         data = whole_data(book)
         embeds = job_snippets(data, place.address)
-        return render("site/figures.html", site=site, data=data, embeds=embeds)
+        cards = list(card_snippets(data, place.address))
+        return render("site/figures.html", site=site, data=data, embeds=embeds, cards=cards)
     if path == "machines.html":
         shops = list(shops_of(book))
         return render("site/machines.html", site=site, data=whole_data(book), shops=shops)
@@ -258,7 +259,6 @@ def _index(book: Book, facts: EditionFacts, site: SiteWords, place: Place, yours
             )
             for each in facts.every
         ],
-        embeds=list(card_snippets(data, place.address)),
         yours=yours,
         here=site.home,
     )
