@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import signal
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -325,6 +326,9 @@ def watch(
     folder, wanted = (path, pattern) if path.is_dir() else (path.parent, path.name)
     if not folder.is_dir():
         _refuse(f"{folder}: there is no such folder")
+    # A program that was begun in the background ignores the one, and knows nothing of the other.
+    for each in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(each, signal.default_int_handler)
     try:
         with Server(server, _token(token), _certificate(certificate, token)) as there:
             if send_only:

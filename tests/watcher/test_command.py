@@ -87,7 +87,10 @@ def test_one_export_after_another_goes_to_the_next_task(
         if line.startswith("Armed"):
             break
     process.send_signal(signal.SIGINT)
-    out, _ = process.communicate(timeout=30)
+    try:
+        out, _ = process.communicate(timeout=30)
+    finally:
+        process.kill()
     assert "Stopped watching" in out
     assert [line.strip() for line in said if line.startswith("Next")] == [
         "Next: Parade.", "Next: Titles.", "Next: Parade.", "Next: Titles.",
