@@ -48,7 +48,7 @@ def test_bars_begin_at_nought_and_are_as_long_as_their_times(bench: Bench) -> No
     # A mark of the axis stands where a bar of its time would end.
     assert bars.ticks[-1].at == pytest.approx(last.share, abs=0.05)
     assert max(row.high or row.share for row in bars.rows) == pytest.approx(LONGEST)
-    assert bars.foot == "Jaws: where the true time lies, 95 times in 100. 6 runs."
+    assert bars.foot == "Marked ends: the 95 % interval. 6 runs."
 
 
 def test_jaws_are_the_interval_that_the_figures_tell(bench: Bench) -> None:
@@ -125,7 +125,7 @@ def test_of_one_that_did_another_job_a_row_says_so(
     notes = {row.label: row.note for row in bars.rows}
     assert notes["Cairn Brick"] == "not compared with Ferrous T9 stock: not the same job"
     assert notes["Ferrous T9 stock"] == "No difference between these two"
-    assert "carried over" in notes["Halyard L"]
+    assert "estimated from an earlier round" in notes["Halyard L"]
     assert bars.shown == "Speed compared with Tarn Desk; longer is better."
 
 

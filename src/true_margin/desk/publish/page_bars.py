@@ -205,7 +205,7 @@ def _not_same(calls: np.ndarray, above: Sequence[LadderRow]) -> str:
 
 
 def _remark(row: LadderRow) -> str:
-    late = "carried over from an earlier round, so less sure" if row.carried else ""
+    late = "estimated from an earlier round, so less sure" if row.carried else ""
     return "; ".join(each for each in (late, row.completion) if each)
 
 
@@ -275,5 +275,4 @@ def _foot(book: Book, view: LadderView, *, drawn: bool) -> str:
     if not drawn:
         return f"{runs}."
     chance = short(100 * book.shootout.confidence)
-    what = "speed" if view.measure is None else "time" if view.measure == "time" else "amount"
-    return f"Jaws: where the true {what} lies, {chance} times in 100. {runs}."
+    return f"Marked ends: the {chance} % interval. {runs}."
