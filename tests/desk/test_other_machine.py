@@ -44,8 +44,7 @@ def test_a_machine_more_is_as_much_slower_at_every_job(bench: Bench, book: Book)
 
 def test_the_slower_ones_own_the_more_a_change_saves(book: Book) -> None:
     key, viewer = kinds_of(book)[0]
-    found = other_answers(book, key, viewer)
-    assert found is not None
+    found = other_answers(book, [(key, viewer)])[key]
     assert (found.kind, found.job) == ("Film maker", "Parade")
     assert found.nearest == "B or A"
     assert "an hour is worth 20 EUR" in found.assumed
@@ -62,8 +61,7 @@ def test_the_slower_ones_own_the_more_a_change_saves(book: Book) -> None:
 
 def test_a_row_at_a_tested_time_says_what_that_machine_is_told(book: Book) -> None:
     key, viewer = kinds_of(book)[0]
-    found = other_answers(book, key, viewer)
-    assert found is not None
+    found = other_answers(book, [(key, viewer)])[key]
     row = next(row for row in found.rows if row.time == "10:00")
     own = replace(viewer, owned_setup_id=book.setups[0].id, resale=Decimal(0))
     picked = show_pick(book, own, predict=False).picked
@@ -95,17 +93,14 @@ def test_one_machine_alone_or_no_timed_job_gives_no_estimate(database: Database)
     viewers.add_viewer(database, bench.slug, asked, None)
     book = SHELF.take(database, bench.slug)
     key, viewer = kinds_of(book)[0]
-    assert other_answers(book, key, viewer) is None
-    assert other_answers(book, "none", replace(viewer, tasks=())) is None
+    assert other_answers(book, [(key, viewer), ("none", replace(viewer, tasks=()))]) == {}
 
 
 def test_the_demo_has_estimates_for_those_whose_work_was_timed(
     database: Database, demo: records.Shootout
 ) -> None:
     book = SHELF.take(database, demo.slug)
-    found = {key: other_answers(book, key, viewer) for key, viewer in kinds_of(book)}
-    filmer = found["festival-filmer"]
-    assert filmer is not None
+    filmer = other_answers(book, kinds_of(book))["festival-filmer"]
     assert filmer.work == "That is 11 minutes of timeline."
     orders = [row.order for row in filmer.rows]
     assert orders[0] == "Keep your machine"

@@ -100,7 +100,12 @@ class PickView:
 
 
 def show_pick(
-    book: Book, viewer: Viewer, what_if: Prices | None = None, *, predict: bool = True
+    book: Book,
+    viewer: Viewer,
+    what_if: Prices | None = None,
+    *,
+    predict: bool = True,
+    near: int | None = None,
 ) -> PickView:
     """Everything about one viewer, at stored prices or at those that are tried.
 
@@ -109,6 +114,7 @@ def show_pick(
         viewer: who asks.
         what_if: prices to try, by setup.
         predict: whether runs to come are predicted, which takes a while and not all need.
+        near: rows of so many contenders nearest to the pick; None for all.
     """
     solved = solve(book, viewer, what_if)
     needs = tuple(say_needs(book, stored_needs(viewer.needs)))
@@ -127,7 +133,7 @@ def show_pick(
         needs,
         picked,
         problem,
-        rows_of(book, viewer, solved, contest, reference),
+        rows_of(book, viewer, solved, contest, reference, near),
         off,
         tuple(steps_of(book, viewer, contest)),
         tuple(offers_of(book, viewer, solved, what_if)),

@@ -120,8 +120,23 @@ class PickRow:
 
 
 def rows_of(
-    book: Book, viewer: Viewer, solved: Solved, contest: Contest | None, reference: int | None
+    book: Book,
+    viewer: Viewer,
+    solved: Solved,
+    contest: Contest | None,
+    reference: int | None,
+    near: int | None = None,
 ) -> tuple[PickRow, ...]:
+    """The contenders, fastest first; of many only the pick, the kept one and those near the pick.
+
+    Args:
+        book: of the shootout.
+        viewer: who asks.
+        solved: what was decided.
+        contest: the field.
+        reference: place of what reads 1x.
+        near: so many nearest to the pick by speed; None for all.
+    """
     speeds = solved.speeds
     if speeds is None or contest is None or reference is None:
         return ()
@@ -129,6 +144,10 @@ def rows_of(
     frontier = set(on_frontier(speeds.theta, contest.price).tolist())
     chances = frontier_chances(speeds, contest.price)
     order = np.argsort(-speeds.theta, kind="stable").tolist()
+    if near is not None and pick is not None and len(order) > near:
+        apart = np.abs(speeds.theta - speeds.theta[pick])
+        close = {*np.argsort(apart, kind="stable")[:near].tolist(), pick, contest.keep}
+        order = [place for place in order if place in close]
     return tuple(
         _row(
             book,

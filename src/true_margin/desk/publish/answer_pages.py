@@ -35,6 +35,8 @@ NO_GAIN = "Nothing gained for sure"
 LESS = (("half", 0.5), ("a quarter", 0.25), ("a tenth", 0.1))
 MORE = (("twice as much", 2.0), ("four times as much", 4.0), ("ten times as much", 10.0))
 """Other weeks than a kind's that an answer is looked for in."""
+NEAR = 8
+"""What would change an answer is told of so many machines nearest in speed to the pick."""
 MOST_ANSWERS = 1000
 """Pages of one edition; kinds times machines beyond it are left to the board."""
 
@@ -183,7 +185,7 @@ def _answer(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
         else:
             # What another's machine would sell for is not known: then it sells for nothing.
             asked = replace(viewer, owned_setup_id=own_id, resale=Decimal(0))
-            view = show_pick(book, asked, predict=False)
+            view = show_pick(book, asked, predict=False, near=NEAR)
     except RefusedError as error:
         return _without(owned, key, viewer, error.reason)
     if view.picked is None:
@@ -450,18 +452,30 @@ def _other_weeks(book: Book, viewer: Viewer, picked: Picked) -> Iterator[str]:
     if viewer.rule != "worth" or not viewer.weekly:
         return
     for weeks in (LESS, MORE):
+        # With ever more of it an ever faster one wins: where the farthest week has the same
+        # answer, so have those before.
+        if _in_week(book, viewer, picked, weeks[-1][1]) is None:
+            continue
         for words, factor in weeks:
-            much = tuple(replace(part, amount=part.amount * factor) for part in viewer.tasks)
-            solved = solve(book, replace(viewer, tasks=much))
-            contest, decision = solved.contest, solved.decision
-            if contest is None or decision is None or decision.pick is None:
+            other = _in_week(book, viewer, picked, factor)
+            if other is not None:
+                yield f"With {words} of this work a week: {other}."
                 break
-            keep = decision.pick == contest.keep
-            setup = book.setups[int(contest.setups[decision.pick])]
-            if (keep, setup.id) != (picked.keep, picked.setup_id):
-                name = with_article(contender_name(book, contest.speeds, decision.pick))
-                yield f"With {words} of this work a week: {'keep' if keep else 'buy'} {name}."
-                break
+
+
+def _in_week(book: Book, viewer: Viewer, picked: Picked, factor: float) -> str | None:
+    """What to do in a week with so many times the work; None for the same, or for no answer."""
+    much = tuple(replace(part, amount=part.amount * factor) for part in viewer.tasks)
+    solved = solve(book, replace(viewer, tasks=much))
+    contest, decision = solved.contest, solved.decision
+    if contest is None or decision is None or decision.pick is None:
+        return None
+    keep = decision.pick == contest.keep
+    setup = book.setups[int(contest.setups[decision.pick])]
+    if (keep, setup.id) == (picked.keep, picked.setup_id):
+        return None
+    name = with_article(contender_name(book, contest.speeds, decision.pick))
+    return f"{'keep' if keep else 'buy'} {name}"
 
 
 def _shop(book: Book, row: PickRow | None) -> Shop | None:

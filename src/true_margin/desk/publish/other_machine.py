@@ -68,21 +68,44 @@ class Other:
     assumed: str
 
 
-def other_answers(book: Book, key: str, viewer: Viewer) -> Other | None:
-    """The rows of one kind of viewer; None where none of its jobs was timed on two machines."""
-    return book.cached(("other machine", key), lambda: _other(book, viewer))
+def estimated(book: Book, kinds: Sequence[tuple[str, Viewer]]) -> frozenset[str]:
+    """Kinds of viewers that there is an estimate for, by their keys; works nothing out yet."""
+
+    def find() -> frozenset[str]:
+        leads = {key: lead_task(book, viewer) for key, viewer in kinds}
+        return frozenset(
+            key
+            for key, viewer in kinds
+            if (task := leads[key]) is not None and len(_tested(book, viewer, task)) > 1
+        )
+
+    return book.cached("estimated kinds", find)
 
 
-def _other(book: Book, viewer: Viewer) -> Other | None:
+Made = dict[tuple[UUID, float], tuple[Book, records.Setup]]
+"""Copies of the book with one machine more, by what it is like and how much slower it is."""
+
+
+def other_answers(book: Book, kinds: Sequence[tuple[str, Viewer]]) -> dict[str, Other]:
+    """The rows of each kind of viewer, by its key; none where no job was timed on two machines."""
+
+    def work_out() -> dict[str, Other]:
+        # Kinds of one job ask of the same machines: their copies are shared, and dropped after.
+        made: Made = {}
+        found = {key: _other(book, viewer, made) for key, viewer in kinds}
+        return {key: each for key, each in found.items() if each is not None}
+
+    return book.cached("other machines", work_out)
+
+
+def _other(book: Book, viewer: Viewer, made: Made) -> Other | None:
     task = lead_task(book, viewer)
     if task is None:
         return None
     tested = _tested(book, viewer, task)
     if len(tested) < 2:
         return None
-    rows = tuple(_rows(book, viewer, tested))
-    if not rows:
-        return None
+    rows = tuple(_rows(book, viewer, tested, made))
     named = [setup.machine for setup, _ in tested]
     return Other(
         viewer.name,
@@ -131,14 +154,17 @@ def _grid(tested: Sequence[tuple[records.Setup, float]]) -> list[float]:
 
 
 def _rows(
-    book: Book, viewer: Viewer, tested: Sequence[tuple[records.Setup, float]]
+    book: Book, viewer: Viewer, tested: Sequence[tuple[records.Setup, float]], made: Made
 ) -> Iterator[OtherRow]:
     for seconds in _grid(tested):
         like, time = min(tested, key=lambda each: abs(math.log(each[1] / seconds)))
-        other, own = with_machine(book, like, seconds / time)
+        key = like.id, seconds / time
+        if key not in made:
+            made[key] = with_machine(book, like, seconds / time)
+        other, own = made[key]
         asked = replace(viewer, owned_setup_id=own.id, resale=Decimal(0))
         try:
-            view = show_pick(other, asked, predict=False)
+            view = show_pick(other, asked, predict=False, near=1)
         except RefusedError:
             return
         if view.picked is None:

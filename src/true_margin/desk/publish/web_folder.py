@@ -27,7 +27,7 @@ from true_margin.desk.publish.answer_pages import (
     owned_machines,
     shops_of,
 )
-from true_margin.desk.publish.other_machine import Other, other_answers
+from true_margin.desk.publish.other_machine import Other, estimated, other_answers
 from true_margin.desk.publish.page_data import PageData, linked_data, page_data, page_runs
 from true_margin.desk.publish.snippets import answer_snippet, card_snippets, job_snippets
 from true_margin.publish.lettering import FONTS
@@ -132,16 +132,15 @@ def page_paths(book: Book) -> list[str]:
         for owned in owned_machines(book):
             found.append(f"have/{owned.key}.html")
             found += [f"have/{owned.key}/{key}.html" for key, _ in kinds]
-        if others := _others(book):
+        if others := estimated(book, kinds):
             found.append(f"have/{other_machine.KEY}.html")
-            found += [f"have/{other_machine.KEY}/{key}.html" for key in others]
+            found += [f"have/{other_machine.KEY}/{key}.html" for key, _ in kinds if key in others]
     return found
 
 
 def _others(book: Book) -> dict[str, Other]:
     """What can be estimated for a machine that is not listed, by kind of viewer."""
-    found = {key: other_answers(book, key, viewer) for key, viewer in kinds_of(book)}
-    return {key: each for key, each in found.items() if each is not None}
+    return other_answers(book, kinds_of(book))
 
 
 def shared_file(path: str) -> bytes | None:
@@ -292,7 +291,7 @@ def _words(book: Book, facts: EditionFacts, path: str, place: Place) -> SiteWord
         tuple(_listed(book)),
         Html("".join(mark_symbol(each) for each in sorted({s.mark for s in book.setups}))),
         tuple((key, viewer.name) for key, viewer in kinds_of(book)),
-        frozenset(_others(book)),
+        estimated(book, kinds_of(book)),
         up,
         f"{up}index.html" if place.root is None else place.root.rstrip("/"),
         "" if path == "index.html" else path,
@@ -306,7 +305,7 @@ def _listed(book: Book) -> Iterator[ShownOwned]:
     """Every machine that one may have: those that were tested, another one, none."""
     *tested, none = owned_machines(book)
     yield from (_shown(each) for each in tested)
-    if _others(book):
+    if estimated(book, kinds_of(book)):
         yield ShownOwned(other_machine.KEY, other_machine.LABEL, None)
     yield _shown(none)
 
