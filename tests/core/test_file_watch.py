@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from true_margin.core.file_watch import FileSeen, FileWatch, Happened, WatchEvent
+from true_margin.core.file_watch import Earlier, FileSeen, FileWatch, Happened, WatchEvent
 
 POLL = 1.0
 
@@ -122,7 +122,7 @@ def test_an_export_that_began_before_the_watch_was_there_goes_on() -> None:
     """A watch that was ended in the middle knew the start: the next one takes it over."""
     old = seen("old.mp4", 500, -100.0)
     rules = FileWatch(lambda name: name.endswith(".mp4"), POLL, give_up_s=20.0)
-    rules.go_on(10.0, [old])
+    rules.go_on(Earlier(10.0, "a.mp4"), [old])
     assert rules.started_s == 10.0
     events = []
     for second in range(40, 60):
@@ -136,7 +136,7 @@ def test_an_export_that_began_before_the_watch_was_there_goes_on() -> None:
 
 def test_one_that_ended_while_nobody_looked_is_timed_by_the_disk() -> None:
     rules = FileWatch(lambda name: name.endswith(".mp4"), POLL)
-    rules.go_on(10.0, [])
+    rules.go_on(Earlier(10.0, "a.mp4"), [])
     events = []
     for second in range(500, 510):
         events += rules.observe(float(second), [seen("a.mp4", 9, 33.25)])
@@ -165,3 +165,37 @@ def test_what_nobody_can_say_is_closed_is_waited_for() -> None:
         files = looks.get(second, files)
         events += rules.observe(float(second), files)
     assert told(events) == [("started", 2.25), ("stopped", 32.5)]
+
+
+@pytest.mark.parametrize(
+    ("earlier", "names", "doubt"),
+    [
+        (Earlier(10.0, "a.mp4"), ["a.mp4"], None),
+        (Earlier(10.0), ["a.mp4"], None),
+        (Earlier(10.0, "a.mp4", "it was armed late"), ["a.mp4"], "it was armed late"),
+        (Earlier(10.0, "thumbs.db"), ["a.mp4"], "the file that began it is none of what was"),
+        (Earlier(10.0, "a.mp4"), ["a.mp4", "b.mp4"], "several files were finished while nobody"),
+    ],
+)
+def test_a_start_that_another_watch_noted_is_doubted_as_it_was(
+    earlier: Earlier, names: list[str], doubt: str | None
+) -> None:
+    rules = FileWatch(lambda name: name.endswith(".mp4"), POLL)
+    rules.go_on(earlier, [])
+    events = []
+    for second in range(40, 60):
+        events += rules.observe(float(second), [seen(name, 9, 33.25) for name in names])
+    (event,) = events
+    assert event.kind is Happened.STOPPED
+    if doubt is None:
+        assert event.doubt is None
+    else:
+        assert doubt in (event.doubt or "")
+
+
+def test_a_start_says_by_which_file_and_what_speaks_against_it() -> None:
+    rules = FileWatch(lambda name: name.endswith(".mp4"), POLL)
+    rules.observe(0.0, [seen("a.mp4", 5, -0.2, True)])
+    (event,) = rules.observe(1.0, [seen("a.mp4", 9, 0.8, True)])
+    assert (event.kind, event.key) == (Happened.STARTED, "a.mp4")
+    assert event.doubt == "it was being written when the watch was armed"

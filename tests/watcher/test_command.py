@@ -17,13 +17,11 @@ from typing import Any
 import pytest
 from typer.testing import CliRunner
 
-from tests.browser.serving import serving
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from true_margin.cli import cli
 from true_margin.desk.runs import runs
 from true_margin.launch.certificate import own_certificate
-from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 from true_margin.watcher import command
 from true_margin.watcher.send import (
@@ -38,13 +36,6 @@ from true_margin.watcher.watch import Watched
 
 POLL_S = "0.1"
 COOKIE = "tm_device=secret; Path=/"
-
-
-@pytest.fixture(scope="module")
-def address(cluster: Cluster, database: Database) -> Iterator[str]:
-    assert database.engine is not None, "migrated before it is served"
-    with serving(cluster.url) as url:
-        yield url
 
 
 @pytest.fixture

@@ -5,21 +5,21 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from threading import Thread
 from typing import Any, cast
+from unittest.mock import patch
 
 import pytest
 
-from tests.browser.serving import serving
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from true_margin.core.specs import parse_spec
 from true_margin.desk.bench import lanes
 from true_margin.desk.runs import runs
 from true_margin.exchange.spec_table import read_specs
-from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 from true_margin.watcher.disk import Clock
 from true_margin.watcher.live import LiveLane
@@ -237,22 +237,19 @@ def test_only_what_has_begun_and_not_ended_is_gone_on_with(
     assert unfinished_run(path, folder="f") is None
     log = EventLog(path, folder="f", setup="A", there={"7": ["a.mp4", 5, 1, 2]})
     assert unfinished_run(path, folder="f") is None
-    log.write("started", at="2026-11-01T10:00:00+00:00", elapsed_s=0.0)
+    began = datetime.now(UTC) - timedelta(hours=2)
+    log.write("started", at=began.isoformat(), elapsed_s=0.0, key="9", doubt="late")
     found = unfinished_run(path, folder="f")
     assert found is not None
     assert (found.client, found.next_seq) == (log.client, 2)
     assert found.there == {"7": ("a.mp4", 5, 1, 2)}
+    assert (found.key, found.doubt) == ("9", "late")
+    with patch("true_margin.watcher.log.GOES_ON_S", 3600.0):
+        assert unfinished_run(path, folder="f") is None, "of another day"
     assert unfinished_run(path, folder="g") is None
     if last is not None:
         log.write(last, elapsed_s=1.0)
         assert unfinished_run(path, folder="f") is None
-
-
-@pytest.fixture(scope="module")
-def address(cluster: Cluster, database: Database) -> Iterator[str]:
-    assert database.engine is not None, "migrated before it is served"
-    with serving(cluster.url) as url:
-        yield url
 
 
 @pytest.fixture

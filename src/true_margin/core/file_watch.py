@@ -103,8 +103,10 @@ class WatchEvent:
         started_s: of an end: when the export began, as it is known now.
         spread_s: of an end: the time between two looks that would leave the length as unsure as
             it is, for two ends that may lie anywhere between two looks.
-        doubt: of an end: why the length may be wrong; None where nothing speaks against it.
+        doubt: why the length may be wrong, of a start as far as that is known then; None where
+            nothing speaks against it.
         name: of an end: of the finished file.
+        key: of a start: what the file is known by that began it; None where a person did.
     """
 
     kind: Happened
@@ -115,6 +117,16 @@ class WatchEvent:
     spread_s: float | None = None
     doubt: str | None = None
     name: str | None = None
+    key: Key | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Earlier:
+    """What an earlier watch noted of a start: when, by which file, and what spoke against it."""
+
+    started_s: float
+    key: Key | None = None
+    doubt: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,6 +216,7 @@ class FileWatch:
         self._pressed: float | None = None
         self._gap: float | None = None
         self._other_clock = False
+        self._earlier: Earlier | None = None
         self.started_s: float | None = None
         self.done = False
 
@@ -218,18 +231,18 @@ class FileWatch:
         self.started_s = self._pressed = self._change_at = at_s
         return WatchEvent(Happened.STARTED, at_s)
 
-    def go_on(self, started_s: float, before: Iterable[FileSeen]) -> None:
+    def go_on(self, earlier: Earlier, before: Iterable[FileSeen]) -> None:
         """Go on with an export that began before this watch was there.
 
         Args:
-            started_s: when, as an earlier watch noted it.
+            earlier: the start, as an earlier watch noted it.
             before: what was there before it began.
         """
-        self.arm(started_s, before)
-        # Nothing of it was being written then, or the watch would have said so.
+        self.arm(earlier.started_s, before)
+        # What was being written then is told by what was noted of the start.
         self._at_rest = set(self._before or ())
-        self.started_s = self._change_at = started_s
-        self._pressed = started_s
+        self.started_s = self._change_at = self._pressed = earlier.started_s
+        self._earlier = earlier
 
     def observe(self, at_s: float, files: list[FileSeen]) -> list[WatchEvent]:
         """Take in a look; gives what happened since the last one."""
@@ -242,8 +255,13 @@ class FileWatch:
         self._follow(at_s, files)
         events = []
         if self.started_s is None and self._tracks:
-            self.started_s = min(track.first.middle for track in self._tracks.values())
-            events.append(WatchEvent(Happened.STARTED, self.started_s))
+            begun = min(self._tracks.values(), key=lambda track: track.first.middle)
+            self.started_s = begun.first.middle
+            events.append(
+                WatchEvent(
+                    Happened.STARTED, self.started_s, doubt=begun.doubt, key=begun.seen.identity
+                )
+            )
         if self.started_s is not None:
             self._note_gap(at_s, begun=bool(before))
             events += self._mark(at_s)
@@ -416,6 +434,8 @@ class FileWatch:
 
     def _doubts(self, own: list[_Track], last: _Track, started: float) -> Iterator[str]:
         """Everything that speaks against a length."""
+        if self._earlier is not None:
+            yield from self._doubts_of_earlier(self._earlier, own)
         if self._pressed is None:
             yield from (track.doubt for track in own if track.doubt)
             for track in self._tracks.values():
@@ -430,6 +450,15 @@ class FileWatch:
             yield "its content is older than its beginning here: it may be a copy"
         if self._gap is not None:
             yield f"nothing was seen for {self._gap:.0f} s: did the machine sleep?"
+
+    def _doubts_of_earlier(self, earlier: Earlier, own: list[_Track]) -> Iterator[str]:
+        """What speaks against a start that another watch noted, and this one did not see."""
+        if earlier.doubt is not None:
+            yield earlier.doubt
+        if earlier.key is not None and all(t.seen.identity != earlier.key for t in own):
+            yield "the file that began it is none of what was finished"
+        if sum(track.here and self._wanted(track.seen.name) for track in own) > 1:
+            yield "several files were finished while nobody may have looked"
 
     def _fail(self, reason: str) -> list[WatchEvent]:
         self.done = True

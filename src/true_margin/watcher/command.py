@@ -36,7 +36,8 @@ def watch_all(server: Server, asked: Watching, tell: Callable[[str], None]) -> N
         SendError: a name is not there, or a run cannot be stored; it stays in the log.
     """
     check_names(server, asked.what, asked.tasks, tell)
-    known = {run.client_key for run in _runs(asked.log)}
+    # Nothing yet: what an earlier day left unsent goes with the first, and is stored once.
+    known: set[str] = set()
     tasks: Iterator[str] = cycle(asked.tasks) if asked.again else iter(asked.tasks)
     for task in tasks:
         what = replace(asked.what, task=task)
@@ -58,6 +59,11 @@ def watch_all(server: Server, asked: Watching, tell: Callable[[str], None]) -> N
                     known.add(run.client_key)
                 except AwayError as error:
                     tell(f"{error.reason} The run is kept in {asked.log}, and goes with the next.")
+                    break
+                except SendError as error:
+                    # One that is refused holds up no other; it is asked for at the next start.
+                    known.add(run.client_key)
+                    tell(f"{error.reason} The run is kept in {asked.log}.")
     send_log(server, asked.log, tell)
 
 

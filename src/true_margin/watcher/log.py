@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import time
 import uuid
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -75,13 +76,21 @@ class Unfinished:
         client: key of the run.
         next_seq: place of its next event.
         started_wall_s: when it began, in seconds since 1970.
+        key: what the file is known by that began it; None where that is not known.
+        doubt: what spoke against its start; None for nothing.
         there: what was in the folder before, by what each is known by: name, size, both times.
     """
 
     client: str
     next_seq: int
     started_wall_s: float
+    key: str | None
+    doubt: str | None
     there: dict[str, tuple[str, int, int, int]]
+
+
+GOES_ON_S = 86_400.0
+"""A run that began longer ago is not gone on with: nobody exports for so long."""
 
 
 def unfinished_run(path: Path, **armed: str) -> Unfinished | None:
@@ -104,9 +113,15 @@ def unfinished_run(path: Path, **armed: str) -> Unfinished | None:
     ended = {"stopped", "failed", "given up"} & set(kinds)
     if ended or "started" not in kinds or any(first.get(k) != v for k, v in armed.items()):
         return None
-    started = datetime.fromisoformat(kinds["started"]["at"]).timestamp()
+    if first.get("there") is None:
+        return None
+    begun = kinds["started"]
+    started = datetime.fromisoformat(begun["at"]).timestamp()
+    if time.time() - started > GOES_ON_S:
+        return None
     there = {key: (str(n), int(s), int(c), int(m)) for key, (n, s, c, m) in first["there"].items()}
-    return Unfinished(client, events[-1]["seq"] + 1, started, there)
+    seq = events[-1]["seq"] + 1
+    return Unfinished(client, seq, started, begun.get("key"), begun.get("doubt"), there)
 
 
 def read_log(path: Path) -> list[WatchedRun]:

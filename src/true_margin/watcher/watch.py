@@ -9,7 +9,7 @@ from datetime import UTC, datetime, timedelta
 from fnmatch import fnmatch
 from pathlib import Path
 
-from true_margin.core.file_watch import BLIND_S, FileSeen, FileWatch, Happened, WatchEvent
+from true_margin.core.file_watch import BLIND_S, Earlier, FileSeen, FileWatch, Happened, WatchEvent
 from true_margin.core.wording import format_elapsed
 from true_margin.watcher.disk import Clock, free_bytes, look_at
 from true_margin.watcher.live import LiveLane
@@ -92,7 +92,8 @@ def watch(
         started = clock.of_disk(going.started_wall_s)
         at = datetime.fromtimestamp(going.started_wall_s, UTC).astimezone()
         tell(f"Going on with the run that began at {at:%H:%M:%S}.")
-        rules.go_on(started, _there(going.there, clock))
+        earlier = Earlier(started, going.key, going.doubt)
+        rules.go_on(earlier, _there(going.there, clock))
         if live is not None:
             live.started(clock.now() - started)
     _follow(watched, log_path, rules, story, seen, pressed)
@@ -154,13 +155,17 @@ def _look(
 
 
 MOST_KEPT = 2000
-"""So many files that were there before are kept in the log."""
+"""So many files that were there before are kept in the log; with more, no run is gone on with."""
 
 
-def _kept(seen: dict[str, FileSeen]) -> dict[str, tuple[str, int, int, int]]:
-    """What is there before, so that whoever goes on later knows it."""
-    newest = sorted(seen.values(), key=lambda file: -file.changed_s)[:MOST_KEPT]
-    return {str(file.identity): (file.name, file.size, *(file.stamp or (0, 0))) for file in newest}
+def _kept(seen: dict[str, FileSeen]) -> dict[str, tuple[str, int, int, int]] | None:
+    """What is there before, so that whoever goes on later knows it; None for too much of it."""
+    if len(seen) > MOST_KEPT:
+        return None
+    return {
+        str(file.identity): (file.name, file.size, *(file.stamp or (0, 0)))
+        for file in seen.values()
+    }
 
 
 def _there(kept: dict[str, tuple[str, int, int, int]], clock: Clock) -> list[FileSeen]:
@@ -224,7 +229,8 @@ class _Story:
         if event.kind is Happened.STARTED:
             ago_s = self.clock.now() - event.at_s
             at = datetime.now(UTC) - timedelta(seconds=ago_s)
-            self._log.write("started", at=at.isoformat(), elapsed_s=0.0)
+            key = None if event.key is None else str(event.key)
+            self._log.write("started", at=at.isoformat(), elapsed_s=0.0, key=key, doubt=event.doubt)
             self._tell("Started.")
             if live is not None:
                 live.started(ago_s)

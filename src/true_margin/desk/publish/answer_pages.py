@@ -37,8 +37,6 @@ MORE = (("twice as much", 2.0), ("four times as much", 4.0), ("ten times as much
 """Other weeks than a kind's that an answer is looked for in."""
 NEAR = 8
 """What would change an answer is told of so many machines nearest in speed to the pick."""
-MOST_ANSWERS = 1000
-"""Pages of one edition; kinds times machines beyond it are left to the board."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -223,10 +223,10 @@ def _value(view: LadderView, row: LadderRow, value: float) -> str:
     return write_value(view, value)
 
 
-def write_value(view: LadderView, value: float, step: float | None = None) -> str:
+def write_value(view: LadderView, value: float) -> str:
     """A time or an amount in the step that its ladder bears."""
     if view.measure == "time":
-        return format_elapsed(value, step or view.resolution or 1.0)
+        return format_elapsed(value, view.resolution or 1.0)
     if view.measure == "amount":
         return fixed(value, 0 if value >= 100 else 1 if value >= 10 else 2, grouped=True)
     return f"{format_ratio(value)}×"
