@@ -26,6 +26,7 @@ from true_margin.desk.publish.answer_pages import (
     answer_for,
     kinds_of,
     owned_machines,
+    say_hours,
 )
 from true_margin.desk.publish.folder_files import (
     LIST,
@@ -258,3 +259,21 @@ def test_an_answer_says_from_which_week_on_it_is_another(bench: Bench) -> None:
 
 def _other_answer(book: Book, own: Owned, viewer: Viewer) -> Answer:
     return answer_for(book, own, "another kind", viewer)
+
+
+@pytest.mark.parametrize(
+    ("hours", "words"),
+    [
+        (0.0, "0 seconds"),
+        (1 / 3600, "1 second"),
+        (10 / 3600, "10 seconds"),
+        (90 / 3600, "2 minutes"),
+        (0.5, "30 minutes"),
+        (1.6, "1.6 hours"),
+        (33.0, "33 hours"),
+    ],
+)
+def test_a_length_of_time_is_said_in_a_unit_that_does_not_stretch_it(
+    hours: float, words: str
+) -> None:
+    assert say_hours(hours) == words

@@ -299,8 +299,11 @@ def _worth(upgrade: UpgradeView, viewer: Viewer) -> Iterator[str]:
 
 def say_hours(hours: float) -> str:
     """A length of time in the unit that a person would use."""
+    if 3600 * hours < 90:
+        # Rounded up to a minute, a few seconds would be worth six times what they are.
+        return count_of(round(3600 * hours), "second")
     if hours < 1.5:
-        return count_of(max(round(60 * hours), 1), "minute")
+        return count_of(round(60 * hours), "minute")
     return f"{short(hours, 2)} hours" if hours < 10 else f"{round(hours)} hours"
 
 
