@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from true_margin.core.file_watch import Earlier, FileSeen, FileWatch, Happened, WatchEvent
+from true_margin.core.file_seen import Earlier, FileSeen, Happened, WatchEvent
+from true_margin.core.file_watch import FileWatch
 
 POLL = 1.0
 

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from random import Random
 
-from true_margin.core.file_watch import FileSeen, FileWatch, Happened, WatchEvent
+from true_margin.core.file_seen import FileSeen, Happened, WatchEvent
+from true_margin.core.file_watch import FileWatch
 
 Step = tuple[float, Callable[["Folder"], None]]
 LONGEST_S = 400.0
@@ -30,11 +31,15 @@ class Folder:
     """One folder, and the rest of the same disk (``elsewhere``).
 
     ``tells_born`` and ``tells_open`` are what the system tells; ``skew`` is by how much the disk's
-    clock is ahead of the watcher's, ``grain`` how coarsely it tells a time.
+    clock is ahead of the watcher's, ``grain`` how coarsely it tells a time. ``tells_names`` is
+    whether a new name moves the time of change, ``tells_key`` whether a file is known again by
+    it.
     """
 
     tells_born: bool = True
     tells_open: bool = True
+    tells_names: bool = True
+    tells_key: bool = True
     skew: float = 0.0
     grain: float = 0.0
     now: float = 0.0
@@ -101,9 +106,12 @@ class Folder:
             changed, modified, born = (
                 self._told(each) for each in (node.changed, node.modified, node.born)
             )
+            if not self.tells_names:
+                changed = modified
             seen = FileSeen(
                 name, node.size, changed, None, modified, born if self.tells_born else None,
-                node.number, (round(changed * 1e9), round(modified * 1e9)),
+                node.number if self.tells_key else None,
+                (round(changed * 1e9), round(modified * 1e9)), names_told=self.tells_names,
             )  # fmt: skip
             last = before.get(name)
             held = None

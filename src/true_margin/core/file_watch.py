@@ -8,9 +8,10 @@ is said as a doubt; it is never passed over.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
+
+from true_margin.core.file_seen import Earlier, FileSeen, Happened, Key, WatchEvent
 
 QUIET_LOOKS = 5
 """A file that did not change over so many looks has stopped growing."""
@@ -26,110 +27,11 @@ TICK_S = 0.02
 """How finely a file system tells a time, at the worst of those that tell it finely."""
 GAP_S, GAP_LOOKS = 10.0, 10
 """After so long without a look the machine slept, or stood still."""
-Key = int | str
+WRITTEN_BEFORE = "it was being written when the watch was armed"
+MOVED = "it was written elsewhere and moved here"
 
 
-class Happened(StrEnum):
-    """What a look showed."""
-
-    STARTED = "started"
-    MARK = "mark"
-    STOPPED = "stopped"
-    FAILED = "failed"
-
-
-@dataclass(frozen=True, slots=True)
-class FileSeen:
-    """A file at one look.
-
-    Attributes:
-        name: of the file, without its folder.
-        size: in bytes.
-        changed_s: when it or its name last changed, by the looks' clock.
-        open: whether a program holds it open, while it stayed as it is; None where that cannot
-            be told.
-        modified_s: when its content last changed; None for ``changed_s``.
-        born_s: when it was made; None where that cannot be told.
-        key: what stays the same when it gets another name; None for its name.
-        stamp: both times as the disk keeps them, in whole nanoseconds, by which two looks are
-            held against each other; None for those above.
-    """
-
-    name: str
-    size: int
-    changed_s: float
-    open: bool | None = None
-    modified_s: float | None = None
-    born_s: float | None = None
-    key: Key | None = None
-    stamp: tuple[int, int] | None = None
-
-    @property
-    def identity(self) -> Key:
-        """What it is known by, whatever it is called."""
-        return self.name if self.key is None else self.key
-
-    @property
-    def content_s(self) -> float:
-        """When its content last changed, as far as that is told."""
-        return self.changed_s if self.modified_s is None else self.modified_s
-
-    @property
-    def content(self) -> tuple[int, float]:
-        """Differs where something was written."""
-        return self.size, self.content_s if self.stamp is None else self.stamp[1]
-
-    @property
-    def coarse(self) -> bool:
-        """Whether the disk tells whole seconds only."""
-        return self.stamp is not None and not any(each % 1_000_000_000 for each in self.stamp)
-
-    @property
-    def state(self) -> tuple[str, int, float, float]:
-        """Differs where something was written, or it got another name."""
-        changed = self.changed_s if self.stamp is None else self.stamp[0]
-        return self.name, self.size, changed, self.content[1]
-
-
-@dataclass(frozen=True, slots=True)
-class WatchEvent:
-    """Something that happened, by the looks' clock.
-
-    Attributes:
-        kind: what.
-        at_s: when.
-        fraction: of the expected size.
-        reason: why it failed.
-        started_s: of an end: when the export began, as it is known now.
-        spread_s: of an end: the time between two looks that would leave the length as unsure as
-            it is, for two ends that may lie anywhere between two looks.
-        doubt: why the length may be wrong, of a start as far as that is known then; None where
-            nothing speaks against it.
-        name: of an end: of the finished file.
-        key: of a start: what the file is known by that began it; None where a person did.
-    """
-
-    kind: Happened
-    at_s: float
-    fraction: float | None = None
-    reason: str | None = None
-    started_s: float | None = None
-    spread_s: float | None = None
-    doubt: str | None = None
-    name: str | None = None
-    key: Key | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Earlier:
-    """What an earlier watch noted of a start: when, by which file, and what spoke against it."""
-
-    started_s: float
-    key: Key | None = None
-    doubt: str | None = None
-
-
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Within:
     """A moment that lies between two others."""
 
@@ -145,20 +47,59 @@ class _Within:
         return max(self.late - self.early, 0.0)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Track:
     """What is known of one file that the export may have written.
 
-    ``doubt`` says why its beginning may be another; ``looked_s`` is the look that showed its last
+    ``doubt`` says why its beginning may be another; ``moved`` whether it seems to have been
+    written elsewhere; ``looked_s`` is the look that showed its last
     change; ``here`` whether it was there at the last look.
     """
 
+    key: Key
     seen: FileSeen
     first: _Within
     last: _Within
     looked_s: float
     here: bool = True
     doubt: str | None = None
+    moved: bool = False
+
+
+class _Names:
+    """What files are known by from look to look, whatever they are called."""
+
+    def __init__(self) -> None:
+        self._last: dict[Key, FileSeen] = {}
+        self._called: dict[str, Key] = {}
+
+    def of(self, files: Sequence[FileSeen]) -> dict[Key, FileSeen]:
+        """The files of a look by what each is known by."""
+        names = {file.name for file in files}
+        gone = {key: file for key, file in self._last.items() if file.name not in names}
+        before = {file.name: file for file in self._last.values()}
+        now: dict[Key, FileSeen] = {}
+        for file in files:
+            key = file.key
+            if key is None:
+                last = before.get(file.name)
+                same = last is not None and last.content == file.content
+                key = self._called.get(file.name, file.name) if same else None
+                key = self._keyless(file, gone, last is not None) if key is None else key
+                while key in now:
+                    key = f"{key}'"
+                self._called[file.name] = key
+            now[key] = file
+        self._last = now
+        return now
+
+    def _keyless(self, file: FileSeen, gone: dict[Key, FileSeen], known: bool) -> Key:
+        """What a file is known by that is new at this look, or has changed since the last."""
+        for key, old in gone.items():
+            if old.key is None and old.size > 0 and old.content == file.content:
+                del gone[key]
+                return key
+        return self._called.get(file.name, file.name) if known else file.name
 
 
 class FileWatch:
@@ -177,6 +118,8 @@ class FileWatch:
         ``blind_s``: unknown is not closed.
         *Failed*: nothing with the wanted name although all is quiet and closed for as long
         as ``give_up_s``; or a whole file was expected to be larger; or the file is gone.
+        *Names*: where nothing else tells two files apart, one that has gone and another with the
+        very same content in the same look are one file, which got another name.
         *Doubt*: it was being written when the watch was armed; it was written elsewhere and moved
         here; its content is older than its beginning; another file came first and stayed; nothing
         was seen for a while. The length is told, and why it may be wrong.
@@ -209,6 +152,7 @@ class FileWatch:
         self._before: dict[Key, FileSeen] | None = None
         self._at_rest: set[Key] = set()
         self._empty: set[Key] = set()
+        self._names = _Names()
         self._tracks: dict[Key, _Track] = {}
         self._last_at = 0.0
         self._change_at = 0.0
@@ -220,9 +164,9 @@ class FileWatch:
         self.started_s: float | None = None
         self.done = False
 
-    def arm(self, at_s: float, files: Iterable[FileSeen]) -> None:
+    def arm(self, at_s: float, files: Sequence[FileSeen]) -> None:
         """Take what is there as being there before, while a person's key is waited for."""
-        self._before = {file.identity: file for file in files}
+        self._before = self._names.of(files)
         self._at_rest = {key for key, file in self._before.items() if self._rests(file, at_s)}
         self._last_at = at_s
 
@@ -231,7 +175,7 @@ class FileWatch:
         self.started_s = self._pressed = self._change_at = at_s
         return WatchEvent(Happened.STARTED, at_s)
 
-    def go_on(self, earlier: Earlier, before: Iterable[FileSeen]) -> None:
+    def go_on(self, earlier: Earlier, before: Sequence[FileSeen]) -> None:
         """Go on with an export that began before this watch was there.
 
         Args:
@@ -255,13 +199,10 @@ class FileWatch:
         self._follow(at_s, files)
         events = []
         if self.started_s is None and self._tracks:
-            begun = min(self._tracks.values(), key=lambda track: track.first.middle)
+            key, begun = min(self._tracks.items(), key=lambda each: each[1].first.middle)
             self.started_s = begun.first.middle
-            events.append(
-                WatchEvent(
-                    Happened.STARTED, self.started_s, doubt=begun.doubt, key=begun.seen.identity
-                )
-            )
+            doubt = begun.doubt or (MOVED if begun.moved else None)
+            events.append(WatchEvent(Happened.STARTED, self.started_s, doubt=doubt, key=key))
         if self.started_s is not None:
             self._note_gap(at_s, begun=bool(before))
             events += self._mark(at_s)
@@ -277,7 +218,7 @@ class FileWatch:
         return at_s - file.content_s >= (CLOSED_QUIET_S if closed else self._quiet_s)
 
     def _follow(self, at_s: float, files: list[FileSeen]) -> None:
-        now = {file.identity: file for file in files}
+        now = self._names.of(files)
         for key, file in now.items():
             track = self._tracks.get(key)
             if track is not None:
@@ -308,23 +249,41 @@ class FileWatch:
     def _begun(self, key: Key, file: FileSeen, at_s: float) -> _Track:
         """A file at the look that showed its first byte."""
         assert self._before is not None, "armed"
-        doubt = None
-        first = _Within(self._last_at, at_s)
-        born = None if file.born_s is None else min(file.born_s, at_s)
-        if key in self._before and key not in self._at_rest:
-            doubt = "it was being written when the watch was armed"
-            first = first if born is None else _Within(born, born)
-        elif self._told_right(file, file.changed_s, at_s):
-            made = None if key in self._before or key in self._empty else born
-            first = _Within(max(self._last_at, made or 0.0), min(at_s, file.changed_s))
-            new = key not in self._before and key not in self._empty
-            # What is older than the last look, and was not here then, comes from elsewhere.
-            oldest = file.content_s if made is None else made
-            if new and oldest < self._last_at - self._slack:
-                doubt = "it was written elsewhere and moved here"
-                first = first if made is None else _Within(made, made)
+        born = self._born(file, at_s)
         last = self._last_change(file, at_s, named=True)
-        return _Track(file, first, last, at_s, doubt=doubt)
+        if key in self._before and key not in self._at_rest:
+            first = _Within(self._last_at, at_s) if born is None else _Within(born, born)
+            return _Track(key, file, first, last, at_s, doubt=WRITTEN_BEFORE)
+        new = key not in self._before and key not in self._empty
+        made = born if new else None
+        # What is older than the last look, and was not here then, comes from elsewhere.
+        oldest = file.content_s if made is None else made
+        if not self._tells_when(file, at_s, new=new):
+            moved = new and not file.names_told and oldest < self._last_at - TICK_S
+            return _Track(key, file, _Within(self._last_at, at_s), last, at_s, moved=moved)
+        first = _Within(max(self._last_at, made or 0.0), min(at_s, file.changed_s))
+        moved = new and oldest < self._last_at - self._slack
+        if moved and made is not None:
+            first = _Within(made, made)
+        return _Track(key, file, first, last, at_s, moved=moved)
+
+    def _born(self, file: FileSeen, at_s: float) -> float | None:
+        """When a file was made, where that is told of itself: a system may give a new file the
+        time of one of the same name that it takes the place of."""
+        assert self._before is not None, "armed"
+        if file.born_s is None:
+            return None
+        for old in self._before.values():
+            if old.name == file.name and old.key != file.key and old.born_s == file.born_s:
+                return None
+        return min(file.born_s, at_s)
+
+    def _tells_when(self, file: FileSeen, at_s: float, *, new: bool) -> bool:
+        """Whether a file's own times tell when it began to be here."""
+        if new and not file.names_told and file.content_s < self._last_at - TICK_S:
+            # A name or a copy that came later than what is in it: no reason to doubt the clock.
+            return False
+        return self._told_right(file, file.changed_s, at_s)
 
     @property
     def _slack(self) -> float:
@@ -340,10 +299,16 @@ class FileWatch:
         self._other_clock = self._other_clock or not right
         return right
 
-    def _last_change(self, file: FileSeen, at_s: float, *, named: bool) -> _Within:
+    def _last_change(
+        self, file: FileSeen, at_s: float, *, named: bool, set_back: bool = False
+    ) -> _Within:
         """When a file changed that is another than at the last look: as the disk says, where
         that can be believed; ``named`` where it got its name since then."""
         early = self._last_at - TICK_S
+        if not file.names_told and (named or set_back):
+            # A new name comes after the last that was written, whenever that was.
+            known = named and not file.coarse and early <= file.content_s <= at_s
+            return _Within(max(self._last_at, file.content_s) if known else self._last_at, at_s)
         # A time of the content that was set back, as whoever copies does, is not when that was.
         set_back = file.content_s < early <= file.changed_s
         told = file.changed_s if named or set_back else file.content_s
@@ -359,8 +324,13 @@ class FileWatch:
             # Other rights, or nothing at all.
             return replace(track, seen=file)
         self._change_at = at_s
-        last = self._last_change(file, at_s, named=named)
-        return replace(track, seen=file, here=True, last=last, looked_s=at_s)
+        # A clock never goes back: whoever copies has set the time to that of the original.
+        set_back = file.content_s < track.seen.content_s
+        last = self._last_change(file, at_s, named=named, set_back=set_back)
+        # What goes on growing here is written here, by whatever clock.
+        written = track.seen.content != file.content
+        moved = track.moved if file.names_told or not written else set_back
+        return replace(track, seen=file, here=True, last=last, looked_s=at_s, moved=moved)
 
     def _note_gap(self, at_s: float, *, begun: bool) -> None:
         gap = at_s - self._last_at
@@ -438,6 +408,7 @@ class FileWatch:
             yield from self._doubts_of_earlier(self._earlier, own)
         if self._pressed is None:
             yield from (track.doubt for track in own if track.doubt)
+            yield from (MOVED for track in own if track.moved)
             for track in self._tracks.values():
                 if track not in own and track.first.late < started - self._slack:
                     ahead = started - track.first.middle
@@ -455,7 +426,7 @@ class FileWatch:
         """What speaks against a start that another watch noted, and this one did not see."""
         if earlier.doubt is not None:
             yield earlier.doubt
-        if earlier.key is not None and all(t.seen.identity != earlier.key for t in own):
+        if earlier.key is not None and all(t.key != earlier.key for t in own):
             yield "the file that began it is none of what was finished"
         if sum(track.here and self._wanted(track.seen.name) for track in own) > 1:
             yield "several files were finished while nobody may have looked"

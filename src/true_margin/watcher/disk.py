@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
-from true_margin.core.file_watch import FileSeen
+from true_margin.core.file_seen import FileSeen
 from true_margin.watcher.birth import born_at
 
 PROCESSES = Path("/proc")

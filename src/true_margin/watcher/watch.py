@@ -9,7 +9,8 @@ from datetime import UTC, datetime, timedelta
 from fnmatch import fnmatch
 from pathlib import Path
 
-from true_margin.core.file_watch import BLIND_S, Earlier, FileSeen, FileWatch, Happened, WatchEvent
+from true_margin.core.file_seen import Earlier, FileSeen, Happened, WatchEvent
+from true_margin.core.file_watch import BLIND_S, FileWatch
 from true_margin.core.wording import format_elapsed
 from true_margin.watcher.disk import Clock, free_bytes, look_at
 from true_margin.watcher.live import LiveLane
@@ -163,7 +164,7 @@ def _kept(seen: dict[str, FileSeen]) -> dict[str, tuple[str, int, int, int]] | N
     if len(seen) > MOST_KEPT:
         return None
     return {
-        str(file.identity): (file.name, file.size, *(file.stamp or (0, 0)))
+        str(file.key or file.name): (file.name, file.size, *(file.stamp or (0, 0)))
         for file in seen.values()
     }
 
