@@ -305,13 +305,18 @@ SIGHTS: dict[str, dict[str, bool]] = {
 """What different systems tell; the last is what a browser sees."""
 
 
+def seen_by(folder: Folder, sight: str) -> Folder:
+    """The same folder, of which only so much is told."""
+    return replace(folder, **SIGHTS[sight])  # type: ignore[arg-type]
+
+
 @pytest.mark.parametrize("sight", SIGHTS)
 @pytest.mark.parametrize("name", KINDS)
 def test_a_kind_of_export_is_timed_right_or_doubted(name: str, sight: str) -> None:
     doubted = 0
     for seed in range(20):
         export, folder = KINDS[name](Random(seed))
-        folder = replace(folder, **SIGHTS[sight])
+        folder = seen_by(folder, sight)
         event = watched(export, folder, Random(1000 + seed), POLL)
         assert event is not None, (name, seed, "no end")
         if export.ended is None:

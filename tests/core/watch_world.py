@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import heapq
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from random import Random
 
@@ -138,13 +138,28 @@ class Export:
     ended: float | None
 
 
+GIVE_UP_S = 30.0
+FINISHED = ".mp4"
+
+
 def watched(
     export: Export, folder: Folder, rng: Random, poll: float = 0.5, expected: int | None = None
 ) -> WatchEvent | None:
-    """What a watch says at the end of an export; looks come at a random phase, and a little late."""
+    """What a watch says at the end of an export."""
     rules = FileWatch(
-        lambda name: name.endswith(".mp4"), poll, expected_bytes=expected, give_up_s=30.0
+        lambda name: name.endswith(FINISHED), poll, expected_bytes=expected, give_up_s=GIVE_UP_S
     )
+    for at, files in looks(export, folder, rng, poll):
+        for event in rules.observe(at, files):
+            if event.kind in (Happened.STOPPED, Happened.FAILED):
+                return event
+    return None
+
+
+def looks(
+    export: Export, folder: Folder, rng: Random, poll: float = 0.5
+) -> Iterator[tuple[float, list[FileSeen]]]:
+    """What is seen of an export; looks come at a random phase, and a little late."""
     queue = [(at, place, step) for place, (at, step) in enumerate(export.steps)]
     heapq.heapify(queue)
     at, before = 0.0, dict[str, FileSeen]()
@@ -155,8 +170,5 @@ def watched(
         folder.now = at
         files = folder.look(before)
         before = {file.name: file for file in files}
-        for event in rules.observe(at, files):
-            if event.kind in (Happened.STOPPED, Happened.FAILED):
-                return event
+        yield at, files
         at += poll * rng.uniform(1.0, 1.04) if at else poll * rng.uniform(0.2, 1.0)
-    return None

@@ -25,6 +25,7 @@ MODULES = {
     "outbox": "lanes/outbox",
     "marks": "lanes/marks",
     "shared": "lanes/shared",
+    "watch": "lanes/watch/rules",
     "cells": "stages/runs/cells",
     "specs": "stages/lineup/specs",
     "order": "stages/lineup/order",

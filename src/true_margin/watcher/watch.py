@@ -120,7 +120,7 @@ def _follow(
         at = clock.now()
         # Until the key is pressed nothing that is written belongs to the run.
         if pressed is not None and rules.started_s is None:
-            rules.arm(at, seen.values())
+            rules.arm(at, list(seen.values()))
             time.sleep(watched.poll_s)
             continue
         for event in rules.observe(at, list(seen.values())):
