@@ -78,7 +78,7 @@ def run_rigs(page: Page) -> None:
     page.get_by_text("Simulated machines", exact=True).click()
     page.get_by_label(re.compile("^at")).select_option("30")
     page.get_by_role("button", name="Add simulated machines").click()
-    page.get_by_text("simulated, 30× speed").nth(3).wait_for(timeout=60_000)
+    page.get_by_text("Simulated, 30× speed").nth(3).wait_for(timeout=60_000)
     page.get_by_role("button", name="Start").nth(3).wait_for(timeout=60_000)
     page.keyboard.press("a")
     page.get_by_role("button", name="Next run").nth(1).wait_for(timeout=60_000)

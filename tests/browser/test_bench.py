@@ -179,7 +179,7 @@ def share_a_bench(page: Page, phone: BrowserContext, bench: Bench) -> None:
     expect(far.get_by_role("timer")).to_have_text("0:00.0")
     page.keyboard.press("Space")
     expect(far.get_by_role("button", name="Stop timer 1")).to_be_visible()
-    expect(far.get_by_text("started on another device")).to_be_visible()
+    expect(far.get_by_text("Started on another device")).to_be_visible()
     clock_reaches(page, 0.6)
     assert abs(clock_of(page) - clock_of(far)) < 1.0
     # Cut off, the phone stops the lane; the desk knows nothing of it, and its clock runs on.

@@ -34,7 +34,7 @@ def test_four_simulated_rigs_from_arming_to_the_margin_they_change(
     page.get_by_role("button", name="Add simulated machines").click()
     expect(page.get_by_text("4 simulated machines on")).to_be_visible()
     expect(page.get_by_role("timer")).to_have_count(4)
-    expect(page.get_by_text("simulated, 120× speed")).to_have_count(4)
+    expect(page.get_by_text("Simulated, 120× speed")).to_have_count(4)
     # What times itself is started like any other lane; its digit does not stop it.
     page.keyboard.press("a")
     page.keyboard.press("1")

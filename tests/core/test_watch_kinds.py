@@ -179,6 +179,16 @@ def _other_first(rng: Random, stays: bool = True) -> tuple[Export, Folder]:
     return Export(tuple(steps), began, ended), Folder()
 
 
+def _two_in_a_row(rng: Random, **world: object) -> tuple[Export, Folder]:
+    """A second export begins while nobody can say that the first has ended."""
+    began = rng.uniform(1, 3)
+    first = began + rng.uniform(3, 6)
+    second = first + rng.uniform(6, 40)
+    ended = second + rng.uniform(3, 6)
+    steps = [*_written("first.mp4", began, first, rng), *_written(FILM, second, ended, rng)]
+    return Export(tuple(steps), began, first), Folder(**world)  # type: ignore[arg-type]
+
+
 def _growing_log(rng: Random) -> tuple[Export, Folder]:
     """A log beside it is written for ever."""
     began = rng.uniform(1, 3)
@@ -270,6 +280,7 @@ KINDS: dict[str, Kind] = {
     "copied in from another disk": _copied_in,
     "another file comes first and stays": _other_first,
     "another file comes first and goes": partial(_other_first, stays=False),
+    "two in a row, blind": partial(_two_in_a_row, tells_open=False),
     "a log beside it that never rests": _growing_log,
     "rights change after the end": _rights_after,
     "killed before it had its name": _cut_off,
@@ -282,6 +293,7 @@ DOUBTFUL = {
     "copied in from another disk",
     "a log beside it that never rests",
     "parts joined and kept",
+    "two in a row, blind",
 }
 """Kinds of which the length cannot be known: they must say so every time."""
 SURE = set(KINDS) - DOUBTFUL - {

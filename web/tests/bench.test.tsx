@@ -99,7 +99,7 @@ describe("a lane", () => {
   it("that a rig runs says that it is simulated", () => {
     serve({})
     show(view(lane({ phase: "running", timedBy: "rig", factor: 30 })))
-    expect(screen.getByText(/simulated, 30× speed/)).toBeTruthy()
+    expect(screen.getByText(/Simulated, 30× speed/)).toBeTruthy()
   })
 })
 

@@ -121,8 +121,8 @@ class FileWatch:
         *Names*: where nothing else tells two files apart, one that has gone and another with the
         very same content in the same look are one file, which got another name.
         *Doubt*: it was being written when the watch was armed; it was written elsewhere and moved
-        here; its content is older than its beginning; another file came first and stayed; nothing
-        was seen for a while. The length is told, and why it may be wrong.
+        here; its content is older than its beginning; another file came first and stayed; a second
+        one began when the first had been at rest; nothing was seen for a while. The length is told, and why it may be wrong.
     """
 
     def __init__(
@@ -416,11 +416,23 @@ class FileWatch:
         for track in self._tracks.values():
             if track.here and track not in own and track.last.early > last.last.late:
                 yield f"{track.seen.name} was written after it"
+        yield from self._doubts_of_two(own)
         modified = last.seen.modified_s
         if modified is not None and not self._other_clock and modified < started - self._slack:
             yield "its content is older than its beginning here: it may be a copy"
         if self._gap is not None:
             yield f"nothing was seen for {self._gap:.0f} s: did the machine sleep?"
+
+    def _doubts_of_two(self, own: list[_Track]) -> Iterator[str]:
+        """Where nobody tells who holds a file, two exports in a row may look like one."""
+        quiet_from: float | None = None
+        for track in sorted(own, key=lambda track: track.first.middle):
+            if not track.here or not self._wanted(track.seen.name):
+                continue
+            if quiet_from is not None and track.first.early - quiet_from >= self._quiet_s:
+                ago = track.first.early - quiet_from
+                yield f"{track.seen.name} began {ago:.0f} s after the one before it: two exports?"
+            quiet_from = max(quiet_from or track.last.late, track.last.late)
 
     def _doubts_of_earlier(self, earlier: Earlier, own: list[_Track]) -> Iterator[str]:
         """What speaks against a start that another watch noted, and this one did not see."""

@@ -13,6 +13,9 @@ import { flush, settle, waiting, want } from "./outbox"
 import { heard, idOf, isOlder, joined, type RemoteLane } from "./shared"
 import { play } from "./sound"
 import { type Kind, Sync } from "./sync"
+import { POLL_MS } from "./watch/follow"
+import type { Ended } from "./watch/record"
+import { type Chosen, type Watch, Watches } from "./watch/watches"
 
 const RETRY_MS = 3000
 /** The first screen comes first; then the lanes of other devices. */
@@ -32,6 +35,8 @@ export type BenchState = {
   signal: string
   /** A press that was taken for a bounce, in words; empty after the next one that counts. */
   bounced: string
+  /** Exports that this page watches, by the lane. */
+  watches: ReadonlyMap<string, Watch>
 }
 type How = {
   status: "ok" | "void" | "failed"
@@ -39,12 +44,20 @@ type How = {
   why: string
   /** How far a failed run came, 0 to 1. */
   reached?: number | null
+  method?: "stopwatch" | "watch" | "one press"
+  /** Of a watch: the time between two looks that leaves its length as unsure. */
+  pollS?: number | null
 }
+
+/** A moment of the wall's clock, on the clock that lanes go by; and back. */
+const placed = (wallMs: number) => lanes.now() - (Date.now() - wallMs)
+const onWall = (at: number) => Date.now() - (lanes.now() - at)
 
 export class Bench {
   private state: BenchState
   private readonly listeners = new Set<() => void>()
   private readonly sync: Sync
+  readonly watches: Watches
 
   constructor(private readonly slug: string) {
     this.sync = new Sync(slug)
@@ -55,7 +68,14 @@ export class Bench {
       pending: waiting().length,
       signal: "",
       bounced: "",
+      watches: new Map(),
     }
+    this.watches = new Watches(slug, {
+      started: this.watchStarted,
+      grown: this.watchGrown,
+      ended: this.watchEnded,
+      changed: () => this.set({ watches: this.watches.read() }),
+    })
     // Another tab of this device works on the same lanes.
     window.addEventListener("storage", () => this.set({ desk: desks.recall(slug) }))
     setInterval(() => {
@@ -64,6 +84,7 @@ export class Bench {
       else void this.sync.keepPlaced()
     }, RETRY_MS)
     setTimeout(() => void this.meet(), BEGIN_MS)
+    void this.watches.resume(this.state.desk.lanes.map((lane) => lane.id))
     void this.deliver()
   }
 
@@ -113,6 +134,16 @@ export class Bench {
     if (desk === this.state.desk) return
     desks.keep(this.slug, desk)
     this.set({ desk })
+    this.keepWatches()
+  }
+
+  /** What is watched follows its lane: away with it, and on with its next run. */
+  private keepWatches(): void {
+    const { lanes: all } = this.state.desk
+    this.watches.keepOnly(all.map((lane) => lane.id))
+    for (const lane of all) {
+      if (lane.phase === "armed") this.watches.next(lane.id, lane.key)
+    }
   }
 
   /** Sounds, and says so in the title, for a while. */
@@ -152,6 +183,7 @@ export class Bench {
     desks.keep(this.slug, desk)
     this.set({ desk })
     if (kind === null) return
+    this.keepWatches()
     for (const lane of desk.lanes) {
       if (!before.lanes.includes(lane)) this.tell(kind, lane, at)
     }
@@ -174,11 +206,13 @@ export class Bench {
   private record(lane: desks.NumberedLane, at: number, how: How): void {
     const ended = lane.phase === "stopped" ? lane : lanes.stopped(lane, at, this.halfS)
     const seconds = lanes.elapsed(ended, at)
+    const watched = this.watches.has(lane.id)
     const body: Schemas["NewRun"] = {
       setup_id: lane.setupId,
       task_id: lane.taskId,
       typed: seconds >= lanes.TOLD_S ? keptClock(seconds, lanes.TOLD_S) : null,
-      method: "stopwatch",
+      method: how.method ?? (watched ? "watch" : "stopwatch"),
+      poll_s: how.pollS ?? (watched ? POLL_MS / 1000 : null),
       status: how.status,
       reason: how.reason,
       reached: how.reached ?? null,
@@ -199,6 +233,61 @@ export class Bench {
 
   add(setupId: string, tasks: string[]): void {
     this.change(desks.withLane(this.state.desk, setupId, tasks, clientKey()), "armed")
+  }
+
+  /** Adds a lane that a folder times: it starts with the first byte of an export. */
+  async addWatched(setupId: string, tasks: string[], chosen: Chosen): Promise<void> {
+    const key = clientKey()
+    const desk = desks.withLane(this.state.desk, setupId, tasks, key)
+    if (desk === this.state.desk) return
+    await this.watches.begin(key, key, chosen)
+    const lanesOf = desk.lanes.map((lane) =>
+      lane.key === key ? { ...lane, timedBy: "watcher" as const } : lane,
+    )
+    this.change({ ...desk, lanes: lanesOf }, "armed")
+  }
+
+  private readonly watchStarted = (id: string, key: string, atMs: number): void => {
+    const lane = desks.byRun(this.state.desk, id, key)
+    if (lane?.phase !== "armed") return
+    const at = placed(atMs)
+    this.set({ result: null })
+    this.change(desks.start(this.state.desk, lane.number, at), "started", at)
+  }
+
+  private readonly watchGrown = (id: string, key: string, atMs: number, bytes: number): void => {
+    const lane = desks.byRun(this.state.desk, id, key)
+    if (!lane) return
+    const said = { file_gb: Math.round(bytes / 1e6) / 1000 }
+    this.mark(lane.number, said, placed(atMs))
+  }
+
+  /** An end that a folder showed: into the book first, then on to the next. */
+  private readonly watchEnded = (id: string, key: string, ended: Ended, again: boolean): void => {
+    const lane = desks.byRun(this.state.desk, id, key)
+    if (!lane || lane.phase === "stopped") return
+    const startedAt = placed(ended.startedMs ?? ended.endedMs)
+    const at = placed(ended.endedMs)
+    const desk = desks.endWatched(this.state.desk, lane.number, startedAt, at)
+    const done = desks.laneOf(desk, lane.number) ?? lane
+    const failed = ended.kind === "failed"
+    const reason = failed ? ended.reason : ended.doubt && `not sure: ${ended.doubt}`
+    this.record(done, at, {
+      status: failed ? "failed" : ended.doubt ? "void" : "ok",
+      reason: reason || null,
+      why: reason || "its file was finished",
+      method: ended.pressed ? "one press" : "watch",
+      pollS: ended.spreadS,
+    })
+    this.change(desk, failed ? "failed" : "stopped", at)
+    this.signal("ended", `timer ${lane.number} has ended`)
+    if (again) this.rearm(lane.number)
+  }
+
+  /** A person says that nobody writes the file any more: its last change was the end. */
+  watchedIsWhole(number: number): void {
+    const lane = desks.laneOf(this.state.desk, number)
+    if (lane) this.watches.order(lane.id, { order: "whole" })
   }
 
   remove(number: number): void {
@@ -229,6 +318,12 @@ export class Bench {
     let { desk } = this.state
     if (desks.laneOf(desk, number)?.phase === "stopped") {
       desk = desks.rearm(desk, number, clientKey())
+    }
+    const lane = desks.laneOf(desk, number)
+    if (lane?.timedBy === "watcher") {
+      // One that runs elsewhere starts by itself; one that runs here may be told of the press.
+      if (!this.watches.has(lane.id)) return
+      this.watches.order(lane.id, { order: "press", atMs: onWall(at) })
     }
     this.set({ result: null })
     this.change(desks.start(desk, number, at, this.halfS), "started", at)
@@ -356,10 +451,11 @@ export function useBench(slug: string): { bench: Bench; state: BenchState } {
 export function useRunning(slug: string): number {
   const { state } = useBench(slug)
   const running = state.desk.lanes.filter((lane) => lane.phase === "running").length
+  const awake = running > 0 || state.watches.size > 0
   useEffect(() => {
-    if (running === 0) return
+    if (!awake) return
     const lock = navigator.wakeLock?.request("screen").catch(() => null)
     return () => void lock?.then((held) => held?.release())
-  }, [running])
+  }, [awake])
   return running
 }

@@ -78,9 +78,14 @@ function put(desk: Desk, lane: NumberedLane): Desk {
   }
 }
 
+/** Whether a lane waits for a press, and not for the first byte of a file. */
+function byPress(lane: NumberedLane): boolean {
+  return lane.phase === "armed" && lane.timedBy !== "watcher"
+}
+
 /** The armed lane that comes next: after the one pressed last, round and round. */
 export function nextArmed(desk: Desk): number | null {
-  const armed = desk.lanes.filter((lane) => lane.phase === "armed")
+  const armed = desk.lanes.filter(byPress)
   const after = armed.find((lane) => lane.number > desk.selected)
   const selected = armed.find((lane) => lane.number === desk.selected)
   return (selected ?? after ?? armed[0])?.number ?? null
@@ -94,7 +99,7 @@ export function start(desk: Desk, number: number, at: number, startU = 0): Desk 
 }
 
 export function startAll(desk: Desk, at: number, startU = 0): Desk {
-  const armed = desk.lanes.filter((lane) => lane.phase === "armed")
+  const armed = desk.lanes.filter(byPress)
   return armed.reduce((now, lane) => start(now, lane.number, at, startU), desk)
 }
 
@@ -102,6 +107,24 @@ export function stop(desk: Desk, number: number, at: number, stopU = 0): Desk {
   const lane = laneOf(desk, number)
   if (lane?.phase !== "running") return desk
   return put(desk, { ...lane, ...lanes.stopped(lane, at, stopU) })
+}
+
+/** The lane of an id, while it is about this run. */
+export function byRun(desk: Desk, id: string, key: string): NumberedLane | undefined {
+  return desk.lanes.find((lane) => lane.id === id && lane.key === key)
+}
+
+/** Ends a lane that its file has timed, from the beginning as it is known now. */
+export function endWatched(desk: Desk, number: number, startedAt: number, at: number): Desk {
+  const lane = laneOf(desk, number)
+  if (!lane || lane.phase === "stopped") return desk
+  const later = lane.phase === "running" ? (startedAt - lane.startedAt) / 1000 : 0
+  const done = lanes.stopped(lanes.started(lane, startedAt), at)
+  const whole = lanes.elapsed(done, at)
+  const marks = lane.marks
+    .map((each) => ({ ...each, elapsed_s: Math.round(10 * (each.elapsed_s - later)) / 10 }))
+    .filter(({ elapsed_s }) => elapsed_s >= 0 && elapsed_s <= whole)
+  return put(desk, { ...lane, ...done, marks })
 }
 
 /** The lane whose press can be taken back: the one pressed last. */

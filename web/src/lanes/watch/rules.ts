@@ -6,7 +6,7 @@
 const QUIET_LOOKS = 5
 const LEAST_QUIET_S = 3
 const CLOSED_QUIET_S = 0.5
-const BLIND_S = 60
+export const BLIND_S = 60
 const WHOLE = 0.9
 const MARK_STEP = 0.02
 const TICK_S = 0.02
@@ -57,6 +57,42 @@ type Track = {
   moved: boolean
 }
 
+/** What a watch knows, in plain values. */
+export type WatchState = {
+  startedS: number | null
+  done: boolean
+  before: Map<Key, FileSeen> | null
+  atRest: Set<Key>
+  empty: Set<Key>
+  known: Known
+  tracks: Map<Key, Track>
+  lastAt: number
+  changeAt: number
+  marked: number
+  pressed: number | null
+  gap: number | null
+  otherClock: boolean
+}
+type Known = { last: Map<Key, FileSeen>; called: Map<string, Key> }
+
+function nothingSeen(): WatchState {
+  return {
+    startedS: null,
+    done: false,
+    before: null,
+    atRest: new Set(),
+    empty: new Set(),
+    known: { last: new Map(), called: new Map() },
+    tracks: new Map(),
+    lastAt: 0,
+    changeAt: 0,
+    marked: 0,
+    pressed: null,
+    gap: null,
+    otherClock: false,
+  }
+}
+
 export type Watched = {
   wanted: (name: string) => boolean
   pollS: number
@@ -81,13 +117,12 @@ function least<T>(all: T[], of: (each: T) => number): T | undefined {
 
 /** What files are known by from look to look, whatever they are called. */
 class Names {
-  private last = new Map<Key, FileSeen>()
-  private readonly called = new Map<string, Key>()
+  constructor(private readonly known: Known) {}
 
   of(files: FileSeen[]): Map<Key, FileSeen> {
     const names = new Set(files.map((file) => file.name))
-    const gone = new Map([...this.last].filter(([, file]) => !names.has(file.name)))
-    const before = new Map([...this.last.values()].map((file) => [file.name, file]))
+    const gone = new Map([...this.known.last].filter(([, file]) => !names.has(file.name)))
+    const before = new Map([...this.known.last.values()].map((file) => [file.name, file]))
     const now = new Map<Key, FileSeen>()
     for (const file of files) {
       let { key } = file
@@ -95,14 +130,14 @@ class Names {
         const last = before.get(file.name)
         const same = last !== undefined && sameContent(last, file)
         key = same
-          ? (this.called.get(file.name) ?? file.name)
+          ? (this.known.called.get(file.name) ?? file.name)
           : this.keyless(file, gone, last !== undefined)
         while (now.has(key)) key = `${key}'`
-        this.called.set(file.name, key)
+        this.known.called.set(file.name, key)
       }
       now.set(key, file)
     }
-    this.last = now
+    this.known.last = now
     return now
   }
 
@@ -113,35 +148,42 @@ class Names {
         return key
       }
     }
-    return known ? (this.called.get(file.name) ?? file.name) : file.name
+    return known ? (this.known.called.get(file.name) ?? file.name) : file.name
   }
 }
 
 /** Follows the files of one export. */
 export class FileWatch {
-  startedS: number | null = null
-  done = false
+  /** Everything that the looks have shown; it can be kept, and gone on with. */
+  readonly state: WatchState
   private readonly quietS: number
   private readonly giveUpS: number
   private readonly blindS: number
   private readonly expected: number | null
-  private before: Map<Key, FileSeen> | null = null
-  private atRest = new Set<Key>()
-  private readonly empty = new Set<Key>()
-  private readonly names = new Names()
-  private readonly tracks = new Map<Key, Track>()
-  private lastAt = 0
-  private changeAt = 0
-  private marked = 0
-  private pressed: number | null = null
-  private gap: number | null = null
-  private otherClock = false
+  private readonly names: Names
 
-  constructor(private readonly watched: Watched) {
+  constructor(
+    private readonly watched: Watched,
+    kept: WatchState | null = null,
+  ) {
     this.quietS = Math.max(LEAST_QUIET_S, QUIET_LOOKS * watched.pollS)
     this.giveUpS = Math.max(watched.giveUpS ?? 60, this.quietS)
     this.blindS = Math.max(watched.blindS ?? BLIND_S, this.quietS)
     this.expected = watched.expectedBytes ?? null
+    this.state = kept ?? nothingSeen()
+    this.names = new Names(this.state.known)
+  }
+
+  get startedS(): number | null {
+    return this.state.startedS
+  }
+
+  get done(): boolean {
+    return this.state.done
+  }
+
+  private get tracks(): Map<Key, Track> {
+    return this.state.tracks
   }
 
   /** How large what is being written is, in bytes. */
@@ -152,26 +194,26 @@ export class FileWatch {
   /** How long all has been quiet, and how long it has to be. */
   quiet(atS: number): { forS: number; neededS: number } {
     const blind = this.here.some((track) => track.seen.open === null)
-    return { forS: atS - this.changeAt, neededS: blind ? this.blindS : this.quietS }
+    return { forS: atS - this.state.changeAt, neededS: blind ? this.blindS : this.quietS }
   }
 
   arm(atS: number, files: FileSeen[]): void {
-    this.before = this.names.of(files)
-    this.atRest = new Set(
-      [...this.before].filter(([, file]) => this.rests(file, atS)).map(([key]) => key),
+    this.state.before = this.names.of(files)
+    this.state.atRest = new Set(
+      [...this.state.before].filter(([, file]) => this.rests(file, atS)).map(([key]) => key),
     )
-    this.lastAt = atS
+    this.state.lastAt = atS
   }
 
   /** Start by a person's press, before the first byte is there. */
   begin(atS: number): WatchEvent {
-    this.startedS = this.pressed = this.changeAt = atS
+    this.state.startedS = this.state.pressed = this.state.changeAt = atS
     return { kind: "started", at_s: atS }
   }
 
   /** Takes in a look; gives what happened since the last one. */
   observe(atS: number, files: FileSeen[]): WatchEvent[] {
-    if (this.before === null) {
+    if (this.state.before === null) {
       this.arm(atS, files)
       return []
     }
@@ -181,18 +223,18 @@ export class FileWatch {
     const events: WatchEvent[] = []
     if (this.startedS === null && this.tracks.size > 0) {
       const first = least([...this.tracks.values()], (track) => middle(track.first)) as Track
-      this.startedS = middle(first.first)
-      const doubt = first.doubt ?? (first.moved ? MOVED : null)
-      events.push({ kind: "started", at_s: this.startedS, doubt })
+      const at_s = middle(first.first)
+      this.state.startedS = at_s
+      events.push({ kind: "started", at_s, doubt: first.doubt ?? (first.moved ? MOVED : null) })
     }
     if (this.startedS !== null) {
-      const gap = atS - this.lastAt
+      const gap = atS - this.state.lastAt
       if (begun && gap > Math.max(GAP_S, GAP_LOOKS * this.watched.pollS)) {
-        this.gap = Math.max(this.gap ?? 0, gap)
+        this.state.gap = Math.max(this.state.gap ?? 0, gap)
       }
       events.push(...this.mark(atS), ...this.end(atS))
     }
-    this.lastAt = atS
+    this.state.lastAt = atS
     return events
   }
 
@@ -208,51 +250,51 @@ export class FileWatch {
       if (track) this.tracks.set(key, this.grown(track, file, atS))
       else if (this.isOwn(key, file)) {
         this.tracks.set(key, this.begun(key, file, atS))
-        this.changeAt = atS
-      } else if (file.size === 0) this.empty.add(key)
+        this.state.changeAt = atS
+      } else if (file.size === 0) this.state.empty.add(key)
     }
     for (const [key, track] of this.tracks) {
       if (now.has(key) || !track.here) continue
       this.tracks.set(key, { ...track, here: false, lookedS: atS })
-      this.changeAt = atS
+      this.state.changeAt = atS
     }
   }
 
   private isOwn(key: Key, file: FileSeen): boolean {
     if (file.size === 0 && this.startedS === null) return false
-    const before = this.before?.get(key)
+    const before = this.state.before?.get(key)
     if (before === undefined) return true
-    return !sameContent(before, file) || (before.name !== file.name && !this.atRest.has(key))
+    return !sameContent(before, file) || (before.name !== file.name && !this.state.atRest.has(key))
   }
 
   private begun(key: Key, file: FileSeen, atS: number): Track {
     const born = this.born(file, atS)
     const last = this.lastChange(file, atS, true, false)
-    const between = { early: this.lastAt, late: atS }
+    const between = { early: this.state.lastAt, late: atS }
     const own = { key, seen: file, last, lookedS: atS, here: true, doubt: null, moved: false }
-    const known = this.before?.has(key) ?? false
-    if (known && !this.atRest.has(key)) {
+    const known = this.state.before?.has(key) ?? false
+    if (known && !this.state.atRest.has(key)) {
       const first = born === null ? between : { early: born, late: born }
       return { ...own, first, doubt: WRITTEN_BEFORE }
     }
-    const fresh = !known && !this.empty.has(key)
+    const fresh = !known && !this.state.empty.has(key)
     const made = fresh ? born : null
     const oldest = made ?? file.modified_s
     if (!this.tellsWhen(file, atS, fresh)) {
-      const moved = fresh && !file.names_told && oldest < this.lastAt - TICK_S
+      const moved = fresh && !file.names_told && oldest < this.state.lastAt - TICK_S
       return { ...own, first: between, moved }
     }
-    const moved = fresh && oldest < this.lastAt - this.slack
+    const moved = fresh && oldest < this.state.lastAt - this.slack
     const first =
       moved && made !== null
         ? { early: made, late: made }
-        : { early: Math.max(this.lastAt, made ?? 0), late: Math.min(atS, file.changed_s) }
+        : { early: Math.max(this.state.lastAt, made ?? 0), late: Math.min(atS, file.changed_s) }
     return { ...own, first, moved }
   }
 
   private born(file: FileSeen, atS: number): number | null {
     if (file.born_s === null) return null
-    for (const old of this.before?.values() ?? []) {
+    for (const old of this.state.before?.values() ?? []) {
       const given = old.name === file.name && old.key !== file.key && old.born_s === file.born_s
       if (given) return null
     }
@@ -260,7 +302,7 @@ export class FileWatch {
   }
 
   private tellsWhen(file: FileSeen, atS: number, fresh: boolean): boolean {
-    if (fresh && !file.names_told && file.modified_s < this.lastAt - TICK_S) return false
+    if (fresh && !file.names_told && file.modified_s < this.state.lastAt - TICK_S) return false
     return this.toldRight(file, file.changed_s, atS)
   }
 
@@ -270,24 +312,24 @@ export class FileWatch {
 
   private toldRight(file: FileSeen, told: number, atS: number): boolean {
     if (isCoarse(file)) return false
-    const right = this.lastAt - TICK_S <= told && told <= atS + TICK_S
-    this.otherClock = this.otherClock || !right
+    const right = this.state.lastAt - TICK_S <= told && told <= atS + TICK_S
+    this.state.otherClock = this.state.otherClock || !right
     return right
   }
 
   private lastChange(file: FileSeen, atS: number, named: boolean, setBack: boolean): Within {
-    const early = this.lastAt - TICK_S
+    const early = this.state.lastAt - TICK_S
     const content = file.modified_s
     if (!file.names_told && (named || setBack)) {
       const known = named && !isCoarse(file) && early <= content && content <= atS
-      return { early: known ? Math.max(this.lastAt, content) : this.lastAt, late: atS }
+      return { early: known ? Math.max(this.state.lastAt, content) : this.state.lastAt, late: atS }
     }
     const back = content < early && early <= file.changed_s
     const told = named || back ? file.changed_s : content
-    if (!this.toldRight(file, told, atS)) return { early: this.lastAt, late: atS }
-    const at = Math.min(Math.max(told, this.lastAt), atS)
+    if (!this.toldRight(file, told, atS)) return { early: this.state.lastAt, late: atS }
+    const at = Math.min(Math.max(told, this.state.lastAt), atS)
     return {
-      early: Math.max(at - TICK_S / 2, this.lastAt),
+      early: Math.max(at - TICK_S / 2, this.state.lastAt),
       late: Math.min(at + TICK_S / 2, atS),
     }
   }
@@ -296,7 +338,7 @@ export class FileWatch {
     const named = track.seen.name !== file.name
     const written = !sameContent(track.seen, file)
     if (track.here && !named && !written) return { ...track, seen: file }
-    this.changeAt = atS
+    this.state.changeAt = atS
     const setBack = file.modified_s < track.seen.modified_s
     const last = this.lastChange(file, atS, named, setBack)
     const moved = file.names_told || !written ? track.moved : setBack
@@ -308,10 +350,10 @@ export class FileWatch {
   }
 
   private mark(atS: number): WatchEvent[] {
-    if (this.expected === null || this.here.length === 0 || atS !== this.changeAt) return []
+    if (this.expected === null || this.here.length === 0 || atS !== this.state.changeAt) return []
     const fraction = Math.min(1, this.size / this.expected)
-    if (fraction - this.marked < MARK_STEP || fraction >= 1) return []
-    this.marked = fraction
+    if (fraction - this.state.marked < MARK_STEP || fraction >= 1) return []
+    this.state.marked = fraction
     return [{ kind: "mark", at_s: atS, fraction }]
   }
 
@@ -325,7 +367,7 @@ export class FileWatch {
     if (finished.length === 0) {
       const names = here.map((track) => track.seen.name).sort()
       const words = `it never got its name: only ${names.join(", ")} is there`
-      return atS - this.changeAt >= this.giveUpS ? this.fail(words) : []
+      return atS - this.state.changeAt >= this.giveUpS ? this.fail(words) : []
     }
     const last = finished.reduce((best, track) =>
       track.last.late > best.last.late ||
@@ -337,7 +379,7 @@ export class FileWatch {
       const part = ((100 * last.seen.size) / this.expected).toFixed(0)
       return this.fail(`it stopped at ${part} % of the expected size`)
     }
-    this.done = true
+    this.state.done = true
     return [this.stopped(finished, last)]
   }
 
@@ -345,7 +387,7 @@ export class FileWatch {
     if (here.some((track) => track.seen.open === true)) return false
     const looked = finished.map((track) => track.lookedS)
     const done = atS - (looked.length > 0 ? Math.max(...looked) : Number.POSITIVE_INFINITY)
-    const quiet = Math.max(atS - this.changeAt, done >= this.giveUpS ? done : 0)
+    const quiet = Math.max(atS - this.state.changeAt, done >= this.giveUpS ? done : 0)
     const blind = here.some((track) => track.seen.open === null)
     return quiet >= (blind ? this.blindS : this.quietS)
   }
@@ -356,7 +398,9 @@ export class FileWatch {
     const own = [...finished, ...gone.filter((track) => track.lookedS >= fromS)]
     const begun = least(own, (track) => middle(track.first)) as Track
     const first =
-      this.pressed === null ? begun.first : { early: this.pressed, late: this.pressed }
+      this.state.pressed === null
+        ? begun.first
+        : { early: this.state.pressed, late: this.state.pressed }
     const started = middle(first)
     const spread = Math.sqrt((width(first) ** 2 + width(last.last) ** 2) / 2)
     const doubts = new Set(this.doubts(own, last, started))
@@ -372,7 +416,7 @@ export class FileWatch {
 
   private *doubts(own: Track[], last: Track, started: number): Generator<string> {
     const others = [...this.tracks.values()].filter((track) => !own.includes(track))
-    if (this.pressed === null) {
+    if (this.state.pressed === null) {
       for (const track of own) if (track.doubt !== null) yield track.doubt
       for (const track of own) if (track.moved) yield MOVED
       for (const track of others) {
@@ -386,17 +430,30 @@ export class FileWatch {
         yield `${track.seen.name} was written after it`
       }
     }
-    if (!this.otherClock && last.seen.modified_s < started - this.slack) {
+    yield* this.doubtsOfTwo(own)
+    if (!this.state.otherClock && last.seen.modified_s < started - this.slack) {
       yield "its content is older than its beginning here: it may be a copy"
     }
-    if (this.gap !== null) {
-      yield `nothing was seen for ${this.gap.toFixed(0)} s: did the machine sleep?`
+    if (this.state.gap !== null) {
+      yield `nothing was seen for ${this.state.gap.toFixed(0)} s: did the machine sleep?`
+    }
+  }
+
+  private *doubtsOfTwo(own: Track[]): Generator<string> {
+    let quietFrom: number | null = null
+    for (const track of [...own].sort((one, other) => middle(one.first) - middle(other.first))) {
+      if (!track.here || !this.watched.wanted(track.seen.name)) continue
+      if (quietFrom !== null && track.first.early - quietFrom >= this.quietS) {
+        const ago = (track.first.early - quietFrom).toFixed(0)
+        yield `${track.seen.name} began ${ago} s after the one before it: two exports?`
+      }
+      quietFrom = Math.max(quietFrom ?? track.last.late, track.last.late)
     }
   }
 
   private fail(reason: string): WatchEvent[] {
-    this.done = true
-    return [{ kind: "failed", at_s: this.changeAt, reason }]
+    this.state.done = true
+    return [{ kind: "failed", at_s: this.state.changeAt, reason }]
   }
 }
 

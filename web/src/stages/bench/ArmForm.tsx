@@ -1,25 +1,37 @@
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
+import type { Chosen } from "../../lanes/watch/watches"
 import { ChoiceField } from "../../parts/ChoiceField"
+import { FolderForm } from "./FolderForm"
+
+const TIMED_BY = [
+  { value: "press", words: "my presses" },
+  { value: "folder", words: "its export folder" },
+]
 
 /** Chooses what a lane times, and what it goes on with. */
 export function ArmForm({
   setups,
   tasks,
   onArm,
+  onWatch,
   onCancel,
 }: {
   setups: Schemas["Setup"][]
   tasks: Schemas["Task"][]
   /** With the task, and those that follow it. */
   onArm: (setupId: string, taskIds: string[]) => void
+  /** With the folder that the export is written into. */
+  onWatch: (setupId: string, taskIds: string[], chosen: Chosen) => Promise<void>
   onCancel: (() => void) | undefined
 }) {
   const [setup, setSetup] = useState(setups[0]?.id ?? "")
   const [task, setTask] = useState(tasks[0]?.id ?? "")
   const [queue, setQueue] = useState<string[]>([])
+  const [byFolder, setByFolder] = useState(false)
   const submit = (event: FormEvent) => {
     event.preventDefault()
+    if (byFolder) return
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
     onArm(setup, [task, ...queue])
   }
@@ -41,15 +53,26 @@ export function ArmForm({
           onValue={setTask}
         />
       </div>
-      <button type="submit" className="btn btn-primary btn-sm">
-        Ready the timer
-      </button>
+      <div className="w-44">
+        <ChoiceField
+          label="Timed by"
+          value={byFolder ? "folder" : "press"}
+          options={TIMED_BY}
+          onValue={(value) => setByFolder(value === "folder")}
+        />
+      </div>
+      {!byFolder && (
+        <button type="submit" className="btn btn-primary btn-sm">
+          Ready the timer
+        </button>
+      )}
       {onCancel && (
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
           Cancel
         </button>
       )}
       <Queue tasks={tasks} queue={queue} onQueue={setQueue} />
+      {byFolder && <FolderForm onWatch={(chosen) => onWatch(setup, [task, ...queue], chosen)} />}
     </form>
   )
 }

@@ -79,6 +79,10 @@ export function Bench() {
             setAdding(false)
             stage.bench.add(setupId, taskIds)
           }}
+          onWatch={async (setupId, taskIds, chosen) => {
+            await stage.bench.addWatched(setupId, taskIds, chosen)
+            setAdding(false)
+          }}
           onCancel={desk.lanes.length > 0 ? () => setAdding(false) : undefined}
         />
       )}
@@ -135,6 +139,7 @@ function Lanes({ stage }: { stage: BenchStage }) {
             undoable={desks.undoable(desk, lanes.now())?.number === lane.number}
             redoable={desks.redoable(desk, lanes.now())?.number === lane.number}
             dense={desk.lanes.length >= MANY}
+            watch={stage.state.watches.get(lane.id)}
             form={stage.asked?.number === lane.number ? <AskedForm stage={stage} /> : null}
             sharing={desk.lanes.filter((each) => each.taskId === lane.taskId)}
             best={facts?.best.find((each) => each.task_id === task.id)}

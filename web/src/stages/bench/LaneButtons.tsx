@@ -2,6 +2,7 @@ import { useState } from "react"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
+import type { Watch } from "../../lanes/watch/watches"
 import { Press } from "./Press"
 
 /** What can be pressed on a lane now, each with its key. */
@@ -12,6 +13,7 @@ export function LaneButtons({
   small,
   dense,
   lettered,
+  watch,
   undoable,
   redoable,
   next,
@@ -27,6 +29,8 @@ export function LaneButtons({
   dense: boolean
   /** Letters act on this lane, so they are shown. */
   lettered: boolean
+  /** Of an export that is watched here. */
+  watch: Watch | undefined
   undoable: boolean
   /** The press that was taken back last is this lane's. */
   redoable: boolean
@@ -41,7 +45,15 @@ export function LaneButtons({
   const back = Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)
   return (
     <div className={`flex flex-wrap items-center gap-2 ${dense ? "mt-1" : "mt-2"}`}>
-      <NextPress bench={bench} lane={lane} small={small} dense={dense} next={next} />
+      <NextPress
+        bench={bench}
+        lane={lane}
+        small={small}
+        dense={dense}
+        next={next}
+        looking={watch?.armed === false}
+      />
+      {watch?.armed && <WatchPress bench={bench} lane={lane} small={small} dense={dense} />}
       {undoable && lanes.canUndo(lane, at) && (
         <Press
           small={small}
@@ -130,12 +142,15 @@ function NextPress({
   small,
   dense,
   next,
+  looking,
 }: {
   bench: Bench
   lane: NumberedLane
   small: boolean
   dense: boolean
   next: string | null
+  /** What lies in its folder is not known yet. */
+  looking: boolean
 }) {
   const { number, phase } = lane
   return (
@@ -151,7 +166,9 @@ function NextPress({
         />
       )}
       {phase === "armed" && lane.timedBy === "watcher" && (
-        <span className="text-mute">waits for the first byte of its export</span>
+        <span className="text-mute">
+          {looking ? "looks at what is in the folder" : "waits for the first byte of its export"}
+        </span>
       )}
       {phase === "running" && lane.timedBy === "hand" && (
         <Press
@@ -174,5 +191,40 @@ function NextPress({
         />
       )}
     </>
+  )
+}
+
+/** What a person may tell of an export that is watched here: that it begins now, that it is done. */
+function WatchPress({
+  bench,
+  lane,
+  small,
+  dense,
+}: {
+  bench: Bench
+  lane: NumberedLane
+  small: boolean
+  dense: boolean
+}) {
+  if (lane.phase === "armed") {
+    return (
+      <Press
+        small={small}
+        dense={dense}
+        label="Start it by a press"
+        keyName={`${lane.number}`}
+        onPress={(at) => bench.start(lane.number, at)}
+      />
+    )
+  }
+  if (lane.phase !== "running") return null
+  return (
+    <Press
+      small={small}
+      dense={dense}
+      label="The app says it is done"
+      keyName={null}
+      onPress={() => bench.watchedIsWhole(lane.number)}
+    />
   )
 }

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
+import type { Watch } from "../../lanes/watch/watches"
 import { useReading } from "../../parts/Reading"
 import { SetupMark } from "../../parts/SetupMark"
 import { usePress } from "../../parts/usePress"
@@ -12,6 +13,7 @@ import { CorrectPress } from "./CorrectPress"
 import { LaneButtons } from "./LaneButtons"
 import { LaneReadings } from "./LaneReadings"
 import { LaneSaid } from "./LaneSaid"
+import { LaneWatch } from "./LaneWatch"
 import { LaneWay, useAxisEnd } from "./LaneWay"
 import { useNow } from "./useNow"
 
@@ -37,6 +39,8 @@ type LaneProps = {
   best: Schemas["BestSoFar"] | undefined
   /** What the setup usually takes, in seconds. */
   usual: number | undefined
+  /** What is seen of its export, where this page watches it. */
+  watch?: Watch | undefined
   /** All lanes of this task, for one time axis. */
   sharing: NumberedLane[]
   onAsk: (kind: "void" | "failed" | "mark", at: number) => void
@@ -64,6 +68,7 @@ export function LaneView(props: LaneProps) {
       small={small}
       dense={dense}
       lettered={selected || !small}
+      watch={props.watch}
       undoable={undoable}
       redoable={props.redoable}
       next={next}
@@ -94,6 +99,7 @@ export function LaneView(props: LaneProps) {
             dense={dense}
           />
           <LaneReadings lane={lane} />
+          {props.watch && <LaneWatch bench={bench} lane={lane} watch={props.watch} dense={dense} />}
           {next && !dense && <p className="text-[13px] text-mute">then {next}</p>}
           <LaneSaid slug={slug} lane={lane} />
           {small && !reading && <div className="max-sm:hidden">{buttons}</div>}
@@ -183,8 +189,8 @@ function LaneClock({
 /** Says who times a lane that no hand stops, or that another device began it. */
 function timedBy(lane: NumberedLane): string | null {
   if (lane.timedBy === "rig") {
-    return `simulated, ${compact(lane.factor)}× speed`
+    return `Simulated, ${compact(lane.factor)}× speed`
   }
-  if (lane.timedBy === "watcher") return "timed by its watcher"
-  return lane.startedBy !== "" && lane.phase !== "armed" ? "started on another device" : null
+  if (lane.timedBy === "watcher") return "Timed by its file"
+  return lane.startedBy !== "" && lane.phase !== "armed" ? "Started on another device" : null
 }

@@ -80,7 +80,7 @@ export function LaneWay({
             <span className="figure">{clock(seconds - best.value)}</span> behind it.
           </>
         )}
-        {who && <span className={lane.timedBy === "rig" ? "text-accent" : ""}> · {who}</span>}
+        {who && <span className={lane.timedBy === "rig" ? "text-accent" : ""}> {who}.</span>}
       </p>
       {projected === null && usual !== undefined && lane.phase !== "stopped" && (
         <Usual usual={usual} seconds={seconds} running={lane.phase === "running"} />
