@@ -378,7 +378,7 @@ def pair(
 ) -> None:
     """Pair this machine with a bench where people sign in, so that it may watch exports."""
     from true_margin.core.errors import CoreError
-    from true_margin.watcher.send import fetch_certificate
+    from true_margin.watcher.calls import fetch_certificate
     from true_margin.watcher.send import pair as pair_with
 
     try:

@@ -104,6 +104,7 @@ def test_a_paired_device_works_on_its_own_bench_only(outside: TestClient, bench:
         ("POST", f"/api/v1/runs/{foreign.id}/marks"),
         ("GET", "/api/v1/openapi.json"),
         ("POST", f"{base}/devices/code"),
+        ("POST", f"{base}/devices/watcher"),
         ("POST", f"{base}/machines"),
         ("PATCH", base),
         ("POST", "/api/v1/shootouts"),

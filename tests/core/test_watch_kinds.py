@@ -307,14 +307,18 @@ SURE = set(KINDS) - DOUBTFUL - {
 """Kinds that are timed without a doubt."""
 
 
-SIGHTS: dict[str, dict[str, bool]] = {
+SIGHTS: dict[str, dict[str, float]] = {
     "all is told": {},
     "a new name moves no time": {"tells_names": False},
     "names, sizes and times of content only": {
         "tells_names": False, "tells_key": False, "tells_born": False, "tells_open": False,
     },
+    "looks that take long": {
+        "tells_names": False, "tells_key": False, "tells_born": False, "tells_open": False,
+        "slow": 0.9,
+    },
 }  # fmt: skip
-"""What different systems tell; the last is what a browser sees."""
+"""What different systems tell; the last two are what a browser sees, idle and busy."""
 
 
 def seen_by(folder: Folder, sight: str) -> Folder:
@@ -342,8 +346,10 @@ def test_a_kind_of_export_is_timed_right_or_doubted(name: str, sight: str) -> No
         assert event.started_s is not None
         assert event.spread_s is not None
         began, ended = event.started_s - export.began, event.at_s - export.ended
-        assert abs(began) <= 1.05 * POLL, (name, seed, "start", began)
-        assert abs(ended) <= 1.05 * POLL, (name, seed, "end", ended)
+        # A look that takes long sees what was there at some time during it.
+        most = (1.05 + folder.slow) * POLL
+        assert abs(began) <= most, (name, seed, "start", began)
+        assert abs(ended) <= most, (name, seed, "end", ended)
         # What it says of its own error: two ends that may lie anywhere between two looks.
         assert abs(began - ended) <= 1.5 * event.spread_s + 0.02, (name, seed, event.spread_s)
     if name in DOUBTFUL:

@@ -33,13 +33,14 @@ class Folder:
     ``tells_born`` and ``tells_open`` are what the system tells; ``skew`` is by how much the disk's
     clock is ahead of the watcher's, ``grain`` how coarsely it tells a time. ``tells_names`` is
     whether a new name moves the time of change, ``tells_key`` whether a file is known again by
-    it.
+    it. ``slow`` is how much of the time between two looks one of them may take.
     """
 
     tells_born: bool = True
     tells_open: bool = True
     tells_names: bool = True
     tells_key: bool = True
+    slow: float = 0.0
     skew: float = 0.0
     grain: float = 0.0
     now: float = 0.0
@@ -149,8 +150,8 @@ def watched(
     rules = FileWatch(
         lambda name: name.endswith(FINISHED), poll, expected_bytes=expected, give_up_s=GIVE_UP_S
     )
-    for at, files in looks(export, folder, rng, poll):
-        for event in rules.observe(at, files):
+    for at, files, began in looks(export, folder, rng, poll):
+        for event in rules.observe(at, files, began):
             if event.kind in (Happened.STOPPED, Happened.FAILED):
                 return event
     return None
@@ -158,8 +159,9 @@ def watched(
 
 def looks(
     export: Export, folder: Folder, rng: Random, poll: float = 0.5
-) -> Iterator[tuple[float, list[FileSeen]]]:
-    """What is seen of an export; looks come at a random phase, and a little late."""
+) -> Iterator[tuple[float, list[FileSeen], float]]:
+    """What is seen of an export, when the look was done, and when it was begun; looks come at a
+    random phase, and a little late."""
     queue = [(at, place, step) for place, (at, step) in enumerate(export.steps)]
     heapq.heapify(queue)
     at, before = 0.0, dict[str, FileSeen]()
@@ -169,6 +171,7 @@ def looks(
             step(folder)
         folder.now = at
         files = folder.look(before)
+        began, at = at, at + folder.slow * poll * rng.uniform(0.0, 1.0)
         before = {file.name: file for file in files}
-        yield at, files
+        yield at, files, began
         at += poll * rng.uniform(1.0, 1.04) if at else poll * rng.uniform(0.2, 1.0)

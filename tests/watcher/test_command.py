@@ -24,14 +24,8 @@ from true_margin.desk.runs import runs
 from true_margin.launch.certificate import own_certificate
 from true_margin.store.database import Database
 from true_margin.watcher import command
-from true_margin.watcher.send import (
-    AwayError,
-    CertificateError,
-    SendError,
-    Server,
-    fetch_certificate,
-    pair,
-)
+from true_margin.watcher.calls import AwayError, CertificateError, SendError, fetch_certificate
+from true_margin.watcher.send import Server, pair
 from true_margin.watcher.watch import Watched
 
 POLL_S = "0.1"

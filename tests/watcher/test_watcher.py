@@ -21,10 +21,11 @@ from true_margin.desk.bench import lanes
 from true_margin.desk.runs import runs
 from true_margin.exchange.spec_table import read_specs
 from true_margin.store.database import Database
+from true_margin.watcher.calls import AwayError, SendError
 from true_margin.watcher.disk import Clock
 from true_margin.watcher.live import LiveLane
 from true_margin.watcher.log import EventLog, LogError, WatchedRun, read_log, unfinished_run
-from true_margin.watcher.send import AwayError, SendError, Server
+from true_margin.watcher.send import Server
 from true_margin.watcher.sensors import write_specs
 from true_margin.watcher.watch import Watched, send_log, watch
 

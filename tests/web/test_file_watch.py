@@ -15,9 +15,9 @@ from true_margin.core.file_seen import FileSeen, WatchEvent
 from true_margin.core.file_watch import FileWatch
 
 
-def _by_core(seen: list[tuple[float, list[FileSeen]]]) -> list[WatchEvent]:
+def _by_core(seen: list[tuple[float, list[FileSeen], float]]) -> list[WatchEvent]:
     rules = FileWatch(lambda name: name.endswith(FINISHED), POLL, give_up_s=GIVE_UP_S)
-    return [event for at, files in seen for event in rules.observe(at, files)]
+    return [event for at, files, began in seen for event in rules.observe(at, files, began)]
 
 
 def _plain(event: WatchEvent) -> dict[str, Any]:
@@ -36,7 +36,7 @@ def test_both_say_the_same_of_a_kind_of_export(call: Call, kind: str, sight: str
         seen = list(looks(export, seen_by(folder, sight), rng, POLL))
         expected = [_plain(event) for event in _by_core(seen)]
         assert expected, "something happens in every kind"
-        told = [[at, [asdict(file) for file in files]] for at, files in seen]
+        told = [[at, [asdict(file) for file in files], began] for at, files, began in seen]
         events = call("watch.replayed", told, FINISHED, POLL, GIVE_UP_S)
         shown = [{k: v for k, v in event.items() if v is not None} for event in events]
         assert shown == [pytest.approx(each) for each in expected]

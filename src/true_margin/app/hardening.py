@@ -28,8 +28,8 @@ MOST_UPLOAD = 110_000_000
 """Bytes of an upload, with room for what stands around the file."""
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
-    "img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; object-src 'none'; "
-    "base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    "img-src 'self' data: blob:; media-src 'self' blob:; font-src 'self'; connect-src 'self'; "
+    "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 HEADERS = {
     "Content-Security-Policy": POLICY,

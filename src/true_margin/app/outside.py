@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Outside:
-    """Addresses that other devices reach, and the fingerprint of the certificate there."""
+    """Addresses that other devices reach, and the certificate there, as digits and as PEM."""
 
     addresses: tuple[str, ...]
     fingerprint: str | None
+    certificate: str | None = None

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field, StringConstraints
 
-from true_margin.app.requests import Bare, Note, PlainText, Reason, Request, Version, Why
+from true_margin.app.requests import Bare, Note, PlainText, Reason, Request, RowTitle, Version, Why
 from true_margin.core.choices import TrialGrade, TrialKind, TroubleKind
 from true_margin.core.quantities import ReadingMethod
 from true_margin.core.study import RunStatus
@@ -39,7 +39,9 @@ class NewRun(Request):
     meaning: Meaning | None = Field(default=None, description="Answer for an ambiguous time")
     method: ReadingMethod = Field(default=ReadingMethod.STOPWATCH, description="How it was read")
     poll_s: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = Field(
-        default=None, description="Seconds between two looks of a watcher; 1 where missing"
+        default=None,
+        description="Seconds between two looks of a watcher (1 where missing), or two frames of a "
+        "recording (1/25 where missing)",
     )
     status: RunStatus = Field(default=RunStatus.OK, description="ok, void or failed")
     reason: Reason | None = Field(default=None, description="Why void or failed")
@@ -166,6 +168,12 @@ class NewMarks(Request):
     """Readings of a run."""
 
     marks: list[MarkFields] = Field(max_length=10_000, description="In any order")
+
+
+class NewWatcher(Request):
+    """A machine that is to watch its own exports."""
+
+    name: RowTitle = Field(description="What it is called among the paired devices")
 
 
 class RunningMark(Request):

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from enum import Enum
 from typing import Union
 
-Key = Union[int, str]  # noqa: UP007 - a value, which older versions of Python must read, too
+Key = Union[int, str]
 
 
-class Happened(str, Enum):  # noqa: UP042 - see above
+class Happened(str, Enum):
     """What a look showed."""
 
     STARTED = "started"

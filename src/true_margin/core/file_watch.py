@@ -122,7 +122,8 @@ class FileWatch:
         very same content in the same look are one file, which got another name.
         *Doubt*: it was being written when the watch was armed; it was written elsewhere and moved
         here; its content is older than its beginning; another file came first and stayed; a second
-        one began when the first had been at rest; nothing was seen for a while. The length is told, and why it may be wrong.
+        one began when the first had been at rest; nothing was seen for a while. The length is
+        told, and why it may be wrong.
     """
 
     def __init__(
@@ -164,11 +165,11 @@ class FileWatch:
         self.started_s: float | None = None
         self.done = False
 
-    def arm(self, at_s: float, files: Sequence[FileSeen]) -> None:
+    def arm(self, at_s: float, files: Sequence[FileSeen], began_s: float | None = None) -> None:
         """Take what is there as being there before, while a person's key is waited for."""
         self._before = self._names.of(files)
         self._at_rest = {key for key, file in self._before.items() if self._rests(file, at_s)}
-        self._last_at = at_s
+        self._last_at = at_s if began_s is None else began_s
 
     def begin(self, at_s: float) -> WatchEvent:
         """Start by a person's key, before the first byte is there."""
@@ -188,10 +189,19 @@ class FileWatch:
         self.started_s = self._change_at = self._pressed = earlier.started_s
         self._earlier = earlier
 
-    def observe(self, at_s: float, files: list[FileSeen]) -> list[WatchEvent]:
-        """Take in a look; gives what happened since the last one."""
+    def observe(
+        self, at_s: float, files: list[FileSeen], began_s: float | None = None
+    ) -> list[WatchEvent]:
+        """Take in a look; gives what happened since the last one.
+
+        Args:
+            at_s: when it was done: nothing that it shows happened later.
+            files: what it shows.
+            began_s: when it was begun: what it does not show may have happened since; None for
+                a look that takes no time.
+        """
         if self._before is None:
-            self.arm(at_s, files)
+            self.arm(at_s, files, began_s)
             return []
         if self.done:
             return []
@@ -207,7 +217,7 @@ class FileWatch:
             self._note_gap(at_s, begun=bool(before))
             events += self._mark(at_s)
             events += self._end(at_s)
-        self._last_at = at_s
+        self._last_at = at_s if began_s is None else began_s
         return events
 
     def _rests(self, file: FileSeen, at_s: float) -> bool:
@@ -383,7 +393,7 @@ class FileWatch:
         return quiet >= (self._blind_s if blind else self._quiet_s)
 
     def _stopped(self, finished: list[_Track], last: _Track) -> WatchEvent:
-        from_s = min(track.first.early for track in finished) - self._slack
+        from_s = min(track.first.early for track in finished) - TICK_S
         gone = [track for track in self._tracks.values() if not track.here]
         # A part was there when what it became a part of began.
         own = [*finished, *(track for track in gone if track.looked_s >= from_s)]

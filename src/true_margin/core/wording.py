@@ -10,6 +10,7 @@ from collections.abc import Iterable
 from true_margin.core.bounds import BoundMargin
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import fixed, localised, short
+from true_margin.core.plain_clock import clock_text
 from true_margin.core.study import Bound
 
 BEYOND_WORDS = 1e6
@@ -76,15 +77,7 @@ def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
         >>> format_elapsed(377.2, 0.1)
         '6:17.2'
     """
-    decimals = max(0, min(3, math.ceil(-math.log10(resolution_s) - 1e-9)))
-    steps = round(seconds * 10**decimals)
-    whole, part = divmod(steps, 10**decimals)
-    minutes, second = divmod(whole, 60)
-    hours, minute = divmod(minutes, 60)
-    tail = localised(f".{part:0{decimals}d}") if decimals else ""
-    if hours:
-        return f"{hours}:{minute:02d}:{second:02d}{tail}"
-    return f"{minute}:{second:02d}{tail}"
+    return localised(clock_text(seconds, resolution_s))
 
 
 def format_span(seconds: float) -> str:

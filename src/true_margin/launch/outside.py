@@ -53,7 +53,11 @@ def serving_outside(app: FastAPI, database: Database, settings: AppSettings) -> 
         if not thread.is_alive() or time.monotonic() > until:
             raise OutsideError(f"Other devices cannot be served at {host}:{port}.")
         time.sleep(0.02)
-    outside = Outside(tuple(f"https://{each}:{port}" for each in addresses), own.fingerprint)
+    outside = Outside(
+        tuple(f"https://{each}:{port}" for each in addresses),
+        own.fingerprint,
+        own.certificate.read_text(),
+    )
     app.state.outside = outside
     try:
         yield outside

@@ -16,9 +16,10 @@ from typing import Any
 import numpy as np
 
 from true_margin.standins.rig_model import Export, Rig, run_export
+from true_margin.watcher.calls import AwayError, SendError
 from true_margin.watcher.live import LiveLane
 from true_margin.watcher.log import WatchedRun
-from true_margin.watcher.send import AwayError, SendError, Server
+from true_margin.watcher.send import Server
 
 LOOK_S = 0.2
 IDLE_END_S = 1800.0

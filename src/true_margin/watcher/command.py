@@ -9,14 +9,15 @@ from dataclasses import dataclass, replace
 from itertools import cycle
 from pathlib import Path
 
+from true_margin.watcher.calls import AwayError, SendError
 from true_margin.watcher.disk import Clock
 from true_margin.watcher.live import LiveLane
 from true_margin.watcher.log import WatchedRun, read_log
-from true_margin.watcher.send import AwayError, SendError, Server
+from true_margin.watcher.send import Server
 from true_margin.watcher.watch import Watched, send_log, watch
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Watching:
     """What a person asked for: exports of these tasks in turn, once or again and again."""
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import ctypes
 import math
 import os
 import shutil
 import stat
+import subprocess
+import sys
 import time
 from collections.abc import Iterator
 from dataclasses import replace
@@ -15,6 +18,8 @@ from true_margin.core.file_seen import FileSeen
 from true_margin.watcher.birth import born_at
 
 PROCESSES = Path("/proc")
+NO_CHANGE_TIME = sys.platform == "win32"
+"""Whether the system keeps no time that moves with a new name."""
 
 
 class Clock:
@@ -35,8 +40,10 @@ class Clock:
 
 
 def _seconds() -> float:
-    boot = getattr(time, "CLOCK_BOOTTIME", None)
-    return time.monotonic() if boot is None else time.clock_gettime(boot)
+    # Of the clocks that never jump, the one that goes on while the machine sleeps.
+    name = "CLOCK_MONOTONIC" if sys.platform == "darwin" else "CLOCK_BOOTTIME"
+    clock = getattr(time, name, None)
+    return time.monotonic() if clock is None else time.clock_gettime(clock)
 
 
 def look_at(folder: Path, clock: Clock, before: dict[str, FileSeen]) -> list[FileSeen]:
@@ -75,18 +82,23 @@ def _see(path: Path, clock: Clock) -> FileSeen | None:
     if not stat.S_ISREG(state.st_mode):
         return None
     born = born_at(str(path), state)
+    changed_ns = state.st_ctime_ns
+    if NO_CHANGE_TIME:
+        # Where others keep when a file changed, this system keeps when it was made.
+        born, changed_ns = state.st_ctime if born is None else born, state.st_mtime_ns
     # The change time moves with a new name too, the modification time does not. A number of a
     # file that has gone is given to the next one, which was made later.
     made = "" if born is None else f"{born:.6f}"
     return FileSeen(
         path.name,
         state.st_size,
-        clock.of_disk(state.st_ctime),
+        clock.of_disk(changed_ns / 1e9),
         None,
         clock.of_disk(state.st_mtime),
         None if born is None else clock.of_disk(born),
         f"{state.st_ino}:{made}" if state.st_ino else path.name,
-        (state.st_ctime_ns, state.st_mtime_ns),
+        (changed_ns, state.st_mtime_ns),
+        names_told=not NO_CHANGE_TIME,
     )
 
 
@@ -108,8 +120,13 @@ def _entries(folder: Path) -> Iterator[os.DirEntry[str]]:
 
 def is_open(path: Path) -> bool | None:
     """Say whether a program holds a file open; None where the system does not tell."""
-    if not PROCESSES.is_dir():
-        return None
+    if sys.platform == "win32":
+        return _asked_of_windows(path)
+    return _held_by_process(path) if PROCESSES.is_dir() else _listed_open(path)
+
+
+def _held_by_process(path: Path) -> bool | None:
+    """By the links of every process to what it holds."""
     wanted = str(path.resolve())
     blind = False
     for process in PROCESSES.iterdir():
@@ -125,6 +142,48 @@ def is_open(path: Path) -> bool | None:
         if any(_target(link) == wanted for link in links):
             return True
     return None if blind else False
+
+
+def _listed_open(path: Path) -> bool | None:
+    """By the system's list of open files, which knows of this person's programs alone: one that
+    is not listed may be held by somebody else's."""
+    try:
+        asked = ["lsof", "-F", "p", "--", str(path)]
+        done = subprocess.run(asked, capture_output=True, timeout=5, check=False, text=True)
+    except (OSError, subprocess.SubprocessError):
+        return None
+    holders = {line[1:] for line in done.stdout.splitlines() if line.startswith("p")}
+    return True if holders - {str(os.getpid())} else None
+
+
+class _Holders(ctypes.Structure):
+    """``FILE_PROCESS_IDS_USING_FILE_INFORMATION``, with room for a few."""
+
+    _fields_ = (("many", ctypes.c_ulong), ("ids", ctypes.c_void_p * 63))
+
+
+_ATTRIBUTES, _SHARE_ALL, _EXISTING, _WHO_HOLDS_IT = 0x80, 7, 3, 47
+
+
+def _asked_of_windows(path: Path) -> bool | None:
+    """By asking whose handles there are, with one that stands in nobody's way."""
+    windows = ctypes.windll  # type: ignore[attr-defined]
+    create = windows.kernel32.CreateFileW
+    create.restype = ctypes.c_void_p
+    handle = create(str(path), _ATTRIBUTES, _SHARE_ALL, None, _EXISTING, 0, None)
+    if handle in (None, ctypes.c_void_p(-1).value):
+        return None
+    try:
+        told, status = _Holders(), (ctypes.c_void_p * 2)()
+        failed = windows.ntdll.NtQueryInformationFile(
+            ctypes.c_void_p(handle), ctypes.byref(status), ctypes.byref(told),
+            ctypes.sizeof(told), _WHO_HOLDS_IT,
+        )  # fmt: skip
+    finally:
+        windows.kernel32.CloseHandle(ctypes.c_void_p(handle))
+    if failed:
+        return None
+    return any(each != os.getpid() for each in told.ids[: told.many])
 
 
 def _target(link: Path) -> str | None:

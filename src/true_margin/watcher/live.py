@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from true_margin.watcher.send import SendError, Server
+from true_margin.watcher.calls import SendError
+from true_margin.watcher.send import Server
 
 MOST_MARKS = 500
 _REST = ("number", "queue", "conditions", "undone")

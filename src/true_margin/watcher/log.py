@@ -19,7 +19,7 @@ class LogError(CoreError):
     """An event log cannot be read; says which line."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class WatchedRun:
     """One run as its log tells it; elapsed times in seconds after the start.
 
@@ -68,7 +68,7 @@ class EventLog:
             os.fsync(file.fileno())
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Unfinished:
     """A run that had begun when its watcher ended.
 
@@ -161,6 +161,10 @@ def _by_client(lines: list[str], name: str) -> dict[str, list[dict[str, Any]]]:
     return dict(sorted(runs.items(), key=lambda run: order[run[0]]))
 
 
+LEAST_S = 0.01
+"""What takes less is told as nothing, and nothing is no time."""
+
+
 def _run(events: list[dict[str, Any]]) -> WatchedRun | None:
     armed = next((event for event in events if event["event"] == "armed"), None)
     ended = next((event for event in events if event["event"] in ("stopped", "failed")), None)
@@ -169,6 +173,8 @@ def _run(events: list[dict[str, Any]]) -> WatchedRun | None:
     started = next((event for event in events if event["event"] == "started"), {})
     failed, elapsed = ended["event"] == "failed", ended.get("elapsed_s")
     doubt = ended.get("doubt")
+    if not failed and not doubt and float(elapsed or 0.0) < LEAST_S:
+        doubt = "it was there at once, which is shorter than can be timed"
     # Where the beginning was found to be another, its marks are told from there.
     begun = float(ended.get("began_s", 0.0))
     return WatchedRun(

@@ -2,30 +2,18 @@
 
 from __future__ import annotations
 
-import hashlib
-import ssl
+import json
 import time
 from collections.abc import Sequence
 from typing import Any
-from urllib.parse import urlsplit
+from urllib.parse import quote, urlencode
 
-import httpx2
+from true_margin.core.plain_clock import clock_text
+from true_margin.watcher.calls import Answer, AwayError, Caller, SendError
+from true_margin.watcher.log import LEAST_S, WatchedRun
 
-from true_margin.core.errors import CoreError
-from true_margin.core.wording import format_elapsed
-from true_margin.watcher.log import WatchedRun
-
-WAIT_S = 10.0
-RESOLUTION_S = 0.01
+RESOLUTION_S = LEAST_S
 DEVICE_COOKIE = "tm_device"
-
-
-class SendError(CoreError):
-    """A run was not stored; says why. It stays in the log."""
-
-
-class AwayError(SendError):
-    """The server does not answer; later it may."""
 
 
 class Server:
@@ -39,20 +27,17 @@ class Server:
         Args:
             address: where it answers.
             token: of this device, where people sign in there (``pair``).
-            certificate: file of its own certificate, where it has one.
+            certificate: file of its own certificate, or its text, where it has one.
         """
-        self._api = f"{address.rstrip('/')}/api/v1"
         self._offset_ms = 0.0
-        # One client for all: a new one each time costs more than the request itself.
-        self._client = _client(certificate)
-        if token:
-            self._client.headers["Authorization"] = f"Bearer {token}"
+        # One line for all: a new one each time costs more than the question itself.
+        self._caller = Caller(address, token, certificate)
 
     def __enter__(self) -> Server:
         return self
 
     def __exit__(self, *_: object) -> None:
-        self._client.close()
+        self._caller.close()
 
     def place_clock(self, rounds: int = 5) -> None:
         """Place this machine's clock on the server's, by the shortest of a few round trips.
@@ -82,7 +67,7 @@ class Server:
             AwayError: the server does not answer.
             SendError: it refuses.
         """
-        self._ask("POST", f"/shootouts/{shootout}/bench/events", {"events": list(events)})
+        self._ask("POST", f"/shootouts/{quote(shootout)}/bench/events", {"events": list(events)})
 
     def read_lane(self, shootout: str, lane_id: str) -> dict[str, Any] | None:
         """Give one lane of a bench as it stands; None where it is not there.
@@ -90,7 +75,7 @@ class Server:
         Raises:
             AwayError: the server does not answer.
         """
-        lanes = self._ask("GET", f"/shootouts/{shootout}/bench/lanes")["lanes"]
+        lanes = self._ask("GET", f"/shootouts/{quote(shootout)}/bench/lanes")["lanes"]
         return next((each["lane"] for each in lanes if each["lane"]["id"] == lane_id), None)
 
     def send(self, run: WatchedRun) -> str:
@@ -103,7 +88,7 @@ class Server:
         body = {
             "setup_id": self.setup_id(run.shootout, run.setup),
             "task_id": self.task_id(run.shootout, run.task),
-            "typed": None if not run.elapsed_s else format_elapsed(run.elapsed_s, RESOLUTION_S),
+            "typed": _typed(run.elapsed_s),
             "method": run.method,
             "poll_s": run.poll_s,
             "status": run.status,
@@ -113,11 +98,27 @@ class Server:
             "simulated": run.simulated,
             "reached": run.reached,
         }
-        stored = self._ask("POST", f"/shootouts/{run.shootout}/runs", body)
+        stored = self._ask("POST", f"/shootouts/{quote(run.shootout)}/runs", body)
         if run.marks:
             path = f"/runs/{stored['run']['id']}/marks"
             self._ask("POST", path, {"marks": list(run.marks)})
         return str(stored["says"])
+
+    def setups(self, shootout: str) -> tuple[str, ...]:
+        """Give the setups of the line-up by name.
+
+        Raises:
+            AwayError: the server does not answer.
+        """
+        return tuple(self._setups(shootout))
+
+    def tasks(self, shootout: str) -> tuple[str, ...]:
+        """Give the tasks that are timed by name.
+
+        Raises:
+            AwayError: the server does not answer.
+        """
+        return tuple(self._tasks(shootout, timed=True))
 
     def setup_id(self, shootout: str, name: str) -> str:
         """Give the id of a setup by its name.
@@ -125,8 +126,7 @@ class Server:
         Raises:
             SendError: there is none; names those there are.
         """
-        setups = self._ask("GET", f"/shootouts/{shootout}/lineup")["setups"]
-        return _named("setup", name, {each["label"]: each["id"] for each in setups})
+        return _named("setup", name, self._setups(shootout))
 
     def task_id(self, shootout: str, name: str) -> str:
         """Give the id of a task by its name.
@@ -134,19 +134,32 @@ class Server:
         Raises:
             SendError: there is none; names those there are.
         """
-        sheets = self._ask("GET", f"/shootouts/{shootout}/tasks")
-        return _named("task", name, {each["task"]["name"]: each["task"]["id"] for each in sheets})
+        return _named("task", name, self._tasks(shootout))
+
+    def _setups(self, shootout: str) -> dict[str, str]:
+        setups = self._ask("GET", f"/shootouts/{quote(shootout)}/lineup")["setups"]
+        return {each["label"]: each["id"] for each in setups}
+
+    def _tasks(self, shootout: str, *, timed: bool = False) -> dict[str, str]:
+        sheets = self._ask("GET", f"/shootouts/{quote(shootout)}/tasks")
+        tasks = [each["task"] for each in sheets]
+        if timed:
+            tasks = [t for t in tasks if t.get("measure") == "time" and not t.get("superseded")]
+        return {each["name"]: each["id"] for each in tasks}
 
     def _ask(self, method: str, path: str, body: object = None) -> Any:
-        try:
-            answer = self._client.request(method, f"{self._api}{path}", json=body)
-        except httpx2.HTTPError as error:
-            raise _trouble(error, self._api) from error
-        if answer.status_code >= 500:
-            raise AwayError(f"True Margin answered {answer.status_code}.")
-        if answer.status_code >= 400:
+        told = None if body is None else json.dumps(body).encode()
+        answer = self._caller.ask(method, f"/api/v1{path}", told)
+        if answer.status >= 500:
+            raise AwayError(f"True Margin answered {answer.status}.")
+        if answer.status >= 400:
             raise SendError(_detail(answer))
-        return answer.json()
+        try:
+            return answer.json()
+        except ValueError as error:
+            raise AwayError(
+                f"Something else than True Margin answers at {self._caller.address}."
+            ) from error
 
 
 def pair(address: str, code: str, name: str, certificate: str | None = None) -> str:
@@ -156,77 +169,30 @@ def pair(address: str, code: str, name: str, certificate: str | None = None) -> 
         AwayError: the server does not answer.
         SendError: the code is wrong, too old, or was used.
     """
-    with _client(certificate) as client:
-        try:
-            answer = client.post(f"{address.rstrip('/')}/pair", data={"code": code, "name": name})
-        except httpx2.HTTPError as error:
-            raise _trouble(error, address) from error
-        token = answer.cookies.get(DEVICE_COOKIE)
+    caller = Caller(address, certificate=certificate)
+    try:
+        form = urlencode({"code": code, "name": name}).encode()
+        answer = caller.ask("POST", "/pair", form, "application/x-www-form-urlencoded")
+    finally:
+        caller.close()
+    token = answer.cookies.get(DEVICE_COOKIE)
     if token is None:
         raise SendError("This code is wrong or too old: ask the desk for a new one.")
     return token
 
 
-class CertificateError(SendError):
-    """The server's certificate is not one that this machine trusts."""
+def _typed(elapsed_s: float | None) -> str | None:
+    """A time as a person would type it; None for what is too short to be one."""
+    if elapsed_s is None or elapsed_s < LEAST_S:
+        return None
+    return clock_text(elapsed_s, RESOLUTION_S)
 
 
-def _trouble(error: Exception, where: str) -> SendError:
-    """What a failed request means: a certificate that is not trusted is no server that is away."""
-    cause: BaseException | None = error
-    while cause is not None:
-        if isinstance(cause, ssl.SSLCertVerificationError):
-            return CertificateError(
-                f"{where} shows a certificate that this machine does not trust: "
-                f"{cause.verify_message}. Pair with --fingerprint and the digits that the desk "
-                f"shows, or name the certificate's file with --certificate."
-            )
-        cause = cause.__cause__ or cause.__context__
-    return AwayError(f"True Margin does not answer at {where}.")
-
-
-def fetch_certificate(address: str, fingerprint: str) -> str:
-    """The certificate that a server shows, if it is the one that the desk shows digits of.
-
-    Args:
-        address: of the server.
-        fingerprint: SHA-256 of the certificate, in pairs of digits or without what parts them.
-
-    Returns:
-        The certificate as PEM.
-
-    Raises:
-        AwayError: the server does not answer.
-        CertificateError: it shows another one.
-    """
-    at = urlsplit(address)
-    try:
-        shown = ssl.get_server_certificate((at.hostname or "", at.port or 443), timeout=WAIT_S)
-    except OSError as error:
-        raise AwayError(f"True Margin does not answer at {address}.") from error
-    digest = hashlib.sha256(ssl.PEM_cert_to_DER_cert(shown)).hexdigest()
-    if digest != _digits(fingerprint):
-        raise CertificateError(
-            f"{address} shows another certificate than the desk says: {digest}. "
-            f"Somebody may stand between, or the digits are mistyped: nothing was sent."
-        )
-    return shown
-
-
-def _digits(fingerprint: str) -> str:
-    return "".join(c for c in fingerprint.casefold() if c.isalnum())
-
-
-def _client(certificate: str | None) -> httpx2.Client:
-    verify = True if certificate is None else ssl.create_default_context(cafile=certificate)
-    return httpx2.Client(timeout=WAIT_S, verify=verify)
-
-
-def _detail(answer: httpx2.Response) -> str:
+def _detail(answer: Answer) -> str:
     try:
         return str(answer.json()["detail"])
     except (ValueError, KeyError, TypeError):
-        return f"True Margin answered {answer.status_code}."
+        return f"True Margin answered {answer.status}."
 
 
 def _named(what: str, name: str, known: dict[str, str]) -> str:

@@ -5,24 +5,25 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta, timezone
 from fnmatch import fnmatch
 from pathlib import Path
 
 from true_margin.core.file_seen import Earlier, FileSeen, Happened, WatchEvent
 from true_margin.core.file_watch import BLIND_S, FileWatch
-from true_margin.core.wording import format_elapsed
+from true_margin.core.plain_clock import clock_text
+from true_margin.watcher.calls import AwayError
 from true_margin.watcher.disk import Clock, free_bytes, look_at
 from true_margin.watcher.live import LiveLane
 from true_margin.watcher.log import EventLog, read_log, unfinished_run
-from true_margin.watcher.send import AwayError, Server
+from true_margin.watcher.send import Server
 from true_margin.watcher.sensors import Sensors
 from true_margin.watcher.whole import is_cut_off
 
 RETRY_S = 3.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Watched:
     """What is watched, and what it is a run of."""
 
@@ -35,6 +36,16 @@ class Watched:
     expected_bytes: int | None = None
     give_up_s: float = 60.0
     blind_s: float = BLIND_S
+    also: tuple[str, ...] = ()
+
+    @property
+    def patterns(self) -> tuple[str, ...]:
+        """All patterns of a finished file's name."""
+        return (self.pattern, *self.also)
+
+    def wants(self, name: str) -> bool:
+        """Whether a name is that of the finished file; large and small letters are the same."""
+        return any(fnmatch(name.lower(), each.lower()) for each in self.patterns)
 
 
 def watch(
@@ -60,14 +71,16 @@ def watch(
     clock = Clock()
     same = {
         "folder": str(watched.folder.resolve()),
-        "pattern": watched.pattern,
+        "pattern": " ".join(watched.patterns),
         "shootout": watched.shootout,
         "setup": watched.setup,
         "task": watched.task,
     }
     going = None if pressed is not None else unfinished_run(log_path, **same)
     # Twice: only what is as it was is asked for who holds it.
-    seen = _look(watched, log_path, clock, _look(watched, log_path, clock, {}))
+    first = _look(watched, log_path, clock, {})
+    looked = clock.now()
+    seen = _look(watched, log_path, clock, first)
     log = EventLog(
         log_path,
         going,
@@ -77,7 +90,7 @@ def watch(
         there=_kept(seen),
     )
     rules = FileWatch(
-        lambda name: fnmatch(name, watched.pattern),
+        watched.wants,
         watched.poll_s,
         expected_bytes=watched.expected_bytes,
         give_up_s=watched.give_up_s,
@@ -87,11 +100,11 @@ def watch(
     if live is not None:
         live.armed(log.client)
     if going is None:
-        tell(f"Armed: waiting for {watched.pattern} in {watched.folder}.")
-        rules.observe(clock.now(), list(seen.values()))
+        tell(f"Armed: waiting for {' '.join(watched.patterns)} in {watched.folder}.")
+        rules.observe(clock.now(), list(seen.values()), looked)
     else:
         started = clock.of_disk(going.started_wall_s)
-        at = datetime.fromtimestamp(going.started_wall_s, UTC).astimezone()
+        at = datetime.fromtimestamp(going.started_wall_s, timezone.utc).astimezone()
         tell(f"Going on with the run that began at {at:%H:%M:%S}.")
         earlier = Earlier(started, going.key, going.doubt)
         rules.go_on(earlier, _there(going.there, clock))
@@ -115,15 +128,16 @@ def _follow(
         begun = pressed() if pressed is not None and rules.started_s is None else None
         if begun is not None:
             story.note(rules.begin(begun), begun)
+        looked = clock.now()
         seen = _look(watched, log_path, clock, seen)
         # After the look: what was written while it was taken belongs to it.
         at = clock.now()
         # Until the key is pressed nothing that is written belongs to the run.
         if pressed is not None and rules.started_s is None:
-            rules.arm(at, list(seen.values()))
+            rules.arm(at, list(seen.values()), looked)
             time.sleep(watched.poll_s)
             continue
-        for event in rules.observe(at, list(seen.values())):
+        for event in rules.observe(at, list(seen.values()), looked):
             story.note(_with_disk(event, watched), rules.started_s or at)
         if rules.started_s is not None and not rules.done:
             story.sense(at - rules.started_s)
@@ -212,13 +226,13 @@ class _Story:
         elapsed = max(0.0, round(event.at_s - begun, 3))
         self._log.write(
             "stopped",
-            at=datetime.fromtimestamp(self.clock.to_wall(begun), UTC).isoformat(),
+            at=datetime.fromtimestamp(self.clock.to_wall(begun), timezone.utc).isoformat(),
             began_s=round(begun - started_s, 3),
             elapsed_s=elapsed,
             spread_s=round(event.spread_s or 0.0, 3) or None,
             doubt=event.doubt,
         )
-        said = f"Stopped after {format_elapsed(elapsed, 0.1)}"
+        said = f"Stopped after {clock_text(elapsed, 0.1)}"
         self._tell(f"{said}, but it does not count: {event.doubt}." if event.doubt else f"{said}.")
         if self._live is not None:
             self._live.stopped(elapsed)
@@ -229,7 +243,7 @@ class _Story:
         live = self._live
         if event.kind is Happened.STARTED:
             ago_s = self.clock.now() - event.at_s
-            at = datetime.now(UTC) - timedelta(seconds=ago_s)
+            at = datetime.now(timezone.utc) - timedelta(seconds=ago_s)
             key = None if event.key is None else str(event.key)
             self._log.write("started", at=at.isoformat(), elapsed_s=0.0, key=key, doubt=event.doubt)
             self._tell("Started.")
@@ -244,7 +258,7 @@ class _Story:
             self._log.write(
                 "failed", elapsed_s=elapsed, reason=event.reason, reached=self._fraction
             )
-            self._tell(f"Failed after {format_elapsed(elapsed, 0.1)}: {event.reason}.")
+            self._tell(f"Failed after {clock_text(elapsed, 0.1)}: {event.reason}.")
             if live is not None:
                 live.failed(elapsed)
 

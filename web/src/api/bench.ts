@@ -49,6 +49,21 @@ export const devicesQuery = (slug: string) =>
 export const useMakeCode = (slug: string) =>
   useChange("post", "/api/v1/shootouts/{slug}/devices/code", (_: Nothing) => at(slug), {})
 
+/** Pairs one more device and gives the watcher that knows its bench, as a file. */
+export function useWatcherFile(slug: string) {
+  return useMutation({
+    mutationFn: async (name: string) =>
+      (await unwrap(
+        calls.POST("/api/v1/shootouts/{slug}/devices/watcher", {
+          ...at(slug),
+          body: { name },
+          parseAs: "blob",
+        }),
+      )) as unknown as Blob,
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: devicesQuery(slug).queryKey }),
+  })
+}
+
 export const useRevoke = (slug: string) =>
   useChange(
     "post",

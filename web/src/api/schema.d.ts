@@ -1388,6 +1388,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/devices/watcher": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Watcher
+         * @description Pair one more device and give it the watcher in one file, which knows its bench.
+         */
+        post: operations["save_watcher_api_v1_shootouts__slug__devices_watcher_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/earlier": {
         parameters: {
             query?: never;
@@ -7770,7 +7790,7 @@ export interface components {
             placed_u?: number;
             /**
              * Poll S
-             * @description Seconds between two looks of a watcher; 1 where missing
+             * @description Seconds between two looks of a watcher (1 where missing), or two frames of a recording (1/25 where missing)
              */
             poll_s?: number | null;
             /**
@@ -8122,6 +8142,17 @@ export interface components {
              * @default 48
              */
             weeks?: number;
+        };
+        /**
+         * NewWatcher
+         * @description A machine that is to watch its own exports.
+         */
+        NewWatcher: {
+            /**
+             * Name
+             * @description What it is called among the paired devices
+             */
+            name: string;
         };
         /**
          * NextAction
@@ -20943,6 +20974,55 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["CodeShown"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_watcher_api_v1_shootouts__slug__devices_watcher_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewWatcher"];
+            };
+        };
+        responses: {
+            /** @description The watcher, in one file */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
                 };
             };
             /** @description Not now: try again */

@@ -49,6 +49,8 @@ type How = {
   pollS?: number | null
 }
 
+const AT_ONCE = "it was there at once, which is shorter than can be timed"
+
 /** A moment of the wall's clock, on the clock that lanes go by; and back. */
 const placed = (wallMs: number) => lanes.now() - (Date.now() - wallMs)
 const onWall = (at: number) => Date.now() - (lanes.now() - at)
@@ -227,6 +229,13 @@ export class Bench {
     void this.share().then(() => this.deliver())
   }
 
+  /** A run that was read elsewhere than on a lane; kept on this device until the book has it. */
+  keepRun(body: Schemas["NewRun"], marks: lanes.MarkAt[]): void {
+    want({ slug: this.slug, body, why: "read off its film once more", marks })
+    this.set({ pending: waiting().length, result: null })
+    void this.deliver()
+  }
+
   private get halfS(): number {
     return this.sync.here.half / 1000
   }
@@ -271,9 +280,10 @@ export class Bench {
     const desk = desks.endWatched(this.state.desk, lane.number, startedAt, at)
     const done = desks.laneOf(desk, lane.number) ?? lane
     const failed = ended.kind === "failed"
-    const reason = failed ? ended.reason : ended.doubt && `not sure: ${ended.doubt}`
+    const doubt = ended.doubt ?? (at - startedAt < 1000 * lanes.TOLD_S ? AT_ONCE : null)
+    const reason = failed ? ended.reason : doubt && `not sure: ${doubt}`
     this.record(done, at, {
-      status: failed ? "failed" : ended.doubt ? "void" : "ok",
+      status: failed ? "failed" : doubt ? "void" : "ok",
       reason: reason || null,
       why: reason || "its file was finished",
       method: ended.pressed ? "one press" : "watch",

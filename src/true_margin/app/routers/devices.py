@@ -7,17 +7,21 @@ from datetime import datetime
 from uuid import UUID
 
 import segno
-from fastapi import Request
+from fastapi import Request, Response
 
 from true_margin.app.answers.bench import Devices, PairedDevice
 from true_margin.app.bodies import stage_router
-from true_margin.app.context import DatabaseHere, WhoHere
+from true_margin.app.context import DatabaseHere, WhoHere, own_address
+from true_margin.app.downloads import attachment
 from true_margin.app.outside import Outside
+from true_margin.app.run_requests import NewWatcher
 from true_margin.desk.access import pairing
+from true_margin.desk.bench import watcher_file
 from true_margin.desk.errors import RefusedError
 from true_margin.store import records
 
 router = stage_router("devices")
+PYZ_MEDIA = "application/zip"
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +52,25 @@ def make_code(slug: str, request: Request, database: DatabaseHere, who: WhoHere)
     address = f"{outside.addresses[0]}/pair?code={made.code}"
     square = segno.make(address, error="m").svg_data_uri(scale=4, border=2)
     return CodeShown(made.code, made.expires_at, outside.addresses[0], square)
+
+
+@router.post(
+    "/shootouts/{slug}/devices/watcher",
+    status_code=201,
+    response_class=Response,
+    responses={201: {"content": {PYZ_MEDIA: {}}, "description": "The watcher, in one file"}},
+)
+def save_watcher(
+    slug: str, body: NewWatcher, request: Request, database: DatabaseHere, who: WhoHere
+) -> Response:
+    """Pair one more device and give it the watcher in one file, which knows its bench."""
+    outside: Outside | None = request.app.state.outside
+    address = own_address(request) if outside is None else outside.addresses[0]
+    certificate = None if outside is None else outside.certificate
+    packed = watcher_file.pair_watcher(database, slug, body.name, address, certificate, who)
+    return Response(
+        packed, status_code=201, media_type=PYZ_MEDIA, headers=attachment(watcher_file.NAME)
+    )
 
 
 @router.post("/devices/{device_id}/revocation")

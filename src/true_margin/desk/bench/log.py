@@ -117,12 +117,13 @@ def _of_watcher(book: Book, run: WatchedRun) -> KeptRun:
     if setup is None or task is None:
         missing = f"setup {run.setup!r}" if setup is None else f"task {run.task!r}"
         raise RefusedError("file", f"The log names a {missing}, which this shootout has not.")
+    elapsed = run.elapsed_s or 0.0
     fields = {
         "setup_id": setup.id,
         "task_id": task.id,
         "method": run.method,
         "poll_s": run.poll_s,
-        "typed": format_elapsed(run.elapsed_s, TOLD_S) if run.elapsed_s else None,
+        "typed": format_elapsed(elapsed, TOLD_S) if elapsed >= TOLD_S else None,
         "status": run.status,
         "reason": run.reason,
         "reached": run.reached,

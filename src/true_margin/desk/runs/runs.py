@@ -125,7 +125,7 @@ def read_value(
         measure: of the task.
         method: how it was read.
         meaning: which of two meanings a person chose.
-        poll_s: of a watcher.
+        poll_s: between two looks of a watcher, or two frames of a recording, in seconds.
         signs: of whoever typed it; in a table, where no reader's signs can be known, plain.
 
     Raises:
@@ -133,7 +133,7 @@ def read_value(
         QuantityError: it cannot be read.
     """
     timecodes = None if measure == "amount" else parse_timecodes(typed)
-    rate = DEFAULT_RECORDING_RATE
+    rate = DEFAULT_RECORDING_RATE if poll_s is None else 1.0 / poll_s
     quantity: Amount | Elapsed | AmbiguousElapsed
     if timecodes is not None:
         method = ReadingMethod.RECORDING

@@ -145,6 +145,7 @@ export class Follower {
   /** One look, and what it shows. */
   async step(): Promise<void> {
     let files: FileSeen[]
+    const beganS = this.world.wallMs() / 1000
     try {
       const before = new Map(this.files.map((file) => [file.name, file]))
       files = await lookAt(this.record.folder, before)
@@ -159,7 +160,7 @@ export class Follower {
     const changed = !sameLook(files, this.files)
     this.files = files
     const events = this.pressed(nowMs / 1000)
-    events.push(...this.rules.observe(nowMs / 1000, files))
+    events.push(...this.rules.observe(nowMs / 1000, files, beganS))
     await this.kept(events, !armed || changed || events.length > 0, nowMs)
     if (this.left) return
     if (!armed) this.world.tell({ said: "armed" })

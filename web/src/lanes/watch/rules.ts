@@ -197,12 +197,12 @@ export class FileWatch {
     return { forS: atS - this.state.changeAt, neededS: blind ? this.blindS : this.quietS }
   }
 
-  arm(atS: number, files: FileSeen[]): void {
+  arm(atS: number, files: FileSeen[], beganS = atS): void {
     this.state.before = this.names.of(files)
     this.state.atRest = new Set(
       [...this.state.before].filter(([, file]) => this.rests(file, atS)).map(([key]) => key),
     )
-    this.state.lastAt = atS
+    this.state.lastAt = beganS
   }
 
   /** Start by a person's press, before the first byte is there. */
@@ -211,10 +211,13 @@ export class FileWatch {
     return { kind: "started", at_s: atS }
   }
 
-  /** Takes in a look; gives what happened since the last one. */
-  observe(atS: number, files: FileSeen[]): WatchEvent[] {
+  /**
+   * Takes in a look; gives what happened since the last one. Nothing that it shows happened after
+   * `atS`; what it does not show may have happened since it was begun.
+   */
+  observe(atS: number, files: FileSeen[], beganS = atS): WatchEvent[] {
     if (this.state.before === null) {
-      this.arm(atS, files)
+      this.arm(atS, files, beganS)
       return []
     }
     if (this.done) return []
@@ -234,7 +237,7 @@ export class FileWatch {
       }
       events.push(...this.mark(atS), ...this.end(atS))
     }
-    this.state.lastAt = atS
+    this.state.lastAt = beganS
     return events
   }
 
@@ -393,7 +396,7 @@ export class FileWatch {
   }
 
   private stopped(finished: Track[], last: Track): WatchEvent {
-    const fromS = Math.min(...finished.map((track) => track.first.early)) - this.slack
+    const fromS = Math.min(...finished.map((track) => track.first.early)) - TICK_S
     const gone = [...this.tracks.values()].filter((track) => !track.here)
     const own = [...finished, ...gone.filter((track) => track.lookedS >= fromS)]
     const begun = least(own, (track) => middle(track.first)) as Track
@@ -459,11 +462,11 @@ export class FileWatch {
 
 /** Everything that a list of looks shows; for holding these rules against those of the server. */
 export function replayed(
-  looks: [number, FileSeen[]][],
+  looks: [number, FileSeen[], number][],
   ending: string,
   pollS: number,
   giveUpS: number,
 ): WatchEvent[] {
   const rules = new FileWatch({ wanted: (name) => name.endsWith(ending), pollS, giveUpS })
-  return looks.flatMap(([atS, files]) => rules.observe(atS, files))
+  return looks.flatMap(([atS, files, beganS]) => rules.observe(atS, files, beganS))
 }

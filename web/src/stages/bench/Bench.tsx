@@ -11,6 +11,7 @@ import { AskedForm } from "./AskedForm"
 import { BetweenRuns } from "./BetweenRuns"
 import { EarlierRuns } from "./EarlierRuns"
 import { EditingLog } from "./EditingLog"
+import { FilmStage } from "./film/FilmStage"
 import { LaneResult } from "./LaneResult"
 import { LaneView } from "./LaneView"
 import { OtherDevices } from "./OtherDevices"
@@ -22,8 +23,14 @@ import { type BenchStage, onDesk, taskOf, useBenchStage } from "./useBenchStage"
 /** From so many timers on each is low, so that eight fit a screen and four a phone. */
 const MANY = 4
 
-/** The bench: up to eight lanes that are armed, started and stopped by key or tap. */
+/** The bench, or one of the views beside it. */
 export function Bench() {
+  const { view } = useSearch({ from: "/s/$slug/bench" })
+  return view === "film" ? <FilmStage /> : <Timers />
+}
+
+/** Up to eight lanes that are armed, started and stopped by key or tap. */
+function Timers() {
   const stage = useBenchStage()
   const { slug, lineup, tasks, timed, facts, state } = stage
   const { desk } = state
@@ -67,6 +74,16 @@ export function Bench() {
             <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
               Add a timer
             </button>
+          )}
+          {!reading && open && (
+            <Link
+              to="/s/$slug/bench"
+              params={{ slug }}
+              search={{ view: "film" }}
+              className="btn btn-sm"
+            >
+              Read times off a film
+            </Link>
           )}
         </>
       }

@@ -80,7 +80,7 @@ function CannotWatch() {
       <p>
         <strong>This browser cannot look at a folder.</strong>{" "}
         {window.isSecureContext
-          ? "Open this page in one that can, time it by your presses, or watch with the app’s own watcher."
+          ? "Open this page in one that can, time it by your presses, or save the watcher in one file, under Other devices."
           : "It may only over an encrypted address: pair this machine under Other devices and open the address that is shown there."}
       </p>
     </div>

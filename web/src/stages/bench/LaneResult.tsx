@@ -2,15 +2,12 @@ import type { Schemas } from "../../api/client"
 import { outboxLog } from "../../lanes/outbox"
 import { MovedCalls } from "../../parts/MovedCalls"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { saveFile } from "../../parts/saveFile"
 import { count } from "../../theme/format"
 
 /** Saves what waits as a file, for the day on which this device never comes back. */
 function saveLog() {
-  const link = document.createElement("a")
-  link.href = URL.createObjectURL(new Blob([outboxLog()], { type: "application/x-ndjson" }))
-  link.download = "waiting-runs.jsonl"
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000)
+  saveFile(new Blob([outboxLog()], { type: "application/x-ndjson" }), "waiting-runs.jsonl")
 }
 
 /** What the run that just landed means, and whether the book has it yet. */

@@ -1,10 +1,17 @@
 import { useQuery } from "@tanstack/react-query"
-import { useState } from "react"
-import { devicesQuery, useBringInLog, useMakeCode, useRevoke } from "../../api/bench"
+import { type FormEvent, useState } from "react"
+import {
+  devicesQuery,
+  useBringInLog,
+  useMakeCode,
+  useRevoke,
+  useWatcherFile,
+} from "../../api/bench"
 import type { Schemas } from "../../api/client"
 import { Fold } from "../../parts/Fold"
 import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { saveFile } from "../../parts/saveFile"
 import { count, moment } from "../../theme/format"
 
 /** Lets a phone work on this bench: a code and its QR code, the list of devices, revoking. */
@@ -39,6 +46,7 @@ export function OtherDevices({ slug }: { slug: string }) {
             </button>
           )}
         </div>
+        <WatcherFile slug={slug} shut={shut} />
         <DeviceLogs slug={slug} />
         <ProblemNote error={make.error ?? revoke.error} />
         {open && make.data && (
@@ -72,6 +80,48 @@ export function OtherDevices({ slug }: { slug: string }) {
         )}
       </section>
     </Fold>
+  )
+}
+
+/** The watcher as one file, for a machine that exports and has nothing of this app. */
+function WatcherFile({ slug, shut }: { slug: string; shut: boolean }) {
+  const make = useWatcherFile(slug)
+  const [name, setName] = useState("")
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    make.mutate(name.trim() || "a watcher", {
+      onSuccess: (file) => saveFile(file, "true-margin-watch.pyz"),
+    })
+  }
+  return (
+    <form onSubmit={submit} className="mt-3 border-t border-line pt-3">
+      <p className="text-[13px] text-mute">
+        For the machine that exports: the watcher in one file. It needs Python 3.9 or newer there
+        and nothing else, knows this bench, and times every export by its file.
+        {shut && " Until other devices are let in, it works on this machine only."}
+      </p>
+      <div className="mt-1 flex flex-wrap items-center gap-2">
+        <input
+          aria-label="Name of that machine"
+          placeholder="Name of that machine"
+          className="input input-sm w-56 bg-page"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <button type="submit" className="btn btn-sm" disabled={make.isPending}>
+          Save the watcher
+        </button>
+        {make.isSuccess && (
+          <span role="status" className="text-[13px]">
+            Saved. Carry it over and start it there:{" "}
+            <code className="figure">python3 true-margin-watch.pyz</code>. Whoever has the file may
+            time on this bench; revoke it below when the machine goes back.
+          </span>
+        )}
+      </div>
+      <ProblemNote error={make.error} />
+    </form>
   )
 }
 
