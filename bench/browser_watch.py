@@ -1,6 +1,6 @@
 """How exactly a page times exports by their files: real files, real writers, one browser.
 
-``python -m bench.browser_watch [--exports 200]``: eight folders are watched by one page, each for
+``python -m bench.browser_watch [--exports 200]``: four folders are watched by one page, each for
 one export after another, while programs write into them: steadily, under another name until the
 end, with a stall, with a file beside it, or in few large pieces. Told beside each other: how far
 the page's beginning and end are from the truth, in looks of 250 ms, and what it says of its own
@@ -25,7 +25,7 @@ from tests.desk.helpers import Bench, new_bench
 from true_margin.desk.runs import runs
 from true_margin.store.database import Database
 
-LANES, POLL_S = 8, 0.25
+LANES, POLL_S = 4, 0.25
 Told = tuple[str, str, Written]
 """Setup, kind, and the truth of one export."""
 KINDS = ("steady", "renamed", "stalled", "beside", "bursts")
@@ -68,7 +68,7 @@ def begin(
 
 
 def measure(page: Page, folders: list[Path], exports: int) -> list[Told]:
-    """Write so many exports, eight at a time; gives the truth of each by its setup."""
+    """Write so many exports, four at a time; gives the truth of each by its setup."""
     rng = random.Random(8437)  # noqa: S311 - which exports, the same each time
     truth: list[Told] = []
     for round_ in range(exports // LANES):

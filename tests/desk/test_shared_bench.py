@@ -146,6 +146,11 @@ def test_a_log_that_is_brought_in_twice_adds_its_runs_once(bench: Bench) -> None
         )
         for at in (1, 2)
     ]
+    # Mistyped, and taken back while it ran.
+    slip = {"elapsed_s": 3.0, "fraction": 0.9}
+    for place, mark in enumerate((slip, {**slip, "withdrawn": True})):
+        told = event(bench, "desk", 20 + place, 5000 - 500 * place, "running", marks=[mark])
+        marked.append(replace(told, kind="mark"))
     stopped = event(bench, "desk", 2, 2000, "stopped", elapsed_s=7.0)
     kept = {
         "event": "run",

@@ -261,6 +261,15 @@ STATES = [
         {**ARMED, "phase": "running", "startedAt": 5.0, "marks": [{"elapsed_s": 3, "power_w": 80}]},
         (8.0, "a", 3),
     ),
+    (
+        {
+            **ARMED,
+            "phase": "running",
+            "startedAt": 5.0,
+            "marks": [{"elapsed_s": 2, "fraction": 0.2, "withdrawn": True}],
+        },
+        (9.0, "b", 5),
+    ),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 9.0}, (14.0, "a", 4)),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 9.4}, (14.4, "b", 2)),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 7.0, "undone": 1}, (20.0, "b", 3)),
@@ -272,7 +281,8 @@ def plain(lane: dict[str, Any]) -> tuple[Any, ...]:
     """What both sides know of a lane: phase, key, time, corrections, marks."""
     elapsed = lane.get("elapsedS", lane.get("elapsed_s"))
     marks = [
-        (mark["elapsed_s"], mark.get("fraction"), mark.get("power_w")) for mark in lane["marks"]
+        (mark["elapsed_s"], mark.get("fraction"), mark.get("power_w"), mark.get("withdrawn"))
+        for mark in lane["marks"]
     ]
     return lane["phase"], lane["key"], elapsed, lane["undone"], marks
 

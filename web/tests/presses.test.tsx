@@ -7,15 +7,20 @@ import {
   EMPTY,
   hasRoom,
   laneOf,
+  lastMark,
   MOST_LANES,
+  mark,
   redoable,
   start,
   stepped,
   stop,
+  takeBack,
   undo,
+  whyNoMark,
   withLane,
 } from "../src/lanes/desk"
 import { canRedo, now, REDO_MS } from "../src/lanes/lane"
+import { newest, progress, standing } from "../src/lanes/marks"
 import { Press } from "../src/stages/bench/Press"
 import { ReasonForm } from "../src/stages/bench/ReasonForm"
 import { serve } from "./helpers"
@@ -177,5 +182,37 @@ describe("the form that asks why a run does not count", () => {
     render(form)
     digit(screen.getByLabelText("Why did it fail?"))
     expect(onDigit).not.toHaveBeenCalled()
+  })
+})
+
+describe("a mark that was mistyped", () => {
+  const at = now()
+  const marked = [0.4, 0.9].reduce(
+    (desk, fraction, place) => mark(desk, 1, { fraction }, at + 10_000 * (place + 1)),
+    start(deskOf(1), 1, at),
+  )
+
+  it("is taken back while its timer runs, and counts nowhere", () => {
+    const lane = laneOf(marked, 1)
+    expect(lane && lastMark(lane)?.fraction).toBe(0.9)
+    const back = laneOf(takeBack(marked, 1), 1)
+    expect(back?.marks).toHaveLength(2)
+    expect(standing(back?.marks ?? []).map((each) => each.fraction)).toEqual([0.4])
+    expect(newest(back?.marks ?? [], "fraction")).toBe(0.4)
+    expect(progress(back?.marks ?? [])).toHaveLength(1)
+    expect(whyNoMark(back, { fraction: 0.5 })).toBeNull()
+  })
+
+  it("makes room for the right one at the same moment", () => {
+    const right = mark(takeBack(marked, 1), 1, { fraction: 0.5 }, at + 20_000)
+    const lane = laneOf(right, 1)
+    expect(standing(lane?.marks ?? []).map((each) => each.fraction)).toEqual([0.4, 0.5])
+  })
+
+  it("is not taken back once its timer has ended, or where there is none", () => {
+    const ended = stop(marked, 1, at + 30_000)
+    expect(takeBack(ended, 1)).toBe(ended)
+    const none = start(deskOf(1), 1, at)
+    expect(takeBack(none, 1)).toBe(none)
   })
 })

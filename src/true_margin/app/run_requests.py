@@ -279,6 +279,12 @@ Digest = Annotated[str, StringConstraints(min_length=8, max_length=80), PlainTex
 Millis = Annotated[float, Field(ge=0, le=1e14, allow_inf_nan=False)]
 
 
+class LaneMark(MarkFields):
+    """A reading of a lane that may still run; one that was taken back stays, and counts nowhere."""
+
+    withdrawn: Literal[True] | None = Field(default=None, description="It was taken back")
+
+
 class LaneFields(Bare):
     """A lane, whole, as one device sees it; moments in ms on the server's clock."""
 
@@ -315,7 +321,7 @@ class LaneFields(Bare):
     conditions: StartConditions = Field(
         default_factory=StartConditions, description="What was seen before the start"
     )
-    marks: list[MarkFields] = Field(default_factory=list, max_length=2000, description="So far")
+    marks: list[LaneMark] = Field(default_factory=list, max_length=2000, description="So far")
 
 
 class LaneEvent(Bare):

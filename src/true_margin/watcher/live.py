@@ -47,7 +47,9 @@ class LiveLane:
 
     def take(self, lane: Mapping[str, Any]) -> None:
         """Go on from a lane that a person armed or started elsewhere."""
-        self.key, self.marks = str(lane["key"]), list(lane.get("marks", ()))
+        # What was taken back counts nowhere.
+        marks = [mark for mark in lane.get("marks", ()) if not mark.get("withdrawn")]
+        self.key, self.marks = str(lane["key"]), marks
         self._untold = []
         self.task_id = str(lane["task_id"])
         self.started_ms = float(lane.get("started_ms") or 0.0)

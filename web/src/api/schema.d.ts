@@ -6089,7 +6089,7 @@ export interface components {
              * Marks
              * @description So far
              */
-            marks?: components["schemas"]["MarkFields"][];
+            marks?: components["schemas"]["LaneMark"][];
             /**
              * Number
              * @description Its digit; the lowest free one where missing
@@ -6161,6 +6161,87 @@ export interface components {
              * @default 0
              */
             undone?: number;
+        };
+        /**
+         * LaneMark
+         * @description A reading of a lane that may still run; one that was taken back stays, and counts nowhere.
+         */
+        LaneMark: {
+            /**
+             * Cpu Load
+             * @description Load of the processor, 0 to 1
+             */
+            cpu_load?: number | null;
+            /**
+             * Elapsed S
+             * @description Since the start
+             */
+            elapsed_s: number;
+            /**
+             * Event
+             * @description What happened, such as: fan starts
+             */
+            event?: string | null;
+            /**
+             * File Gb
+             * @description Size of the file written
+             */
+            file_gb?: number | null;
+            /**
+             * Fraction
+             * @description Part of the work done
+             */
+            fraction?: number | null;
+            /**
+             * Frames Per S
+             * @description Speed shown by the app
+             */
+            frames_per_s?: number | null;
+            /**
+             * Gpu Load
+             * @description Load of the graphics, 0 to 1
+             */
+            gpu_load?: number | null;
+            /**
+             * Gpu Memory Gb
+             * @description Graphics memory in use
+             */
+            gpu_memory_gb?: number | null;
+            /**
+             * Left S
+             * @description Left, as the app says
+             */
+            left_s?: number | null;
+            /**
+             * Memory Gb
+             * @description Memory in use
+             */
+            memory_gb?: number | null;
+            /**
+             * Noise Db
+             * @description Noise, in dB
+             */
+            noise_db?: number | null;
+            /**
+             * Power W
+             * @description Drawn from the wall
+             */
+            power_w?: number | null;
+            /**
+             * Swap Gb
+             * @description Swap in use
+             */
+            swap_gb?: number | null;
+            /**
+             * Temperature C
+             * @description Of the hottest part
+             */
+            temperature_c?: number | null;
+            /**
+             * Withdrawn
+             * @description It was taken back
+             */
+            withdrawn?: true | null;
         };
         /**
          * LearntPhrasing

@@ -9,6 +9,7 @@ import { refresh } from "../api/queries"
 import { keptClock } from "../theme/format"
 import * as desks from "./desk"
 import * as lanes from "./lane"
+import { standing } from "./marks"
 import { flush, settle, waiting, want } from "./outbox"
 import { heard, idOf, isOlder, joined, type RemoteLane } from "./shared"
 import { play } from "./sound"
@@ -223,7 +224,7 @@ export class Bench {
       started_at: new Date(lane.startedAt).toISOString(),
       client_key: lane.key,
     }
-    want({ slug: this.slug, body, why: how.why, marks: lane.marks })
+    want({ slug: this.slug, body, why: how.why, marks: standing(lane.marks) })
     this.set({ pending: waiting().length })
     // Other devices first: the book works out every figure anew, which takes longer.
     void this.share().then(() => this.deliver())
@@ -436,6 +437,11 @@ export class Bench {
   rearm(number: number): void {
     if (desks.laneOf(this.state.desk, number)?.phase !== "stopped") return
     this.change(desks.rearm(this.state.desk, number, clientKey()), "armed")
+  }
+
+  /** Takes the newest mark of a running lane back. */
+  takeBack(number: number): void {
+    this.change(desks.takeBack(this.state.desk, number), "mark")
   }
 
   mark(number: number, said: desks.Said, at: number): void {

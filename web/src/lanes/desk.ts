@@ -1,6 +1,6 @@
 /** The desk: up to eight lanes, their queues and marks; every change is a new value. */
 import * as lanes from "./lane"
-import { newest } from "./marks"
+import { newest, standing } from "./marks"
 
 export const MOST_LANES = 8
 
@@ -12,7 +12,7 @@ export type NumberedLane = lanes.Lane & {
   marks: lanes.MarkAt[]
 }
 /** What a mark says besides its time. */
-export type Said = Omit<lanes.MarkAt, "elapsed_s">
+export type Said = Omit<lanes.MarkAt, "elapsed_s" | "withdrawn">
 export type Desk = {
   lanes: NumberedLane[]
   /** Number of the lane that letters act on; 0 where there is none. */
@@ -163,10 +163,33 @@ export function whyNoMark(lane: NumberedLane | undefined, said: Said | null): st
 export function mark(desk: Desk, number: number, said: Said, at: number): Desk {
   const lane = laneOf(desk, number)
   if (!lane || whyNoMark(lane, said) !== null) return desk
-  const elapsed_s = Math.round(10 * lanes.elapsed(lane, at)) / 10
-  const same = lane.marks.find((each) => each.elapsed_s === elapsed_s)
+  let elapsed_s = Math.round(10 * lanes.elapsed(lane, at)) / 10
+  // One that was taken back keeps its moment; the right one stands beside it.
+  while (lane.marks.some((each) => each.withdrawn && each.elapsed_s === elapsed_s)) {
+    elapsed_s = Math.round(10 * (elapsed_s + 0.1)) / 10
+  }
+  const same = lane.marks.find((each) => each.elapsed_s === elapsed_s && !each.withdrawn)
   const others = lane.marks.filter((each) => each !== same)
   return put(desk, { ...lane, marks: [...others, { ...same, ...said, elapsed_s }] })
+}
+
+/** The mark of a running lane that can be taken back: the newest that stands and was typed. */
+export function lastMark(lane: NumberedLane): lanes.MarkAt | undefined {
+  if (lane.phase !== "running") return undefined
+  return standing(lane.marks)
+    .filter((each) => lane.timedBy === "hand" || typeof each.file_gb !== "number")
+    .at(-1)
+}
+
+/** Takes the newest mark of a running lane back; it stays, and counts nowhere. */
+export function takeBack(desk: Desk, number: number): Desk {
+  const lane = laneOf(desk, number)
+  const last = lane && lastMark(lane)
+  if (!last) return desk
+  const marks = lane.marks.map((each) =>
+    each === last ? { ...each, withdrawn: true as const } : each,
+  )
+  return put(desk, { ...lane, marks })
 }
 
 /** Corrects a late or early press of a stopped lane. */

@@ -10,7 +10,11 @@ export const RESOLUTION_S = 0.1
 export const TOLD_S = 0.01
 
 /** A reading inside a run: seconds since the start, and at least one thing that it says. */
-export type MarkAt = Partial<Schemas["MarkFields"]> & { elapsed_s: number }
+export type MarkAt = Partial<Schemas["MarkFields"]> & {
+  elapsed_s: number
+  /** It was taken back: it stays, and counts nowhere. */
+  withdrawn?: true
+}
 export type Conditions = Schemas["StartConditions"]
 
 /** When a lane was touched last and by whom; own moments are on this device's clock. */

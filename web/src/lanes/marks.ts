@@ -2,7 +2,7 @@
 import { readLength } from "../theme/readLength"
 import type { MarkAt } from "./lane"
 
-type Said = Omit<MarkAt, "elapsed_s">
+type Said = Omit<MarkAt, "elapsed_s" | "withdrawn">
 
 /** Forms in the order in which they are tried: words before and after the number. */
 const FORMS: [RegExp, (value: number) => Said][] = [
@@ -103,9 +103,14 @@ export function markWords(mark: Said): string {
   return [...numbers, ...(mark.event ? [mark.event] : [])].join(", ")
 }
 
+/** The marks that were not taken back. */
+export function standing(marks: MarkAt[]): MarkAt[] {
+  return marks.filter((mark) => !mark.withdrawn)
+}
+
 /** The newest reading of one kind, or null. */
 export function newest(marks: MarkAt[], field: keyof Said): number | null {
-  for (const mark of [...marks].reverse()) {
+  for (const mark of standing(marks).reverse()) {
     const value = mark[field]
     if (typeof value === "number") return value
   }
@@ -114,7 +119,7 @@ export function newest(marks: MarkAt[], field: keyof Said): number | null {
 
 /** The marks that say how far it is, as the server's pace takes them. */
 export function progress(marks: MarkAt[]): { elapsed_s: number; fraction: number }[] {
-  return marks.flatMap(({ elapsed_s, fraction }) =>
+  return standing(marks).flatMap(({ elapsed_s, fraction }) =>
     typeof fraction === "number" ? [{ elapsed_s, fraction }] : [],
   )
 }

@@ -90,7 +90,7 @@ def _stopped(events: Sequence[NewEvent]) -> list[KeptRun]:
         if event.lane.get("phase") == "stopped" and event.lane.get("elapsed_s"):
             newest[str(event.lane["key"])] = event
     return [
-        _of_lane(event.lane, tuple(marks[key].values()))
+        _of_lane(event.lane, [mark for mark in marks[key].values() if not mark.get("withdrawn")])
         for key, event in newest.items()
         if event.kind != "failed"
     ]

@@ -35,19 +35,20 @@ export class Frames {
     if (!("VideoDecoder" in window)) {
       throw new FilmError("This browser cannot draw single frames. Open this page in another one.")
     }
-    const parts = await import("mediabunny")
-    const { BlobSource, MATROSKA, MP4, QTFF, WEBM } = parts
-    const input = new parts.Input({
+    // Taken by name, so that what writes films and reads sound stays out of the page.
+    const { BlobSource, CanvasSink, EncodedPacketSink, Input, MATROSKA, MP4, QTFF, WEBM } =
+      await import("mediabunny")
+    const input = new Input({
       source: new BlobSource(file),
       formats: [MP4, QTFF, MATROSKA, WEBM],
     })
     try {
       const track = await pictureOf(file, input)
-      const film = await filmIn(file, new parts.EncodedPacketSink(track), told)
+      const film = await filmIn(file, new EncodedPacketSink(track), told)
       const wide = await track.getDisplayWidth()
       const high = await track.getDisplayHeight()
-      const drawn = new parts.CanvasSink(track, { width: Math.min(MOST_WIDE, wide) })
-      return new Frames(film, wide, high, input, drawn, new parts.CanvasSink(track))
+      const drawn = new CanvasSink(track, { width: Math.min(MOST_WIDE, wide) })
+      return new Frames(film, wide, high, input, drawn, new CanvasSink(track))
     } catch (error) {
       input.dispose()
       throw error

@@ -8,8 +8,9 @@ import { BLIND_S, type FileSeen, FileWatch, type WatchEvent } from "./rules"
 import { isCutOff } from "./whole"
 
 export const POLL_MS = 250
-/** So often the state is kept although nothing changes. */
+/** So often the state is kept while nothing changes, and while a file grows. */
 const HEARTBEAT_MS = 5000
+const GROWING_MS = 1000
 /** So often a size is told as a mark. */
 const MARK_MS = 5000
 /** So often the screen is told what was seen. */
@@ -161,7 +162,8 @@ export class Follower {
     this.files = files
     const events = this.pressed(nowMs / 1000)
     events.push(...this.rules.observe(nowMs / 1000, files, beganS))
-    await this.kept(events, !armed || changed || events.length > 0, nowMs)
+    const every = !armed || events.length > 0 ? 0 : changed ? GROWING_MS : HEARTBEAT_MS
+    await this.kept(events, every, nowMs)
     if (this.left) return
     if (!armed) this.world.tell({ said: "armed" })
     const begun = events.find((event) => event.kind === "started")
@@ -192,10 +194,10 @@ export class Follower {
     return clocks.wall
   }
 
-  private async kept(events: WatchEvent[], changed: boolean, nowMs: number): Promise<void> {
+  private async kept(events: WatchEvent[], every: number, nowMs: number): Promise<void> {
     const end = events.find((event) => event.kind === "stopped" || event.kind === "failed")
     if (end !== undefined) this.record.ended = await this.endOf(end)
-    if (!changed && nowMs - this.keptAt < HEARTBEAT_MS) return
+    if (nowMs - this.keptAt < every) return
     this.keptAt = nowMs
     this.record.state = this.rules.state
     try {

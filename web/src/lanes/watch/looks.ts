@@ -9,12 +9,13 @@ export async function lookAt(
   folder: FileSystemDirectoryHandle,
   before: ReadonlyMap<string, FileSeen>,
 ): Promise<FileSeen[]> {
-  const found: FileSeen[] = []
+  const entries: FileSystemFileHandle[] = []
   for await (const entry of (folder as Listed).values()) {
-    if (entry.kind !== "file") continue
-    const seen = await see(entry as FileSystemFileHandle, before)
-    if (seen) found.push(seen)
+    if (entry.kind === "file") entries.push(entry as FileSystemFileHandle)
   }
+  // All at once: one after the other takes three times as long, and a look should be short.
+  const seen = await Promise.all(entries.map((entry) => see(entry, before)))
+  const found = seen.filter((file) => file !== null)
   return found.sort((one, other) => (one.name < other.name ? -1 : 1))
 }
 

@@ -1,5 +1,5 @@
 /** What is kept on this device of an export that is watched here, so that a reload loses nothing. */
-import { createStore, del, entries, get, set, type UseStore } from "idb-keyval"
+import { createStore, delMany, getMany, keys, set, setMany, type UseStore } from "idb-keyval"
 import type { WatchState } from "./rules"
 
 /** An end that was seen; moments in milliseconds since 1970. */
@@ -39,14 +39,40 @@ const watches = () => {
   return store
 }
 
-export const readRecord = (id: string) => get<WatchRecord>(id, watches())
-export const keepRecord = (record: WatchRecord) => set(record.id, record, watches())
-export const dropRecord = (id: string) => del(id, watches())
+/** The folder is kept once and apart: what was seen is kept every second. */
+const folderOf = (id: string) => `${id} folder`
+
+export async function readRecord(id: string): Promise<WatchRecord | undefined> {
+  const [kept, folder] = await getMany([id, folderOf(id)], watches())
+  return kept && folder ? ({ ...kept, folder } as WatchRecord) : undefined
+}
+
+/** Keeps everything of a watch that begins. */
+export function beginRecord(record: WatchRecord): Promise<void> {
+  const { folder, ...rest } = record
+  return setMany(
+    [
+      [record.id, rest],
+      [folderOf(record.id), folder],
+    ],
+    watches(),
+  )
+}
+
+/** Keeps what was seen since. */
+export function keepRecord({ folder: _, ...rest }: WatchRecord): Promise<void> {
+  return set(rest.id, rest, watches())
+}
+
+export const dropRecord = (id: string) => delMany([id, folderOf(id)], watches())
 
 /** Everything that is watched on this device for a shootout. */
 export async function recordsOf(slug: string): Promise<WatchRecord[]> {
-  const kept = await entries<string, WatchRecord>(watches())
-  return kept.map(([, record]) => record).filter((record) => record.slug === slug)
+  const ids = (await keys<string>(watches())).filter(
+    (key) => key !== folderOf(key.split(" ")[0] ?? ""),
+  )
+  const records = await Promise.all(ids.map(readRecord))
+  return records.filter((record) => record !== undefined && record.slug === slug) as WatchRecord[]
 }
 
 /** The endings that somebody typed: parted by spaces or commas, with or without a dot. */

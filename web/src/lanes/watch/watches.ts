@@ -3,7 +3,7 @@
 import type { Order, Said, Shown } from "./follow"
 import type { ToLooker } from "./looker.worker"
 import type { Ended, WatchRecord } from "./record"
-import { dropRecord, keepRecord, recordsOf } from "./record"
+import { beginRecord, dropRecord, recordsOf } from "./record"
 
 /** What the screen shows of a watch. */
 export type Watch = {
@@ -104,7 +104,7 @@ export class Watches {
       ended: null,
       clockSetS: 0,
     }
-    await keepRecord(record)
+    await beginRecord(record)
     await this.take(record)
   }
 

@@ -1,7 +1,8 @@
 import { useState } from "react"
 import type { Bench } from "../../lanes/bench"
-import type { NumberedLane } from "../../lanes/desk"
+import { lastMark, type NumberedLane } from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
+import { markWords } from "../../lanes/marks"
 import type { Watch } from "../../lanes/watch/watches"
 import { Press } from "./Press"
 
@@ -40,7 +41,6 @@ export function LaneButtons({
 }) {
   const { number, phase } = lane
   const letter = (key: string) => (lettered ? key : null)
-  const byHand = lane.timedBy === "hand"
   const [more, setMore] = useState(false)
   const back = Math.ceil((lanes.UNDO_MS - (at - lane.pressedAt)) / 1000)
   return (
@@ -84,24 +84,15 @@ export function LaneButtons({
       )}
       <div className={`flex flex-wrap items-center gap-2 ${dense && !more ? "max-sm:hidden" : ""}`}>
         {phase === "running" && (
-          <>
-            <Press
-              small={small}
-              dense={dense}
-              label="Mark"
-              keyName={letter("P")}
-              onPress={(at) => onAsk("mark", at)}
-            />
-            {byHand && (
-              <Press
-                small={small}
-                dense={dense}
-                label="False start"
-                keyName={letter("X")}
-                onPress={onFalseStart}
-              />
-            )}
-          </>
+          <RunningPresses
+            bench={bench}
+            lane={lane}
+            small={small}
+            dense={dense}
+            letter={letter}
+            onAsk={onAsk}
+            onFalseStart={onFalseStart}
+          />
         )}
         {phase !== "armed" && (
           <Press
@@ -132,6 +123,56 @@ export function LaneButtons({
         )}
       </div>
     </div>
+  )
+}
+
+/** What can be told of a lane while it runs. */
+function RunningPresses({
+  bench,
+  lane,
+  small,
+  dense,
+  letter,
+  onAsk,
+  onFalseStart,
+}: {
+  bench: Bench
+  lane: NumberedLane
+  small: boolean
+  dense: boolean
+  letter: (key: string) => string | null
+  onAsk: (kind: "void" | "failed" | "mark", at: number) => void
+  onFalseStart: (at: number) => void
+}) {
+  const last = lastMark(lane)
+  return (
+    <>
+      <Press
+        small={small}
+        dense={dense}
+        label="Mark"
+        keyName={letter("P")}
+        onPress={(at) => onAsk("mark", at)}
+      />
+      {last && (
+        <Press
+          small={small}
+          dense={dense}
+          label={`Take back ${markWords(last)}`}
+          keyName={null}
+          onPress={() => bench.takeBack(lane.number)}
+        />
+      )}
+      {lane.timedBy === "hand" && (
+        <Press
+          small={small}
+          dense={dense}
+          label="False start"
+          keyName={letter("X")}
+          onPress={onFalseStart}
+        />
+      )}
+    </>
   )
 }
 

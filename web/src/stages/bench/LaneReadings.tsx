@@ -1,6 +1,6 @@
 import type { NumberedLane } from "../../lanes/desk"
 import type { MarkAt } from "../../lanes/lane"
-import { markWords, newest } from "../../lanes/marks"
+import { markWords, newest, standing } from "../../lanes/marks"
 import { clock } from "../../theme/format"
 
 const SHOWN = [
@@ -22,8 +22,9 @@ export function LaneReadings({ lane }: { lane: NumberedLane }) {
     const value = newest(lane.marks, field)
     return value === null ? [] : [markWords({ [field]: value })]
   })
-  const event = [...lane.marks].reverse().find((mark) => mark.event)
-  const own = [...lane.marks].reverse().find((mark) => typeof mark.left_s === "number")
+  const marks = standing(lane.marks).reverse()
+  const event = marks.find((mark) => mark.event)
+  const own = marks.find((mark) => typeof mark.left_s === "number")
   if (said.length === 0 && !event && !own) return null
   return (
     <p className="text-[13px]">

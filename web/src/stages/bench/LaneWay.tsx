@@ -2,7 +2,7 @@ import { useQueries, useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { paceQuery } from "../../api/queries"
 import type { NumberedLane } from "../../lanes/desk"
-import { newest, progress } from "../../lanes/marks"
+import { newest, progress, standing } from "../../lanes/marks"
 import { markOf } from "../../parts/SetupMark"
 import { clock, hour } from "../../theme/format"
 
@@ -48,7 +48,7 @@ export function LaneWay({
         dense ? "text-[13px] leading-[18px] max-sm:truncate [&>p]:inline [&>p+p]:ml-2" : ""
       }
     >
-      {(best || lane.marks.length > 0) && (
+      {(best || standing(lane.marks).length > 0) && (
         <Track
           lane={lane}
           seconds={seconds}
@@ -173,7 +173,7 @@ function Track({
         width={part(seconds)}
         fill={markOf(mark).color}
       />
-      {lane.marks.map(({ elapsed_s }) => (
+      {standing(lane.marks).map(({ elapsed_s }) => (
         <line
           key={elapsed_s}
           x1={part(elapsed_s)}
