@@ -216,3 +216,36 @@ describe("a mark that was mistyped", () => {
     expect(takeBack(none, 1)).toBe(none)
   })
 })
+
+describe("a countdown", () => {
+  beforeEach(() => {
+    vi.useFakeTimers()
+    serve({})
+    return () => vi.useRealTimers()
+  })
+
+  it("starts every timer that waits at its end, not when the browser comes to it", () => {
+    const bench = new Bench("counted")
+    bench.add("s", ["t"])
+    bench.add("s2", ["t"])
+    const at = now()
+    bench.countDown(at)
+    expect(bench.read().startsAt).toBe(at + 3000)
+    vi.advanceTimersByTime(2000)
+    expect(bench.read().desk.lanes.every((lane) => lane.phase === "armed")).toBe(true)
+    vi.advanceTimersByTime(1500)
+    expect(bench.read().desk.lanes.map((lane) => lane.startedAt)).toEqual([at + 3000, at + 3000])
+    expect(bench.read().startsAt).toBeNull()
+  })
+
+  it("is called off by the same press, and needs a timer that waits", () => {
+    const bench = new Bench("called off")
+    bench.countDown()
+    expect(bench.read().startsAt).toBeNull()
+    bench.add("s", ["t"])
+    bench.countDown()
+    bench.countDown()
+    vi.advanceTimersByTime(9000)
+    expect(bench.read().desk.lanes[0]?.phase).toBe("armed")
+  })
+})

@@ -163,7 +163,11 @@ describe("a folder that is watched", () => {
     await desk.look(follower, 62)
     follower.order({ order: "next", key: "second" })
     await desk.look(follower, 5)
+    const armedAt = desk.kept?.state?.before
+    follower.order({ order: "next", key: "second" })
+    await desk.look(follower, 1)
     expect(desk.kept?.key).toBe("second")
+    expect(desk.kept?.state?.before).toEqual(armedAt)
     expect(desk.ended).toBeNull()
     await desk.export(follower, 7, "other.mp4")
     await desk.look(follower, 62)

@@ -9,6 +9,7 @@ const KEYS: [string[], string][] = [
   [["Esc"], "Close"],
   [["Space"], "Bench: start the next timer that is ready"],
   [["A"], "Bench: start all timers that are ready"],
+  [["C"], "Bench: count down from 3, then start all that are ready; again, call it off"],
   [["1 … 8"], "Bench: start or stop this timer; on other stages: stop it"],
   [["P"], "Bench: note how far it is, a reading, or what happened"],
   [["X"], "Bench: false start, start over"],

@@ -22,6 +22,8 @@ const RETRY_MS = 3000
 /** The first screen comes first; then the lanes of other devices. */
 const BEGIN_MS = 400
 const SIGNAL_MS = 20_000
+/** So long is counted down. */
+const COUNT_MS = 3000
 /** A press this soon after the last on the same lane is the same press, felt twice. */
 const BOUNCE_MS = 400
 
@@ -36,6 +38,8 @@ export type BenchState = {
   signal: string
   /** A press that was taken for a bounce, in words; empty after the next one that counts. */
   bounced: string
+  /** The moment at which a countdown ends; null where none runs. */
+  startsAt: number | null
   /** Exports that this page watches, by the lane. */
   watches: ReadonlyMap<string, Watch>
 }
@@ -60,6 +64,7 @@ export class Bench {
   private state: BenchState
   private readonly listeners = new Set<() => void>()
   private readonly sync: Sync
+  private counting: ReturnType<typeof setInterval> | null = null
   readonly watches: Watches
 
   constructor(private readonly slug: string) {
@@ -71,6 +76,7 @@ export class Bench {
       pending: waiting().length,
       signal: "",
       bounced: "",
+      startsAt: null,
       watches: new Map(),
     }
     this.watches = new Watches(slug, {
@@ -350,6 +356,34 @@ export class Bench {
     for (const lane of this.state.desk.lanes) {
       if (lane.phase === "stopped") this.rearm(lane.number)
     }
+  }
+
+  /**
+   * Counts down, and starts all timers that wait for a press at its end: a moment that is known
+   * beforehand, so that two hands can start two exports in it. Once more, it is called off.
+   */
+  countDown(at = lanes.now()): void {
+    if (this.counting !== null) {
+      clearInterval(this.counting)
+      this.counting = null
+      this.set({ startsAt: null })
+      return
+    }
+    if (desks.nextArmed(this.state.desk) === null) return
+    const startsAt = at + COUNT_MS
+    this.set({ startsAt })
+    play("count")
+    this.counting = setInterval(() => {
+      if (lanes.now() < startsAt - 20) {
+        play("count")
+        return
+      }
+      clearInterval(this.counting ?? undefined)
+      this.counting = null
+      this.set({ startsAt: null })
+      play("go")
+      this.startAll(startsAt)
+    }, 1000)
   }
 
   startAll(at = lanes.now()): void {

@@ -1,6 +1,6 @@
 /** Short tones for what happens on the lanes while nobody looks. */
 const SWITCH = "tm-sound"
-const TONES = { ended: [880, 660], past: [520, 520, 520] }
+const TONES = { ended: [880, 660], past: [520, 520, 520], count: [440], go: [880] }
 
 export function soundOn(): boolean {
   return localStorage.getItem(SWITCH) !== "off"

@@ -96,7 +96,8 @@ export class Follower {
       this.whole = true
       this.record.state = this.rules.state
       this.rules = this.rulesOf()
-    } else {
+    } else if (order.key !== this.record.key) {
+      // Another page may have gone on to this run already.
       const { record } = this
       record.key = order.key
       record.state = null

@@ -9,6 +9,7 @@ import { StagePage } from "../../parts/StagePage"
 import { ArmForm } from "./ArmForm"
 import { AskedForm } from "./AskedForm"
 import { BetweenRuns } from "./BetweenRuns"
+import { CountDown } from "./CountDown"
 import { EarlierRuns } from "./EarlierRuns"
 import { EditingLog } from "./EditingLog"
 import { FilmStage } from "./film/FilmStage"
@@ -61,6 +62,7 @@ function Timers() {
       tools={
         <>
           {desk.lanes.length > 0 && <SoundSwitch />}
+          {!reading && <CountDown bench={stage.bench} state={state} />}
           {!reading && desk.lanes.length > 1 && ended > 0 && (
             <button
               type="button"

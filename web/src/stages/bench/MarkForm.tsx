@@ -3,6 +3,9 @@ import type { Said } from "../../lanes/desk"
 import { EXAMPLES, markWords, readMark } from "../../lanes/marks"
 import { TextField } from "../../parts/Field"
 
+/** What a person notices beside a machine that works; one tap notes it. */
+const NOTICED = ["fan starts", "fan loud", "fan quiet again", "hot to the touch", "slows down"]
+
 /** Asks how far a run is, or what else was read; the moment is that of the press. */
 export function MarkForm({
   why,
@@ -51,6 +54,18 @@ export function MarkForm({
       <button type="button" className="btn btn-ghost btn-sm sm:mt-5" onClick={() => onDone(null)}>
         Cancel
       </button>
+      <div className="flex w-full flex-wrap gap-2">
+        {NOTICED.map((event) => (
+          <button
+            key={event}
+            type="button"
+            className="btn btn-sm"
+            onClick={() => onDone({ event })}
+          >
+            {event}
+          </button>
+        ))}
+      </div>
     </form>
   )
 }

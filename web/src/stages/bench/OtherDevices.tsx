@@ -114,7 +114,7 @@ function WatcherFile({ slug, shut }: { slug: string; shut: boolean }) {
         </button>
         {make.isSuccess && (
           <span role="status" className="text-[13px]">
-            Saved. Carry it over and start it there:{" "}
+            Saved. Copy it there and start it:{" "}
             <code className="figure">python3 true-margin-watch.pyz</code>. Whoever has the file may
             time on this bench; revoke it below when the machine goes back.
           </span>

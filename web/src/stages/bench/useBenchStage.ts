@@ -73,6 +73,7 @@ function useBenchKeys(
     if (digit !== undefined) bench.toggle(Number(digit), at)
     else if (event.code === "Space") bench.startNext(at)
     else if (event.code === "KeyA") bench.startAll(at)
+    else if (event.code === "KeyC") bench.countDown(at)
     else if (event.code === "KeyU") bench.undo()
     else if (event.code === "KeyR") bench.redo()
     else if (event.code === "ArrowDown" && desk.lanes.length > 1) bench.step(1)
