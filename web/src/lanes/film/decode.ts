@@ -55,7 +55,10 @@ export class Frames {
     }
   }
 
+  closed = false
+
   close(): void {
+    this.closed = true
     void this.going?.return()
     this.input.dispose()
   }

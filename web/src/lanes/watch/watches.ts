@@ -85,8 +85,8 @@ export class Watches {
     if (!("indexedDB" in window)) return
     for (const record of await recordsOf(this.slug).catch(() => [])) {
       if (this.has(record.id)) continue
-      // Taken away while this device was off; an end that was seen is stored all the same.
-      if (!ids.includes(record.id) && record.ended === null) await dropRecord(record.id)
+      // Its lane was taken away, which none is while it runs.
+      if (!ids.includes(record.id)) await dropRecord(record.id)
       else await this.take(record)
     }
   }

@@ -63,7 +63,8 @@ function useSteps(frames: Frames | null, failed: (error: Error) => void) {
         }
       } catch (refused) {
         wanted.current = null
-        failed(refused as Error)
+        // Another film was opened meanwhile.
+        if (!frames.closed) failed(refused as Error)
       } finally {
         busy.current = false
       }
