@@ -12,5 +12,8 @@ export default defineConfig({
     // One page for all files: setting one up takes longer than most of them.
     isolate: false,
     maxWorkers: 1,
+    // A slow machine is no fault: what hangs ends all the same.
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
   },
 })

@@ -219,14 +219,14 @@ describe("a text that the server writes otherwise", () => {
 })
 
 describe("a text that is refused", () => {
-  const refusing = (count: { refused: number }) => (
+  const refusing = (count: { refused: number }, answered = () => pause(20)) => (
     <>
       <EditCell
         label="Room"
         shown="20"
         text="20"
         onSave={async (typed) => {
-          await pause(20)
+          await answered()
           if (!/^\d/.test(typed)) {
             count.refused += 1
             return { saved: false, reason: "not a number" }
@@ -252,11 +252,16 @@ describe("a text that is refused", () => {
     expect(screen.getByRole("button").textContent).toBe("26")
   })
   it("takes the focus from nobody who types elsewhere by then", async () => {
-    render(refusing({ refused: 0 }))
+    let answer = () => {}
+    const answered = new Promise<void>((resolve) => {
+      answer = resolve
+    })
+    render(refusing({ refused: 0 }, () => answered))
     await userEvent.click(screen.getByRole("button", { name: /Room/ }))
     await userEvent.keyboard("warm{Enter}")
     await userEvent.click(screen.getByLabelText("elsewhere"))
     await userEvent.keyboard("a")
+    answer()
     await screen.findByRole("alert")
     await userEvent.keyboard("b")
     expect(screen.getByLabelText<HTMLInputElement>("elsewhere").value).toBe("ab")

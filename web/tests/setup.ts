@@ -1,6 +1,8 @@
-import { cleanup } from "@testing-library/react"
+import { cleanup, configure } from "@testing-library/react"
 import { afterEach, vi } from "vitest"
 import { queryClient } from "../src/api/queries"
+
+configure({ asyncUtilTimeout: 20_000 })
 
 /** The page has no layout here, so nothing ever changes its size. */
 class Unmoved {

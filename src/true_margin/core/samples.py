@@ -295,7 +295,8 @@ def _differences(
     m, k = mean.shape
     if m == k:
         # One setup each: the differences are those of the setups, in the models' order.
-        place = mean.argmax(axis=1)
+        # Of nobody, where no setup has runs on the work.
+        place = mean.argmax(axis=1) if k else np.zeros(0, dtype=np.intp)
         square = np.ix_(place, place)
         return contrasts.se[square] ** 2, contrasts.df[square]
     i, j = np.triu_indices(m, 1)
