@@ -12,8 +12,6 @@ from tests.browser.conftest import comes_to, stored
 from tests.browser.exports import drop_folder, export
 from tests.desk.helpers import Bench
 
-POLL_S = 0.25
-
 
 def watch(page: Page, bench: Bench, folder: Path, *, again: bool = False) -> None:
     """Watch a folder from the bench."""
@@ -40,9 +38,9 @@ def test_an_export_is_timed_by_its_file(
     expect(page.get_by_role("button", name="The app says it is done")).to_be_visible()
     # A reload in the middle of it loses nothing.
     page.reload()
-    # The browser may ask for leave again.
+    # The browser may ask for leave again; else how large the file is shows, growing or done.
     again = page.get_by_role("button", name="Go on watching")
-    expect(again.or_(page.get_by_text(re.compile("[MG]B/s")))).to_be_visible()
+    expect(again.or_(page.get_by_text(re.compile(r"· [\d.]+ [kMG]B")))).to_be_visible()
     if again.is_visible():
         again.click()
     thread.join()
@@ -50,9 +48,10 @@ def test_an_export_is_timed_by_its_file(
     comes_to(lambda: [run.status for run in stored(bench)], ["ok"])
     (run,) = stored(bench)
     assert run.method == "watch"
-    assert run.value == pytest.approx(told.length_s, abs=2 * POLL_S)
+    # A busy machine looks less often, and says so; bench/browser_watch.py measures an idle one.
     assert run.u is not None
-    assert 0 < run.u < POLL_S
+    assert run.u > 0
+    assert run.value == pytest.approx(told.length_s, abs=4 * run.u + 0.1)
 
 
 def test_a_film_without_its_end_is_kept_and_not_counted(

@@ -268,7 +268,7 @@ STATES = [
             "startedAt": 5.0,
             "marks": [{"elapsed_s": 2, "fraction": 0.2, "withdrawn": True}],
         },
-        (9.0, "b", 5),
+        (9.0, "c", 1),
     ),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 9.0}, (14.0, "a", 4)),
     ({**ARMED, "phase": "stopped", "startedAt": 5.0, "elapsedS": 9.4}, (14.4, "b", 2)),
