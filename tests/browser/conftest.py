@@ -15,7 +15,7 @@ from true_margin.launch.cluster import Cluster
 from true_margin.store import records
 from true_margin.store.database import Database
 
-expect.set_options(timeout=30_000)
+expect.set_options(timeout=60_000)
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
@@ -71,7 +71,7 @@ def bench(database: Database) -> Bench:
 
 def comes_to(read: Callable[[], object], wanted: object) -> None:
     """Wait until the store says what the page shows already: a page shows what is on its way."""
-    until = time.monotonic() + 30.0
+    until = time.monotonic() + 60.0
     while (found := read()) != wanted and time.monotonic() < until:
         time.sleep(0.02)
     assert found == wanted

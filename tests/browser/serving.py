@@ -65,7 +65,7 @@ def serving(url: str, access: Access = OPEN, *, works: bool = True) -> Iterator[
         time.sleep(0.02)
     yield f"http://127.0.0.1:{listening.getsockname()[1]}"
     server.should_exit = True
-    thread.join(timeout=10)
+    thread.join(timeout=60)
 
 
 def launch(playwright: Playwright) -> Browser:

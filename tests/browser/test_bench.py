@@ -29,7 +29,8 @@ def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
     page.reload()
     expect(page.get_by_role("button", name="Stop timer 1")).to_be_enabled()
     page.keyboard.press("1")
-    expect(page.get_by_text(re.compile("faster than B|fast as B")).first).to_be_visible()
+    # A press is taken back within ten seconds: a busy machine takes longer to say what it means.
+    comes_to(lambda: len(stored(bench)), 2)
     second = stored(bench)[1]
     assert second.value is not None
     assert 0.5 < second.value < 60.0
@@ -37,10 +38,13 @@ def test_the_lane_by_keys_from_start_to_book(page: Page, bench: Bench) -> None:
 
     page.keyboard.press("u")
     expect(page.get_by_role("button", name="Stop timer 1")).to_be_enabled()
+    # What is replaced while it waits is never sent: the first press is to be in the book.
+    comes_to(lambda: stored(bench)[1].status, "void")
     clock_reaches(page, second.value + 0.5)
     page.keyboard.press("1")
     expect(page.get_by_text(re.compile("faster than B|fast as B")).first).to_be_visible()
     expect(page.get_by_text("Saved.")).to_be_visible()
+    comes_to(lambda: stored(bench)[1].status, "ok")
     again = stored(bench)
     assert len(again) == 2, "the undone press made no second run"
     assert again[1].value is not None

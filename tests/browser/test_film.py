@@ -75,7 +75,7 @@ def test_no_mark_is_off_by_more_than_half_a_frame(
     go(page, last)
     page.get_by_role("button", name="Done here").click()
     page.get_by_role("button", name="Store this run").click()
-    expect(page.get_by_text("Stored, as read off a film.")).to_be_visible()
+    expect(page.get_by_text("Saved, as read off a film.")).to_be_visible()
     comes_to(lambda: len(stored(bench)), 1)
     (run,) = stored(bench)
     frame_s = float(times[last] - times[last - 1])

@@ -45,10 +45,14 @@ def test_an_export_is_timed_by_its_file(
         again.click()
     thread.join()
     done(page)
-    comes_to(lambda: [run.status for run in stored(bench)], ["ok"])
+    comes_to(lambda: len(stored(bench)), 1)
     (run,) = stored(bench)
     assert run.method == "watch"
-    # A busy machine looks less often, and says so; bench/browser_watch.py measures an idle one.
+    if run.status == "void":
+        # A busy machine looks too seldom, and says so; bench/browser_watch.py measures an idle one.
+        assert "nothing was seen for" in (run.reason or "")
+        return
+    assert run.status == "ok"
     assert run.u is not None
     assert run.u > 0
     assert run.value == pytest.approx(told.length_s, abs=4 * run.u + 0.1)

@@ -118,6 +118,15 @@ def test_a_pick_by_money_has_a_price(holes: Holey) -> None:
             assert view.picked.keep or view.picked.label in holes.priced, viewer.name
 
 
+def test_nobody_wins_at_any_price_without_prices(holes: Holey) -> None:
+    for viewer, view in answers(holes):
+        owned = {name for name, key in holes.bench.setups.items() if key == viewer.owned_setup_id}
+        if len(holes.priced - owned) < 2:
+            said = [text for text in sentences(view) if "any price" in text]
+            # By speed alone, a price makes nobody the pick, and that is true of any.
+            assert [text for text in said if not text.startswith("not the pick")] == [], viewer.name
+
+
 def test_sameness_is_certified_by_nobody_who_did_not_look(holes: Holey) -> None:
     texts = [*sentences(texts_of(holes.book))]
     for _, view in answers(holes):

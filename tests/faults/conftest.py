@@ -19,7 +19,8 @@ from playwright.sync_api import Browser, Playwright
 
 from tests.browser.serving import launch
 from tests.conftest import PROJECT
-from true_margin.launch.cluster import Cluster, free_port
+from tests.ports import own_port
+from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 
 ROUNDS = int(os.environ.get("TRUE_MARGIN_FAULT_ROUNDS", "1"))
@@ -34,7 +35,7 @@ class Life:
 
     folder: Path
     cluster: Cluster
-    port: int = field(default_factory=free_port)
+    port: int = field(default_factory=own_port)
     process: subprocess.Popen[bytes] | None = None
 
     def __post_init__(self) -> None:
@@ -64,7 +65,7 @@ class Life:
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
         )
-        wait_for(self.answers, 60)
+        wait_for(self.answers, 180)
 
     def answers(self) -> bool:
         """Whether the app and its database answer."""

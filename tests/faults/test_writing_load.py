@@ -30,7 +30,8 @@ from sqlalchemy import text
 from tests.conftest import PROJECT
 from tests.desk.helpers import Bench, new_bench
 from tests.faults.conftest import wait_for
-from true_margin.launch.cluster import Cluster, free_port
+from tests.ports import own_port
+from true_margin.launch.cluster import Cluster
 from true_margin.store.database import Database
 
 ROUNDS = int(os.environ.get("TRUE_MARGIN_LOAD_ROUNDS", "5"))
@@ -44,7 +45,7 @@ class Served:
     """The app by two processes, with the database that it keeps itself."""
 
     folder: Path
-    port: int = field(default_factory=free_port)
+    port: int = field(default_factory=own_port)
     process: subprocess.Popen[bytes] | None = None
 
     @property

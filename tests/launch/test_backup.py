@@ -20,6 +20,7 @@ import pytest
 from tests.conftest import PROJECT
 from tests.desk.helpers import new_bench
 from tests.desk.test_packs import comparable
+from tests.ports import own_port
 from true_margin.desk.packs.incoming import import_pack
 from true_margin.desk.packs.outgoing import export_pack
 from true_margin.exchange.data_pack import Pack
@@ -34,7 +35,7 @@ from true_margin.launch.backup import (
     restore,
     to_keep,
 )
-from true_margin.launch.cluster import Cluster, free_port
+from true_margin.launch.cluster import Cluster
 from true_margin.launch.daily import back_up_if_due, of_the_future
 from true_margin.store.database import Database
 
@@ -242,7 +243,7 @@ def test_from_the_command_line(folder: Path) -> None:
     environment = {
         **os.environ,
         "TRUE_MARGIN_DATA": str(folder / "data"),
-        "TRUE_MARGIN_PORT": str(free_port()),
+        "TRUE_MARGIN_PORT": str(own_port()),
         "TRUE_MARGIN_DEMO": str(folder / "none"),
     }
 
@@ -254,7 +255,7 @@ def test_from_the_command_line(folder: Path) -> None:
             capture_output=True,
             check=False,
             cwd=PROJECT,
-            timeout=120,
+            timeout=300,
         )
 
     loaded = run("reset-demo")

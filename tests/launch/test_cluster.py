@@ -18,7 +18,8 @@ import psycopg
 import pytest
 
 from tests.conftest import PROJECT
-from true_margin.launch.cluster import Cluster, ClusterError, Owner, can_enter, free_port
+from tests.ports import own_port
+from true_margin.launch.cluster import Cluster, ClusterError, Owner, can_enter
 
 COMMAND = [sys.executable, "-m", "true_margin"]
 
@@ -141,7 +142,7 @@ def other(folder: Path, command: str, port: int) -> subprocess.CompletedProcess[
 
 
 def test_start_stop_and_start_again(folder: Path) -> None:
-    port = free_port()
+    port = own_port()
     process = start(folder, port)
     assert wait_ready(process).strip().endswith(f"http://127.0.0.1:{port}")
     address = f"http://127.0.0.1:{port}/api/v1"
@@ -149,8 +150,8 @@ def test_start_stop_and_start_again(folder: Path) -> None:
     assert "Which machine for the festival season?" in names
     httpx.post(f"{address}/shootouts", json={"name": "Mine"}).raise_for_status()
 
-    second = start(folder, free_port())
-    output, _ = second.communicate(timeout=60)
+    second = start(folder, own_port())
+    output, _ = second.communicate(timeout=180)
     assert second.returncode == 2
     assert "runs already" in output
     assert "make stop" in output
@@ -161,7 +162,7 @@ def test_start_stop_and_start_again(folder: Path) -> None:
     assert sorted(after) == sorted([*names, "Mine"])
 
     process.send_signal(signal.SIGINT)
-    output, _ = process.communicate(timeout=60)
+    output, _ = process.communicate(timeout=180)
     assert process.returncode == 0, output
     assert "Traceback" not in output
     assert not (folder / "postgres" / "postmaster.pid").exists()
@@ -171,21 +172,21 @@ def test_start_stop_and_start_again(folder: Path) -> None:
     kept = [each["name"] for each in httpx.get(f"{address}/shootouts").json()]
     assert "Mine" in kept
     assert other(folder, "stop", port).stdout == "Stopped.\n"
-    process.communicate(timeout=60)
+    process.communicate(timeout=180)
     assert process.returncode == 0
     assert other(folder, "stop", port).stdout == "Nothing was running.\n"
 
 
 def test_a_killed_app_is_cleaned_up_by_the_next_start(folder: Path) -> None:
-    port = free_port()
+    port = own_port()
     process = start(folder, port)
     wait_ready(process)
     process.kill()
-    process.communicate(timeout=60)
+    process.communicate(timeout=180)
     again = start(folder, port)
     wait_ready(again)
     again.terminate()
-    again.communicate(timeout=60)
+    again.communicate(timeout=180)
     assert again.returncode == 0
     assert not (folder / "postgres" / "postmaster.pid").exists()
 
@@ -195,7 +196,7 @@ def test_a_taken_port_is_said_and_nothing_is_started(folder: Path) -> None:
         taken.bind(("127.0.0.1", 0))
         taken.listen()
         process = start(folder, taken.getsockname()[1])
-        output, _ = process.communicate(timeout=60)
+        output, _ = process.communicate(timeout=180)
     assert process.returncode == 2
     assert "is taken" in output
     assert "TRUE_MARGIN_PORT=" in output
@@ -206,19 +207,19 @@ def test_another_postgresql_by_address(folder: Path, cluster: Cluster) -> None:
     address = cluster.url.replace("postgresql+psycopg", "postgresql")
     with psycopg.connect(address, autocommit=True) as connection:
         connection.execute("create database elsewhere")
-    process = start(folder, free_port(), DATABASE_URL=address.rsplit("/", 1)[0] + "/elsewhere")
+    process = start(folder, own_port(), DATABASE_URL=address.rsplit("/", 1)[0] + "/elsewhere")
     wait_ready(process)
     process.terminate()
-    process.communicate(timeout=60)
+    process.communicate(timeout=180)
     assert not (folder / "postgres").exists()
-    away = start(folder, free_port(), DATABASE_URL="postgresql://nobody:x@127.0.0.1:9/none")
-    output, _ = away.communicate(timeout=60)
+    away = start(folder, own_port(), DATABASE_URL="postgresql://nobody:x@127.0.0.1:9/none")
+    output, _ = away.communicate(timeout=180)
     assert away.returncode == 2
     assert "does not answer" in output
 
 
 def test_a_setting_that_is_off_is_named(folder: Path) -> None:
     process = start(folder, 99999)
-    output, _ = process.communicate(timeout=60)
+    output, _ = process.communicate(timeout=180)
     assert process.returncode == 2
     assert "port" in output

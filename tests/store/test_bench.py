@@ -21,7 +21,7 @@ from true_margin.store import shootouts
 from true_margin.store.database import Database
 from true_margin.store.news import LANE, LANES, News
 
-WAIT_S = 20.0
+WAIT_S = 120.0
 Event = tuple[str, str, LaneState]
 
 

@@ -13,7 +13,7 @@ from true_margin.store import shootouts
 from true_margin.store.database import Database
 from true_margin.store.news import EVERYTHING, News
 
-WAIT_S = 20.0
+WAIT_S = 120.0
 # Other tests' apps listen to the same database.
 NAME = "the listener under test"
 OURS = f"from pg_stat_activity where application_name = '{NAME}'"

@@ -73,7 +73,7 @@ def test_one_export_after_another_goes_to_the_next_task(
             break
     process.send_signal(signal.SIGINT)
     try:
-        out, _ = process.communicate(timeout=30)
+        out, _ = process.communicate(timeout=180)
     finally:
         process.kill()
     assert "Stopped watching" in out

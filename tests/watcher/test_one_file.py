@@ -104,7 +104,7 @@ def test_a_python_of_this_machine_times_an_export_by_it(
             for _ in range(3):
                 file.write(b"x" * 1000)
                 time.sleep(0.1)
-        said, wrong = watching.communicate(timeout=60)
+        said, wrong = watching.communicate(timeout=180)
     finally:
         watching.kill()
         watching.wait()

@@ -110,7 +110,7 @@ def exported(
     )
     what = Watched(target, "*.mp4", "shoot", "A", "Parade", POLL_S, expected, give_up_s=3.0)
     watch(what, folder / "log.jsonl", lambda _: None)
-    out, _ = writer.communicate(timeout=30)
+    out, _ = writer.communicate(timeout=180)
     told = {word: float(at) for word, at in (line.split() for line in out.splitlines())}
     (run,) = read_log(folder / "log.jsonl")
     return run, told
@@ -189,10 +189,10 @@ def test_a_watcher_that_was_ended_in_the_middle_goes_on(tmp_path: Path) -> None:
     first.kill()
     first.communicate()
     again = subprocess.run(
-        command, cwd=PROJECT, capture_output=True, text=True, timeout=60, check=True
+        command, cwd=PROJECT, capture_output=True, text=True, timeout=180, check=True
     )
     assert again.stdout.startswith("Going on with the run that began at ")
-    out, _ = writer.communicate(timeout=30)
+    out, _ = writer.communicate(timeout=180)
     told = {word: float(at) for word, at in (line.split() for line in out.splitlines())}
     (run,) = read_log(tmp_path / "log.jsonl")
     assert (run.status, run.reason) == ("ok", None)
@@ -212,7 +212,7 @@ def test_one_that_is_armed_too_late_does_not_count_and_says_why(tmp_path: Path) 
     said: list[str] = []
     what = Watched(target, "*.mp4", "shoot", "A", "Parade", POLL_S, None, 3.0)
     watch(what, tmp_path / "log.jsonl", said.append)
-    writer.communicate(timeout=30)
+    writer.communicate(timeout=180)
     (run,) = read_log(tmp_path / "log.jsonl")
     assert run.status == "void"
     assert run.reason == "not sure: it was being written when the watch was armed"
@@ -331,7 +331,7 @@ def test_from_the_command_line(tmp_path: Path, address: str, bench: Bench) -> No
     assert process.stdout is not None
     assert process.stdout.readline().startswith("Armed")
     writer.start()
-    out, _ = process.communicate(timeout=60)
+    out, _ = process.communicate(timeout=180)
     assert process.returncode == 0, out
     assert "A: 0:0" in out
     (stored,) = runs.show_runs(bench.database, bench.slug).runs
@@ -345,7 +345,7 @@ def test_from_the_command_line(tmp_path: Path, address: str, bench: Bench) -> No
         cwd=PROJECT,
         capture_output=True,
         text=True,
-        timeout=60,
+        timeout=180,
         check=False,
     )
     assert (wrong.returncode, "no setup 'Nobody'" in wrong.stderr) == (2, True)

@@ -1,9 +1,11 @@
 import { describe, expect, it } from "vitest"
+import { Bench } from "../src/lanes/bench"
 import { byRun, EMPTY, endWatched, laneOf, mark, start, withLane } from "../src/lanes/desk"
 import { Follower, POLL_MS, type Said } from "../src/lanes/watch/follow"
 import { lookAt, sameLook } from "../src/lanes/watch/looks"
 import { readEndings, type WatchRecord } from "../src/lanes/watch/record"
 import { isCutOff } from "../src/lanes/watch/whole"
+import { serve } from "./helpers"
 
 const T0 = 1_700_000_000_000
 
@@ -309,5 +311,17 @@ describe("a lane that its file has timed", () => {
     expect([lane?.phase, lane?.elapsedS]).toEqual(["stopped", 13])
     expect(lane?.marks.map((each) => each.elapsed_s)).toEqual([6])
     expect(endWatched(desk, 1, T0, T0 + 1)).toBe(desk)
+  })
+})
+
+describe("a timer whose folder cannot be kept on this device", () => {
+  it("is taken away again, and says why", async () => {
+    serve({})
+    const bench = new Bench("no room")
+    const chosen = { folder: new Desk().folder, endings: [], again: false }
+    // There is no database in this page.
+    await expect(bench.addWatched("s", ["t"], chosen)).rejects.toThrow()
+    expect(bench.read().desk.lanes).toEqual([])
+    expect(bench.read().watches.size).toBe(0)
   })
 })

@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from true_margin.core.file_seen import Earlier, FileSeen, Happened, Key, WatchEvent
+from true_margin.core.file_tracks import Names, Track, Within
 
 QUIET_LOOKS = 5
 """A file that did not change over so many looks has stopped growing."""
@@ -29,77 +30,6 @@ GAP_S, GAP_LOOKS = 10.0, 10
 """After so long without a look the machine slept, or stood still."""
 WRITTEN_BEFORE = "it was being written when the watch was armed"
 MOVED = "it was written elsewhere and moved here"
-
-
-@dataclass(frozen=True)
-class _Within:
-    """A moment that lies between two others."""
-
-    early: float
-    late: float
-
-    @property
-    def middle(self) -> float:
-        return (self.early + self.late) / 2
-
-    @property
-    def width(self) -> float:
-        return max(self.late - self.early, 0.0)
-
-
-@dataclass(frozen=True)
-class _Track:
-    """What is known of one file that the export may have written.
-
-    ``doubt`` says why its beginning may be another; ``moved`` whether it seems to have been
-    written elsewhere; ``looked_s`` is the look that showed its last
-    change; ``here`` whether it was there at the last look.
-    """
-
-    key: Key
-    seen: FileSeen
-    first: _Within
-    last: _Within
-    looked_s: float
-    here: bool = True
-    doubt: str | None = None
-    moved: bool = False
-
-
-class _Names:
-    """What files are known by from look to look, whatever they are called."""
-
-    def __init__(self) -> None:
-        self._last: dict[Key, FileSeen] = {}
-        self._called: dict[str, Key] = {}
-
-    def of(self, files: Sequence[FileSeen]) -> dict[Key, FileSeen]:
-        """The files of a look by what each is known by."""
-        names = {file.name for file in files}
-        gone = {key: file for key, file in self._last.items() if file.name not in names}
-        before = {file.name: file for file in self._last.values()}
-        now: dict[Key, FileSeen] = {}
-        for file in files:
-            key = file.key
-            if key is None:
-                last = before.get(file.name)
-                same = last is not None and last.content == file.content
-                key = self._called.get(file.name, file.name) if same else None
-                key = self._keyless(file, gone, last is not None) if key is None else key
-                while key in now:
-                    key = f"{key}'"
-                self._called[file.name] = key
-            now[key] = file
-        self._last = now
-        return now
-
-    def _keyless(self, file: FileSeen, gone: dict[Key, FileSeen], known: bool) -> Key:
-        """What a file is known by that is new at this look, or has changed since the last."""
-        for key, old in gone.items():
-            if old.key is None and old.size > 0 and old.content == file.content:
-                del gone[key]
-                return key
-        return self._called.get(file.name, file.name) if known else file.name
 
 
 class FileWatch:
@@ -153,8 +83,8 @@ class FileWatch:
         self._before: dict[Key, FileSeen] | None = None
         self._at_rest: set[Key] = set()
         self._empty: set[Key] = set()
-        self._names = _Names()
-        self._tracks: dict[Key, _Track] = {}
+        self._names = Names()
+        self._tracks: dict[Key, Track] = {}
         self._last_at = 0.0
         self._change_at = 0.0
         self._marked = 0.0
@@ -256,26 +186,26 @@ class FileWatch:
             before.name != file.name and key not in self._at_rest
         )
 
-    def _begun(self, key: Key, file: FileSeen, at_s: float) -> _Track:
+    def _begun(self, key: Key, file: FileSeen, at_s: float) -> Track:
         """A file at the look that showed its first byte."""
         assert self._before is not None, "armed"
         born = self._born(file, at_s)
         last = self._last_change(file, at_s, named=True)
         if key in self._before and key not in self._at_rest:
-            first = _Within(self._last_at, at_s) if born is None else _Within(born, born)
-            return _Track(key, file, first, last, at_s, doubt=WRITTEN_BEFORE)
+            first = Within(self._last_at, at_s) if born is None else Within(born, born)
+            return Track(key, file, first, last, at_s, doubt=WRITTEN_BEFORE)
         new = key not in self._before and key not in self._empty
         made = born if new else None
         # What is older than the last look, and was not here then, comes from elsewhere.
         oldest = file.content_s if made is None else made
         if not self._tells_when(file, at_s, new=new):
             moved = new and not file.names_told and oldest < self._last_at - TICK_S
-            return _Track(key, file, _Within(self._last_at, at_s), last, at_s, moved=moved)
-        first = _Within(max(self._last_at, made or 0.0), min(at_s, file.changed_s))
+            return Track(key, file, Within(self._last_at, at_s), last, at_s, moved=moved)
+        first = Within(max(self._last_at, made or 0.0), min(at_s, file.changed_s))
         moved = new and oldest < self._last_at - self._slack
         if moved and made is not None:
-            first = _Within(made, made)
-        return _Track(key, file, first, last, at_s, moved=moved)
+            first = Within(made, made)
+        return Track(key, file, first, last, at_s, moved=moved)
 
     def _born(self, file: FileSeen, at_s: float) -> float | None:
         """When a file was made, where that is told of itself: a system may give a new file the
@@ -311,23 +241,23 @@ class FileWatch:
 
     def _last_change(
         self, file: FileSeen, at_s: float, *, named: bool, set_back: bool = False
-    ) -> _Within:
+    ) -> Within:
         """When a file changed that is another than at the last look: as the disk says, where
         that can be believed; ``named`` where it got its name since then."""
         early = self._last_at - TICK_S
         if not file.names_told and (named or set_back):
             # A new name comes after the last that was written, whenever that was.
             known = named and not file.coarse and early <= file.content_s <= at_s
-            return _Within(max(self._last_at, file.content_s) if known else self._last_at, at_s)
+            return Within(max(self._last_at, file.content_s) if known else self._last_at, at_s)
         # A time of the content that was set back, as whoever copies does, is not when that was.
         set_back = file.content_s < early <= file.changed_s
         told = file.changed_s if named or set_back else file.content_s
         if self._told_right(file, told, at_s):
             told = min(max(told, self._last_at), at_s)
-            return _Within(max(told - TICK_S / 2, self._last_at), min(told + TICK_S / 2, at_s))
-        return _Within(self._last_at, at_s)
+            return Within(max(told - TICK_S / 2, self._last_at), min(told + TICK_S / 2, at_s))
+        return Within(self._last_at, at_s)
 
-    def _grown(self, track: _Track, file: FileSeen, at_s: float) -> _Track:
+    def _grown(self, track: Track, file: FileSeen, at_s: float) -> Track:
         """A file at a later look."""
         named = track.seen.name != file.name
         if track.here and not named and track.seen.content == file.content:
@@ -348,7 +278,7 @@ class FileWatch:
             self._gap = max(self._gap or 0.0, gap)
 
     @property
-    def _here(self) -> list[_Track]:
+    def _here(self) -> list[Track]:
         return [track for track in self._tracks.values() if track.here]
 
     def _mark(self, at_s: float) -> list[WatchEvent]:
@@ -382,7 +312,7 @@ class FileWatch:
         self.done = True
         return [self._stopped(finished, last)]
 
-    def _quiet_enough(self, at_s: float, here: list[_Track], finished: list[_Track]) -> bool:
+    def _quiet_enough(self, at_s: float, here: list[Track], finished: list[Track]) -> bool:
         """Whether all is quiet for long enough, by what is known of who holds the files."""
         if any(track.seen.open for track in here):
             return False
@@ -392,13 +322,13 @@ class FileWatch:
         blind = any(track.seen.open is None for track in here)
         return quiet >= (self._blind_s if blind else self._quiet_s)
 
-    def _stopped(self, finished: list[_Track], last: _Track) -> WatchEvent:
+    def _stopped(self, finished: list[Track], last: Track) -> WatchEvent:
         from_s = min(track.first.early for track in finished) - TICK_S
         gone = [track for track in self._tracks.values() if not track.here]
         # A part was there when what it became a part of began.
         own = [*finished, *(track for track in gone if track.looked_s >= from_s)]
         begun = min(own, key=lambda track: track.first.middle)
-        first = begun.first if self._pressed is None else _Within(self._pressed, self._pressed)
+        first = begun.first if self._pressed is None else Within(self._pressed, self._pressed)
         started = first.middle
         ended = max(last.last.middle, started)
         spread = math.sqrt((first.width**2 + last.last.width**2) / 2)
@@ -412,7 +342,7 @@ class FileWatch:
             name=last.seen.name,
         )
 
-    def _doubts(self, own: list[_Track], last: _Track, started: float) -> Iterator[str]:
+    def _doubts(self, own: list[Track], last: Track, started: float) -> Iterator[str]:
         """Everything that speaks against a length."""
         if self._earlier is not None:
             yield from self._doubts_of_earlier(self._earlier, own)
@@ -433,7 +363,7 @@ class FileWatch:
         if self._gap is not None:
             yield f"nothing was seen for {self._gap:.0f} s: did the machine sleep?"
 
-    def _doubts_of_two(self, own: list[_Track]) -> Iterator[str]:
+    def _doubts_of_two(self, own: list[Track]) -> Iterator[str]:
         """Where nobody tells who holds a file, two exports in a row may look like one."""
         quiet_from: float | None = None
         for track in sorted(own, key=lambda track: track.first.middle):
@@ -444,7 +374,7 @@ class FileWatch:
                 yield f"{track.seen.name} began {ago:.0f} s after the one before it: two exports?"
             quiet_from = max(quiet_from or track.last.late, track.last.late)
 
-    def _doubts_of_earlier(self, earlier: Earlier, own: list[_Track]) -> Iterator[str]:
+    def _doubts_of_earlier(self, earlier: Earlier, own: list[Track]) -> Iterator[str]:
         """What speaks against a start that another watch noted, and this one did not see."""
         if earlier.doubt is not None:
             yield earlier.doubt

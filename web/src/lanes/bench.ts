@@ -254,13 +254,18 @@ export class Bench {
   /** Adds a lane that a folder times: it starts with the first byte of an export. */
   async addWatched(setupId: string, tasks: string[], chosen: Chosen): Promise<void> {
     const key = clientKey()
-    const desk = desks.withLane(this.state.desk, setupId, tasks, key)
-    if (desk === this.state.desk) return
-    await this.watches.begin(key, key, chosen)
-    const lanesOf = desk.lanes.map((lane) =>
-      lane.key === key ? { ...lane, timedBy: "watcher" as const } : lane,
-    )
-    this.change({ ...desk, lanes: lanesOf }, "armed")
+    const desk = desks.withLane(this.state.desk, setupId, tasks, key, "watcher")
+    // The lane first: a watch without one is left.
+    this.change(desk, "armed")
+    const lane = desks.byRun(this.state.desk, key, key)
+    if (!lane) return
+    try {
+      await this.watches.begin(key, key, chosen)
+    } catch (error) {
+      this.remove(lane.number)
+      throw error
+    }
+    if (!desks.byRun(this.state.desk, key, key)) this.keepWatches()
   }
 
   private readonly watchStarted = (id: string, key: string, atMs: number): void => {

@@ -22,14 +22,20 @@ export type Desk = {
 export const EMPTY: Desk = { lanes: [], selected: 0 }
 
 /** Adds a lane with the lowest free number; the desk is as it was where all are taken. */
-export function withLane(desk: Desk, setupId: string, tasks: string[], key: string): Desk {
+export function withLane(
+  desk: Desk,
+  setupId: string,
+  tasks: string[],
+  key: string,
+  timedBy: lanes.Lane["timedBy"] = "hand",
+): Desk {
   const [task, ...queue] = tasks
   const taken = desk.lanes.map((lane) => lane.number)
   const free = Array.from({ length: MOST_LANES }, (_, n) => n + 1).find((n) => !taken.includes(n))
   // One that has ended makes room: its run is in the book.
   const number = free ?? desk.lanes.find((lane) => lane.phase === "stopped")?.number
   if (number === undefined || task === undefined) return desk
-  const lane = { ...lanes.armed(setupId, task, key), number, queue, marks: [] }
+  const lane = { ...lanes.armed(setupId, task, key), timedBy, number, queue, marks: [] }
   const others = desk.lanes.filter((each) => each.number !== number)
   const sorted = [...others, lane].sort((a, b) => a.number - b.number)
   return { lanes: sorted, selected: desk.selected || number }

@@ -25,6 +25,11 @@ export function waiting(): Wanted[] {
   }
 }
 
+/** Whether the run of a key is still on its way. */
+export function isWaiting(key: string): boolean {
+  return waiting().some((item) => item.body.client_key === key)
+}
+
 function write(items: Wanted[]): void {
   localStorage.setItem(KEPT, JSON.stringify(items))
 }

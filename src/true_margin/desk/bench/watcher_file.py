@@ -7,6 +7,7 @@ import json
 import zipfile
 from dataclasses import asdict, dataclass
 from importlib.resources import files
+from importlib.resources.abc import Traversable
 
 from true_margin.desk.access import pairing
 from true_margin.desk.access.rights import Who
@@ -14,7 +15,7 @@ from true_margin.store.database import Database
 from true_margin.watcher.alone import PAIRING
 
 NAME = "true-margin-watch.pyz"
-CORE = ("__init__", "errors", "file_seen", "file_watch", "plain_clock")
+CORE = ("__init__", "errors", "file_seen", "file_tracks", "file_watch", "plain_clock")
 """What of the core a watcher needs; it imports nothing else."""
 _BEGIN = "from true_margin.watcher.alone import main\n\nraise SystemExit(main())\n"
 _WHEN = (1980, 1, 1, 0, 0, 0)
@@ -69,12 +70,12 @@ def _members() -> dict[str, str]:
         found[f"true_margin/core/{name}.py"] = _text(package / "core" / f"{name}.py")
     for each in sorted((package / "watcher").iterdir(), key=lambda entry: entry.name):
         if each.name.endswith(".py"):
-            found[f"true_margin/watcher/{each.name}"] = each.read_text(encoding="utf-8")
+            found[f"true_margin/watcher/{each.name}"] = _text(each)
     return found
 
 
-def _text(entry: object) -> str:
-    return entry.read_text(encoding="utf-8")  # type: ignore[attr-defined, no-any-return]
+def _text(entry: Traversable) -> str:
+    return entry.read_text(encoding="utf-8")
 
 
 def _member(name: str) -> zipfile.ZipInfo:

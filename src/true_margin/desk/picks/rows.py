@@ -274,6 +274,8 @@ def _flip(
     if solved.contest is None or owned or barred:
         return None
     flip = flip_price(contest, place, pick)
+    if flip.endless and _priced(contest) < 2:
+        return None
     return FlipView(
         flip.price,
         flip.lo,
@@ -283,6 +285,12 @@ def _flip(
         say_flip(flip, viewer.currency, is_pick=place == pick),
         say_flip_short(flip, viewer.currency, is_pick=place == pick),
     )
+
+
+def _priced(contest: Contest) -> int:
+    """How many may be bought at a price that is known: "at any price" is said beside prices."""
+    bought = np.arange(len(contest.price)) != (-1 if contest.keep is None else contest.keep)
+    return int(np.count_nonzero((contest.price > 0) & bought))
 
 
 def _upgrade(

@@ -104,7 +104,15 @@ export class Watches {
       ended: null,
       clockSetS: 0,
     }
-    await beginRecord(record)
+    // Shown at once: until its first look, nobody is told that an export may begin.
+    this.know(record)
+    try {
+      await beginRecord(record)
+    } catch (error) {
+      this.records.delete(id)
+      this.forget(id)
+      throw error
+    }
     await this.take(record)
   }
 
@@ -156,13 +164,19 @@ export class Watches {
     this.lanes.changed()
   }
 
-  private async take(record: WatchRecord): Promise<void> {
+  private know(record: WatchRecord): void {
     const { id, folder, endings, again } = record
     this.records.set(id, record)
     this.known = new Map([
       ...this.known,
       [id, { folder: folder.name, endings, again, armed: false, shown: null, trouble: null }],
     ])
+    this.lanes.changed()
+  }
+
+  private async take(record: WatchRecord): Promise<void> {
+    const { id, folder } = record
+    this.know(record)
     const may = await ((folder as Permitted).queryPermission?.({ mode: "read" }) ?? "granted")
     if (may === "granted") this.work(id)
     else this.show(id, { trouble: "permission" })

@@ -27,7 +27,8 @@ const MANY = 4
 /** The bench, or one of the views beside it. */
 export function Bench() {
   const { view } = useSearch({ from: "/s/$slug/bench" })
-  return view === "film" ? <FilmStage /> : <Timers />
+  const reading = useReading()
+  return view === "film" && !reading ? <FilmStage /> : <Timers />
 }
 
 /** Up to eight lanes that are armed, started and stopped by key or tap. */

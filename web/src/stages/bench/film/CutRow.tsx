@@ -14,6 +14,7 @@ export function CutRow({
   number,
   chosen,
   stored,
+  waiting,
   setups,
   tasks,
   onChoose,
@@ -28,6 +29,8 @@ export function CutRow({
   number: number
   chosen: boolean
   stored: boolean
+  /** It is on its way, or was refused: the book does not have it. */
+  waiting: boolean
   setups: Schemas["Setup"][]
   tasks: Schemas["Task"][]
   onChoose: () => void
@@ -99,7 +102,9 @@ export function CutRow({
         </>
       )}
       {stored ? (
-        <p className="mt-1 text-[13px] text-mute">Stored, as read off a film.</p>
+        <p className="mt-1 text-[13px] text-mute">
+          {waiting ? "Waiting on this device" : "Saved"}, as read off a film.
+        </p>
       ) : missing !== null ? (
         chosen && <p className="mt-2 text-[13px] text-mute">{missing}</p>
       ) : (

@@ -8,6 +8,7 @@ import { benchOf, useBench } from "../../../lanes/bench"
 import { type Cut, marksOf, runOf, whyNot } from "../../../lanes/film/cut"
 import type { Frames } from "../../../lanes/film/decode"
 import { rateOf } from "../../../lanes/film/frames"
+import { isWaiting } from "../../../lanes/outbox"
 import { PickFile } from "../../../parts/PickFile"
 import { ProblemNote } from "../../../parts/ProblemNote"
 import { StagePage } from "../../../parts/StagePage"
@@ -163,6 +164,7 @@ function Reading({
             number={at + 1}
             chosen={at === chosen}
             stored={stored.includes(cut.id)}
+            waiting={isWaiting(cut.id)}
             setups={setups}
             tasks={tasks}
             onChoose={() => setChosen(at)}
