@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
+
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.bench.bench import show_sitting
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.lineup import lineup
 from true_margin.desk.margins.margins import show_ladder
@@ -140,3 +143,34 @@ def test_what_cannot_be_timed_is_not_proposed(bench: Bench) -> None:
     said = {"assumed_ratio": 1.2, "assumed_against_id": bench.setups["A"], "assumed_source": "they"}
     lineup.change_setup(bench.database, announced.id, announced.version, said)
     assert kinds(bench)[0] == "prices"
+
+
+# Slow waves: neighbours are alike, and the whole tells the two machines apart by little.
+WAVES = (300, 302, 304, 305, 304, 302, 300, 298, 296, 295, 296, 298)
+
+
+def wave(bench: Bench, day: int, times: tuple[int, ...]) -> None:
+    for place, seconds in enumerate(times):
+        at = datetime(2026, 10, day, 9, tzinfo=UTC) + timedelta(minutes=12 * place)
+        bench.run("A", f"{seconds} s", started_at=at)
+        bench.run("B", f"{seconds + 4} s", started_at=at + timedelta(minutes=6))
+
+
+def test_a_new_session_is_asked_for_where_runs_of_one_resemble_each_other(bench: Bench) -> None:
+    wave(bench, 12, WAVES)
+    asked = following(bench)
+    assert asked.kind == "new session"
+    assert "in a new session" in asked.text
+    plan = show_sitting(bench.database, bench.slug, 60)
+    assert plan.says.endswith("instead of going on with it.")
+    # Once that is there, more runs in it are worth their time again.
+    wave(bench, 13, WAVES[:3])
+    assert "new session" not in kinds(bench)
+    assert "instead of" not in show_sitting(bench.database, bench.slug, 60).says
+
+
+def test_nobody_asks_for_another_session_where_no_time_is_known(bench: Bench) -> None:
+    for seconds in WAVES:
+        bench.run("A", f"{seconds} s")
+        bench.run("B", f"{seconds + 4} s")
+    assert "new session" not in kinds(bench)

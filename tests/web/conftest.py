@@ -20,6 +20,7 @@ MODULES = {
     "scale": "parts/rule/scale",
     "mark": "parts/SetupMark",
     "brackets": "stages/margins/brackets",
+    "race": "stages/margins/race/maths",
     "lane": "lanes/lane",
     "desk": "lanes/desk",
     "outbox": "lanes/outbox",

@@ -15,7 +15,7 @@ from scipy.special import stdtrit
 from true_margin.core.analysis import Analysis
 from true_margin.core.cells import Spread
 from true_margin.core.margins import CALL_ORDER, Call, Margin, stricter
-from true_margin.core.resemblance import mean_variances
+from true_margin.core.resemblance import mean_variances, sittings_of
 
 POWER = 0.8
 """Chance with which the told number of runs settles a difference that is what it seems."""
@@ -83,6 +83,26 @@ def run_noise(analysis: Analysis, task: int, setup: int) -> RunNoise:
         return RunNoise(variance)
     reading = max(float(cells.relative_u[cells.cell_of_run == cell].max()) for cell in own)
     return RunNoise(max(variance, reading**2), float(cells.floor[own].min()))
+
+
+def wants_new_sitting(analysis: Analysis, task: int, setup: int) -> bool:
+    """Whether another sitting would tell more of a setup on a task than more runs in this one.
+
+    Returns:
+        True where neighbouring runs resemble each other beyond chance, and all timed runs of
+        the setup on the task began in one sitting; False where nobody knows when they began.
+
+    Reference:
+        Computation page, section 2.
+    """
+    cells, runs = analysis.cells, analysis.study.runs
+    if not cells.resemblance.fires:
+        return False
+    own = cells.run[(runs.task[cells.run] == task) & (runs.setup[cells.run] == setup)]
+    if not len(own) or not np.isfinite(runs.started[own]).all():
+        return False
+    own = own[np.argsort(runs.started[own], kind="stable")]
+    return len(sittings_of(analysis.study, own, np.array([0]))) == 1
 
 
 def runs_to_settle(

@@ -12,6 +12,14 @@ export const allPairsQuery = (slug: string, task: string) =>
 export const updatesQuery = (slug: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/margins/rounds", at(slug), STAYS)
 
+export const raceQuery = (slug: string, task: string, run: string[]) =>
+  api.queryOptions(
+    "get",
+    "/api/v1/shootouts/{slug}/margins/race",
+    { params: { path: { slug }, query: run.length === 0 ? { task } : { task, run } } },
+    STAYS,
+  )
+
 export const fairnessQuery = (slug: string, task: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/margins/fairness", onTask(slug, task), STAYS)
 

@@ -1832,6 +1832,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/margins/race": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Race
+         * @description Replay one run of each setup side by side, from the marks noted on the way.
+         */
+        get: operations["show_race_api_v1_shootouts__slug__margins_race_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/margins/rounds": {
         parameters: {
             query?: never;
@@ -10210,6 +10230,157 @@ export interface components {
              * @description It in words
              */
             words: string;
+        };
+        /**
+         * RaceLane
+         * @description One setup of a race.
+         *
+         *     ``points`` are seconds after the start with the part of the work done then, 0 to 1;
+         *     ``shown`` is the time, or where it failed; ``runs`` are all that may be raced instead.
+         */
+        RaceLane: {
+            /**
+             * Finished
+             * @description True where the run did all of the work; else it failed
+             */
+            finished: boolean;
+            /**
+             * Label
+             * @description Name of the setup
+             */
+            label: string;
+            /**
+             * Mark
+             * @description Number of its colour and shape
+             */
+            mark: number;
+            /**
+             * Marked
+             * @description True where marks say how it went between its start and its end
+             */
+            marked: boolean;
+            /**
+             * Points
+             * @description Seconds after the start, each with the part of the work done then, 0 to 1
+             */
+            points: number[][];
+            /**
+             * Run Id
+             * Format: uuid
+             * @description Id of the run; null for none
+             */
+            run_id: string;
+            /**
+             * Runs
+             * @description All runs of the setup that may be raced instead
+             */
+            runs: components["schemas"]["RaceRun"][];
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * Shown
+             * @description Its time, or when it failed and how far it was, in words
+             */
+            shown: string;
+        };
+        /**
+         * RaceMoment
+         * @description Something to stop at: when, of which lane, and in words.
+         */
+        RaceMoment: {
+            /**
+             * At S
+             * @description When, in seconds after the start
+             */
+            at_s: number;
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
+            kind: string;
+            /**
+             * Setup Id
+             * Format: uuid
+             * @description Id of the setup
+             */
+            setup_id: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
+         * RaceRun
+         * @description A run that may be raced: what it is called, and whether it has marks.
+         */
+        RaceRun: {
+            /**
+             * Label
+             * @description Name of the setup
+             */
+            label: string;
+            /**
+             * Marked
+             * @description True where marks say how it went between its start and its end
+             */
+            marked: boolean;
+            /**
+             * Run Id
+             * Format: uuid
+             * @description Id of the run; null for none
+             */
+            run_id: string;
+        };
+        /**
+         * RaceView
+         * @description A race. ``finding`` is what all runs say; ``notes`` are what a single one cannot say.
+         */
+        RaceView: {
+            /**
+             * Finding
+             * @description What all runs of the task say, in a sentence
+             */
+            finding: string;
+            /**
+             * Key
+             * @description Id of the task, or mix
+             */
+            key: string;
+            /**
+             * Lanes
+             * @description The runs that race, the fastest first
+             */
+            lanes: components["schemas"]["RaceLane"][];
+            /**
+             * Length S
+             * @description Length in seconds
+             */
+            length_s: number;
+            /**
+             * Moments
+             * @description What is worth a word, in the order in which it happens
+             */
+            moments: components["schemas"]["RaceMoment"][];
+            /**
+             * Notes
+             * @description What limits it, a line each
+             */
+            notes: string[];
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
+            problem: string | null;
+            /**
+             * Title
+             * @description Title
+             */
+            title: string;
         };
         /**
          * Rate
@@ -23497,6 +23668,92 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_race_api_v1_shootouts__slug__margins_race_get: {
+        parameters: {
+            query?: {
+                /** @description Id of a task, or 'mix'; the first with runs */
+                task?: string | null;
+                /** @description Ids of runs that stand for their setups */
+                run?: string[];
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "finding": "as noted",
+                     *       "key": "as noted",
+                     *       "lanes": [
+                     *         {
+                     *           "finished": false,
+                     *           "label": "Halyard S",
+                     *           "mark": 1,
+                     *           "marked": false,
+                     *           "points": [
+                     *             []
+                     *           ],
+                     *           "run_id": "00000000-0000-4000-8000-000000000001",
+                     *           "runs": [
+                     *             {
+                     *               "label": "Halyard S",
+                     *               "marked": false,
+                     *               "run_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "shown": "as noted"
+                     *         }
+                     *       ],
+                     *       "length_s": 1,
+                     *       "moments": [
+                     *         {
+                     *           "at_s": 1,
+                     *           "kind": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "notes": [
+                     *         "as noted"
+                     *       ],
+                     *       "problem": "as noted",
+                     *       "title": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["RaceView"];
                 };
             };
             /** @description Not now: try again */

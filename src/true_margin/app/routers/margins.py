@@ -45,6 +45,7 @@ from true_margin.desk.margins import (
     pairs,
     plans,
     published,
+    race,
     rounds_view,
     same_work,
     spec_scatter,
@@ -54,6 +55,9 @@ from true_margin.desk.runs import earlier
 from true_margin.store import records
 
 router = stage_router("margins")
+Chosen = Annotated[
+    tuple[UUID, ...], Query(max_length=64, description="Ids of runs that stand for their setups")
+]
 TaskKey = Annotated[
     str | None, Query(max_length=40, description="Id of a task, or 'mix'; the first with runs")
 ]
@@ -101,6 +105,14 @@ def withdraw_judgement(
 ) -> records.Judgement:
     """Say that a person's word counts no more; it stays on record."""
     return judgements.withdraw(database, judgement_id, body.why)
+
+
+@router.get("/shootouts/{slug}/margins/race")
+def show_race(
+    slug: str, database: DatabaseHere, task: TaskKey = None, run: Chosen = ()
+) -> race.RaceView:
+    """Replay one run of each setup side by side, from the marks noted on the way."""
+    return race.show_race(database, slug, task, run)
 
 
 @router.get("/shootouts/{slug}/margins/open")

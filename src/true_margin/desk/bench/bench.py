@@ -10,7 +10,13 @@ from uuid import UUID
 
 from true_margin.core.checks import ProgressPoint
 from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
-from true_margin.core.sittings import Candidate, OpenPair, open_pairs, propose_sitting
+from true_margin.core.sittings import (
+    Candidate,
+    OpenPair,
+    open_pairs,
+    propose_sitting,
+    wants_new_sitting,
+)
 from true_margin.core.wording import count_of
 from true_margin.desk.book.analysis import analysis_of, progress_of
 from true_margin.desk.book.book import Book
@@ -196,7 +202,8 @@ def show_sitting(
         ),
         round(sitting.minutes, 1),
         sitting.change_overs,
-        _why(candidates, len(sitting.runs), sitting.change_overs),
+        _why(candidates, len(sitting.runs), sitting.change_overs)
+        + _in_new_one(book, [(run.task, run.setup) for run in sitting.runs]),
     )
 
 
@@ -243,6 +250,17 @@ def _why(candidates: Sequence[Candidate], runs: int, change_overs: int) -> str:
     return (
         f"For {words}, the most useful first. Machines alternate, so that "
         f"slow drift favours none.{apart if change_overs else ''}"
+    )
+
+
+def _in_new_one(book: Book, runs: Sequence[tuple[int, int]]) -> str:
+    """Ask for a session of its own where runs of the last one resemble each other."""
+    analysis = analysis_of(book)
+    if not any(wants_new_sitting(analysis, task, setup) for task, setup in runs):
+        return ""
+    return (
+        " Runs of the last session resemble each other: begin a new one, hours later, instead of "
+        "going on with it."
     )
 
 

@@ -11,7 +11,7 @@ from itertools import takewhile
 
 import numpy as np
 
-from true_margin.core.sittings import rank_next_runs
+from true_margin.core.sittings import rank_next_runs, wants_new_sitting
 from true_margin.core.study import IndexArray
 from true_margin.core.wording import count_of, faster_than
 from true_margin.desk.bench.bench import candidates_of
@@ -194,6 +194,10 @@ def _undecided(book: Book) -> Iterator[NextThing]:
     best = ranked[0]
     setup, task = book.setups[best.setup], book.tasks[best.task]
     strong = f"Time {task.name} on {setup.label}"
+    if wants_new_sitting(analysis_of(book), best.task, best.setup):
+        text = "in a new session, hours from this one: runs of one session resemble each other."
+        yield _time_it("new session", setup, task, strong, text)
+        return
     minutes = max(1, round(best.minutes))
     text = f"(about {minutes} min): most likely to settle an undecided result."
     yield _time_it("undecided", setup, task, strong, text)

@@ -12,6 +12,7 @@ import { FigureNote } from "./FigureNote"
 import { LadderView } from "./LadderView"
 import { OutOfLine } from "./OutOfLine"
 import { PairNote } from "./PairNote"
+import { Race } from "./race/Race"
 import { SameWork } from "./SameWork"
 import { TaskPicker } from "./TaskPicker"
 import { Updates } from "./Updates"
@@ -61,7 +62,7 @@ export function Margins() {
   const other = picked[1] ?? (picked[0] === view.baseline_id ? undefined : view.baseline_id)
   const waiting = odd?.findings.filter((finding) => finding.state === "new").length ?? 0
   const asOf = view.round && (/^round\b/.test(view.round) ? view.round : `the ${view.round} round`)
-  const ofTask = current === "ladder" || current === "pairs" || current === "fairness"
+  const ofTask = current !== "rounds" && current !== "work" && current !== "odd"
   return (
     <>
       <StagePage
@@ -83,6 +84,7 @@ export function Margins() {
         {current === "pairs" && (
           <AllPairs slug={slug} task={view.key} onPair={(one, two) => show([one, two])} />
         )}
+        {current === "race" && <Race key={view.key} slug={slug} task={view.key} />}
         {current === "rounds" && <Updates slug={slug} />}
         {current === "fairness" && (
           <Fairness slug={slug} task={view.key} onPair={(one, two, key) => show([one, two], key)} />

@@ -2,6 +2,7 @@
 export const VIEWS = [
   { id: "ladder", title: "Ranking" },
   { id: "pairs", title: "All pairs" },
+  { id: "race", title: "Race" },
   { id: "rounds", title: "Updates" },
   { id: "fairness", title: "Fair test?" },
   { id: "work", title: "Two apps" },
