@@ -7,8 +7,10 @@ reads them and never draws anything itself.
 
 from __future__ import annotations
 
+import hashlib
 import json
 import uuid
+from collections.abc import Iterator
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from pathlib import Path
@@ -60,9 +62,10 @@ from demo.season import (
 from demo.timelines import PLANS, draw_timeline, on_another_disk, trimmed_by_one_frame, written
 from demo.viewers import VIEWER_NEEDS, VIEWER_TASKS, VIEWERS
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
+from true_margin.core.study import RunStatus
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack, write_pack
-from true_margin.exchange.pack_noted import PackInquiryRun
+from true_margin.exchange.pack_noted import PackInquiryRun, PackSent
 from true_margin.exchange.pack_publish import PackScript
 from true_margin.exchange.pack_tables import (
     PackMark,
@@ -391,6 +394,32 @@ def troubles(bench: Bench) -> None:
         )
 
 
+def sent_by_a_viewer() -> Iterator[PackSent]:
+    """What a viewer timed on a machine that is not here, and the reviewer accepted."""
+    at = datetime(2026, 11, 20, 19, 30, tzinfo=UTC)
+    for number, (task, seconds) in enumerate(
+        ((PARADE, 318.4), (PARADE, 321.9), (PARADE, 319.2), (DIARY, 111.8), (DIARY, 113.0)), 1
+    ):
+        yield PackSent(
+            id=hashlib.sha256(b"a viewer's Quill 14").hexdigest(),
+            number=number,
+            model="Quill 14",
+            sender="Okko",
+            task=task,
+            app_version="6.3",
+            method=ReadingMethod.WATCH,
+            status=RunStatus.OK,
+            seconds=seconds,
+            u=0.1,
+            sealed=True,
+            made_at=at,
+            received_at=at + timedelta(hours=2),
+            judged_at=at + timedelta(hours=14),
+            why="on mains, nothing else running, by its own log",
+            who=WHO,
+        )
+
+
 def draw_pack() -> Pack:
     """Draw the whole shootout."""
     bench = Bench(np.random.default_rng(SEED))
@@ -444,6 +473,7 @@ def draw_pack() -> Pack:
         runs=bench.runs,
         revisions=bench.revisions,
         marks=bench.marks,
+        sent_in=list(sent_by_a_viewer()),
         inquiries=INQUIRIES,
         inquiry_steps=INQUIRY_STEPS,
         inquiry_runs=[

@@ -23,6 +23,7 @@ from true_margin.store import (
     ratios,
     reports,
     runs,
+    sent,
     shootouts,
 )
 from true_margin.store.database import Database
@@ -178,6 +179,18 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
                     "content": b"png",
                     "size": 3,
                     "added_at": now,
+                },
+            ),
+            "sent_id": sent.add_sent(
+                session,
+                {
+                    "shootout_id": home,
+                    "digest": "0" * 64,
+                    "content": {"model": "A", "made_at": now.isoformat(), "tasks": []},
+                    "sealed": True,
+                    "received_at": now,
+                    "received_by": "Marit",
+                    "state": "new",
                 },
             ),
             "report_id": reports.add_report(session, home, 1, now),

@@ -60,7 +60,7 @@ def test_it_is_small_the_same_each_time_and_needs_nothing_else() -> None:
             assert known or f"{wanted}.__init__" in own, (name, wanted)
 
 
-def _pythons() -> list[str]:
+def pythons() -> list[str]:
     """This Python, and older ones where the machine has any."""
     shims = Path.home() / ".pyenv" / "versions"
     found = [sys.executable]
@@ -84,7 +84,7 @@ def _saved(bench: Bench, address: str, folder: Path) -> Path:
     return path
 
 
-@pytest.mark.parametrize("python", _pythons())
+@pytest.mark.parametrize("python", pythons())
 def test_a_python_of_this_machine_times_an_export_by_it(
     address: str, bench: Bench, tmp_path: Path, python: str
 ) -> None:

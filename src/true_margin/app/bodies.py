@@ -37,6 +37,7 @@ IMPORTS = frozenset(
             "imports/preview",
             "imports/undo",
             "bench/log",
+            "sent",
             "specs",
             "specs/preview",
         )

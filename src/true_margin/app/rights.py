@@ -54,6 +54,8 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("POST", "/shootouts/{slug}/script/check"): Right.READ,
     # Who else gets in, and what the world sees.
     ("GET", "/shootouts/{slug}/devices"): Right.WRITE,
+    # What others said of their machines is for those who decide about it.
+    ("GET", "/shootouts/{slug}/sent"): Right.WRITE,
     ("GET", "/shootouts/{slug}/public"): Right.OWN,
     ("GET", "/shootouts/{slug}/public/folder.zip"): Right.OWN,
     ("POST", "/shootouts/{slug}/archive"): Right.OWN,

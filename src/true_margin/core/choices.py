@@ -120,6 +120,16 @@ class JudgedPart(StrEnum):
     OUTPUT = "output"
 
 
+class SentState(StrEnum):
+    """What was decided about a result that somebody sent in."""
+
+    NEW = "new"
+    ACCEPTED = "accepted"
+    DECLINED = "declined"
+    WITHDRAWN = "withdrawn"
+    ERASED = "erased"
+
+
 class CountedRuns(StrEnum):
     """Which runs count after an inquiry."""
 

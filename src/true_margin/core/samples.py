@@ -17,6 +17,7 @@ from true_margin.core.cells import Basis, CellTable, basis_of
 from true_margin.core.contrasts import Contrasts, combine_rows, contrast_setups
 from true_margin.core.margins import Call, decide_call, stricter, student_quantile
 from true_margin.core.rounds import UPDATE_MEASURED_DF, Fit
+from true_margin.core.sent_in import sent_moments
 from true_margin.core.study import FlagArray, FloatArray, IndexArray, Study
 
 
@@ -54,6 +55,8 @@ def estimate_unit_spread(study: Study, fit: Fit, cells: CellTable) -> UnitSpread
         num += float(((found.estimate - found.estimate.mean()) ** 2).sum()) - own
         df += k - 1
         own_total += own
+    for over, samples, by_runs in sent_moments(study, cells):
+        num, df, own_total = num + over, df + samples, own_total + by_runs
     basis = basis_of(df, UPDATE_MEASURED_DF)
     prior = settings.unit_prior_cv**2
     if prior == 0.0 or (df == 0 and settings.unit_prior_df == 0):

@@ -210,6 +210,23 @@ class TaskDoubt:
 
 
 @dataclass(frozen=True, slots=True)
+class SentRuns:
+    """Counted runs of one timed task that were sent in: seconds, and their reading uncertainty."""
+
+    task: int
+    seconds: tuple[float, ...]
+    u: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class SentSample:
+    """One machine that others timed; ``setup`` is the one here of the same model and state."""
+
+    setup: int
+    runs: tuple[SentRuns, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Study:
     """A whole comparison, ready to be analysed.
 
@@ -229,6 +246,7 @@ class Study:
         notes: ratios that were noted elsewhere, in the order in which they were given.
         allow_noted: whether a setup may stand on the mix's ladder by notes.
         doubts: what a person says of two tasks that would pass as the same work.
+        sent: machines that others timed; they tell how much samples differ, and nothing else.
     """
 
     setups: tuple[str, ...]
@@ -245,6 +263,7 @@ class Study:
     notes: tuple[Note, ...] = ()
     allow_noted: bool = False
     doubts: tuple[TaskDoubt, ...] = ()
+    sent: tuple[SentSample, ...] = ()
 
     def doubt_between(self, one: int, other: int) -> TaskDoubt | None:
         """What a person says of two tasks; None for nothing."""

@@ -20,7 +20,7 @@ from typing import ParamSpec, TypeVar
 from pebble import ProcessExpired, ProcessPool
 
 from true_margin.core.errors import CoreError
-from true_margin.exchange import data_pack, probe_files, timeline_files
+from true_margin.exchange import data_pack, probe_files, sent_result, timeline_files
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -45,10 +45,11 @@ PACK = Kind("pack", 120.0)
 TIMELINE = Kind("timeline", 60.0)
 PROBE = Kind("probe file", 10.0)
 BODY = Kind("request", 20.0)
+RESULT = Kind("result file", 20.0)
 
 
 LOOK_S = 1.0
-LOADED = (data_pack, probe_files, timeline_files)
+LOADED = (data_pack, probe_files, sent_result, timeline_files)
 """What reads: a process has it before its memory is limited, and needs no more for it."""
 
 

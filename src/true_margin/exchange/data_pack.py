@@ -37,6 +37,7 @@ from true_margin.exchange.pack_noted import (
     PackPlayback,
     PackPublished,
     PackRatio,
+    PackSent,
     PackSettingsUsed,
     PackTrial,
     PackTrouble,
@@ -107,6 +108,7 @@ class Pack(BaseModel):
     task_settings: list[PackTaskSetting] = []
     sensitivities: list[PackSensitivity] = []
     overrules: list[PackOverrule] = []
+    sent_in: list[PackSent] = []
     judgements: list[PackJudgement] = []
     plans: list[PackPlan] = []
     plan_parts: list[PackPlanPart] = []

@@ -18,6 +18,8 @@ from true_margin.core.choices import (
     TroubleKind,
 )
 from true_margin.core.published import FigureKind
+from true_margin.core.quantities import ReadingMethod
+from true_margin.core.study import RunStatus
 from true_margin.exchange.pack_rows import PROBE_NAME, Name, PackRow, Text, Told
 
 
@@ -146,6 +148,30 @@ class PackJudgement(PackRow):
     noted_at: datetime
     withdrawn_at: datetime | None = None
     withdrawn_why: Name | None = None
+
+
+class PackSent(PackRow):
+    """One run of a result that somebody sent in and that was accepted; ``id`` is its digest."""
+
+    id: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    number: Annotated[int, Field(ge=1, lt=20_000)]
+    model: Name
+    sender: Text | None = None
+    machine: Name | None = None
+    setup: Text | None = None
+    task: Name
+    app_version: Text | None = None
+    method: ReadingMethod
+    status: RunStatus
+    seconds: Annotated[float, Field(gt=0, le=864_000)] | None = None
+    u: Annotated[float, Field(ge=0, le=86_400)] = 0.0
+    reason: Text | None = None
+    sealed: bool = False
+    made_at: datetime
+    received_at: datetime
+    judged_at: datetime
+    why: Text | None = None
+    who: Text = "unknown"
 
 
 class PackPlan(PackRow):

@@ -82,6 +82,7 @@ _NOTES = frozenset(
         "reason",
         "region",
         "seen_under",
+        "sender",
         "sentence",
         "source",
         "starts_when",

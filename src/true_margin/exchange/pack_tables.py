@@ -27,6 +27,7 @@ from true_margin.exchange.pack_noted import (
     PackPlayback,
     PackPublished,
     PackRatio,
+    PackSent,
     PackSettingsUsed,
     PackTrial,
     PackTrouble,
@@ -394,6 +395,7 @@ SCHEMAS: dict[str, TableSchema] = {
         links=_ABOUT,
         known_by=("task", "machine_a", "setup_a", "machine_b", "setup_b", "made_at"),
     ),
+    "sent_in": TableSchema(PackSent, links=_ON_TASK, known_by=("id", "number")),
     "judgements": TableSchema(
         PackJudgement,
         links=(*_ABOUT, Link(("other_task",), "tasks", ("name",))),

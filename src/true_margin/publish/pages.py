@@ -57,12 +57,17 @@ def font_faces(beside: str | None = None) -> Markup:
     return Markup("".join(rules))  # noqa: S704 - of our own making
 
 
-def json_ld(value: dict[str, Any]) -> Markup:
-    """Linked data for a page's head; nothing in it can end the element that it stands in."""
+def json_in_script(value: dict[str, Any]) -> Markup:
+    """Values for a script element; nothing in it can end the element that it stands in."""
     text = json.dumps(value, ensure_ascii=False)
     for sign, code in (("<", "\\u003c"), (">", "\\u003e"), ("&", "\\u0026")):
         text = text.replace(sign, code)
     return Markup(text)  # noqa: S704 - every sign that HTML knows is escaped above
+
+
+def json_ld(value: dict[str, Any]) -> Markup:
+    """Linked data for a page's head."""
+    return json_in_script(value)
 
 
 def load_printer() -> None:

@@ -30,6 +30,7 @@ from true_margin.store.tables_noted import (
     TrialRow,
     TroubleRow,
 )
+from true_margin.store.tables_sent import SentResultRow
 from true_margin.store.tables_viewers import ViewerRow
 
 _OWN: dict[str, Any] = {
@@ -40,6 +41,7 @@ _OWN: dict[str, Any] = {
     "published": PublishedFigureRow,
     "rounds": RoundRow,
     "runs": RunRow,
+    "sent": SentResultRow,
     "tasks": TaskRow,
     "timelines": TimelineRow,
     "viewers": ViewerRow,

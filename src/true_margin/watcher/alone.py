@@ -14,6 +14,7 @@ from typing import Any
 from true_margin.core.errors import CoreError
 from true_margin.watcher.calls import SendError
 from true_margin.watcher.command import Watching, watch_all
+from true_margin.watcher.kit import KIT, run_kit
 from true_margin.watcher.send import Server
 from true_margin.watcher.sensors import write_specs
 from true_margin.watcher.watch import Watched, send_log
@@ -37,7 +38,11 @@ def main(argv: Sequence[str] | None = None, ask: Callable[[str], str] = input) -
     for each in (signal.SIGINT, signal.SIGTERM):
         signal.signal(each, signal.default_int_handler)
     said = _parser().parse_args(argv)
+    kit = _member(KIT)
     try:
+        if kit is not None:
+            run_kit(kit, _folder(said, ask), said.pattern.split() or ["*"], said.log, ask, _tell)
+            return 0
         paired = _pairing(said)
         if said.specs:
             write_specs(said.specs, Path("specs.json"))
@@ -53,7 +58,8 @@ def main(argv: Sequence[str] | None = None, ask: Callable[[str], str] = input) -
         print(error, file=sys.stderr)
         return 2
     except (KeyboardInterrupt, EOFError):
-        print(f"Stopped watching. What was seen is in {said.log}; send it with --send-only.")
+        again = "start this again to go on" if kit is not None else "send it with --send-only"
+        print(f"Stopped watching. What was seen is in {said.log}; {again}.")
     return 0
 
 
@@ -85,12 +91,7 @@ def _parser() -> argparse.ArgumentParser:
 
 def _pairing(said: argparse.Namespace) -> dict[str, Any]:
     """What this file knows of its bench, and what was typed instead."""
-    known: dict[str, Any] = {}
-    own = Path(sys.argv[0])
-    if zipfile.is_zipfile(own):
-        with zipfile.ZipFile(own) as file:
-            if PAIRING in file.namelist():
-                known = json.loads(file.read(PAIRING))
+    known = _member(PAIRING) or {}
     if said.server:
         known["address"] = said.server
     if said.shootout:
@@ -103,6 +104,29 @@ def _pairing(said: argparse.Namespace) -> dict[str, Any]:
     return known
 
 
+def _member(name: str) -> dict[str, Any] | None:
+    """What a member of this file says; None where it has none."""
+    own = Path(sys.argv[0])
+    if not zipfile.is_zipfile(own):
+        return None
+    with zipfile.ZipFile(own) as file:
+        if name not in file.namelist():
+            return None
+        found: dict[str, Any] = json.loads(file.read(name))
+        return found
+
+
+def _folder(said: argparse.Namespace, ask: Callable[[str], str]) -> Path:
+    """The folder that the export is written into: as typed, else as answered."""
+    folder: Path | None = said.folder
+    while folder is None or not folder.is_dir():
+        if folder is not None:
+            print(f"{folder}: there is no such folder.")
+        typed = ask("Folder that the export is written into: ").strip()
+        folder = Path(typed.strip("'\"")).expanduser()
+    return folder
+
+
 def _asked(
     said: argparse.Namespace, there: Server, shootout: str, ask: Callable[[str], str]
 ) -> Watching:
@@ -111,12 +135,7 @@ def _asked(
     Raises:
         SendError: nobody can be asked for names, because the bench does not answer.
     """
-    folder = said.folder
-    while folder is None or not folder.is_dir():
-        if folder is not None:
-            print(f"{folder}: there is no such folder.")
-        typed = ask("Folder that the export is written into: ").strip()
-        folder = Path(typed.strip("'\"")).expanduser()
+    folder = _folder(said, ask)
     setup = said.setup or _chosen("Which machine is this?", there.setups(shootout), ask)
     tasks = said.task or [_chosen("Which task do you export?", there.tasks(shootout), ask)]
     pattern, *also = said.pattern.split() or ["*"]

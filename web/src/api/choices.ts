@@ -81,6 +81,9 @@ export const RuleName = ["fastest", "value", "worth", "enough"] as const
 /** Standing of one attempt. */
 export const RunStatus = ["ok", "void", "failed"] as const
 
+/** What was decided about a result that somebody sent in. */
+export const SentState = ["new", "accepted", "declined", "withdrawn", "erased"] as const
+
 /** What is done in a step of an inquiry. */
 export const StepKind = ["suspected", "changed", "tried again", "came out", "opened again"] as const
 

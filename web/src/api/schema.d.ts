@@ -930,6 +930,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sent/{sent_id}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide
+         * @description Accept, decline or withdraw a result, with the reason.
+         */
+        post: operations["decide_api_v1_sent__sent_id__decision_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sent/{sent_id}/erasure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Erase
+         * @description Erase what a result holds, as its sender wishes; that there was one stays on record.
+         */
+        post: operations["erase_api_v1_sent__sent_id__erasure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}": {
         parameters: {
             query?: never;
@@ -1606,6 +1646,26 @@ export interface paths {
          * @description Open an inquiry.
          */
         post: operations["open_inquiry_api_v1_shootouts__slug__inquiries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Kit
+         * @description Give what others need to run the tasks on their machines, and the form of their result.
+         */
+        post: operations["give_kit_api_v1_shootouts__slug__kit_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2586,6 +2646,30 @@ export interface paths {
          * @description Take note of every verdict as it is now.
          */
         post: operations["see_script_api_v1_shootouts__slug__script_seen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/sent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Inbox
+         * @description Show the results that others sent in, as text.
+         */
+        get: operations["show_inbox_api_v1_shootouts__slug__sent_get"];
+        put?: never;
+        /**
+         * Receive
+         * @description Take a result file; it counts nowhere until it is accepted.
+         */
+        post: operations["receive_api_v1_shootouts__slug__sent_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4307,6 +4391,28 @@ export interface components {
          */
         CountedRuns: "before" | "again" | "both" | "none";
         /**
+         * Decision
+         * @description What is decided about a result.
+         */
+        Decision: {
+            /**
+             * Setup Id
+             * @description Setup here of the same model and state; null for none
+             */
+            setup_id?: string | null;
+            /**
+             * State
+             * @description What it is from now on
+             * @enum {string}
+             */
+            state: "accepted" | "declined" | "withdrawn";
+            /**
+             * Why
+             * @description Why; stays with it
+             */
+            why: string;
+        };
+        /**
          * Devices
          * @description The way in for other devices, if it is open, and those that were paired.
          */
@@ -4714,6 +4820,22 @@ export interface components {
              * @description As typed: setup / task / value
              */
             line: string;
+        };
+        /**
+         * Erasure
+         * @description A sender's wish that a result is erased.
+         */
+        Erasure: {
+            /**
+             * Code
+             * @description The sender's code; null where they are known otherwise
+             */
+            code?: string | null;
+            /**
+             * Why
+             * @description Who wishes it; stays on record
+             */
+            why: string;
         };
         /**
          * Evidence
@@ -5342,6 +5464,42 @@ export interface components {
          * @enum {string}
          */
         Hedge: "none" | "about" | "almost" | "over" | "under" | "up to";
+        /**
+         * Inbox
+         * @description All that was sent in to a shootout, newest first; ``says`` is what it tells of samples.
+         */
+        Inbox: {
+            /**
+             * Accepted
+             * @description Results that are accepted, a count
+             */
+            accepted: number;
+            /**
+             * Kit Id
+             * @description Id of the kit that is given out; null before the first time
+             */
+            kit_id: string | null;
+            /**
+             * Made At
+             * @description When the kit was given out first; null for never
+             */
+            made_at: string | null;
+            /**
+             * Results
+             * @description All that was sent in, the newest first
+             */
+            results: components["schemas"]["SentView"][];
+            /**
+             * Says
+             * @description What accepted results tell of how much samples differ; empty for nothing
+             */
+            says: string;
+            /**
+             * Waiting
+             * @description Results that wait for a decision, a count
+             */
+            waiting: number;
+        };
         /**
          * Inquiry
          * @description Something out of line that is looked into; ``counts`` says which runs count.
@@ -7964,6 +8122,17 @@ export interface components {
              * @default
              */
             why?: string;
+        };
+        /**
+         * NewSent
+         * @description A result file, as text.
+         */
+        NewSent: {
+            /**
+             * Text
+             * @description The whole file
+             */
+            text: string;
         };
         /**
          * NewSettingsUsed
@@ -11780,6 +11949,134 @@ export interface components {
              * @default
              */
             why?: string;
+        };
+        /**
+         * SentTaskView
+         * @description One task of a result: its runs in words, and what is usual for it.
+         */
+        SentTaskView: {
+            /**
+             * Name
+             * @description Task, with the version of its app
+             */
+            name: string;
+            /**
+             * Problem
+             * @description Why it takes no part; null where it does
+             */
+            problem: string | null;
+            /**
+             * Runs
+             * @description Its runs, in words
+             */
+            runs: string;
+        };
+        /**
+         * SentView
+         * @description A result that was sent in, as text only.
+         *
+         *     ``against`` is how it does against the setup here that it is held against, in a sentence;
+         *     ``beside`` where it would stand among all here. ``facts`` are what the sender's machine
+         *     said of itself.
+         */
+        SentView: {
+            /**
+             * Against
+             * @description How it does against the setup here that it is held against, in a sentence
+             */
+            against: string;
+            /**
+             * Beside
+             * @description Between which of the setups here it would stand, in words
+             */
+            beside: string;
+            /**
+             * Can Erase
+             * @description True while it holds anything that can be erased
+             */
+            can_erase: boolean;
+            /**
+             * Facts
+             * @description What the sender's machine says of its parts and system, line by line
+             */
+            facts: string[];
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Judged At
+             * @description When it was decided upon; null for not yet
+             */
+            judged_at: string | null;
+            /**
+             * Judged By
+             * @description Who decided; null for nobody yet
+             */
+            judged_by: string | null;
+            /**
+             * Made At
+             * @description When its sender made it; null once it was erased
+             */
+            made_at: string | null;
+            /**
+             * Model
+             * @description Maker and model, as the sender typed it
+             */
+            model: string;
+            /**
+             * Note
+             * @description What the sender added; null for nothing
+             */
+            note: string | null;
+            /**
+             * Received At
+             * Format: date-time
+             * @description When it was added here
+             */
+            received_at: string;
+            /**
+             * Received By
+             * @description Who added it here
+             */
+            received_by: string;
+            /**
+             * Same Model
+             * @description True where the setup it is held against is of the same model
+             */
+            same_model: boolean;
+            /**
+             * Sealed
+             * @description True where it is as the kit wrote it
+             */
+            sealed: boolean;
+            /**
+             * Sender
+             * @description Name that the sender chose; null for none
+             */
+            sender: string | null;
+            /**
+             * Setup Id
+             * @description Setup here that it is held against; null for none
+             */
+            setup_id: string | null;
+            /**
+             * State
+             * @description What was decided: new, accepted, declined, withdrawn or erased
+             */
+            state: string;
+            /**
+             * Tasks
+             * @description Its tasks, with their runs in words
+             */
+            tasks: components["schemas"]["SentTaskView"][];
+            /**
+             * Why
+             * @description Why that was decided; null for not yet
+             */
+            why: string | null;
         };
         /**
          * SentenceAnswer
@@ -19411,6 +19708,187 @@ export interface operations {
             };
         };
     };
+    decide_api_v1_sent__sent_id__decision_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sent_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "setup_id": "00000000-0000-4000-8000-000000000001",
+                 *       "state": "accepted",
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Decision"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "accepted": 1,
+                     *       "kit_id": "00000000-0000-4000-8000-000000000001",
+                     *       "made_at": "2026-11-24T21:40:00Z",
+                     *       "results": [
+                     *         {
+                     *           "against": "as noted",
+                     *           "beside": "as noted",
+                     *           "can_erase": false,
+                     *           "facts": [
+                     *             "as noted"
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "judged_at": "2026-11-24T21:40:00Z",
+                     *           "judged_by": "as noted",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "model": "as noted",
+                     *           "note": "as noted",
+                     *           "received_at": "2026-11-24T21:40:00Z",
+                     *           "received_by": "as noted",
+                     *           "same_model": false,
+                     *           "sealed": false,
+                     *           "sender": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "as noted",
+                     *           "tasks": [
+                     *             {
+                     *               "name": "Halyard S",
+                     *               "problem": null,
+                     *               "runs": "as noted"
+                     *             }
+                     *           ],
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "says": "as noted",
+                     *       "waiting": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Inbox"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    erase_api_v1_sent__sent_id__erasure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sent_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "code": "as noted",
+                 *       "why": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Erasure"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "accepted": 1,
+                     *       "kit_id": "00000000-0000-4000-8000-000000000001",
+                     *       "made_at": "2026-11-24T21:40:00Z",
+                     *       "results": [
+                     *         {
+                     *           "against": "as noted",
+                     *           "beside": "as noted",
+                     *           "can_erase": false,
+                     *           "facts": [
+                     *             "as noted"
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "judged_at": "2026-11-24T21:40:00Z",
+                     *           "judged_by": "as noted",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "model": "as noted",
+                     *           "note": "as noted",
+                     *           "received_at": "2026-11-24T21:40:00Z",
+                     *           "received_by": "as noted",
+                     *           "same_model": false,
+                     *           "sealed": false,
+                     *           "sender": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "as noted",
+                     *           "tasks": [
+                     *             {
+                     *               "name": "Halyard S",
+                     *               "problem": null,
+                     *               "runs": "as noted"
+                     *             }
+                     *           ],
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "says": "as noted",
+                     *       "waiting": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Inbox"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_setup_api_v1_setups__setup_id__patch: {
         parameters: {
             query?: never;
@@ -22327,6 +22805,46 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["InquiryView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_kit_api_v1_shootouts__slug__kit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The kit */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
                 };
             };
             /** @description Not now: try again */
@@ -27574,6 +28092,175 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_inbox_api_v1_shootouts__slug__sent_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "accepted": 1,
+                     *       "kit_id": "00000000-0000-4000-8000-000000000001",
+                     *       "made_at": "2026-11-24T21:40:00Z",
+                     *       "results": [
+                     *         {
+                     *           "against": "as noted",
+                     *           "beside": "as noted",
+                     *           "can_erase": false,
+                     *           "facts": [
+                     *             "as noted"
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "judged_at": "2026-11-24T21:40:00Z",
+                     *           "judged_by": "as noted",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "model": "as noted",
+                     *           "note": "as noted",
+                     *           "received_at": "2026-11-24T21:40:00Z",
+                     *           "received_by": "as noted",
+                     *           "same_model": false,
+                     *           "sealed": false,
+                     *           "sender": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "as noted",
+                     *           "tasks": [
+                     *             {
+                     *               "name": "Halyard S",
+                     *               "problem": null,
+                     *               "runs": "as noted"
+                     *             }
+                     *           ],
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "says": "as noted",
+                     *       "waiting": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Inbox"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    receive_api_v1_shootouts__slug__sent_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewSent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "accepted": 1,
+                     *       "kit_id": "00000000-0000-4000-8000-000000000001",
+                     *       "made_at": "2026-11-24T21:40:00Z",
+                     *       "results": [
+                     *         {
+                     *           "against": "as noted",
+                     *           "beside": "as noted",
+                     *           "can_erase": false,
+                     *           "facts": [
+                     *             "as noted"
+                     *           ],
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "judged_at": "2026-11-24T21:40:00Z",
+                     *           "judged_by": "as noted",
+                     *           "made_at": "2026-11-24T21:40:00Z",
+                     *           "model": "as noted",
+                     *           "note": "as noted",
+                     *           "received_at": "2026-11-24T21:40:00Z",
+                     *           "received_by": "as noted",
+                     *           "same_model": false,
+                     *           "sealed": false,
+                     *           "sender": "as noted",
+                     *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "state": "as noted",
+                     *           "tasks": [
+                     *             {
+                     *               "name": "Halyard S",
+                     *               "problem": null,
+                     *               "runs": "as noted"
+                     *             }
+                     *           ],
+                     *           "why": "as noted"
+                     *         }
+                     *       ],
+                     *       "says": "as noted",
+                     *       "waiting": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Inbox"];
                 };
             };
             /** @description Not now: try again */

@@ -5,9 +5,11 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from importlib.resources import files
 from importlib.resources.abc import Traversable
+from typing import Any
 
 from true_margin.desk.access import pairing
 from true_margin.desk.access.rights import Who
@@ -32,11 +34,12 @@ class Bench:
     certificate: str | None = None
 
 
-def pack_watcher(bench: Bench | None = None) -> bytes:
+def pack_watcher(known: Mapping[str, Any] | None = None) -> bytes:
     """Pack the watcher's own modules, to be run by any Python from 3.9 on.
 
     Args:
-        bench: that it knows; None for one that must be told.
+        known: what it knows, by the member's name: its bench, or its kit; None for one that
+            must be told.
 
     Returns:
         A zip archive behind a first line for systems that go by it.
@@ -46,8 +49,8 @@ def pack_watcher(bench: Bench | None = None) -> bytes:
     with zipfile.ZipFile(room, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as archive:
         for name, text in _members().items():
             archive.writestr(_member(name), text)
-        if bench is not None:
-            archive.writestr(_member(PAIRING), json.dumps(asdict(bench), indent=1))
+        for name, told in (known or {}).items():
+            archive.writestr(_member(name), json.dumps(told, indent=1))
     return room.getvalue()
 
 
@@ -60,7 +63,7 @@ def pair_watcher(
         NotFoundError: there is no such shootout.
     """
     paired = pairing.pair_at_once(database, slug, name, who)
-    return pack_watcher(Bench(address, slug, paired.token, certificate))
+    return pack_watcher({PAIRING: asdict(Bench(address, slug, paired.token, certificate))})
 
 
 def _members() -> dict[str, str]:

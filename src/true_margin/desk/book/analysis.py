@@ -17,6 +17,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.derived import derived
 from true_margin.desk.book.prices import tested_price
+from true_margin.desk.book.sent import sent_samples
 from true_margin.store import records
 
 
@@ -89,6 +90,7 @@ def build_study(book: Book) -> Study:
             for pair, word in book.doubted_tasks.items()
             if len(places := sorted(book.task_index[t] for t in pair if t in book.task_index)) == 2
         ),
+        sent=sent_samples(book),
     )
 
 

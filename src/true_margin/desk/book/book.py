@@ -62,6 +62,7 @@ class Book:
     viewers: tuple[Viewer, ...] = ()
     script: Script | None = None
     cards: tuple[KeptCard, ...] = ()
+    sent: tuple[records.SentResult, ...] = ()
     stamps: tuple[int, int] = (0, 0)
     results: Results = field(default_factory=Results, init=False, compare=False, repr=False)
 

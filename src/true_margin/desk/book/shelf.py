@@ -31,6 +31,7 @@ from true_margin.store import (
     records,
     runs,
     scripts,
+    sent,
     shootouts,
     tasks,
     timelines,
@@ -197,6 +198,7 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         viewers=viewers.list_viewers(session, shootout.id),
         script=scripts.get_script(session, shootout.id),
         cards=cards.list_cards(session, shootout.id),
+        sent=sent.list_accepted(session, shootout.id),
         stamps=(run_stamp, mark_stamp),
         rates=RATES.table,
     )

@@ -11,6 +11,7 @@ from true_margin.desk.packs import (
     noted_tables,
     publish_tables,
     run_tables,
+    sent_tables,
     task_tables,
     viewer_tables,
 )
@@ -24,6 +25,7 @@ REGISTRY: tuple[PackTable, ...] = (
     *run_tables.PICTURES,
     *task_tables.ON_TASKS,
     *asked_tables.TABLES,
+    *sent_tables.TABLES,
     *viewer_tables.TABLES,
     *publish_tables.TABLES,
 )

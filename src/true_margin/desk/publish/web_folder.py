@@ -30,6 +30,7 @@ from true_margin.desk.publish.answer_pages import (
 from true_margin.desk.publish.other_machine import Other, estimated, other_answers
 from true_margin.desk.publish.page_data import PageData, linked_data, page_data, page_runs
 from true_margin.desk.publish.snippets import answer_snippet, card_snippets, job_snippets
+from true_margin.desk.sent.compared import not_listed
 from true_margin.publish.lettering import FONTS
 from true_margin.publish.pages import TEMPLATES, json_ld, render
 from true_margin.publish.preview import draw_preview
@@ -224,7 +225,8 @@ def _have_other(book: Book, name: str, site: SiteWords) -> str:
     others = _others(book)
     here = ShownOwned(other_machine.KEY, other_machine.LABEL, None)
     if name == other_machine.KEY:
-        return render("site/others.html", site=site, owned=here, others=others)
+        sent = list(not_listed(book))
+        return render("site/others.html", site=site, owned=here, others=others, sent=sent)
     key = name.partition("/")[2]
     if key not in others:
         raise NotFoundError("There is nothing at this address.")

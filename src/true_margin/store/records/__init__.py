@@ -16,6 +16,7 @@ from true_margin.store.records.noted import (
 )
 from true_margin.store.records.plans import Plan
 from true_margin.store.records.runs import Judgement, Mark, Overrule, Run, RunPicture, RunRevision
+from true_margin.store.records.sent import Kit, SentResult
 from true_margin.store.records.shootout import AppVersion, Round, Shootout
 from true_margin.store.records.tasks import Preset, Task, Timeline, TimelineFile
 
@@ -27,6 +28,7 @@ __all__ = [
     "Inquiry",
     "InquiryStep",
     "Judgement",
+    "Kit",
     "Machine",
     "Mark",
     "NotedRatio",
@@ -43,6 +45,7 @@ __all__ = [
     "Run",
     "RunPicture",
     "RunRevision",
+    "SentResult",
     "SettingsUsed",
     "Setup",
     "Shootout",

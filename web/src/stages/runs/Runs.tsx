@@ -16,6 +16,7 @@ import { ReviseMany } from "./ReviseMany"
 import { RunBook } from "./RunBook"
 import { RunFilter } from "./RunFilter"
 import { RunNote } from "./RunNote"
+import { SentIn } from "./sent/SentIn"
 import { TakeBack } from "./TakeBack"
 
 const NONE: ReadonlySet<string> = new Set()
@@ -37,13 +38,15 @@ export function Runs() {
   const toggle = (id: string) => setSeveral(toggled(several, id))
   const reads = useReading()
   const importing = focus === "import" && !reads
+  const sentIn = focus === "sent" && !reads
   return (
     <>
       <StagePage
-        title="Runs"
-        aside={book.data && count(book.data.runs.length, "run")}
+        title={sentIn ? "Sent in by others" : "Runs"}
+        aside={!sentIn && book.data && count(book.data.runs.length, "run")}
         tools={
           !importing &&
+          !sentIn &&
           !reads && (
             <Tools
               several={
@@ -55,6 +58,7 @@ export function Runs() {
                   : null
               }
               onImport={() => void navigate({ search: { focus: "import" } })}
+              onSent={() => void navigate({ search: { focus: "sent" } })}
             />
           )
         }
@@ -62,6 +66,8 @@ export function Runs() {
         <ProblemNote error={book.error} />
         {importing ? (
           <ImportPanel slug={slug} onClose={close} />
+        ) : sentIn ? (
+          <SentIn slug={slug} onClose={close} />
         ) : (
           <>
             {!reads && <EntryLine slug={slug} undone={undone} onStored={setLast} />}
@@ -107,14 +113,19 @@ export function Runs() {
 function Tools({
   several,
   onImport,
+  onSent,
 }: {
   /** Begins to change several runs; null where there is nothing to choose from. */ several:
     | (() => void)
     | null
   onImport: () => void
+  onSent: () => void
 }) {
   return (
     <>
+      <button type="button" className="btn btn-sm btn-ghost" onClick={onSent}>
+        Sent in by others
+      </button>
       {several && (
         <button type="button" className="btn btn-sm" onClick={several}>
           Change several

@@ -1,0 +1,1 @@
+"""Results that others send in: the kit that is given out, and what comes back."""
