@@ -78,6 +78,15 @@ def test_no_mark_is_off_by_more_than_half_a_frame(
     expect(page.get_by_text("Saved, as read off a film.")).to_be_visible()
     comes_to(lambda: len(stored(bench)), 1)
     (run,) = stored(bench)
+    assert runs.show_run(bench.database, run.id).pictures == (), "nothing is sent unasked"
+    page.get_by_role("button", name="Keep its stills as proof").click()
+    expect(page.get_by_text("3 stills kept with it.")).to_be_visible()
+    pictures = runs.show_run(bench.database, run.id).pictures
+    assert [each.name.rpartition("frame ")[2] for each in pictures] == [
+        f"{first + 1}, begins.jpg",
+        f"{middle + 1}, 40 per cent.jpg",
+        f"{last + 1}, done.jpg",
+    ]
     frame_s = float(times[last] - times[last - 1])
     assert run.method == "recording"
     assert run.value == pytest.approx(

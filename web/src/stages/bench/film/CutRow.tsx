@@ -4,7 +4,8 @@ import { type Cut, frameOf, lengthOf, whyNot } from "../../../lanes/film/cut"
 import type { Film } from "../../../lanes/film/frames"
 import { ChoiceField } from "../../../parts/ChoiceField"
 import { SetupMark } from "../../../parts/SetupMark"
-import { clock, readNumber } from "../../../theme/format"
+import { clock, count, readNumber } from "../../../theme/format"
+import type { Proof } from "./useProof"
 
 /** One run that is read off the film. */
 export function CutRow({
@@ -15,12 +16,14 @@ export function CutRow({
   chosen,
   stored,
   waiting,
+  proof,
   setups,
   tasks,
   onChoose,
   onChange,
   onGo,
   onStore,
+  onProof,
 }: {
   film: Film
   /** The frame that is shown. */
@@ -31,12 +34,15 @@ export function CutRow({
   stored: boolean
   /** It is on its way, or was refused: the book does not have it. */
   waiting: boolean
+  /** How far its stills are. */
+  proof: Proof | undefined
   setups: Schemas["Setup"][]
   tasks: Schemas["Task"][]
   onChoose: () => void
   onChange: (changed: Partial<Cut>) => void
   onGo: (frame: number) => void
   onStore: () => void
+  onProof: () => void
 }) {
   const setup = setups.find((each) => each.id === cut.setupId)
   const length = lengthOf(film, cut)
@@ -103,7 +109,8 @@ export function CutRow({
       )}
       {stored ? (
         <p className="mt-1 text-[13px] text-mute">
-          {waiting ? "Waiting on this device" : "Saved"}, as read off a film.
+          {waiting ? "Waiting on this device" : "Saved"}, as read off a film.{" "}
+          <Stills proof={proof} onProof={onProof} />
         </p>
       ) : missing !== null ? (
         chosen && <p className="mt-2 text-[13px] text-mute">{missing}</p>
@@ -119,6 +126,30 @@ export function CutRow({
         </div>
       )}
     </section>
+  )
+}
+
+/** What became of the stills that are its proof. */
+function Stills({ proof, onProof }: { proof: Proof | undefined; onProof: () => void }) {
+  if (!proof) {
+    return (
+      <button type="button" className="underline" onClick={onProof}>
+        Keep its stills as proof
+      </button>
+    )
+  }
+  if (proof.state === "saving") return <span role="status">Keeping its stills…</span>
+  if ("stills" in proof)
+    return <span role="status">{count(proof.stills, "still")} kept with it.</span>
+  return (
+    <>
+      <span role="alert" className="text-accent">
+        Its stills are not kept: {proof.state}
+      </span>{" "}
+      <button type="button" className="underline" onClick={onProof}>
+        Try again
+      </button>
+    </>
   )
 }
 

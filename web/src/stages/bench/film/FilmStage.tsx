@@ -19,6 +19,7 @@ import { onDesk } from "../useBenchStage"
 import { CutRow } from "./CutRow"
 import { Player } from "./Player"
 import { type Shown, useFilm } from "./useFilm"
+import { useProof } from "./useProof"
 
 const FILMS = "video/*,.mp4,.mov,.mkv,.webm"
 
@@ -89,7 +90,8 @@ function Ask({ shown }: { shown: Shown }) {
             <p>
               Film one screen or several at once, and drop the film here. Step to the frame at which
               the export begins and to the one at which it is done: the time is as exact as the
-              film, and no thumb is in it. Nothing of the film is sent anywhere.
+              film, and no thumb is in it. Nothing of the film is sent anywhere; of a run that is
+              stored, its stills can be kept as proof.
             </p>
             <div className="mt-4">
               <PickFile label="Choose a film" accept={FILMS} onFile={shown.open} />
@@ -117,6 +119,7 @@ function Reading({
 }) {
   const { state } = useBench(slug)
   const { film } = frames
+  const { proofs, keep } = useProof(slug, frames)
   const [cuts, setCuts] = useState<Cut[]>([])
   const [chosen, setChosen] = useState(0)
   const [stored, setStored] = useState<readonly string[]>([])
@@ -165,6 +168,8 @@ function Reading({
             chosen={at === chosen}
             stored={stored.includes(cut.id)}
             waiting={isWaiting(cut.id)}
+            proof={proofs[cut.id]}
+            onProof={() => keep(cut)}
             setups={setups}
             tasks={tasks}
             onChoose={() => setChosen(at)}
