@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -15,6 +16,7 @@ from true_margin.core.margins import Call
 from true_margin.core.pace import elapsed_at, gap_to_best, projected_finish, rising_marks
 from true_margin.core.sittings import (
     Candidate,
+    Hands,
     OpenPair,
     open_pairs,
     propose_sitting,
@@ -123,7 +125,7 @@ def test_a_sitting_fits_its_budget_and_takes_turns() -> None:
 
 def test_setups_that_share_parts_are_run_in_blocks() -> None:
     desk = [candidate(s, 5, 2, pair(0, 1), pair(1, 2), pair(0, 2)) for s in range(3)]
-    sitting = propose_sitting(desk, 40, shared=[frozenset({0, 1})], change_over_minutes=6)
+    sitting = propose_sitting(desk, 40, Hands([frozenset({0, 1})], 6))
     order = [run.setup for run in sitting.runs]
     assert order.index(1) > max(place for place, setup in enumerate(order) if setup == 0)
     assert [run.setup for run in sitting.runs if run.change_over] == [1]
@@ -144,8 +146,60 @@ def test_no_sitting_is_longer_than_its_budget(
 ) -> None:
     desk = [candidate(s, minutes, runs, pair(s, s + 1)) for s, minutes, runs in drawn]
     shared = [frozenset({0, 1}), frozenset({2, 3, 4})]
-    sitting = propose_sitting(desk, budget, shared=shared, change_over_minutes=5)
+    sitting = propose_sitting(desk, budget, Hands(shared, 5))
     assert sitting.minutes <= budget + 1e-9
     assert sitting.minutes == pytest.approx(
         sum(run.minutes for run in sitting.runs) + 5 * sitting.change_overs
     )
+
+
+def test_machines_side_by_side_do_more_in_the_same_time() -> None:
+    desk = [candidate(s, 5, 2, pair(0, 1), pair(1, 2), pair(0, 2)) for s in range(3)]
+    sitting = propose_sitting(desk, 17, Hands(side_by_side=True, handling_minutes=1))
+    assert len(sitting.runs) == 9, "three on each, where one after the other only three fit"
+    assert sitting.minutes == 15
+    assert [run.starts_min for run in sitting.runs] == [0, 0, 0, 5, 5, 5, 10, 10, 10]
+    # One person does not press on three at once for ever.
+    busy = propose_sitting(desk, 17, Hands(side_by_side=True, handling_minutes=4))
+    assert len(busy.runs) == 4
+
+
+def test_what_shares_parts_takes_turns_while_others_run() -> None:
+    desk = [candidate(s, 5, 2, pair(0, 1), pair(1, 2), pair(0, 2)) for s in range(3)]
+    hands = Hands([frozenset({0, 1})], 6, side_by_side=True)
+    sitting = propose_sitting(desk, 22, hands)
+    starts = {(run.setup, run.starts_min) for run in sitting.runs}
+    assert {each for each in starts if each[0] == 2} == {(2, 0), (2, 5), (2, 10), (2, 15)}
+    turns = sorted((at, setup) for setup, at in starts if setup != 2)
+    changed = next(run for run in sitting.runs if run.change_over)
+    before = [at for at, setup in turns if setup == 0]
+    assert changed.starts_min == max(before) + 5 + 6
+    assert sitting.minutes <= 22
+
+
+@given(
+    st.lists(
+        st.tuples(st.integers(0, 5), st.floats(0.5, 30), st.integers(1, 9)),
+        max_size=8,
+        unique_by=lambda c: c[0],
+    ),
+    st.floats(1, 120),
+    st.floats(0, 3),
+)
+def test_side_by_side_nothing_ends_after_the_time_there_is(
+    drawn: list[tuple[int, float, int]], budget: float, handling: float
+) -> None:
+    desk = [candidate(s, minutes, runs, pair(s, s + 1)) for s, minutes, runs in drawn]
+    hands = Hands([frozenset({0, 1}), frozenset({2, 3, 4})], 5, True, handling)
+    sitting = propose_sitting(desk, budget, hands)
+    ends = [run.starts_min + run.minutes for run in sitting.runs]
+    assert max(ends, default=0.0) <= sitting.minutes + 1e-9
+    assert sitting.minutes <= budget + 1e-9
+    assert handling * len(sitting.runs) <= budget + 1e-9
+    for setup in {run.setup for run in sitting.runs}:
+        own = sorted(
+            (run.starts_min, run.starts_min + run.minutes)
+            for run in sitting.runs
+            if hands.lane_of(run.setup) == hands.lane_of(setup)
+        )
+        assert all(one[1] <= two[0] + 1e-9 for one, two in pairwise(own))

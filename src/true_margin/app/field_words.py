@@ -427,6 +427,8 @@ FIELDS = {
     "start": "Where it begins, in seconds",
     "started_at": "Moment of the start, UTC; null where it is not known",
     "starts_when": "Event that starts a run",
+    "after_id": "Setup whose runs come before the machine is changed; null for none",
+    "starts_min": "When it can be started, in minutes after the first",
     "state": "How it stands",
     "status": "Status of a run: ok, void, failed",
     "stays": "What would stay as it is here, in words",

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.special import stdtrit
@@ -239,12 +239,18 @@ class Candidate:
 
 @dataclass(frozen=True, slots=True)
 class PlannedRun:
-    """One run of a sitting; ``change_over`` where parts must be moved before it."""
+    """One run of a sitting; ``change_over`` where parts must be moved before it.
+
+    ``starts_min`` is when it can be started, in minutes after the sitting began; ``after`` is
+    the setup whose parts are moved.
+    """
 
     setup: int
     task: int
     minutes: float
     change_over: bool = False
+    starts_min: float = 0.0
+    after: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -252,8 +258,8 @@ class Sitting:
     """A whole sitting in the order to run it.
 
     Attributes:
-        runs: in order, interleaved, blocks where setups share parts.
-        minutes: in all, change-overs included.
+        runs: in the order in which they begin, interleaved, blocks where setups share parts.
+        minutes: until the last is done, change-overs included.
         change_overs: how often parts must be moved.
     """
 
@@ -293,20 +299,43 @@ def rank_next_runs(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class Hands:
+    """How runs of a sitting go beside each other.
+
+    Attributes:
+        shared: groups of setups that share parts, so that they cannot stand at once.
+        change_over_minutes: time that moving the parts takes.
+        side_by_side: whether setups that share nothing run at the same time.
+        handling_minutes: part of a run's time in which somebody is busy with it: beside
+            each other, no two runs have it at once.
+    """
+
+    shared: Sequence[frozenset[int]] = ()
+    change_over_minutes: float = 0.0
+    side_by_side: bool = False
+    handling_minutes: float = 0.0
+
+    def lane_of(self, setup: int) -> frozenset[int]:
+        """The setups that a setup takes turns with; in one lane all do."""
+        if not self.side_by_side:
+            return frozenset()
+        return self.group_of(setup) or frozenset({setup})
+
+    def group_of(self, setup: int) -> frozenset[int] | None:
+        """The setups that a setup shares parts with; None where it shares none."""
+        return next((group for group in self.shared if setup in group), None)
+
+
 def propose_sitting(
-    candidates: Sequence[Candidate],
-    budget_minutes: float,
-    *,
-    shared: Sequence[frozenset[int]] = (),
-    change_over_minutes: float = 0.0,
+    candidates: Sequence[Candidate], budget_minutes: float, hands: Hands | None = None
 ) -> Sitting:
     """Fill a time budget with the runs that settle most, in an interleaved order.
 
     Args:
         candidates: what can be run.
         budget_minutes: time there is.
-        shared: groups of setups that share parts, so that they cannot stand at once.
-        change_over_minutes: time that moving the parts takes.
+        hands: what cannot stand at once, and what may run beside each other.
 
     Returns:
         A sitting that fits the budget; runs are taken one by one, each time the one with
@@ -317,6 +346,7 @@ def propose_sitting(
     Reference:
         Computation page, section 8.
     """
+    ways = hands or Hands()
     chosen: dict[int, int] = {}
     order = {id(candidate): place for place, candidate in enumerate(candidates)}
     while True:
@@ -324,9 +354,7 @@ def propose_sitting(
             (candidate.minutes / candidate.gain(candidate.runs + chosen.get(place, 0)), place)
             for place, candidate in enumerate(candidates)
             if candidate.gain(candidate.runs + chosen.get(place, 0)) > 0
-            and _minutes(
-                candidates, {**chosen, place: chosen.get(place, 0) + 1}, shared, change_over_minutes
-            )
+            and _minutes(candidates, {**chosen, place: chosen.get(place, 0) + 1}, ways)
             <= budget_minutes
         ]
         if not fitting:
@@ -336,26 +364,41 @@ def propose_sitting(
         if sum(chosen.values()) >= MOST_RUNS:
             break
     planned = [candidates[place] for place, times in chosen.items() for _ in range(times)]
-    runs = _interleaved(planned, order, shared)
-    moved = sum(run.change_over for run in runs)
-    minutes = sum(run.minutes for run in runs) + moved * change_over_minutes
-    return Sitting(runs, minutes, moved)
+    runs = _timed(_interleaved(planned, order, ways.shared), ways)
+    minutes = _minutes(candidates, chosen, ways)
+    return Sitting(runs, minutes, sum(run.change_over for run in runs))
 
 
 MOST_RUNS = 200
 """A sitting of more runs than this is no sitting."""
 
 
-def _minutes(
-    candidates: Sequence[Candidate],
-    chosen: dict[int, int],
-    shared: Sequence[frozenset[int]],
-    change_over_minutes: float,
-) -> float:
-    setups = {candidates[place].setup for place in chosen}
-    moved = sum(max(0, len(group & setups) - 1) for group in shared)
-    runs = sum(candidates[place].minutes * times for place, times in chosen.items())
-    return runs + moved * change_over_minutes
+def _minutes(candidates: Sequence[Candidate], chosen: dict[int, int], hands: Hands) -> float:
+    lanes: dict[frozenset[int], float] = {}
+    standing: dict[frozenset[int], set[int]] = {}
+    for place, times in chosen.items():
+        setup = candidates[place].setup
+        lane, group = hands.lane_of(setup), hands.group_of(setup)
+        took = candidates[place].minutes * times
+        if group is not None:
+            there = standing.setdefault(group, set())
+            took += hands.change_over_minutes if there and setup not in there else 0.0
+            there.add(setup)
+        lanes[lane] = lanes.get(lane, 0.0) + took
+    handled = hands.handling_minutes * sum(chosen.values())
+    return max((*lanes.values(), handled), default=0.0)
+
+
+def _timed(runs: Sequence[PlannedRun], hands: Hands) -> tuple[PlannedRun, ...]:
+    """The runs with when each can be started, in that order."""
+    free: dict[frozenset[int], float] = {}
+    timed = []
+    for run in runs:
+        lane = hands.lane_of(run.setup)
+        starts = free.get(lane, 0.0) + (hands.change_over_minutes if run.change_over else 0.0)
+        free[lane] = starts + run.minutes
+        timed.append(replace(run, starts_min=starts))
+    return tuple(sorted(timed, key=lambda run: run.starts_min))
 
 
 def _interleaved(
@@ -377,8 +420,17 @@ def _interleaved(
     standing: dict[frozenset[int], int] = {}
     for *_, candidate in sorted(turns, key=lambda each: each[:-1]):
         group = next((g for g in shared if candidate.setup in g), None)
-        moved = group is not None and standing.get(group, candidate.setup) != candidate.setup
+        stood = candidate.setup if group is None else standing.get(group, candidate.setup)
+        moved = stood != candidate.setup
         if group is not None:
             standing[group] = candidate.setup
-        runs.append(PlannedRun(candidate.setup, candidate.task, candidate.minutes, moved))
+        runs.append(
+            PlannedRun(
+                candidate.setup,
+                candidate.task,
+                candidate.minutes,
+                moved,
+                after=stood if moved else None,
+            )
+        )
     return tuple(runs)

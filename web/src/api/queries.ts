@@ -101,13 +101,11 @@ export const entryQuery = (slug: string, line: string) =>
 export const readEntry = (slug: string, line: string): Promise<Schemas["EntryReading"]> =>
   unwrap(calls.POST("/api/v1/shootouts/{slug}/entry", { ...at(slug), body: { line } }))
 
-export const sittingQuery = (slug: string, minutes: number | null, change_over: number) =>
-  api.queryOptions(
-    "get",
-    "/api/v1/shootouts/{slug}/sitting",
-    { params: { path: { slug }, query: { minutes: minutes ?? 0, change_over } } },
-    { ...STAYS, enabled: minutes !== null },
-  )
+export type AskedSitting = { minutes: number; change_over: number; side_by_side: boolean }
+
+/** Plans a session as the book stands now; it stays as it was planned while runs come in. */
+export const planSitting = (slug: string, query: AskedSitting): Promise<Schemas["SittingView"]> =>
+  unwrap(calls.GET("/api/v1/shootouts/{slug}/sitting", { params: { path: { slug }, query } }))
 
 export const paceQuery = (slug: string, task_id: string, marks: Schemas["RunningMarks"]["marks"]) =>
   api.queryOptions(

@@ -9825,8 +9825,16 @@ export interface components {
         /**
          * PlannedView
          * @description One run of a sitting; ``change_over`` where the machine must be changed before it.
+         *
+         *     ``starts_min`` is when it can be started, in minutes after the first; ``after_id`` the setup
+         *     that stood before the change.
          */
         PlannedView: {
+            /**
+             * After Id
+             * @description Setup whose runs come before the machine is changed; null for none
+             */
+            after_id: string | null;
             /**
              * Change Over
              * @description Time that changing over to it takes, in minutes
@@ -9848,6 +9856,11 @@ export interface components {
              * @description Id of the setup
              */
             setup_id: string;
+            /**
+             * Starts Min
+             * @description When it can be started, in minutes after the first
+             */
+            starts_min: number;
             /**
              * Task
              * @description Name of the task
@@ -28369,6 +28382,8 @@ export interface operations {
                 setup?: string[] | null;
                 /** @description Minutes that a change-over takes */
                 change_over?: number;
+                /** @description Whether machines that share nothing run at the same time */
+                side_by_side?: boolean;
             };
             header?: never;
             path: {
@@ -28390,10 +28405,12 @@ export interface operations {
                      *       "minutes": 1,
                      *       "runs": [
                      *         {
+                     *           "after_id": "00000000-0000-4000-8000-000000000001",
                      *           "change_over": false,
                      *           "minutes": 1,
                      *           "setup": "Halyard S",
                      *           "setup_id": "00000000-0000-4000-8000-000000000001",
+                     *           "starts_min": 1,
                      *           "task": "Lantern parade, export",
                      *           "task_id": "00000000-0000-4000-8000-000000000001"
                      *         }

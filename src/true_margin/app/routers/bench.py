@@ -46,9 +46,14 @@ def show_sitting(
     change_over: Annotated[
         float, Query(ge=0, le=600, description="Minutes that a change-over takes")
     ] = bench.CHANGE_OVER_MIN,
+    side_by_side: Annotated[
+        bool, Query(description="Whether machines that share nothing run at the same time")
+    ] = False,
 ) -> bench.SittingView:
     """Propose a sitting that fits a time budget and settles as much as it can."""
-    return bench.show_sitting(database, slug, minutes, setup or [], change_over)
+    return bench.show_sitting(
+        database, slug, minutes, setup or [], change_over, side_by_side=side_by_side
+    )
 
 
 @router.get("/clock")

@@ -12,6 +12,7 @@ from true_margin.core.checks import ProgressPoint
 from true_margin.core.pace import gap_to_best, projected_finish, slowing_down
 from true_margin.core.sittings import (
     Candidate,
+    Hands,
     OpenPair,
     open_pairs,
     propose_sitting,
@@ -64,7 +65,11 @@ class Pace:
 
 @dataclass(frozen=True, slots=True)
 class PlannedView:
-    """One run of a sitting; ``change_over`` where the machine must be changed before it."""
+    """One run of a sitting; ``change_over`` where the machine must be changed before it.
+
+    ``starts_min`` is when it can be started, in minutes after the first; ``after_id`` the setup
+    that stood before the change.
+    """
 
     setup_id: UUID
     setup: str
@@ -72,6 +77,8 @@ class PlannedView:
     task: str
     minutes: float
     change_over: bool
+    starts_min: float
+    after_id: UUID | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,6 +172,8 @@ def show_sitting(
     minutes: float,
     setup_ids: Sequence[UUID] = (),
     change_over_min: float = CHANGE_OVER_MIN,
+    *,
+    side_by_side: bool = False,
 ) -> SittingView:
     """Propose a sitting that fits a time budget and settles as much as it can.
 
@@ -174,6 +183,7 @@ def show_sitting(
         minutes: time there is.
         setup_ids: setups on the desk; all that are not retired where it is empty.
         change_over_min: minutes that it takes to bring shared parts into another setup.
+        side_by_side: whether machines that share nothing run at the same time.
     """
     book = SHELF.take(database, slug)
     unknown = [key for key in setup_ids if key not in book.setup_index]
@@ -185,9 +195,8 @@ def show_sitting(
         if (setup.id in setup_ids if setup_ids else book.machine_of[setup.id].retired_at is None)
     ]
     candidates = candidates_of(book, desk)
-    sitting = propose_sitting(
-        candidates, minutes, shared=_sharing(book, desk), change_over_minutes=change_over_min
-    )
+    hands = Hands(_sharing(book, desk), change_over_min, side_by_side, HANDLING_MIN)
+    sitting = propose_sitting(candidates, minutes, hands)
     return SittingView(
         tuple(
             PlannedView(
@@ -197,6 +206,8 @@ def show_sitting(
                 book.tasks[run.task].name,
                 round(run.minutes, 1),
                 run.change_over,
+                round(run.starts_min, 1),
+                None if run.after is None else book.setups[run.after].id,
             )
             for run in sitting.runs
         ),
