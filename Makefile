@@ -69,7 +69,7 @@ dead:  ## name code that nothing uses
 	@.venv/bin/vulture
 	@cd web && npm run --silent dead
 
-bench:  ## measure the analysis against a peer, clicks, cards, the first load, two devices, a large book
+bench:  ## measure the analysis against a peer, clicks, cards, the first load, two devices, a phone, a large book
 	@.venv/bin/uv pip install -q --python $(PY) --require-hashes -r tools/bench.lock
 	@$(PY) bench/analysis.py
 	@$(PY) bench/timelines.py
@@ -77,6 +77,7 @@ bench:  ## measure the analysis against a peer, clicks, cards, the first load, t
 	@$(PY) -m bench.cards
 	@PYTHONPATH=. $(PY) bench/first_load.py
 	@PYTHONPATH=. $(PY) bench/two_devices.py
+	@PYTHONPATH=. $(PY) -m bench.phone_weight
 	@PYTHONPATH=. $(PY) bench/book_scroll.py
 
 validity:  ## hold intervals, calls and ranks against known truth: some ten minutes

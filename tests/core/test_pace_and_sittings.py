@@ -14,6 +14,7 @@ from true_margin.core.cells import Basis, Spread
 from true_margin.core.checks import ProgressPoint
 from true_margin.core.margins import Call
 from true_margin.core.pace import elapsed_at, gap_to_best, projected_finish, rising_marks
+from true_margin.core.settling import runs_before_data
 from true_margin.core.sittings import (
     Candidate,
     Hands,
@@ -21,7 +22,6 @@ from true_margin.core.sittings import (
     open_pairs,
     propose_sitting,
     rank_next_runs,
-    runs_before_data,
 )
 
 M = math.log(1.03)

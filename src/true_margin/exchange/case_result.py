@@ -16,7 +16,7 @@ from true_margin.core.margins import Call, Margin
 from true_margin.core.noted import JudgedNote, note_of_pair
 from true_margin.core.run_remarks import run_remarks
 from true_margin.core.samples import ModelMargin, ModelTable
-from true_margin.core.sittings import settling_of
+from true_margin.core.settling import settling_of
 from true_margin.core.study import Note, NotedRatio
 from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
 from true_margin.exchange.case_picks import picks_object

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from true_margin.core.cells import Basis, Spread
 from true_margin.core.numerals import fixed, short
-from true_margin.core.sittings import WORTH_SETTLING, runs_before_data
+from true_margin.core.settling import WORTH_SETTLING, runs_before_data
 from true_margin.core.wording import count_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book

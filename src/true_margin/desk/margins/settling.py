@@ -9,7 +9,7 @@ import numpy as np
 from true_margin.core.cells import Basis, Spread
 from true_margin.core.margins import Call, Margin
 from true_margin.core.numerals import short
-from true_margin.core.sittings import settling_of
+from true_margin.core.settling import settling_of
 from true_margin.core.wording import count_of, listed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
