@@ -167,8 +167,7 @@ def test_on_a_phone_the_stages_open_as_a_list(page: Page, bench: Bench) -> None:
 
 def test_a_pack_goes_out_and_comes_in_again(page: Page, bench: Bench) -> None:
     bench.run("A", "6:17")
-    page.goto(f"/s/{bench.slug}/lineup")
-    page.get_by_role("button", name="Settings").click()
+    page.goto(f"/s/{bench.slug}/lineup?focus=settings")
     with page.expect_download() as download:
         page.get_by_role("link", name="Download data pack").click()
     page.goto("/")
