@@ -125,6 +125,5 @@ def test_another_model_is_only_compared() -> None:
     found = sent_difference(here.study, here.cells, 1, [SentRuns(0, (100.0,) * 4)])
     assert found is not None
     assert (
-        say_sent(found, "B", 0.95, here.unit_spread.cv, same_model=False)
-        == "50 % faster than B here."
+        say_sent(found, "B", 0.95, here.unit_spread.cv, same_model=False) == "50 % faster than B."
     )

@@ -22,6 +22,7 @@ from true_margin.desk.sent.inbox import Inbox, decide, erase, receive, show_inbo
 from true_margin.desk.sent.kits import give_kit
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store.database import Database
+from true_margin.store.sent import get_sent
 from true_margin.watcher.kit import sealed
 
 
@@ -161,8 +162,8 @@ def test_a_failure_is_a_result(bench: Bench) -> None:
 
 def test_another_model_is_held_against_the_baseline(bench: Bench) -> None:
     (result,) = sent_in(bench, result_of(kit_of(bench), (250.0, 251.0), model="New one")).results
-    assert result.against == "20 % faster than A here."
-    assert result.beside == "Ahead of all here, A the nearest."
+    assert result.against == "20 % faster than A."
+    assert result.beside == "Ahead of all tested here, A the nearest."
 
 
 @pytest.mark.parametrize(
@@ -196,6 +197,7 @@ def test_what_is_no_result_is_refused_with_the_reason(bench: Bench, text: str, w
         ({"tasks": []}, "at tasks"),
         ({"code": "short"}, "at code"),
         ({"made_at": "yesterday"}, "at made_at"),
+        ({"made_at": "2026-11-30T10:00:00"}, "at made_at"),
     ],
 )
 def test_what_a_result_cannot_say_is_named(
@@ -207,7 +209,7 @@ def test_what_a_result_cannot_say_is_named(
 
 def test_times_that_cannot_be_are_refused(bench: Bench) -> None:
     kit = kit_of(bench)
-    for seconds in (-1.0, 0.0, 1e9, float("nan"), float("inf")):
+    for seconds in (-1.0, 0.0, 1e-300, 1e9, float("nan"), float("inf")):
         with pytest.raises(RefusedError, match=r"seconds|damaged"):
             sent_in(bench, result_of(kit, (seconds,)))
 
@@ -225,6 +227,16 @@ def test_one_of_elsewhere_or_sent_twice_is_not_taken(bench: Bench, database: Dat
         decide(database, key, "accepted", "yes", other.setups["A"], "Marit")
     with pytest.raises(NotFoundError):
         decide(database, uuid4(), "accepted", "yes", None, "Marit")
+
+
+def test_no_log_is_loaded_with_a_book_and_none_is_lost(bench: Bench) -> None:
+    key = sent_in(bench, result_of(kit_of(bench), log="what the watcher saw")).results[0].id
+    decide(bench.database, key, "accepted", "same", bench.setups["A"], "Marit")
+    (accepted,) = SHELF.take(bench.database, bench.slug).sent
+    assert "log" not in (accepted.content or {})
+    with bench.database.transaction() as session:
+        _, whole = get_sent(session, key)
+    assert (whole.content or {})["log"] == "what the watcher saw"
 
 
 def test_a_task_that_is_not_here_is_said(bench: Bench) -> None:

@@ -123,7 +123,7 @@ def say_sent(
         same_model: whether both are samples of one model.
     """
     lo, hi = difference.interval(confidence)
-    whom = f"{name} here, the same model" if same_model else f"{name} here"
+    whom = f"{name} here, the same model" if same_model else name
     if lo < 0 < hi:
         return f"No difference to {whom}, as far as these runs tell."
     size = difference.log_ratio

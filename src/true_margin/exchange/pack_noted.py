@@ -163,7 +163,7 @@ class PackSent(PackRow):
     app_version: Text | None = None
     method: ReadingMethod
     status: RunStatus
-    seconds: Annotated[float, Field(gt=0, le=864_000)] | None = None
+    seconds: Annotated[float, Field(ge=0.01, le=864_000)] | None = None
     u: Annotated[float, Field(ge=0, le=86_400)] = 0.0
     reason: Text | None = None
     sealed: bool = False

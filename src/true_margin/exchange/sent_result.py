@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from true_margin.core.errors import CoreError
 
@@ -31,7 +31,7 @@ class _Part(BaseModel):
 class SentRun(_Part):
     """One run: its seconds with their uncertainty, and whether it counts."""
 
-    seconds: Annotated[float, Field(gt=0, le=864_000)] | None
+    seconds: Annotated[float, Field(ge=0.01, le=864_000)] | None
     u: Annotated[float, Field(ge=0, le=86_400)] = 0.0
     method: Literal["watch", "stopwatch", "log", "recording"]
     status: Literal["ok", "failed", "void"]
@@ -51,7 +51,7 @@ class Sent(_Part):
     """A result: who, on which machine, which runs, and how they came about."""
 
     kit: UUID
-    made_at: datetime
+    made_at: AwareDatetime
     sender: Annotated[str, Field(max_length=80)] | None = None
     model: Annotated[str, Field(min_length=1, max_length=120)]
     note: Annotated[str, Field(max_length=1000)] | None = None

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Mapping
+from dataclasses import fields
 from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import null, select
+from sqlalchemy import Select, null, select
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
 from true_margin.core.choices import SentState
@@ -37,19 +39,30 @@ def make_kit(session: Session, shootout_id: UUID, at: datetime, who: str) -> rec
 
 
 def list_sent(session: Session, shootout_id: UUID) -> tuple[records.SentResult, ...]:
-    """List what was sent in to a shootout, newest first."""
-    rows = session.scalars(
-        select(SentResultRow)
-        .where(SentResultRow.shootout_id == shootout_id)
-        .order_by(SentResultRow.received_at.desc(), SentResultRow.id)
-    )
-    return tuple(record_of(row, records.SentResult) for row in rows)
+    """List what was sent in to a shootout, newest first; logs are left where they are."""
+    asked = _without_log().where(SentResultRow.shootout_id == shootout_id)
+    newest = asked.order_by(SentResultRow.received_at.desc(), SentResultRow.id)
+    return tuple(record_of(row, records.SentResult) for row in session.execute(newest))
 
 
 def list_accepted(session: Session, shootout_id: UUID) -> tuple[records.SentResult, ...]:
     """List what was sent in to a shootout and accepted, in the order in which it came."""
-    there = list_sent(session, shootout_id)
-    return tuple(each for each in reversed(there) if each.state == SentState.ACCEPTED)
+    asked = _without_log().where(
+        SentResultRow.shootout_id == shootout_id, SentResultRow.state == SentState.ACCEPTED
+    )
+    oldest = asked.order_by(SentResultRow.received_at, SentResultRow.id)
+    return tuple(record_of(row, records.SentResult) for row in session.execute(oldest))
+
+
+def _without_log() -> Select[Any]:
+    """Results without their logs: hundreds of them would fill the memory of every book."""
+    columns = [
+        getattr(SentResultRow, each.name)
+        for each in fields(records.SentResult)
+        if each.name != "content"
+    ]
+    content = SentResultRow.content.op("-", return_type=JSONB())("log").label("content")
+    return select(*columns, content)
 
 
 def add_sent(session: Session, values: Mapping[str, Any]) -> UUID:

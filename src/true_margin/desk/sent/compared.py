@@ -36,8 +36,8 @@ def not_listed(book: Book) -> Iterator[SentLine]:
             told.get("sender") or "a viewer",
             f"{count_of(sum(len(each.seconds) for each in runs), 'run')} on "
             f"{count_of(len(runs), 'task')}",
-            against(book, None, runs, same=False).replace(" here.", "."),
-            beside(book, runs).replace(" here,", " tested here,"),
+            against(book, None, runs, same=False),
+            beside(book, runs),
         )
 
 
@@ -69,5 +69,5 @@ def beside(book: Book, runs: Sequence[SentRuns]) -> str:
     if slower is not None and faster is not None:
         return f"Between {faster[1]} and {slower[1]}."
     if slower is not None:
-        return f"Ahead of all here, {slower[1]} the nearest."
-    return "" if faster is None else f"Behind all here, {faster[1]} the nearest."
+        return f"Ahead of all tested here, {slower[1]} the nearest."
+    return "" if faster is None else f"Behind all tested here, {faster[1]} the nearest."

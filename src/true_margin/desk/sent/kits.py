@@ -29,7 +29,8 @@ CONSENT = (
     "its parts and its system, and the events of the watcher without names of folders and files. "
     "Whoever gave you this kit may keep it, show its times with the name that you type (or with "
     "none), and pass it on with their comparison. You get a code: whoever knows it may ask them "
-    "to erase the result. Nothing is sent by the kit itself."
+    "to erase the result; what they published or passed on before stays where it is. Nothing is "
+    "sent by the kit itself."
 )
 _WHEN = (1980, 1, 1, 0, 0, 0)
 

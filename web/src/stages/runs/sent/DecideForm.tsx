@@ -114,7 +114,7 @@ export function EraseForm({
       </button>
       <p className="basis-full text-[13px] text-mute">
         Its times, its machine and its name are gone then, and cannot be brought back. That there
-        was a result stays.
+        was a result stays, and so does what was published, saved as a pack or backed up with it.
       </p>
       <ProblemNote error={erase.error} />
     </form>
