@@ -18,6 +18,7 @@ from true_margin.desk.runs.runs import revise_run, show_run, show_runs
 from true_margin.desk.shootouts.shootouts import get_shootout
 from true_margin.store import bench as _bench_tables  # noqa: F401 (every table is known then)
 from true_margin.store import inquiries
+from true_margin.store import tables_shelf as _shelf_tables  # noqa: F401
 from true_margin.store.base import Base
 from true_margin.store.database import MIGRATIONS, Database, driver_url
 from true_margin.store.errors import constraint_of
