@@ -13,7 +13,7 @@ from tests.core.helpers import analysed, runs_of
 from tests.core.test_rounds import design_of, two_round_case
 from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.bridges import list_updates
-from true_margin.core.contrasts import effect_variances
+from true_margin.core.effects import effect_variances
 from true_margin.core.margins import Call
 from true_margin.core.same_work import fixed_cost, margin_between_tasks
 

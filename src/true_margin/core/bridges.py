@@ -14,7 +14,7 @@ import numpy as np
 from scipy.special import stdtrit
 
 from true_margin.core.cells import CellTable
-from true_margin.core.contrasts import effect_variances
+from true_margin.core.effects import effect_variances
 from true_margin.core.rounds import Fit
 
 OFF_Z = 2.5

@@ -213,3 +213,12 @@ class ReportState(StrEnum):
     DONE = "done"
     FAILED = "failed"
     ENDED = "ended"
+
+
+class Keeping(StrEnum):
+    """Whose a machine of the store room is, and whether it can still be run."""
+
+    OWNED = "owned"
+    LENT = "lent"
+    SOLD = "sold"
+    GONE = "gone"

@@ -74,7 +74,7 @@ def contrast_setups(
     ]
     estimate = np.where(rows != 0, rows * fit.theta[setups], 0.0).sum(axis=1)
     task = np.concatenate([part.task for part in parts]) if parts else np.zeros(0, np.intp)
-    shared = _shared_prior(cells, task, np.isin(task, tasks))
+    shared = shared_prior(cells, task, np.isin(task, tasks))
     by_setup = _SetupParts(parts, setups, cells.shares.inverse_df)
     tau2, tau_df = fit.update.cv**2, fit.update.df
     k = len(setups)
@@ -119,7 +119,7 @@ def combine_rows(
         for app in np.unique(fit.node_app[tasks])
     ]
     task = np.concatenate([part.task for part in parts])
-    shared = _shared_prior(cells, task, np.isin(task, tasks))
+    shared = shared_prior(cells, task, np.isin(task, tasks))
 
     def square(own: FloatArray, difference: FloatArray) -> FloatArray:
         apart = np.where(np.eye(len(own), dtype=bool), 0.0, difference)
@@ -142,7 +142,7 @@ def combine_rows(
 
 
 @dataclass(frozen=True, slots=True)
-class _SharedPrior:
+class SharedPrior:
     """Degrees of freedom of variances whose tasks lean on one prior.
 
     A task's spread is λ parts prior and 1 − λ parts its own repeats, λ = ν0/(ν0 + ν). The
@@ -193,30 +193,6 @@ class _SharedPrior:
             spent += uneven**2 / uneven_df
         with np.errstate(divide="ignore", invalid="ignore"):
             return variance, np.where(spent > 0, variance**2 / spent, np.inf)
-
-
-@dataclass(frozen=True, slots=True)
-class EffectVariance:
-    """Variance of one round's effect δ, and its degrees of freedom (Satterthwaite)."""
-
-    variance: float
-    df: float
-
-
-def effect_variances(fit: Fit, cells: CellTable, app: int) -> tuple[EffectVariance, ...]:
-    """Give the variance of each δ of an app, in the order of its rounds outside a reference."""
-    own = fit.apps[app]
-    if not len(own.rounds):
-        return ()
-    task = own.tasks
-    by_task = np.diagonal(own.kernels[0], axis1=1, axis2=2)
-    moved = own.inverse @ own.shrink @ own.information
-    uneven = fit.update.cv**2 * np.einsum("sij,sij->i", moved, moved)
-    alone = _shared_prior(cells, task, np.zeros(len(task), dtype=bool))
-    by_setup = np.diagonal(own.kernels[1], axis1=1, axis2=2)
-    spent = np.einsum("si,s->i", by_setup**2, cells.shares.inverse_df)
-    variance, df = alone.combine(by_task, uneven, fit.update.df, spent)
-    return tuple(EffectVariance(float(v), float(d)) for v, d in zip(variance, df, strict=True))
 
 
 @dataclass(frozen=True, slots=True)
@@ -300,12 +276,13 @@ def limit_variance(
     return LimitVariance(variance, variance**2 / spent if spent > 0 else float("inf"))
 
 
-def _shared_prior(cells: CellTable, tasks: IndexArray, weighted: FlagArray) -> _SharedPrior:
+def shared_prior(cells: CellTable, tasks: IndexArray, weighted: FlagArray) -> SharedPrior:
+    """Give what the spreads of these tasks lean on, in the order of ``tasks``."""
     known = [(cells.spread[t], own) for t, own in zip(tasks, weighted, strict=True)]
     prior = [0.0 if s is None else s.df - s.repeat_df for s, _ in known]
     lean = [0.0 if s is None or not own else (s.df - s.repeat_df) / s.df for s, own in known]
     df = np.array([cells.df_of(t) for t in tasks])
-    return _SharedPrior(np.array(lean), max(prior, default=0.0), df)
+    return SharedPrior(np.array(lean), max(prior, default=0.0), df)
 
 
 @dataclass(frozen=True, slots=True)

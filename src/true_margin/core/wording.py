@@ -80,6 +80,16 @@ def format_elapsed(seconds: float, resolution_s: float = 1.0) -> str:
     return localised(clock_text(seconds, resolution_s))
 
 
+def say_time(seconds: float) -> str:
+    """Write a typical time as a clock, with tenths below a minute.
+
+    Example:
+        >>> say_time(41.26), say_time(377.2)
+        ('0:41.3', '6:17')
+    """
+    return format_elapsed(seconds, 0.1 if seconds < 60 else 1.0)
+
+
 def format_span(seconds: float) -> str:
     """Write how long something takes at most, or is off: seconds below a minute, else a clock.
 

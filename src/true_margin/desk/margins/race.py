@@ -18,7 +18,7 @@ from true_margin.core.race import (
     reached_at,
     runner_of,
 )
-from true_margin.core.wording import format_elapsed, format_span, listed
+from true_margin.core.wording import format_span, listed, say_time
 from true_margin.desk.book.analysis import progress_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -216,14 +216,10 @@ def _typical(book: Book, own: Mapping[UUID, tuple[records.Run, Runner]]) -> UUID
 
 
 def _shown(runner: Runner) -> str:
-    at = _clock(runner.end_s)
+    at = say_time(runner.end_s)
     if runner.finished:
         return at
     return f"failed at {at}, {short(round(100 * runner.points[-1][1]))} % done"
-
-
-def _clock(seconds: float) -> str:
-    return format_elapsed(seconds, 0.1 if seconds < 60 else 1.0)
 
 
 def _span(seconds: float) -> str:
@@ -238,15 +234,15 @@ def _words(lanes: Sequence[RaceLane], runners: Sequence[Runner], moment: Moment)
         return f"{who} leads from the start." if moment.at_s == 0 else f"{who} takes the lead."
     if moment.kind is MomentKind.FAILED:
         part = short(round(100 * done_at(runners[moment.who], moment.at_s)))
-        return f"{who} fails at {_clock(moment.at_s)}, {part} % done."
+        return f"{who} fails at {say_time(moment.at_s)}, {part} % done."
     lead = lead_at(runners, moment.at_s)
     if moment.kind is MomentKind.HALF:
         return (
-            f"{who} is half way first, at {_clock(moment.at_s)}{_behind(lanes, runners, moment)}."
+            f"{who} is half way first, at {say_time(moment.at_s)}{_behind(lanes, runners, moment)}."
         )
     before = [each for each in runners if each.finished and each.end_s < moment.at_s]
     if not before or lead is None:
-        return f"{who} is done first, at {_clock(moment.at_s)}."
+        return f"{who} is done first, at {say_time(moment.at_s)}."
     after = moment.at_s - min(each.end_s for each in before)
     return f"{who} is done, {_span(after)} after the first."
 

@@ -13,7 +13,7 @@ from uuid import UUID
 
 from true_margin.core.numerals import say_day, short
 from true_margin.core.upgrade import PaybackKind
-from true_margin.core.wording import count_of, format_elapsed, format_span
+from true_margin.core.wording import count_of, format_elapsed, format_span, say_time
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import LadderView, ladder_of
@@ -23,7 +23,6 @@ from true_margin.desk.picks.rows import PickRow, UpgradeView
 from true_margin.desk.picks.solve import solve
 from true_margin.desk.picks.viewers import answer as stored_answer
 from true_margin.desk.picks.words import say_money, say_round, with_article, years_of
-from true_margin.desk.publish.card_parts import say_time
 from true_margin.exchange.pack_public import is_private
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer, ViewerTask

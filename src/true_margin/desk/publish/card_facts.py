@@ -7,13 +7,14 @@ from collections.abc import Callable
 from uuid import UUID
 
 from true_margin.core.choices import CardKind
+from true_margin.core.wording import say_time
 from true_margin.desk.book.analysis import progress_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.publish.card_choices import pick_of, price_of_viewer, specs_of
 from true_margin.desk.publish.card_feels import feels_of
 from true_margin.desk.publish.card_ladders import bars_of, rule_of
-from true_margin.desk.publish.card_parts import Chosen, heading_of, say_time, task_of
+from true_margin.desk.publish.card_parts import Chosen, heading_of, task_of
 from true_margin.publish.card_data import Card, Progress, ProgressCard
 from true_margin.publish.looks import Shape
 from true_margin.store import records

@@ -10,7 +10,7 @@ from true_margin.core.labels import RESULT
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call, own_half
 from true_margin.core.numerals import fixed, short
-from true_margin.core.wording import faster_than, format_ratio, listed, ratio_of
+from true_margin.core.wording import faster_than, format_ratio, listed, ratio_of, say_time
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
@@ -18,14 +18,7 @@ from true_margin.desk.margins.beside import BesideRow, Evidence, list_beside
 from true_margin.desk.margins.margins import title
 from true_margin.desk.margins.verdicts import margin_between
 from true_margin.desk.margins.worth import leading_group
-from true_margin.desk.publish.card_parts import (
-    Chosen,
-    foot,
-    heading_of,
-    say_time,
-    task_of,
-    warnings,
-)
+from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, task_of, warnings
 from true_margin.publish.card_data import BarCard, BarRow, CardSetup, RuleCard, RuleRow
 from true_margin.publish.looks import Shape
 from true_margin.store import records

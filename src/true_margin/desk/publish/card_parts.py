@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from uuid import UUID
 
 from true_margin.core.numerals import say_day, short
-from true_margin.core.wording import count_of, format_elapsed, listed
+from true_margin.core.wording import count_of, listed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
@@ -123,8 +123,3 @@ def of_samples(book: Book) -> list[str]:
     one_each = len(set(models)) == len(models)
     timed = "one sample of each model timed" if one_each else "few samples of each model timed"
     return [f"{timed}; how much samples differ is {spread.basis.value}"]
-
-
-def say_time(seconds: float) -> str:
-    """Write a typical time as a clock, with tenths below a minute."""
-    return format_elapsed(seconds, 0.1 if seconds < 60 else 1.0)

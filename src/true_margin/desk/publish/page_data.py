@@ -13,7 +13,7 @@ from markupsafe import Markup
 from true_margin import __version__
 from true_margin.core.labels import RESULT, RUN_STATUS, label_of
 from true_margin.core.numerals import PLAIN, fixed, say_day, short, writing
-from true_margin.core.wording import format_ratio
+from true_margin.core.wording import format_ratio, say_time
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.editing_log import LogEntry, log_of, open_log, seen_lines
 from true_margin.desk.errors import RefusedError
@@ -23,7 +23,6 @@ from true_margin.desk.margins.inquiry_words import inquiry_line, step_line
 from true_margin.desk.margins.margins import MIX, LadderView, ladder_of
 from true_margin.desk.margins.rounds_view import RoundsView, show_rounds
 from true_margin.desk.picks.viewers import answer
-from true_margin.desk.publish.card_parts import say_time
 from true_margin.desk.publish.cards import draw, picture, standing
 from true_margin.desk.publish.give_tables import table_of
 from true_margin.desk.publish.give_texts import findings, method_lines, pick_lines, short_method

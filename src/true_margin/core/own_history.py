@@ -1,0 +1,105 @@
+"""Whether one machine is slower than it was, beyond what updates did to everybody.
+
+Each stretch of time in which the machine was timed becomes a machine of its own. What updates
+did is then known from the other machines alone, and two stretches compare like two machines.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from true_margin.core.analysis import Analysis, analyse
+from true_margin.core.margins import Call
+from true_margin.core.study import IndexArray, Study
+
+
+class Change(StrEnum):
+    """What became of a machine between two stretches."""
+
+    SLOWER = "slower"
+    FASTER = "faster"
+    SAME = "same"
+    """Any change is smaller than what is worth telling."""
+    OPEN = "open"
+    """It may have changed, and may not."""
+    UNTIED = "untied"
+    """No other machine was timed in both versions: what the update did is not known."""
+
+
+@dataclass(frozen=True, slots=True)
+class OwnChange:
+    """How much faster a machine is in a stretch than in the first one, updates taken out.
+
+    Attributes:
+        stretch: place of the later stretch, 1 or more.
+        log_ratio: of speeds, later over first; NaN where nothing ties them.
+        lo, hi: its interval.
+        change: what that says.
+    """
+
+    stretch: int
+    log_ratio: float
+    lo: float
+    hi: float
+    change: Change
+
+
+def own_changes(study: Study, setup: int, stretch: IndexArray) -> tuple[OwnChange, ...]:
+    """Hold every later stretch of a machine against its first.
+
+    Args:
+        study: with one task, as for ``rank_all_time``.
+        setup: the machine.
+        stretch: for each run of the study the stretch of time that it is of, from 0 on; only
+            those of the machine's own runs are looked at, oldest first.
+
+    Returns:
+        One entry a stretch after the first.
+    """
+    own = study.runs.setup == setup
+    count = int(stretch[own].max(initial=0)) + 1
+    # The first stretch stays in its place, each later one is put after all other machines.
+    place = np.where(own & (stretch > 0), len(study.setups) + stretch - 1, study.runs.setup)
+    names = tuple(f"{study.setups[setup]} ({at + 1})" for at in range(1, count))
+    apart = replace(
+        study,
+        setups=(*study.setups, *names),
+        runs=replace(study.runs, setup=place.astype(np.intp)),
+        baseline=setup,
+        units=(),
+        models=(),
+        prices=(),
+    )
+    analysis = analyse(apart)
+    first = len(study.setups)
+    return tuple(_change(analysis, first + at, setup, at + 1) for at in range(count - 1))
+
+
+def _change(analysis: Analysis, later: int, first: int, stretch: int) -> OwnChange:
+    margin = analysis.measured_margin(0, later, first)
+    if margin is None:
+        return OwnChange(stretch, float("nan"), float("nan"), float("nan"), Change.UNTIED)
+    if margin.call is Call.LEVEL:
+        change = Change.SAME
+    elif margin.lo > 0:
+        change = Change.FASTER
+    elif margin.hi < 0:
+        change = Change.SLOWER
+    else:
+        change = Change.OPEN
+    return OwnChange(stretch, margin.log_ratio, margin.lo, margin.hi, change)
+
+
+def lasting_change(changes: Sequence[OwnChange]) -> OwnChange | None:
+    """The first stretch from which on a machine was never again what it had been; None if none."""
+    since = None
+    for each in changes:
+        if each.change in (Change.SLOWER, Change.FASTER):
+            since = each if since is None or since.change is not each.change else since
+        elif each.change is not Change.UNTIED:
+            since = None
+    return since
