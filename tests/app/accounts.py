@@ -13,6 +13,7 @@ from true_margin.desk.access.rights import LOCAL, Who
 from true_margin.desk.lineup.spec_sheet import show_lineup
 from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards
+from true_margin.desk.room import keeping
 from true_margin.store import (
     editions,
     inquiries,
@@ -69,8 +70,13 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
     throwaway = account(database, "reader", elsewhere.slug).account.id
     owner = who_of(database, account(database, "owner"))
     pairing.pair_at_once(database, slug, "phone", owner)
+    machine = keeping.KeptMachine(f"Kept {next(_NUMBERS)}", None, (a,))
+    standing = keeping.KeptTask(f"Standing {next(_NUMBERS)}", None, (parade,))
+    kept = keeping.keep(database, [machine], [standing], "owner")
     made: dict[str, object] = {
         "run_id": run,
+        "kept_id": kept.machines[0].id,
+        "standing_id": kept.tasks[0].id,
         "setup_id": a,
         "task_id": parade,
         "person_id": throwaway,

@@ -10,6 +10,7 @@ from true_margin.app.answers.lineup import Machine, Setup
 from true_margin.app.answers.margins import Inquiry
 from true_margin.app.answers.picks import Viewer
 from true_margin.app.answers.publish import KeptCard
+from true_margin.app.answers.room import House, RoomMachineThatStands, RoomTaskThatStands
 from true_margin.app.answers.runs import Run
 from true_margin.app.answers.shootouts import Shootout
 from true_margin.app.answers.tasks import Task
@@ -31,6 +32,9 @@ ANSWERS: Mapping[type, type[Answer]] = {
     records.Run: Run,
     records.Shootout: Shootout,
     records.Inquiry: Inquiry,
+    records.House: House,
+    records.RoomMachine: RoomMachineThatStands,
+    records.RoomTask: RoomTaskThatStands,
     ViewerRecord: Viewer,
     cards.KeptCard: KeptCard,
     scripts.Script: ScriptThatStands,

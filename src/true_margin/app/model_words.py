@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from true_margin.app.room_words import ROOM_FIELDS
+
 MODEL_FIELDS = {
+    **ROOM_FIELDS,
     "AppVersion.version": "Version of the app",
     "BenchView.usual": "How long setups took lately, in seconds",
     "BesideRow.evidence": "bound for one end that was seen, noted for a ratio of somebody else",

@@ -82,9 +82,12 @@ class NewShootout(Request):
 
     name: LongName = Field(description="What the comparison is about")
     subject: Subject = Field(default=Subject.MACHINE, description="What is on trial")
-    currency: Currency = Field(default="EUR", description="Currency of prices, ISO 4217")
+    currency: Currency | None = Field(
+        default=None, description="Currency of prices, ISO 4217; null for that of the house"
+    )
     planned_runs: PlannedRuns | None = Field(
-        default=None, description="Runs of each setup on each task that are planned; null for none"
+        default=None,
+        description="Runs of each setup on each task that are planned; null for those of the house",
     )
 
 

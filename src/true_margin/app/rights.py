@@ -46,6 +46,25 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("POST", "/notes/preview"): Right.MAKE,
     ("POST", "/packs"): Right.MAKE,
     ("POST", "/packs/preview"): Right.MAKE,
+    # The store room is of those who work on all shootouts: it names what is in each.
+    ("GET", "/room"): Right.MAKE,
+    ("POST", "/room/kept"): Right.MAKE,
+    ("POST", "/room/machines"): Right.MAKE,
+    ("PATCH", "/room/machines/{kept_id}"): Right.MAKE,
+    ("GET", "/room/machines/{kept_id}/history"): Right.MAKE,
+    ("POST", "/room/machines/{kept_id}/specs"): Right.MAKE,
+    ("POST", "/room/machines/{kept_id}/joined"): Right.MAKE,
+    ("POST", "/room/setups"): Right.MAKE,
+    ("POST", "/room/tasks/parted"): Right.MAKE,
+    ("PATCH", "/room/tasks/{standing_id}"): Right.MAKE,
+    ("GET", "/all-time"): Right.MAKE,
+    ("GET", "/all-time/{standing_id}"): Right.MAKE,
+    ("GET", "/house"): Right.MAKE,
+    ("PATCH", "/house"): Right.MAKE,
+    ("GET", "/shootouts/{slug}/room"): Right.MAKE,
+    ("POST", "/shootouts/{slug}/room/taken"): Right.MAKE,
+    ("POST", "/shootouts/{slug}/room/answers"): Right.MAKE,
+    ("POST", "/shootouts/{slug}/continued"): Right.MAKE,
     # What is asked with a body and stores nothing.
     ("POST", "/shootouts/{slug}/bench/pace"): Right.READ,
     ("POST", "/shootouts/{slug}/entry"): Right.READ,
@@ -65,8 +84,8 @@ OTHERWISE: dict[tuple[str, str], Right] = {
 }
 """Routes of people ask the desk again (``desk/access/people``), which knows whom they are about."""
 _BESIDE = frozenset(
-    {"clock", "jobs", "health", "me", "notes", "packs", "people", "presets", "rates", "ready"}
-    | {"shelf", "task-words"}
+    {"all-time", "clock", "house", "jobs", "health", "me", "notes", "packs", "people", "presets"}
+    | {"rates", "ready", "room", "shelf", "task-words"}
 )
 """First parts of addresses that are of no shootout."""
 

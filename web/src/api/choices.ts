@@ -35,6 +35,9 @@ export const JudgedAs = ["looked at", "nearly the same", "not the same"] as cons
 /** What was looked at on a setup. */
 export const JudgedPart = ["timeline", "settings", "output"] as const
 
+/** Whose a machine of the store room is, and whether it can still be run. */
+export const Keeping = ["owned", "lent", "sold", "gone"] as const
+
 /** What is done in a task. */
 export const Operation = [
   "export",

@@ -4,6 +4,46 @@
  */
 
 export interface paths {
+    "/api/v1/all-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Standing
+         * @description List the standing tasks, those of most shootouts first.
+         */
+        get: operations["list_standing_api_v1_all_time_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/all-time/{standing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show All Time
+         * @description Show everybody who was ever timed on a standing task, as of its app's newest version.
+         */
+        get: operations["show_all_time_api_v1_all_time__standing_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/clock": {
         parameters: {
             query?: never;
@@ -104,6 +144,30 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get House
+         * @description Give what every new shootout begins with.
+         */
+        get: operations["get_house_api_v1_house_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change House
+         * @description Change what new shootouts begin with; those that are there stay as they are.
+         */
+        patch: operations["change_house_api_v1_house_patch"];
         trace?: never;
     };
     "/api/v1/inquiries/{inquiry_id}/steps": {
@@ -826,6 +890,206 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Room
+         * @description Show machines and standing tasks that outlive one shootout, and what could join them.
+         */
+        get: operations["show_room_api_v1_room_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Take machines and tasks of shootouts into the store room, all of them or none.
+         */
+        post: operations["keep_api_v1_room_kept_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Machine
+         * @description Add a machine that no shootout has yet.
+         */
+        post: operations["add_machine_api_v1_room_machines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/machines/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Machine
+         * @description Correct a machine of the store room; shootouts keep the state they were tested in.
+         */
+        patch: operations["change_machine_api_v1_room_machines__kept_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/room/machines/{kept_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show History
+         * @description Show whether a machine is slower than it was, and what else to time on it.
+         */
+        get: operations["show_history_api_v1_room_machines__kept_id__history_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/machines/{kept_id}/joined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Say that two machines of the store room are one; no run is touched.
+         */
+        post: operations["join_api_v1_room_machines__kept_id__joined_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/machines/{kept_id}/specs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Specs
+         * @description Note what rows of a machine's spec sheet are, from a day on or for as long as is known.
+         */
+        post: operations["note_specs_api_v1_room_machines__kept_id__specs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/setups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Setups
+         * @description Say that setups are another machine, another state of it, or none; no run is touched.
+         */
+        post: operations["move_setups_api_v1_room_setups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/tasks/parted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Part Tasks
+         * @description Say that tasks are no standing task after all; no run is touched.
+         */
+        post: operations["part_tasks_api_v1_room_tasks_parted_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/tasks/{standing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Task
+         * @description Correct the name or note of a standing task; its job stays that of its runs.
+         */
+        patch: operations["change_task_api_v1_room_tasks__standing_id__patch"];
+        trace?: never;
+    };
     "/api/v1/rounds/{round_id}": {
         parameters: {
             query?: never;
@@ -1382,6 +1646,26 @@ export interface paths {
         get: operations["card_svg_api_v1_shootouts__slug__cards__card_id___shape___look__svg_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/continued": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Continue Shootout
+         * @description Make a shootout that goes on from another, with its tasks, machines, runs and viewers.
+         */
+        post: operations["continue_shootout_api_v1_shootouts__slug__continued_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2374,6 +2658,66 @@ export interface paths {
         get: operations["report_file_api_v1_shootouts__slug__reports__report_id__report__kind__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Taking
+         * @description Show what a shootout can take from the store room, and what was corrected there.
+         */
+        get: operations["show_taking_api_v1_shootouts__slug__room_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/room/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Correction
+         * @description Say whether what was corrected was so when the runs here were made.
+         */
+        post: operations["answer_correction_api_v1_shootouts__slug__room_answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/room/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take machines and standing tasks into a shootout, as they are now.
+         */
+        post: operations["take_api_v1_shootouts__slug__room_taken_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3386,6 +3730,108 @@ export interface components {
             title: string;
         };
         /**
+         * AllTimeNext
+         * @description What to time next on a standing task, and what that would do.
+         */
+        AllTimeNext: {
+            /**
+             * Label
+             * @description Name of the machine
+             */
+            label: string;
+            /**
+             * Slug
+             * @description Shootout to time it in, its name in an address; null for none in use
+             */
+            slug: string | null;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
+        /**
+         * AllTimeView
+         * @description A standing task's ranking over all shootouts, as of the newest version of its app.
+         *
+         *     ``left_out`` says which runs or machines have no place, and why.
+         */
+        AllTimeView: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
+            /**
+             * Confidence
+             * @description Coverage of every interval, 0 to 1
+             */
+            confidence: number;
+            /**
+             * Headline
+             * @description Who holds the record, and with what
+             */
+            headline: string;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Left Out
+             * @description Machines and runs that have no place in it, and why
+             */
+            left_out: string[];
+            /**
+             * Lines
+             * @description One machine each, best first; those that nothing ties come last
+             */
+            lines: components["schemas"]["MachineLine"][];
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
+            measure: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /** @description What to do next */
+            next: components["schemas"]["AllTimeNext"] | null;
+            /**
+             * Sentence
+             * @description What the record was at first, and how much of the gain is updates'
+             */
+            sentence: string;
+            /**
+             * Steps
+             * @description Updates between versions that hang together, oldest first
+             */
+            steps: components["schemas"]["UpdateStep"][];
+            /**
+             * Uneven
+             * @description What an update did to some and not to others, in words
+             */
+            uneven: string | null;
+            /**
+             * Unit
+             * @description Unit; null for none
+             */
+            unit: string | null;
+            /**
+             * Versions
+             * @description Versions of the app, oldest first
+             */
+            versions: components["schemas"]["VersionColumn"][];
+            /**
+             * Weakest
+             * @description Which update hangs on one machine, in words; null for none
+             */
+            weakest: string | null;
+        };
+        /**
          * AppVersion
          * @description An app with the version that a round was run with.
          */
@@ -4374,6 +4820,17 @@ export interface components {
             name: string;
         };
         /**
+         * Continued
+         * @description A shootout that goes on from another.
+         */
+        Continued: {
+            /**
+             * Name
+             * @description What the new comparison is about
+             */
+            name: string;
+        };
+        /**
          * CopiedTask
          * @description The app in which the same task is done as well.
          */
@@ -4383,6 +4840,47 @@ export interface components {
              * @description Name of the app
              */
             app: string;
+        };
+        /**
+         * CorrectionAnswer
+         * @description Whether what was corrected was so when the runs here were made.
+         */
+        CorrectionAnswer: {
+            /**
+             * Answer
+             * @description before the runs here: correct it here too; after them: leave it as tested
+             * @enum {string}
+             */
+            answer: "before" | "after";
+            /**
+             * Spec Id
+             * Format: uuid
+             * @description What was corrected
+             */
+            spec_id: string;
+        };
+        /**
+         * CorrectionOffer
+         * @description What was corrected of a machine in the store room, and stands otherwise here.
+         */
+        CorrectionOffer: {
+            /**
+             * Machine Id
+             * Format: uuid
+             * @description Id of the machine
+             */
+            machine_id: string;
+            /**
+             * Spec Id
+             * Format: uuid
+             * @description Id of what was corrected
+             */
+            spec_id: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
         };
         /**
          * CountedRuns
@@ -5465,6 +5963,105 @@ export interface components {
          */
         Hedge: "none" | "about" | "almost" | "over" | "under" | "up to";
         /**
+         * House
+         * @description What every new shootout begins with.
+         */
+        House: {
+            /**
+             * Channel
+             * @description Name of the channel; null for none
+             */
+            channel: string | null;
+            /**
+             * Confidence
+             * @description Coverage of every interval, 0 to 1
+             */
+            confidence: number;
+            /**
+             * Currency
+             * @description Currency (ISO 4217)
+             */
+            currency: string;
+            /**
+             * Disclosure
+             * @description Sentence on paid links; null for the usual one
+             */
+            disclosure: string | null;
+            /**
+             * Materiality
+             * @description Smallest difference that matters, a fraction
+             */
+            materiality: number;
+            /**
+             * Planned Runs
+             * @description Runs of each setup on each task that were planned; null for no plan
+             */
+            planned_runs: number | null;
+            /**
+             * Price Kind
+             * @description Kind of price that counts first
+             */
+            price_kind: string;
+            /**
+             * Source Line
+             * @description Line under cards; null for the usual one
+             */
+            source_line: string | null;
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
+            version: number;
+        };
+        /**
+         * HouseChange
+         * @description What new shootouts begin with from now on; what is left out stays.
+         */
+        HouseChange: {
+            /**
+             * Channel
+             * @description Name of the channel; null for none
+             */
+            channel?: string | null;
+            /**
+             * Confidence
+             * @description Of intervals
+             */
+            confidence?: number | null;
+            /**
+             * Currency
+             * @description Currency of prices, ISO 4217
+             */
+            currency?: string | null;
+            /**
+             * Disclosure
+             * @description Sentence on paid links; null for the usual one
+             */
+            disclosure?: string | null;
+            /**
+             * Materiality
+             * @description Smallest ratio worth telling, less 1
+             */
+            materiality?: number | null;
+            /**
+             * Planned Runs
+             * @description Runs of each setup on each task that are planned; null for none
+             */
+            planned_runs?: number | null;
+            /** @description Kind of price that counts first */
+            price_kind?: components["schemas"]["PriceKind"] | null;
+            /**
+             * Source Line
+             * @description Line under cards; null for the usual one
+             */
+            source_line?: string | null;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+        };
+        /**
          * Inbox
          * @description All that was sent in to a shootout, newest first; ``says`` is what it tells of samples.
          */
@@ -5780,6 +6377,18 @@ export interface components {
             stored?: number | null;
         };
         /**
+         * Joined
+         * @description Which machine of the store room another one is.
+         */
+        Joined: {
+            /**
+             * Into Id
+             * Format: uuid
+             * @description Machine of the store room that it is too
+             */
+            into_id: string;
+        };
+        /**
          * JudgedAs
          * @description What a person says of the sameness of two things, or of one thing and its task.
          * @enum {string}
@@ -5863,6 +6472,30 @@ export interface components {
             withdrawn_why: string | null;
         };
         /**
+         * Keeping
+         * @description Whose a machine of the store room is, and whether it can still be run.
+         * @enum {string}
+         */
+        Keeping: "owned" | "lent" | "sold" | "gone";
+        /**
+         * Kept
+         * @description What is taken into the store room.
+         */
+        Kept: {
+            /**
+             * Machines
+             * @description Machines
+             * @default []
+             */
+            machines?: components["schemas"]["KeptMachine"][];
+            /**
+             * Tasks
+             * @description Standing tasks
+             * @default []
+             */
+            tasks?: components["schemas"]["KeptTask"][];
+        };
+        /**
          * KeptCard
          * @description A card as it is asked for.
          *
@@ -5941,6 +6574,27 @@ export interface components {
             viewer_id: string | null;
         };
         /**
+         * KeptMachine
+         * @description Setups of shootouts that are one machine.
+         */
+        KeptMachine: {
+            /**
+             * Machine Id
+             * @description Machine of the store room that they are; null for a new one
+             */
+            machine_id?: string | null;
+            /**
+             * Name
+             * @description Name of the machine, where it is a new one
+             */
+            name: string;
+            /**
+             * Setup Ids
+             * @description Setups of shootouts
+             */
+            setup_ids: string[];
+        };
+        /**
          * KeptPrices
          * @description Tried prices to store.
          */
@@ -5968,6 +6622,27 @@ export interface components {
              * @description Version that was read; 0 for none yet
              */
             version: number;
+        };
+        /**
+         * KeptTask
+         * @description Tasks of shootouts that are one standing task.
+         */
+        KeptTask: {
+            /**
+             * Name
+             * @description Name of the standing task, where it is a new one
+             */
+            name: string;
+            /**
+             * Standing Id
+             * @description Standing task that they are; null for a new one
+             */
+            standing_id?: string | null;
+            /**
+             * Task Ids
+             * @description Tasks of shootouts
+             */
+            task_ids: string[];
         };
         /**
          * LadderRow
@@ -6850,6 +7525,136 @@ export interface components {
             tested: components["schemas"]["TestedPrice"][];
         };
         /**
+         * MachineHistory
+         * @description One machine of the store room on all standing tasks.
+         */
+        MachineHistory: {
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Tasks
+             * @description Standing tasks that it was timed on
+             */
+            tasks: components["schemas"]["TaskHistory"][];
+            /**
+             * Worth
+             * @description What else to time on it, the most for each minute first
+             */
+            worth: components["schemas"]["WorthRow"][];
+        };
+        /**
+         * MachineLine
+         * @description One machine over the versions.
+         *
+         *     ``value`` with ``lo`` and ``hi`` is what it takes in the newest version, seconds or the
+         *     amount; None where nothing ties it to that one. ``carried`` is over how many updates that
+         *     figure was carried, from version ``timed_in``. ``ranks`` is what it may be, best to worst.
+         */
+        MachineLine: {
+            /**
+             * Carried
+             * @description Over how many updates its figure is carried; 0 for a measured one
+             */
+            carried: number;
+            /**
+             * Hi
+             * @description Upper end of the interval, in the unit of the value
+             */
+            hi: number | null;
+            /**
+             * In Hand
+             * @description Whether it is owned or lent, and can be timed
+             */
+            in_hand: boolean;
+            /**
+             * Label
+             * @description Name of the machine, with its state where it has several
+             */
+            label: string;
+            /**
+             * Lo
+             * @description Lower end of the interval, in the unit of the value
+             */
+            lo: number | null;
+            /**
+             * Machine Id
+             * Format: uuid
+             * @description Id of the machine
+             */
+            machine_id: string;
+            /**
+             * Mark
+             * @description Number of its colour and shape
+             */
+            mark: number;
+            /**
+             * Points
+             * @description What it took in each version that it was timed in, oldest first
+             */
+            points: components["schemas"]["TimedPoint"][];
+            /**
+             * Range
+             * @description Its interval in words; empty where nothing ties it
+             */
+            range: string;
+            /**
+             * Ranks
+             * @description Best and worst rank that it may hold; empty where nothing ties it
+             */
+            ranks: number[];
+            /**
+             * Shown
+             * @description The value in words; the last one it had where nothing ties it
+             */
+            shown: string;
+            /**
+             * Timed In
+             * @description Version that it was timed in last
+             */
+            timed_in: string;
+            /**
+             * Value
+             * @description The value, in its unit
+             */
+            value: number | null;
+        };
+        /**
+         * MachineOffer
+         * @description Setups whose machines have one name; ``machine_id`` where the store room has it already.
+         *
+         *     ``differences`` says what speaks against their being one machine, unchanged.
+         */
+        MachineOffer: {
+            /**
+             * Demo
+             * @description True where they are of the demo
+             */
+            demo: boolean;
+            /**
+             * Differences
+             * @description What speaks against their being one machine, unchanged
+             */
+            differences: string[];
+            /**
+             * Machine Id
+             * @description Machine of the store room of that name; null for none yet
+             */
+            machine_id: string | null;
+            /**
+             * Name
+             * @description Name that their machines share
+             */
+            name: string;
+            /**
+             * Uses
+             * @description Setups or tasks of shootouts that it is
+             */
+            uses: components["schemas"]["OfferedUse"][];
+        };
+        /**
          * MachineOrder
          * @description The machines of a line-up in their new order.
          */
@@ -7313,6 +8118,27 @@ export interface components {
              * @description Whether the sentence holds
              */
             verdict: string;
+        };
+        /**
+         * MovedSetups
+         * @description Which machine setups of shootouts are after all.
+         */
+        MovedSetups: {
+            /**
+             * Machine Id
+             * @description Machine of the store room; null for none
+             */
+            machine_id?: string | null;
+            /**
+             * Setup Ids
+             * @description Setups of shootouts
+             */
+            setup_ids: string[];
+            /**
+             * State
+             * @description In which state it was; null for what each setup is called
+             */
+            state?: string | null;
         };
         /**
          * NameInScript
@@ -7997,6 +8823,42 @@ export interface components {
             shootout?: string | null;
         };
         /**
+         * NewRoomMachine
+         * @description A machine that no shootout has yet.
+         */
+        NewRoomMachine: {
+            /**
+             * @description Whose it is, and whether here
+             * @default owned
+             */
+            keeping?: components["schemas"]["Keeping"];
+            /**
+             * Model
+             * @description What a shop sells; null where unknown
+             */
+            model?: string | null;
+            /**
+             * Name
+             * @description Name of the machine
+             */
+            name: string;
+            /**
+             * Note
+             * @description Anything else
+             */
+            note?: string | null;
+            /**
+             * Sample
+             * @description Serial number, or which sample it is; null where unknown
+             */
+            sample?: string | null;
+            /**
+             * Until
+             * @description When it goes back; null for no day
+             */
+            until?: string | null;
+        };
+        /**
          * NewRound
          * @description A round to open.
          */
@@ -8190,10 +9052,9 @@ export interface components {
         NewShootout: {
             /**
              * Currency
-             * @description Currency of prices, ISO 4217
-             * @default EUR
+             * @description Currency of prices, ISO 4217; null for that of the house
              */
-            currency?: string;
+            currency?: string | null;
             /**
              * Name
              * @description What the comparison is about
@@ -8201,7 +9062,7 @@ export interface components {
             name: string;
             /**
              * Planned Runs
-             * @description Runs of each setup on each task that are planned; null for none
+             * @description Runs of each setup on each task that are planned; null for those of the house
              */
             planned_runs?: number | null;
             /**
@@ -8738,6 +9599,33 @@ export interface components {
              * @description Whether the sentence holds
              */
             verdict: string;
+        };
+        /**
+         * OfferedUse
+         * @description A setup or task of a shootout that may be what others are.
+         */
+        OfferedUse: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Name
+             * @description What it is called there
+             */
+            name: string;
+            /**
+             * Shootout
+             * @description Name of the shootout
+             */
+            shootout: string;
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
+            slug: string;
         };
         /**
          * OpenCalls
@@ -9324,6 +10212,17 @@ export interface components {
              * @description What was wanted
              */
             wanted: string;
+        };
+        /**
+         * PartedTasks
+         * @description Tasks of shootouts that are no standing task after all.
+         */
+        PartedTasks: {
+            /**
+             * Task Ids
+             * @description Tasks of shootouts
+             */
+            task_ids: string[];
         };
         /**
          * Passkey
@@ -10821,6 +11720,228 @@ export interface components {
             shootout_id: string | null;
         };
         /**
+         * Room
+         * @description The whole store room, and what could be added to it by name.
+         */
+        Room: {
+            /**
+             * Machine Offers
+             * @description Machines of shootouts that it does not hold yet, by name
+             */
+            machine_offers: components["schemas"]["MachineOffer"][];
+            /**
+             * Machines
+             * @description Machines that it holds, by name
+             */
+            machines: components["schemas"]["RoomMachine"][];
+            /**
+             * Task Offers
+             * @description Tasks of shootouts that it does not hold yet, by name
+             */
+            task_offers: components["schemas"]["TaskOffer"][];
+            /**
+             * Tasks
+             * @description Standing tasks that it holds, by name
+             */
+            tasks: components["schemas"]["RoomTask"][];
+        };
+        /**
+         * RoomMachine
+         * @description A machine of the store room; ``changes`` says in what it differs between shootouts.
+         */
+        RoomMachine: {
+            /**
+             * Changes
+             * @description In which parts it was another from one shootout to the next
+             */
+            changes: string[];
+            /**
+             * Demo
+             * @description True for a machine of the demo
+             */
+            demo: boolean;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Keeping
+             * @description Whose it is: owned, lent, sold or gone
+             */
+            keeping: string;
+            /**
+             * Model
+             * @description Model that a machine is a sample of; null where it stands for itself
+             */
+            model: string | null;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Note
+             * @description Anything else, in words
+             */
+            note: string | null;
+            /**
+             * Sample
+             * @description Serial number, or which sample it is; null where unknown
+             */
+            sample: string | null;
+            /**
+             * Shootouts
+             * @description Shootouts that it stands in, a count
+             */
+            shootouts: number;
+            /**
+             * Specs
+             * @description Its spec sheet as it is now, with what it was
+             */
+            specs: components["schemas"]["SpecLine"][];
+            /**
+             * States
+             * @description States in which it was tested
+             */
+            states: components["schemas"]["StateLine"][];
+            /**
+             * Until
+             * @description Day on which it goes back; null for none
+             */
+            until: string | null;
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
+            version: number;
+        };
+        /**
+         * RoomMachineChange
+         * @description What to correct of a machine of the store room.
+         */
+        RoomMachineChange: {
+            /** @description Whose it is, and whether here */
+            keeping?: components["schemas"]["Keeping"] | null;
+            /**
+             * Model
+             * @description What a shop sells; null where unknown
+             */
+            model?: string | null;
+            /**
+             * Name
+             * @description New name
+             */
+            name?: string | null;
+            /**
+             * Note
+             * @description Anything else
+             */
+            note?: string | null;
+            /**
+             * Sample
+             * @description Serial number, or which sample it is; null where unknown
+             */
+            sample?: string | null;
+            /**
+             * Until
+             * @description When it goes back; null for no day
+             */
+            until?: string | null;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+        };
+        /**
+         * RoomSpecs
+         * @description What rows of a machine's spec sheet are.
+         */
+        RoomSpecs: {
+            /**
+             * Since
+             * @description From which day on; null for as long as is known
+             */
+            since?: string | null;
+            /**
+             * Specs
+             * @description Rows of the spec sheet by field, as typed; null empties one
+             */
+            specs: {
+                [key: string]: string | null;
+            };
+        };
+        /**
+         * RoomTask
+         * @description A standing task with the shootouts that have it.
+         */
+        RoomTask: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
+            /**
+             * Demo
+             * @description True for a task of the demo
+             */
+            demo: boolean;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Measure
+             * @description What a run yields: time, amount, observation
+             */
+            measure: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Note
+             * @description Anything else, in words
+             */
+            note: string | null;
+            /**
+             * Uses
+             * @description Setups or tasks of shootouts that it is
+             */
+            uses: components["schemas"]["UseLine"][];
+            /**
+             * Version
+             * @description Version, raised by every change
+             */
+            version: number;
+        };
+        /**
+         * RoomTaskChange
+         * @description What to correct of a standing task.
+         */
+        RoomTaskChange: {
+            /**
+             * Name
+             * @description New name
+             */
+            name?: string | null;
+            /**
+             * Note
+             * @description Anything else
+             */
+            note?: string | null;
+            /**
+             * Version
+             * @description Version that was read
+             */
+            version: number;
+        };
+        /**
          * Round
          * @description A round and the app versions that it was run with.
          */
@@ -12111,6 +13232,27 @@ export interface components {
              * @description The sentence itself
              */
             text: string;
+        };
+        /**
+         * Series
+         * @description A shootout of the same series.
+         */
+        Series: {
+            /**
+             * Here
+             * @description True for the shootout that was asked about
+             */
+            here: boolean;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
+            slug: string;
         };
         /**
          * SettingApart
@@ -13514,6 +14656,37 @@ export interface components {
             unit: string | null;
         };
         /**
+         * SpecLine
+         * @description What a row of a machine's spec sheet is, and what was changed in it, newest first.
+         */
+        SpecLine: {
+            /**
+             * Earlier
+             * @description What it was before, newest first, in words
+             */
+            earlier: string[];
+            /**
+             * Field
+             * @description Name of the row's field
+             */
+            field: string;
+            /**
+             * Since
+             * @description Day since which it is so; null where it is not known
+             */
+            since: string | null;
+            /**
+             * Text
+             * @description What it is, as it would be typed; empty where it was emptied
+             */
+            text: string;
+            /**
+             * Title
+             * @description Title of the row
+             */
+            title: string;
+        };
+        /**
          * SpecPoint
          * @description One setup: how much of a spec it has, and how many times as fast as the baseline it is.
          */
@@ -13716,6 +14889,38 @@ export interface components {
             todo: string[];
         };
         /**
+         * StandingChoice
+         * @description A standing task to choose, with how many shootouts have it.
+         */
+        StandingChoice: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
+            /**
+             * Demo
+             * @description True for a task of the demo
+             */
+            demo: boolean;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Shootouts
+             * @description Shootouts that have it, a count
+             */
+            shootouts: number;
+        };
+        /**
          * StartConditions
          * @description What was seen before a start; null where nobody looked.
          */
@@ -13745,6 +14950,22 @@ export interface components {
              * @description App version as the round's
              */
             version_as_noted?: boolean | null;
+        };
+        /**
+         * StateLine
+         * @description A state in which a machine was tested, with the setups that are it.
+         */
+        StateLine: {
+            /**
+             * State
+             * @description Name of the state
+             */
+            state: string;
+            /**
+             * Uses
+             * @description Setups or tasks of shootouts that it is
+             */
+            uses: components["schemas"]["UseLine"][];
         };
         /**
          * Status
@@ -13869,6 +15090,47 @@ export interface components {
             says: string;
         };
         /**
+         * StretchRow
+         * @description A machine in one version and shootout; ``words`` compares it with its first stretch.
+         */
+        StretchRow: {
+            /**
+             * Change
+             * @description slower, faster, same, open or untied; empty for the first stretch
+             */
+            change: string;
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
+            runs: number;
+            /**
+             * Shootout
+             * @description Name of the shootout
+             */
+            shootout: string;
+            /**
+             * Shown
+             * @description Mean of its runs in words
+             */
+            shown: string;
+            /**
+             * Since
+             * @description When its first run began; null where nobody knows
+             */
+            since: string | null;
+            /**
+             * Version
+             * @description Version of the app
+             */
+            version: string;
+            /**
+             * Words
+             * @description How it compares with the first stretch; empty for that one
+             */
+            words: string;
+        };
+        /**
          * Subject
          * @description What a shootout puts on trial.
          * @enum {string}
@@ -13892,6 +15154,46 @@ export interface components {
             runs: components["schemas"]["RunRef"][];
         };
         /**
+         * Takeable
+         * @description A machine or standing task of the store room that a shootout can have; ``about`` it.
+         */
+        Takeable: {
+            /**
+             * About
+             * @description What tells it from others: sample, whose it is, or the app
+             */
+            about: string;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+        };
+        /**
+         * Taken
+         * @description What a shootout takes from the store room.
+         */
+        Taken: {
+            /**
+             * Machine Ids
+             * @description Machines of the store room
+             * @default []
+             */
+            machine_ids?: string[];
+            /**
+             * Standing Ids
+             * @description Standing tasks
+             * @default []
+             */
+            standing_ids?: string[];
+        };
+        /**
          * TakenBack
          * @description What was taken back, in a sentence; ``stays`` says what was not, and why.
          */
@@ -13906,6 +15208,32 @@ export interface components {
              * @description What was not taken back, and why
              */
             stays: string[];
+        };
+        /**
+         * TakingView
+         * @description What a shootout can take from the store room, what it may want to correct, its series.
+         */
+        TakingView: {
+            /**
+             * Corrections
+             * @description What was corrected in the store room and stands otherwise here
+             */
+            corrections: components["schemas"]["CorrectionOffer"][];
+            /**
+             * Machines
+             * @description Machines of the store room that are not here
+             */
+            machines: components["schemas"]["Takeable"][];
+            /**
+             * Series
+             * @description Shootouts of its series, oldest first; empty for none
+             */
+            series: components["schemas"]["Series"][];
+            /**
+             * Tasks
+             * @description Standing tasks that are not here
+             */
+            tasks: components["schemas"]["Takeable"][];
         };
         /**
          * Task
@@ -14165,11 +15493,81 @@ export interface components {
             weight?: number;
         };
         /**
+         * TaskHistory
+         * @description A machine on one standing task; ``finding`` says what became of it.
+         */
+        TaskHistory: {
+            /**
+             * Finding
+             * @description What became of the machine on it, in a sentence
+             */
+            finding: string;
+            /**
+             * Label
+             * @description Name of the machine, with its state where it has several
+             */
+            label: string;
+            /**
+             * Name
+             * @description Name of the standing task
+             */
+            name: string;
+            /**
+             * Standing Id
+             * Format: uuid
+             * @description Id of the standing task
+             */
+            standing_id: string;
+            /**
+             * Stretches
+             * @description Each version and shootout that it was timed in, oldest first
+             */
+            stretches: components["schemas"]["StretchRow"][];
+        };
+        /**
          * TaskMeasure
          * @description What a task yields; one that is looked at stands in no figure.
          * @enum {string}
          */
         TaskMeasure: "time" | "amount" | "observation";
+        /**
+         * TaskOffer
+         * @description Tasks of one name, app and measure; ``standing_id`` where the store room has it already.
+         *
+         *     ``differences`` says in what they are not the same job.
+         */
+        TaskOffer: {
+            /**
+             * App
+             * @description Name of the app
+             */
+            app: string;
+            /**
+             * Demo
+             * @description True where they are of the demo
+             */
+            demo: boolean;
+            /**
+             * Differences
+             * @description In what they are not the same job
+             */
+            differences: string[];
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Standing Id
+             * @description Standing task of that name; null for none yet
+             */
+            standing_id: string | null;
+            /**
+             * Uses
+             * @description Setups or tasks of shootouts that it is
+             */
+            uses: components["schemas"]["OfferedUse"][];
+        };
         /**
          * TaskSaved
          * @description Time that a setup saves over the owned one on one run of a task.
@@ -14346,6 +15744,32 @@ export interface components {
              * @description It in words
              */
             words: string;
+        };
+        /**
+         * TimedPoint
+         * @description What one machine took in one version: ``column`` counts versions from 0.
+         */
+        TimedPoint: {
+            /**
+             * Column
+             * @description Place of the version, from 0 on
+             */
+            column: number;
+            /**
+             * Runs
+             * @description Runs, or how many there are
+             */
+            runs: number;
+            /**
+             * Shown
+             * @description Mean of its runs in words
+             */
+            shown: string;
+            /**
+             * Value
+             * @description Mean of its runs, seconds or the amount
+             */
+            value: number;
         };
         /**
          * TimelineFacts
@@ -14829,6 +16253,42 @@ export interface components {
             version: string | null;
         };
         /**
+         * UpdateStep
+         * @description What one update did by itself; ``links`` are the machines that say so.
+         */
+        UpdateStep: {
+            /**
+             * After
+             * @description Place of the version after it
+             */
+            after: number;
+            /**
+             * Before
+             * @description Place of the version before it
+             */
+            before: number;
+            /**
+             * Gain
+             * @description How much faster it made everything by itself, in words
+             */
+            gain: string;
+            /**
+             * Links
+             * @description Machines that were timed before and after
+             */
+            links: string[];
+            /**
+             * Range
+             * @description Interval of the gain, in words
+             */
+            range: string;
+            /**
+             * Weak
+             * @description True for the one that hangs on one machine, if figures rest on it
+             */
+            weak: boolean;
+        };
+        /**
          * UpgradeView
          * @description A setup against the owned one: hours saved, what they are worth, and payback.
          *
@@ -14923,6 +16383,33 @@ export interface components {
             year: string;
         };
         /**
+         * UseLine
+         * @description A setup or task of a shootout, and which shootout that is.
+         */
+        UseLine: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Shootout
+             * @description Name of the shootout
+             */
+            shootout: string;
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
+            slug: string;
+        };
+        /**
          * UsualTime
          * @description How long a setup took on a task lately, in seconds: the median of its last counted runs.
          */
@@ -14944,6 +16431,22 @@ export interface components {
              * @description Id of the task; null for the mix, or none
              */
             task_id: string;
+        };
+        /**
+         * VersionColumn
+         * @description One version of the app; ``since`` is the day of the first run in it, where it is known.
+         */
+        VersionColumn: {
+            /**
+             * Name
+             * @description Version of the app
+             */
+            name: string;
+            /**
+             * Since
+             * @description When the first run in it began; null where nobody knows
+             */
+            since: string | null;
         };
         /**
          * Viewer
@@ -15443,6 +16946,28 @@ export interface components {
              */
             value: string;
         };
+        /**
+         * WorthRow
+         * @description What to time on a machine while it is here, by what that gives for each minute.
+         */
+        WorthRow: {
+            /**
+             * Name
+             * @description Name of the standing task
+             */
+            name: string;
+            /**
+             * Standing Id
+             * Format: uuid
+             * @description Id of the standing task
+             */
+            standing_id: string;
+            /**
+             * Words
+             * @description It in words
+             */
+            words: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -15452,6 +16977,161 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    list_standing_api_v1_all_time_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "app": "Heddle",
+                     *         "demo": false,
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "shootouts": 1
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["StandingChoice"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_all_time_api_v1_all_time__standing_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "app": "Heddle",
+                     *       "confidence": 1,
+                     *       "headline": "as noted",
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "left_out": [
+                     *         "as noted"
+                     *       ],
+                     *       "lines": [
+                     *         {
+                     *           "carried": 1,
+                     *           "hi": 1,
+                     *           "in_hand": false,
+                     *           "label": "Halyard S",
+                     *           "lo": 1,
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "mark": 1,
+                     *           "points": [
+                     *             {
+                     *               "column": 1,
+                     *               "runs": 1,
+                     *               "shown": "as noted",
+                     *               "value": 1
+                     *             }
+                     *           ],
+                     *           "range": "as noted",
+                     *           "ranks": [
+                     *             1
+                     *           ],
+                     *           "shown": "as noted",
+                     *           "timed_in": "as noted",
+                     *           "value": 1
+                     *         }
+                     *       ],
+                     *       "measure": "as noted",
+                     *       "name": "Halyard S",
+                     *       "next": {
+                     *         "label": "Halyard S",
+                     *         "slug": "which-machine",
+                     *         "words": "as noted"
+                     *       },
+                     *       "sentence": "as noted",
+                     *       "steps": [
+                     *         {
+                     *           "after": 1,
+                     *           "before": 1,
+                     *           "gain": "as noted",
+                     *           "links": [
+                     *             "as noted"
+                     *           ],
+                     *           "range": "as noted",
+                     *           "weak": false
+                     *         }
+                     *       ],
+                     *       "uneven": "as noted",
+                     *       "unit": "as noted",
+                     *       "versions": [
+                     *         {
+                     *           "name": "Halyard S",
+                     *           "since": "2026-11-24T21:40:00Z"
+                     *         }
+                     *       ],
+                     *       "weakest": "as noted"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["AllTimeView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_clock_api_v1_clock_get: {
         parameters: {
             query?: never;
@@ -15900,6 +17580,125 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_house_api_v1_house_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "channel": "as noted",
+                     *       "confidence": 1,
+                     *       "currency": "EUR",
+                     *       "disclosure": "as noted",
+                     *       "materiality": 1,
+                     *       "planned_runs": 1,
+                     *       "price_kind": "as noted",
+                     *       "source_line": "as noted",
+                     *       "version": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["House"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_house_api_v1_house_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "channel": "as noted",
+                 *       "confidence": 0.7495,
+                 *       "currency": "EUR",
+                 *       "disclosure": "as noted",
+                 *       "materiality": 0.25,
+                 *       "planned_runs": 1,
+                 *       "price_kind": "list",
+                 *       "source_line": "as noted",
+                 *       "version": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["HouseChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "channel": "as noted",
+                     *       "confidence": 1,
+                     *       "currency": "EUR",
+                     *       "disclosure": "as noted",
+                     *       "materiality": 1,
+                     *       "planned_runs": 1,
+                     *       "price_kind": "as noted",
+                     *       "source_line": "as noted",
+                     *       "version": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["House"];
                 };
             };
             /** @description Not now: try again */
@@ -18932,6 +20731,1350 @@ export interface operations {
             };
         };
     };
+    show_room_api_v1_room_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_api_v1_room_kept_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "machines": [],
+                 *       "tasks": []
+                 *     }
+                 */
+                "application/json": components["schemas"]["Kept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_machine_api_v1_room_machines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "keeping": "owned",
+                 *       "model": "as noted",
+                 *       "name": "Halyard S",
+                 *       "note": "as noted",
+                 *       "sample": "as noted",
+                 *       "until": "2026-11-24"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewRoomMachine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_machine_api_v1_room_machines__kept_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "keeping": "owned",
+                 *       "model": "as noted",
+                 *       "name": "Halyard S",
+                 *       "note": "as noted",
+                 *       "sample": "as noted",
+                 *       "until": "2026-11-24",
+                 *       "version": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["RoomMachineChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_history_api_v1_room_machines__kept_id__history_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "name": "Halyard S",
+                     *       "tasks": [
+                     *         {
+                     *           "finding": "as noted",
+                     *           "label": "Halyard S",
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "stretches": [
+                     *             {
+                     *               "change": "as noted",
+                     *               "runs": 1,
+                     *               "shootout": "as noted",
+                     *               "shown": "as noted",
+                     *               "since": null,
+                     *               "version": "as noted",
+                     *               "words": "as noted"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "worth": [
+                     *         {
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["MachineHistory"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_api_v1_room_machines__kept_id__joined_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "into_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Joined"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_specs_api_v1_room_machines__kept_id__specs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "since": "2026-11-24",
+                 *       "specs": {
+                 *         "field": "as noted"
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["RoomSpecs"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_setups_api_v1_room_setups_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "machine_id": "00000000-0000-4000-8000-000000000001",
+                 *       "setup_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ],
+                 *       "state": "as noted"
+                 *     }
+                 */
+                "application/json": components["schemas"]["MovedSetups"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    part_tasks_api_v1_room_tasks_parted_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "task_ids": [
+                 *         "00000000-0000-4000-8000-000000000001"
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["PartedTasks"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_task_api_v1_room_tasks__standing_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S",
+                 *       "note": "as noted",
+                 *       "version": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["RoomTaskChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "machine_offers": [
+                     *         {
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "changes": [
+                     *             "as noted"
+                     *           ],
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "keeping": "as noted",
+                     *           "model": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "sample": "as noted",
+                     *           "shootouts": 1,
+                     *           "specs": [
+                     *             {
+                     *               "earlier": [],
+                     *               "field": "as noted",
+                     *               "since": null,
+                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *               "title": "as noted"
+                     *             }
+                     *           ],
+                     *           "states": [
+                     *             {
+                     *               "state": "as noted",
+                     *               "uses": []
+                     *             }
+                     *           ],
+                     *           "until": "2026-11-24",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "task_offers": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "differences": [
+                     *             "as noted"
+                     *           ],
+                     *           "name": "Halyard S",
+                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "app": "Heddle",
+                     *           "demo": false,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "measure": "as noted",
+                     *           "name": "Halyard S",
+                     *           "note": "as noted",
+                     *           "uses": [
+                     *             {
+                     *               "id": "00000000-0000-4000-8000-000000000001",
+                     *               "name": "Halyard S",
+                     *               "shootout": "as noted",
+                     *               "slug": "which-machine"
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_round_api_v1_rounds__round_id__patch: {
         parameters: {
             query?: never;
@@ -21610,6 +24753,84 @@ export interface operations {
                 };
                 content: {
                     "image/svg+xml": unknown;
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    continue_shootout_api_v1_shootouts__slug__continued_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard S"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Continued"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "archived_at": "2026-11-24T21:40:00Z",
+                     *       "baseline_setup_id": "00000000-0000-4000-8000-000000000001",
+                     *       "confidence": 1,
+                     *       "created_at": "2026-11-24T21:40:00Z",
+                     *       "currency": "EUR",
+                     *       "demo": false,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "materiality": 1,
+                     *       "name": "Halyard S",
+                     *       "planned_runs": 1,
+                     *       "price_date": "2026-11-24",
+                     *       "price_kind": "as noted",
+                     *       "prior_cv": 1,
+                     *       "prior_df": 1,
+                     *       "rest_revision": 1,
+                     *       "revision": 1,
+                     *       "slug": "which-machine",
+                     *       "subject": "as noted",
+                     *       "trial_rows": [
+                     *         "as noted"
+                     *       ],
+                     *       "unit_prior_cv": 1,
+                     *       "update_prior_cv": 1,
+                     *       "update_prior_df": 1,
+                     *       "version": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["Shootout"];
                 };
             };
             /** @description Not now: try again */
@@ -26521,6 +29742,242 @@ export interface operations {
                 content: {
                     "application/pdf": unknown;
                     "text/html": unknown;
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_taking_api_v1_shootouts__slug__room_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "corrections": [
+                     *         {
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "spec_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "about": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ],
+                     *       "series": [
+                     *         {
+                     *           "here": false,
+                     *           "name": "Halyard S",
+                     *           "slug": "which-machine"
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "about": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["TakingView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_correction_api_v1_shootouts__slug__room_answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "answer": "before",
+                 *       "spec_id": "00000000-0000-4000-8000-000000000001"
+                 *     }
+                 */
+                "application/json": components["schemas"]["CorrectionAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "corrections": [
+                     *         {
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "spec_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "about": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ],
+                     *       "series": [
+                     *         {
+                     *           "here": false,
+                     *           "name": "Halyard S",
+                     *           "slug": "which-machine"
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "about": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["TakingView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_api_v1_shootouts__slug__room_taken_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "machine_ids": [],
+                 *       "standing_ids": []
+                 *     }
+                 */
+                "application/json": components["schemas"]["Taken"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "corrections": [
+                     *         {
+                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
+                     *           "spec_id": "00000000-0000-4000-8000-000000000001",
+                     *           "words": "as noted"
+                     *         }
+                     *       ],
+                     *       "machines": [
+                     *         {
+                     *           "about": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ],
+                     *       "series": [
+                     *         {
+                     *           "here": false,
+                     *           "name": "Halyard S",
+                     *           "slug": "which-machine"
+                     *         }
+                     *       ],
+                     *       "tasks": [
+                     *         {
+                     *           "about": "as noted",
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["TakingView"];
                 };
             };
             /** @description Not now: try again */

@@ -247,7 +247,7 @@ def _bring_setups(
             continue
         known = machines.get(machine.name.casefold())
         if known is None:
-            fields = {"name": machine.name, "specs": machine.specs}
+            fields = {"name": machine.name, "model": machine.model, "specs": machine.specs}
             machine_id = lineup.add_machine(session, home, fields)
             made += 1
             for price in machine.prices:

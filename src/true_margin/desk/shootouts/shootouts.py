@@ -15,10 +15,12 @@ from true_margin.core.money import check_currency
 from true_margin.core.wording import plain_name
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import DatabaseAwayError, RefusedError, transaction
-from true_margin.store import records, shootouts
+from true_margin.store import records, room, shootouts
 from true_margin.store.database import Database
 
 FIRST_ROUND = "round 1"
+HOUSE_SETTINGS = ("currency", "price_kind", "confidence", "materiality", "planned_runs")
+"""What a new shootout begins with as the house has it."""
 
 
 def list_shootouts(database: Database, *, archived: bool = False) -> tuple[records.Shootout, ...]:
@@ -91,9 +93,14 @@ def make_shootout(database: Database, fields: Mapping[str, Any]) -> records.Shoo
 def new_shootout(session: Session, fields: Mapping[str, Any]) -> records.Shootout:
     """Make a shootout with its first round within a transaction.
 
+    What is not said of its settings is taken from the house.
+
     Raises:
         RefusedError: its currency is none in use.
     """
+    house = room.get_house(session)
+    begins = {name: getattr(house, name) for name in HOUSE_SETTINGS}
+    fields = begins | {name: value for name, value in fields.items() if value is not None}
     try:
         check_currency(fields["currency"])
     except QuantityError as error:

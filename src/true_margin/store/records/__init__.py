@@ -15,6 +15,18 @@ from true_margin.store.records.noted import (
     Trouble,
 )
 from true_margin.store.records.plans import Plan
+from true_margin.store.records.room import (
+    HomeShootout,
+    House,
+    RoomEvent,
+    RoomMachine,
+    RoomSpec,
+    RoomTask,
+    RunColumns,
+    RunCount,
+    SetupUse,
+    TaskUse,
+)
 from true_margin.store.records.runs import Judgement, Mark, Overrule, Run, RunPicture, RunRevision
 from true_margin.store.records.sent import Kit, SentResult
 from true_margin.store.records.shootout import AppVersion, Round, Shootout
@@ -25,6 +37,8 @@ __all__ = [
     "BenchEvent",
     "Extra",
     "FreeRow",
+    "HomeShootout",
+    "House",
     "Inquiry",
     "InquiryStep",
     "Judgement",
@@ -41,15 +55,23 @@ __all__ = [
     "Preset",
     "Price",
     "PublishedFigure",
+    "RoomEvent",
+    "RoomMachine",
+    "RoomSpec",
+    "RoomTask",
     "Round",
     "Run",
+    "RunColumns",
+    "RunCount",
     "RunPicture",
     "RunRevision",
     "SentResult",
     "SettingsUsed",
     "Setup",
+    "SetupUse",
     "Shootout",
     "Task",
+    "TaskUse",
     "Timeline",
     "TimelineFile",
     "Trial",

@@ -1,0 +1,172 @@
+"""One machine over the years: whether it is slower than it was, and what else to time on it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from uuid import UUID
+
+import numpy as np
+
+from true_margin.core.own_history import Change, OwnChange, lasting_change, own_changes
+from true_margin.core.wording import format_percent, interval_words, percent_faster
+from true_margin.core.worth_timing import worth_timing
+from true_margin.desk.errors import transaction
+from true_margin.desk.room.all_time import say_value, say_worth
+from true_margin.desk.room.standing import Ranked, rank_standing
+from true_margin.store import room
+from true_margin.store.database import Database
+
+
+@dataclass(frozen=True, slots=True)
+class StretchRow:
+    """A machine in one version and shootout; ``words`` compares it with its first stretch."""
+
+    version: str
+    shootout: str
+    since: datetime | None
+    shown: str
+    runs: int
+    change: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class TaskHistory:
+    """A machine on one standing task; ``finding`` says what became of it."""
+
+    standing_id: UUID
+    name: str
+    label: str
+    finding: str
+    stretches: tuple[StretchRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class WorthRow:
+    """What to time on a machine while it is here, by what that gives for each minute."""
+
+    standing_id: UUID
+    name: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class MachineHistory:
+    """One machine of the store room on all standing tasks."""
+
+    name: str
+    tasks: tuple[TaskHistory, ...]
+    worth: tuple[WorthRow, ...]
+
+
+def show_history(database: Database, machine_id: UUID) -> MachineHistory:
+    """Show what became of a machine, and what to time on it before it goes.
+
+    Raises:
+        MissingRowError: there is no such machine.
+    """
+    with transaction(database) as session:
+        machine = room.get_machine(session, machine_id)
+        uses = {u.task_id for u in room.list_task_uses(session) if u.standing_id is not None}
+        ranked = [
+            rank_standing(database, session, task.id)
+            for task in room.list_tasks(session)
+            if task.demo is machine.demo and uses
+        ]
+    told = [each for task in ranked for each in _tasks(task, machine_id)]
+    return MachineHistory(machine.name, tuple(told), tuple(_worth(ranked, machine_id)))
+
+
+def _tasks(ranked: Ranked, machine_id: UUID) -> Iterator[TaskHistory]:
+    runs = ranked.runs
+    counted = runs.study.runs.counted
+    for place, entrant in enumerate(runs.entrants):
+        own = counted & (runs.study.runs.setup == place)
+        stretches = np.unique(runs.stretch[own])
+        if entrant.machine.id != machine_id or not len(stretches):
+            continue
+        # Stretches count anew for each machine: 0 is its first.
+        stretch = np.searchsorted(stretches, runs.stretch)
+        changes: tuple[OwnChange, ...] = ()
+        if len(stretches) > 1:
+            changes = own_changes(runs.study, place, stretch)
+        yield TaskHistory(
+            runs.task.id,
+            runs.task.name,
+            entrant.label,
+            _finding(ranked, changes, stretches),
+            tuple(
+                _stretch(ranked, own & (runs.stretch == s), s, at, changes)
+                for at, s in enumerate(stretches.tolist())
+            ),
+        )
+
+
+def _stretch(
+    ranked: Ranked, own: np.ndarray, stretch: int, place: int, changes: tuple[OwnChange, ...]
+) -> StretchRow:
+    runs = ranked.runs
+    table = runs.study.runs
+    version, home = runs.homes[stretch]
+    started = table.started[own]
+    known = started[~np.isnan(started)]
+    mean = math.exp(float(np.log(table.value[own]).mean()))
+    change = next((c for c in changes if c.stretch == place), None)
+    return StretchRow(
+        version,
+        home.name,
+        datetime.fromtimestamp(float(known.min()), UTC) if len(known) else None,
+        say_value(runs.task, mean),
+        int(own.sum()),
+        "" if change is None else change.change.value,
+        "" if change is None else _say_change(change),
+    )
+
+
+def _say_change(change: OwnChange) -> str:
+    if change.change is Change.UNTIED:
+        return "no other machine tells what the update did"
+    if change.change is Change.SAME:
+        return "as fast as it was, updates taken out"
+    if change.change is Change.OPEN:
+        return "no difference found, updates taken out"
+    size, lo, hi = change.log_ratio, change.lo, change.hi
+    if change.change is Change.SLOWER:
+        size, lo, hi = -size, -hi, -lo
+        return f"takes {format_percent(percent_faster(size))} % longer ({interval_words(lo, hi)})"
+    return f"{format_percent(percent_faster(size))} % faster ({interval_words(lo, hi)})"
+
+
+def _finding(ranked: Ranked, changes: tuple[OwnChange, ...], stretches: np.ndarray) -> str:
+    """What became of a machine, in a sentence."""
+    if not changes:
+        return "Timed once so far: time it again to see whether it keeps its pace."
+    lasting = lasting_change(changes)
+    if lasting is not None:
+        version, home = ranked.runs.homes[int(stretches[lasting.stretch])]
+        size = abs(lasting.log_ratio)
+        size_told = f"{format_percent(percent_faster(size))} %"
+        slower = lasting.change is Change.SLOWER
+        told = f"takes {size_told} longer" if slower else f"is {size_told} faster"
+        return (
+            f"Since {version} (“{home.name}”) it {told} than before, beyond what updates did to "
+            f"the others."
+        )
+    if all(each.change is Change.UNTIED for each in changes):
+        return "What updates did is not known: no other machine was timed in the same versions."
+    return "It keeps its pace: no difference found, updates taken out."
+
+
+def _worth(ranked: list[Ranked], machine_id: UUID) -> Iterator[WorthRow]:
+    found = []
+    for task in ranked:
+        if task.analysis is None:
+            continue
+        own = [s for s, e in enumerate(task.runs.entrants) if e.machine.id == machine_id]
+        found += [(task, each) for each in worth_timing(task.analysis, task.ranking, own)]
+    found.sort(key=lambda pair: -pair[1].gain / (pair[1].seconds or 60.0))
+    for task, worth in found:
+        yield WorthRow(task.runs.task.id, task.runs.task.name, say_worth(task, worth))

@@ -1,0 +1,116 @@
+"""A shootout that goes on from another: everything in place, only what is new to time."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from true_margin.desk.book.book import Book
+from true_margin.desk.book.shelf import SHELF
+from true_margin.desk.errors import transaction
+from true_margin.desk.runs import earlier
+from true_margin.desk.shootouts import shootouts as made
+from true_margin.store import records, room, shootouts, viewers
+from true_margin.store.database import Database
+
+_SETTINGS = (
+    "subject",
+    "currency",
+    "confidence",
+    "materiality",
+    "prior_df",
+    "prior_cv",
+    "update_prior_df",
+    "update_prior_cv",
+    "unit_prior_cv",
+    "planned_runs",
+    "price_kind",
+)
+_NOT_A_VIEWERS_OWN = ("id", "version", "tasks", "owned_setup_id", "retired_at", "position")
+
+
+def continue_shootout(database: Database, slug: str, name: str) -> records.Shootout:
+    """Make a shootout that goes on from another.
+
+    Its tasks, machines, runs and viewers come along; the runs as earlier rounds, so that a
+    new machine can be held against them once one of the old ones is timed again.
+
+    Args:
+        database: where it is kept.
+        slug: of the one before.
+        name: of the new one.
+    """
+    before = SHELF.take(database, slug)
+    settings = {field: getattr(before.shootout, field) for field in _SETTINGS}
+    with transaction(database) as session:
+        new = made.new_shootout(session, {**settings, "name": name})
+        room.add_to_series(session, new.id, before.shootout.id)
+    jobs = [task.id for task in before.tasks if not task.superseded]
+    if jobs:
+        earlier.bring_in(database, new.slug, slug, jobs)
+    here = SHELF.take(database, new.slug)
+    with transaction(database) as session:
+        shootouts.bump_revision(session, new.id)
+        _link_as_before(session, before, here)
+        _bring_viewers(session, before, here)
+        _set_baseline(session, before, here)
+        return shootouts.get_shootout(session, new.slug)
+
+
+def _setup_here(before: Book, here: Book) -> dict[UUID, UUID]:
+    """Setups of the one before to those that they have become, by machine and name."""
+
+    def named(book: Book) -> dict[tuple[str, str], UUID]:
+        return {(s.machine.casefold(), s.name.casefold()): s.id for s in book.setups}
+
+    new = named(here)
+    return {key: new[name] for name, key in named(before).items() if name in new}
+
+
+def _task_here(before: Book, here: Book) -> dict[UUID, UUID]:
+    def named(book: Book) -> dict[tuple[str, str], UUID]:
+        live = [task for task in book.tasks if not task.superseded]
+        return {(t.own_name.casefold(), t.app.casefold()): t.id for t in live}
+
+    new = named(here)
+    return {key: new[name] for name, key in named(before).items() if name in new}
+
+
+def _link_as_before(session: Session, before: Book, here: Book) -> None:
+    """What was one with something of the store room is one with it here too."""
+    setups, jobs = _setup_here(before, here), _task_here(before, here)
+    for use in room.list_setup_uses(session):
+        if use.setup_id in setups and use.room_machine_id is not None:
+            state = use.state or use.setup
+            room.link_setups(session, [setups[use.setup_id]], use.room_machine_id, state)
+    for task in room.list_task_uses(session):
+        if task.task_id in jobs and task.standing_id is not None:
+            room.link_tasks(session, [jobs[task.task_id]], task.standing_id)
+    room.add_event(session, here.shootout.id, "continued", {"from": str(before.shootout.id)}, "")
+
+
+def _bring_viewers(session: Session, before: Book, here: Book) -> None:
+    setups, jobs = _setup_here(before, here), _task_here(before, here)
+    for viewer in before.viewers:
+        if viewer.retired_at is not None:
+            continue
+        own: dict[str, Any] = {
+            field: value
+            for field, value in asdict(viewer).items()
+            if field not in _NOT_A_VIEWERS_OWN
+        }
+        owned = None if viewer.owned_setup_id is None else setups.get(viewer.owned_setup_id)
+        key = viewers.add_viewer(session, here.shootout.id, {**own, "owned_setup_id": owned})
+        parts = [asdict(part) for part in viewer.tasks if part.task_id in jobs]
+        viewers.set_tasks(session, key, [{**p, "task_id": jobs[p["task_id"]]} for p in parts])
+
+
+def _set_baseline(session: Session, before: Book, here: Book) -> None:
+    was = before.shootout.baseline_setup_id
+    setup = None if was is None else _setup_here(before, here).get(was)
+    if setup is not None:
+        now = shootouts.get_shootout(session, here.shootout.slug)
+        shootouts.change_shootout(session, now, now.version, {"baseline_setup_id": setup})

@@ -1,0 +1,397 @@
+"""The store room: what outlives one shootout, and which parts of shootouts are which of it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ColumnElement, Float, String, and_, cast, delete, func, not_, or_, select
+from sqlalchemy.dialects.postgresql import aggregate_order_by, insert
+from sqlalchemy.orm import Session, aliased
+
+from true_margin.store import records
+from true_margin.store.rows import get_row, insert_row, record_of, update_row
+from true_margin.store.tables import (
+    AppRow,
+    AppVersionRow,
+    MachineRow,
+    RoundVersionRow,
+    RunRow,
+    SetupRow,
+    ShootoutRow,
+    TaskRow,
+    TimelineRow,
+)
+from true_margin.store.tables_room import (
+    HouseRow,
+    RoomEventRow,
+    RoomMachineRow,
+    RoomSetupRow,
+    RoomSpecRow,
+    RoomTaskRow,
+    RoomTaskUseRow,
+    SeriesRow,
+)
+
+EARLIER = "earlier-"
+"""A run that was copied from an earlier shootout has a key of this and its id there."""
+
+
+def _takes_part() -> ColumnElement[bool]:
+    """Shootouts that the store room knows: no editions, and no demo that was put aside."""
+    return and_(
+        ShootoutRow.edition_of.is_(None),
+        not_(and_(ShootoutRow.demo, ShootoutRow.archived_at.is_not(None))),
+    )
+
+
+def list_homes(session: Session) -> tuple[records.HomeShootout, ...]:
+    """List every shootout that takes part, oldest first, those in the archive with them."""
+    rows = session.scalars(
+        select(ShootoutRow).where(_takes_part()).order_by(ShootoutRow.created_at, ShootoutRow.id)
+    )
+    return tuple(
+        record_of(row, records.HomeShootout, archived=row.archived_at is not None) for row in rows
+    )
+
+
+def list_machines(session: Session) -> tuple[records.RoomMachine, ...]:
+    """List the machines by name; those that became part of another are left out."""
+    rows = session.scalars(
+        select(RoomMachineRow)
+        .where(RoomMachineRow.merged_into_id.is_(None))
+        .order_by(func.lower(RoomMachineRow.name), RoomMachineRow.id)
+    )
+    return tuple(record_of(row, records.RoomMachine) for row in rows)
+
+
+def get_machine(session: Session, machine_id: UUID) -> records.RoomMachine:
+    """Get a machine of the store room.
+
+    Raises:
+        MissingRowError: there is none.
+    """
+    return record_of(get_row(session, RoomMachineRow, machine_id, "machine"), records.RoomMachine)
+
+
+def add_machine(session: Session, values: Mapping[str, Any]) -> UUID:
+    """Add a machine to the store room."""
+    return insert_row(session, RoomMachineRow, values)
+
+
+def change_machine(
+    session: Session, machine_id: UUID, version: int, changes: Mapping[str, Any]
+) -> None:
+    """Change a machine of the store room that still has this version.
+
+    Raises:
+        StaleVersionError: it was changed since.
+    """
+    update_row(
+        session,
+        RoomMachineRow,
+        machine_id,
+        version,
+        changes,
+        what="machine",
+        current=lambda: get_machine(session, machine_id),
+    )
+
+
+def list_specs(session: Session) -> tuple[records.RoomSpec, ...]:
+    """List what is known of all machines' spec sheets, in the order in which it was said."""
+    rows = session.scalars(select(RoomSpecRow).order_by(RoomSpecRow.machine_id, RoomSpecRow.place))
+    return tuple(record_of(row, records.RoomSpec, value=row.value["is"]) for row in rows)
+
+
+def add_spec(session: Session, machine_id: UUID, values: Mapping[str, Any]) -> UUID:
+    """Note what a row of a machine's spec sheet is from now on, or from a day on."""
+    last = session.scalar(
+        select(func.max(RoomSpecRow.place)).where(RoomSpecRow.machine_id == machine_id)
+    )
+    place = 0 if last is None else last + 1
+    kept = {**values, "value": {"is": values["value"]}, "machine_id": machine_id, "place": place}
+    return insert_row(session, RoomSpecRow, kept)
+
+
+def list_tasks(session: Session) -> tuple[records.RoomTask, ...]:
+    """List the standing tasks by name."""
+    rows = session.scalars(
+        select(RoomTaskRow).order_by(func.lower(RoomTaskRow.name), RoomTaskRow.id)
+    )
+    return tuple(record_of(row, records.RoomTask) for row in rows)
+
+
+def get_task(session: Session, standing_id: UUID) -> records.RoomTask:
+    """Get a standing task.
+
+    Raises:
+        MissingRowError: there is none.
+    """
+    return record_of(get_row(session, RoomTaskRow, standing_id, "standing task"), records.RoomTask)
+
+
+def add_task(session: Session, values: Mapping[str, Any]) -> UUID:
+    """Add a standing task."""
+    return insert_row(session, RoomTaskRow, values)
+
+
+def change_task(
+    session: Session, standing_id: UUID, version: int, changes: Mapping[str, Any]
+) -> None:
+    """Change a standing task that still has this version.
+
+    Raises:
+        StaleVersionError: it was changed since.
+    """
+    update_row(
+        session,
+        RoomTaskRow,
+        standing_id,
+        version,
+        changes,
+        what="standing task",
+        current=lambda: get_task(session, standing_id),
+    )
+
+
+def list_setup_uses(session: Session) -> tuple[records.SetupUse, ...]:
+    """List every setup of every shootout that takes part, with what it is in the store room."""
+    rows = session.execute(
+        select(SetupRow, MachineRow, ShootoutRow.demo, RoomSetupRow)
+        .join(MachineRow, MachineRow.id == SetupRow.machine_id)
+        .join(ShootoutRow, ShootoutRow.id == MachineRow.shootout_id)
+        .outerjoin(RoomSetupRow, RoomSetupRow.setup_id == SetupRow.id)
+        .where(_takes_part())
+        .order_by(ShootoutRow.created_at, MachineRow.position, SetupRow.position, SetupRow.id)
+    )
+    return tuple(
+        records.SetupUse(
+            setup.id,
+            machine.shootout_id,
+            machine.name,
+            machine.model,
+            setup.name,
+            machine.specs,
+            setup.specs,
+            setup.conditions,
+            demo,
+            None if kept is None else kept.machine_id,
+            None if kept is None else kept.state,
+        )
+        for setup, machine, demo, kept in rows
+    )
+
+
+def list_task_uses(session: Session) -> tuple[records.TaskUse, ...]:
+    """List every task of every shootout that takes part and that no other task follows."""
+    follower = aliased(TaskRow)
+    rows = session.execute(
+        select(TaskRow, AppRow.name, TimelineRow, ShootoutRow.demo, RoomTaskUseRow.standing_id)
+        .join(AppRow, AppRow.id == TaskRow.app_id)
+        .join(ShootoutRow, ShootoutRow.id == TaskRow.shootout_id)
+        .outerjoin(TimelineRow, TimelineRow.id == TaskRow.timeline_id)
+        .outerjoin(RoomTaskUseRow, RoomTaskUseRow.task_id == TaskRow.id)
+        .outerjoin(follower, follower.follows_id == TaskRow.id)
+        .where(_takes_part(), or_(follower.id.is_(None), RoomTaskUseRow.task_id.is_not(None)))
+        .order_by(ShootoutRow.created_at, TaskRow.position, TaskRow.id)
+    )
+    return tuple(
+        record_of(
+            task,
+            records.TaskUse,
+            task_id=task.id,
+            app=app,
+            timeline=None if timeline is None else timeline.name,
+            timeline_length_s=None if timeline is None else timeline.length_s,
+            demo=demo,
+            standing_id=standing,
+        )
+        for task, app, timeline, demo, standing in rows
+    )
+
+
+def link_setups(session: Session, setup_ids: Sequence[UUID], machine_id: UUID, state: str) -> None:
+    """Say that setups of shootouts are this machine in this state; what was said before goes."""
+    for setup_id in setup_ids:
+        values = {"setup_id": setup_id, "machine_id": machine_id, "state": state}
+        session.execute(
+            insert(RoomSetupRow)
+            .values(values)
+            .on_conflict_do_update(index_elements=["setup_id"], set_=values)
+        )
+
+
+def unlink_setups(session: Session, setup_ids: Sequence[UUID]) -> None:
+    """Say that setups of shootouts are no machine of the store room; runs stay as they are."""
+    session.execute(delete(RoomSetupRow).where(RoomSetupRow.setup_id.in_(setup_ids)))
+
+
+def link_tasks(session: Session, task_ids: Sequence[UUID], standing_id: UUID) -> None:
+    """Say that tasks of shootouts are this standing task."""
+    for task_id in task_ids:
+        values = {"task_id": task_id, "standing_id": standing_id}
+        session.execute(
+            insert(RoomTaskUseRow)
+            .values(values)
+            .on_conflict_do_update(index_elements=["task_id"], set_=values)
+        )
+
+
+def unlink_tasks(session: Session, task_ids: Sequence[UUID]) -> None:
+    """Say that tasks of shootouts are no standing task; runs stay as they are."""
+    session.execute(delete(RoomTaskUseRow).where(RoomTaskUseRow.task_id.in_(task_ids)))
+
+
+def add_event(
+    session: Session, subject_id: UUID, what: str, details: Mapping[str, Any], who: str
+) -> None:
+    """Note what was done in the store room."""
+    values = {"subject_id": subject_id, "what": what, "details": dict(details), "who": who}
+    insert_row(session, RoomEventRow, values)
+
+
+def list_events(session: Session, subject_id: UUID) -> tuple[records.RoomEvent, ...]:
+    """List what was done to a machine or standing task, oldest first."""
+    rows = session.scalars(
+        select(RoomEventRow)
+        .where(RoomEventRow.subject_id == subject_id)
+        .order_by(RoomEventRow.made_at, RoomEventRow.id)
+    )
+    return tuple(record_of(row, records.RoomEvent) for row in rows)
+
+
+def room_state(session: Session) -> int:
+    """How many things were done in the store room: what rests on it is stale when this rises."""
+    return session.scalar(select(func.count()).select_from(RoomEventRow)) or 0
+
+
+def task_homes(session: Session, standing_id: UUID) -> tuple[tuple[UUID, int], ...]:
+    """Give the shootouts that have a standing task, each with its revision."""
+    rows = session.execute(
+        select(ShootoutRow.id, ShootoutRow.revision)
+        .join(TaskRow, TaskRow.shootout_id == ShootoutRow.id)
+        .join(RoomTaskUseRow, RoomTaskUseRow.task_id == TaskRow.id)
+        .where(RoomTaskUseRow.standing_id == standing_id, _takes_part())
+        .distinct()
+        .order_by(ShootoutRow.id)
+    )
+    return tuple((home, revision) for home, revision in rows)
+
+
+def count_runs(session: Session) -> tuple[records.RunCount, ...]:
+    """Count the ok runs of every setup that the store room knows, by task."""
+    rows = session.execute(
+        select(
+            RunRow.setup_id,
+            RunRow.task_id,
+            func.count(),
+            func.min(RunRow.started_at),
+            func.max(RunRow.started_at),
+        )
+        .join(RoomSetupRow, RoomSetupRow.setup_id == RunRow.setup_id)
+        .where(RunRow.status == "ok")
+        .group_by(RunRow.setup_id, RunRow.task_id)
+    )
+    return tuple(records.RunCount(*row) for row in rows)
+
+
+def runs_of_task(
+    session: Session, standing_id: UUID, shootout_ids: Sequence[UUID]
+) -> tuple[records.RunColumns, ...]:
+    """Read the runs of a standing task in some shootouts, voids left out.
+
+    A run that was copied in from an earlier shootout is left out where that one takes part
+    itself: it would count twice.
+    """
+    home = aliased(RunRow)
+    version = (
+        select(AppVersionRow.name)
+        .join(RoundVersionRow, RoundVersionRow.app_version_id == AppVersionRow.id)
+        .where(RoundVersionRow.round_id == RunRow.round_id, AppVersionRow.app_id == TaskRow.app_id)
+        .correlate(RunRow, TaskRow)
+        .limit(1)
+        .scalar_subquery()
+    )
+    copied = (
+        select(home.id)
+        .join(RoomTaskUseRow, RoomTaskUseRow.task_id == home.task_id)
+        .where(
+            RoomTaskUseRow.standing_id == standing_id,
+            RunRow.client_key == EARLIER + cast(home.id, String),
+        )
+        .correlate(RunRow)
+        .exists()
+    )
+
+    def listed(column: Any) -> Any:
+        return func.array_agg(aggregate_order_by(column, RunRow.place))
+
+    rows = session.execute(
+        select(
+            RunRow.setup_id,
+            RunRow.task_id,
+            RunRow.round_id,
+            RunRow.shootout_id,
+            func.min(version),
+            listed(RunRow.status),
+            listed(RunRow.value),
+            listed(RunRow.u),
+            listed(RunRow.bound),
+            listed(RunRow.resolution),
+            listed(RunRow.place),
+            listed(cast(func.extract("epoch", RunRow.started_at), Float)),
+        )
+        .join(TaskRow, TaskRow.id == RunRow.task_id)
+        .join(RoomTaskUseRow, RoomTaskUseRow.task_id == RunRow.task_id)
+        .where(
+            RoomTaskUseRow.standing_id == standing_id,
+            RunRow.shootout_id.in_(shootout_ids),
+            RunRow.status != "void",
+            or_(not_(RunRow.client_key.startswith(EARLIER)), not_(copied)),
+        )
+        .group_by(RunRow.setup_id, RunRow.task_id, RunRow.round_id, RunRow.shootout_id)
+    )
+    return tuple(records.RunColumns(*row) for row in rows)
+
+
+def add_to_series(session: Session, shootout_id: UUID, continues_id: UUID) -> None:
+    """Say that a shootout goes on from another."""
+    session.add(SeriesRow(shootout_id=shootout_id, continues_id=continues_id))
+    session.flush()
+
+
+def series_of(session: Session, shootout_id: UUID) -> tuple[records.HomeShootout, ...]:
+    """List the shootouts of a series, oldest first; nothing for one that is in none."""
+    links = session.execute(select(SeriesRow.shootout_id, SeriesRow.continues_id)).all()
+    members, grown = {shootout_id}, True
+    while grown:
+        more = {key for link in links if members & set(link) for key in link} - members
+        members, grown = members | more, bool(more)
+    if len(members) == 1:
+        return ()
+    return tuple(each for each in list_homes(session) if each.id in members)
+
+
+def get_house(session: Session) -> records.House:
+    """Give what every new shootout begins with; made when it is first asked for."""
+    row = session.scalars(select(HouseRow)).first()
+    if row is None:
+        session.execute(insert(HouseRow).values(version=1).on_conflict_do_nothing())
+        row = session.scalars(select(HouseRow)).one()
+    return record_of(row, records.House)
+
+
+def change_house(session: Session, version: int, changes: Mapping[str, Any]) -> records.House:
+    """Change what new shootouts begin with.
+
+    Raises:
+        StaleVersionError: it was changed since.
+    """
+    get_house(session)
+    key = session.scalars(select(HouseRow.id)).one()
+    update_row(
+        session, HouseRow, key, version, changes, what="house", current=lambda: get_house(session)
+    )
+    return get_house(session)
