@@ -59,6 +59,7 @@ from demo.season import (
     setup_cells,
     spec_cells,
 )
+from demo.seasons_before import draw_seasons_before
 from demo.timelines import PLANS, draw_timeline, on_another_disk, trimmed_by_one_frame, written
 from demo.viewers import VIEWER_NEEDS, VIEWER_TASKS, VIEWERS
 from true_margin.core.quantities import ReadingMethod, reading_uncertainty
@@ -506,7 +507,12 @@ def empty_pack() -> Pack:
     )
 
 
-PACKS = {"festival-season": draw_pack, "memory-kit": draw_memory_kit, "next-one": empty_pack}
+PACKS = {
+    "festival-season": draw_pack,
+    "memory-kit": draw_memory_kit,
+    "next-one": empty_pack,
+    "seasons-before": draw_seasons_before,
+}
 """What each folder holds; they are loaded in the order of their names, the last one first."""
 
 

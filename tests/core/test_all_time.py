@@ -52,11 +52,11 @@ def test_figures_agree_with_a_weighted_fit_that_is_written_out() -> None:
     for step in ranking.steps:
         gain = effects[step.after] - effects[step.before]
         assert step.log_gain == pytest.approx(gain, abs=1e-8)
-        row = np.zeros(setups + earlier)
-        row[setups + step.before] = -1.0
+        along = np.zeros(setups + earlier)
+        along[setups + step.before] = -1.0
         if step.after < earlier:
-            row[setups + step.after] = 1.0
-        se = math.sqrt(row @ covariance @ row)
+            along[setups + step.after] = 1.0
+        se = math.sqrt(along @ covariance @ along)
         # The half width is a quantile of Student's t, never below the normal one.
         assert (step.hi - step.lo) / 2 > 1.959 * se
 

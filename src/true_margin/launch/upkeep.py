@@ -10,6 +10,7 @@ from true_margin.desk.access.rights import LOCAL
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.packs.incoming import import_pack
 from true_margin.desk.publish.folder_files import Asked, Step, Written, write_folder
+from true_margin.desk.room.keeping import keep_demo
 from true_margin.desk.shootouts.shootouts import archive_demo
 from true_margin.exchange.data_pack import read_folder, read_pack
 from true_margin.launch.address import where_served
@@ -55,6 +56,7 @@ def load_demo(database: Database, folder: Path) -> int:
     packs = sorted((path.parent for path in folder.glob("*/datapackage.json")), reverse=True)
     for path in packs:
         import_pack(database, read_pack(read_folder(path)), demo=True)
+    keep_demo(database)
     return len(packs)
 
 

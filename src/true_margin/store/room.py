@@ -23,6 +23,7 @@ from true_margin.store.tables import (
     TaskRow,
     TimelineRow,
 )
+from true_margin.store.tables_noted import SettingsUsedRow
 from true_margin.store.tables_room import (
     HouseRow,
     RoomEventRow,
@@ -176,6 +177,7 @@ def list_setup_uses(session: Session) -> tuple[records.SetupUse, ...]:
             machine.specs,
             setup.specs,
             setup.conditions,
+            machine.retired_at is not None,
             demo,
             None if kept is None else kept.machine_id,
             None if kept is None else kept.state,
@@ -354,6 +356,17 @@ def runs_of_task(
         .group_by(RunRow.setup_id, RunRow.task_id, RunRow.round_id, RunRow.shootout_id)
     )
     return tuple(records.RunColumns(*row) for row in rows)
+
+
+def settings_used(session: Session, standing_id: UUID) -> dict[tuple[UUID, UUID], dict[str, Any]]:
+    """Give the export settings that were noted last, by setup and task of a standing task."""
+    rows = session.execute(
+        select(SettingsUsedRow.setup_id, SettingsUsedRow.task_id, SettingsUsedRow.settings)
+        .join(RoomTaskUseRow, RoomTaskUseRow.task_id == SettingsUsedRow.task_id)
+        .where(RoomTaskUseRow.standing_id == standing_id)
+        .order_by(SettingsUsedRow.noted_at, SettingsUsedRow.id)
+    )
+    return {(setup, task): settings for setup, task, settings in rows}
 
 
 def add_to_series(session: Session, shootout_id: UUID, continues_id: UUID) -> None:

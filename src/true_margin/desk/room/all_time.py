@@ -290,6 +290,11 @@ def _left_out(ranked: Ranked) -> Iterator[str]:
             f"{runs.entrants[setup].label} was timed in {version}, and no machine links that to "
             f"{runs.versions[-1]}."
         )
+    for setup, differences in runs.other_job:
+        yield (
+            f"{runs.entrants[setup].label} was exported with other settings "
+            f"({listed(differences, 2)}): not the same job."
+        )
     for setup in runs.only_failed:
         yield f"{runs.entrants[setup].label} failed every time."
     for setup in runs.only_bounds:

@@ -10,6 +10,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from true_margin.core.choices import Keeping
 from true_margin.core.spec_rows import SPECS
 from true_margin.desk.book.sheet_rows import read_cells
 from true_margin.desk.errors import RefusedError, transaction
@@ -19,6 +20,7 @@ from true_margin.store import records, room
 from true_margin.store.database import Database
 
 Use = TypeVar("Use", records.SetupUse, records.TaskUse)
+DEMO_HAND = "demo"
 _JOB = (
     "app",
     "timeline",
@@ -94,7 +96,13 @@ def _keep_machine(
     key = machine.machine_id
     if key is None:
         model = next((use.model for use in reversed(uses) if use.model is not None), None)
-        key = room.add_machine(session, {"name": machine.name, "model": model, "demo": demo})
+        keeping = Keeping.OWNED
+        if uses[-1].retired:
+            keeping = Keeping.GONE
+        elif uses[-1].specs.get("obtained") == Keeping.LENT:
+            keeping = Keeping.LENT
+        values = {"name": machine.name, "model": model, "demo": demo, "keeping": keeping}
+        key = room.add_machine(session, values)
     elif room.get_machine(session, key).demo is not demo:
         raise RefusedError("machine_id", "Choose parts of your own shootouts, or of the demo.")
     for use in uses:
@@ -261,3 +269,20 @@ def part_tasks(database: Database, task_ids: Sequence[UUID], who: str) -> Room:
                 room.add_event(session, use.standing_id, "parted", details, who)
         room.unlink_tasks(session, task_ids)
         return room_of(session)
+
+
+def keep_demo(database: Database) -> None:
+    """Keep what the demo's shootouts share, as somebody would who says yes to every offer."""
+    with transaction(database) as session:
+        offered = room_of(session)
+    machines = [
+        KeptMachine(each.name, each.machine_id, tuple(use.id for use in each.uses))
+        for each in offered.machine_offers
+        if each.demo
+    ]
+    tasks = [
+        KeptTask(each.name, each.standing_id, tuple(use.id for use in each.uses))
+        for each in offered.task_offers
+        if each.demo and (len(each.uses) > 1 or each.standing_id is not None)
+    ]
+    keep(database, machines, tasks, DEMO_HAND)

@@ -173,7 +173,12 @@ def say_job_changes(
         was, now = getattr(one, field), getattr(other, field)
         if None not in (was, now) and was != now:
             yield f"{title}: {say_spec(was)} or {say_spec(now)}"
+    yield from say_settings(one.settings, other.settings)
+
+
+def say_settings(one: Mapping[str, Any], other: Mapping[str, Any]) -> Iterator[str]:
+    """Say in which export settings two exports differ, as far as both say them."""
     for row in SETTINGS:
-        was, now = one.settings.get(row.field), other.settings.get(row.field)
+        was, now = one.get(row.field), other.get(row.field)
         if None not in (was, now) and was != now:
             yield f"{row.title}: {say_spec(was)} or {say_spec(now)}"

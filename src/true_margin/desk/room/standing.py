@@ -27,7 +27,7 @@ from true_margin.core.study import (
     Study,
     TaskFacts,
 )
-from true_margin.desk.room.offers import is_decisive
+from true_margin.desk.room.offers import is_decisive, say_settings
 from true_margin.store import records, room
 from true_margin.store.database import Database
 
@@ -64,6 +64,8 @@ class StandingRuns:
         no_version: shootouts with runs in rounds that state no version, with how many.
         only_failed: entrants of which nothing but failed attempts is known.
         only_bounds: entrants of which nothing but bounds is known.
+        other_job: entrants that were seen to be given another job somewhere, whose runs there
+            are left out, with what was other.
     """
 
     task: records.RoomTask
@@ -76,6 +78,7 @@ class StandingRuns:
     no_version: tuple[tuple[records.HomeShootout, int], ...]
     only_failed: tuple[int, ...]
     only_bounds: tuple[int, ...]
+    other_job: tuple[tuple[int, tuple[str, ...]], ...]
 
 
 @dataclass(frozen=True)
@@ -131,7 +134,18 @@ def read_standing(session: Session, standing_id: UUID, home_ids: Sequence[UUID])
     uses = [use for use in room.list_setup_uses(session) if use.setup_id in ran]
     entrants = name_entrants(uses, machines)
     place = {use.setup_id: at for at, each in enumerate(entrants) for use in each.setups}
-    placed = [each for each in columns if each.setup_id in place]
+    used = room.settings_used(session, standing_id)
+    differs = {
+        key: tuple(say_settings(task.settings, settings))
+        for key, settings in used.items()
+        if key[0] in place
+    }
+    other_job = {key: words for key, words in differs.items() if words}
+    placed = [
+        each
+        for each in columns
+        if each.setup_id in place and (each.setup_id, each.task_id) not in other_job
+    ]
     unversioned: dict[UUID, int] = {}
     for each in placed:
         if each.app_version is None:
@@ -158,6 +172,7 @@ def read_standing(session: Session, standing_id: UUID, home_ids: Sequence[UUID])
         tuple((version, homes[home]) for version, home in stretches),
         tuple((homes[home], count) for home, count in unversioned.items()),
         *_unmeasured(table),
+        tuple((place[setup], words) for (setup, _), words in other_job.items()),
     )
 
 

@@ -62,7 +62,8 @@ class RoomTask:
 class SetupUse:
     """A setup of a shootout, with the machine of the store room that it is, if it is one.
 
-    ``specs`` are those of its machine, ``own_specs`` those in which it differs from it.
+    ``specs`` are those of its machine, ``own_specs`` those in which it differs from it;
+    ``retired`` says that the machine is not run any more.
     """
 
     setup_id: UUID
@@ -73,6 +74,7 @@ class SetupUse:
     specs: dict[str, Any]
     own_specs: dict[str, Any]
     conditions: dict[str, Any]
+    retired: bool
     demo: bool
     room_machine_id: UUID | None
     state: str | None
