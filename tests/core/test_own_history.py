@@ -59,8 +59,24 @@ def test_two_stretches_in_one_version_compare_without_any_other_machine() -> Non
     assert change.log_ratio == pytest.approx(math.log(100.05 / 120.1), abs=1e-3)
 
 
+def test_after_an_update_that_nobody_ties_the_next_stretch_is_the_first_again() -> None:
+    analysis = timed(
+        [
+            ("Yard", 0, [120.0, 120.2]),
+            ("Yard", 1, [110.0, 110.2]),
+            ("Yard", 2, [100.0, 100.1]),
+            ("One", 1, [55.0, 55.1]),
+            ("One", 2, [50.0, 50.1]),
+        ],
+        versions=("1", "2", "3"),
+    )
+    first, second = changes(analysis)
+    assert (first.change, first.against) == (Change.UNTIED, 0)
+    assert (second.against, round(second.log_ratio, 2)) == (1, 0.0)
+
+
 def said(*each: Change) -> list[OwnChange]:
-    return [OwnChange(at + 1, 0.0, 0.0, 0.0, change) for at, change in enumerate(each)]
+    return [OwnChange(at + 1, 0, 0.0, 0.0, 0.0, change) for at, change in enumerate(each)]
 
 
 def test_what_passed_is_no_lasting_change() -> None:

@@ -55,6 +55,8 @@ function readSearch(raw: Record<string, unknown>): Search {
  */
 const STAGES = {
   people: () => import("./stages/people/People"),
+  alltime: () => import("./stages/alltime/AllTime"),
+  room: () => import("./stages/room/StoreRoom"),
   lineup: () => import("./stages/lineup/LineUp"),
   tasks: () => import("./stages/tasks/Tasks"),
   bench: () => import("./stages/bench/Bench"),
@@ -89,6 +91,18 @@ const people = createRoute({
   path: "/people",
   component: lazyRouteComponent(STAGES.people, "People"),
 })
+const alltime = createRoute({
+  getParentRoute: () => root,
+  path: "/all-time",
+  component: lazyRouteComponent(STAGES.alltime, "AllTime"),
+  validateSearch: readSearch,
+})
+const room = createRoute({
+  getParentRoute: () => root,
+  path: "/room",
+  component: lazyRouteComponent(STAGES.room, "StoreRoom"),
+  validateSearch: readSearch,
+})
 const frame = createRoute({
   getParentRoute: () => root,
   path: "/s/$slug",
@@ -117,6 +131,8 @@ export const router = createRouter({
   routeTree: root.addChildren([
     shelf,
     people,
+    alltime,
+    room,
     frame.addChildren([start, lineup, tasks, bench, runs, margins, picks, publish]),
   ]),
 })

@@ -32,16 +32,19 @@ class Change(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class OwnChange:
-    """How much faster a machine is in a stretch than in the first one, updates taken out.
+    """How much faster a machine is in a stretch than in an earlier one, updates taken out.
 
     Attributes:
         stretch: place of the later stretch, 1 or more.
-        log_ratio: of speeds, later over first; NaN where nothing ties them.
+        against: place of the one it is held against: the first that anything ties to it; the
+            first of all where nothing ties any.
+        log_ratio: of speeds, later over earlier; NaN where nothing ties them.
         lo, hi: its interval.
         change: what that says.
     """
 
     stretch: int
+    against: int
     log_ratio: float
     lo: float
     hi: float
@@ -49,7 +52,7 @@ class OwnChange:
 
 
 def own_changes(study: Study, setup: int, stretch: IndexArray) -> tuple[OwnChange, ...]:
-    """Hold every later stretch of a machine against its first.
+    """Hold every later stretch of a machine against the first that others tie to it.
 
     Args:
         study: with one task, as for ``rank_all_time``.
@@ -75,14 +78,18 @@ def own_changes(study: Study, setup: int, stretch: IndexArray) -> tuple[OwnChang
         prices=(),
     )
     analysis = analyse(apart)
-    first = len(study.setups)
-    return tuple(_change(analysis, first + at, setup, at + 1) for at in range(count - 1))
+    places = [setup, *range(len(study.setups), len(study.setups) + count - 1)]
+    return tuple(_change(analysis, places, at) for at in range(1, count))
 
 
-def _change(analysis: Analysis, later: int, first: int, stretch: int) -> OwnChange:
-    margin = analysis.measured_margin(0, later, first)
-    if margin is None:
-        return OwnChange(stretch, float("nan"), float("nan"), float("nan"), Change.UNTIED)
+def _change(analysis: Analysis, places: Sequence[int], stretch: int) -> OwnChange:
+    for against in range(stretch):
+        margin = analysis.measured_margin(0, places[stretch], places[against])
+        if margin is not None:
+            break
+    else:
+        nothing = float("nan")
+        return OwnChange(stretch, 0, nothing, nothing, nothing, Change.UNTIED)
     if margin.call is Call.LEVEL:
         change = Change.SAME
     elif margin.lo > 0:
@@ -91,7 +98,7 @@ def _change(analysis: Analysis, later: int, first: int, stretch: int) -> OwnChan
         change = Change.SLOWER
     else:
         change = Change.OPEN
-    return OwnChange(stretch, margin.log_ratio, margin.lo, margin.hi, change)
+    return OwnChange(stretch, against, margin.log_ratio, margin.lo, margin.hi, change)
 
 
 def lasting_change(changes: Sequence[OwnChange]) -> OwnChange | None:

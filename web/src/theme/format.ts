@@ -122,7 +122,14 @@ export function day(iso: string | null | undefined): string {
   }).format(new Date(iso))
 }
 
-/** Writes a day and time in the reader's locale. */
+/** Writes the month of a moment in the reader's locale. */
+export function monthYear(iso: string): string {
+  return new Intl.DateTimeFormat(READER, { ...DIGITS, month: "short", year: "numeric" }).format(
+    new Date(iso),
+  )
+}
+
+/** Writes a moment in the reader's locale. */
 export function moment(iso: string): string {
   return new Intl.DateTimeFormat(READER, {
     ...DIGITS,

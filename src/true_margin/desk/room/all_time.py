@@ -189,6 +189,8 @@ def _headline(ranked: Ranked) -> tuple[str, str]:
         if each.best_rank == 1 and each.setup != best.setup
     ]
     words = []
+    if beside:
+        words.append(f"It shares its place with {listed(beside, 3)}: too close to call.")
     if len(records_) > 1:
         first = records_[0]
         words.append(
@@ -202,8 +204,6 @@ def _headline(ranked: Ranked) -> tuple[str, str]:
                 f"About {format_percent(part)} % of the gain came from {task.app} "
                 f"({format_percent(lo)} to {format_percent(hi)} %), the rest from the machines."
             )
-    if beside:
-        words.append(f"It shares its place with {listed(beside, 3)}: too close to call.")
     return headline, " ".join(words)
 
 

@@ -11,7 +11,7 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.own_history import Change, OwnChange, lasting_change, own_changes
-from true_margin.core.wording import format_percent, interval_words, percent_faster
+from true_margin.core.wording import format_percent, interval_words, listed, percent_faster
 from true_margin.core.worth_timing import worth_timing
 from true_margin.desk.errors import transaction
 from true_margin.desk.room.all_time import say_value, say_worth
@@ -99,18 +99,22 @@ def _tasks(ranked: Ranked, machine_id: UUID) -> Iterator[TaskHistory]:
             entrant.label,
             _finding(ranked, changes, stretches),
             tuple(
-                _stretch(ranked, own & (runs.stretch == s), s, at, changes)
+                _stretch(ranked, own & (runs.stretch == s), stretches.tolist(), at, changes)
                 for at, s in enumerate(stretches.tolist())
             ),
         )
 
 
 def _stretch(
-    ranked: Ranked, own: np.ndarray, stretch: int, place: int, changes: tuple[OwnChange, ...]
+    ranked: Ranked,
+    own: np.ndarray,
+    stretches: list[int],
+    place: int,
+    changes: tuple[OwnChange, ...],
 ) -> StretchRow:
     runs = ranked.runs
     table = runs.study.runs
-    version, home = runs.homes[stretch]
+    version, home = runs.homes[stretches[place]]
     started = table.started[own]
     known = started[~np.isnan(started)]
     mean = math.exp(float(np.log(table.value[own]).mean()))
@@ -122,22 +126,26 @@ def _stretch(
         say_value(runs.task, mean),
         int(own.sum()),
         "" if change is None else change.change.value,
-        "" if change is None else _say_change(change),
+        "" if change is None else _say_change(change, runs.homes[stretches[change.against]][0]),
     )
 
 
-def _say_change(change: OwnChange) -> str:
+def _say_change(change: OwnChange, since: str) -> str:
     if change.change is Change.UNTIED:
         return "no other machine tells what the update did"
     if change.change is Change.SAME:
-        return "as fast as it was, updates taken out"
+        return f"as fast as in {since}, updates taken out"
     if change.change is Change.OPEN:
-        return "no difference found, updates taken out"
+        return f"no difference found from {since}, updates taken out"
+    return f"{_size(change)} than in {since}, updates taken out"
+
+
+def _size(change: OwnChange) -> str:
     size, lo, hi = change.log_ratio, change.lo, change.hi
     if change.change is Change.SLOWER:
         size, lo, hi = -size, -hi, -lo
-        return f"takes {format_percent(percent_faster(size))} % longer ({interval_words(lo, hi)})"
-    return f"{format_percent(percent_faster(size))} % faster ({interval_words(lo, hi)})"
+        return f"takes {format_percent(percent_faster(size))} % ({interval_words(lo, hi)}) longer"
+    return f"is {format_percent(percent_faster(size))} % ({interval_words(lo, hi)}) faster"
 
 
 def _finding(ranked: Ranked, changes: tuple[OwnChange, ...], stretches: np.ndarray) -> str:
@@ -147,17 +155,28 @@ def _finding(ranked: Ranked, changes: tuple[OwnChange, ...], stretches: np.ndarr
     lasting = lasting_change(changes)
     if lasting is not None:
         version, home = ranked.runs.homes[int(stretches[lasting.stretch])]
-        size = abs(lasting.log_ratio)
-        size_told = f"{format_percent(percent_faster(size))} %"
-        slower = lasting.change is Change.SLOWER
-        told = f"takes {size_told} longer" if slower else f"is {size_told} faster"
+        before, _ = ranked.runs.homes[int(stretches[lasting.against])]
         return (
-            f"Since {version} (“{home.name}”) it {told} than before, beyond what updates did to "
-            f"the others."
+            f"Since {version} (“{home.name}”) it {_size(lasting)} than in {before}, beyond what "
+            f"updates did to the others."
         )
-    if all(each.change is Change.UNTIED for each in changes):
+    tied = [each for each in changes if each.change is not Change.UNTIED]
+    if not tied:
         return "What updates did is not known: no other machine was timed in the same versions."
-    return "It keeps its pace: no difference found, updates taken out."
+    spans = _listed_spans(ranked, tied, stretches)
+    return f"It keeps its pace from {spans}: no difference found, updates taken out."
+
+
+def _listed_spans(ranked: Ranked, tied: list[OwnChange], stretches: np.ndarray) -> str:
+    """Over which versions others tell what updates did, from first to last."""
+    ends: dict[int, int] = {}
+    for each in tied:
+        ends[each.against] = each.stretch
+
+    def version(place: int) -> str:
+        return ranked.runs.homes[int(stretches[place])][0]
+
+    return listed(f"{version(first)} to {version(last)}" for first, last in ends.items())
 
 
 def _worth(ranked: list[Ranked], machine_id: UUID) -> Iterator[WorthRow]:

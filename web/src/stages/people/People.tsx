@@ -1,41 +1,31 @@
 import { useQuery } from "@tanstack/react-query"
-import { Link } from "@tanstack/react-router"
 import { useEffect } from "react"
 import { meQuery } from "../../api/people"
-import { Wordmark } from "../../frame/Wordmark"
+import { HomeTop } from "../../frame/HomeTop"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { useTheme } from "../../theme/useTheme"
 import { Members } from "./Members"
 import { OwnAccount } from "./OwnAccount"
 
 /** Who gets in: one's own account, and for owners everybody else. */
 export function People() {
   const { data: me, error } = useQuery(meQuery)
-  const [theme, flip] = useTheme()
   useEffect(() => {
     document.title = "People · True Margin"
   }, [])
   const owns = me?.owns_all || me?.roles.some((each) => each.role === "owner")
   return (
-    <div className="mx-auto max-w-3xl px-4 py-4">
-      <header className="flex items-center justify-between gap-4">
-        <Wordmark />
-        <span className="flex-1" />
-        <Link to="/" className="text-[13px] underline">
-          All shootouts
-        </Link>
-        <button type="button" className="text-[13px] underline" onClick={flip}>
-          {theme === "daybench" ? "night" : "day"}
-        </button>
-      </header>
-      <main>
-        <h1 className="mt-8 mb-2 text-[18px]">People</h1>
-        <ProblemNote error={error} />
-        {me && !me.signs_in && <NobodySignsIn />}
-        {me?.kind === "person" && <OwnAccount me={me} />}
-        {me?.signs_in && owns && <Members me={me} />}
-      </main>
-    </div>
+    <>
+      <HomeTop />
+      <div className="mx-auto max-w-3xl px-4 py-4">
+        <main>
+          <h1 className="mt-8 mb-2 text-[18px]">People</h1>
+          <ProblemNote error={error} />
+          {me && !me.signs_in && <NobodySignsIn />}
+          {me?.kind === "person" && <OwnAccount me={me} />}
+          {me?.signs_in && owns && <Members me={me} />}
+        </main>
+      </div>
+    </>
   )
 }
 

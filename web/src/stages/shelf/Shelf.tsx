@@ -4,10 +4,8 @@ import { useEffect, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { meQuery } from "../../api/people"
 import { archiveQuery, shelfQuery } from "../../api/queries"
-import { PersonLink } from "../../frame/PersonLink"
-import { Wordmark } from "../../frame/Wordmark"
+import { HomeTop } from "../../frame/HomeTop"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { useTheme } from "../../theme/useTheme"
 import { BringIn } from "./BringIn"
 import { FromNotes } from "./FromNotes"
 import { NewShootout } from "./NewShootout"
@@ -18,62 +16,51 @@ export function Shelf() {
   const { data, error } = useQuery(shelfQuery())
   const { data: me } = useQuery(meQuery)
   const { data: archived } = useQuery(archiveQuery)
-  const [theme, flip] = useTheme()
   const [notes, setNotes] = useState(false)
   useEffect(() => {
     document.title = "Shootouts · True Margin"
   }, [])
   const some = Boolean(data?.length || archived?.length)
   return (
-    <div className="mx-auto max-w-[1280px] px-4 py-4">
-      <header className="flex items-center gap-4">
-        <Wordmark />
-        <span className="flex-1" />
-        {me?.kind === "local" && (
-          <Link to="/people" className="text-[13px] underline">
-            People
-          </Link>
-        )}
-        <PersonLink />
-        <button type="button" className="text-[13px] underline" onClick={flip}>
-          {theme === "daybench" ? "night" : "day"}
-        </button>
-      </header>
-      <main
-        className={
-          some && !notes
-            ? "mt-6 flex flex-col-reverse gap-x-10 gap-y-10 lg:grid lg:grid-cols-[290px_minmax(0,1fr)]"
-            : "mx-auto max-w-3xl"
-        }
-      >
-        <div className={notes ? "max-w-6xl" : ""}>
-          {!some && (
-            <p className="mt-8 max-w-xl font-head text-[22px] leading-7">
-              Time the exports, keep every run, and say only what the runs prove.
-            </p>
+    <>
+      <HomeTop />
+      <div className="mx-auto max-w-[1280px] px-4 py-4">
+        <main
+          className={
+            some && !notes
+              ? "mt-6 flex flex-col-reverse gap-x-10 gap-y-10 lg:grid lg:grid-cols-[290px_minmax(0,1fr)]"
+              : "mx-auto max-w-3xl"
+          }
+        >
+          <div className={notes ? "max-w-6xl" : ""}>
+            {!some && (
+              <p className="mt-8 max-w-xl font-head text-[22px] leading-7">
+                Time the exports, keep every run, and say only what the runs prove.
+              </p>
+            )}
+            <ProblemNote error={error} />
+            {me?.makes === false ? (
+              <p className="text-[13px] text-mute">
+                You see the shootouts that you were invited to. New ones are made by editors and
+                owners of all of them.
+              </p>
+            ) : notes ? (
+              <FromNotes onClose={() => setNotes(false)} />
+            ) : (
+              <Doors
+                beside={some}
+                demo={data?.find((each) => each.shootout.demo)}
+                onNotes={() => setNotes(true)}
+              />
+            )}
+            {me?.makes !== false && !notes && <BringIn />}
+          </div>
+          {some && !notes && data && (
+            <OnShelf all={data} archived={archived ?? []} owns={ownsOf(me)} />
           )}
-          <ProblemNote error={error} />
-          {me?.makes === false ? (
-            <p className="text-[13px] text-mute">
-              You see the shootouts that you were invited to. New ones are made by editors and
-              owners of all of them.
-            </p>
-          ) : notes ? (
-            <FromNotes onClose={() => setNotes(false)} />
-          ) : (
-            <Doors
-              beside={some}
-              demo={data?.find((each) => each.shootout.demo)}
-              onNotes={() => setNotes(true)}
-            />
-          )}
-          {me?.makes !== false && !notes && <BringIn />}
-        </div>
-        {some && !notes && data && (
-          <OnShelf all={data} archived={archived ?? []} owns={ownsOf(me)} />
-        )}
-      </main>
-    </div>
+        </main>
+      </div>
+    </>
   )
 }
 

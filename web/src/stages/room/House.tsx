@@ -1,0 +1,105 @@
+import { useQuery } from "@tanstack/react-query"
+import { type FormEvent, useState } from "react"
+import { PriceKind } from "../../api/choices"
+import type { Schemas } from "../../api/client"
+import { houseQuery, useChangeHouse } from "../../api/room"
+import { ChoiceField } from "../../parts/ChoiceField"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { localised, readNumber } from "../../theme/format"
+
+/** What every new shootout begins with; those that are there stay as they are. */
+export function House() {
+  const { data, error } = useQuery(houseQuery)
+  return (
+    <>
+      <ProblemNote error={error} />
+      {data && <HouseForm key={data.version} house={data} />}
+    </>
+  )
+}
+
+const percentOf = (text: string) => readNumber(text.replace("%", ""))
+
+function HouseForm({ house }: { house: Schemas["House"] }) {
+  const [currency, setCurrency] = useState(house.currency)
+  const [kind, setKind] = useState(house.price_kind)
+  const [sure, setSure] = useState(localised(String(round(100 * house.confidence))))
+  const [least, setLeast] = useState(localised(String(round(100 * house.materiality))))
+  const [planned, setPlanned] = useState(house.planned_runs?.toString() ?? "")
+  const change = useChangeHouse()
+  const confidence = percentOf(sure)
+  const materiality = percentOf(least)
+  const runs = planned.trim() === "" ? null : Number(planned)
+  const good =
+    confidence !== null && materiality !== null && (runs === null || Number.isInteger(runs))
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (confidence === null || materiality === null) return
+    change.mutate({
+      version: house.version,
+      currency: currency.trim().toUpperCase(),
+      price_kind: PriceKind.find((each) => each === kind) ?? "list",
+      confidence: confidence / 100,
+      materiality: materiality / 100,
+      planned_runs: runs,
+    })
+  }
+  return (
+    <form onSubmit={submit} className="flex max-w-4xl flex-wrap items-start gap-3">
+      <div className="w-20">
+        <TextField label="Currency" value={currency} onText={setCurrency} maxLength={3} />
+      </div>
+      <div className="w-36">
+        <ChoiceField
+          label="Price that counts"
+          value={kind}
+          options={PriceKind.map((each) => ({ value: each, words: each }))}
+          onValue={setKind}
+        />
+      </div>
+      <div className="w-28">
+        <TextField
+          label="Certainty, %"
+          value={sure}
+          onText={setSure}
+          inputMode="decimal"
+          error={confidence === null ? "A number such as 95." : null}
+        />
+      </div>
+      <div className="w-36">
+        <TextField
+          label="Worth telling from, %"
+          value={least}
+          onText={setLeast}
+          inputMode="decimal"
+          error={materiality === null ? "A number such as 3." : null}
+        />
+      </div>
+      <div className="w-28">
+        <TextField
+          label="Planned runs"
+          value={planned}
+          onText={setPlanned}
+          inputMode="numeric"
+          placeholder="no plan"
+          error={runs !== null && !Number.isInteger(runs) ? "A whole number." : null}
+        />
+      </div>
+      <button type="submit" className="btn btn-sm mt-5" disabled={change.isPending || !good}>
+        Save
+      </button>
+      {change.isSuccess && (
+        <span role="status" className="mt-6 text-[13px] text-mute">
+          Saved: new shootouts begin with it.
+        </span>
+      )}
+      <div className="w-full">
+        <ProblemNote error={change.error} />
+      </div>
+    </form>
+  )
+}
+
+/** Without the dust that a fraction leaves when it is taken times a hundred. */
+const round = (value: number) => Number(value.toPrecision(10))

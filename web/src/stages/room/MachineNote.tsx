@@ -1,0 +1,183 @@
+import { useQuery } from "@tanstack/react-query"
+import { Link } from "@tanstack/react-router"
+import { type FormEvent, useState } from "react"
+import type { Schemas } from "../../api/client"
+import { historyQuery, useChangeRoomMachine, useMoveSetups } from "../../api/room"
+import { ChoiceField } from "../../parts/ChoiceField"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { NotePart, SideNote } from "../../parts/SideNote"
+import { KEEPING, keepingOf } from "./AddRoomMachine"
+import { JoinMachine } from "./JoinMachine"
+import { MachineSpecs } from "./MachineSpecs"
+
+type Machine = Schemas["RoomMachine"]
+
+/** One machine over all shootouts: how it fares, whose it is, its specs, where it was tested. */
+export function MachineNote({
+  machine,
+  all,
+  onClose,
+}: {
+  machine: Machine
+  all: Machine[]
+  onClose: () => void
+}) {
+  return (
+    <SideNote title="Machine" onClose={onClose}>
+      <h2 className="text-[18px] leading-6 break-words">{machine.name}</h2>
+      <History id={machine.id} />
+      <NotePart title="Where it was tested">
+        <Uses machine={machine} />
+      </NotePart>
+      <NotePart title="What it is">
+        <Facts key={machine.version} machine={machine} />
+      </NotePart>
+      <NotePart title="Spec sheet as it is now">
+        <MachineSpecs machine={machine} />
+      </NotePart>
+      <NotePart title="The same as another one?">
+        <JoinMachine machine={machine} all={all} />
+      </NotePart>
+    </SideNote>
+  )
+}
+
+/** Whether it is slower than it was, task by task, and what to time on it while it is here. */
+function History({ id }: { id: string }) {
+  const { data, error } = useQuery(historyQuery(id))
+  return (
+    <>
+      <ProblemNote error={error} />
+      {data && data.tasks.length > 0 && (
+        <NotePart title="Is it slower than it was?">
+          <ul className="space-y-2">
+            {data.tasks.map((task) => (
+              <li key={`${task.standing_id} ${task.label}`} className="border-t border-line pt-1">
+                <Link
+                  to="/all-time"
+                  search={{ task: task.standing_id }}
+                  className="block text-[13px] font-bold underline"
+                >
+                  {task.name}
+                  {task.label !== data.name && ` (${task.label})`}
+                </Link>
+                <span className="block text-[13px]">{task.finding}</span>
+                {task.stretches.length > 1 && <Stretches rows={task.stretches} />}
+              </li>
+            ))}
+          </ul>
+        </NotePart>
+      )}
+      {data && data.worth.length > 0 && (
+        <NotePart title="Before it goes">
+          <ul className="list-disc space-y-1 pl-4 text-[13px]">
+            {data.worth.map((each) => (
+              <li key={each.standing_id}>
+                {each.name}: {each.words}
+              </li>
+            ))}
+          </ul>
+        </NotePart>
+      )}
+    </>
+  )
+}
+
+function Stretches({ rows }: { rows: Schemas["StretchRow"][] }) {
+  return (
+    <ul className="mt-1 text-[12px] text-mute">
+      {rows.map((row) => (
+        <li key={`${row.version} ${row.shootout}`} className="flex gap-2">
+          <span className="w-10 shrink-0">{row.version}</span>
+          <span className="figure w-14 shrink-0 text-right">{row.shown}</span>
+          <span className="min-w-0 break-words">{row.words || row.shootout}</span>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+/** Setups by state; one that is another machine after all is parted from it. */
+function Uses({ machine }: { machine: Machine }) {
+  const move = useMoveSetups()
+  if (machine.states.length === 0) return <p className="text-[13px] text-mute">Nowhere yet.</p>
+  return (
+    <>
+      <ul className="space-y-1 text-[13px]">
+        {machine.states.map((state) => (
+          <li key={state.state}>
+            <span className="font-bold">{state.state}</span>
+            <ul>
+              {state.uses.map((use) => (
+                <li key={use.id} className="flex flex-wrap gap-x-2">
+                  <Link to="/s/$slug/lineup" params={{ slug: use.slug }} className="underline">
+                    {use.shootout}
+                  </Link>
+                  <button
+                    type="button"
+                    className="text-mute underline"
+                    aria-label={`${state.state} in ${use.shootout}: not this machine`}
+                    disabled={move.isPending}
+                    onClick={() =>
+                      move.mutate({ setup_ids: [use.id], machine_id: null, state: null })
+                    }
+                  >
+                    not this machine
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ul>
+      <ProblemNote error={move.error} />
+    </>
+  )
+}
+
+function Facts({ machine }: { machine: Machine }) {
+  const [name, setName] = useState(machine.name)
+  const [model, setModel] = useState(machine.model ?? "")
+  const [sample, setSample] = useState(machine.sample ?? "")
+  const [keeping, setKeeping] = useState(machine.keeping)
+  const [until, setUntil] = useState(machine.until ?? "")
+  const change = useChangeRoomMachine()
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    change.mutate({
+      id: machine.id,
+      version: machine.version,
+      name,
+      model: model.trim() || null,
+      sample: sample.trim() || null,
+      keeping: keepingOf(keeping),
+      until: keeping === "lent" && until ? until : null,
+    })
+  }
+  return (
+    <form onSubmit={submit} className="space-y-2">
+      <TextField label="Name" value={name} onText={setName} maxLength={120} />
+      <TextField label="Model" value={model} onText={setModel} maxLength={120} />
+      <TextField
+        label="Serial number or sample"
+        value={sample}
+        onText={setSample}
+        maxLength={120}
+      />
+      <ChoiceField label="Whose is it?" value={keeping} options={KEEPING} onValue={setKeeping} />
+      {keeping === "lent" && (
+        <TextField label="Goes back on" type="date" value={until} onText={setUntil} />
+      )}
+      <ProblemNote error={change.error} />
+      <button type="submit" className="btn btn-sm" disabled={change.isPending || !name.trim()}>
+        Save
+      </button>
+      {change.isSuccess && (
+        <span role="status" className="ml-3 text-[13px] text-mute">
+          Saved.
+        </span>
+      )}
+    </form>
+  )
+}
