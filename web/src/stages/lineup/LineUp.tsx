@@ -4,6 +4,7 @@ import { useCallback, useEffect, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { lineupQuery, shootoutQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
+import { Corrections, FromRoom } from "../../parts/FromRoom"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
@@ -70,6 +71,7 @@ export function LineUp() {
             </button>
           </section>
         )}
+        <Corrections slug={slug} />
         {empty && <FirstMachines />}
         <Forms
           slug={slug}
@@ -78,6 +80,7 @@ export function LineUp() {
           columns={adding ? data?.columns : undefined}
           onClose={close}
         />
+        {adding && <FromRoom slug={slug} what="machines" />}
         {data && !empty && (
           <>
             <SpecSheet

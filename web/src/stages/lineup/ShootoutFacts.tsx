@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query"
-import { useNavigate } from "@tanstack/react-router"
+import { Link, useNavigate } from "@tanstack/react-router"
 import { useArchiveShootout, useChangeShootout } from "../../api/changes"
 import { PriceKind, Subject } from "../../api/choices"
 import type { Schemas } from "../../api/client"
 import { ratesQuery } from "../../api/prices"
 import { EditCell } from "../../parts/EditCell"
 import { sendEdit } from "../../parts/editQueue"
+import { useSeries } from "../../parts/FromRoom"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
 import { compact, count, day, localised, percent, readNumber } from "../../theme/format"
@@ -30,6 +31,29 @@ function Rates({ on }: { on: string }) {
         ))}
       </ul>
     </details>
+  )
+}
+
+/** The shootouts that go on from each other, oldest first. */
+function Series({ slug }: { slug: string }) {
+  const series = useSeries(slug)
+  if (series.length === 0) return null
+  return (
+    <p className="mt-2">
+      Series:{" "}
+      {series.map((each, place) => (
+        <span key={each.slug}>
+          {place > 0 && ", then "}
+          {each.here ? (
+            <strong>{each.name}</strong>
+          ) : (
+            <Link to="/s/$slug/margins" params={{ slug: each.slug }} className="underline">
+              {each.name}
+            </Link>
+          )}
+        </span>
+      ))}
+    </p>
   )
 }
 
@@ -121,6 +145,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
           onChange={(changes) => void edit(changes).catch(() => undefined)}
         />
       </dl>
+      <Series slug={shootout.slug} />
       <p className="mt-2">
         <a className="underline" href={`/api/v1/shootouts/${shootout.slug}/pack`} download>
           Download data pack

@@ -3,6 +3,7 @@ import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import type { Schemas } from "../../api/client"
 import { tasksQuery } from "../../api/queries"
 import { EmptyStage } from "../../parts/EmptyStage"
+import { FromRoom } from "../../parts/FromRoom"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
@@ -64,6 +65,7 @@ export function Tasks() {
               onClose={empty ? undefined : () => void navigate({ search: {} })}
             />
           )}
+          {adding && <FromRoom slug={slug} what="tasks" />}
           {chosen && (
             <TaskDetail
               key={chosen.task.id}
