@@ -50,7 +50,7 @@ def fill(database: Database) -> Bench:
             insert into runs (id, shootout_id, setup_id, task_id, round_id, place, status, value,
               typed, resolution, approximate, bound, method, u, who, client_key, version)
             select gen_random_uuid(), s.id, u.id, t.id, r.id, row_number() over (), 'ok',
-              300 + 20 * u.position + 7 * t.position + random(), '6:17', 1, false, false,
+              300 + 20 * u.position + 7 * t.position + random(), '6:17', 1, false, null,
               'stopwatch', 0.4, 'bench', 'key ' || row_number() over (), 1
             from shootouts s join machines m on m.shootout_id = s.id
               join setups u on u.machine_id = m.id join tasks t on t.shootout_id = s.id

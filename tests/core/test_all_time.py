@@ -13,6 +13,7 @@ from scipy.special import stdtrit
 
 from tests.core.standing import VERSIONS, drawn, timed
 from true_margin.core.all_time import AllTime, rank_all_time, version_key
+from true_margin.core.contrasts import own_variances
 from true_margin.core.study import Measure, Settings
 from true_margin.core.worth_timing import worth_timing
 
@@ -133,6 +134,21 @@ def test_what_nothing_ties_to_the_newest_version_stands_apart() -> None:
     assert 8 not in {each.setup for each in ranking.standings}
     # No update is told of between versions that nothing ties.
     assert [step.before for step in ranking.steps] == [1, 2, 3]
+
+
+def test_the_ranking_is_that_of_the_newest_version_whatever_the_baseline_is() -> None:
+    rows = [("Lost", 0, [50.0, 51.0]), ("One", 1, [30.0, 31.0]), ("Two", 1, [20.0, 21.0])]
+    ranking = rank_all_time(timed(rows, versions=("1", "2")))
+    assert [each.setup for each in ranking.standings] == [2, 1]
+    assert ranking.apart == (0,)
+
+
+def test_own_variances_are_those_of_the_pairs_diagonal() -> None:
+    analysis = timed(drawn())
+    contrasts = analysis.compare(0).pairs.contrasts
+    variance, df = own_variances(analysis.fit, analysis.cells, 0, contrasts.setups)
+    assert variance == pytest.approx(np.diag(contrasts.covariance), rel=1e-12)
+    assert df == pytest.approx(contrasts.own_df, rel=1e-12)
 
 
 def test_the_weakest_link_is_the_one_machine_on_which_most_hangs() -> None:

@@ -24,6 +24,8 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("GET", "/task-words"): Right.KNOWN,
     ("GET", "/shootouts"): Right.KNOWN,
     ("GET", "/shelf"): Right.KNOWN,
+    # Finds only in shootouts that whoever asks may see.
+    ("GET", "/search"): Right.KNOWN,
     ("GET", "/me"): Right.KNOWN,
     # The desk gives a job to whoever asked for it, and to nobody else.
     ("GET", "/jobs/{job_id}"): Right.KNOWN,
@@ -85,7 +87,7 @@ OTHERWISE: dict[tuple[str, str], Right] = {
 """Routes of people ask the desk again (``desk/access/people``), which knows whom they are about."""
 _BESIDE = frozenset(
     {"all-time", "clock", "house", "jobs", "health", "me", "notes", "packs", "people", "presets"}
-    | {"rates", "ready", "room", "shelf", "task-words"}
+    | {"rates", "ready", "room", "search", "shelf", "task-words"}
 )
 """First parts of addresses that are of no shootout."""
 

@@ -9,13 +9,13 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
 from scipy.special import stdtrit
 
-from true_margin.core.analysis import Analysis
+from true_margin.core.analysis import Analysis, analyse
 from true_margin.core.effects import sum_variances
 from true_margin.core.margins import own_half
 from true_margin.core.study import Measure
@@ -147,6 +147,10 @@ def rank_all_time(analysis: Analysis) -> AllTime:
     component = analysis.fit.component[:, 0]
     main = int(component[next(each.setup for each in timed if each.round == newest)])
     tied = {int(s) for s in np.flatnonzero(component == main)}
+    if analysis.study.baseline not in tied:
+        # The ladder is that of whoever hangs together with the baseline.
+        study = replace(analysis.study, baseline=min(tied))
+        analysis = analyse(study, before=analysis)
     here = [each for each in timed if each.setup in tied]
     steps = _steps(analysis, here)
     records = _records(analysis, here)

@@ -7,16 +7,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from true_margin.core.all_time import AllTime, Standing, rank_all_time
+from true_margin.core.all_time import AllTime, Standing
 from true_margin.core.analysis import Analysis
 from true_margin.core.cells import CellTable
+from true_margin.core.contrasts import own_variances
+from true_margin.core.margins import student_quantile
 from true_margin.core.rounds import fit_rounds
 from true_margin.core.settling import run_noise
 from true_margin.core.study import Measure
 
 RUNS = 3
 """What a machine would be timed with."""
-MOST_TRIED = 8
+MOST_TRIED = 5
 """So many machines are tried out at most; those that were timed longest ago first."""
 
 
@@ -61,11 +63,13 @@ def worth_timing(
 
 def _try(analysis: Analysis, ranking: AllTime, standing: Standing) -> WorthTiming:
     newest = max(each.round for each in ranking.timed)
-    cells = _with_cell(analysis, standing.setup, newest)
     study = analysis.study
-    after = Analysis(study, cells, fit_rounds(study, cells), {}, 0)
-    then = {each.setup: _half(each) for each in rank_all_time(after).standings}
+    cells = _with_cell(analysis, standing.setup, newest)
     now = {each.setup: _half(each) for each in ranking.standings}
+    setups = np.array(sorted(now), dtype=np.intp)
+    variance, df = own_variances(fit_rounds(study, cells), cells, 0, setups)
+    halves = student_quantile(study.settings.confidence, df) * np.sqrt(np.maximum(variance, 0.0))
+    then = dict(zip(setups.tolist(), halves.tolist(), strict=True))
     time = study.tasks[0].measure is Measure.TIME
     return WorthTiming(
         standing.setup,

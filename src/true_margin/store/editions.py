@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from true_margin.store.errors import MissingRowError
 from true_margin.store.page_changes import tell_pages
 from true_margin.store.rows import get_row, insert_row, record_of
 from true_margin.store.tables import ShootoutRow
-from true_margin.store.tables_publish import EditionRow, LinkRow
+from true_margin.store.tables_publish import EditionFigureRow, EditionRow, LinkRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,17 @@ class Edition:
     changes: list[str]
     who: str
     created_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class EditionFigure:
+    """A figure as an edition shows it: a setup on a task."""
+
+    task: str
+    label: str
+    shown: str
+    number: int
+    published_at: datetime
 
 
 def list_links(session: Session, shootout_id: UUID) -> tuple[Link, ...]:
@@ -123,4 +135,44 @@ def add_edition(
             "rates": rates,
             "who": who,
         },
+    )
+
+
+def add_figures(session: Session, edition_id: UUID, figures: Mapping[tuple[str, str], str]) -> None:
+    """Note which figures left the house with an edition; those that are noted stay."""
+    rows = [
+        {"id": uuid4(), "edition_id": edition_id, "task": task, "label": label, "shown": shown}
+        for (task, label), shown in figures.items()
+    ]
+    if rows:
+        session.execute(insert(EditionFigureRow).values(rows).on_conflict_do_nothing())
+
+
+def list_figures(session: Session, shootout_id: UUID) -> tuple[EditionFigure, ...]:
+    """List the figures of a shootout's editions, the newest edition first."""
+    rows = session.execute(
+        select(EditionFigureRow, EditionRow.number, EditionRow.created_at)
+        .join(EditionRow, EditionRow.id == EditionFigureRow.edition_id)
+        .where(EditionRow.shootout_id == shootout_id)
+        .order_by(EditionRow.number.desc(), EditionFigureRow.task, EditionFigureRow.label)
+    )
+    return tuple(
+        EditionFigure(row.task, row.label, row.shown, number, created_at)
+        for row, number, created_at in rows
+    )
+
+
+def without_figures(session: Session) -> tuple[tuple[str, Edition], ...]:
+    """List editions whose figures nobody noted yet, each with its shootout's address."""
+    noted = select(EditionFigureRow.id).where(EditionFigureRow.edition_id == EditionRow.id)
+    rows = session.execute(
+        select(EditionRow.shootout_id, ShootoutRow.slug)
+        .join(ShootoutRow, ShootoutRow.id == EditionRow.shootout_id)
+        .where(~noted.exists())
+        .distinct()
+    )
+    return tuple(
+        (slug, edition)
+        for shootout_id, slug in rows
+        for edition in list_editions(session, shootout_id)
     )

@@ -6,7 +6,19 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ColumnElement, Float, String, and_, cast, delete, func, not_, or_, select
+from sqlalchemy import (
+    ColumnElement,
+    Float,
+    Select,
+    String,
+    and_,
+    cast,
+    delete,
+    func,
+    not_,
+    or_,
+    select,
+)
 from sqlalchemy.dialects.postgresql import aggregate_order_by, insert
 from sqlalchemy.orm import Session, aliased
 
@@ -49,12 +61,20 @@ def _takes_part() -> ColumnElement[bool]:
 
 def list_homes(session: Session) -> tuple[records.HomeShootout, ...]:
     """List every shootout that takes part, oldest first, those in the archive with them."""
-    rows = session.scalars(
-        select(ShootoutRow).where(_takes_part()).order_by(ShootoutRow.created_at, ShootoutRow.id)
+    rows = session.execute(
+        select(
+            ShootoutRow.id,
+            ShootoutRow.slug,
+            ShootoutRow.name,
+            ShootoutRow.demo,
+            ShootoutRow.archived_at.is_not(None),
+            ShootoutRow.revision,
+            ShootoutRow.created_at,
+        )
+        .where(_takes_part())
+        .order_by(ShootoutRow.created_at, ShootoutRow.id)
     )
-    return tuple(
-        record_of(row, records.HomeShootout, archived=row.archived_at is not None) for row in rows
-    )
+    return tuple(records.HomeShootout(*row) for row in rows)
 
 
 def list_machines(session: Session) -> tuple[records.RoomMachine, ...]:
@@ -100,9 +120,12 @@ def change_machine(
     )
 
 
-def list_specs(session: Session) -> tuple[records.RoomSpec, ...]:
-    """List what is known of all machines' spec sheets, in the order in which it was said."""
-    rows = session.scalars(select(RoomSpecRow).order_by(RoomSpecRow.machine_id, RoomSpecRow.place))
+def list_specs(session: Session, machine_id: UUID | None = None) -> tuple[records.RoomSpec, ...]:
+    """List what is known of spec sheets, of one machine or all, in the order it was said."""
+    asked = select(RoomSpecRow).order_by(RoomSpecRow.machine_id, RoomSpecRow.place)
+    if machine_id is not None:
+        asked = asked.where(RoomSpecRow.machine_id == machine_id)
+    rows = session.scalars(asked)
     return tuple(record_of(row, records.RoomSpec, value=row.value["is"]) for row in rows)
 
 
@@ -157,40 +180,63 @@ def change_task(
     )
 
 
-def list_setup_uses(session: Session) -> tuple[records.SetupUse, ...]:
-    """List every setup of every shootout that takes part, with what it is in the store room."""
+def list_setup_uses(
+    session: Session, machine_id: UUID | None = None
+) -> tuple[records.SetupUse, ...]:
+    """List every setup of every shootout that takes part, with what it is in the store room.
+
+    ``machine_id`` leaves those only that are this machine of the store room.
+    """
+    own = [] if machine_id is None else [RoomSetupRow.machine_id == machine_id]
+    # Columns and no rows: of thousands of setups each row would cost more than its reading.
     rows = session.execute(
-        select(SetupRow, MachineRow, ShootoutRow.demo, RoomSetupRow)
+        select(
+            SetupRow.id,
+            MachineRow.shootout_id,
+            MachineRow.name,
+            MachineRow.model,
+            SetupRow.name,
+            MachineRow.specs,
+            SetupRow.specs,
+            SetupRow.conditions,
+            MachineRow.retired_at.is_not(None),
+            ShootoutRow.demo,
+            RoomSetupRow.machine_id,
+            RoomSetupRow.state,
+        )
         .join(MachineRow, MachineRow.id == SetupRow.machine_id)
         .join(ShootoutRow, ShootoutRow.id == MachineRow.shootout_id)
         .outerjoin(RoomSetupRow, RoomSetupRow.setup_id == SetupRow.id)
-        .where(_takes_part())
+        .where(
+            _takes_part(), *([] if machine_id is None else [RoomSetupRow.machine_id == machine_id])
+        )
         .order_by(ShootoutRow.created_at, MachineRow.position, SetupRow.position, SetupRow.id)
     )
-    return tuple(
-        records.SetupUse(
-            setup.id,
-            machine.shootout_id,
-            machine.name,
-            machine.model,
-            setup.name,
-            machine.specs,
-            setup.specs,
-            setup.conditions,
-            machine.retired_at is not None,
-            demo,
-            None if kept is None else kept.machine_id,
-            None if kept is None else kept.state,
-        )
-        for setup, machine, demo, kept in rows
-    )
+    return tuple(records.SetupUse(*row) for row in rows)
 
 
 def list_task_uses(session: Session) -> tuple[records.TaskUse, ...]:
     """List every task of every shootout that takes part and that no other task follows."""
     follower = aliased(TaskRow)
     rows = session.execute(
-        select(TaskRow, AppRow.name, TimelineRow, ShootoutRow.demo, RoomTaskUseRow.standing_id)
+        select(
+            TaskRow.id,
+            TaskRow.shootout_id,
+            TaskRow.name,
+            AppRow.name,
+            TimelineRow.name,
+            TimelineRow.length_s,
+            TaskRow.operation,
+            TaskRow.settings,
+            TaskRow.starts_when,
+            TaskRow.ends_when,
+            TaskRow.measure,
+            TaskRow.work,
+            TaskRow.unit,
+            TaskRow.note,
+            ShootoutRow.demo,
+            RoomTaskUseRow.standing_id,
+        )
         .join(AppRow, AppRow.id == TaskRow.app_id)
         .join(ShootoutRow, ShootoutRow.id == TaskRow.shootout_id)
         .outerjoin(TimelineRow, TimelineRow.id == TaskRow.timeline_id)
@@ -199,19 +245,7 @@ def list_task_uses(session: Session) -> tuple[records.TaskUse, ...]:
         .where(_takes_part(), or_(follower.id.is_(None), RoomTaskUseRow.task_id.is_not(None)))
         .order_by(ShootoutRow.created_at, TaskRow.position, TaskRow.id)
     )
-    return tuple(
-        record_of(
-            task,
-            records.TaskUse,
-            task_id=task.id,
-            app=app,
-            timeline=None if timeline is None else timeline.name,
-            timeline_length_s=None if timeline is None else timeline.length_s,
-            demo=demo,
-            standing_id=standing,
-        )
-        for task, app, timeline, demo, standing in rows
-    )
+    return tuple(records.TaskUse(*row) for row in rows)
 
 
 def link_setups(session: Session, setup_ids: Sequence[UUID], machine_id: UUID, state: str) -> None:
@@ -264,9 +298,18 @@ def list_events(session: Session, subject_id: UUID) -> tuple[records.RoomEvent, 
     return tuple(record_of(row, records.RoomEvent) for row in rows)
 
 
-def room_state(session: Session) -> int:
-    """How many things were done in the store room: what rests on it is stale when this rises."""
-    return session.scalar(select(func.count()).select_from(RoomEventRow)) or 0
+UNLINKED = ("added", "asked", "changed", "specs")
+"""Events that make nothing one with anything else, and part nothing."""
+
+
+def room_state(session: Session) -> tuple[int, int]:
+    """How often something was made one or parted in the store room, and all that was done there.
+
+    What rests on it is stale when these rise.
+    """
+    linked = func.count().filter(RoomEventRow.what.not_in(UNLINKED))
+    made_one, done = session.execute(select(linked, func.count()).select_from(RoomEventRow)).one()
+    return made_one, done
 
 
 def task_homes(session: Session, standing_id: UUID) -> tuple[tuple[UUID, int], ...]:
@@ -308,15 +351,8 @@ def runs_of_task(
     itself: it would count twice.
     """
     home = aliased(RunRow)
-    version = (
-        select(AppVersionRow.name)
-        .join(RoundVersionRow, RoundVersionRow.app_version_id == AppVersionRow.id)
-        .where(RoundVersionRow.round_id == RunRow.round_id, AppVersionRow.app_id == TaskRow.app_id)
-        .correlate(RunRow, TaskRow)
-        .limit(1)
-        .scalar_subquery()
-    )
-    copied = (
+    copied = RunRow.client_key.startswith(EARLIER)
+    there = (
         select(home.id)
         .join(RoomTaskUseRow, RoomTaskUseRow.task_id == home.task_id)
         .where(
@@ -326,17 +362,33 @@ def runs_of_task(
         .correlate(RunRow)
         .exists()
     )
+    # Asked for apart: what was copied is little, and looking for its source is work.
+    return tuple(
+        records.RunColumns(*row)
+        for counts in (not_(copied), and_(copied, not_(there)))
+        for row in session.execute(_columns_of(standing_id, shootout_ids, counts))
+    )
 
+
+def _columns_of(
+    standing_id: UUID, shootout_ids: Sequence[UUID], counts: ColumnElement[bool]
+) -> Select[Any]:
     def listed(column: Any) -> Any:
         return func.array_agg(aggregate_order_by(column, RunRow.place))
 
-    rows = session.execute(
+    told = (
+        select(RoundVersionRow.round_id, AppVersionRow.app_id, AppVersionRow.name)
+        .join(AppVersionRow, AppVersionRow.id == RoundVersionRow.app_version_id)
+        .subquery()
+    )
+    version = and_(told.c.round_id == RunRow.round_id, told.c.app_id == TaskRow.app_id)
+    return (
         select(
             RunRow.setup_id,
             RunRow.task_id,
             RunRow.round_id,
             RunRow.shootout_id,
-            func.min(version),
+            func.min(told.c.name),
             listed(RunRow.status),
             listed(RunRow.value),
             listed(RunRow.u),
@@ -347,15 +399,15 @@ def runs_of_task(
         )
         .join(TaskRow, TaskRow.id == RunRow.task_id)
         .join(RoomTaskUseRow, RoomTaskUseRow.task_id == RunRow.task_id)
+        .outerjoin(told, version)
         .where(
             RoomTaskUseRow.standing_id == standing_id,
             RunRow.shootout_id.in_(shootout_ids),
             RunRow.status != "void",
-            or_(not_(RunRow.client_key.startswith(EARLIER)), not_(copied)),
+            counts,
         )
         .group_by(RunRow.setup_id, RunRow.task_id, RunRow.round_id, RunRow.shootout_id)
     )
-    return tuple(records.RunColumns(*row) for row in rows)
 
 
 def settings_used(session: Session, standing_id: UUID) -> dict[tuple[UUID, UUID], dict[str, Any]]:

@@ -93,6 +93,17 @@ class EditionRow(Keyed, Base):
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class EditionFigureRow(Keyed, Base):
+    """A figure that left the house with an edition, as it was written there."""
+
+    __tablename__ = "edition_figures"
+    __table_args__ = (UniqueConstraint("edition_id", "task", "label"),)
+    edition_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("editions.id", ondelete="RESTRICT"))
+    task: Mapped[str] = mapped_column(String(300))
+    label: Mapped[str] = mapped_column(String(300))
+    shown: Mapped[str] = mapped_column(String(80))
+
+
 class ReportRow(Keyed, Base):
     """A report that is being made or is there; ``done`` from 0 to 1."""
 

@@ -18,19 +18,44 @@ export const historyQuery = (kept_id: string) =>
   api.queryOptions("get", "/api/v1/room/machines/{kept_id}/history", {
     params: { path: { kept_id } },
   })
+export const registerQuery = (slug: string) =>
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/published-figures", at(slug))
+export const searchQuery = (q: string, enabled: boolean) => ({
+  ...api.queryOptions("get", "/api/v1/search", { params: { query: { q } } }, STAYS),
+  enabled,
+})
 export const takingQuery = (slug: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/room", at(slug))
+
+/** Asks again for what rests on the store room. */
+const followRoom = () =>
+  queryClient.invalidateQueries({
+    predicate: ({ queryKey }) =>
+      typeof queryKey[1] === "string" &&
+      queryKey[1] !== ROOM &&
+      /^\/api\/v1\/(room|all-time)|\/room$/.test(queryKey[1]),
+  })
 
 /** The store room as a change answers it; what rests on it is asked for again. */
 const kept = {
   onSuccess: (room: Schemas["Room"]) => {
     queryClient.setQueryData(roomQuery.queryKey, room)
-    void queryClient.invalidateQueries({
-      predicate: ({ queryKey }) =>
-        typeof queryKey[1] === "string" &&
-        queryKey[1] !== ROOM &&
-        /^\/api\/v1\/(room|all-time)|\/room$/.test(queryKey[1]),
-    })
+    void followRoom()
+  },
+}
+
+/** One machine as a change answers it, put in its place; history and rankings are asked anew. */
+const corrected = {
+  onSuccess: (machine: Schemas["RoomMachine"]) => {
+    queryClient.setQueryData<Schemas["Room"]>(
+      roomQuery.queryKey,
+      (room) =>
+        room && {
+          ...room,
+          machines: room.machines.map((each) => (each.id === machine.id ? machine : each)),
+        },
+    )
+    void followRoom()
   },
 }
 
@@ -48,7 +73,7 @@ export const useChangeRoomMachine = () =>
       params: { path: { kept_id: id } },
       body,
     }),
-    kept,
+    corrected,
   )
 
 export const useNoteSpecs = () =>
@@ -59,7 +84,7 @@ export const useNoteSpecs = () =>
       params: { path: { kept_id: id } },
       body,
     }),
-    kept,
+    corrected,
   )
 
 export const useJoin = () =>

@@ -1194,6 +1194,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description Find machines, tasks, published figures and lines of scripts in what one may see.
+         */
+        get: operations["find_api_v1_search_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sent/{sent_id}/decision": {
         parameters: {
             query?: never;
@@ -2594,6 +2614,26 @@ export interface paths {
          * @description Note a figure published elsewhere, to set beside ours.
          */
         post: operations["note_published_api_v1_shootouts__slug__published_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/published-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Register
+         * @description Show every figure that was published of a shootout, and whether it still holds.
+         */
+        get: operations["show_register_api_v1_shootouts__slug__published_figures_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -11598,6 +11638,56 @@ export interface components {
             without: string[];
         };
         /**
+         * RegisterRow
+         * @description A figure as the newest edition that has it shows it, and as it would read now.
+         *
+         *     ``now`` is None where nothing of the kind is known any more; ``earlier`` is what editions
+         *     before said otherwise.
+         */
+        RegisterRow: {
+            /**
+             * Earlier
+             * @description What earlier editions said otherwise
+             */
+            earlier: string[];
+            /**
+             * Edition
+             * @description Number of the newest edition that says it
+             */
+            edition: number;
+            /**
+             * Holds
+             * @description True where it would read the same now
+             */
+            holds: boolean;
+            /**
+             * Label
+             * @description Name of the setup
+             */
+            label: string;
+            /**
+             * Now
+             * @description As it would read now; null where nothing of it is known any more
+             */
+            now: string | null;
+            /**
+             * Published At
+             * Format: date-time
+             * @description When that edition was published
+             */
+            published_at: string;
+            /**
+             * Shown
+             * @description As that edition shows it
+             */
+            shown: string;
+            /**
+             * Task
+             * @description Name of the task
+             */
+            task: string;
+        };
+        /**
          * Report
          * @description A report without its files; ``done`` from 0 to 1, ``seen_at`` its last sign of life.
          */
@@ -12871,6 +12961,42 @@ export interface components {
              * @description Version, raised by every change
              */
             version: number;
+        };
+        /**
+         * SearchHit
+         * @description A machine, a task, a published figure or a line of a script, and where it stands.
+         */
+        SearchHit: {
+            /**
+             * At
+             * @description When it was published; null for what was not
+             */
+            at: string | null;
+            /**
+             * Kind
+             * @description machine, task, figure (a published one) or line (of a script)
+             */
+            kind: string;
+            /**
+             * More
+             * @description Model, app, or the figure; empty for none
+             */
+            more: string;
+            /**
+             * Shootout
+             * @description Name of the shootout
+             */
+            shootout: string;
+            /**
+             * Slug
+             * @description Name of the shootout in an address
+             */
+            slug: string;
+            /**
+             * Text
+             * @description What says the words
+             */
+            text: string;
         };
         /**
          * SeenPlayback
@@ -21179,14 +21305,31 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "machine_offers": [
+                     *       "changes": [
+                     *         "as noted"
+                     *       ],
+                     *       "demo": false,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "keeping": "as noted",
+                     *       "model": "as noted",
+                     *       "name": "Halyard S",
+                     *       "note": "as noted",
+                     *       "sample": "as noted",
+                     *       "shootouts": 1,
+                     *       "specs": [
                      *         {
-                     *           "demo": false,
-                     *           "differences": [
+                     *           "earlier": [
                      *             "as noted"
                      *           ],
-                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
-                     *           "name": "Halyard S",
+                     *           "field": "as noted",
+                     *           "since": "2026-11-24",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "title": "as noted"
+                     *         }
+                     *       ],
+                     *       "states": [
+                     *         {
+                     *           "state": "as noted",
                      *           "uses": [
                      *             {
                      *               "id": "00000000-0000-4000-8000-000000000001",
@@ -21197,79 +21340,11 @@ export interface operations {
                      *           ]
                      *         }
                      *       ],
-                     *       "machines": [
-                     *         {
-                     *           "changes": [
-                     *             "as noted"
-                     *           ],
-                     *           "demo": false,
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "keeping": "as noted",
-                     *           "model": "as noted",
-                     *           "name": "Halyard S",
-                     *           "note": "as noted",
-                     *           "sample": "as noted",
-                     *           "shootouts": 1,
-                     *           "specs": [
-                     *             {
-                     *               "earlier": [],
-                     *               "field": "as noted",
-                     *               "since": null,
-                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
-                     *               "title": "as noted"
-                     *             }
-                     *           ],
-                     *           "states": [
-                     *             {
-                     *               "state": "as noted",
-                     *               "uses": []
-                     *             }
-                     *           ],
-                     *           "until": "2026-11-24",
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "task_offers": [
-                     *         {
-                     *           "app": "Heddle",
-                     *           "demo": false,
-                     *           "differences": [
-                     *             "as noted"
-                     *           ],
-                     *           "name": "Halyard S",
-                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
-                     *           "uses": [
-                     *             {
-                     *               "id": "00000000-0000-4000-8000-000000000001",
-                     *               "name": "Halyard S",
-                     *               "shootout": "as noted",
-                     *               "slug": "which-machine"
-                     *             }
-                     *           ]
-                     *         }
-                     *       ],
-                     *       "tasks": [
-                     *         {
-                     *           "app": "Heddle",
-                     *           "demo": false,
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "measure": "as noted",
-                     *           "name": "Halyard S",
-                     *           "note": "as noted",
-                     *           "uses": [
-                     *             {
-                     *               "id": "00000000-0000-4000-8000-000000000001",
-                     *               "name": "Halyard S",
-                     *               "shootout": "as noted",
-                     *               "slug": "which-machine"
-                     *             }
-                     *           ],
-                     *           "version": 1
-                     *         }
-                     *       ]
+                     *       "until": "2026-11-24",
+                     *       "version": 1
                      *     }
                      */
-                    "application/json": components["schemas"]["Room"];
+                    "application/json": components["schemas"]["RoomMachine"];
                 };
             };
             /** @description Not now: try again */
@@ -21535,14 +21610,31 @@ export interface operations {
                 content: {
                     /**
                      * @example {
-                     *       "machine_offers": [
+                     *       "changes": [
+                     *         "as noted"
+                     *       ],
+                     *       "demo": false,
+                     *       "id": "00000000-0000-4000-8000-000000000001",
+                     *       "keeping": "as noted",
+                     *       "model": "as noted",
+                     *       "name": "Halyard S",
+                     *       "note": "as noted",
+                     *       "sample": "as noted",
+                     *       "shootouts": 1,
+                     *       "specs": [
                      *         {
-                     *           "demo": false,
-                     *           "differences": [
+                     *           "earlier": [
                      *             "as noted"
                      *           ],
-                     *           "machine_id": "00000000-0000-4000-8000-000000000001",
-                     *           "name": "Halyard S",
+                     *           "field": "as noted",
+                     *           "since": "2026-11-24",
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
+                     *           "title": "as noted"
+                     *         }
+                     *       ],
+                     *       "states": [
+                     *         {
+                     *           "state": "as noted",
                      *           "uses": [
                      *             {
                      *               "id": "00000000-0000-4000-8000-000000000001",
@@ -21553,79 +21645,11 @@ export interface operations {
                      *           ]
                      *         }
                      *       ],
-                     *       "machines": [
-                     *         {
-                     *           "changes": [
-                     *             "as noted"
-                     *           ],
-                     *           "demo": false,
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "keeping": "as noted",
-                     *           "model": "as noted",
-                     *           "name": "Halyard S",
-                     *           "note": "as noted",
-                     *           "sample": "as noted",
-                     *           "shootouts": 1,
-                     *           "specs": [
-                     *             {
-                     *               "earlier": [],
-                     *               "field": "as noted",
-                     *               "since": null,
-                     *               "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
-                     *               "title": "as noted"
-                     *             }
-                     *           ],
-                     *           "states": [
-                     *             {
-                     *               "state": "as noted",
-                     *               "uses": []
-                     *             }
-                     *           ],
-                     *           "until": "2026-11-24",
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "task_offers": [
-                     *         {
-                     *           "app": "Heddle",
-                     *           "demo": false,
-                     *           "differences": [
-                     *             "as noted"
-                     *           ],
-                     *           "name": "Halyard S",
-                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
-                     *           "uses": [
-                     *             {
-                     *               "id": "00000000-0000-4000-8000-000000000001",
-                     *               "name": "Halyard S",
-                     *               "shootout": "as noted",
-                     *               "slug": "which-machine"
-                     *             }
-                     *           ]
-                     *         }
-                     *       ],
-                     *       "tasks": [
-                     *         {
-                     *           "app": "Heddle",
-                     *           "demo": false,
-                     *           "id": "00000000-0000-4000-8000-000000000001",
-                     *           "measure": "as noted",
-                     *           "name": "Halyard S",
-                     *           "note": "as noted",
-                     *           "uses": [
-                     *             {
-                     *               "id": "00000000-0000-4000-8000-000000000001",
-                     *               "name": "Halyard S",
-                     *               "shootout": "as noted",
-                     *               "slug": "which-machine"
-                     *             }
-                     *           ],
-                     *           "version": 1
-                     *         }
-                     *       ]
+                     *       "until": "2026-11-24",
+                     *       "version": 1
                      *     }
                      */
-                    "application/json": components["schemas"]["Room"];
+                    "application/json": components["schemas"]["RoomMachine"];
                 };
             };
             /** @description Not now: try again */
@@ -22842,6 +22866,59 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["RunDetail"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_api_v1_search_get: {
+        parameters: {
+            query: {
+                /** @description Words, all of which must be said */
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "at": "2026-11-24T21:40:00Z",
+                     *         "kind": "as noted",
+                     *         "more": "as noted",
+                     *         "shootout": "as noted",
+                     *         "slug": "which-machine",
+                     *         "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["SearchHit"][];
                 };
             };
             /** @description Not now: try again */
@@ -29528,6 +29605,62 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["PublishedFigure"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_register_api_v1_shootouts__slug__published_figures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "earlier": [
+                     *           "as noted"
+                     *         ],
+                     *         "edition": 1,
+                     *         "holds": false,
+                     *         "label": "Halyard S",
+                     *         "now": "as noted",
+                     *         "published_at": "2026-11-24T21:40:00Z",
+                     *         "shown": "as noted",
+                     *         "task": "Lantern parade, export"
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["RegisterRow"][];
                 };
             };
             /** @description Not now: try again */

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Annotated
 from uuid import UUID
+
+from fastapi import BackgroundTasks, Query
 
 from true_margin.app.answers.room import House
 from true_margin.app.answers.shootouts import Shootout
@@ -23,7 +26,18 @@ from true_margin.app.room_requests import (
     Taken,
 )
 from true_margin.desk.access import people
-from true_margin.desk.room import all_time, history, house, keeping, overview, series, taking
+from true_margin.desk.access.rights import Right
+from true_margin.desk.publish import register
+from true_margin.desk.room import (
+    all_time,
+    history,
+    house,
+    keeping,
+    overview,
+    search,
+    series,
+    taking,
+)
 from true_margin.store import records
 
 router = stage_router("room")
@@ -57,7 +71,7 @@ def add_machine(body: NewRoomMachine, database: DatabaseHere, who: Person) -> ov
 @router.patch("/room/machines/{kept_id}")
 def change_machine(
     kept_id: UUID, body: RoomMachineChange, database: DatabaseHere, who: Person
-) -> overview.Room:
+) -> overview.RoomMachine:
     """Correct a machine of the store room; shootouts keep the state they were tested in."""
     changes = body.model_dump(exclude_unset=True, exclude={"version"})
     return keeping.change_machine(database, kept_id, body.version, changes, who)
@@ -72,7 +86,7 @@ def show_history(kept_id: UUID, database: DatabaseHere) -> history.MachineHistor
 @router.post("/room/machines/{kept_id}/specs", status_code=201)
 def note_specs(
     kept_id: UUID, body: RoomSpecs, database: DatabaseHere, who: Person
-) -> overview.Room:
+) -> overview.RoomMachine:
     """Note what rows of a machine's spec sheet are, from a day on or for as long as is known."""
     return keeping.note_specs(database, kept_id, body.specs, body.since, who)
 
@@ -114,6 +128,24 @@ def list_standing(database: DatabaseHere) -> tuple[all_time.StandingChoice, ...]
 def show_all_time(standing_id: UUID, database: DatabaseHere) -> all_time.AllTimeView:
     """Show everybody who was ever timed on a standing task, as of its app's newest version."""
     return all_time.show_all_time(database, standing_id)
+
+
+@router.get("/search")
+def find(
+    q: Annotated[str, Query(max_length=200, description="Words, all of which must be said")],
+    database: DatabaseHere,
+    who: WhoHere,
+    beside: BackgroundTasks,
+) -> tuple[search.SearchHit, ...]:
+    """Find machines, tasks, published figures and lines of scripts in what one may see."""
+    beside.add_task(register.note_missing, database)
+    return search.find(database, q, lambda home: who.may(Right.READ, home))
+
+
+@router.get("/shootouts/{slug}/published-figures")
+def show_register(slug: str, database: DatabaseHere) -> tuple[register.RegisterRow, ...]:
+    """Show every figure that was published of a shootout, and whether it still holds."""
+    return register.show_register(database, slug)
 
 
 @router.get("/house", response_model=House)

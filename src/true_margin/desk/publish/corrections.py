@@ -34,7 +34,7 @@ LONGEST_LINE = 80
 
 def figures_changed(before: Book, after: Book) -> Iterator[str]:
     """Typical times and amounts that read otherwise now, with the reason where one was given."""
-    was, now = _figures(before), _figures(after)
+    was, now = shown_figures(before), shown_figures(after)
     changed = [key for key in now if key in was and was[key] != now[key]]
     reasons = _withdrawn(before, after)
     for task, setup in changed[:MOST_FIGURES]:
@@ -45,8 +45,8 @@ def figures_changed(before: Book, after: Book) -> Iterator[str]:
         yield f"{count_of(len(changed) - MOST_FIGURES, 'more figure')} changed."
 
 
-def _figures(book: Book) -> dict[tuple[str, str], str]:
-    """What the page shows of each setup on each task."""
+def shown_figures(book: Book) -> dict[tuple[str, str], str]:
+    """What the page shows of each setup on each task, by the names of both."""
     found = {}
     for task in book.tasks:
         view = ladder_of(book, str(task.id))

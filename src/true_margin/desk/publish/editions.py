@@ -14,7 +14,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.desk.packs import outgoing as pack_out
-from true_margin.desk.publish.corrections import echoes
+from true_margin.desk.publish.corrections import echoes, shown_figures
 from true_margin.desk.publish.edition_changes import is_correction, what_changed
 from true_margin.desk.publish.frozen import frozen_book, kept_rates
 from true_margin.exchange.pack_public import for_strangers
@@ -89,7 +89,7 @@ def publish_edition(database: Database, slug: str, note: str | None, who: str) -
             with writing(PLAIN):  # kept, and read by everybody
                 changes = list(what_changed(last, copy))
         number = before[0].number + 1 if before else 1
-        editions.add_edition(
+        key = editions.add_edition(
             session,
             home,
             number,
@@ -99,6 +99,8 @@ def publish_edition(database: Database, slug: str, note: str | None, who: str) -
             rates=kept_rates(copy),
             who=who,
         )
+        with writing(PLAIN):
+            editions.add_figures(session, key, shown_figures(copy))
         if not any(link.revoked_at is None for link in editions.list_links(session, home)):
             editions.add_link(session, home, secrets.token_urlsafe(TOKEN_BYTES))
     return show_public(database, slug)

@@ -9,7 +9,6 @@ from datetime import UTC, datetime
 from uuid import UUID
 
 from true_margin.core.all_time import Standing, Step, Timed
-from true_margin.core.choices import Keeping
 from true_margin.core.numerals import short
 from true_margin.core.wording import (
     count_of,
@@ -19,13 +18,11 @@ from true_margin.core.wording import (
     percent_faster,
     say_time,
 )
-from true_margin.core.worth_timing import WorthTiming, worth_timing
+from true_margin.core.worth_timing import WorthTiming
 from true_margin.desk.errors import transaction
-from true_margin.desk.room.standing import Ranked, rank_standing
+from true_margin.desk.room.ranked import IN_HAND, Ranked, rank_standing
 from true_margin.store import records, room
 from true_margin.store.database import Database
-
-IN_HAND = (Keeping.OWNED, Keeping.LENT)
 
 
 @dataclass(frozen=True, slots=True)
@@ -308,15 +305,10 @@ def _left_out(ranked: Ranked) -> Iterator[str]:
 
 def _next(ranked: Ranked, slugs: dict[UUID, str]) -> AllTimeNext | None:
     """What to time next: the machine that narrows most for each minute, if one is in hand."""
-    if ranked.analysis is None:
+    if not ranked.worth:
         return None
-    runs = ranked.runs
-    here = [s for s, each in enumerate(runs.entrants) if each.machine.keeping in IN_HAND]
-    found = worth_timing(ranked.analysis, ranked.ranking, here)
-    if not found:
-        return None
-    best = found[0]
-    entrant = runs.entrants[best.setup]
+    best = ranked.worth[0]
+    entrant = ranked.runs.entrants[best.setup]
     homes = [slugs[u.shootout_id] for u in reversed(entrant.setups) if u.shootout_id in slugs]
     return AllTimeNext(entrant.label, say_worth(ranked, best), homes[0] if homes else None)
 

@@ -15,7 +15,7 @@ from true_margin.core.wording import format_percent, interval_words, listed, per
 from true_margin.core.worth_timing import worth_timing
 from true_margin.desk.errors import transaction
 from true_margin.desk.room.all_time import say_value, say_worth
-from true_margin.desk.room.standing import Ranked, rank_standing
+from true_margin.desk.room.ranked import Ranked, rank_standing
 from true_margin.store import room
 from true_margin.store.database import Database
 

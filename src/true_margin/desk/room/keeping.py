@@ -15,7 +15,7 @@ from true_margin.core.spec_rows import SPECS
 from true_margin.desk.book.sheet_rows import read_cells
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.room.offers import say_job_changes
-from true_margin.desk.room.overview import Room, room_of
+from true_margin.desk.room.overview import Room, RoomMachine, machine_of, room_of
 from true_margin.store import records, room
 from true_margin.store.database import Database
 
@@ -146,14 +146,14 @@ def add_machine(database: Database, fields: Mapping[str, Any], who: str) -> Room
 
 def change_machine(
     database: Database, machine_id: UUID, version: int, changes: Mapping[str, Any], who: str
-) -> Room:
+) -> RoomMachine:
     """Correct a machine of the store room; shootouts keep the state they were tested in."""
     with transaction(database) as session:
         before = room.get_machine(session, machine_id)
         room.change_machine(session, machine_id, version, changes)
         was = {name: str(getattr(before, name)) for name in changes}
         room.add_event(session, machine_id, "changed", {"was": was}, who)
-        return room_of(session)
+        return machine_of(session, machine_id)
 
 
 def change_task(
@@ -174,7 +174,7 @@ def note_specs(
     typed: Mapping[str, str | None],
     since: date | None,
     who: str,
-) -> Room:
+) -> RoomMachine:
     """Note what rows of a machine's spec sheet are, from a day on or for as long as is known.
 
     Raises:
@@ -187,7 +187,7 @@ def note_specs(
             values = {"field": field, "value": read.get(field), "since": since, "who": who}
             room.add_spec(session, machine_id, values)
         room.add_event(session, machine_id, "specs", {"fields": sorted(typed)}, who)
-        return room_of(session)
+        return machine_of(session, machine_id)
 
 
 def merge_machines(database: Database, machine_id: UUID, into_id: UUID, who: str) -> Room:

@@ -127,6 +127,14 @@ def room_of(session: Session) -> Room:
     )
 
 
+def machine_of(session: Session, machine_id: UUID) -> RoomMachine:
+    """One machine of the store room, within a transaction."""
+    homes = {each.id: each for each in room.list_homes(session)}
+    uses = room.list_setup_uses(session, machine_id)
+    said = room.list_specs(session, machine_id)
+    return _machine(room.get_machine(session, machine_id), uses, said, homes)
+
+
 def _machine(
     machine: records.RoomMachine,
     uses: Sequence[records.SetupUse],

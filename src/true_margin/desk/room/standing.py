@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -12,9 +10,7 @@ from uuid import UUID
 import numpy as np
 from sqlalchemy.orm import Session
 
-from true_margin.core.all_time import AllTime, rank_all_time, version_key
-from true_margin.core.analysis import Analysis, analyse
-from true_margin.core.errors import SpreadUnknownError
+from true_margin.core.all_time import version_key
 from true_margin.core.spec_rows import TITLES
 from true_margin.core.specs import say_spec
 from true_margin.core.study import (
@@ -29,10 +25,6 @@ from true_margin.core.study import (
 )
 from true_margin.desk.room.offers import is_decisive, say_settings
 from true_margin.store import records, room
-from true_margin.store.database import Database
-
-MOST_KEPT = 40
-"""Rankings that stay in memory; those that nobody asked for the longest go first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,55 +73,13 @@ class StandingRuns:
     other_job: tuple[tuple[int, tuple[str, ...]], ...]
 
 
-@dataclass(frozen=True)
-class Ranked:
-    """A standing task's runs, with what the core makes of them; nothing where there is none."""
-
-    runs: StandingRuns
-    analysis: Analysis | None
-    ranking: AllTime
-
-
-_KEPT: OrderedDict[tuple[str, UUID], tuple[object, Ranked]] = OrderedDict()
-_LOCK = threading.Lock()
-
-
-def rank_standing(database: Database, session: Session, standing_id: UUID) -> Ranked:
-    """Rank everybody who was timed on a standing task; worked out once for what stands now."""
-    homes = room.task_homes(session, standing_id)
-    stands = (room.room_state(session), room.get_house(session).version, homes)
-    key = (database.url, standing_id)
-    with _LOCK:
-        known = _KEPT.get(key)
-        if known is not None and known[0] == stands:
-            _KEPT.move_to_end(key)
-            return known[1]
-    runs = read_standing(session, standing_id, [home for home, _ in homes])
-    ranked = _rank(runs)
-    with _LOCK:
-        _KEPT[key] = (stands, ranked)
-        while len(_KEPT) > MOST_KEPT:
-            _KEPT.popitem(last=False)
-    return ranked
-
-
-def _rank(runs: StandingRuns) -> Ranked:
-    nothing = Ranked(runs, None, AllTime((), (), (), (), (), None))
-    if not runs.study.runs.counted.any():
-        return nothing
-    try:
-        analysis = analyse(runs.study)
-    except SpreadUnknownError:
-        return nothing
-    return Ranked(runs, analysis, rank_all_time(analysis))
-
-
-def read_standing(session: Session, standing_id: UUID, home_ids: Sequence[UUID]) -> StandingRuns:
-    """Read a standing task's runs in these shootouts, and put them into one study."""
+def gather(
+    session: Session, standing_id: UUID, columns: Sequence[records.RunColumns]
+) -> StandingRuns:
+    """Put the runs of a standing task into one study."""
     task = room.get_task(session, standing_id)
     homes = {each.id: each for each in room.list_homes(session)}
     machines = {each.id: each for each in room.list_machines(session)}
-    columns = room.runs_of_task(session, standing_id, home_ids)
     ran = {each.setup_id for each in columns}
     uses = [use for use in room.list_setup_uses(session) if use.setup_id in ran]
     entrants = name_entrants(uses, machines)

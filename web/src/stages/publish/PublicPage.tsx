@@ -6,6 +6,7 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { useSentText } from "../../parts/useSentText"
 import { day } from "../../theme/format"
+import { Register } from "./Register"
 import { WebFolder } from "./WebFolder"
 
 /** What strangers may read: numbered frozen editions behind secret links. */
@@ -26,6 +27,7 @@ export function PublicPage({ slug }: { slug: string }) {
       </p>
       <Links view={view} change={change} />
       <NextEdition view={view} change={change} />
+      {view.editions.length > 0 && <Register slug={slug} />}
       {view.editions.length > 0 && <WebFolder slug={slug} />}
       <Editions editions={view.editions} />
     </div>

@@ -3,6 +3,7 @@ import { useArchiveShootout } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count, day } from "../../theme/format"
+import { Found } from "./Found"
 import { ShelfRow } from "./ShelfRow"
 
 type Line = Schemas["ShelfLine"]
@@ -56,8 +57,8 @@ export function OnShelf({
         <input
           type="search"
           aria-label="Search shootouts"
-          placeholder="Search names and answers"
-          className="input input-sm w-64 max-w-full bg-page"
+          placeholder="Search machines, tasks, answers, figures"
+          className="input input-sm w-72 max-w-full bg-page"
           value={wanted}
           onChange={(event) => setWanted(event.target.value)}
         />
@@ -123,6 +124,7 @@ export function OnShelf({
         )}
       </ul>
       <ProblemNote error={archive.error} />
+      <Found wanted={wanted} />
     </section>
   )
 }

@@ -1,4 +1,4 @@
-"""The store room, and what every new shootout begins with."""
+"""The store room, what every new shootout begins with, and figures that were published."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -220,11 +220,30 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_house")),
         sa.UniqueConstraint("single", name=op.f("uq_house_single")),
     )
+    op.create_table(
+        "edition_figures",
+        sa.Column("edition_id", sa.Uuid(), nullable=False),
+        sa.Column("task", sa.String(length=300), nullable=False),
+        sa.Column("label", sa.String(length=300), nullable=False),
+        sa.Column("shown", sa.String(length=80), nullable=False),
+        sa.Column("id", sa.Uuid(), nullable=False),
+        sa.ForeignKeyConstraint(
+            ["edition_id"],
+            ["editions.id"],
+            name=op.f("fk_edition_figures_edition_id"),
+            ondelete="RESTRICT",
+        ),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_edition_figures")),
+        sa.UniqueConstraint(
+            "edition_id", "task", "label", name=op.f("uq_edition_figures_edition_id_task_label")
+        ),
+    )
 
 
 def downgrade() -> None:
     """Take them away."""
     for table in (
+        "edition_figures",
         "house",
         "series",
         "room_events",
