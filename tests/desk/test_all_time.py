@@ -215,13 +215,13 @@ def test_a_machine_that_lost_pace_by_itself_is_told_apart_from_the_updates(
     twin = history.show_history(database, machines["Twin i"])
     (alone,) = [each for each in twin.tasks if each.standing_id == task]
     assert alone.finding.startswith("Timed once so far")
-    assert twin.worth == ()
+    assert history.show_worth(database, machines["Twin i"]) == ()
 
 
 def test_before_a_machine_goes_what_to_time_on_it_is_told(database: Database) -> None:
     three_years(database, "j")
     machines = {m.name: m.id for m in overview.show_room(database).machines}
-    worth = history.show_history(database, machines["Old j"]).worth
+    worth = history.show_worth(database, machines["Old j"])
     assert [each.name for each in worth] == ["Film j"]
     assert "replaces its estimate by a measured time" in worth[0].words
 

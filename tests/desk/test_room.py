@@ -17,12 +17,22 @@ from tests.desk.helpers import Bench, new_bench, priced_bench
 from true_margin.core.choices import Keeping
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
-from true_margin.desk.room import house, keeping, overview, series, taking
+from true_margin.desk.publish import editions, public_page
+from true_margin.desk.room import filing, house, keeping, overview, series, taking
 from true_margin.desk.shootouts import shootouts
 from true_margin.store import room as store_room
 from true_margin.store.database import Database
 
 WHO = "Marit"
+
+
+@pytest.fixture
+def apart(empty: Database) -> Database:
+    """Another installation, with a store room of its own."""
+    empty.migrate()
+    return empty
+
+
 _NUMBERS = count(1)
 
 
@@ -330,3 +340,71 @@ def test_new_shootouts_begin_as_the_house_says(database: Database) -> None:
     finally:
         back = {name: getattr(before, name) for name in changes}
         house.change_house(database, now.version, back)
+
+
+def test_a_page_is_the_houses_as_it_was_when_it_was_published(database: Database) -> None:
+    bench = priced_bench(database, f"House page {next(_NUMBERS)}")
+    before = house.get_house(database)
+    changes = {"channel": "Bench & Lantern", "disclosure": "Shops pay us for some links."}
+    now = house.change_house(database, before.version, changes)
+    view = editions.publish_edition(database, bench.slug, None, WHO)
+    after = house.change_house(database, now.version, {"channel": None, "disclosure": None})
+    token = view.links[0].token
+    page = public_page.public_page(database, token, 1, {})
+    assert "Bench &amp; Lantern · Edition 1" in page
+    assert "Shops pay us for some links." in page
+    editions.publish_edition(database, bench.slug, None, WHO)
+    second = public_page.public_page(database, token, 2, {})
+    assert "Lantern" not in second
+    assert "Some links to shops are affiliate links" in second
+    assert after.channel is None
+
+
+def test_a_saved_store_room_comes_in_elsewhere_and_overwrites_nothing(
+    database: Database, apart: Database
+) -> None:
+    years = two_years(database, {"memory_gb": "16", "processor": "Obol 6"}, {})
+    key = kept(database, years)
+    keeping.note_specs(database, key, {"memory_gb": "32"}, date(2026, 10, 1), WHO)
+    held = machine_of(database, key)
+    keeping.change_machine(database, key, held.version, {"sample": "no 7", "keeping": "lent"}, WHO)
+    saved = filing.save_room(database)
+    assert saved == filing.save_room(database)
+    came = filing.bring_room(apart, saved, WHO)
+    assert came.machines > 0
+    assert came.tasks > 0
+    assert came.known == ()
+    there = next(m for m in overview.show_room(apart).machines if m.name == years.machine)
+    assert (there.sample, there.keeping, there.states) == ("no 7", "lent", ())
+    assert {(s.field, s.text, s.since) for s in there.specs} == {
+        ("memory_gb", "32", date(2026, 10, 1)),
+        ("processor", "Obol 6", None),
+    }
+    again = filing.bring_room(apart, saved, WHO)
+    assert (again.machines, again.tasks) == (0, 0)
+    assert years.machine in again.known
+    # A shootout there takes it as it would have here.
+    new = new_bench(apart, "Elsewhere")
+    taking.take(apart, new.slug, [there.id], [], WHO)
+    machine = next(m for m in SHELF.take(apart, new.slug).machines if m.name == years.machine)
+    assert machine.specs == {"memory_gb": 32.0, "processor": "Obol 6"}
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("nonsense", "Was it saved as a store room?"),
+        ('{"trueMarginRoom": 2}', "trueMarginRoom"),
+        ('{"machines": [{"name": ""}]}', "machines.0.name"),
+        ('{"machines": [{"name": "A", "specs": [{"row": "Wings", "value": "2"}]}]}', "Wings"),
+        ('{"machines": [{"name": "Z", "specs": [{"row": "Memory", "value": "x"}]}]}', "Memory"),
+        ('{"tasks": [{"name": "T", "app": "H", "settings": {"wings": "2"}}]}', "wings"),
+        ('{"tasks": [{"name": "T", "app": "H", "work": 1e999}]}', "tasks.0.work"),
+        ('{"house": {"confidence": 7}}', "house.confidence"),
+    ],
+)
+def test_a_file_that_is_no_store_room_says_where(database: Database, text: str, words: str) -> None:
+    before = overview.show_room(database)
+    with pytest.raises(RefusedError, match=words.replace("?", r"\?")):
+        filing.bring_room(database, text, WHO)
+    assert overview.show_room(database) == before

@@ -50,10 +50,13 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("POST", "/packs/preview"): Right.MAKE,
     # The store room is of those who work on all shootouts: it names what is in each.
     ("GET", "/room"): Right.MAKE,
+    ("GET", "/room/file"): Right.MAKE,
+    ("POST", "/room/file"): Right.MAKE,
     ("POST", "/room/kept"): Right.MAKE,
     ("POST", "/room/machines"): Right.MAKE,
     ("PATCH", "/room/machines/{kept_id}"): Right.MAKE,
     ("GET", "/room/machines/{kept_id}/history"): Right.MAKE,
+    ("GET", "/room/machines/{kept_id}/worth"): Right.MAKE,
     ("POST", "/room/machines/{kept_id}/specs"): Right.MAKE,
     ("POST", "/room/machines/{kept_id}/joined"): Right.MAKE,
     ("POST", "/room/setups"): Right.MAKE,

@@ -6,7 +6,7 @@ from datetime import date
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import (
     SPEC_CELLS,
@@ -22,9 +22,18 @@ from true_margin.app.requests import (
     Version,
 )
 from true_margin.core.choices import Keeping, PriceKind
+from true_margin.exchange.room_file import MOST_SIGNS
 
 Ids = Annotated[list[UUID], Field(max_length=2000)]
 SomeIds = Annotated[list[UUID], Field(min_length=1, max_length=2000)]
+
+
+class RoomText(Request):
+    """A saved store room."""
+
+    text: Annotated[str, StringConstraints(min_length=1, max_length=MOST_SIGNS)] = Field(
+        description="The whole file"
+    )
 
 
 class KeptMachine(Request):
@@ -149,9 +158,6 @@ class HouseChange(Request):
 
     version: Version
     channel: Short | None = Field(default=None, description="Name of the channel; null for none")
-    source_line: Short | None = Field(
-        default=None, description="Line under cards; null for the usual one"
-    )
     disclosure: Reason | None = Field(
         default=None, description="Sentence on paid links; null for the usual one"
     )

@@ -6,15 +6,18 @@ did is then known from the other machines alone, and two stretches compare like 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
-from true_margin.core.analysis import Analysis, analyse
-from true_margin.core.margins import Call
-from true_margin.core.study import IndexArray, Study
+from true_margin.core.cells import build_cells
+from true_margin.core.contrasts import Contrasts, contrast_setups
+from true_margin.core.margins import Call, decide_call, pair_half
+from true_margin.core.rounds import fit_rounds
+from true_margin.core.study import IndexArray, Settings, Study
 
 
 class Change(StrEnum):
@@ -77,28 +80,32 @@ def own_changes(study: Study, setup: int, stretch: IndexArray) -> tuple[OwnChang
         models=(),
         prices=(),
     )
-    analysis = analyse(apart)
-    places = [setup, *range(len(study.setups), len(study.setups) + count - 1)]
-    return tuple(_change(analysis, places, at) for at in range(1, count))
+    cells = build_cells(apart)
+    fit = fit_rounds(apart, cells)
+    places = np.array([setup, *range(len(study.setups), len(study.setups) + count - 1)])
+    # Only the machine's own stretches are held against each other: others say what updates did.
+    contrasts = contrast_setups(fit, cells, places, np.ones(1))
+    tied = fit.component[places, 0]
+    return tuple(_change(contrasts, tied, apart.settings, at) for at in range(1, count))
 
 
-def _change(analysis: Analysis, places: Sequence[int], stretch: int) -> OwnChange:
-    for against in range(stretch):
-        margin = analysis.measured_margin(0, places[stretch], places[against])
-        if margin is not None:
-            break
-    else:
+def _change(contrasts: Contrasts, tied: IndexArray, settings: Settings, stretch: int) -> OwnChange:
+    against = int(np.argmax(tied == tied[stretch]))
+    if against == stretch:
         nothing = float("nan")
         return OwnChange(stretch, 0, nothing, nothing, nothing, Change.UNTIED)
-    if margin.call is Call.LEVEL:
+    half = pair_half(contrasts, stretch, against, settings.confidence)
+    size = float(contrasts.log_ratio[stretch, against])
+    lo, hi = size - half, size + half
+    if decide_call(lo, hi, math.log1p(settings.materiality)) is Call.LEVEL:
         change = Change.SAME
-    elif margin.lo > 0:
+    elif lo > 0:
         change = Change.FASTER
-    elif margin.hi < 0:
+    elif hi < 0:
         change = Change.SLOWER
     else:
         change = Change.OPEN
-    return OwnChange(stretch, against, margin.log_ratio, margin.lo, margin.hi, change)
+    return OwnChange(stretch, against, size, lo, hi, change)
 
 
 def lasting_change(changes: Sequence[OwnChange]) -> OwnChange | None:

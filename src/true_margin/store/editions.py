@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.store.errors import MissingRowError
 from true_margin.store.page_changes import tell_pages
+from true_margin.store.records import House
 from true_margin.store.rows import get_row, insert_row, record_of
 from true_margin.store.tables import ShootoutRow
 from true_margin.store.tables_publish import EditionFigureRow, EditionRow, LinkRow
@@ -32,7 +33,11 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Edition:
-    """An edition: ``frozen_id`` is the copy that it shows, ``changes`` since the last one."""
+    """An edition: ``frozen_id`` is the copy that it shows, ``changes`` since the last one.
+
+    ``channel`` is whose page it is, ``disclosure`` what it says of paid links; None for nobody's
+    name, and for the usual sentence.
+    """
 
     id: UUID
     shootout_id: UUID
@@ -41,6 +46,8 @@ class Edition:
     frozen_slug: str
     note: str | None
     changes: list[str]
+    channel: str | None
+    disclosure: str | None
     who: str
     created_at: datetime
 
@@ -119,9 +126,10 @@ def add_edition(
     note: str | None,
     changes: Sequence[str],
     rates: dict[str, Any],
+    house: House,
     who: str,
 ) -> UUID:
-    """Add an edition, with the frozen copy that it shows and the rates that it goes by."""
+    """Add an edition: the frozen copy that it shows, the rates and the house it goes by."""
     tell_pages(session)
     return insert_row(
         session,
@@ -133,6 +141,8 @@ def add_edition(
             "note": note,
             "changes": list(changes),
             "rates": rates,
+            "channel": house.channel,
+            "disclosure": house.disclosure,
             "who": who,
         },
     )

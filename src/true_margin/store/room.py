@@ -7,14 +7,20 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import (
+    BigInteger,
     ColumnElement,
     Float,
+    LargeBinary,
     Select,
+    SmallInteger,
     String,
     and_,
+    case,
     cast,
     delete,
     func,
+    literal,
+    literal_column,
     not_,
     or_,
     select,
@@ -22,6 +28,7 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import aggregate_order_by, insert
 from sqlalchemy.orm import Session, aliased
 
+from true_margin.core.study import BOUND_CODE, STATUS_CODE
 from true_margin.store import records
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
 from true_margin.store.tables import (
@@ -207,9 +214,7 @@ def list_setup_uses(
         .join(MachineRow, MachineRow.id == SetupRow.machine_id)
         .join(ShootoutRow, ShootoutRow.id == MachineRow.shootout_id)
         .outerjoin(RoomSetupRow, RoomSetupRow.setup_id == SetupRow.id)
-        .where(
-            _takes_part(), *([] if machine_id is None else [RoomSetupRow.machine_id == machine_id])
-        )
+        .where(_takes_part(), *own)
         .order_by(ShootoutRow.created_at, MachineRow.position, SetupRow.position, SetupRow.id)
     )
     return tuple(records.SetupUse(*row) for row in rows)
@@ -373,9 +378,19 @@ def runs_of_task(
 def _columns_of(
     standing_id: UUID, shootout_ids: Sequence[UUID], counts: ColumnElement[bool]
 ) -> Select[Any]:
-    def listed(column: Any) -> Any:
-        return func.array_agg(aggregate_order_by(column, RunRow.place))
+    def packed(column: Any) -> Any:
+        ordered = aggregate_order_by(literal(b"", LargeBinary), RunRow.place)
+        return func.string_agg(column, ordered)
 
+    def float_of(column: Any) -> Any:
+        return packed(func.float8send(func.coalesce(column, literal_column("'NaN'::float8"))))
+
+    status = case({each.value: code for each, code in STATUS_CODE.items()}, value=RunRow.status)
+    bound = case(
+        {each: code for each, code in BOUND_CODE.items() if each is not None},
+        value=RunRow.bound,
+        else_=0,
+    )
     told = (
         select(RoundVersionRow.round_id, AppVersionRow.app_id, AppVersionRow.name)
         .join(AppVersionRow, AppVersionRow.id == RoundVersionRow.app_version_id)
@@ -389,13 +404,14 @@ def _columns_of(
             RunRow.round_id,
             RunRow.shootout_id,
             func.min(told.c.name),
-            listed(RunRow.status),
-            listed(RunRow.value),
-            listed(RunRow.u),
-            listed(RunRow.bound),
-            listed(RunRow.resolution),
-            listed(RunRow.place),
-            listed(cast(func.extract("epoch", RunRow.started_at), Float)),
+            func.count(),
+            packed(func.int2send(cast(status, SmallInteger))),
+            packed(func.int2send(cast(bound, SmallInteger))),
+            packed(func.int8send(cast(RunRow.place, BigInteger))),
+            float_of(RunRow.value),
+            float_of(RunRow.u),
+            float_of(RunRow.resolution),
+            float_of(cast(func.extract("epoch", RunRow.started_at), Float)),
         )
         .join(TaskRow, TaskRow.id == RunRow.task_id)
         .join(RoomTaskUseRow, RoomTaskUseRow.task_id == RunRow.task_id)

@@ -89,6 +89,9 @@ class EditionRow(Keyed, Base):
     note: Mapped[str | None] = mapped_column(Text)
     changes: Mapped[list[str]]
     rates: Mapped[dict[str, Any] | None]
+    # Whose page it is, and what it says of paid links, as the house had it then.
+    channel: Mapped[str | None] = mapped_column(String(120))
+    disclosure: Mapped[str | None] = mapped_column(String(500))
     who: Mapped[str] = mapped_column(String(80))
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 

@@ -154,7 +154,6 @@ class HouseRow(Versioned, Base):
     )
     single: Mapped[bool] = mapped_column(default=True, server_default="true")
     channel: Mapped[str | None] = mapped_column(String(120))
-    source_line: Mapped[str | None] = mapped_column(String(200))
     disclosure: Mapped[str | None] = mapped_column(String(500))
     currency: Mapped[str] = mapped_column(String(3), default="EUR", server_default="EUR")
     price_kind: Mapped[str] = mapped_column(String(10), default="list", server_default="list")

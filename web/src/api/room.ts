@@ -18,6 +18,10 @@ export const historyQuery = (kept_id: string) =>
   api.queryOptions("get", "/api/v1/room/machines/{kept_id}/history", {
     params: { path: { kept_id } },
   })
+export const worthQuery = (kept_id: string) =>
+  api.queryOptions("get", "/api/v1/room/machines/{kept_id}/worth", {
+    params: { path: { kept_id } },
+  })
 export const registerQuery = (slug: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/published-figures", at(slug))
 export const searchQuery = (q: string, enabled: boolean) => ({
@@ -61,6 +65,14 @@ const corrected = {
 
 export const useKeep = () =>
   useChange("post", "/api/v1/room/kept", (body: Schemas["Kept"]) => ({ body }), kept)
+
+export const useBringRoom = () =>
+  useChange("post", "/api/v1/room/file", (text: string) => ({ body: { text } }), {
+    onSuccess: () => {
+      void queryClient.invalidateQueries({ queryKey: roomQuery.queryKey })
+      void followRoom()
+    },
+  })
 
 export const useAddRoomMachine = () =>
   useChange("post", "/api/v1/room/machines", (body: Schemas["NewRoomMachine"]) => ({ body }), kept)

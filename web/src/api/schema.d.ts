@@ -910,6 +910,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/room/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Room
+         * @description Give the store room as a file: machines with what they have, standing tasks, the house.
+         */
+        get: operations["save_room_api_v1_room_file_get"];
+        put?: never;
+        /**
+         * Bring Room
+         * @description Bring a saved store room in; what is there by name stays as it is.
+         */
+        post: operations["bring_room_api_v1_room_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/room/kept": {
         parameters: {
             query?: never;
@@ -979,7 +1003,7 @@ export interface paths {
         };
         /**
          * Show History
-         * @description Show whether a machine is slower than it was, and what else to time on it.
+         * @description Show whether a machine is slower than it was, task by task.
          */
         get: operations["show_history_api_v1_room_machines__kept_id__history_get"];
         put?: never;
@@ -1024,6 +1048,26 @@ export interface paths {
          * @description Note what rows of a machine's spec sheet are, from a day on or for as long as is known.
          */
         post: operations["note_specs_api_v1_room_machines__kept_id__specs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room/machines/{kept_id}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Worth
+         * @description Show what else to time on a machine before it goes, the most for each minute first.
+         */
+        get: operations["show_worth_api_v1_room_machines__kept_id__worth_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4343,6 +4387,27 @@ export interface components {
             tasks: number;
         };
         /**
+         * BroughtRoom
+         * @description What came in of a saved store room; ``known`` were there by name and stay as they are.
+         */
+        BroughtRoom: {
+            /**
+             * Known
+             * @description Names that were there already and stay as they are
+             */
+            known: string[];
+            /**
+             * Machines
+             * @description Machines that came in, a count
+             */
+            machines: number;
+            /**
+             * Tasks
+             * @description Standing tasks that came in, a count
+             */
+            tasks: number;
+        };
+        /**
          * CardChange
          * @description A change of a card; fields that are left out stay.
          */
@@ -6043,11 +6108,6 @@ export interface components {
              */
             price_kind: string;
             /**
-             * Source Line
-             * @description Line under cards; null for the usual one
-             */
-            source_line: string | null;
-            /**
              * Version
              * @description Version, raised by every change
              */
@@ -6090,11 +6150,6 @@ export interface components {
             planned_runs?: number | null;
             /** @description Kind of price that counts first */
             price_kind?: components["schemas"]["PriceKind"] | null;
-            /**
-             * Source Line
-             * @description Line under cards; null for the usual one
-             */
-            source_line?: string | null;
             /**
              * Version
              * @description Version that was read
@@ -7566,7 +7621,7 @@ export interface components {
         };
         /**
          * MachineHistory
-         * @description One machine of the store room on all standing tasks.
+         * @description One machine of the store room on all standing tasks that it was timed on.
          */
         MachineHistory: {
             /**
@@ -7579,11 +7634,6 @@ export interface components {
              * @description Standing tasks that it was timed on
              */
             tasks: components["schemas"]["TaskHistory"][];
-            /**
-             * Worth
-             * @description What else to time on it, the most for each minute first
-             */
-            worth: components["schemas"]["WorthRow"][];
         };
         /**
          * MachineLine
@@ -12030,6 +12080,17 @@ export interface components {
              * @description Version that was read
              */
             version: number;
+        };
+        /**
+         * RoomText
+         * @description A saved store room.
+         */
+        RoomText: {
+            /**
+             * Text
+             * @description The whole file
+             */
+            text: string;
         };
         /**
          * Round
@@ -17752,7 +17813,6 @@ export interface operations {
                      *       "materiality": 1,
                      *       "planned_runs": 1,
                      *       "price_kind": "as noted",
-                     *       "source_line": "as noted",
                      *       "version": 1
                      *     }
                      */
@@ -17797,7 +17857,6 @@ export interface operations {
                  *       "materiality": 0.25,
                  *       "planned_runs": 1,
                  *       "price_kind": "list",
-                 *       "source_line": "as noted",
                  *       "version": 1
                  *     }
                  */
@@ -17820,7 +17879,6 @@ export interface operations {
                      *       "materiality": 1,
                      *       "planned_runs": 1,
                      *       "price_kind": "as noted",
-                     *       "source_line": "as noted",
                      *       "version": 1
                      *     }
                      */
@@ -20987,6 +21045,98 @@ export interface operations {
             };
         };
     };
+    save_room_api_v1_room_file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_room_api_v1_room_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                 *     }
+                 */
+                "application/json": components["schemas"]["RoomText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "known": [
+                     *         "as noted"
+                     *       ],
+                     *       "machines": 1,
+                     *       "tasks": 1
+                     *     }
+                     */
+                    "application/json": components["schemas"]["BroughtRoom"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keep_api_v1_room_kept_post: {
         parameters: {
             query?: never;
@@ -21405,13 +21555,6 @@ export interface operations {
                      *             }
                      *           ]
                      *         }
-                     *       ],
-                     *       "worth": [
-                     *         {
-                     *           "name": "Halyard S",
-                     *           "standing_id": "00000000-0000-4000-8000-000000000001",
-                     *           "words": "as noted"
-                     *         }
                      *       ]
                      *     }
                      */
@@ -21650,6 +21793,55 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["RoomMachine"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_worth_api_v1_room_machines__kept_id__worth_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "name": "Halyard S",
+                     *         "standing_id": "00000000-0000-4000-8000-000000000001",
+                     *         "words": "as noted"
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["WorthRow"][];
                 };
             };
             /** @description Not now: try again */

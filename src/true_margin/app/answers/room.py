@@ -9,7 +9,6 @@ class House(Answer):
     """What every new shootout begins with."""
 
     channel: str | None
-    source_line: str | None
     disclosure: str | None
     currency: str
     price_kind: str

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import BackgroundTasks, Query
+from fastapi import BackgroundTasks, Query, Response
 
 from true_margin.app.answers.room import House
 from true_margin.app.answers.shootouts import Shootout
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person, WhoHere
+from true_margin.app.downloads import attachment
 from true_margin.app.room_requests import (
     Continued,
     CorrectionAnswer,
@@ -23,6 +24,7 @@ from true_margin.app.room_requests import (
     RoomMachineChange,
     RoomSpecs,
     RoomTaskChange,
+    RoomText,
     Taken,
 )
 from true_margin.desk.access import people
@@ -30,6 +32,7 @@ from true_margin.desk.access.rights import Right
 from true_margin.desk.publish import register
 from true_margin.desk.room import (
     all_time,
+    filing,
     history,
     house,
     keeping,
@@ -47,6 +50,22 @@ router = stage_router("room")
 def show_room(database: DatabaseHere) -> overview.Room:
     """Show machines and standing tasks that outlive one shootout, and what could join them."""
     return overview.show_room(database)
+
+
+@router.get("/room/file", response_class=Response)
+def save_room(database: DatabaseHere) -> Response:
+    """Give the store room as a file: machines with what they have, standing tasks, the house."""
+    return Response(
+        filing.save_room(database),
+        media_type="application/json",
+        headers=attachment("store-room.json"),
+    )
+
+
+@router.post("/room/file", status_code=201)
+def bring_room(body: RoomText, database: DatabaseHere, who: Person) -> filing.BroughtRoom:
+    """Bring a saved store room in; what is there by name stays as it is."""
+    return filing.bring_room(database, body.text, who)
 
 
 @router.post("/room/kept", status_code=201)
@@ -79,8 +98,14 @@ def change_machine(
 
 @router.get("/room/machines/{kept_id}/history")
 def show_history(kept_id: UUID, database: DatabaseHere) -> history.MachineHistory:
-    """Show whether a machine is slower than it was, and what else to time on it."""
+    """Show whether a machine is slower than it was, task by task."""
     return history.show_history(database, kept_id)
+
+
+@router.get("/room/machines/{kept_id}/worth")
+def show_worth(kept_id: UUID, database: DatabaseHere) -> tuple[history.WorthRow, ...]:
+    """Show what else to time on a machine before it goes, the most for each minute first."""
+    return history.show_worth(database, kept_id)
 
 
 @router.post("/room/machines/{kept_id}/specs", status_code=201)

@@ -18,7 +18,7 @@ from true_margin.desk.publish.corrections import echoes, shown_figures
 from true_margin.desk.publish.edition_changes import is_correction, what_changed
 from true_margin.desk.publish.frozen import frozen_book, kept_rates
 from true_margin.exchange.pack_public import for_strangers
-from true_margin.store import editions, shootouts
+from true_margin.store import editions, room, shootouts
 from true_margin.store.database import Database
 from true_margin.store.editions import Edition, Link
 
@@ -97,6 +97,7 @@ def publish_edition(database: Database, slug: str, note: str | None, who: str) -
             note=note or None,
             changes=changes,
             rates=kept_rates(copy),
+            house=room.get_house(session),
             who=who,
         )
         with writing(PLAIN):

@@ -37,6 +37,9 @@ from true_margin.publish.preview import draw_preview
 from true_margin.publish.strips import mark_symbol
 from true_margin.store.editions import Edition
 
+USUAL_DISCLOSURE = (
+    "Some links to shops are affiliate links: the reviewer gets a share. No answer knows of it."
+)
 FACES = ("head.ttf", "text.ttf", "strong.ttf", "figure.ttf")
 FIXED = ("site.css", *(f"fonts/{face}" for face in FACES))
 """Files that are the same in every edition."""
@@ -270,6 +273,12 @@ def whole_data(book: Book) -> PageData:
     return book.cached("page", lambda: page_data(book))
 
 
+def _whose(facts: EditionFacts) -> str:
+    """Which edition a page is of, when it was made, and whose page it is, if that is said."""
+    edition = f"Edition {facts.number}, {say_day(facts.own.created_at)}"
+    return f"{facts.own.channel} · {edition}" if facts.own.channel else edition
+
+
 def _words(book: Book, facts: EditionFacts, path: str, place: Place) -> SiteWords:
     deep = path.count("/")
     up = "../" * deep if place.root is None else place.root
@@ -280,10 +289,8 @@ def _words(book: Book, facts: EditionFacts, path: str, place: Place) -> SiteWord
     return SiteWords(
         book.shootout.name,
         f"{count_of(ok, 'run')} on {count_of(machines, 'machine')}",
-        f"Edition {facts.number}, {say_day(facts.own.created_at)}",
-        "Some links to shops are affiliate links: the reviewer gets a share. No answer knows of it."
-        if paid
-        else "",
+        _whose(facts),
+        (facts.own.disclosure or USUAL_DISCLOSURE) if paid else "",
         ""
         if newest == facts.number
         else up + place.edition(newest)

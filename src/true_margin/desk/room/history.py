@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from uuid import UUID
@@ -15,8 +15,8 @@ from true_margin.core.wording import format_percent, interval_words, listed, per
 from true_margin.core.worth_timing import worth_timing
 from true_margin.desk.errors import transaction
 from true_margin.desk.room.all_time import say_value, say_worth
-from true_margin.desk.room.ranked import Ranked, rank_standing
-from true_margin.store import room
+from true_margin.desk.room.ranked import IN_HAND, Ranked, rank_standing
+from true_margin.store import records, room
 from true_margin.store.database import Database
 
 
@@ -55,29 +55,44 @@ class WorthRow:
 
 @dataclass(frozen=True, slots=True)
 class MachineHistory:
-    """One machine of the store room on all standing tasks."""
+    """One machine of the store room on all standing tasks that it was timed on."""
 
     name: str
     tasks: tuple[TaskHistory, ...]
-    worth: tuple[WorthRow, ...]
 
 
 def show_history(database: Database, machine_id: UUID) -> MachineHistory:
-    """Show what became of a machine, and what to time on it before it goes.
+    """Show what became of a machine.
 
     Raises:
         MissingRowError: there is no such machine.
     """
+    machine, ranked = _ranked(database, machine_id)
+    told = [each for task in ranked for each in _tasks(task, machine_id)]
+    return MachineHistory(machine.name, tuple(told))
+
+
+def show_worth(database: Database, machine_id: UUID) -> tuple[WorthRow, ...]:
+    """Show what to time on a machine before it goes, the most for each minute first.
+
+    Raises:
+        MissingRowError: there is no such machine.
+    """
+    machine, ranked = _ranked(database, machine_id)
+    return tuple(_worth(ranked, machine_id)) if machine.keeping in IN_HAND else ()
+
+
+def _ranked(database: Database, machine_id: UUID) -> tuple[records.RoomMachine, tuple[Ranked, ...]]:
+    """A machine with the standing tasks that it was timed on."""
     with transaction(database) as session:
         machine = room.get_machine(session, machine_id)
-        uses = {u.task_id for u in room.list_task_uses(session) if u.standing_id is not None}
-        ranked = [
+        homes = {use.shootout_id for use in room.list_setup_uses(session, machine_id)}
+        tasks = {u.standing_id for u in room.list_task_uses(session) if u.shootout_id in homes}
+        return machine, tuple(
             rank_standing(database, session, task.id)
             for task in room.list_tasks(session)
-            if task.demo is machine.demo and uses
-        ]
-    told = [each for task in ranked for each in _tasks(task, machine_id)]
-    return MachineHistory(machine.name, tuple(told), tuple(_worth(ranked, machine_id)))
+            if task.id in tasks
+        )
 
 
 def _tasks(ranked: Ranked, machine_id: UUID) -> Iterator[TaskHistory]:
@@ -179,7 +194,7 @@ def _listed_spans(ranked: Ranked, tied: list[OwnChange], stretches: np.ndarray) 
     return listed(f"{version(first)} to {version(last)}" for first, last in ends.items())
 
 
-def _worth(ranked: list[Ranked], machine_id: UUID) -> Iterator[WorthRow]:
+def _worth(ranked: Sequence[Ranked], machine_id: UUID) -> Iterator[WorthRow]:
     found = []
     for task in ranked:
         if task.analysis is None:

@@ -27,13 +27,47 @@ MOST_KEPT = 40
 """Rankings that stay in memory; those that nobody asked for the longest go first."""
 
 
+NOTHING = AllTime((), (), (), (), (), None)
+
+
+class Results:
+    """What the core makes of a study, worked out when it is first asked for."""
+
+    def __init__(self, study: Study) -> None:
+        self.study = study
+
+    @cached_property
+    def analysis(self) -> Analysis | None:
+        """The analysis; None where no run counts, or nothing is known of how runs scatter."""
+        if not self.study.runs.counted.any():
+            return None
+        try:
+            return analyse(self.study)
+        except SpreadUnknownError:
+            return None
+
+    @cached_property
+    def ranking(self) -> AllTime:
+        """The ranking as of the newest version; empty where there is nothing to rank."""
+        return NOTHING if self.analysis is None else rank_all_time(self.analysis)
+
+
 @dataclass(frozen=True)
 class Ranked:
-    """A standing task's runs, with what the core makes of them; nothing where there is none."""
+    """A standing task's runs, with what the core makes of them."""
 
     runs: StandingRuns
-    analysis: Analysis | None
-    ranking: AllTime
+    results: Results
+
+    @property
+    def analysis(self) -> Analysis | None:
+        """The analysis of its runs."""
+        return self.results.analysis
+
+    @property
+    def ranking(self) -> AllTime:
+        """Everybody who was timed on it, as of the newest version."""
+        return self.results.ranking
 
     @cached_property
     def worth(self) -> tuple[WorthTiming, ...]:
@@ -59,7 +93,7 @@ _LOCK = threading.Lock()
 
 
 def rank_standing(database: Database, session: Session, standing_id: UUID) -> Ranked:
-    """Rank everybody who was timed on a standing task; worked out once for what stands now."""
+    """Take a standing task's runs, ranked when it is asked for; once for what stands now."""
     homes = room.task_homes(session, standing_id)
     stands = (room.room_state(session), room.get_house(session).version, homes)
     key = (database.url, standing_id)
@@ -104,17 +138,10 @@ def forget() -> None:
 
 
 def _rank(runs: StandingRuns, before: Ranked | None) -> Ranked:
-    """Rank the runs; where nothing but names and words changed, what was worked out stands."""
+    """Where nothing but names and words changed, what was worked out stands."""
     if before is not None and _same_study(before.runs.study, runs.study):
-        return Ranked(runs, before.analysis, before.ranking)
-    nothing = Ranked(runs, None, AllTime((), (), (), (), (), None))
-    if not runs.study.runs.counted.any():
-        return nothing
-    try:
-        analysis = analyse(runs.study)
-    except SpreadUnknownError:
-        return nothing
-    return Ranked(runs, analysis, rank_all_time(analysis))
+        return Ranked(runs, before.results)
+    return Ranked(runs, Results(runs.study))
 
 
 def _same_study(one: Study, other: Study) -> bool:

@@ -14,7 +14,6 @@ from true_margin.core.all_time import version_key
 from true_margin.core.spec_rows import TITLES
 from true_margin.core.specs import say_spec
 from true_margin.core.study import (
-    BOUND_CODE,
     STATUS_CODE,
     Measure,
     RunStatus,
@@ -99,7 +98,7 @@ def gather(
     unversioned: dict[UUID, int] = {}
     for each in placed:
         if each.app_version is None:
-            unversioned[each.shootout_id] = unversioned.get(each.shootout_id, 0) + len(each.value)
+            unversioned[each.shootout_id] = unversioned.get(each.shootout_id, 0) + each.count
     told = [each for each in placed if each.app_version is not None]
     versions = tuple(sorted({str(each.app_version) for each in told}, key=version_key))
     stretches = _stretches(told, homes)
@@ -198,8 +197,9 @@ def _stretches(
     """Every version in every shootout: by version, then by when it was run there."""
 
     def begun(each: records.RunColumns) -> float:
-        known = [at for at in each.started if at is not None]
-        return min(known, default=homes[each.shootout_id].created_at.timestamp())
+        known = np.frombuffer(each.started, ">f8")
+        known = known[~np.isnan(known)]
+        return float(known.min(initial=homes[each.shootout_id].created_at.timestamp()))
 
     first: dict[tuple[str, UUID], float] = {}
     for each in told:
@@ -216,18 +216,19 @@ def _columns(
 ) -> tuple[RunTable, np.ndarray]:
     """Runs in columns, in the order in which they were made, and the stretch of each."""
     at_stretch = {key: at for at, key in enumerate(stretches)}
-    blocks = sorted(told, key=lambda e: (at_stretch[str(e.app_version), e.shootout_id], e.place[0]))
-    sizes = [len(each.value) for each in blocks]
+    blocks = sorted(
+        told, key=lambda e: (at_stretch[str(e.app_version), e.shootout_id], str(e.setup_id))
+    )
+    sizes = [each.count for each in blocks]
 
     def spread(values: Iterable[int]) -> np.ndarray:
         return np.repeat(np.array(list(values), dtype=np.intp), sizes)
 
-    def joined(name: str, empty: float) -> np.ndarray:
-        listed = [v for each in blocks for v in getattr(each, name)]
-        return np.array([empty if v is None else v for v in listed], dtype=float)
+    def joined(name: str, sent: str, kept: str) -> np.ndarray:
+        return np.frombuffer(b"".join(getattr(e, name) for e in blocks), sent).astype(kept)
 
     stretch = spread(at_stretch[str(e.app_version), e.shootout_id] for e in blocks)
-    order = joined("place", 0).astype(np.int64)
+    order = joined("place", ">i8", "i8")
     # Places count within a shootout; those of a later stretch come after all of an earlier one.
     span = int(order.max(initial=0)) + 1
     table = RunTable(
@@ -235,15 +236,13 @@ def _columns(
         task=np.zeros(sum(sizes), dtype=np.intp),
         round=spread(rounds[str(e.app_version)] for e in blocks),
         order=stretch * span + order,
-        value=joined("value", np.nan),
-        u=joined("u", 0.0),
-        status=np.array(
-            [STATUS_CODE[RunStatus(s)] for e in blocks for s in e.status], dtype=np.int8
-        ),
-        bound=np.array([BOUND_CODE[b] for e in blocks for b in e.bound], dtype=np.int8),
-        resolution=joined("resolution", 0.0),
+        value=joined("value", ">f8", "f8"),
+        u=joined("u", ">f8", "f8"),
+        status=joined("status", ">i2", "i1"),
+        bound=joined("bound", ">i2", "i1"),
+        resolution=np.nan_to_num(joined("resolution", ">f8", "f8")),
         ordered=np.ones(sum(sizes), dtype=bool),
-        started=joined("started", np.nan),
+        started=joined("started", ">f8", "f8"),
     )
     return table, stretch
 

@@ -128,20 +128,26 @@ class RunCount:
 
 @dataclass(frozen=True, slots=True)
 class RunColumns:
-    """Runs of one setup on one task in one round, in their order; one entry a run."""
+    """Runs of one setup on one task in one round, in their order; one entry a run.
+
+    Columns are bytes, the highest first, as the database sends them: hundreds of thousands of
+    runs are read as arrays. ``status`` and ``bound`` are the core's codes in two bytes, ``place``
+    an integer of eight, the others floats of eight; NaN where there is none.
+    """
 
     setup_id: UUID
     task_id: UUID
     round_id: UUID
     shootout_id: UUID
     app_version: str | None
-    status: list[str]
-    value: list[float | None]
-    u: list[float]
-    bound: list[str | None]
-    resolution: list[float | None]
-    place: list[int]
-    started: list[float | None]
+    count: int
+    status: bytes
+    bound: bytes
+    place: bytes
+    value: bytes
+    u: bytes
+    resolution: bytes
+    started: bytes
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,7 +167,6 @@ class House:
     """What every new shootout begins with."""
 
     channel: str | None
-    source_line: str | None
     disclosure: str | None
     currency: str
     price_kind: str

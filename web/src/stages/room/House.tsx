@@ -22,6 +22,8 @@ export function House() {
 const percentOf = (text: string) => readNumber(text.replace("%", ""))
 
 function HouseForm({ house }: { house: Schemas["House"] }) {
+  const [channel, setChannel] = useState(house.channel ?? "")
+  const [disclosure, setDisclosure] = useState(house.disclosure ?? "")
   const [currency, setCurrency] = useState(house.currency)
   const [kind, setKind] = useState(house.price_kind)
   const [sure, setSure] = useState(localised(String(round(100 * house.confidence))))
@@ -38,6 +40,8 @@ function HouseForm({ house }: { house: Schemas["House"] }) {
     if (confidence === null || materiality === null) return
     change.mutate({
       version: house.version,
+      channel: channel.trim() || null,
+      disclosure: disclosure.trim() || null,
       currency: currency.trim().toUpperCase(),
       price_kind: PriceKind.find((each) => each === kind) ?? "list",
       confidence: confidence / 100,
@@ -47,6 +51,24 @@ function HouseForm({ house }: { house: Schemas["House"] }) {
   }
   return (
     <form onSubmit={submit} className="flex max-w-4xl flex-wrap items-start gap-3">
+      <div className="w-56">
+        <TextField
+          label="Channel, named on pages"
+          value={channel}
+          onText={setChannel}
+          maxLength={120}
+        />
+      </div>
+      <div className="min-w-0 grow basis-72">
+        <TextField
+          label="What pages say of affiliate links"
+          value={disclosure}
+          onText={setDisclosure}
+          maxLength={500}
+          placeholder="Some links to shops are affiliate links: the reviewer gets a share."
+        />
+      </div>
+      <div className="w-full" />
       <div className="w-20">
         <TextField label="Currency" value={currency} onText={setCurrency} maxLength={3} />
       </div>
@@ -91,7 +113,7 @@ function HouseForm({ house }: { house: Schemas["House"] }) {
       </button>
       {change.isSuccess && (
         <span role="status" className="mt-6 text-[13px] text-mute">
-          Saved: new shootouts begin with it.
+          Saved: new shootouts and editions go by it.
         </span>
       )}
       <div className="w-full">

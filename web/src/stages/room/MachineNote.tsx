@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { Link } from "@tanstack/react-router"
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
-import { historyQuery, useChangeRoomMachine, useMoveSetups } from "../../api/room"
+import { historyQuery, useChangeRoomMachine, useMoveSetups, worthQuery } from "../../api/room"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -46,6 +46,7 @@ export function MachineNote({
 /** Whether it is slower than it was, task by task, and what to time on it while it is here. */
 function History({ id }: { id: string }) {
   const { data, error } = useQuery(historyQuery(id))
+  const worth = useQuery(worthQuery(id)).data ?? []
   return (
     <>
       <ProblemNote error={error} />
@@ -69,10 +70,10 @@ function History({ id }: { id: string }) {
           </ul>
         </NotePart>
       )}
-      {data && data.worth.length > 0 && (
+      {worth.length > 0 && (
         <NotePart title="Before it goes">
           <ul className="list-disc space-y-1 pl-4 text-[13px]">
-            {data.worth.map((each) => (
+            {worth.map((each) => (
               <li key={each.standing_id}>
                 {each.name}: {each.words}
               </li>

@@ -11,6 +11,7 @@ import { AddRoomMachine } from "./AddRoomMachine"
 import { House } from "./House"
 import { MachineNote } from "./MachineNote"
 import { comesBack, Offers } from "./Offers"
+import { RoomFile } from "./RoomFile"
 import { StandingTask } from "./StandingTask"
 
 /** What outlives one shootout: machines, standing tasks, and what every new one begins with. */
@@ -82,6 +83,9 @@ function Held({ room, open }: { room: Schemas["Room"]; open: string | undefined 
         </Fold>
         <Fold title="The house: what every new shootout begins with">
           <House />
+        </Fold>
+        <Fold title="Save or bring in a store room">
+          <RoomFile />
         </Fold>
       </div>
     </>

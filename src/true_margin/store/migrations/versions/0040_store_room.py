@@ -187,7 +187,6 @@ def upgrade() -> None:
         "house",
         sa.Column("single", sa.Boolean(), server_default="true", nullable=False),
         sa.Column("channel", sa.String(length=120), nullable=True),
-        sa.Column("source_line", sa.String(length=200), nullable=True),
         sa.Column("disclosure", sa.String(length=500), nullable=True),
         sa.Column("currency", sa.String(length=3), server_default="EUR", nullable=False),
         sa.Column("price_kind", sa.String(length=10), server_default="list", nullable=False),
@@ -238,10 +237,14 @@ def upgrade() -> None:
             "edition_id", "task", "label", name=op.f("uq_edition_figures_edition_id_task_label")
         ),
     )
+    op.add_column("editions", sa.Column("channel", sa.String(120), nullable=True))
+    op.add_column("editions", sa.Column("disclosure", sa.String(500), nullable=True))
 
 
 def downgrade() -> None:
     """Take them away."""
+    op.drop_column("editions", "disclosure")
+    op.drop_column("editions", "channel")
     for table in (
         "edition_figures",
         "house",
