@@ -73,19 +73,6 @@ def run_lanes(page: Page) -> None:
     page.get_by_role("heading", level=1).scroll_into_view_if_needed()
 
 
-def run_rigs(page: Page) -> None:
-    """Put simulated rigs on the bench and let them run until the slowest is left."""
-    page.get_by_text("Simulated machines", exact=True).click()
-    page.get_by_label(re.compile("^at")).select_option("30")
-    page.get_by_role("button", name="Add simulated machines").click()
-    page.get_by_text("Simulated, 30× speed").nth(3).wait_for(timeout=60_000)
-    page.get_by_role("button", name="Start").nth(3).wait_for(timeout=60_000)
-    page.keyboard.press("a")
-    page.get_by_role("button", name="Next run").nth(1).wait_for(timeout=60_000)
-    page.wait_for_timeout(1200)
-    page.get_by_role("heading", level=1).scroll_into_view_if_needed()
-
-
 def open_machine(page: Page) -> None:
     """Open a machine with two setups."""
     page.get_by_role("button", name="Ferrous T9", exact=True).click()
@@ -127,6 +114,7 @@ def show_pebble(page: Page) -> None:
 
 PICTURES = (
     ("shelf", "/", WIDE, "light", wait_for_answers),
+    ("all-time", "/all-time", WIDE, "light", None),
     ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
     ("line-up-machine", f"/s/{SLUG}/lineup", WIDE, "dark", open_machine),
     ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
@@ -143,8 +131,6 @@ PICTURES = (
     ("editing-log", f"/s/{SLUG}/bench?view=log", WIDE, "dark", show_pebble),
     ("public-page", f"/p/{LINK}", (1280, 800), "light", None),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),
-    # Last: a rig that still runs would stand in the next picture.
-    ("bench-rigs", f"/s/{SLUG}/bench", WIDE, "dark", run_rigs),
 )
 
 

@@ -15,7 +15,7 @@ from true_margin.core.cells import CellTable
 from true_margin.core.rounds import AppFit, Fit
 from true_margin.core.study import FlagArray, FloatArray, IndexArray
 
-PAIRS_AT_ONCE = 100_000
+PAIRS_AT_ONCE = 4_000
 """Pairs whose parts by setup stand in memory together."""
 
 

@@ -35,6 +35,16 @@ GLOSSARY = (
         "One job timed on every machine: a project, an app, an operation, its settings.",
         "Task",
     ),
+    Term(
+        "standing task",
+        "A task kept unchanged over several shootouts, so that machines of years compare.",
+        "RoomTask",
+    ),
+    Term(
+        "store room",
+        "Machines and standing tasks that outlive one shootout, and what new ones begin with.",
+        "Room",
+    ),
     Term("timeline", "The edited project that is exported.", "Edit"),
     Term(
         "run",

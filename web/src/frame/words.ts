@@ -9,6 +9,14 @@ export const WORDS: readonly (readonly [string, string])[] = [
   ],
   ["model", "What several machines may be samples of; a recommendation is of a model."],
   ["task", "One job timed on every machine: a project, an app, an operation, its settings."],
+  [
+    "standing task",
+    "A task kept unchanged over several shootouts, so that machines of years compare.",
+  ],
+  [
+    "store room",
+    "Machines and standing tasks that outlive one shootout, and what new ones begin with.",
+  ],
   ["timeline", "The edited project that is exported."],
   ["run", "One attempt at a task. It counts, does not count, or failed. Nothing is deleted."],
   ["not counted", "Kept, but left out of every figure, with a reason."],
