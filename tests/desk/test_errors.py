@@ -22,6 +22,9 @@ NEVER_MET = {
     "ck_invitations_role_or_person",
     "ck_overrules_pair_ordered",
     "ck_marks_says_something",
+    # One row, made by the store itself; and a shootout goes on from one that was there before.
+    "ck_house_single_one",
+    "ck_series_two_shootouts",
 }
 
 

@@ -165,6 +165,15 @@ def test_a_machine_is_corrected_and_two_who_do_so_at_once_are_told(database: Dat
     assert events == ["kept", "changed"]
 
 
+def test_a_name_that_is_taken_or_blank_is_said_to_be(database: Database) -> None:
+    years = two_years(database, {}, {})
+    kept(database, years)
+    with pytest.raises(RefusedError, match="of this name already: join them"):
+        keeping.add_machine(database, {"name": years.machine.upper()}, WHO)
+    with pytest.raises(RefusedError, match=r"Fill in the name\."):
+        keeping.add_machine(database, {"name": "  "}, WHO)
+
+
 def test_two_names_of_one_machine_are_joined_and_parted_again(database: Database) -> None:
     one, other = two_years(database, {}, {}), two_years(database, {}, {})
     first, second = kept(database, one), kept(database, other)

@@ -47,10 +47,20 @@ def test_all_words_are_looked_for_in_any_case_and_order(database: Database) -> N
     assert search.find(database, "   ", lambda _: True) == ()
 
 
+def test_a_word_is_found_by_its_beginning_and_not_by_its_middle(database: Database) -> None:
+    bench, name = published(database)
+    assert told(bench, "quok")[0][1] == name
+    assert told(bench, "uokka") == []
+    assert ("figure", f"{name}, Parade", "6:10") in told(bench, "parade 6:10")
+    assert told(bench, "parade 6.10") == []
+
+
 def test_signs_of_a_pattern_are_only_signs(database: Database) -> None:
     bench, name = published(database)
     assert told(bench, "%") == told(bench, "_") == told(bench, "\\") == []
     assert told(bench, name.replace(" ", "%")) == []
+    for signs in ("(", "[a", "a{9", "*", "^", "$", "(?i", "\\d", "é"):
+        assert told(bench, signs) == []
 
 
 def test_lines_of_scripts_are_found_one_by_one(database: Database) -> None:

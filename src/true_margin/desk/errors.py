@@ -87,6 +87,13 @@ _BROKEN = {
         "name",
         "There is already a machine of this name (perhaps in the archive).",
     ),
+    "uq_room_machines_name": (
+        "name",
+        "The store room has a machine of this name already: join them, or name this one apart.",
+    ),
+    "uq_room_tasks_name": ("name", "The store room has a task of this name in this app already."),
+    "ck_room_machines_name_filled": ("name", "Fill in the name."),
+    "ck_room_tasks_name_filled": ("name", "Fill in the name."),
     "uq_people_email": ("email", "There is an account with this address already."),
     "ck_setups_assumed_whole": (
         "assumed_ratio",

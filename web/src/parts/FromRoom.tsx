@@ -112,7 +112,7 @@ export function Corrections({ slug }: { slug: string }) {
                 disabled={answer.isPending}
                 onClick={() => say(each, "after")}
               >
-                After: leave it
+                After: keep it as tested
               </button>
             </li>
           ))}

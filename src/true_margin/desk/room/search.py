@@ -32,7 +32,7 @@ class SearchHit:
 
 
 def find(database: Database, asked: str, may_see: Callable[[UUID], bool]) -> tuple[SearchHit, ...]:
-    """Find what says all of the words, the newest of each kind first.
+    """Find what says words that begin so, all of them, the newest of each kind first.
 
     Args:
         database: where it is kept.
@@ -57,7 +57,8 @@ def find(database: Database, asked: str, may_see: Callable[[UUID], bool]) -> tup
 
 def _lines(script: str, words: Sequence[str]) -> Iterator[str]:
     """Those sentences of a script that say all of the words."""
+    patterns = [re.compile(search.begins(word), re.IGNORECASE) for word in words]
     for sentence in _SENTENCE.findall(script):
         plain = sentence.strip()
-        if all(word in plain.casefold() for word in words):
+        if all(pattern.search(plain) for pattern in patterns):
             yield plain[:300]

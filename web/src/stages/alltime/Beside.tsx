@@ -32,7 +32,7 @@ export function Beside({ view }: { view: Schemas["AllTimeView"] }) {
         <section>
           <h2 className="text-[14px]">Estimated, not timed in {view.versions.at(-1)?.name}</h2>
           <p className="text-[12px] text-mute">
-            Carried over by the links; hollow in the picture, with a wider interval.
+            By the machines timed before and after; hollow in the picture, with a wider interval.
           </p>
           <ul className="mt-2">
             {carried.map((line) => (

@@ -50,7 +50,7 @@ export function Ranking({ view }: { view: Schemas["AllTimeView"] }) {
       </table>
       {ranked.some((line) => line.carried) && (
         <p className="mt-2 text-[13px] text-mute">
-          ≈ is an estimate: not timed in {newest}. ↻ is over how many updates it was carried.
+          ≈ is an estimate: not timed in {newest}. ↻ is how many updates came since it was timed.
         </p>
       )}
     </section>

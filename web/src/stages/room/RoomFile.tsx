@@ -19,7 +19,7 @@ export function RoomFile() {
       </p>
       <div className="mt-3">
         <PickFile
-          label="Bring in a saved store room"
+          label="Import a saved store room"
           accept="application/json,.json"
           onFile={(file) => void file.text().then((text) => bring.mutate(text))}
         />

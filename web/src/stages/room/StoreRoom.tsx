@@ -84,7 +84,7 @@ function Held({ room, open }: { room: Schemas["Room"]; open: string | undefined 
         <Fold title="The house: what every new shootout begins with">
           <House />
         </Fold>
-        <Fold title="Save or bring in a store room">
+        <Fold title="Save the store room, or import one">
           <RoomFile />
         </Fold>
       </div>
