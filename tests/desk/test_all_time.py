@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import date
 from itertools import count
 from uuid import UUID
 
 import pytest
+from sqlalchemy import text
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
+from true_margin.desk.lineup import lineup
 from true_margin.desk.room import all_time, history, keeping, overview
 from true_margin.desk.runs import earlier
 from true_margin.desk.shootouts import shootouts
@@ -224,6 +228,47 @@ def test_before_a_machine_goes_what_to_time_on_it_is_told(database: Database) ->
     worth = history.show_worth(database, machines["Old j"])
     assert [each.name for each in worth] == ["Film j"]
     assert "replaces its estimate by a measured time" in worth[0].words
+
+
+def test_the_best_of_each_version_goes_by_the_prices_of_its_day(database: Database) -> None:
+    task, benches = three_years(database, "l")
+    days = ("2024-10-05", "2025-10-04", "2026-10-03")
+    prices = {
+        # Half as fast for a third of the money; dearer and cheaper later on.
+        "Yard": [("2024-01-01", "900"), ("2026-12-01", "10")],
+        "Old": [("2024-01-01", "300"), ("2024-10-05", "250")],
+        "Mid": [("2025-11-01", "2000")],
+        "New": [("2026-01-01", "1500")],
+    }
+    for bench, day in zip(benches, days, strict=True):
+        for machine in SHELF.take(database, bench.slug).machines:
+            for dated, amount in prices.get(machine.name, []):
+                fields = {
+                    "kind": "list",
+                    "amount": amount,
+                    "currency": "EUR",
+                    "dated": date.fromisoformat(dated),
+                }
+                lineup.add_price(database, machine.id, fields)
+        with database.transaction() as session:
+            session.execute(
+                text(
+                    "update runs set started_at = :day from shootouts s "
+                    "where s.id = shootout_id and s.slug = :slug"
+                ),
+                {"day": f"{day}T10:00:00Z", "slug": bench.slug},
+            )
+            session.execute(
+                text("update shootouts set revision = revision + 1 where slug = :slug"),
+                {"slug": bench.slug},
+            )
+    best = all_time.show_all_time(database, task).best
+    assert [(each.version, each.fastest, each.value) for each in best] == [
+        ("6.2", "Yard l, 12:01, 900 EUR", "Old l, 24:02, 250 EUR"),
+        # Mid's price came after its runs, and one price alone is no comparison.
+        ("6.9", "Mid l, 5:30", None),
+        ("6.10", "New l, 4:00, 1\u00a0500 EUR", "New l, 4:00, 1\u00a0500 EUR"),
+    ]
 
 
 def test_tasks_of_most_shootouts_come_first(database: Database) -> None:

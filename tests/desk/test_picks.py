@@ -498,3 +498,22 @@ def test_it_says_how_much_less_is_known_of_models(bench: Bench) -> None:
     assert found is not None
     assert float(found[2]) > float(found[1])
     assert note.endswith("the surety is said too low.")
+
+
+def test_a_pick_that_is_not_shown_to_save_time_says_so(bench: Bench) -> None:
+    bench.machine("D")
+    for typed in ("9:59.8", "10:00.3", "9:59.7"):
+        bench.run("D", typed)
+    price(bench, "D", "340")
+    asked = {"rule": "fastest", "budget": Decimal(350), "owned_setup_id": bench.setups["A"]}
+    view = shown(bench, add(bench, "Careful", **asked, **week(bench, 600)))
+    assert view.picked is not None
+    assert (view.picked.label, view.picked.keep) == ("D", False)
+    assert view.picked.caution == "That the D saves you time over your A is not shown."
+    rich = shown(bench, add(bench, "Rich", **{**asked, "budget": None}, **week(bench, 600)))
+    assert rich.picked is not None
+    assert (rich.picked.label, rich.picked.caution) == ("C", None)
+    # Nobody who has nothing is told to keep it.
+    new = shown(bench, add(bench, "New", **{**asked, "owned_setup_id": None}))
+    assert new.picked is not None
+    assert new.picked.caution is None

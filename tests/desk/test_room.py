@@ -17,6 +17,8 @@ from tests.desk.helpers import Bench, new_bench, priced_bench
 from true_margin.core.choices import Keeping
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, StaleError
+from true_margin.desk.lineup import lineup, spec_sheet
+from true_margin.desk.picks import viewers
 from true_margin.desk.publish import editions, public_page
 from true_margin.desk.room import filing, house, keeping, overview, series, taking
 from true_margin.desk.shootouts import shootouts
@@ -328,6 +330,25 @@ def test_a_series_begins_with_everything_in_place(database: Database) -> None:
     assert own.shootouts == 2
     told = taking.show_taking(database, new.slug).series
     assert [(each.slug, each.here) for each in told] == [(bench.slug, False), (new.slug, True)]
+
+
+def test_rows_of_ones_own_come_along_with_what_machines_and_viewers_say_in_them(
+    database: Database,
+) -> None:
+    bench = priced_bench(database, f"Own rows {next(_NUMBERS)}")
+    spec_sheet.add_free_row(database, bench.slug, "Hinge", None, number=False)
+    row = SHELF.take(database, bench.slug).free_rows[0]
+    machine = SHELF.take(database, bench.slug).machines[0]
+    lineup.change_machine(database, machine.id, machine.version, {"specs": {str(row.id): "metal"}})
+    viewer = SHELF.take(database, bench.slug).viewers[0]
+    needs = [{"about": str(row.id), "relation": "is", "value": "metal"}]
+    viewers.change_viewer(database, viewer.id, viewer.version, {"needs": needs})
+    new = series.continue_shootout(database, bench.slug, f"Own rows on {next(_NUMBERS)}")
+    book = SHELF.take(database, new.slug)
+    (own,) = book.free_rows
+    assert (own.title, own.id != row.id) == ("Hinge", True)
+    assert book.machines[0].specs[str(own.id)] == "metal"
+    assert [need["about"] for need in book.viewers[0].needs] == [str(own.id)]
 
 
 def test_new_shootouts_begin_as_the_house_says(database: Database) -> None:

@@ -64,6 +64,7 @@ test("the best stands at the top, whether less or more is better", () => {
     versions,
     lines: [line("small", 100, 1), line("large", 400, 0), line("nowhere", null, 0)],
     steps: [],
+    best: [],
     weakest: null,
     uneven: null,
     left_out: [],

@@ -83,6 +83,7 @@ const PICKED = {
   level: null,
   second: null,
   second_id: null,
+  caution: null,
 }
 
 function run(accepted: boolean): Schemas["PredictedRun"] {

@@ -37,6 +37,7 @@ const picked = {
   level: null,
   second: null,
   second_id: null,
+  caution: null,
 }
 
 describe("the answer", () => {

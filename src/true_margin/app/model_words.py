@@ -112,6 +112,9 @@ MODEL_FIELDS = {
     "PickRow.samples": "Setups whose mean a model is; empty where it is one setup alone",
     "PickStep.start": "Name of the setup that the step begins at",
     "PickView.samples": "How much less is known of models than of the machines; null for no pick",
+    "Picked.caution": (
+        "That it is not shown to save time over what the viewer has; null where it is"
+    ),
     "Picked.level": "Who is level with the pick and what decided, in words; null for nobody",
     "Plan.hours": "Hours that the plan takes",
     "PlanRow.hours": "Hours that it takes",

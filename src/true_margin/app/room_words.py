@@ -8,6 +8,7 @@ _USES = "Setups or tasks of shootouts that it is"
 ROOM_FIELDS = {
     "AllTimeNext.label": "Name of the machine",
     "AllTimeNext.slug": "Shootout to time it in, its name in an address; null for none in use",
+    "AllTimeView.best": "Who was best in each version, by the runs and prices of then",
     "AllTimeView.headline": "Who holds the record, and with what",
     "AllTimeView.left_out": "Machines and runs that have no place in it, and why",
     "AllTimeView.lines": "One machine each, best first; those that nothing ties come last",
@@ -100,6 +101,9 @@ ROOM_FIELDS = {
     "UpdateStep.links": "Machines that were timed before and after",
     "UpdateStep.range": "Interval of the gain, in words",
     "UpdateStep.weak": "True for the one that hangs on one machine, if figures rest on it",
+    "VersionBest.fastest": "The fastest, with its time and its price then",
+    "VersionBest.value": "Most speed for its money then; null where fewer than two had a price",
+    "VersionBest.version": "Version of the app",
     "VersionColumn.name": "Version of the app",
     "VersionColumn.since": "When the first run in it began; null where nobody knows",
     "WorthRow.name": _TASK,

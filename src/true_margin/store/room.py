@@ -28,6 +28,7 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import aggregate_order_by, insert
 from sqlalchemy.orm import Session, aliased
 
+from true_margin.core.currencies import kept_amount
 from true_margin.core.study import BOUND_CODE, STATUS_CODE
 from true_margin.store import records
 from true_margin.store.rows import get_row, insert_row, record_of, update_row
@@ -35,6 +36,7 @@ from true_margin.store.tables import (
     AppRow,
     AppVersionRow,
     MachineRow,
+    PriceRow,
     RoundVersionRow,
     RunRow,
     SetupRow,
@@ -330,23 +332,6 @@ def task_homes(session: Session, standing_id: UUID) -> tuple[tuple[UUID, int], .
     return tuple((home, revision) for home, revision in rows)
 
 
-def count_runs(session: Session) -> tuple[records.RunCount, ...]:
-    """Count the ok runs of every setup that the store room knows, by task."""
-    rows = session.execute(
-        select(
-            RunRow.setup_id,
-            RunRow.task_id,
-            func.count(),
-            func.min(RunRow.started_at),
-            func.max(RunRow.started_at),
-        )
-        .join(RoomSetupRow, RoomSetupRow.setup_id == RunRow.setup_id)
-        .where(RunRow.status == "ok")
-        .group_by(RunRow.setup_id, RunRow.task_id)
-    )
-    return tuple(records.RunCount(*row) for row in rows)
-
-
 def runs_of_task(
     session: Session, standing_id: UUID, shootout_ids: Sequence[UUID]
 ) -> tuple[records.RunColumns, ...]:
@@ -435,6 +420,20 @@ def settings_used(session: Session, standing_id: UUID) -> dict[tuple[UUID, UUID]
         .order_by(SettingsUsedRow.noted_at, SettingsUsedRow.id)
     )
     return {(setup, task): settings for setup, task, settings in rows}
+
+
+def prices_of(session: Session, setup_ids: Sequence[UUID]) -> tuple[records.PriceThen, ...]:
+    """List what machines of some setups cost, those that were withdrawn left out, oldest first."""
+    rows = session.execute(
+        select(SetupRow.id, PriceRow.kind, PriceRow.amount, PriceRow.currency, PriceRow.dated)
+        .join(PriceRow, PriceRow.machine_id == SetupRow.machine_id)
+        .where(SetupRow.id.in_(setup_ids), PriceRow.withdrawn_at.is_(None))
+        .order_by(PriceRow.dated, PriceRow.place)
+    )
+    return tuple(
+        records.PriceThen(setup, kind, kept_amount(amount, currency), currency, dated)
+        for setup, kind, amount, currency, dated in rows
+    )
 
 
 def add_to_series(session: Session, shootout_id: UUID, continues_id: UUID) -> None:

@@ -3847,6 +3847,11 @@ export interface components {
              */
             app: string;
             /**
+             * Best
+             * @description Who was best in each version, by the runs and prices of then
+             */
+            best: components["schemas"]["VersionBest"][];
+            /**
              * Confidence
              * @description Coverage of every interval, 0 to 1
              */
@@ -10624,9 +10629,15 @@ export interface components {
          * Picked
          * @description The pick: what to do, how sure that is, both in a sentence, who is level, what is next.
          *
+         *     ``caution`` says where it is not shown to save any time over what the viewer has.
          *     ``price`` is in the viewer's currency, ``prob_best`` from 0 to 1.
          */
         Picked: {
+            /**
+             * Caution
+             * @description That it is not shown to save time over what the viewer has; null where it is
+             */
+            caution: string | null;
             /**
              * Keep
              * @description True for the owned machine, which is kept
@@ -16620,6 +16631,29 @@ export interface components {
             task_id: string;
         };
         /**
+         * VersionBest
+         * @description Who was best in a version, by the runs of then, with the price of then where it is known.
+         *
+         *     ``value`` gave most speed for its money; None where fewer than two had a price.
+         */
+        VersionBest: {
+            /**
+             * Fastest
+             * @description The fastest, with its time and its price then
+             */
+            fastest: string;
+            /**
+             * Value
+             * @description Most speed for its money then; null where fewer than two had a price
+             */
+            value: string | null;
+            /**
+             * Version
+             * @description Version of the app
+             */
+            version: string;
+        };
+        /**
          * VersionColumn
          * @description One version of the app; ``since`` is the day of the first run in it, where it is known.
          */
@@ -17233,6 +17267,13 @@ export interface operations {
                     /**
                      * @example {
                      *       "app": "Heddle",
+                     *       "best": [
+                     *         {
+                     *           "fastest": "as noted",
+                     *           "value": "as noted",
+                     *           "version": "as noted"
+                     *         }
+                     *       ],
                      *       "confidence": 1,
                      *       "headline": "as noted",
                      *       "id": "00000000-0000-4000-8000-000000000001",
@@ -28535,6 +28576,7 @@ export interface operations {
                      *         }
                      *       ],
                      *       "picked": {
+                     *         "caution": "as noted",
                      *         "keep": false,
                      *         "label": "Halyard S",
                      *         "level": "as noted",
@@ -28883,6 +28925,7 @@ export interface operations {
                      *         }
                      *       ],
                      *       "picked": {
+                     *         "caution": "as noted",
                      *         "keep": false,
                      *         "label": "Halyard S",
                      *         "level": "as noted",

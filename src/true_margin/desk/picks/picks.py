@@ -27,7 +27,7 @@ from true_margin.desk.picks.ahead import (
 )
 from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.predicted import PredictedRun, predicted_runs
-from true_margin.desk.picks.rows import PickRow, rows_of
+from true_margin.desk.picks.rows import PickRow, gains_nothing, rows_of
 from true_margin.desk.picks.solve import Prices, Solved, core_viewer, market_of, solve
 from true_margin.desk.picks.viewer_prices import NOT_CONVERTED
 from true_margin.desk.picks.words import (
@@ -35,6 +35,7 @@ from true_margin.desk.picks.words import (
     PickContext,
     say_level,
     say_money,
+    say_no_gain,
     say_nothing,
     say_pick,
     say_reason,
@@ -59,6 +60,7 @@ class PickProblem:
 class Picked:
     """The pick: what to do, how sure that is, both in a sentence, who is level, what is next.
 
+    ``caution`` says where it is not shown to save any time over what the viewer has.
     ``price`` is in the viewer's currency, ``prob_best`` from 0 to 1.
     """
 
@@ -74,6 +76,7 @@ class Picked:
     level: str | None
     second: str | None
     second_id: UUID | None
+    caution: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,14 +129,15 @@ def show_pick(
     contest = solved.contest or _bare(book, viewer, solved)
     reference = _reference(book, viewer, solved.speeds)
     off = tuple(list_off(book, solved.speeds.comparison))
-    picked = None if solved.contest is None else _picked(book, viewer, solved)
+    rows = rows_of(book, viewer, solved, contest, reference, near)
+    picked = None if solved.contest is None else _picked(book, viewer, solved, rows)
     return PickView(
         viewer.currency,
         None if reference is None else contender_name(book, solved.speeds, reference),
         needs,
         picked,
         problem,
-        rows_of(book, viewer, solved, contest, reference, near),
+        rows,
         off,
         tuple(steps_of(book, viewer, contest)),
         tuple(offers_of(book, viewer, solved, what_if)),
@@ -184,7 +188,7 @@ def _reference(book: Book, viewer: Viewer, speeds: WorkSpeeds) -> int | None:
     return int(np.argmin(speeds.theta))
 
 
-def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
+def _picked(book: Book, viewer: Viewer, solved: Solved, rows: Sequence[PickRow]) -> Picked | None:
     contest, decision = solved.contest, solved.decision
     if contest is None or decision is None or decision.pick is None:
         return None
@@ -207,7 +211,19 @@ def _picked(book: Book, viewer: Viewer, solved: Solved) -> Picked | None:
         say_level(said, pick, second),
         None if second is None else say_second(said, pick, second),
         None if second is None else book.setups[int(contest.setups[second])].id,
+        _caution(book, viewer, said.label(pick), rows, setup.id),
     )
+
+
+def _caution(
+    book: Book, viewer: Viewer, label: str, rows: Sequence[PickRow], setup_id: UUID
+) -> str | None:
+    """What speaks against paying for the pick: nothing is shown to be gained by it."""
+    row = next((each for each in rows if each.setup_id == setup_id), None)
+    owned = next((s for s in book.setups if s.id == viewer.owned_setup_id), None)
+    if row is None or row.keep or owned is None or row.upgrade is None:
+        return None
+    return say_no_gain(label, owned.machine) if gains_nothing(row.upgrade) else None
 
 
 def _samples(book: Book, solved: Solved) -> str | None:

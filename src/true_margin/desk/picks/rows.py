@@ -323,3 +323,8 @@ def _upgrade(
 
 def _reached(weeks: float) -> float | None:
     return weeks if math.isfinite(weeks) else None
+
+
+def gains_nothing(upgrade: UpgradeView) -> bool:
+    """Whether it is not shown that a change saves any time at all."""
+    return upgrade.saved_week.lo <= 0

@@ -116,6 +116,11 @@ def say_what(said: PickContext, pick: int) -> str:
     return f"Buy {with_article(said.label(pick))}, {said.price(pick)}"
 
 
+def say_no_gain(pick: str, owned: str) -> str:
+    """That it is not shown that a pick saves any time over what somebody has."""
+    return f"That {with_article(pick)} saves you time over your {owned} is not shown."
+
+
 def with_article(name: str) -> str:
     """A name as it stands in a sentence that tells somebody to buy it.
 

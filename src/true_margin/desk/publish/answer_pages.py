@@ -19,10 +19,10 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import LadderView, ladder_of
 from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.picks import Picked, PickView, show_pick
-from true_margin.desk.picks.rows import PickRow, UpgradeView
+from true_margin.desk.picks.rows import PickRow, UpgradeView, gains_nothing
 from true_margin.desk.picks.solve import solve
 from true_margin.desk.picks.viewers import answer as stored_answer
-from true_margin.desk.picks.words import say_money, say_round, with_article, years_of
+from true_margin.desk.picks.words import say_money, say_no_gain, say_round, with_article, years_of
 from true_margin.exchange.pack_public import is_private
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer, ViewerTask
@@ -245,11 +245,6 @@ def _with_pick(
     )
 
 
-def gains_nothing(upgrade: UpgradeView) -> bool:
-    """Whether it is not shown that a change saves any time at all."""
-    return upgrade.saved_week.lo <= 0
-
-
 def _no_gain(
     viewer: Viewer,
     view: PickView,
@@ -264,7 +259,7 @@ def _no_gain(
     no reason. What it might save is told beside it.
     """
     name = with_article(picked.label)
-    said = [f"That {name} saves you time over your {own.machine} is not shown."]
+    said = [say_no_gain(picked.label, own.machine)]
     if not viewer.weekly:
         return tuple(said)
     if waiting is not None:

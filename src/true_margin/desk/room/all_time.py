@@ -9,18 +9,18 @@ from datetime import UTC, datetime
 from uuid import UUID
 
 from true_margin.core.all_time import Standing, Step, Timed
-from true_margin.core.numerals import short
 from true_margin.core.wording import (
     count_of,
     format_percent,
     interval_words,
     listed,
     percent_faster,
-    say_time,
 )
 from true_margin.core.worth_timing import WorthTiming
 from true_margin.desk.errors import transaction
+from true_margin.desk.room.best import VersionBest, best_by_version
 from true_margin.desk.room.ranked import IN_HAND, Ranked, rank_standing
+from true_margin.desk.room.words import say_value
 from true_margin.store import records, room
 from true_margin.store.database import Database
 
@@ -105,6 +105,7 @@ class AllTimeView:
     versions: tuple[VersionColumn, ...]
     lines: tuple[MachineLine, ...]
     steps: tuple[UpdateStep, ...]
+    best: tuple[VersionBest, ...]
     weakest: str | None
     uneven: str | None
     left_out: tuple[str, ...]
@@ -157,19 +158,13 @@ def show_all_time(database: Database, standing_id: UUID) -> AllTimeView:
         ),
         tuple(_lines(ranked)),
         tuple(_step(ranked, step, weak=step is weakest) for step in ranked.ranking.steps),
+        best_by_version(ranked),
         None if weakest is None else _say_weakest(ranked, weakest),
         _say_uneven(ranked),
         tuple(_left_out(ranked)),
         _next(ranked, slugs),
         ranked.runs.study.settings.confidence,
     )
-
-
-def say_value(task: records.RoomTask, value: float) -> str:
-    """Write a time or an amount of a standing task."""
-    if task.measure == "time":
-        return say_time(value)
-    return f"{short(float(f'{value:.4g}'))} {task.unit or ''}".strip()
 
 
 def _headline(ranked: Ranked) -> tuple[str, str]:

@@ -14,8 +14,9 @@ from true_margin.core.own_history import Change, OwnChange, lasting_change, own_
 from true_margin.core.wording import format_percent, interval_words, listed, percent_faster
 from true_margin.core.worth_timing import worth_timing
 from true_margin.desk.errors import transaction
-from true_margin.desk.room.all_time import say_value, say_worth
+from true_margin.desk.room.all_time import say_worth
 from true_margin.desk.room.ranked import IN_HAND, Ranked, rank_standing
+from true_margin.desk.room.words import say_value
 from true_margin.store import records, room
 from true_margin.store.database import Database
 

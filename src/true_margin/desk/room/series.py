@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 from uuid import UUID
@@ -13,7 +14,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import transaction
 from true_margin.desk.runs import earlier
 from true_margin.desk.shootouts import shootouts as made
-from true_margin.store import records, room, shootouts, viewers
+from true_margin.store import lineup, records, room, shootouts, viewers
 from true_margin.store.database import Database
 
 _SETTINGS = (
@@ -55,7 +56,8 @@ def continue_shootout(database: Database, slug: str, name: str) -> records.Shoot
     with transaction(database) as session:
         shootouts.bump_revision(session, new.id)
         _link_as_before(session, before, here)
-        _bring_viewers(session, before, here)
+        own_rows = _bring_rows(session, before, here)
+        _bring_viewers(session, before, here, own_rows)
         _set_baseline(session, before, here)
         return shootouts.get_shootout(session, new.slug)
 
@@ -92,7 +94,30 @@ def _link_as_before(session: Session, before: Book, here: Book) -> None:
     room.add_event(session, here.shootout.id, "continued", {"from": str(before.shootout.id)}, "")
 
 
-def _bring_viewers(session: Session, before: Book, here: Book) -> None:
+def _bring_rows(session: Session, before: Book, here: Book) -> dict[str, str]:
+    """Rows of the spec sheet that the reviewer added, with what machines have in them.
+
+    Returns:
+        The field of each there, to its field here.
+    """
+    fields = {
+        str(row.id): str(
+            lineup.add_free_row(
+                session,
+                here.shootout.id,
+                {"title": row.title, "unit": row.unit, "number": row.number},
+            )
+        )
+        for row in before.free_rows
+    }
+    for machine in here.machines:
+        if fields.keys() & machine.specs.keys():
+            specs = {fields.get(field, field): value for field, value in machine.specs.items()}
+            lineup.change_machine(session, machine.id, machine.version, {"specs": specs})
+    return fields
+
+
+def _bring_viewers(session: Session, before: Book, here: Book, own_rows: Mapping[str, str]) -> None:
     setups, jobs = _setup_here(before, here), _task_here(before, here)
     for viewer in before.viewers:
         if viewer.retired_at is not None:
@@ -103,7 +128,11 @@ def _bring_viewers(session: Session, before: Book, here: Book) -> None:
             if field not in _NOT_A_VIEWERS_OWN
         }
         owned = None if viewer.owned_setup_id is None else setups.get(viewer.owned_setup_id)
-        key = viewers.add_viewer(session, here.shootout.id, {**own, "owned_setup_id": owned})
+        needs = [
+            {**need, "about": own_rows.get(need["about"], need["about"])} for need in viewer.needs
+        ]
+        fields = {**own, "owned_setup_id": owned, "needs": needs}
+        key = viewers.add_viewer(session, here.shootout.id, fields)
         parts = [asdict(part) for part in viewer.tasks if part.task_id in jobs]
         viewers.set_tasks(session, key, [{**p, "task_id": jobs[p["task_id"]]} for p in parts])
 

@@ -55,6 +55,8 @@ class StandingRuns:
         no_version: shootouts with runs in rounds that state no version, with how many.
         only_failed: entrants of which nothing but failed attempts is known.
         only_bounds: entrants of which nothing but bounds is known.
+        prices: what the entrants' machines cost, oldest first.
+        currency: of the house.
         other_job: entrants that were seen to be given another job somewhere, whose runs there
             are left out, with what was other.
     """
@@ -69,6 +71,8 @@ class StandingRuns:
     no_version: tuple[tuple[records.HomeShootout, int], ...]
     only_failed: tuple[int, ...]
     only_bounds: tuple[int, ...]
+    prices: tuple[records.PriceThen, ...]
+    currency: str
     other_job: tuple[tuple[int, tuple[str, ...]], ...]
 
 
@@ -121,6 +125,8 @@ def gather(
         tuple((version, homes[home]) for version, home in stretches),
         tuple((homes[home], count) for home, count in unversioned.items()),
         *_unmeasured(table),
+        room.prices_of(session, list(place)),
+        room.get_house(session).currency,
         tuple((place[setup], words) for (setup, _), words in other_job.items()),
     )
 

@@ -75,8 +75,9 @@ def show_taking(database: Database, slug: str) -> TakingView:
 
 def taking_of(session: Session, book: Book) -> TakingView:
     """What the store room has for a shootout, within a transaction."""
-    uses = room.list_setup_uses(session)
     machines, said = room.list_machines(session), room.list_specs(session)
+    # Which setups are which machine is asked only where something was corrected.
+    uses = room.list_setup_uses(session) if said else ()
     demo = book.shootout.demo
     names = {m.name.casefold() for m in book.machines}
     jobs = {(t.own_name.casefold(), t.app.casefold()) for t in (*book.tasks, *book.observed)}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
@@ -116,17 +117,6 @@ class HomeShootout:
 
 
 @dataclass(frozen=True, slots=True)
-class RunCount:
-    """How many counted runs a setup has on a task, and when the first and last of them began."""
-
-    setup_id: UUID
-    task_id: UUID
-    runs: int
-    first: datetime | None
-    last: datetime | None
-
-
-@dataclass(frozen=True, slots=True)
 class RunColumns:
     """Runs of one setup on one task in one round, in their order; one entry a run.
 
@@ -148,6 +138,17 @@ class RunColumns:
     u: bytes
     resolution: bytes
     started: bytes
+
+
+@dataclass(frozen=True, slots=True)
+class PriceThen:
+    """What a setup's machine cost on a day."""
+
+    setup_id: UUID
+    kind: str
+    amount: Decimal
+    currency: str
+    dated: date
 
 
 @dataclass(frozen=True, slots=True)

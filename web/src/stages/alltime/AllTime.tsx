@@ -7,7 +7,7 @@ import { HomeTop } from "../../frame/HomeTop"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 import { Beside } from "./Beside"
-import { Ranking } from "./Ranking"
+import { BestOfEach, Ranking } from "./Ranking"
 import { TimeChart } from "./TimeChart"
 
 /** A standing task over every machine that was ever timed on it. */
@@ -19,12 +19,12 @@ export function AllTime() {
     document.title = "All time · True Margin"
   }, [])
   return (
-    <div className="flex min-h-screen flex-col lg:h-screen">
+    <div className="flex min-h-screen flex-col">
       <HomeTop />
       <ProblemNote error={error} />
       {tasks?.length === 0 && <NoneYet />}
       {tasks && chosen && (
-        <div className="flex min-h-0 flex-1 flex-col lg:flex-row">
+        <div className="flex flex-1 flex-col lg:flex-row">
           <Choices tasks={tasks} chosen={chosen.id} />
           <Shown id={chosen.id} />
         </div>
@@ -56,7 +56,7 @@ function Choices({ tasks, chosen }: { tasks: Schemas["StandingChoice"][]; chosen
   return (
     <nav
       aria-label="Standing tasks"
-      className="shrink-0 border-line bg-base-200 py-4 lg:w-54 lg:overflow-y-auto lg:border-r"
+      className="shrink-0 border-line bg-base-200 py-4 lg:w-54 lg:border-r"
     >
       <h2 className="px-4 pb-2 text-[17px]">Standing tasks</h2>
       <ul className="max-lg:flex max-lg:flex-wrap max-lg:gap-1 max-lg:px-3">
@@ -91,7 +91,7 @@ function Shown({ id }: { id: string }) {
   const { data: view, error } = useQuery(allTimeQuery(id))
   return (
     <>
-      <main className="min-w-0 flex-1 px-4 pt-5 pb-8 md:px-6 lg:overflow-y-auto">
+      <main className="min-w-0 flex-1 px-4 pt-5 pb-8 md:px-6">
         <ProblemNote error={error} />
         {view && (
           <>
@@ -102,6 +102,7 @@ function Shown({ id }: { id: string }) {
               <>
                 <TimeChart view={view} />
                 <Ranking view={view} />
+                <BestOfEach view={view} />
               </>
             )}
           </>

@@ -9,7 +9,7 @@ export function Beside({ view }: { view: Schemas["AllTimeView"] }) {
   return (
     <aside
       aria-label="How sure it is"
-      className="shrink-0 border-line bg-page px-5 py-5 text-[14px] max-lg:border-t lg:w-72 lg:overflow-y-auto lg:border-l"
+      className="shrink-0 border-line bg-page px-5 py-5 text-[14px] max-lg:border-t lg:w-72 lg:border-l"
     >
       {view.next && (
         <section className="mb-5 border border-base-content p-3">

@@ -60,3 +60,40 @@ export function Ranking({ view }: { view: Schemas["AllTimeView"] }) {
 function ranksOf([best, worst]: number[]): string {
   return best === worst ? String(best) : `${best} to ${worst}`
 }
+
+/** Who was best in each version, by the runs and the prices of then. */
+export function BestOfEach({ view }: { view: Schemas["AllTimeView"] }) {
+  if (view.best.length < 2) return null
+  const priced = view.best.some((each) => each.value !== null)
+  return (
+    <section className="mt-6 max-w-3xl">
+      <h2 className="mb-1 text-[17px]">The best of each version</h2>
+      <table className="w-full text-left text-[14px]">
+        <thead className="text-[12px] text-mute">
+          <tr className="border-b border-base-content">
+            <th className="py-1 pr-3 font-normal">{view.app}</th>
+            <th className="py-1 pr-3 font-normal">
+              {view.measure === "time" ? "Fastest" : "Highest"}
+            </th>
+            {priced && <th className="py-1 font-normal">Most speed for its money</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {view.best.map((each) => (
+            <tr key={each.version} className="border-b border-line align-baseline">
+              <th scope="row" className="py-1 pr-3 font-bold whitespace-nowrap">
+                {each.version}
+              </th>
+              <td className="py-1 pr-3">{each.fastest}</td>
+              {priced && (
+                <td className="py-1">
+                  {each.value ?? <span className="text-mute">no two prices of then</span>}
+                </td>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  )
+}

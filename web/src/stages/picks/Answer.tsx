@@ -47,6 +47,11 @@ export function Answer({
               {picked.what}.
             </p>
             <p className="mt-1 text-[15px] leading-5">{picked.reason}</p>
+            {picked.caution && (
+              <p className="mt-1 border-l-2 border-accent pl-2 text-[15px] leading-5">
+                {picked.caution} The page says to keep what you have.
+              </p>
+            )}
             <p className="mt-1 text-[13px] text-mute">{picked.surety}</p>
           </>
         ) : (

@@ -6,7 +6,7 @@ import { roomQuery } from "../../api/room"
 import { HomeTop } from "../../frame/HomeTop"
 import { Fold } from "../../parts/Fold"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { count } from "../../theme/format"
+import { count, day } from "../../theme/format"
 import { AddRoomMachine } from "./AddRoomMachine"
 import { House } from "./House"
 import { MachineNote } from "./MachineNote"
@@ -112,7 +112,7 @@ function MachineRow({ machine, open }: { machine: Schemas["RoomMachine"]; open: 
         </span>
         <span className="min-w-0 text-[13px]">
           {machine.keeping}
-          {machine.until && ` until ${machine.until}`}
+          {machine.until && ` until ${day(machine.until)}`}
         </span>
         <span className="min-w-0 text-[13px] break-words text-mute">
           {states.length > 3
