@@ -162,6 +162,29 @@ def test_what_has_no_place_says_why(database: Database) -> None:
     assert view.next is None
 
 
+def test_a_machine_that_is_not_kept_is_told_and_one_in_the_archive_is_not(
+    database: Database,
+) -> None:
+    bench = year(database, "6.2", {"Yard": ["12:00", "12:02"], "Stray": ["9:00", "9:01"]})
+    task = keep_all(database, [bench], "m")
+    assert [line.label for line in all_time.show_all_time(database, task).lines] == [
+        "Stray m",
+        "Yard m",
+    ]
+    stray = bench.setups["Stray"]
+    keeping.move_setups(database, [stray], None, None, WHO)
+    view = all_time.show_all_time(database, task)
+    assert [line.label for line in view.lines] == ["Yard m"]
+    (told,) = view.left_out
+    assert told.startswith("Stray of “Years")
+    assert told.endswith("is not in the store room yet: keep it there to rank it.")
+    machine = next(m for m in SHELF.take(database, bench.slug).machines if m.name == "Stray")
+    lineup.archive_machine(database, machine.id, archived=True)
+    assert all_time.show_all_time(database, task).left_out == ()
+    offered = overview.show_room(database).machine_offers
+    assert not any(use.id == stray for offer in offered for use in offer.uses)
+
+
 def test_a_machine_whose_parts_were_changed_is_two(database: Database) -> None:
     benches = [
         year(database, "6.2", {"Yard": ["12:00", "12:02"]}),

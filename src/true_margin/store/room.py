@@ -194,7 +194,8 @@ def list_setup_uses(
 ) -> tuple[records.SetupUse, ...]:
     """List every setup of every shootout that takes part, with what it is in the store room.
 
-    ``machine_id`` leaves those only that are this machine of the store room.
+    Machines in a shootout's archive are left out, as they are of all its figures. ``machine_id``
+    leaves those only that are this machine of the store room.
     """
     own = [] if machine_id is None else [RoomSetupRow.machine_id == machine_id]
     # Columns and no rows: of thousands of setups each row would cost more than its reading.
@@ -216,7 +217,7 @@ def list_setup_uses(
         .join(MachineRow, MachineRow.id == SetupRow.machine_id)
         .join(ShootoutRow, ShootoutRow.id == MachineRow.shootout_id)
         .outerjoin(RoomSetupRow, RoomSetupRow.setup_id == SetupRow.id)
-        .where(_takes_part(), *own)
+        .where(_takes_part(), MachineRow.archived_at.is_(None), *own)
         .order_by(ShootoutRow.created_at, MachineRow.position, SetupRow.position, SetupRow.id)
     )
     return tuple(records.SetupUse(*row) for row in rows)

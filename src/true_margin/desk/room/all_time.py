@@ -291,6 +291,8 @@ def _left_out(ranked: Ranked) -> Iterator[str]:
         yield f"{runs.entrants[setup].label} failed every time."
     for setup in runs.only_bounds:
         yield f"{runs.entrants[setup].label} is only known to take more or less than a limit."
+    for name, home in runs.not_kept:
+        yield f"{name} of “{home.name}” is not in the store room yet: keep it there to rank it."
     for home, count in runs.no_version:
         yield (
             f"{count_of(count, 'run')} in “{home.name}”: the round does not say which version of "

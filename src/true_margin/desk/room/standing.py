@@ -59,6 +59,7 @@ class StandingRuns:
         currency: of the house.
         other_job: entrants that were seen to be given another job somewhere, whose runs there
             are left out, with what was other.
+        not_kept: machines with runs that are not in the store room, and of which shootout.
     """
 
     task: records.RoomTask
@@ -74,6 +75,7 @@ class StandingRuns:
     prices: tuple[records.PriceThen, ...]
     currency: str
     other_job: tuple[tuple[int, tuple[str, ...]], ...]
+    not_kept: tuple[tuple[str, records.HomeShootout], ...]
 
 
 def gather(
@@ -128,6 +130,11 @@ def gather(
         room.prices_of(session, list(place)),
         room.get_house(session).currency,
         tuple((place[setup], words) for (setup, _), words in other_job.items()),
+        tuple(
+            dict.fromkeys(
+                (use.machine, homes[use.shootout_id]) for use in uses if use.setup_id not in place
+            )
+        ),
     )
 
 
