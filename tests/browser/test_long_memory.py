@@ -73,6 +73,27 @@ def test_a_correction_is_asked_about_where_the_machine_was_tested(page: Page, be
     expect(page.get_by_role("row", name=re.compile("^Memory"))).to_contain_text("32")
 
 
+def test_a_setup_that_was_another_state_or_machine_is_put_right(page: Page, bench: Bench) -> None:
+    later = years(bench)
+    page.goto("/room")
+    offers = page.get_by_role("region", name="Not kept yet")
+    offers.get_by_role("button", name=re.compile("^Keep ")).click()
+    page.get_by_role("link", name=re.compile("^Yardstick")).click()
+    note = page.get_by_role("complementary", name="Machine")
+    name = later_name(later)
+    note.get_by_role("button", name=f"as is in {name}: another state").last.click()
+    note.get_by_label("In which state was it?").fill("with its lid closed")
+    note.get_by_role("button", name="Save state").click()
+    expect(note.get_by_text("with its lid closed", exact=True)).to_be_visible()
+    note.get_by_role("button", name=f"with its lid closed in {name}: not this machine").click()
+    expect(note.get_by_text("with its lid closed", exact=True)).to_have_count(0)
+
+
+def later_name(bench: Bench) -> str:
+    """The name of a shootout."""
+    return shootouts.get_shootout(bench.database, bench.slug).name
+
+
 def test_a_series_begins_with_everything_and_takes_the_rest_from_the_store_room(
     page: Page, bench: Bench
 ) -> None:

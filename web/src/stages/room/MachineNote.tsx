@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { Link } from "@tanstack/react-router"
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
-import { historyQuery, useChangeRoomMachine, useMoveSetups, worthQuery } from "../../api/room"
+import { historyQuery, useChangeRoomMachine, worthQuery } from "../../api/room"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -10,6 +10,7 @@ import { NotePart, SideNote } from "../../parts/SideNote"
 import { KEEPING, keepingOf } from "./AddRoomMachine"
 import { JoinMachine } from "./JoinMachine"
 import { MachineSpecs } from "./MachineSpecs"
+import { MachineUses } from "./MachineUses"
 
 type Machine = Schemas["RoomMachine"]
 
@@ -28,7 +29,7 @@ export function MachineNote({
       <h2 className="text-[18px] leading-6 break-words">{machine.name}</h2>
       <History id={machine.id} />
       <NotePart title="Where it was tested">
-        <Uses machine={machine} />
+        <MachineUses machine={machine} />
       </NotePart>
       <NotePart title="What it is">
         <Facts key={machine.version} machine={machine} />
@@ -96,44 +97,6 @@ function Stretches({ rows }: { rows: Schemas["StretchRow"][] }) {
         </li>
       ))}
     </ul>
-  )
-}
-
-/** Setups by state; one that is another machine after all is parted from it. */
-function Uses({ machine }: { machine: Machine }) {
-  const move = useMoveSetups()
-  if (machine.states.length === 0) return <p className="text-[13px] text-mute">Nowhere yet.</p>
-  return (
-    <>
-      <ul className="space-y-1 text-[13px]">
-        {machine.states.map((state) => (
-          <li key={state.state}>
-            <span className="font-bold">{state.state}</span>
-            <ul>
-              {state.uses.map((use) => (
-                <li key={use.id} className="flex flex-wrap gap-x-2">
-                  <Link to="/s/$slug/lineup" params={{ slug: use.slug }} className="underline">
-                    {use.shootout}
-                  </Link>
-                  <button
-                    type="button"
-                    className="text-mute underline"
-                    aria-label={`${state.state} in ${use.shootout}: not this machine`}
-                    disabled={move.isPending}
-                    onClick={() =>
-                      move.mutate({ setup_ids: [use.id], machine_id: null, state: null })
-                    }
-                  >
-                    not this machine
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </li>
-        ))}
-      </ul>
-      <ProblemNote error={move.error} />
-    </>
   )
 }
 
