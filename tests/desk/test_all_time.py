@@ -238,6 +238,7 @@ def test_a_machine_that_lost_pace_by_itself_is_told_apart_from_the_updates(
     tired = history.show_history(database, machines["Tired i"])
     (told,) = [each for each in tired.tasks if each.standing_id == task]
     assert "longer than in 6.2, beyond what updates did to the others" in told.finding
+    assert told.finding.endswith("Either it lost pace, or the update helps it less.")
     assert [row.change for row in told.stretches] == ["", "slower"]
     twin = history.show_history(database, machines["Twin i"])
     (alone,) = [each for each in twin.tasks if each.standing_id == task]

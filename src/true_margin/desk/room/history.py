@@ -21,6 +21,12 @@ from true_margin.store import records, room
 from true_margin.store.database import Database
 
 
+WHICH = {
+    Change.SLOWER: "Either it lost pace, or the update helps it less.",
+    Change.FASTER: "Either it gained pace, or the update helps it more.",
+}
+
+
 @dataclass(frozen=True, slots=True)
 class StretchRow:
     """A machine in one version and shootout; ``words`` compares it with its first stretch."""
@@ -172,10 +178,12 @@ def _finding(ranked: Ranked, changes: tuple[OwnChange, ...], stretches: np.ndarr
     if lasting is not None:
         version, home = ranked.runs.homes[int(stretches[lasting.stretch])]
         before, _ = ranked.runs.homes[int(stretches[lasting.against])]
-        return (
+        said = (
             f"Since {version} (“{home.name}”) it {_size(lasting)} than in {before}, beyond what "
             f"updates did to the others."
         )
+        # From one version to the next nobody can tell which of the two it is.
+        return said if version == before else f"{said} {WHICH[lasting.change]}"
     tied = [each for each in changes if each.change is not Change.UNTIED]
     if not tied:
         return "What updates did is not known: no other machine was timed in the same versions."
