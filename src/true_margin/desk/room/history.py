@@ -20,7 +20,6 @@ from true_margin.desk.room.words import say_value
 from true_margin.store import records, room
 from true_margin.store.database import Database
 
-
 WHICH = {
     Change.SLOWER: "Either it lost pace, or the update helps it less.",
     Change.FASTER: "Either it gained pace, or the update helps it more.",
