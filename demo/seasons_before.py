@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import uuid
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 
 import numpy as np
 
-from demo.season import PARADE, PARADE_HD, SPECS_OF, TASK_SETTINGS, TASKS, WHO, unit_of
-from true_margin.core.quantities import ReadingMethod, reading_uncertainty
-from true_margin.core.wording import format_elapsed
+from demo.season import PARADE, PARADE_HD, SPECS_OF, TASK_SETTINGS, TASKS, unit_of
+from demo.stopwatch import timed_run
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_tables import (
     PackMachine,
@@ -115,27 +113,19 @@ def runs() -> list[PackRun]:
         for task, by_machine in TRUTH.items():
             for machine, truth in by_machine.items():
                 for _ in range(REPEATS if place in truth else 0):
-                    value = round(truth[place] * float(np.exp(rng.normal(0.0, SPREAD))), 1)
-                    u = reading_uncertainty(0.1, ReadingMethod.STOPWATCH, approximate=False)
-                    found.append(
-                        PackRun(
-                            id=str(uuid.UUID(bytes=rng.bytes(16), version=4)),
-                            machine=machine,
-                            setup=MACHINES[machine][0],
-                            task=task,
-                            round=round_,
-                            place=len(found) + 1,
-                            status="ok",
-                            value=value,
-                            typed=format_elapsed(value, 0.1),
-                            resolution=0.1,
-                            method="stopwatch",
-                            u=round(u, 6),
-                            started_at=now,
-                            who=WHO,
-                        )
+                    run = timed_run(
+                        rng,
+                        truth[place],
+                        SPREAD,
+                        now,
+                        machine=machine,
+                        setup=MACHINES[machine][0],
+                        task=task,
+                        round=round_,
+                        place=len(found) + 1,
                     )
-                    now += timedelta(minutes=round(2 + value / 60))
+                    found.append(run)
+                    now += timedelta(minutes=round(2 + (run.value or 0) / 60))
     return found
 
 

@@ -179,9 +179,18 @@ def test_a_name_that_is_taken_or_blank_is_said_to_be(database: Database) -> None
 def test_two_names_of_one_machine_are_joined_and_parted_again(database: Database) -> None:
     one, other = two_years(database, {}, {}), two_years(database, {}, {})
     first, second = kept(database, one), kept(database, other)
+    keeping.note_specs(database, first, {"memory_gb": "8"}, date(2026, 5, 1), WHO)
+    away = next(m for m in SHELF.take(database, one.then.slug).machines if m.name == one.machine)
+    lineup.archive_machine(database, away.id, archived=True)
     keeping.merge_machines(database, first, second, WHO)
+    assert machine_of(database, second).shootouts == 3
+    # What is in an archive is one with it too once it comes back.
+    lineup.archive_machine(database, away.id, archived=False)
     held = machine_of(database, second)
     assert held.shootouts == 4
+    assert [(s.field, s.text) for s in held.specs] == [("memory_gb", "8")]
+    with pytest.raises(RefusedError, match="joined to another"):
+        keeping.move_setups(database, [one.now.setups[one.machine]], first, None, WHO)
     assert all(m.id != first for m in overview.show_room(database).machines)
     with pytest.raises(RefusedError):
         keeping.merge_machines(database, first, second, WHO)

@@ -24,6 +24,7 @@ from sqlalchemy import (
     not_,
     or_,
     select,
+    update,
 )
 from sqlalchemy.dialects.postgresql import aggregate_order_by, insert
 from sqlalchemy.orm import Session, aliased
@@ -265,6 +266,17 @@ def link_setups(session: Session, setup_ids: Sequence[UUID], machine_id: UUID, s
             .values(values)
             .on_conflict_do_update(index_elements=["setup_id"], set_=values)
         )
+
+
+def move_all_setups(session: Session, machine_id: UUID, into_id: UUID) -> list[UUID]:
+    """Say that all setups of a machine are another, those in archives with them; gives which."""
+    rows = session.scalars(
+        update(RoomSetupRow)
+        .where(RoomSetupRow.machine_id == machine_id)
+        .values(machine_id=into_id)
+        .returning(RoomSetupRow.setup_id)
+    )
+    return list(rows)
 
 
 def unlink_setups(session: Session, setup_ids: Sequence[UUID]) -> None:

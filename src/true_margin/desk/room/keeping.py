@@ -89,6 +89,15 @@ def _one_world(uses: Sequence[records.SetupUse] | Sequence[records.TaskUse], fie
     return worlds.pop()
 
 
+def _must_fit(session: Session, machine_id: UUID, *, demo: bool) -> None:
+    """Refuse a machine that became part of another, or is made up where these are real."""
+    machine = room.get_machine(session, machine_id)
+    if machine.merged_into_id is not None:
+        raise RefusedError("machine_id", "It was joined to another machine: choose that one.")
+    if machine.demo is not demo:
+        raise RefusedError("machine_id", "Choose parts of your own shootouts, or of the demo.")
+
+
 def _keep_machine(
     session: Session, machine: KeptMachine, uses: Sequence[records.SetupUse], who: str
 ) -> None:
@@ -103,8 +112,8 @@ def _keep_machine(
             keeping = Keeping.LENT
         values = {"name": machine.name, "model": model, "demo": demo, "keeping": keeping}
         key = room.add_machine(session, values)
-    elif room.get_machine(session, key).demo is not demo:
-        raise RefusedError("machine_id", "Choose parts of your own shootouts, or of the demo.")
+    else:
+        _must_fit(session, key, demo=demo)
     for use in uses:
         room.link_setups(session, [use.setup_id], key, use.setup)
     details = {"setups": [str(use.setup_id) for use in uses]}
@@ -202,15 +211,15 @@ def merge_machines(database: Database, machine_id: UUID, into_id: UUID, who: str
             raise RefusedError("into_id", "Choose another machine of the store room.")
         if one.demo is not other.demo:
             raise RefusedError("into_id", "One of them is made up, the other is yours.")
-        uses = [u for u in room.list_setup_uses(session) if u.room_machine_id == one.id]
-        for use in uses:
-            room.link_setups(session, [use.setup_id], other.id, use.state or use.setup)
+        moved = room.move_all_setups(session, one.id, other.id)
+        said = {spec.field for spec in room.list_specs(session, other.id)}
+        for spec in room.list_specs(session, one.id):
+            # What the other says of a row itself stands.
+            if spec.field not in said:
+                fields = {n: getattr(spec, n) for n in ("field", "value", "since", "who")}
+                room.add_spec(session, other.id, fields)
         room.change_machine(session, one.id, one.version, {"merged_into_id": other.id})
-        details = {
-            "machine": str(one.id),
-            "name": one.name,
-            "setups": [str(use.setup_id) for use in uses],
-        }
+        details = {"machine": str(one.id), "name": one.name, "setups": [str(key) for key in moved]}
         room.add_event(session, other.id, "joined", details, who)
         room.add_event(session, one.id, "joined into", {"machine": str(other.id)}, who)
         return room_of(session)
@@ -239,8 +248,8 @@ def move_setups(
         uses = {use.setup_id: use for use in room.list_setup_uses(session)}
         own = [_known(uses, key, "setup_ids") for key in setup_ids]
         demo = _one_world(own, "setup_ids")
-        if machine_id is not None and room.get_machine(session, machine_id).demo is not demo:
-            raise RefusedError("machine_id", "Choose parts of your own shootouts, or of the demo.")
+        if machine_id is not None:
+            _must_fit(session, machine_id, demo=demo)
         for use in own:
             if use.room_machine_id is not None and use.room_machine_id != machine_id:
                 details = {"setups": [str(use.setup_id)], "state": use.state}
