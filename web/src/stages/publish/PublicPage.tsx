@@ -27,7 +27,7 @@ export function PublicPage({ slug }: { slug: string }) {
       </p>
       <Links view={view} change={change} />
       <NextEdition view={view} change={change} />
-      {view.editions.length > 0 && <Register slug={slug} />}
+      <div className="mt-5">{view.editions.length > 0 && <Register slug={slug} />}</div>
       {view.editions.length > 0 && <WebFolder slug={slug} />}
       <Editions editions={view.editions} />
     </div>
