@@ -56,6 +56,7 @@ def addresses(client: TestClient, database: Database, slug: str) -> Iterator[str
         "minutes": 30,
         "difference": 0.05,
         "on": "2031-10-01",
+        "q": "halyard",
     }
     for path, methods in client.get(f"{API}/openapi.json").json()["paths"].items():
         facts = methods.get("get", {"responses": {"200": {}}})

@@ -118,7 +118,7 @@ def enter_runs(page: Page) -> None:
 
 def test_from_the_shelf_to_a_verdict_by_keyboard(page: Page, demo: records.Shootout) -> None:
     page.goto("/")
-    expect(page.get_by_text(demo.name).first).to_be_visible()
+    expect(page.get_by_role("link", name=demo.name).first).to_be_visible()
     tab_to(page, "What do you want to find out?")
     page.keyboard.type("Which desk machine?")
     page.keyboard.press("Enter")

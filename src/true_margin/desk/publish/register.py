@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from true_margin.core.numerals import PLAIN, writing
+from true_margin.core.numerals import PLAIN, localised, writing
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import transaction
 from true_margin.desk.publish.corrections import shown_figures
@@ -47,16 +47,19 @@ def show_register(database: Database, slug: str) -> tuple[RegisterRow, ...]:
     for what, said in by_what.items():
         newest = said[0]
         earlier = [
-            f"edition {each.number}: {each.shown}" for each in said if each.shown != newest.shown
+            f"edition {each.number}: {localised(each.shown)}"
+            for each in said
+            if each.shown != newest.shown
         ]
+        reads = now.get(what)
         rows.append(
             RegisterRow(
                 *what,
-                newest.shown,
+                localised(newest.shown),
                 newest.number,
                 newest.published_at,
-                now.get(what),
-                now.get(what) == newest.shown,
+                None if reads is None else localised(reads),
+                reads == newest.shown,
                 tuple(earlier),
             )
         )

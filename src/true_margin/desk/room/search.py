@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
+from true_margin.core.numerals import localised
 from true_margin.desk.errors import transaction
 from true_margin.store import search
 from true_margin.store.database import Database
@@ -49,8 +50,9 @@ def find(database: Database, asked: str, may_see: Callable[[UUID], bool]) -> tup
         if not may_see(hit.shootout_id):
             continue
         texts = _lines(hit.text, words) if hit.kind == "line" else [hit.text]
+        more = localised(hit.more) if hit.kind == "figure" else hit.more
         told.setdefault(hit.kind, []).extend(
-            SearchHit(hit.kind, hit.slug, hit.shootout, text, hit.more, hit.at) for text in texts
+            SearchHit(hit.kind, hit.slug, hit.shootout, text, more, hit.at) for text in texts
         )
     return tuple(hit for own in told.values() for hit in own[:MOST_HITS])
 
