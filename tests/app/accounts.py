@@ -15,6 +15,7 @@ from true_margin.desk.picks import viewers
 from true_margin.desk.publish import cards
 from true_margin.desk.room import keeping
 from true_margin.store import (
+    clips,
     editions,
     inquiries,
     judgements,
@@ -201,5 +202,16 @@ def one_of_everything(bench: Bench, elsewhere: Bench) -> dict[str, str]:
             ),
             "report_id": reports.add_report(session, home, 1, now),
             "link_id": editions.add_link(session, home, uuid4().hex),
+            "clip_id": clips.add_clip(
+                session,
+                home,
+                {
+                    "card_id": made["card_id"],
+                    "name": "a-card",
+                    "asked": {"kind": "mp4"},
+                    "revision": 1,
+                },
+                now,
+            ),
         }
     return {name: str(value) for name, value in made.items()}

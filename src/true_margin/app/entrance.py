@@ -28,8 +28,8 @@ from true_margin.store.database import Database
 from true_margin.store.news import News
 
 SAFE = ("GET", "HEAD", "OPTIONS")
-FOR_ALL = ("/assets/", "/p/", "/api/v1/health", "/api/v1/ready", "/metrics")
-"""Files of the interface, public pages, whether the app is well."""
+FOR_ALL = ("/assets/", "/p/", "/overlay/", "/api/v1/health", "/api/v1/ready", "/metrics")
+"""Files of the interface, pages at secret links, whether the app is well."""
 FOR_ALL_FILES = (".js", ".svg", ".ico", ".png", ".webmanifest")
 _BY_PROXY = ("x-forwarded-for", "x-forwarded-host", "x-real-ip", "forwarded")
 

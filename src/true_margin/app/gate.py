@@ -67,7 +67,7 @@ class Gate:
             return
         request = Request(scope, receive)
         scope.setdefault("state", {})["by_gate"] = True
-        if scope["path"].startswith("/p/") and request.method in ("GET", "HEAD"):
+        if scope["path"].startswith(("/p/", "/overlay/")) and request.method in ("GET", "HEAD"):
             # Public pages are for strangers; their secret link is all that they need.
             await self._app(scope, receive, send)
             return

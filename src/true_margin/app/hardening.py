@@ -44,7 +44,7 @@ STRICT = {"Strict-Transport-Security": "max-age=31536000"}
 UNKEPT = {"Cache-Control": "no-store"}
 """Of answers of the API, which are about people's own things and change; pictures say otherwise."""
 REQUEST_ID = "X-Request-Id"
-_SECRET = re.compile(r"^(/p/|/invitation/)[^/]+")
+_SECRET = re.compile(r"^(/p/|/overlay/|/invitation/)[^/]+")
 
 
 class _TooLargeError(Exception):

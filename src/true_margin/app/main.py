@@ -31,6 +31,7 @@ from true_margin.app.reader import Reader
 from true_margin.app.routers import (
     bench,
     cards,
+    clips,
     devices,
     events,
     giving,
@@ -123,7 +124,7 @@ def make_app(
     install_problems(app)
     # Routes are taken over as they are: routers that are included are made twice more, which
     # takes a process seconds at its start, and are looked through one by one at each request.
-    for router in (*_api(database), public.router):
+    for router in (*_api(database), public.router, overlay.router):
         app.router.routes.extend(router.routes)
     app.add_route("/metrics", show_metrics, methods=["GET"], include_in_schema=False)
     app.state.standins = standins
@@ -164,6 +165,7 @@ def _api(database: Database) -> tuple[APIRouter, ...]:
         picks,
         publish,
         cards,
+        clips,
         giving,
         people,
     )

@@ -9,6 +9,8 @@ from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import Request, Version
 from true_margin.core.choices import CardKind
+from true_margin.publish.looks import LookName, Shape
+from true_margin.publish.moving.film import FilmKind
 
 Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
 LongLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)]
@@ -58,6 +60,24 @@ class CardOrder(Request):
     """The cards in a new order."""
 
     card_ids: list[UUID] = Field(max_length=100, description="Every card once")
+
+
+class ClipShape(Request):
+    """How a clip looks and runs."""
+
+    shape: Shape = Field(default=Shape.WIDE, description="How wide it is to its height")
+    look: LookName = Field(default=LookName.NIGHT, description="Its background")
+    kind: FilmKind = Field(default=FilmKind.PRORES, description="The file")
+    rate: float = Field(default=25.0, ge=1, le=120, description="Frames per second")
+    seconds: float = Field(default=8.0, ge=0.5, le=600, description="Its length, in s")
+    hold: float = Field(default=2.0, ge=0, le=599, description="How long it rests at its end, in s")
+    cuts: bool = Field(default=False, description="Whether it jumps where it would glide")
+
+
+class NewClip(ClipShape):
+    """A clip to make."""
+
+    card_id: UUID = Field(description="Of the card")
 
 
 class NewEdition(Request):

@@ -80,6 +80,7 @@ OTHERWISE: dict[tuple[str, str], Right] = {
     ("GET", "/shootouts/{slug}/devices"): Right.WRITE,
     # What others said of their machines is for those who decide about it.
     ("GET", "/shootouts/{slug}/sent"): Right.WRITE,
+    ("GET", "/shootouts/{slug}/bench/overlays"): Right.WRITE,
     ("GET", "/shootouts/{slug}/public"): Right.OWN,
     ("GET", "/shootouts/{slug}/public/folder.zip"): Right.OWN,
     ("POST", "/shootouts/{slug}/archive"): Right.OWN,

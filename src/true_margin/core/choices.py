@@ -180,6 +180,10 @@ class CardKind(StrEnum):
     SPEC = "spec"
     PROGRESS = "progress"
     FEEL = "feel"
+    RACE = "race"
+    WORTH = "worth"
+    VERSIONS = "versions"
+    CORRECTION = "correction"
 
 
 class CardPart(StrEnum):
@@ -204,6 +208,13 @@ class JobState(StrEnum):
     RUNNING = "running"
     DONE = "done"
     FAILED = "failed"
+
+
+class LinkOpens(StrEnum):
+    """What a secret link opens."""
+
+    PAGE = "page"
+    RACE = "race"
 
 
 class ReportState(StrEnum):

@@ -62,6 +62,21 @@ def read_script(text: str) -> tuple[ScriptLine, ...]:
     return tuple(_sentences(_without_speakers(list(enumerate(lines, start=1))), joined=False))
 
 
+def caption_times(text: str) -> dict[int, float]:
+    """When each line of subtitles is said, in seconds, by its number; empty for a plain script."""
+    found: dict[int, float] = {}
+    at: float | None = None
+    for number, line in enumerate(text.splitlines(), start=1):
+        clock = _CLOCK.match(line)
+        if clock is not None:
+            at = _seconds(clock, 1)
+        elif not line.strip():
+            at = None
+        elif at is not None:
+            found[number] = at
+    return found
+
+
 @dataclass(frozen=True, slots=True)
 class _Said:
     """A line of subtitles; ``pause`` is how long nothing was said before it, in seconds."""

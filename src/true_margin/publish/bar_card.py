@@ -17,6 +17,7 @@ from true_margin.publish.card_frame import (
     rows_in,
     widest,
 )
+from true_margin.publish.cues import Count, Counter, landing, wiping
 from true_margin.publish.looks import LookName, Shape
 
 FIGURE = 34.0
@@ -27,7 +28,7 @@ WIDEST = 1.5
 
 def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a bar card."""
-    canvas, area = begin(shape, look, card.heading)
+    canvas, area = begin(shape, look, card.heading, title_at=1.0)
     canvas.text(area.x, area.y + 18, card.axis, size=25, ink=canvas.look.mute)
     area = Area(area.x, area.y + 38, area.width, area.height - 38)
     tall = shape is Shape.TALL
@@ -60,19 +61,49 @@ def draw_bars(card: BarCard, shape: Shape, look: LookName) -> Drawing:
             left = Area(place.x, top, named - 20, height)
             name_of(canvas, row.who, left, size_of_names, two_lines=True)
             middle, half = top + height / 2, height * 0.24
-        _bar(canvas, row, scale, middle, half)
+        # All bars grow at one speed: each stands where its machine stood.
+        at = row.value / longest if longest > 0 else 1.0
+        with canvas.coming(wiping(((0.0, scale.start - 4), (at, scale.place_of(row.value) + 6)))):
+            _bar(canvas, row, scale, middle, half)
         x = max(scale.place_of(row.value), scale.place_of(row.hi)) + 16
-        canvas.text(x, middle + size * 0.34, row.shown, size=size, face="figure")
+        with canvas.coming(landing(at)):
+            jaws(canvas, scale, row.lo, row.hi, middle, half * 0.8)
+            canvas.text(x, middle + size * 0.34, row.shown, size=size, face="figure")
+        _count(canvas, card, (scale.start + 16, x), (row.value, at), middle + size * 0.34, size)
+        canvas.tick(at)
         if row.beside:
-            canvas.text(
-                area.right,
-                middle + small * 0.34,
-                row.beside,
-                size=small,
-                ink=canvas.look.mute,
-                anchor="end",
-            )
+            with canvas.coming(landing(1.0)):
+                canvas.text(
+                    area.right,
+                    middle + small * 0.34,
+                    row.beside,
+                    size=small,
+                    ink=canvas.look.mute,
+                    anchor="end",
+                )
     return canvas.finish(_alt(card))
+
+
+def _count(
+    canvas: Canvas,
+    card: BarCard,
+    places: tuple[float, float],
+    end: tuple[float, float],
+    y: float,
+    size: float,
+) -> None:
+    """Let a figure run at the end of its growing bar, up to its value at a moment."""
+    value, at = end
+    canvas.count(
+        Counter(
+            Count.AMOUNT if card.amount else Count.TIME,
+            ((0.0, places[0]), (at, places[1])),
+            ((0.0, 0.0), (at, value)),
+            y,
+            size,
+            canvas.look.mute,
+        )
+    )
 
 
 def _bar(canvas: Canvas, row: BarRow, scale: Scale, middle: float, half: float) -> None:
@@ -86,7 +117,6 @@ def _bar(canvas: Canvas, row: BarRow, scale: Scale, middle: float, half: float) 
         canvas.rect(scale.start, top, width, tall, fill=look.band, stroke=ink, thick=3, dash=dash)
     else:
         canvas.rect(scale.start, top, width, tall, fill=ink)
-    jaws(canvas, scale, row.lo, row.hi, middle, half * 0.8)
 
 
 def _alt(card: BarCard) -> str:

@@ -1,4 +1,4 @@
-"""What a card shows, as plain values; the seven kinds."""
+"""What a card shows, as plain values, by its kind."""
 
 from __future__ import annotations
 
@@ -44,11 +44,12 @@ class BarRow:
 
 @dataclass(frozen=True, slots=True)
 class BarCard:
-    """Times or amounts as bars from zero."""
+    """Times or amounts as bars from zero; ``amount`` where more is better."""
 
     heading: Heading
     axis: str
     rows: tuple[BarRow, ...]
+    amount: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,4 +169,68 @@ class FeelCard:
     in_block: int
 
 
-Card = FeelCard | BarCard | RuleCard | PriceCard | PickCard | SpecCard | ProgressCard
+@dataclass(frozen=True, slots=True)
+class RaceRun:
+    """A run of a race: seconds after its start with the part done then, from (0, 0) to its end.
+
+    ``shown`` is its time, ``behind`` how much later it was done than the first.
+    """
+
+    who: CardSetup
+    points: tuple[tuple[float, float], ...]
+    shown: str
+    behind: str
+    complete: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RaceCard:
+    """One run of each setup on a task, as they went, the first that was done first."""
+
+    heading: Heading
+    runs: tuple[RaceRun, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class WorthCard:
+    """What a change of machine costs and brings a viewer.
+
+    A figure is what it is, its value, and what is to be known of it besides.
+    """
+
+    heading: Heading
+    before: CardSetup
+    after: CardSetup
+    figures: tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class CorrectionRow:
+    """A figure that was published and is another now."""
+
+    who: CardSetup
+    task: str
+    was: str
+    now: str
+
+
+@dataclass(frozen=True, slots=True)
+class CorrectionCard:
+    """Figures that were published and are others now."""
+
+    heading: Heading
+    rows: tuple[CorrectionRow, ...]
+
+
+Card = (
+    FeelCard
+    | BarCard
+    | RuleCard
+    | PriceCard
+    | PickCard
+    | SpecCard
+    | ProgressCard
+    | RaceCard
+    | WorthCard
+    | CorrectionCard
+)

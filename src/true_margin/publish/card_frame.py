@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from true_margin.publish.canvas import Canvas
 from true_margin.publish.card_data import CardSetup, Heading
+from true_margin.publish.cues import landing
 from true_margin.publish.lettering import LEADING, Face, Fitted, fit, fit_within, letters
 from true_margin.publish.looks import LOOKS, SIZES, LookName, Shape
 
@@ -64,14 +65,20 @@ class Scale:
         return self.low <= value <= self.high
 
 
-def begin(shape: Shape, look: LookName, heading: Heading) -> tuple[Canvas, Area]:
-    """Begin a card: heading on top, footnotes at the bottom; gives what is left between."""
+def begin(
+    shape: Shape, look: LookName, heading: Heading, title_at: float | None = None
+) -> tuple[Canvas, Area]:
+    """Begin a card: heading on top, footnotes at the bottom; gives what is left between.
+
+    ``title_at`` is when its title lands in a clip, where it tells what is only seen then.
+    """
     width, height = SIZES[shape]
     canvas = Canvas(width, height, LOOKS[look])
     room = width - 2 * MARGIN
     most = 3 if shape is Shape.TALL else 2
     title = title_of(heading.title, room, TITLE[shape], most)
-    y = canvas.lines(MARGIN, MARGIN - 12, title, face="head")
+    with canvas.coming(None if title_at is None else landing(title_at)):
+        y = canvas.lines(MARGIN, MARGIN - 12, title, face="head")
     if heading.subtitle:
         subtitle = fit(heading.subtitle, "text", room, 31.0, least=25.0, most_lines=2)
         y = canvas.lines(MARGIN, y + 4, subtitle, ink=canvas.look.mute)

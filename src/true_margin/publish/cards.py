@@ -13,17 +13,22 @@ from true_margin.publish.canvas import Drawing
 from true_margin.publish.card_data import (
     BarCard,
     Card,
+    CorrectionCard,
     FeelCard,
     PickCard,
     PriceCard,
     ProgressCard,
+    RaceCard,
     RuleCard,
     SpecCard,
+    WorthCard,
 )
+from true_margin.publish.change_card import draw_correction, draw_worth
 from true_margin.publish.feel_card import draw_feel
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.price_card import draw_price
 from true_margin.publish.progress_card import draw_progress
+from true_margin.publish.race_card import draw_race
 from true_margin.publish.rule_card import draw_rule
 from true_margin.publish.word_cards import draw_pick, draw_specs
 
@@ -36,6 +41,9 @@ DRAWERS: dict[type[Any], Drawer] = {
     SpecCard: draw_specs,
     ProgressCard: draw_progress,
     FeelCard: draw_feel,
+    RaceCard: draw_race,
+    WorthCard: draw_worth,
+    CorrectionCard: draw_correction,
 }
 """Each type of card with what draws it."""
 

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import FeelCard, FeelMark
 from true_margin.publish.card_frame import LEAST, Area, begin, name_of, rows_in
+from true_margin.publish.cues import beat, landing
 from true_margin.publish.lettering import LEADING, Face, fit, fit_within
 from true_margin.publish.looks import LookName, Shape
 
@@ -43,16 +44,18 @@ def _block(canvas: Canvas, card: FeelCard, area: Area, first: int) -> None:
     rows = len(card.rows) + any(card.faults)
     body = Area(area.x, area.y + head, area.width, area.height - head - 8)
     places = rows_in(body, rows, 118.0)
-    for (title, marks), place in zip(card.rows, places, strict=False):
-        _title(canvas, title, place, named)
-        for at, mark in enumerate(marks[first:last]):
-            cell = Area(area.x + named + at * each, place.y, each - 18, place.height)
-            _cell(canvas, mark, cell)
+    for row_at, ((title, marks), place) in enumerate(zip(card.rows, places, strict=False)):
+        with canvas.coming(landing(beat(row_at, rows)[0])):
+            _title(canvas, title, place, named)
+            for at, mark in enumerate(marks[first:last]):
+                cell = Area(area.x + named + at * each, place.y, each - 18, place.height)
+                _cell(canvas, mark, cell)
     if any(card.faults):
-        _title(canvas, "What went wrong", places[-1], named)
-        for at, words in enumerate(card.faults[first:last]):
-            cell = Area(area.x + named + at * each, places[-1].y, each - 18, places[-1].height)
-            _said(canvas, words or "nothing noted", cell, bad=bool(words), quiet=not words)
+        with canvas.coming(landing(beat(rows - 1, rows)[0])):
+            _title(canvas, "What went wrong", places[-1], named)
+            for at, words in enumerate(card.faults[first:last]):
+                cell = Area(area.x + named + at * each, places[-1].y, each - 18, places[-1].height)
+                _said(canvas, words or "nothing noted", cell, bad=bool(words), quiet=not words)
 
 
 def _title(canvas: Canvas, title: str, place: Area, width: float) -> None:

@@ -10,6 +10,7 @@ from true_margin.core.wording import format_ratio
 from true_margin.publish.canvas import Box, Canvas, Drawing
 from true_margin.publish.card_data import PriceCard, PricePoint
 from true_margin.publish.card_frame import Area, Scale, begin
+from true_margin.publish.cues import landing, wiping
 from true_margin.publish.lettering import letters
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.rule_card import TICKS, WIDEST
@@ -19,24 +20,37 @@ PRICE = 24.0
 MARK = 26.0
 REACHES = (24.0, 32.0, 44.0, 60.0, 85.0, 120.0, 170.0, 230.0, 300.0)
 """How far from its mark a name may stand, the nearest first."""
+FRONT_DONE, PICKED = 0.7, 0.9
+"""When in a clip the line has passed all prices, and when the pick is ringed."""
 CROSSING = 400.0
 """Crossing a line is as bad as standing so much further off."""
 
 
 def draw_price(card: PriceCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a price card."""
-    canvas, area = begin(shape, look, card.heading)
+    canvas, area = begin(shape, look, card.heading, title_at=1.0)
     plot = Area(area.x + 96, area.y + 36, area.width - 96 - 40, area.height - 36 - 78)
     along = _prices(card, plot)
     up = _speeds(card, plot)
     _over_budget(canvas, card, along, plot)
     _axes(canvas, card, along, up, plot)
-    lines = _frontier(canvas, card, along, up, plot)
+    front = ((0.0, plot.x), (FRONT_DONE, plot.right + 8))
+    with canvas.coming(wiping(front)):
+        lines = _frontier(canvas, card, along, up, plot)
     if card.budget is not None:
         lines.append(Box(along.place_of(card.budget) - 2, plot.y, 4, plot.height))
-    taken = [_mark(canvas, point, along, up) for point in card.points]
+    # Each comes as the line passes its price.
+    comes = {
+        id(point): landing(FRONT_DONE * (along.place_of(point.price) - plot.x) / plot.width)
+        for point in card.points
+    }
+    taken = []
+    for point in card.points:
+        with canvas.coming(comes[id(point)]):
+            taken.append(_mark(canvas, point, along, up))
     for point in sorted(card.points, key=lambda p: (not p.pick, not p.frontier)):
-        taken.append(_label(canvas, card, point, along, up, plot, taken, lines))
+        with canvas.coming(comes[id(point)]):
+            taken.append(_label(canvas, card, point, along, up, plot, taken, lines))
     return canvas.finish(_alt(card))
 
 
@@ -158,7 +172,9 @@ def _mark(canvas: Canvas, point: PricePoint, along: Scale, up: Scale) -> Box:
     canvas.mark(point.who.mark, x, y, MARK)
     reach = MARK / 2 + 4
     if point.pick:
-        canvas.disc(x, y, MARK, stroke=canvas.look.accent, thick=5)
+        with canvas.coming(landing(PICKED)):
+            canvas.disc(x, y, MARK, stroke=canvas.look.accent, thick=5)
+        canvas.tick(PICKED)
         reach = MARK + 4
     return Box(x - reach, min(y - reach, top), 2 * reach, max(2 * reach, low - top))
 

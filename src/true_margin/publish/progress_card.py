@@ -8,6 +8,7 @@ from true_margin.core.wording import format_elapsed
 from true_margin.publish.canvas import Canvas, Drawing
 from true_margin.publish.card_data import ProgressCard
 from true_margin.publish.card_frame import Area, Scale, begin, name_of, rows_in, widest
+from true_margin.publish.cues import landing, wiping
 from true_margin.publish.looks import LookName, Shape, mark_of
 
 FIGURE = 34.0
@@ -15,7 +16,7 @@ FIGURE = 34.0
 
 def draw_progress(card: ProgressCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a progress card: a lane a run, on one axis of time, thicker where more is done."""
-    canvas, area = begin(shape, look, card.heading)
+    canvas, area = begin(shape, look, card.heading, title_at=1.0)
     tall = shape is Shape.TALL
     named = 0.0 if tall else area.width * (0.27 if shape is Shape.WIDE else 0.31)
     shown = widest([run.shown for run in card.runs], FIGURE)
@@ -32,22 +33,30 @@ def draw_progress(card: ProgressCard, shape: Shape, look: LookName) -> Drawing:
         name_of(canvas, run.who, Area(lane.x, lane.y, (area.width if tall else named) - 20, room))
         top = lane.y + (room if tall else lane.height * 0.12)
         own = Area(start, top, scale.length, lane.bottom - lane.height * 0.12 - top)
-        _lane(
-            canvas,
-            run.points,
-            scale,
-            own,
-            canvas.look.accent if run.who.highlighted else mark_of(run.who.mark, canvas.look)[0],
-        )
+        end = run.points[-1][0]
+        # All lines go at one speed: each is where its machine was.
+        with canvas.coming(wiping(((0.0, start - 4), (end / longest, scale.place_of(end) + 10)))):
+            _lane(
+                canvas,
+                run.points,
+                scale,
+                own,
+                canvas.look.accent
+                if run.who.highlighted
+                else mark_of(run.who.mark, canvas.look)[0],
+            )
         size = min(FIGURE, own.height * 0.6)
-        canvas.text(
-            scale.place_of(run.points[-1][0]) + 16,
-            own.y + own.height / 2 + size * 0.34,
-            run.shown,
-            size=size,
-            face="figure",
-            ink=None if run.complete else canvas.look.accent,
-        )
+        with canvas.coming(landing(end / longest)):
+            canvas.text(
+                scale.place_of(end) + 16,
+                own.y + own.height / 2 + size * 0.34,
+                run.shown,
+                size=size,
+                face="figure",
+                ink=None if run.complete else canvas.look.accent,
+            )
+        if run.complete:
+            canvas.tick(end / longest)
     return canvas.finish(_alt(card))
 
 

@@ -21,6 +21,7 @@ from true_margin.publish.card_frame import (
     rows_in,
     widest,
 )
+from true_margin.publish.cues import beat, landing, opening
 from true_margin.publish.looks import LookName, Shape
 
 TICKS = (
@@ -52,7 +53,7 @@ WIDEST = 2.0
 
 def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a rule card."""
-    canvas, area = begin(shape, look, card.heading)
+    canvas, area = begin(shape, look, card.heading, title_at=1.0)
     tall = shape is Shape.TALL
     named = 0.0 if tall else area.width * (0.27 if shape is Shape.WIDE else 0.31)
     rows = len(card.rows)
@@ -69,7 +70,7 @@ def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
     largest = TEXT * LARGER[shape]
     who = [row.who for row in card.rows]
     size_of_names = names_size(who, named - 20, largest) if named else largest
-    for row, place in zip(card.rows, places, strict=True):
+    for at, (row, place) in enumerate(zip(card.rows, places, strict=True)):
         if tall:
             above = Area(place.x, place.y, place.width, height * 0.44)
             name_of(canvas, row.who, above, size_of_names)
@@ -79,10 +80,16 @@ def draw_rule(card: RuleCard, shape: Shape, look: LookName) -> Drawing:
             name_of(canvas, row.who, own, size_of_names, two_lines=True)
             middle = place.y + height / 2
         canvas.line(scale.start, middle, scale.start + scale.length, middle, ink=canvas.look.line)
-        _row(canvas, row, scale, middle, min(height * 0.12, 18.0), card.materiality)
-        canvas.text(
-            area.right, middle + size * 0.34, row.shown, size=size, face="figure", anchor="end"
-        )
+        # From the last to the first, which is what all wait for.
+        since, until = beat(rows - 1 - at, rows, 0.0, 0.95)
+        x = scale.place_of(math.log(row.ratio))
+        with canvas.coming(opening(x, since, until)):
+            _row(canvas, row, scale, middle, min(height * 0.12, 18.0), card.materiality)
+        with canvas.coming(landing(until)):
+            canvas.text(
+                area.right, middle + size * 0.34, row.shown, size=size, face="figure", anchor="end"
+            )
+        canvas.tick(until)
     return canvas.finish(_alt(card))
 
 

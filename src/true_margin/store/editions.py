@@ -12,6 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from true_margin.core.choices import LinkOpens
 from true_margin.store.errors import MissingRowError
 from true_margin.store.page_changes import tell_pages
 from true_margin.store.records import House
@@ -63,28 +64,36 @@ class EditionFigure:
     published_at: datetime
 
 
-def list_links(session: Session, shootout_id: UUID) -> tuple[Link, ...]:
-    """List the links of a shootout, newest first."""
+def list_links(
+    session: Session, shootout_id: UUID, opens: LinkOpens = LinkOpens.PAGE
+) -> tuple[Link, ...]:
+    """List the links of a shootout to one thing, newest first."""
     rows = session.scalars(
         select(LinkRow)
-        .where(LinkRow.shootout_id == shootout_id)
+        .where(LinkRow.shootout_id == shootout_id, LinkRow.opens == opens)
         .order_by(LinkRow.created_at.desc(), LinkRow.id)
     )
     return tuple(record_of(row, Link) for row in rows)
 
 
-def find_link(session: Session, token: str) -> Link | None:
-    """Find a link that is not revoked by its secret part."""
+def find_link(session: Session, token: str, opens: LinkOpens = LinkOpens.PAGE) -> Link | None:
+    """Find a link to something that is not revoked by its secret part."""
     row = session.scalar(
-        select(LinkRow).where(LinkRow.token == token, LinkRow.revoked_at.is_(None))
+        select(LinkRow).where(
+            LinkRow.token == token, LinkRow.opens == opens, LinkRow.revoked_at.is_(None)
+        )
     )
     return None if row is None else record_of(row, Link)
 
 
-def add_link(session: Session, shootout_id: UUID, token: str) -> UUID:
-    """Add a link."""
+def add_link(
+    session: Session, shootout_id: UUID, token: str, opens: LinkOpens = LinkOpens.PAGE
+) -> UUID:
+    """Add a link to something."""
     tell_pages(session)
-    return insert_row(session, LinkRow, {"shootout_id": shootout_id, "token": token})
+    return insert_row(
+        session, LinkRow, {"shootout_id": shootout_id, "token": token, "opens": opens}
+    )
 
 
 def revoke_link(session: Session, shootout_id: UUID, link_id: UUID, when: datetime) -> None:
@@ -158,12 +167,20 @@ def add_figures(session: Session, edition_id: UUID, figures: Mapping[tuple[str, 
         session.execute(insert(EditionFigureRow).values(rows).on_conflict_do_nothing())
 
 
-def list_figures(session: Session, shootout_id: UUID) -> tuple[EditionFigure, ...]:
-    """List the figures of a shootout's editions, the newest edition first."""
+def list_figures(
+    session: Session, shootout_id: UUID, last: int | None = None
+) -> tuple[EditionFigure, ...]:
+    """List the figures of a shootout's editions, or of so many of the last, newest first."""
+    newest = (
+        select(EditionRow.id)
+        .where(EditionRow.shootout_id == shootout_id)
+        .order_by(EditionRow.number.desc())
+        .limit(last)
+    )
     rows = session.execute(
         select(EditionFigureRow, EditionRow.number, EditionRow.created_at)
         .join(EditionRow, EditionRow.id == EditionFigureRow.edition_id)
-        .where(EditionRow.shootout_id == shootout_id)
+        .where(EditionRow.id.in_(newest))
         .order_by(EditionRow.number.desc(), EditionFigureRow.task, EditionFigureRow.label)
     )
     return tuple(

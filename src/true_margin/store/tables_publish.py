@@ -18,7 +18,7 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from true_margin.core.choices import CardKind, ReportState
+from true_margin.core.choices import CardKind, LinkOpens, ReportState
 from true_margin.store.base import Base, Keyed, Versioned, one_of, shootout_key
 
 
@@ -69,11 +69,13 @@ class CardRow(Versioned, Base):
 
 
 class LinkRow(Keyed, Base):
-    """A secret link to the public page of a shootout; revoked ones stay."""
+    """A secret link to the public page of a shootout, or to its race; revoked ones stay."""
 
     __tablename__ = "links"
+    __table_args__ = (one_of("opens", LinkOpens),)
     shootout_id: Mapped[uuid.UUID] = shootout_key()
     token: Mapped[str] = mapped_column(String(64), unique=True)
+    opens: Mapped[str] = mapped_column(String(10), default="page", server_default="page")
     revoked_at: Mapped[datetime | None]
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
@@ -105,6 +107,29 @@ class EditionFigureRow(Keyed, Base):
     task: Mapped[str] = mapped_column(String(300))
     label: Mapped[str] = mapped_column(String(300))
     shown: Mapped[str] = mapped_column(String(80))
+
+
+class ClipRow(Keyed, Base):
+    """A card as a film that is being made or is there; ``done`` from 0 to 1."""
+
+    __tablename__ = "clips"
+    __table_args__ = (one_of("state", ReportState),)
+    shootout_id: Mapped[uuid.UUID] = shootout_key()
+    card_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("cards.id", ondelete="RESTRICT"))
+    # What its file is called, without its ending.
+    name: Mapped[str] = mapped_column(String(300))
+    # Shape, look, kind of film and timing.
+    asked: Mapped[dict[str, Any]]
+    revision: Mapped[int] = mapped_column(BigInteger)
+    state: Mapped[str] = mapped_column(String(10))
+    step: Mapped[str] = mapped_column(String(200))
+    done: Mapped[float]
+    problem: Mapped[str | None] = mapped_column(Text)
+    size: Mapped[int | None] = mapped_column(BigInteger)
+    film: Mapped[bytes | None] = mapped_column(LargeBinary)
+    # When whoever makes it was heard of last.
+    seen_at: Mapped[datetime]
+    created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
 class ReportRow(Keyed, Base):

@@ -4,7 +4,19 @@
 export const BareNumber = ["s", "min", "h", "minutes:seconds"] as const
 
 /** What a card shows. */
-export const CardKind = ["bar", "rule", "price", "pick", "spec", "progress", "feel"] as const
+export const CardKind = [
+  "bar",
+  "rule",
+  "price",
+  "pick",
+  "spec",
+  "progress",
+  "feel",
+  "race",
+  "worth",
+  "versions",
+  "correction",
+] as const
 
 /** What is decided of a setup on a card. */
 export const CardPart = ["order", "highlighted", "left_out"] as const
@@ -37,6 +49,9 @@ export const JudgedPart = ["timeline", "settings", "output"] as const
 
 /** Whose a machine of the store room is, and whether it can still be run. */
 export const Keeping = ["owned", "lent", "sold", "gone"] as const
+
+/** What a secret link opens. */
+export const LinkOpens = ["page", "race"] as const
 
 /** What is done in a task. */
 export const Operation = [

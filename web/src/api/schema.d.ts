@@ -1512,6 +1512,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/bench/overlays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Overlays
+         * @description List the links to the race as it runs.
+         */
+        get: operations["list_overlays_api_v1_shootouts__slug__bench_overlays_get"];
+        put?: never;
+        /**
+         * Make Overlay
+         * @description Make another link to the race as it runs.
+         */
+        post: operations["make_overlay_api_v1_shootouts__slug__bench_overlays_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/bench/overlays/{link_id}/revoked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Revoke Overlay
+         * @description Turn a link to the race off for ever.
+         */
+        put: operations["revoke_overlay_api_v1_shootouts__slug__bench_overlays__link_id__revoked_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/bench/pace": {
         parameters: {
             query?: never;
@@ -1581,7 +1625,7 @@ export interface paths {
         };
         /**
          * Card Timeline
-         * @description Give the kept cards on a timeline, with their pictures and the lines to say.
+         * @description Give the kept cards on a timeline, with their pictures or films and the lines to say.
          */
         get: operations["card_timeline_api_v1_shootouts__slug__card_timeline_zip_get"];
         put?: never;
@@ -1656,6 +1700,26 @@ export interface paths {
         patch: operations["change_card_api_v1_shootouts__slug__cards__card_id__patch"];
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/cards/{card_id}/preview.webm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description Give a clip at half its size, to be looked at before it is made.
+         */
+        get: operations["preview_api_v1_shootouts__slug__cards__card_id__preview_webm_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/cards/{card_id}/retired": {
         parameters: {
             query?: never;
@@ -1669,6 +1733,26 @@ export interface paths {
          * @description Take a card off the list, or put it back.
          */
         put: operations["retire_card_api_v1_shootouts__slug__cards__card_id__retired_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/cards/{card_id}/ticks.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ticks
+         * @description Give the sound of a clip: a quiet tick where each machine is done.
+         */
+        get: operations["ticks_api_v1_shootouts__slug__cards__card_id__ticks_wav_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1708,6 +1792,70 @@ export interface paths {
          * @description Draw a card as SVG; ``save`` offers it as a file.
          */
         get: operations["card_svg_api_v1_shootouts__slug__cards__card_id___shape___look__svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Clips
+         * @description List the newest clips, with how far each is.
+         */
+        get: operations["list_clips_api_v1_shootouts__slug__clips_get"];
+        put?: never;
+        /**
+         * Start Clip
+         * @description Begin to make a clip of a card.
+         */
+        post: operations["start_clip_api_v1_shootouts__slug__clips_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/clips/{clip_id}/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * End Clip
+         * @description End a clip that is being made.
+         */
+        put: operations["end_clip_api_v1_shootouts__slug__clips__clip_id__ended_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shootouts/{slug}/clips/{clip_id}/film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clip Film
+         * @description Give a finished clip as a file.
+         */
+        get: operations["clip_film_api_v1_shootouts__slug__clips__clip_id__film_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3124,6 +3272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shootouts/{slug}/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Shots
+         * @description Give the shot list: which card stands when, beside which line, with what proof.
+         */
+        get: operations["show_shots_api_v1_shootouts__slug__shots_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shootouts/{slug}/sitting": {
         parameters: {
             query?: never;
@@ -4461,7 +4629,7 @@ export interface components {
          * @description What a card shows.
          * @enum {string}
          */
-        CardKind: "bar" | "rule" | "price" | "pick" | "spec" | "progress" | "feel";
+        CardKind: "bar" | "rule" | "price" | "pick" | "spec" | "progress" | "feel" | "race" | "worth" | "versions" | "correction";
         /**
          * CardOrder
          * @description The cards in a new order.
@@ -4774,6 +4942,106 @@ export interface components {
              * @description Task; null for the mix of all
              */
             task?: string | null;
+        };
+        /**
+         * Clip
+         * @description A clip without its film; ``done`` from 0 to 1, ``seen_at`` its last sign of life.
+         *
+         *     ``asked`` is its shape, look, kind of film and timing; ``size`` that of the film in bytes.
+         */
+        Clip: {
+            /**
+             * Asked
+             * @description Shape, look, kind of film and timing
+             */
+            asked: {
+                [key: string]: unknown;
+            };
+            /**
+             * Card Id
+             * Format: uuid
+             * @description The card that it shows
+             */
+            card_id: string;
+            /**
+             * Created At
+             * Format: date-time
+             * @description Moment at which it was made, UTC
+             */
+            created_at: string;
+            /**
+             * Done
+             * @description How much of it is done, 0 to 1
+             */
+            done: number;
+            /**
+             * Id
+             * Format: uuid
+             * @description Id, which never changes
+             */
+            id: string;
+            /**
+             * Name
+             * @description Name
+             */
+            name: string;
+            /**
+             * Problem
+             * @description What is wrong, in words or with its field; null for nothing
+             */
+            problem: string | null;
+            /**
+             * Revision
+             * @description Revision of the shootout that it is of
+             */
+            revision: number;
+            /**
+             * Seen At
+             * Format: date-time
+             * @description Moment at which it was seen last, UTC
+             */
+            seen_at: string;
+            /**
+             * Shootout Id
+             * Format: uuid
+             * @description Id of the shootout
+             */
+            shootout_id: string;
+            /**
+             * Size
+             * @description Size of the film in bytes; null until it is there
+             */
+            size: number | null;
+            /**
+             * State
+             * @description How it stands
+             */
+            state: string;
+            /**
+             * Step
+             * @description What is being done, in words
+             */
+            step: string;
+        };
+        /**
+         * ClipView
+         * @description A clip as the screen shows it; ``outdated`` where the book has changed since.
+         *
+         *     ``file`` is what it is called.
+         */
+        ClipView: {
+            /** @description The clip, without its film */
+            clip: components["schemas"]["Clip"];
+            /**
+             * File
+             * @description What its file is called
+             */
+            file: string;
+            /**
+             * Outdated
+             * @description True where something was changed since
+             */
+            outdated: boolean;
         };
         /**
          * CodeShown
@@ -5826,6 +6094,12 @@ export interface components {
              */
             state: string;
         };
+        /**
+         * FilmKind
+         * @description The file of a clip.
+         * @enum {string}
+         */
+        FilmKind: "prores" | "animation" | "webm" | "mp4" | "frames";
         /**
          * FindingView
          * @description An odd result in words, and the follow-up on it.
@@ -8291,6 +8565,57 @@ export interface components {
              * @description Viewer of a price or pick card
              */
             viewer_id?: string | null;
+        };
+        /**
+         * NewClip
+         * @description A clip to make.
+         */
+        NewClip: {
+            /**
+             * Card Id
+             * Format: uuid
+             * @description Of the card
+             */
+            card_id: string;
+            /**
+             * Cuts
+             * @description Whether it jumps where it would glide
+             * @default false
+             */
+            cuts?: boolean;
+            /**
+             * Hold
+             * @description How long it rests at its end, in s
+             * @default 2
+             */
+            hold?: number;
+            /**
+             * @description The file
+             * @default prores
+             */
+            kind?: components["schemas"]["FilmKind"];
+            /**
+             * @description Its background
+             * @default night
+             */
+            look?: components["schemas"]["LookName"];
+            /**
+             * Rate
+             * @description Frames per second
+             * @default 25
+             */
+            rate?: number;
+            /**
+             * Seconds
+             * @description Its length, in s
+             * @default 8
+             */
+            seconds?: number;
+            /**
+             * @description How wide it is to its height
+             * @default wide
+             */
+            shape?: components["schemas"]["Shape"];
         };
         /**
          * NewEdition
@@ -11298,6 +11623,23 @@ export interface components {
             type: string;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Proof
+         * @description A picture of the screen that was kept with a run of what a card shows.
+         */
+        Proof: {
+            /**
+             * Name
+             * @description Of which machine it is, and what it is called
+             */
+            name: string;
+            /**
+             * Picture Id
+             * Format: uuid
+             * @description The picture
+             */
+            picture_id: string;
         };
         /**
          * PublicView
@@ -14612,6 +14954,92 @@ export interface components {
             version: number;
         };
         /**
+         * Shot
+         * @description A card in the film: when it comes, how long it stands, and what is said.
+         *
+         *     ``line`` is where its sentence begins in the script, from 1; None for a card that no
+         *     sentence of the script speaks of.
+         */
+        Shot: {
+            /**
+             * At S
+             * @description When it comes, in seconds
+             */
+            at_s: number;
+            /**
+             * Card Id
+             * Format: uuid
+             * @description The card
+             */
+            card_id: string;
+            /**
+             * Kind
+             * @description Of which kind it is
+             */
+            kind: string;
+            /**
+             * Line
+             * @description Line of the script, from 1; null where no sentence speaks of it
+             */
+            line: number | null;
+            /**
+             * Proofs
+             * @description Pictures of runs that its figures rest on
+             */
+            proofs: components["schemas"]["Proof"][];
+            /**
+             * Say
+             * @description What is said while it stands
+             */
+            say: string;
+            /**
+             * Seconds
+             * @description How long it stands
+             */
+            seconds: number;
+            /**
+             * Title
+             * @description Title
+             */
+            title: string;
+        };
+        /**
+         * ShotList
+         * @description All shots in their order, the sentences around them, and what the times rest on.
+         *
+         *     ``empty`` names cards that show nothing, so that they are no shot.
+         */
+        ShotList: {
+            /** @description What the times rest on: captions, words, or the order of the cards */
+            by: components["schemas"]["ShotsBy"];
+            /**
+             * Empty
+             * @description Cards that show nothing, by their titles
+             */
+            empty: string[];
+            /**
+             * Length S
+             * @description Length of all, in seconds
+             */
+            length_s: number;
+            /**
+             * Lines
+             * @description Every sentence of the script
+             */
+            lines: components["schemas"]["SpokenLine"][];
+            /**
+             * Shots
+             * @description The cards in their order
+             */
+            shots: components["schemas"]["Shot"][];
+        };
+        /**
+         * ShotsBy
+         * @description Where the times of a shot list come from.
+         * @enum {string}
+         */
+        ShotsBy: "captions" | "words" | "order";
+        /**
          * ShownReading
          * @description What a sentence was taken to say, in parts that can each be changed.
          *
@@ -15062,6 +15490,32 @@ export interface components {
             /**
              * Text
              * @description Block with names, or JSON
+             */
+            text: string;
+        };
+        /**
+         * SpokenLine
+         * @description A sentence of the script, and when it is said.
+         */
+        SpokenLine: {
+            /**
+             * At S
+             * @description When it is said, in seconds
+             */
+            at_s: number;
+            /**
+             * Line
+             * @description Line of the script, from 1
+             */
+            line: number;
+            /**
+             * Seconds
+             * @description How long it takes to say
+             */
+            seconds: number;
+            /**
+             * Text
+             * @description The text
              */
             text: string;
         };
@@ -24418,6 +24872,160 @@ export interface operations {
             };
         };
     };
+    list_overlays_api_v1_shootouts__slug__bench_overlays_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "revoked_at": "2026-11-24T21:40:00Z",
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "token": "as noted"
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["Link"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_overlay_api_v1_shootouts__slug__bench_overlays_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "revoked_at": "2026-11-24T21:40:00Z",
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "token": "as noted"
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["Link"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke_overlay_api_v1_shootouts__slug__bench_overlays__link_id__revoked_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                link_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "revoked_at": "2026-11-24T21:40:00Z",
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "token": "as noted"
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["Link"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_pace_api_v1_shootouts__slug__bench_pace_post: {
         parameters: {
             query?: never;
@@ -24946,6 +25554,62 @@ export interface operations {
             };
         };
     };
+    preview_api_v1_shootouts__slug__cards__card_id__preview_webm_get: {
+        parameters: {
+            query?: {
+                /** @description How wide it is to its height */
+                shape?: components["schemas"]["Shape"];
+                /** @description Its background */
+                look?: components["schemas"]["LookName"];
+                /** @description The file */
+                kind?: components["schemas"]["FilmKind"];
+                /** @description Frames per second */
+                rate?: number;
+                /** @description Its length, in s */
+                seconds?: number;
+                /** @description How long it rests at its end, in s */
+                hold?: number;
+                /** @description Whether it jumps where it would glide */
+                cuts?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/webm": unknown;
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     retire_card_api_v1_shootouts__slug__cards__card_id__retired_put: {
         parameters: {
             query?: never;
@@ -24974,6 +25638,62 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ticks_api_v1_shootouts__slug__cards__card_id__ticks_wav_get: {
+        parameters: {
+            query?: {
+                /** @description How wide it is to its height */
+                shape?: components["schemas"]["Shape"];
+                /** @description Its background */
+                look?: components["schemas"]["LookName"];
+                /** @description The file */
+                kind?: components["schemas"]["FilmKind"];
+                /** @description Frames per second */
+                rate?: number;
+                /** @description Its length, in s */
+                seconds?: number;
+                /** @description How long it rests at its end, in s */
+                hold?: number;
+                /** @description Whether it jumps where it would glide */
+                cuts?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": unknown;
+                };
             };
             /** @description Not now: try again */
             503: {
@@ -25063,6 +25783,252 @@ export interface operations {
                 };
                 content: {
                     "image/svg+xml": unknown;
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_clips_api_v1_shootouts__slug__clips_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example [
+                     *       {
+                     *         "clip": {
+                     *           "asked": {},
+                     *           "card_id": "00000000-0000-4000-8000-000000000001",
+                     *           "created_at": "2026-11-24T21:40:00Z",
+                     *           "done": 1,
+                     *           "id": "00000000-0000-4000-8000-000000000001",
+                     *           "name": "Halyard S",
+                     *           "problem": "as noted",
+                     *           "revision": 1,
+                     *           "seen_at": "2026-11-24T21:40:00Z",
+                     *           "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *           "size": 1,
+                     *           "state": "as noted",
+                     *           "step": "as noted"
+                     *         },
+                     *         "file": "as noted",
+                     *         "outdated": false
+                     *       }
+                     *     ]
+                     */
+                    "application/json": components["schemas"]["ClipView"][];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_clip_api_v1_shootouts__slug__clips_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "card_id": "00000000-0000-4000-8000-000000000001",
+                 *       "cuts": false,
+                 *       "hold": 2,
+                 *       "kind": "prores",
+                 *       "look": "day",
+                 *       "rate": 25,
+                 *       "seconds": 8,
+                 *       "shape": "wide"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewClip"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "clip": {
+                     *         "asked": {},
+                     *         "card_id": "00000000-0000-4000-8000-000000000001",
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "done": 1,
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "problem": "as noted",
+                     *         "revision": 1,
+                     *         "seen_at": "2026-11-24T21:40:00Z",
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "size": 1,
+                     *         "state": "as noted",
+                     *         "step": "as noted"
+                     *       },
+                     *       "file": "as noted",
+                     *       "outdated": false
+                     *     }
+                     */
+                    "application/json": components["schemas"]["ClipView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_clip_api_v1_shootouts__slug__clips__clip_id__ended_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "clip": {
+                     *         "asked": {},
+                     *         "card_id": "00000000-0000-4000-8000-000000000001",
+                     *         "created_at": "2026-11-24T21:40:00Z",
+                     *         "done": 1,
+                     *         "id": "00000000-0000-4000-8000-000000000001",
+                     *         "name": "Halyard S",
+                     *         "problem": "as noted",
+                     *         "revision": 1,
+                     *         "seen_at": "2026-11-24T21:40:00Z",
+                     *         "shootout_id": "00000000-0000-4000-8000-000000000001",
+                     *         "size": 1,
+                     *         "state": "as noted",
+                     *         "step": "as noted"
+                     *       },
+                     *       "file": "as noted",
+                     *       "outdated": false
+                     *     }
+                     */
+                    "application/json": components["schemas"]["ClipView"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clip_film_api_v1_shootouts__slug__clips__clip_id__film_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
+                    "video/mp4": unknown;
+                    "video/quicktime": unknown;
+                    "video/webm": unknown;
                 };
             };
             /** @description Not now: try again */
@@ -32177,6 +33143,80 @@ export interface operations {
                      *     }
                      */
                     "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+            /** @description Not now: try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_shots_api_v1_shootouts__slug__shots_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "by": "captions",
+                     *       "empty": [
+                     *         "as noted"
+                     *       ],
+                     *       "length_s": 1,
+                     *       "lines": [
+                     *         {
+                     *           "at_s": 1,
+                     *           "line": 1,
+                     *           "seconds": 1,
+                     *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
+                     *         }
+                     *       ],
+                     *       "shots": [
+                     *         {
+                     *           "at_s": 1,
+                     *           "card_id": "00000000-0000-4000-8000-000000000001",
+                     *           "kind": "as noted",
+                     *           "line": 1,
+                     *           "proofs": [
+                     *             {
+                     *               "name": "Halyard S",
+                     *               "picture_id": "00000000-0000-4000-8000-000000000001"
+                     *             }
+                     *           ],
+                     *           "say": "as noted",
+                     *           "seconds": 1,
+                     *           "title": "as noted"
+                     *         }
+                     *       ]
+                     *     }
+                     */
+                    "application/json": components["schemas"]["ShotList"];
                 };
             };
             /** @description Not now: try again */

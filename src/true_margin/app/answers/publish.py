@@ -72,6 +72,38 @@ class ReportView(Answer):
     outdated: bool
 
 
+class Clip(Answer):
+    """A clip without its film; ``done`` from 0 to 1, ``seen_at`` its last sign of life.
+
+    ``asked`` is its shape, look, kind of film and timing; ``size`` that of the film in bytes.
+    """
+
+    id: UUID
+    shootout_id: UUID
+    card_id: UUID
+    name: str
+    asked: dict[str, Any]
+    revision: int
+    state: str
+    step: str
+    done: float
+    problem: str | None
+    size: int | None
+    seen_at: datetime
+    created_at: datetime
+
+
+class ClipView(Answer):
+    """A clip as the screen shows it; ``outdated`` where the book has changed since.
+
+    ``file`` is what it is called.
+    """
+
+    clip: Clip
+    file: str
+    outdated: bool
+
+
 class Edition(Answer):
     """An edition: ``frozen_id`` is the copy that it shows, ``changes`` since the last one."""
 

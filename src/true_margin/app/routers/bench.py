@@ -10,15 +10,17 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import TypeAdapter
 
 from true_margin.app.answers.bench import BenchView
+from true_margin.app.answers.publish import Link
 from true_margin.app.bodies import stage_router
 from true_margin.app.context import DatabaseHere, Person, WhoHere, own_address
 from true_margin.app.device_log import read_device_log
 from true_margin.app.downloads import attachment
 from true_margin.app.run_requests import LaneEvents, LogText, RunningMarks, WantedRigs
-from true_margin.desk.bench import bench, lanes, rigs
+from true_margin.desk.bench import bench, lanes, overlay, rigs
 from true_margin.desk.bench import log as bench_log
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.verdicts import SaidNow
+from true_margin.store.editions import Link as KeptLink
 
 router = stage_router("bench")
 LOG_MEDIA = "application/x-ndjson"
@@ -126,6 +128,24 @@ def put_rigs(
         database, slug, own_address(request), body.factor, body.task_id, who
     )
     return put
+
+
+@router.get("/shootouts/{slug}/bench/overlays", response_model=list[Link])
+def list_overlays(slug: str, database: DatabaseHere) -> list[KeptLink]:
+    """List the links to the race as it runs."""
+    return list(overlay.list_links(database, slug))
+
+
+@router.post("/shootouts/{slug}/bench/overlays", status_code=201, response_model=list[Link])
+def make_overlay(slug: str, database: DatabaseHere) -> list[KeptLink]:
+    """Make another link to the race as it runs."""
+    return list(overlay.make_link(database, slug))
+
+
+@router.put("/shootouts/{slug}/bench/overlays/{link_id}/revoked", response_model=list[Link])
+def revoke_overlay(slug: str, link_id: UUID, database: DatabaseHere) -> list[KeptLink]:
+    """Turn a link to the race off for ever."""
+    return list(overlay.revoke_link(database, slug, link_id))
 
 
 @router.get("/shootouts/{slug}/bench/said/{client_key}")

@@ -19,6 +19,7 @@ from true_margin.desk.publish import (
     give_texts,
     give_timeline,
     reports,
+    shots,
 )
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.tables import MEDIA, TableFormat, write_table
@@ -55,6 +56,12 @@ def show_texts(slug: str, database: DatabaseHere) -> give_texts.GivenTexts:
     return give_texts.show_texts(database, slug)
 
 
+@router.get("/shootouts/{slug}/shots")
+def show_shots(slug: str, database: DatabaseHere) -> shots.ShotList:
+    """Give the shot list: which card stands when, beside which line, with what proof."""
+    return shots.show_shots(database, slug)
+
+
 @router.get("/shootouts/{slug}/card-timeline.zip", response_class=Response, responses=ZIP)
 def card_timeline(
     slug: str,
@@ -63,7 +70,7 @@ def card_timeline(
     look: LookName = LookName.NIGHT,
     rate: Annotated[float, Query(ge=1, le=240, description="Frames per second")] = 25.0,
 ) -> Response:
-    """Give the kept cards on a timeline, with their pictures and the lines to say."""
+    """Give the kept cards on a timeline, with their pictures or films and the lines to say."""
     content = give_timeline.give_timeline(database, slug, shape, look, rate)
     return Response(content, media_type="application/zip", headers=attachment(f"{slug}-cards.zip"))
 

@@ -19,6 +19,7 @@ from true_margin.desk.book.noted import NewestNotes
 from true_margin.desk.book.run_index import RunIndex, StudyPlaces, index_runs
 from true_margin.store import records
 from true_margin.store.cards import KeptCard
+from true_margin.store.editions import EditionFigure
 from true_margin.store.records.viewers import Viewer
 from true_margin.store.scripts import Script
 
@@ -31,7 +32,7 @@ class Book:
 
     ``tasks`` are those that are timed; ``observed`` are looked at only, and stand in
     no figure; nor do ``withdrawn_marks``. ``stamps`` are those of the latest run and mark
-    that it holds; ``rates`` convert its prices.
+    that it holds; ``rates`` convert its prices; ``said`` is what its last two editions show.
     """
 
     shootout: records.Shootout
@@ -62,6 +63,7 @@ class Book:
     viewers: tuple[Viewer, ...] = ()
     script: Script | None = None
     cards: tuple[KeptCard, ...] = ()
+    said: tuple[EditionFigure, ...] = ()
     sent: tuple[records.SentResult, ...] = ()
     stamps: tuple[int, int] = (0, 0)
     results: Results = field(default_factory=Results, init=False, compare=False, repr=False)

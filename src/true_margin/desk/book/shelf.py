@@ -21,6 +21,7 @@ from true_margin.desk.errors import DeskError, transaction
 from true_margin.exchange.rates import RateDesk
 from true_margin.store import (
     cards,
+    editions,
     inquiries,
     judgements,
     lineup,
@@ -41,6 +42,8 @@ from true_margin.store.database import Database
 
 _KEPT_BOOKS = 32
 LATELY_S = 30.0
+SAID_BY = 2
+"""What so many of the last editions show is in the book, so that it can be corrected."""
 _Noted = TypeVar(
     "_Noted",
     records.SettingsUsed,
@@ -198,6 +201,7 @@ def load_book(session: Session, shootout: records.Shootout, *, archive: bool = F
         viewers=viewers.list_viewers(session, shootout.id),
         script=scripts.get_script(session, shootout.id),
         cards=cards.list_cards(session, shootout.id),
+        said=editions.list_figures(session, shootout.id, SAID_BY),
         sent=sent.list_accepted(session, shootout.id),
         stamps=(run_stamp, mark_stamp),
         rates=RATES.table,
@@ -232,6 +236,7 @@ def update_book(session: Session, shootout: records.Shootout, before: Book) -> B
         viewers=asking,
         script=script,
         cards=cards.list_cards(session, shootout.id),
+        said=editions.list_figures(session, shootout.id, SAID_BY),
         stamps=stamps,
     )
     reuse_results(before, book, at, there)

@@ -11,7 +11,7 @@ from functools import partial
 from typing import Any
 
 from true_margin.desk.jobs import jobs
-from true_margin.desk.publish import reports
+from true_margin.desk.publish import clips, reports
 from true_margin.store.database import Database
 from true_margin.store.queue import work
 
@@ -64,6 +64,8 @@ class Worker:
     def _given_up(self, task: str, values: Mapping[str, Any]) -> None:
         if task == jobs.JOB:
             jobs.give_up(self._database, values["job_id"])
+        elif task == clips.JOB:
+            clips.give_up(self._database, values["clip_id"])
         else:
             reports.give_up(self._database, values["report_id"])
 
@@ -80,6 +82,7 @@ class Worker:
         try:
             tasks = {
                 reports.JOB: partial(reports.make_report, self._database, self._ending.is_set),
+                clips.JOB: partial(clips.make_clip, self._database, self._ending.is_set),
                 jobs.JOB: partial(jobs.do_job, self._database, self._ending.is_set),
             }
             name = f"true-margin {os.getpid()}"

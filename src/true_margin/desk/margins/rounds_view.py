@@ -91,10 +91,9 @@ def show_rounds(database: Database, slug: str) -> RoundsView:
     """Give what each update did, with the machines that say so."""
     book = SHELF.take(database, slug)
     shootout = book.shootout
-    found = list_updates(analysis_of(book).fit, analysis_of(book).cells, shootout.confidence)
     return RoundsView(
         tuple(_rounds(book)),
-        tuple(_row(book, update) for update in found),
+        list_update_rows(book),
         _uneven(book),
         _misfit(book),
         _merge(book),
@@ -102,6 +101,13 @@ def show_rounds(database: Database, slug: str) -> RoundsView:
         shootout.materiality,
         shootout.confidence,
     )
+
+
+def list_update_rows(book: Book) -> tuple[UpdateRow, ...]:
+    """What each update did, the earliest first."""
+    analysis = analysis_of(book)
+    found = list_updates(analysis.fit, analysis.cells, book.shootout.confidence)
+    return tuple(_row(book, update) for update in found)
 
 
 def _rounds(book: Book) -> Iterator[RoundLine]:

@@ -394,9 +394,14 @@ def say_hours(span: Span, per: str) -> str:
         >>> say_hours(Span(1.92, 1.7, 2.1), "a week")
         '1.9 h a week, 1.7 to 2.1'
     """
+    value, lo, hi = hour_figures(span)
+    return f"{value} h {per}, {lo} to {hi}"
+
+
+def hour_figures(span: Span) -> tuple[str, str, str]:
+    """Hours and their ends, with as many digits as they are worth."""
     digits = 0 if abs(span.value) >= 20 else 1 if abs(span.value) >= 1 else 2
-    parts = [fixed(x, digits) for x in (span.value, span.lo, span.hi)]
-    return f"{parts[0]} h {per}, {parts[1]} to {parts[2]}"
+    return fixed(span.value, digits), fixed(span.lo, digits), fixed(span.hi, digits)
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from true_margin.core.wording import say_time
 from true_margin.desk.book.analysis import progress_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.publish.card_changes import correction_of, race_card_of, versions_of, worth_of
 from true_margin.desk.publish.card_choices import pick_of, price_of_viewer, specs_of
 from true_margin.desk.publish.card_feels import feels_of
 from true_margin.desk.publish.card_ladders import bars_of, rule_of
@@ -75,6 +76,10 @@ CARDS: dict[CardKind, Callable[[Book, KeptCard, Shape], Card]] = {
     CardKind.SPEC: specs_of,
     CardKind.PROGRESS: _progress,
     CardKind.FEEL: feels_of,
+    CardKind.RACE: race_card_of,
+    CardKind.WORTH: worth_of,
+    CardKind.VERSIONS: versions_of,
+    CardKind.CORRECTION: correction_of,
 }
 """Every kind of card, with what gathers its values out of a book.
 

@@ -59,7 +59,7 @@ def bars_of(book: Book, card: KeptCard, _: Shape) -> BarCard:
     ]
     found = finding(book, comparison, chosen)
     subtitle = f"{facts.name}, {against}" if found or card.title else against
-    return BarCard(heading_of(book, card, facts.name, subtitle, notes, found), axis, rows)
+    return BarCard(heading_of(book, card, facts.name, subtitle, notes, found), axis, rows, amount)
 
 
 def rule_of(book: Book, card: KeptCard, _: Shape) -> RuleCard:

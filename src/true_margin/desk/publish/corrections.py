@@ -14,13 +14,12 @@ from true_margin.core.claims.verdicts import Verdict
 from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
-from true_margin.desk.margins.margins import ladder_of
 from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.solve import solve
 from true_margin.desk.publish.answer_pages import Owned, has_owned, kinds_of, owned_machines
 from true_margin.desk.publish.cards import draw, standing
-from true_margin.desk.publish.page_bars import write_value
 from true_margin.desk.publish.script_check import check_text
+from true_margin.desk.publish.shown_figures import shown_figures
 from true_margin.exchange.pack_public import is_private
 from true_margin.publish.looks import LookName, Shape
 from true_margin.store.cards import KeptCard
@@ -43,17 +42,6 @@ def figures_changed(before: Book, after: Book) -> Iterator[str]:
         yield f"{said} Withdrawn: {why}." if why else said
     if len(changed) > MOST_FIGURES:
         yield f"{count_of(len(changed) - MOST_FIGURES, 'more figure')} changed."
-
-
-def shown_figures(book: Book) -> dict[tuple[str, str], str]:
-    """What the page shows of each setup on each task, by the names of both."""
-    found = {}
-    for task in book.tasks:
-        view = ladder_of(book, str(task.id))
-        for row in view.rows:
-            if row.typical is not None:
-                found[task.name, row.label] = write_value(view, row.typical)
-    return found
 
 
 def _withdrawn(before: Book, after: Book) -> dict[tuple[str, str], list[str]]:

@@ -14,9 +14,10 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.packs import incoming as pack_in
 from true_margin.desk.packs import outgoing as pack_out
-from true_margin.desk.publish.corrections import echoes, shown_figures
+from true_margin.desk.publish.corrections import echoes
 from true_margin.desk.publish.edition_changes import is_correction, what_changed
 from true_margin.desk.publish.frozen import frozen_book, kept_rates
+from true_margin.desk.publish.shown_figures import shown_figures
 from true_margin.exchange.pack_public import for_strangers
 from true_margin.store import editions, room, shootouts
 from true_margin.store.database import Database

@@ -11,16 +11,14 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.prices import price_of
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.errors import RefusedError
 from true_margin.desk.lineup.spec_sheet import cell_text
 from true_margin.desk.margins.margins import ladder_of
 from true_margin.desk.margins.plans import plan_lines
 from true_margin.desk.picks.viewers import answer
 from true_margin.desk.picks.words import say_money
 from true_margin.desk.publish.card_parts import foot
-from true_margin.desk.publish.cards import card_heading, name_of_card, standing
+from true_margin.desk.publish.shots import shots_of
 from true_margin.store import records
-from true_margin.store.cards import KeptCard
 from true_margin.store.database import Database
 
 
@@ -201,16 +199,6 @@ def _work(task: records.Task) -> str:
 
 
 def chapters(book: Book) -> Iterator[str]:
-    """A list of chapters: each card at the time where it stands on the timeline."""
-    at = 0.0
-    for card in standing(book):
-        yield f"{format_elapsed(at)} {title_of(book, card)}"
-        at += card.seconds
-
-
-def title_of(book: Book, card: KeptCard) -> str:
-    """What a card is about, or what it is called where it shows nothing."""
-    try:
-        return card_heading(book, card).subject
-    except RefusedError:
-        return name_of_card(book, card)
+    """A list of chapters: each card at the time where it stands in the film."""
+    for shot in shots_of(book).shots:
+        yield f"{format_elapsed(shot.at_s)} {shot.title}"

@@ -8,8 +8,8 @@ from datetime import datetime
 from true_margin.core.numerals import PLAIN, localised, writing
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import transaction
-from true_margin.desk.publish.corrections import shown_figures
 from true_margin.desk.publish.frozen import frozen_book
+from true_margin.desk.publish.shown_figures import shown_figures
 from true_margin.store import editions
 from true_margin.store.database import Database
 

@@ -1,5 +1,6 @@
 import { pictureOf } from "../../api/cards"
 import type { Schemas } from "../../api/client"
+import { Clips } from "./Clips"
 
 const SHAPES = [
   { id: "wide", words: "16:9", width: 1920, height: 1080 },
@@ -54,6 +55,7 @@ export function CardPicture({
             <summary className="text-mute underline">Text alternative</summary>
             <pre className="mt-1 font-sans whitespace-pre-wrap select-all">{view.alt}</pre>
           </details>
+          <Clips key={view.card.id} slug={slug} view={view} shape={shape} look={look} />
         </>
       )}
     </section>

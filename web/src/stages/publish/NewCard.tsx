@@ -16,7 +16,11 @@ export const KINDS: { kind: Kind; words: string; about: "task" | "mix" | "viewer
   { kind: "pick", words: "Recommendation for a viewer", about: "viewer" },
   { kind: "spec", words: "Specs side by side", about: null },
   { kind: "progress", words: "Progress during a run", about: "task" },
+  { kind: "race", words: "Race on one task", about: "task" },
+  { kind: "worth", words: "Worth changing for a viewer", about: "viewer" },
+  { kind: "versions", words: "What an update did", about: "mix" },
   { kind: "feel", words: "How editing felt", about: null },
+  { kind: "correction", words: "Correction of what was published", about: "mix" },
 ]
 
 /** Keeps another card; what it is about can be changed afterwards. */

@@ -1,0 +1,250 @@
+import { useQuery } from "@tanstack/react-query"
+import { useEffect, useId, useState } from "react"
+import type { Schemas } from "../../api/client"
+import {
+  type ClipShape,
+  clipsQuery,
+  filmOf,
+  ticksOf,
+  useEndClip,
+  usePreview,
+  useStartClip,
+} from "../../api/clips"
+import { TextField } from "../../parts/Field"
+import { ProblemNote } from "../../parts/ProblemNote"
+import { Writes } from "../../parts/Reading"
+import { compact, localised, moment, readNumber } from "../../theme/format"
+
+type Kind = ClipShape["kind"]
+const KINDS: { id: Kind; words: string; clear: boolean }[] = [
+  { id: "prores", words: "ProRes 4444, for editing", clear: true },
+  { id: "animation", words: "QuickTime RLE, no loss", clear: true },
+  { id: "webm", words: "WebM, for pages", clear: true },
+  { id: "mp4", words: "MP4, small", clear: false },
+  { id: "frames", words: "PNG frames in a zip", clear: true },
+]
+const RATES = [23.976, 24, 25, 29.97, 30, 50, 59.94, 60]
+
+/** A card as a film: looked at first, then made as a file. */
+export function Clips({
+  slug,
+  view,
+  shape,
+  look,
+}: {
+  slug: string
+  view: Schemas["CardView"]
+  shape: string
+  look: string
+}) {
+  const [kind, setKind] = useState<Kind>("prores")
+  const [rate, setRate] = useState("25")
+  const [seconds, setSeconds] = useState("8")
+  const [hold, setHold] = useState("2")
+  const [cuts, setCuts] = useState(false)
+  const start = useStartClip(slug)
+  const preview = usePreview(slug, view.card.id)
+  const length = readNumber(seconds)
+  const rest = readNumber(hold)
+  const kinds = KINDS.filter((each) => look !== "clear" || each.clear)
+  const film = kinds.find((each) => each.id === kind)?.id ?? "prores"
+  const asked =
+    length === null || rest === null
+      ? null
+      : ({
+          shape,
+          look,
+          kind: film,
+          rate: Number(rate),
+          seconds: length,
+          hold: rest,
+          cuts,
+        } as ClipShape)
+  const shown = JSON.stringify([asked, view.card.version, view.revision])
+  return (
+    <section aria-label="As a film" className="mt-5 border-t border-line pt-3">
+      <h2 className="text-[14px]">As a film</h2>
+      <div className="mt-1 flex flex-wrap items-end gap-2 text-[13px] text-mute">
+        <Pick
+          label="File"
+          value={film}
+          options={kinds.map((each) => [each.id, each.words])}
+          onPick={(value) => setKind(value as Kind)}
+        />
+        <Pick
+          label="Frames per second"
+          value={rate}
+          options={RATES.map((each) => [String(each), localised(String(each))])}
+          onPick={setRate}
+        />
+        <div className="w-20">
+          <TextField label="Seconds" inputMode="decimal" value={seconds} onText={setSeconds} />
+        </div>
+        <div className="w-20">
+          <TextField label="Rest at end" inputMode="decimal" value={hold} onText={setHold} />
+        </div>
+        <label className="flex min-h-8 items-center gap-1.5">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-xs"
+            checked={cuts}
+            onChange={(event) => setCuts(event.target.checked)}
+          />
+          cuts, no motion
+        </label>
+      </div>
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        <button
+          type="button"
+          className="btn btn-sm h-8"
+          disabled={asked === null || preview.isPending}
+          onClick={() => asked && preview.mutate(asked)}
+        >
+          {preview.isPending ? "Drawing…" : "Play it here"}
+        </button>
+        <Writes>
+          <button
+            type="button"
+            className="btn btn-sm btn-primary h-8"
+            disabled={asked === null || start.isPending}
+            onClick={() => asked && start.mutate({ ...asked, card_id: view.card.id })}
+          >
+            Make film
+          </button>
+        </Writes>
+        {asked && (
+          <a
+            className="text-[13px] underline"
+            href={ticksOf(slug, view.card.id, asked)}
+            title="A quiet tick on the frame where each machine is done"
+            download
+          >
+            Sound: ticks (WAV)
+          </a>
+        )}
+        {asked === null && (
+          <span className="text-[13px] text-accent">Give both lengths as seconds, such as 8.</span>
+        )}
+      </div>
+      <ProblemNote error={preview.error ?? start.error} />
+      {preview.data && (
+        <Player address={preview.data} look={look} name={view.title} key={preview.data} />
+      )}
+      {preview.data && preview.variables && shown !== shownOf(preview.variables, view) && (
+        <p className="text-[13px] text-mute">Changed since: play it again to see it.</p>
+      )}
+      <Films slug={slug} card={view.card.id} />
+    </section>
+  )
+}
+
+const shownOf = (asked: ClipShape, view: Schemas["CardView"]) =>
+  JSON.stringify([asked, view.card.version, view.revision])
+
+/** One of a few, in a list. */
+function Pick({
+  label,
+  value,
+  options,
+  onPick,
+}: {
+  label: string
+  value: string
+  options: [string, string][]
+  onPick: (value: string) => void
+}) {
+  const id = useId()
+  return (
+    <div>
+      <label htmlFor={id} className="mb-0.5 block">
+        {label}
+      </label>
+      <select
+        id={id}
+        className="select select-sm bg-page text-base-content"
+        value={value}
+        onChange={(event) => onPick(event.target.value)}
+      >
+        {options.map(([id, words]) => (
+          <option key={id} value={id}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </div>
+  )
+}
+
+/** The film at half its size; the same frames as the file will have. */
+function Player({ address, look, name }: { address: string; look: string; name: string }) {
+  useEffect(() => () => URL.revokeObjectURL(address), [address])
+  return (
+    <figure className="mt-2">
+      <video
+        src={address}
+        aria-label={`${name}, moving`}
+        className={`card-picture ${look === "clear" ? "card-clear" : ""}`}
+        controls
+        autoPlay
+        muted
+        playsInline
+      />
+      <figcaption className="mt-1 text-[12px] text-mute">
+        The same frames as in the file, at half the size.
+      </figcaption>
+    </figure>
+  )
+}
+
+/** The films of a card: how far each is, and those that are there. */
+function Films({ slug, card }: { slug: string; card: string }) {
+  const clips = useQuery(clipsQuery(slug))
+  const end = useEndClip(slug)
+  const own = clips.data?.filter((each) => each.clip.card_id === card) ?? []
+  return (
+    <>
+      <ProblemNote error={clips.error ?? end.error} />
+      <ul className="mt-2 text-[13px]" aria-label="Films">
+        {own.map(({ clip, file, outdated }) => (
+          <li
+            key={clip.id}
+            className="flex flex-wrap items-center gap-x-3 border-t border-line py-1.5"
+          >
+            <span className="min-w-0 flex-1 break-words">
+              {file}{" "}
+              <span className="text-mute">
+                {moment(clip.created_at)}
+                {clip.size !== null && `, ${compact(Math.ceil(clip.size / 1e5) / 10)} MB`}
+              </span>
+              {clip.state === "done" && outdated && (
+                <span className="text-accent"> · out of date: something has changed since</span>
+              )}
+              {clip.state === "ended" && <span className="text-mute"> · stopped</span>}
+              {clip.problem && <span className="text-accent"> {clip.problem}</span>}
+            </span>
+            {clip.state === "running" && (
+              <>
+                <progress
+                  className="progress w-32"
+                  aria-label={`${file}: ${clip.step}`}
+                  value={clip.done}
+                  max={1}
+                />
+                <Writes>
+                  <button type="button" className="underline" onClick={() => end.mutate(clip.id)}>
+                    Stop
+                  </button>
+                </Writes>
+              </>
+            )}
+            {clip.state === "done" && (
+              <a className="underline" href={filmOf(slug, clip.id)} download>
+                Save film
+              </a>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
