@@ -1,5 +1,5 @@
 """What the festival shootout publishes: a script with twelve claims, a third of them wrong as
-people get it, and six cards."""
+people get it, and ten cards."""
 
 from __future__ import annotations
 
@@ -15,6 +15,9 @@ CARDS = [
     PackCard(place=4, kind="spec", source=CHANNEL, seconds=7),
     PackCard(place=5, kind="progress", task=PARADE, source=CHANNEL, seconds=6),
     PackCard(place=6, kind="feel", source=CHANNEL, seconds=8),
+    PackCard(place=7, kind="race", task=PARADE, source=CHANNEL, seconds=10),
+    PackCard(place=8, kind="worth", viewer="Festival filmer", source=CHANNEL, seconds=7),
+    PackCard(place=9, kind="versions", task=PARADE, source=CHANNEL, seconds=8),
 ]
 CARD_SETUPS = [
     PackCardSetup(card=card, part=part, place=0, machine=setup[0], setup=setup[1])

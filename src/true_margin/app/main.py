@@ -37,6 +37,7 @@ from true_margin.app.routers import (
     giving,
     lineup,
     margins,
+    overlay,
     people,
     picks,
     prices,

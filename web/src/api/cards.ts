@@ -13,6 +13,9 @@ export const keptCardsQuery = (slug: string) =>
 export const textsQuery = (slug: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/texts", at(slug))
 
+export const shotsQuery = (slug: string) =>
+  api.queryOptions("get", "/api/v1/shootouts/{slug}/shots", at(slug))
+
 export const reportsQuery = (slug: string) =>
   api.queryOptions("get", "/api/v1/shootouts/{slug}/reports", at(slug), {
     // One that is being made is looked at every second.

@@ -8,6 +8,8 @@ from enum import StrEnum
 from uuid import UUID
 
 from true_margin.core.choices import CardKind
+from true_margin.core.claims.check import Checked
+from true_margin.core.claims.forms import Form
 from true_margin.core.claims.result import Status
 from true_margin.core.claims.verdicts import Verdict
 from true_margin.core.numerals import PLAIN, writing
@@ -16,7 +18,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.publish.cards import draw, standing
 from true_margin.desk.publish.says import say_of, title_of
-from true_margin.desk.publish.script_check import CheckedLine, check_text
+from true_margin.desk.publish.script_check import check_sentences
 from true_margin.exchange.script_text import ScriptLine, caption_times, read_script
 from true_margin.publish.looks import LookName, Shape
 from true_margin.store import outputs, records
@@ -178,37 +180,52 @@ def _placed(
     said = {(line.line, line.text): line for line in lines}
     left = list(there)
     placed: list[tuple[SpokenLine, KeptCard]] = []
-    for claim in check_text(book, script, {}).claims:
-        if claim.status is not Status.JUDGED or claim.verdict not in FINE:
+    for sentence in check_sentences(book, script):
+        found = sentence.checked
+        if found is None or found.status is not Status.JUDGED or found.verdict not in FINE:
             continue
-        line = said.get((claim.line, claim.text))
-        fitting = [card for card in left if _fits(book, card, claim)]
+        line = said.get((sentence.line.number, sentence.line.text))
+        fits = {card.id: _fits(book, card, sentence.line.text, found) for card in left}
+        fitting = [card for card in left if fits[card.id]]
         if line is None or not fitting:
             continue
-        card = max(fitting, key=lambda card: _fits(book, card, claim))
+        card = max(fitting, key=lambda card: fits[card.id])
         left.remove(card)
         placed.append((line, card))
     return placed
 
 
 OF_TASKS = (CardKind.BAR, CardKind.RULE, CardKind.RACE, CardKind.PROGRESS)
-OF_MONEY = (CardKind.PICK, CardKind.PRICE, CardKind.WORTH)
+OF_VIEWERS = (CardKind.PICK, CardKind.PRICE, CardKind.WORTH)
+OF_MONEY = frozenset(
+    {
+        Form.VALUE,
+        Form.BEST_VALUE,
+        Form.PRICE,
+        Form.PRICE_MORE,
+        Form.PRICE_PERCENT,
+        Form.PRICE_RATIO,
+        Form.DEARER,
+        Form.CHEAPEST,
+        Form.DEAREST,
+    }
+)
 
 
-def _fits(book: Book, card: KeptCard, claim: CheckedLine) -> int:
+def _fits(book: Book, card: KeptCard, text: str, found: Checked) -> int:
     """How well a card shows what a sentence says, 0 for not at all."""
     kind = CardKind(card.kind)
-    if kind in OF_MONEY:
-        viewer = next((each for each in book.viewers if each.id == card.viewer_id), None)
-        named = viewer is not None and viewer.name.casefold() in claim.text.casefold()
-        return 4 if named else 0
-    if kind not in OF_TASKS:
+    viewer = next((each for each in book.viewers if each.id == card.viewer_id), None)
+    if viewer is not None and kind in OF_VIEWERS:
+        if viewer.name.casefold() in text.casefold():
+            return 4
+        money = any(reading.form in OF_MONEY for reading in found.readings)
+        return 2 if money and kind is CardKind.PRICE else 0
+    of_money = bool(found.readings) and all(r.form in OF_MONEY for r in found.readings)
+    if kind not in OF_TASKS or of_money:
         return 0
-    # The ladder of a claim is that of its task, by its id, or of the mix.
-    own = "mix" if card.task_id is None else str(card.task_id)
-    if claim.task != own:
-        return 0
-    return 3 - OF_TASKS.index(kind) // 2
+    own = None if card.task_id is None else book.task_index[card.task_id]
+    return 3 - OF_TASKS.index(kind) // 2 if found.task == own else 0
 
 
 def _shot(

@@ -8,13 +8,14 @@ from __future__ import annotations
 import io
 import zipfile
 from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from enum import StrEnum
-from fractions import Fraction
 from typing import BinaryIO
 
 import av
-from av.video.reformatter import ColorRange, Colorspace
+from av.container import OutputContainer
+from av.video.reformatter import ColorRange, Colorspace, VideoReformatter
 from PIL import Image
 
 from true_margin.core.errors import CoreError
@@ -147,23 +148,44 @@ def write_film(maker: FrameMaker, kind: FilmKind, into: BinaryIO, step: Step) ->
         stream.codec_context.colorspace = Colorspace.ITU709
         stream.codec_context.color_primaries = 1
         stream.codec_context.color_trc = 1
-        last: av.VideoFrame | None = None
-        for frame in maker.frames():
-            if last is None or frame.changed:
-                last = _frame(frame, pixels)
-            last.pts, last.time_base = frame.number, Fraction(1) / rate
-            made.mux(stream.encode(last))
-            step((frame.number + 1) / maker.timing.frames)
+        _encode(maker, made, stream, pixels, step)
         made.mux(stream.encode(None))
 
 
-def _frame(frame: Frame, pixels: str) -> av.VideoFrame:
+def _encode(
+    maker: FrameMaker, made: OutputContainer, stream: av.VideoStream, pixels: str, step: Step
+) -> None:
+    """Encode the frames in their order; the next one is drawn while one is encoded."""
+    colours = VideoReformatter()
+    last: av.VideoFrame | None = None
+    base = 1 / maker.timing.exact
+
+    def write(frame: av.VideoFrame) -> None:
+        made.mux(stream.encode(frame))
+
+    with ThreadPoolExecutor(1) as beside:
+        before: Future[None] | None = None
+        for frame in maker.frames():
+            drawn = last
+            if drawn is None or frame.changed:
+                drawn = _frame(colours, frame, pixels)
+            if before is not None:
+                before.result()
+            last = drawn
+            last.pts, last.time_base = frame.number, base
+            before = beside.submit(write, last)
+            step((frame.number + 1) / maker.timing.frames)
+        if before is not None:
+            before.result()
+
+
+def _frame(colours: VideoReformatter, frame: Frame, pixels: str) -> av.VideoFrame:
     """A frame in the colours of films for high definition."""
-    made = av.VideoFrame.from_ndarray(frame.pixels, format="rgba")
+    made = av.VideoFrame.from_numpy_buffer(frame.pixels, format="rgba")
     if pixels in ("rgb24", "argb"):
-        return made.reformat(format=pixels)
-    return made.reformat(
-        format=pixels, dst_colorspace=Colorspace.ITU709, dst_color_range=ColorRange.MPEG
+        return colours.reformat(made, format=pixels)
+    return colours.reformat(
+        made, format=pixels, dst_colorspace=Colorspace.ITU709, dst_color_range=ColorRange.MPEG
     )
 
 

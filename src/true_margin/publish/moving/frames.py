@@ -112,6 +112,27 @@ class _Moving:
         return middle * (1 - value), middle + (self.width - middle) * value
 
 
+@dataclass(frozen=True, slots=True)
+class _Sign:
+    """A sign as pixels, where they lie from its pen, and how far the pen goes on."""
+
+    pixels: Pixels
+    x: int
+    y: int
+    advance: float
+
+
+def _draw_sign(drawing: Drawing, counter: Counter, sign: str, scale: float) -> _Sign:
+    """Draw a sign with its pen at a whole pixel."""
+    canvas = Canvas(drawing.width, drawing.height, drawing.look)
+    pen = 2 * AROUND
+    box = canvas.text(pen, pen + 200, sign, size=counter.size, face="figure", ink=counter.ink)
+    still = Cue(Way.LAND, ((0.0, 0.0),))
+    own = _Moving(drawing, still, canvas.ink_so_far, [box], scale)
+    x, y = own.x - round(pen * scale), own.y - round((pen + 200) * scale)
+    return _Sign(own.pixels, x, y, box.width * scale)
+
+
 class FrameMaker:
     """Makes the frames of a drawing one after the other."""
 
@@ -133,6 +154,7 @@ class FrameMaker:
         self._under = _thick(still)
         self._shown = self._under.copy()
         self._given = still if not self.opaque else self._shown
+        self._signs: dict[tuple[str, float, str], _Sign] = {}
         self._moving = [
             _Moving(drawing, layer.cue, layer.svg, layer.boxes, scale)
             for layer in drawing.layers
@@ -215,20 +237,23 @@ class FrameMaker:
         for each in self.drawing.counters:
             if self.timing.cuts or not each.values[0][0] < part < each.values[-1][0]:
                 continue
-            canvas = Canvas(self.drawing.width, self.drawing.height, self.drawing.look)
-            box = canvas.text(
-                along(each.places, part),
-                each.y,
-                _written(each, along(each.values, part)),
-                size=each.size,
-                face="figure",
-                ink=each.ink,
-                anchor="end" if each.to_left else "start",
-            )
-            own = _Moving(
-                self.drawing, Cue(Way.LAND, ((0.0, 0.0),)), canvas.ink_so_far, [box], self.scale
-            )
-            yield from self._show(own.pixels, own.x, own.y, 1.0)
+            signs = _written(each, along(each.values, part))
+            own = [self._sign(each, sign) for sign in signs]
+            left = along(each.places, part) * self.scale
+            left -= sum(sign.advance for sign in own) if each.to_left else 0.0
+            top = round(each.y * self.scale)
+            for sign in own:
+                if sign.pixels.size:
+                    x, y = round(left) + sign.x, top + sign.y
+                    yield from self._show(sign.pixels, x, y, 1.0)
+                left += sign.advance
+
+    def _sign(self, counter: Counter, sign: str) -> _Sign:
+        """A sign of a running figure, drawn once: a clip has hundreds of them."""
+        key = (sign, counter.size, counter.ink)
+        if key not in self._signs:
+            self._signs[key] = _draw_sign(self.drawing, counter, sign, self.scale)
+        return self._signs[key]
 
     def _show(
         self, pixels: Pixels, x: int, y: int, seen: float

@@ -16,6 +16,7 @@ import { FilmStage } from "./film/FilmStage"
 import { LaneResult } from "./LaneResult"
 import { LaneView } from "./LaneView"
 import { OtherDevices } from "./OtherDevices"
+import { Overlays } from "./Overlays"
 import { SimulatedRigs } from "./SimulatedRigs"
 import { SittingPlan } from "./SittingPlan"
 import { SoundSwitch } from "./SoundSwitch"
@@ -207,6 +208,7 @@ function BesideLanes({ stage }: { stage: BenchStage }) {
         </Fold>
       )}
       <OtherDevices slug={slug} />
+      <Overlays slug={slug} />
       {shootout?.demo && (
         <Fold title="Simulated machines">
           <SimulatedRigs slug={slug} />

@@ -1,3 +1,4 @@
+import { useEffect, useState } from "react"
 import { pictureOf } from "../../api/cards"
 import type { Schemas } from "../../api/client"
 import { Clips } from "./Clips"
@@ -26,6 +27,9 @@ export function CardPicture({
   onLook: (look: string) => void
 }) {
   const size = SHAPES.find((each) => each.id === shape) ?? SHAPES[0]
+  // A film stands in the picture's place as long as it shows the same.
+  const shown = [view.card.id, view.card.version, view.revision, shape, look].join(" ")
+  const [film, setFilm] = useState<{ address: string; of: string } | null>(null)
   return (
     <section aria-label="Card as it is exported" className="min-w-0">
       <div className="mb-1 flex flex-wrap gap-x-5">
@@ -38,13 +42,23 @@ export function CardPicture({
         </p>
       ) : (
         <>
-          <img
-            src={pictureOf(slug, view, shape, look, "svg")}
-            alt={view.alt}
-            width={size?.width}
-            height={size?.height}
-            className={`card-picture ${look === "clear" ? "card-clear" : ""}`}
-          />
+          {film?.of === shown ? (
+            <Player
+              key={film.address}
+              address={film.address}
+              look={look}
+              name={view.title}
+              onEnd={() => setFilm(null)}
+            />
+          ) : (
+            <img
+              src={pictureOf(slug, view, shape, look, "svg")}
+              alt={view.alt}
+              width={size?.width}
+              height={size?.height}
+              className={`card-picture ${look === "clear" ? "card-clear" : ""}`}
+            />
+          )}
           <Saves slug={slug} view={view} shape={shape} look={look} />
           {view.missing && (
             <p className="mt-1 text-[13px] text-accent">
@@ -55,10 +69,51 @@ export function CardPicture({
             <summary className="text-mute underline">Text alternative</summary>
             <pre className="mt-1 font-sans whitespace-pre-wrap select-all">{view.alt}</pre>
           </details>
-          <Clips key={view.card.id} slug={slug} view={view} shape={shape} look={look} />
+          <Clips
+            key={view.card.id}
+            slug={slug}
+            view={view}
+            shape={shape}
+            look={look}
+            onPlay={(address) => setFilm({ address, of: shown })}
+          />
         </>
       )}
     </section>
+  )
+}
+
+/** The film at half its size; the same frames as the file will have. */
+function Player({
+  address,
+  look,
+  name,
+  onEnd,
+}: {
+  address: string
+  look: string
+  name: string
+  onEnd: () => void
+}) {
+  useEffect(() => () => URL.revokeObjectURL(address), [address])
+  return (
+    <figure>
+      <video
+        src={address}
+        aria-label={`${name}, moving`}
+        className={`card-picture ${look === "clear" ? "card-clear" : ""}`}
+        controls
+        autoPlay
+        muted
+        playsInline
+      />
+      <figcaption className="mt-1 text-[12px] text-mute">
+        The same frames as in the file, at half the size.{" "}
+        <button type="button" className="underline" onClick={onEnd}>
+          Show the still
+        </button>
+      </figcaption>
+    </figure>
   )
 }
 

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query"
-import { useEffect, useId, useState } from "react"
+import { useId, useState } from "react"
 import type { Schemas } from "../../api/client"
 import {
   type ClipShape,
@@ -31,15 +31,18 @@ export function Clips({
   view,
   shape,
   look,
+  onPlay,
 }: {
   slug: string
   view: Schemas["CardView"]
   shape: string
   look: string
+  /** A film that was drawn to be looked at, as an address. */
+  onPlay: (address: string) => void
 }) {
   const [kind, setKind] = useState<Kind>("prores")
   const [rate, setRate] = useState("25")
-  const [seconds, setSeconds] = useState("8")
+  const [seconds, setSeconds] = useState(compact(view.card.seconds))
   const [hold, setHold] = useState("2")
   const [cuts, setCuts] = useState(false)
   const start = useStartClip(slug)
@@ -60,7 +63,6 @@ export function Clips({
           hold: rest,
           cuts,
         } as ClipShape)
-  const shown = JSON.stringify([asked, view.card.version, view.revision])
   return (
     <section aria-label="As a film" className="mt-5 border-t border-line pt-3">
       <h2 className="text-[14px]">As a film</h2>
@@ -98,7 +100,7 @@ export function Clips({
           type="button"
           className="btn btn-sm h-8"
           disabled={asked === null || preview.isPending}
-          onClick={() => asked && preview.mutate(asked)}
+          onClick={() => asked && preview.mutate(asked, { onSuccess: onPlay })}
         >
           {preview.isPending ? "Drawing…" : "Play it here"}
         </button>
@@ -127,19 +129,10 @@ export function Clips({
         )}
       </div>
       <ProblemNote error={preview.error ?? start.error} />
-      {preview.data && (
-        <Player address={preview.data} look={look} name={view.title} key={preview.data} />
-      )}
-      {preview.data && preview.variables && shown !== shownOf(preview.variables, view) && (
-        <p className="text-[13px] text-mute">Changed since: play it again to see it.</p>
-      )}
       <Films slug={slug} card={view.card.id} />
     </section>
   )
 }
-
-const shownOf = (asked: ClipShape, view: Schemas["CardView"]) =>
-  JSON.stringify([asked, view.card.version, view.revision])
 
 /** One of a few, in a list. */
 function Pick({
@@ -172,27 +165,6 @@ function Pick({
         ))}
       </select>
     </div>
-  )
-}
-
-/** The film at half its size; the same frames as the file will have. */
-function Player({ address, look, name }: { address: string; look: string; name: string }) {
-  useEffect(() => () => URL.revokeObjectURL(address), [address])
-  return (
-    <figure className="mt-2">
-      <video
-        src={address}
-        aria-label={`${name}, moving`}
-        className={`card-picture ${look === "clear" ? "card-clear" : ""}`}
-        controls
-        autoPlay
-        muted
-        playsInline
-      />
-      <figcaption className="mt-1 text-[12px] text-mute">
-        The same frames as in the file, at half the size.
-      </figcaption>
-    </figure>
   )
 }
 

@@ -117,8 +117,8 @@ function CardTimeline({ base }: { base: string }) {
     <>
       <h2 className="mt-5 text-[14px]">Cards on a timeline</h2>
       <p className="text-[13px] text-mute">
-        The cards one after the other (OpenTimelineIO), their pictures, and the lines to say
-        (WebVTT), in one archive.
+        Each card where the script speaks of it: OpenTimelineIO, a cut list (EDL), chapters, what is
+        said (WebVTT), and the pictures, or the films that were made of this shape and background.
       </p>
       <div className="mt-1 flex flex-wrap items-end gap-2 text-[13px] text-mute">
         <label>

@@ -6,10 +6,12 @@ import { Cards } from "./Cards"
 import { GiveAway } from "./GiveAway"
 import { PublicPage } from "./PublicPage"
 import { ScriptView } from "./ScriptView"
+import { Shots } from "./Shots"
 
 const VIEWS = [
   { id: "script", title: "Script check" },
   { id: "cards", title: "Cards" },
+  { id: "shots", title: "Shot list" },
   { id: "give", title: "Downloads" },
   { id: "public", title: "Public page" },
 ]
@@ -33,6 +35,7 @@ export function Publish() {
       />
       {current === "script" && <ScriptView slug={slug} />}
       {current === "cards" && <Cards slug={slug} chosen={search.card} />}
+      {current === "shots" && <Shots slug={slug} />}
       {current === "give" && <GiveAway slug={slug} />}
       {current === "public" && <PublicPage slug={slug} />}
     </StagePage>
