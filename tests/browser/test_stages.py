@@ -32,7 +32,7 @@ STAGES = [
     "picks",
     *(f"picks?view={view}" for view in ("upgrade", "turns", "ahead", "beside")),
     "publish",
-    *(f"publish?view={view}" for view in ("cards", "give", "public")),
+    *(f"publish?view={view}" for view in ("cards", "shots", "give", "public")),
 ]
 
 HOME = ("/", "/people", "/all-time", "/room")

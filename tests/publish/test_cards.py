@@ -15,6 +15,8 @@ from true_margin.publish.card_data import (
     BarRow,
     Card,
     CardSetup,
+    CorrectionCard,
+    CorrectionRow,
     FeelCard,
     FeelMark,
     Heading,
@@ -23,9 +25,12 @@ from true_margin.publish.card_data import (
     PricePoint,
     Progress,
     ProgressCard,
+    RaceCard,
+    RaceRun,
     RuleCard,
     RuleRow,
     SpecCard,
+    WorthCard,
 )
 from true_margin.publish.card_frame import LEAST
 from true_margin.publish.cards import draw_card, to_png
@@ -180,6 +185,36 @@ FEEL = FeelCard(
     ("crash, 3 times, device not found", "", "wrong colours in preview", ""),
     2,
 )
+RACE = RaceCard(
+    HEAD,
+    tuple(
+        RaceRun(
+            who,
+            ((0.0, 0.0), (40.0, 0.1), (200.0 + 9 * at, 0.6), (400.0 + 31 * at, done)),
+            f"{6 + at}:40" if done == 1.0 else "failed at 9:15, 80 % done",
+            f"{31 * at} s later" if at else "",
+            done == 1.0,
+        )
+        for at, (who, done) in enumerate(zip(WHO[:6], (1.0, 1.0, 1.0, 1.0, 1.0, 0.8), strict=True))
+    ),
+)
+WORTH = WorthCard(
+    HEAD,
+    WHO[0],
+    WHO[2],
+    (
+        ("costs", "12 640.00 EUR", "1 300 EUR for the old one taken off"),
+        ("saves a year", "129 h", "128 to 131 h"),
+        ("pays for itself after", "over 100 years", "at least 90 years, and never for 5 in 100"),
+    ),
+)
+CORRECTED = CorrectionCard(
+    HEAD,
+    tuple(
+        CorrectionRow(who, f"A task with quite a long name, export {at}", "6:12", "1:06:14.2")
+        for at, who in enumerate(WHO[:5])
+    ),
+)
 CARDS: dict[str, Card] = {
     "bars": bars([236, 241, 243, 372, 372, 400, 657, 660]),
     "bars, one tiny": bars([0.5, 9000, 3, 2, 1, 70, 800, 4]),
@@ -194,6 +229,9 @@ CARDS: dict[str, Card] = {
     "specs": SPECS,
     "progress": PROGRESS,
     "feel": FEEL,
+    "race": RACE,
+    "worth": WORTH,
+    "corrected": CORRECTED,
 }
 EVERY = list(product(CARDS, Shape))
 

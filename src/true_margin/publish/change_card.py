@@ -28,7 +28,7 @@ def draw_worth(card: WorthCard, shape: Shape, look: LookName) -> Drawing:
     """Draw a worth-it card: what it costs, what it saves, and when it has paid for itself."""
     canvas, area = begin(shape, look, card.heading, title_at=1.0)
     larger = {Shape.WIDE: 1.5, Shape.TALL: 1.7, Shape.SQUARE: 1.0}[shape]
-    top = min(area.height * 0.3, 180.0 * larger)
+    top = min(area.height * (0.18 if shape is Shape.SQUARE else 0.3), 180.0 * larger)
     _change(canvas, card, Area(area.x, area.y, area.width, top), 40.0 * larger)
     below = Area(area.x, area.y + top + 20, area.width, area.height - top - 20)
     count = len(card.figures)
@@ -62,15 +62,18 @@ def _change(canvas: Canvas, card: WorthCard, area: Area, size: float) -> None:
 def _figure(canvas: Canvas, words: tuple[str, str, str], area: Area, larger: float) -> None:
     title, big, small = words
     canvas.line(area.x, area.y, area.right, area.y, ink=canvas.look.line)
-    named = fit(title, "text", area.width, SMALL * larger, least=LEAST)
-    y = canvas.lines(area.x, area.y + 14, named, ink=canvas.look.mute)
-    room = max(area.bottom - y, LEAST * LEADING)
-    said = fit_within(big, "head", area.width, room * 0.6, BIG * larger, least=LEAST)
-    y = canvas.lines(area.x, y + 4, said, face="head")
+    line = LEAST * LEADING
+    size = max(LEAST, min(SMALL * larger, (area.height - 20) / (5 * LEADING)))
+    named = fit(title, "text", area.width, size, least=LEAST)
+    y = canvas.lines(area.x, area.y + 10, named, ink=canvas.look.mute)
+    # The figure is as large as may be, with a line left for what stands below it.
+    room = area.bottom - y - (line + 6 if small else 0.0)
+    said = fit_within(big, "head", area.width, max(room, line), BIG * larger, least=LEAST)
+    y = canvas.lines(area.x, y, said, face="head")
     if small:
-        rest = max(area.bottom - y - 8, LEAST * LEADING)
-        below = fit_within(small, "text", area.width, rest, SMALL * larger, least=LEAST)
-        canvas.lines(area.x, y + 6, below, ink=canvas.look.mute)
+        rest = max(area.bottom - y, line)
+        below = fit_within(small, "text", area.width, rest, size, least=LEAST)
+        canvas.lines(area.x, y + 2, below, ink=canvas.look.mute)
 
 
 def _alt_worth(card: WorthCard) -> str:

@@ -15,7 +15,7 @@ from typing import BinaryIO
 
 import av
 from av.container import OutputContainer
-from av.video.reformatter import ColorRange, Colorspace, VideoReformatter
+from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoReformatter
 from PIL import Image
 
 from true_margin.core.errors import CoreError
@@ -183,9 +183,15 @@ def _frame(colours: VideoReformatter, frame: Frame, pixels: str) -> av.VideoFram
     """A frame in the colours of films for high definition."""
     made = av.VideoFrame.from_numpy_buffer(frame.pixels, format="rgba")
     if pixels in ("rgb24", "argb"):
-        return colours.reformat(made, format=pixels)
+        return colours.reformat(made, format=pixels, threads=1)
+    # With several threads a few pixels at the seams of their parts are left as memory had them.
     return colours.reformat(
-        made, format=pixels, dst_colorspace=Colorspace.ITU709, dst_color_range=ColorRange.MPEG
+        made,
+        format=pixels,
+        dst_colorspace=Colorspace.ITU709,
+        dst_color_range=ColorRange.MPEG,
+        interpolation=Interpolation.BILINEAR | Interpolation.ACCURATE_RND,
+        threads=1,
     )
 
 
