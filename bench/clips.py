@@ -48,7 +48,7 @@ def main() -> None:
         home = import_pack(database, read_pack(read_folder(DEMO)), demo=True)
         book = SHELF.take(database, home.slug)
         first = {card.kind: card for card in reversed(standing(book))}
-        print("card    background  film         s (least, median)   MB   the same twice   frames, s")
+        print("card    background  film      s (least, median)      MB   the same twice  frames, s")
         for kind in (kind for kind in KINDS if kind in first):
             for look in (LookName.DAY, LookName.CLEAR):
                 drawing = draw(book, first[kind], Shape.WIDE, look)

@@ -73,12 +73,6 @@ def run_lanes(page: Page) -> None:
     page.get_by_role("heading", level=1).scroll_into_view_if_needed()
 
 
-def open_machine(page: Page) -> None:
-    """Open a machine with two setups."""
-    page.get_by_role("button", name="Ferrous T9", exact=True).click()
-    page.get_by_role("complementary").wait_for()
-
-
 def pick_cell(page: Page) -> None:
     """Open a pair out of the triangle."""
     page.get_by_role("button", name="Cairn Brick compared with Halyard S mains").click()
@@ -116,7 +110,6 @@ PICTURES = (
     ("shelf", "/", WIDE, "light", wait_for_answers),
     ("all-time", "/all-time", WIDE, "light", None),
     ("line-up", f"/s/{SLUG}/lineup", WIDE, "light", None),
-    ("line-up-machine", f"/s/{SLUG}/lineup", WIDE, "dark", open_machine),
     ("tasks", f"/s/{SLUG}/tasks", WIDE, "light", None),
     ("bench", f"/s/{SLUG}/bench", WIDE, "light", run_lanes),
     ("runs", f"/s/{SLUG}/runs", WIDE, "light", ask),
@@ -128,6 +121,7 @@ PICTURES = (
     ("picks", f"/s/{SLUG}/picks", WIDE, "light", None),
     ("publish", f"/s/{SLUG}/publish", WIDE, "light", None),
     ("publish-cards", f"/s/{SLUG}/publish?view=cards", WIDE, "light", show_card),
+    ("publish-shots", f"/s/{SLUG}/publish?view=shots", WIDE, "light", None),
     ("editing-log", f"/s/{SLUG}/bench?view=log", WIDE, "dark", show_pebble),
     ("public-page", f"/p/{LINK}", (1280, 800), "light", None),
     ("bench-phone", f"/s/{SLUG}/bench?focus=", PHONE, "dark", run_lane),

@@ -26,10 +26,10 @@ FRENCH = {"Accept-Language": "fr"}
 BRITISH = {"Accept-Language": "en-GB"}
 DATA = re.compile(
     r"\.(amount|extras|price|stored|lo|hi|budget|resale|hour_value|energy_price|energy_cost|"
-    r"tax_percent|per_eur|\w+_at|version|since_version|typed|specs\.\w+|text)$"
+    r"tax_percent|per_eur|\w+_at|at|version|since_version|typed|specs\.\w+|text)$"
 )
 """Values as they are kept or as they were typed; the pages write them."""
-MADE_FOR_ALL = re.compile(r"/(cards|texts|script|health|shootouts|people|me|signed-in)\?")
+MADE_FOR_ALL = re.compile(r"/(cards|texts|script|shots|health|shootouts|people|me|signed-in)\?")
 """Written for everybody, or not about one shootout."""
 
 
