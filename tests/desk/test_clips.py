@@ -13,11 +13,14 @@ import av
 import pytest
 
 from tests.desk.helpers import Bench, new_bench
+from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.jobs.worker import Worker
 from true_margin.desk.publish import cards, clips
 from true_margin.desk.publish.clips import ClipAsked, ClipView
+from true_margin.publish.moving import apart
 from true_margin.publish.moving.apart import FilmError
+from true_margin.publish.moving.frames import Timing
 from true_margin.store.database import Database
 
 WAIT_S = 60.0
@@ -185,3 +188,32 @@ def test_a_preview_is_made_once_and_its_sound_has_a_name(bench: Bench, card: UUI
     name, sound = clips.ticks_of(bench.database, bench.slug, card, asked)
     assert name == "bar-card-parade-square-day"
     assert sound[:4] == b"RIFF"
+
+
+def test_previews_do_not_gather(bench: Bench, card: UUID, monkeypatch: pytest.MonkeyPatch) -> None:
+    drawn: list[float] = []
+
+    def quick(_: object, timing: Timing, *__: object, **___: object) -> bytes:
+        drawn.append(timing.seconds)
+        return b"film"
+
+    monkeypatch.setattr(clips, "film_apart", quick)
+    lengths = [1.0 + 0.1 * at for at in range(clips.MOST_PREVIEWS + 2)]
+    for seconds in lengths:
+        asked = ClipAsked.of({**ASKED, "seconds": seconds})
+        clips.preview(bench.database, bench.slug, card, asked)
+    kept: dict[object, bytes] = SHELF.take(bench.database, bench.slug).cached("previews", dict)
+    assert len(kept) == clips.MOST_PREVIEWS
+    newest = ClipAsked.of({**ASKED, "seconds": lengths[-1]})
+    clips.preview(bench.database, bench.slug, card, newest)
+    assert drawn == lengths
+
+
+def test_a_film_that_is_too_large_to_be_kept_says_so(
+    bench: Bench, card: UUID, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(apart, "MOST_BYTES", 1000)
+    started = clips.start_clip(bench.database, bench.slug, card, ASKED)
+    clips.make_clip(bench.database, lambda: False, bench.slug, str(started.clip.id))
+    (view,) = clips.list_clips(bench.database, bench.slug)
+    assert "choose fewer seconds or another file" in (view.clip.problem or "")

@@ -6,6 +6,7 @@ import logging
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import timedelta
+from threading import BoundedSemaphore
 from typing import Any
 from uuid import UUID
 
@@ -31,6 +32,10 @@ MOST_FRAMES = 3_600
 LOST_AFTER = timedelta(minutes=5)
 PREVIEW = 0.5
 """A preview has half the width and half the height of the film."""
+MOST_PREVIEWS = 4
+"""So many of a book stay in memory."""
+_DRAWING = BoundedSemaphore(2)
+"""So many previews are drawn at the same time; whoever asks for more waits."""
 LOG = logging.getLogger("true_margin.clips")
 
 
@@ -191,14 +196,20 @@ def preview(database: Database, slug: str, card_id: UUID, asked: ClipAsked) -> b
     book = SHELF.take(database, slug)
     card = find_card(book, card_id)
     drawing = draw(book, card, asked.shape, asked.look)
-    key = ("preview", card.id, card.version, asked)
+    # Not by the book's own answers: whoever asks for those would wait until it is drawn.
+    kept: dict[tuple[Any, ...], bytes] = book.cached("previews", dict)
+    key = (card.id, card.version, asked)
     try:
-        return book.cached(
-            key,
-            lambda: film_apart(drawing, asked.timing, FilmKind.WEBM, lambda _: None, scale=PREVIEW),
-        )
+        with _DRAWING:
+            film = kept.get(key) or film_apart(
+                drawing, asked.timing, FilmKind.WEBM, lambda _: None, scale=PREVIEW
+            )
     except FilmError as error:
         raise RefusedError("preview", f"It could not be drawn: {error}.") from error
+    for oldest in list(kept)[: max(len(kept) - MOST_PREVIEWS + 1, 0)]:
+        kept.pop(oldest, None)
+    kept[key] = film
+    return film
 
 
 def give_up(database: Database, clip_id: str) -> None:

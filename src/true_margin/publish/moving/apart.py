@@ -17,6 +17,8 @@ from true_margin.publish.moving.frames import FrameMaker, Timing
 
 LOOK_S = 0.25
 """How often its maker is asked whether it shall go on."""
+MOST_BYTES = 600_000_000
+"""A larger film cannot be kept: that is a minute and a half of the largest kind."""
 NICE = 5
 """Whoever clicks comes first."""
 
@@ -65,6 +67,9 @@ def film_apart(
             ours.close()
         if problem is not None:
             raise FilmError(problem)
+        if into.stat().st_size > MOST_BYTES:
+            most = MOST_BYTES // 1_000_000
+            raise FilmError(f"it is larger than {most} MB: choose fewer seconds or another file")
         return into.read_bytes()
 
 
