@@ -65,8 +65,14 @@ def test_a_card_stands_where_the_script_speaks_of_it(bench: Bench) -> None:
 
 def test_captions_tell_when_a_line_is_said(bench: Bench) -> None:
     keep(bench, "bar", task_id=bench.tasks["Parade"])
-    say(bench, "1\n00:01:02,500 --> 00:01:06,000\nA is 46 % faster than B on Parade.\n")
+    said = (
+        "1\n00:01:00,000 --> 00:01:02,500\nMany words, far more than anybody says so soon.\n\n"
+        "2\n00:01:02,500 --> 00:01:06,000\nA is 46 % faster than B on Parade.\n"
+    )
+    say(bench, said)
     found = shots.show_shots(bench.database, bench.slug)
+    assert [line.at_s for line in found.lines] == [60.0, 62.5]
+    assert [line.seconds for line in found.lines] == pytest.approx([2.5, 3.6])
     assert found.by is shots.ShotsBy.CAPTIONS
     assert [shot.at_s for shot in found.shots] == [62.5]
 

@@ -160,14 +160,18 @@ def spoken_lines(script: str) -> tuple[list[SpokenLine], ShotsBy]:
 def _by_captions(
     sentences: Sequence[ScriptLine], captions: dict[int, float]
 ) -> Iterator[SpokenLine]:
-    """Sentences at the times of the captions that they begin in; several in one share it."""
+    """Sentences at the times of the captions that they begin in.
+
+    A second sentence of the same caption follows the first; none lasts into the next caption.
+    """
     at_s, before = 0.0, None
+    starts = sorted(set(captions.values()))
     for each in sentences:
+        if each.number != before:
+            at_s = captions.get(each.number, at_s)
         seconds = len(each.text.split()) / WORDS_S
-        start = captions.get(each.number, at_s)
-        # A second sentence of the same caption follows the first.
-        at_s = at_s if each.number == before else max(start, at_s if start < at_s else start)
-        yield SpokenLine(at_s, seconds, each.number, each.text)
+        later = next((start for start in starts if start > at_s), at_s + seconds)
+        yield SpokenLine(at_s, min(seconds, later - at_s), each.number, each.text)
         at_s, before = at_s + seconds, each.number
 
 
