@@ -68,7 +68,10 @@ def _figure(canvas: Canvas, words: tuple[str, str, str], area: Area, larger: flo
     y = canvas.lines(area.x, area.y + 10, named, ink=canvas.look.mute)
     # The figure is as large as may be, with a line left for what stands below it.
     room = area.bottom - y - (line + 6 if small else 0.0)
-    said = fit_within(big, "head", area.width, max(room, line), BIG * larger, least=LEAST)
+    largest = max(min(BIG * larger, room / LEADING), LEAST)
+    said = fit(big, "head", area.width, largest, least=0.6 * largest, most_lines=1)
+    if len(said.lines) > 1 or 0.6 * largest < LEAST:
+        said = fit_within(big, "head", area.width, max(room, line), largest, least=LEAST)
     y = canvas.lines(area.x, y, said, face="head")
     if small:
         rest = max(area.bottom - y, line)
