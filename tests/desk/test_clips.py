@@ -144,6 +144,9 @@ def test_a_clip_that_nobody_makes_is_said(
 ) -> None:
     clips.start_clip(bench.database, bench.slug, card, ASKED)
     monkeypatch.setattr(clips, "LOST_AFTER", timedelta(0))
+    # It waits for others that take long: nobody has lost it.
+    assert clips.list_clips(bench.database, bench.slug)[0].clip.state == "running"
+    monkeypatch.setattr(clips, "WAITS_AT_MOST", timedelta(0))
     (view,) = clips.list_clips(bench.database, bench.slug)
     assert view.clip.state == "failed"
     assert "make it again" in (view.clip.problem or "")
@@ -217,3 +220,13 @@ def test_a_film_that_is_too_large_to_be_kept_says_so(
     clips.make_clip(bench.database, lambda: False, bench.slug, str(started.clip.id))
     (view,) = clips.list_clips(bench.database, bench.slug)
     assert "choose fewer seconds or another file" in (view.clip.problem or "")
+
+
+def test_whoever_asks_for_one_preview_too_many_is_told_and_holds_up_nobody(
+    bench: Bench, card: UUID
+) -> None:
+    asked = ClipAsked.of(ASKED)
+    words = "play it again in a moment"
+    with clips._DRAWING, clips._DRAWING, pytest.raises(RefusedError, match=words):
+        clips.preview(bench.database, bench.slug, card, asked)
+    assert clips.preview(bench.database, bench.slug, card, asked)

@@ -134,6 +134,11 @@ def test_a_race_card_says_who_was_done_first_and_what_is_not_known(bench: Bench)
     assert "no progress noted of all: drawn straight" in view.notes
     assert "B: 9:03, 2:52 later." in view.alt
     assert keep(bench, "race").problem == "A race is run on one task: choose one."
+    # Who is left out is not what others are behind of.
+    chosen = {"setups": {"left_out": [bench.setups["A"]]}}
+    alone = cards.change_card(bench.database, bench.slug, view.card.id, view.card.version, chosen)
+    assert "later" not in alone.alt
+    assert alone.title == "Parade"
 
 
 def test_a_worth_it_card_follows_picks(database: Database) -> None:

@@ -27,7 +27,6 @@ class Count(StrEnum):
 
     TIME = "time"
     AMOUNT = "amount"
-    PERCENT = "percent"
 
 
 @dataclass(frozen=True, slots=True)

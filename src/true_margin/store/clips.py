@@ -15,6 +15,8 @@ from true_margin.store.errors import MissingRowError
 from true_margin.store.rows import insert_row, record_of, update_running
 from true_margin.store.tables_publish import ClipRow
 
+WAITING = "waiting"
+"""The step of a clip that nobody has begun to make."""
 _SHOWN = (
     ClipRow.id,
     ClipRow.shootout_id,
@@ -81,7 +83,7 @@ def get_clip(session: Session, shootout_id: UUID, clip_id: UUID) -> Clip:
 
 def add_clip(session: Session, shootout_id: UUID, fields: Mapping[str, Any], now: datetime) -> UUID:
     """Begin a clip."""
-    own = {"state": "running", "step": "waiting", "done": 0.0, "seen_at": now}
+    own = {"state": "running", "step": WAITING, "done": 0.0, "seen_at": now}
     return insert_row(session, ClipRow, {**own, **fields, "shootout_id": shootout_id})
 
 

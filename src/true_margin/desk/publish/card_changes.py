@@ -53,7 +53,9 @@ def race_card_of(book: Book, card: KeptCard, shape: Shape) -> RaceCard:
         raise RefusedError("task_id", race.problem)
     lanes = {lane.setup_id: lane for lane in race.lanes}
     chosen = Chosen(book, card, list(lanes), MOST_RUNS[shape])
-    done = [lane.points[-1][0] for lane in race.lanes if lane.finished]
+    # Who is left out is not waited for: the first is the first of those who are shown.
+    there = (lanes[key] for key in chosen.keys)
+    done = [lane.points[-1][0] for lane in there if lane.finished]
     runs = []
     for key in chosen.keys:
         lane = lanes[key]
@@ -143,7 +145,7 @@ def worth_of(book: Book, card: KeptCard, _: Shape) -> WorthCard:
         raise RefusedError("viewer_id", "This card is about a viewer: choose one.")
     viewer = find_viewer(book, card.viewer_id)
     owned = viewer.owned_setup_id
-    if owned is None:
+    if owned is None or owned not in book.setup_index:
         raise RefusedError(
             "viewer_id", f"What {viewer.name} has now is not said: choose it in Picks."
         )
@@ -228,8 +230,9 @@ def correction_of(book: Book, card: KeptCard, shape: Shape) -> CorrectionCard:
         what = (said.task, said.label)
         if what in now and said.label in labels and now[what] != said.shown:
             wrong.setdefault(what, said)
-    if card.task_id is not None:
-        own = book.tasks[book.task_index[card.task_id]].name
+    task = task_of(book, card)
+    if task is not None:
+        own = book.tasks[task].name
         wrong = {what: said for what, said in wrong.items() if what[0] == own}
     if not wrong:
         raise RefusedError("kind", "Every published figure still holds: nothing to correct.")

@@ -30,12 +30,13 @@ MOST_KEPT = 20
 MOST_AT_ONCE = 6
 MOST_FRAMES = 3_600
 LOST_AFTER = timedelta(minutes=5)
+WAITS_AT_MOST = timedelta(hours=2)
 PREVIEW = 0.5
 """A preview has half the width and half the height of the film."""
 MOST_PREVIEWS = 4
 """So many of a book stay in memory."""
 _DRAWING = BoundedSemaphore(2)
-"""So many previews are drawn at the same time; whoever asks for more waits."""
+"""So many previews are drawn at the same time: each has a thread that others wait for."""
 LOG = logging.getLogger("true_margin.clips")
 
 
@@ -86,7 +87,9 @@ def list_clips(database: Database, slug: str) -> tuple[ClipView, ...]:
     home = SHELF.take(database, slug).shootout
     with transaction(database) as session:
         for each in clips.list_clips(session, home.id, MOST_KEPT):
-            if each.state == "running" and database.clocks.now() - each.seen_at > LOST_AFTER:
+            # One that waits for its turn gives no sign: others may take long before it.
+            most = WAITS_AT_MOST if each.step == clips.WAITING else LOST_AFTER
+            if each.state == "running" and database.clocks.now() - each.seen_at > most:
                 words = "True Margin was ended while it made this clip: make it again."
                 clips.change_clip(session, each.id, {"state": "failed", "problem": words})
         found = clips.list_clips(session, home.id, MOST_KEPT)
@@ -199,13 +202,16 @@ def preview(database: Database, slug: str, card_id: UUID, asked: ClipAsked) -> b
     # Not by the book's own answers: whoever asks for those would wait until it is drawn.
     kept: dict[tuple[Any, ...], bytes] = book.cached("previews", dict)
     key = (card.id, card.version, asked)
+    if key in kept:
+        return kept[key]
+    if not _DRAWING.acquire(blocking=False):
+        raise RefusedError("preview", "Two others are being drawn: play it again in a moment.")
     try:
-        with _DRAWING:
-            film = kept.get(key) or film_apart(
-                drawing, asked.timing, FilmKind.WEBM, lambda _: None, scale=PREVIEW
-            )
+        film = film_apart(drawing, asked.timing, FilmKind.WEBM, lambda _: None, scale=PREVIEW)
     except FilmError as error:
         raise RefusedError("preview", f"It could not be drawn: {error}.") from error
+    finally:
+        _DRAWING.release()
     for oldest in list(kept)[: max(len(kept) - MOST_PREVIEWS + 1, 0)]:
         kept.pop(oldest, None)
     kept[key] = film

@@ -7,6 +7,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.publish.cards import file_stem, find_card, picture
+from true_margin.desk.publish.clips import MOST_KEPT
 from true_margin.desk.publish.give_texts import chapters
 from true_margin.desk.publish.shots import ShotList, shots_of
 from true_margin.exchange.card_timeline import (
@@ -23,8 +24,6 @@ from true_margin.publish.moving.film import FilmKind, ending_of
 from true_margin.store import clips as clip_store
 from true_margin.store.clips import Clip
 from true_margin.store.database import Database
-
-MOST_CLIPS = 20
 
 
 @writing(PLAIN)
@@ -78,7 +77,7 @@ def _captions(shots: ShotList, clips: list[CardClip], rate: float) -> str:
 def _films(database: Database, book: Book, shape: Shape, look: LookName) -> dict[object, Clip]:
     """The newest film of each card that shows it as it is now, in a shape and a look."""
     with transaction(database) as session:
-        found = clip_store.list_clips(session, book.shootout.id, MOST_CLIPS)
+        found = clip_store.list_clips(session, book.shootout.id, MOST_KEPT)
     return {
         clip.card_id: clip
         for clip in reversed(found)

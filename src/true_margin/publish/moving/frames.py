@@ -82,11 +82,10 @@ class _Moving:
 
     def __init__(self, drawing: Drawing, cue: Cue, svg: str, boxes: Sequence[Box], scale: float):
         self.cue = cue
-        whole = 2 * AROUND
         x = max(math.floor(min(box.x for box in boxes)) - AROUND, 0) // 2 * 2
         y = max(math.floor(min(box.y for box in boxes)) - AROUND, 0) // 2 * 2
-        right = min(math.ceil(max(b.x + b.width for b in boxes)) + whole, drawing.width)
-        bottom = min(math.ceil(max(b.y + b.height for b in boxes)) + whole, drawing.height)
+        right = min(math.ceil(max(b.x + b.width for b in boxes)) + AROUND, drawing.width)
+        bottom = min(math.ceil(max(b.y + b.height for b in boxes)) + AROUND, drawing.height)
         wide, tall = max(right - x, 2) // 2 * 2, max(bottom - y, 2) // 2 * 2
         pixels = _thick(_drawn(drawing.part(svg, x, y, wide, tall, scale)))
         seen = np.flatnonzero(pixels[..., 3].any(axis=0))
@@ -170,8 +169,7 @@ class FrameMaker:
             for x, y, wide, tall in before:
                 place = np.s_[y : y + tall, x : x + wide]
                 self._shown[place] = self._under[place]
-            over = number == self.timing.frames - 1 or self._rests(at_s)
-            if over:
+            if number == self.timing.frames - 1 or self._rests(at_s):
                 yield Frame(number, self._whole, changed=True)
                 for later in range(number + 1, self.timing.frames):
                     yield Frame(later, self._whole, changed=False)
@@ -243,9 +241,8 @@ class FrameMaker:
             left -= sum(sign.advance for sign in own) if each.to_left else 0.0
             top = round(each.y * self.scale)
             for sign in own:
-                if sign.pixels.size:
-                    x, y = round(left) + sign.x, top + sign.y
-                    yield from self._show(sign.pixels, x, y, 1.0)
+                x, y = round(left) + sign.x, top + sign.y
+                yield from self._show(sign.pixels, x, y, 1.0)
                 left += sign.advance
 
     def _sign(self, counter: Counter, sign: str) -> _Sign:
@@ -274,8 +271,6 @@ class FrameMaker:
 def _written(counter: Counter, value: float) -> str:
     if counter.count is Count.TIME:
         return say_time(value)
-    if counter.count is Count.PERCENT:
-        return f"{math.floor(value)} %"
     last = counter.values[-1][1]
     return fixed(value, 0, grouped=True) if last >= 100 else short(round(value, 2), 3)
 
