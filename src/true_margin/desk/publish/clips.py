@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import timedelta
@@ -12,8 +11,9 @@ from uuid import UUID
 
 from true_margin.core.numerals import PLAIN, writing
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
+from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.publish.cards import draw, file_stem, find_card
+from true_margin.desk.publish.making import EndedError, given_up, telling
 from true_margin.publish.looks import LookName, Shape
 from true_margin.publish.moving.apart import FilmError, film_apart
 from true_margin.publish.moving.film import RECIPES, FilmKind, ending_of
@@ -37,11 +37,6 @@ MOST_PREVIEWS = 4
 """So many of a book stay in memory."""
 _DRAWING = BoundedSemaphore(2)
 """So many previews are drawn at the same time: each has a thread that others wait for."""
-LOG = logging.getLogger("true_margin.clips")
-
-
-class EndedError(Exception):
-    """Somebody ended the clip while it was made."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,9 +215,8 @@ def preview(database: Database, slug: str, card_id: UUID, asked: ClipAsked) -> b
 
 def give_up(database: Database, clip_id: str) -> None:
     """Say of a clip that the process which made it ended twice: it is not begun again."""
-    words = "True Margin ended twice while it made this, so it was given up."
     with transaction(database) as session:
-        clips.change_clip(session, UUID(clip_id), {"state": "failed", "problem": words})
+        clips.change_clip(session, UUID(clip_id), given_up("made"))
 
 
 @writing(PLAIN)
@@ -251,7 +245,11 @@ def make_clip(database: Database, ending: Callable[[], bool], slug: str, clip_id
         words = "drawing the frames" if part else "drawing what moves"
         change({"step": words, "done": 0.99 * part, "seen_at": database.clocks.now()})
 
-    try:
+    def failed(fields: dict[str, Any]) -> None:
+        with transaction(database) as session:
+            clips.change_clip(session, key, fields)
+
+    with telling("clip", failed):
         book = SHELF.take(database, slug)
         with transaction(database) as session:
             clip = clips.get_clip(session, book.shootout.id, key)
@@ -268,12 +266,3 @@ def make_clip(database: Database, ending: Callable[[], bool], slug: str, clip_id
                 "revision": book.shootout.revision,
             }
         )
-    except (EndedError, NotFoundError):
-        return
-    except (InterruptedError, DatabaseAwayError):
-        raise
-    except Exception as error:
-        LOG.exception("a clip could not be made")
-        words = f"It could not be made: {error}"[:500]
-        with transaction(database) as session:
-            clips.change_clip(session, key, {"state": "failed", "problem": words})

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 import sys
 import time
 from collections.abc import Callable, Iterator
@@ -20,7 +19,8 @@ from markupsafe import Markup
 from true_margin.core.numerals import say_day
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.errors import DatabaseAwayError, NotFoundError, RefusedError, transaction
+from true_margin.desk.errors import NotFoundError, RefusedError, transaction
+from true_margin.desk.publish.making import EndedError, given_up, telling
 from true_margin.desk.publish.page_data import Step, linked_data, page_data, report_data
 from true_margin.publish.pages import font_faces, json_ld, render
 from true_margin.store import reports
@@ -33,11 +33,6 @@ LOST_AFTER = timedelta(minutes=5)
 """A report that gave no sign for so long has no process that makes it, and none took it over."""
 LOOK_S = 0.1
 USUAL_PRINT_S = 3.0
-LOG = logging.getLogger("true_margin.reports")
-
-
-class EndedError(Exception):
-    """Somebody ended the report while it was made."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,9 +174,8 @@ def _hand_over(program: Popen[bytes], page: bytes) -> None:
 
 def give_up(database: Database, report_id: str) -> None:
     """Say of a report that the process which printed it ended twice: it is not begun again."""
-    words = "True Margin ended twice while it printed this, so it was given up."
     with transaction(database) as session:
-        reports.change_report(session, UUID(report_id), {"state": "failed", "problem": words})
+        reports.change_report(session, UUID(report_id), given_up("printed"))
 
 
 def make_report(database: Database, ending: Callable[[], bool], slug: str, report_id: str) -> None:
@@ -208,7 +202,11 @@ def make_report(database: Database, ending: Callable[[], bool], slug: str, repor
             ):
                 raise EndedError
 
-    try:
+    def failed(fields: dict[str, Any]) -> None:
+        with transaction(database) as session:
+            reports.change_report(session, key, fields)
+
+    with telling("report", failed):
         step("reading the runs", 0.0)
         with _printer() as set_pages:
             book = SHELF.take(database, slug)
@@ -227,12 +225,3 @@ def make_report(database: Database, ending: Callable[[], bool], slug: str, repor
                     "revision": book.shootout.revision,
                 },
             )
-    except (EndedError, NotFoundError):
-        return
-    except (InterruptedError, DatabaseAwayError):
-        raise
-    except Exception as error:
-        LOG.exception("a report could not be made")
-        words = f"It could not be made: {error}"[:500]
-        with transaction(database) as session:
-            reports.change_report(session, key, {"state": "failed", "problem": words})
