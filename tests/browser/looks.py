@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from playwright.sync_api import Page, Request
 
@@ -24,11 +26,11 @@ IDLE = """ms => new Promise(done => setTimeout(() => requestAnimationFrame(
 """After a while, once the page has drawn and has nothing to do; a window may never say so."""
 
 
-def visit(page: Page, where: str) -> None:
-    """Go somewhere and wait until all that was asked for has come and is drawn.
+@contextmanager
+def settling(page: Page) -> Iterator[None]:
+    """Do something and wait until all that it asked for has come and is drawn.
 
-    A heading alone is there long before what it stands over, so a look would find nothing. The
-    events of a bench are not waited for: they never end.
+    The events of a bench are not waited for: they never end.
     """
     under_way: set[Request] = set()
 
@@ -42,16 +44,25 @@ def visit(page: Page, where: str) -> None:
     listeners = {"request": asked, "requestfinished": ended, "requestfailed": ended}
     for event, listener in listeners.items():
         page.on(event, listener)  # type: ignore[call-overload]
-    if not page.evaluate(WITHIN, where):
-        page.goto(where)
-    page.locator("h1").first.wait_for()
+    yield
     until, quiet = time.monotonic() + LONGEST_S, 0
     while quiet < QUIET_LOOKS:
         page.evaluate(IDLE, LOOK_MS)
         quiet = 0 if under_way else quiet + 1
-        assert time.monotonic() < until, f"{where} still asks: {[each.url for each in under_way]}"
+        assert time.monotonic() < until, f"still asks: {[each.url for each in under_way]}"
     for event, listener in listeners.items():
         page.remove_listener(event, listener)
+
+
+def visit(page: Page, where: str) -> None:
+    """Go somewhere and wait until all that was asked for has come and is drawn.
+
+    A heading alone is there long before what it stands over, so a look would find nothing.
+    """
+    with settling(page):
+        if not page.evaluate(WITHIN, where):
+            page.goto(where)
+        page.locator("h1").first.wait_for()
 
 
 def found_by_axe(page: Page, only: tuple[str, ...] = RULES) -> list[str]:

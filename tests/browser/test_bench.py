@@ -63,12 +63,14 @@ def test_a_false_start_is_void_and_the_lane_is_armed_again(page: Page, bench: Be
     page.keyboard.press("v")
     page.keyboard.type("false start")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("saved as not counted, false start")).to_be_visible()
+    expect(
+        page.get_by_role("main").get_by_text("saved as not counted, false start")
+    ).to_be_visible()
     expect(page.get_by_role("timer")).to_have_text("0:00.0")
     page.keyboard.press("Space")
     page.keyboard.press("f")
     page.get_by_role("button", name="crash").click()
-    expect(page.get_by_text("saved as failed, crash")).to_be_visible()
+    expect(page.get_by_role("main").get_by_text("saved as failed, crash")).to_be_visible()
     comes_to(
         lambda: [(run.status, run.reason) for run in stored(bench)],
         [("void", "false start"), ("failed", "crash")],

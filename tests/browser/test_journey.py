@@ -67,7 +67,9 @@ def time_a_run(page: Page) -> None:
     page.keyboard.press("v")
     page.keyboard.type("false start")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("saved as not counted, false start")).to_be_visible()
+    expect(
+        page.get_by_role("main").get_by_text("saved as not counted, false start")
+    ).to_be_visible()
 
 
 def pick(page: Page) -> None:

@@ -26,7 +26,7 @@ def test_a_race_is_played_and_stopped_at_its_moments(page: Page, bench: Bench) -
     page.get_by_role("button", name="Half way", exact=True).click()
     expect(page.get_by_test_id("race clock")).to_have_text("0:20")
     expect(lead).to_have_text("A ahead of B by 10 s, 25 % of the work")
-    expect(page.get_by_role("status")).to_contain_text("A is half way first")
+    expect(page.get_by_role("main").get_by_role("status")).to_contain_text("A is half way first")
     page.get_by_role("button", name=re.compile("B takes the lead")).click()
     expect(page.get_by_test_id("race clock")).to_have_text("1:00")
     page.get_by_label("speed").fill("200")

@@ -3,6 +3,7 @@ import { RouterProvider } from "@tanstack/react-router"
 import { StrictMode } from "react"
 import { createRoot } from "react-dom/client"
 import { queryClient } from "./api/queries"
+import { keepFocus } from "./reach/focus"
 import { fetchStages, router } from "./router"
 import "./theme/app.css"
 
@@ -16,4 +17,5 @@ createRoot(place).render(
   </StrictMode>,
 )
 
+keepFocus()
 fetchStages()

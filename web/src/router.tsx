@@ -11,6 +11,7 @@ import { Frame } from "./frame/Frame"
 import { fetchHelp } from "./frame/Help"
 import { NothingHere } from "./frame/NothingHere"
 import { Wellbeing } from "./frame/Wellbeing"
+import { Announcer } from "./reach/Announcer"
 import { Shelf } from "./stages/shelf/Shelf"
 
 /** What an address may carry besides its path; anything else is dropped. */
@@ -80,6 +81,7 @@ function Root() {
     <>
       <Wellbeing />
       <Outlet />
+      <Announcer />
     </>
   )
 }

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest"
 import { zoomScale } from "../src/parts/rule/scale"
 import { GROUP, ladderLayout } from "../src/stages/margins/ladderLayout"
 import { zoomHeight } from "../src/stages/margins/Zoom"
+import { rem } from "../src/theme/rem"
 
 const ROWS = [
   { best_rank: 1, worst_rank: 3 },
@@ -21,15 +22,15 @@ describe("the ranking's layout", () => {
     const { brackets, lanes } = ladderLayout(ROWS, GROUPS, null)
     expect(lanes).toBe(1)
     expect(brackets.map((each) => each.top)).toEqual([
-      "calc(0 * var(--row) + 8px)",
-      `calc(3 * var(--row) + ${GROUP + 8}px)`,
+      "calc(0 * var(--row) + 0.5rem)",
+      `calc(3 * var(--row) + ${rem(GROUP + 8)})`,
     ])
-    expect(brackets[0]?.height).toBe(`calc(3 * var(--row) + ${GROUP - 16}px)`)
+    expect(brackets[0]?.height).toBe(`calc(3 * var(--row) + ${rem(GROUP - 16)})`)
   })
   it("moves what is below a zoom down, and spans the zoom", () => {
     const { brackets } = ladderLayout(ROWS, GROUPS, 0)
-    expect(brackets[0]?.height).toBe(`calc(3 * var(--row) + ${GROUP + zoomHeight(3) - 16}px)`)
-    expect(brackets[1]?.top).toBe(`calc(3 * var(--row) + ${GROUP + zoomHeight(3) + 8}px)`)
+    expect(brackets[0]?.height).toBe(`calc(3 * var(--row) + ${rem(GROUP + zoomHeight(3) - 16)})`)
+    expect(brackets[1]?.top).toBe(`calc(3 * var(--row) + ${rem(GROUP + zoomHeight(3) + 8)})`)
   })
   it("has words over no bracket that overlaps another", () => {
     const overlapping = [

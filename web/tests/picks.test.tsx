@@ -92,7 +92,7 @@ describe("a price that is tried", () => {
     const row = pickRow("b", { flip })
     show(<FlipScales view={pickView([row])} placeOf={placeOf} onTry={onTry} />)
     const handle = screen.getByRole("slider", { name: "Price of B" })
-    expect(handle.getAttribute("aria-valuetext")).toBe("1000 EUR; wins up to 930 EUR")
+    expect(handle.getAttribute("aria-valuetext")).toBe("1,000 EUR; wins up to 930 EUR")
     expect(screen.getByText("wins to 930")).toBeTruthy()
     fireEvent.change(handle, { target: { value: "920" } })
     expect(onTry).toHaveBeenCalledWith(row, 920)

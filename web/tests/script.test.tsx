@@ -115,7 +115,7 @@ describe("the head of the script", () => {
   ])("says what is to be done: %s of %i sentences", (verdicts, sentences, said) => {
     const claims = verdicts.map((verdict) => claim({ verdict }))
     show(<ScriptHead check={check({ claims, sentences })} />)
-    expect(screen.getByRole("heading", { level: 1 }).textContent).toBe(said)
+    expect(screen.getByRole("heading", { level: 2 }).textContent).toBe(said)
   })
   it("counts by outcome, and says so where it reads no English", () => {
     const claims = [

@@ -11,6 +11,12 @@ class Unmoved {
   disconnect(): void {}
 }
 vi.stubGlobal("ResizeObserver", Unmoved)
+/** Nor has it a width: it is as wide as it need be. */
+vi.stubGlobal("matchMedia", () => ({
+  matches: false,
+  addEventListener() {},
+  removeEventListener() {},
+}))
 
 afterEach(() => {
   cleanup()

@@ -1,5 +1,6 @@
 /** Everything that writes; each change refreshes what is shown of the shootout. */
 import { useMutation } from "@tanstack/react-query"
+import { announce } from "../reach/announce"
 import { followed, followedAnyway, useChange } from "./change"
 import { calls, postForm, type Schemas, unwrap } from "./client"
 import { finished, type Job } from "./jobs"
@@ -346,7 +347,10 @@ export function useSendFile<Given, Answer>(
       const { address, file, fields } = sent(given)
       return postForm<Answer>(address, formOf(file, fields))
     },
-    onSuccess: () => refresh(slug),
+    onSuccess: () => {
+      announce("File added.")
+      return refresh(slug)
+    },
   })
 }
 

@@ -1,6 +1,8 @@
 /** The API as the server describes it: typed calls, and queries and changes made of them. */
 import createClient from "openapi-fetch"
 import createQueries from "openapi-react-query"
+import { announce } from "../reach/announce"
+import { saidOf } from "./said"
 import type { components, paths } from "./schema"
 
 /** Calls by themselves, for what is not a query or a change of a screen. */
@@ -57,8 +59,9 @@ async function problemIn(response: Response): Promise<Problem> {
 }
 
 calls.use({
-  async onResponse({ response }) {
+  async onResponse({ response, request, schemaPath }) {
     if (!response.ok) throw new ProblemError(await problemIn(response))
+    if (request.method === "POST" || request.method === "PUT") announce(saidOf(schemaPath))
   },
   onError({ error }) {
     // What was called off is no problem.

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react"
 import { KeyCap } from "../parts/KeyCap"
 import { OfferList } from "../parts/OfferList"
 import { useOffers } from "../parts/useOffers"
+import { goTo, placeBefore } from "../reach/focus"
 import { useFind } from "./useFind"
 
 /** Finds a machine, task or stage, or does something; Ctrl K from anywhere. */
@@ -23,7 +24,9 @@ export function FindBox({ slug, flipTheme }: { slug: string; flipTheme: () => vo
   const leave = () => {
     setOpen(false)
     setText("")
-    field.current?.blur()
+    const back = placeBefore()
+    if (back) goTo(back)
+    else field.current?.blur()
   }
   const offers = useOffers({
     offers: found,
@@ -31,8 +34,8 @@ export function FindBox({ slug, flipTheme }: { slug: string; flipTheme: () => vo
     open,
     onType: setText,
     onTake: (place) => {
-      found[place]?.go()
       leave()
+      found[place]?.go()
     },
   })
   return (
@@ -48,7 +51,7 @@ export function FindBox({ slug, flipTheme }: { slug: string; flipTheme: () => vo
           },
         })}
         placeholder="Search or type a command…"
-        className="h-8 w-full border-b border-line bg-transparent pr-16 text-[13px] placeholder:text-mute"
+        className="h-8 w-full border-b border-line bg-transparent pr-16 text-13 placeholder:text-mute"
       />
       <span className="pointer-events-none absolute top-1.5 right-1 flex gap-1">
         <KeyCap>Ctrl K</KeyCap>

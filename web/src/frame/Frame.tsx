@@ -5,14 +5,17 @@ import { problemOf } from "../api/client"
 import { isAway, refreshBeside, sheetQuery, shootoutQuery } from "../api/queries"
 import { ProblemNote, SignInLink } from "../parts/ProblemNote"
 import { Reading } from "../parts/Reading"
+import { focusOn, heading } from "../reach/focus"
 import { Help } from "./Help"
 import { NextStrip } from "./NextStrip"
 import { RunSheet } from "./RunSheet"
+import { MAIN, SkipLink } from "./SkipLink"
 import { STAGES, type StageId } from "./stages"
 import { TopStrip } from "./TopStrip"
 import { useEvents } from "./useEvents"
 import { useLaneDigits } from "./useLaneDigits"
 import { useLaneSignals } from "./useLaneSignals"
+import { useLaneTalk } from "./useLaneTalk"
 import { useReads } from "./useReads"
 import { useStageKeys } from "./useStageKeys"
 
@@ -33,8 +36,10 @@ export function Frame() {
   const reads = useReads(shootout.data?.id)
   const running = useLaneDigits(slug, reads === true)
   const signal = useLaneSignals(slug)
+  useLaneTalk(slug)
   useEvents(slug)
   useFollowRevision(slug, sheet.data?.revision)
+  useHeadingOf(stage)
   const name = STAGES.find((each) => each.id === stage)?.name ?? ""
   const title = shootout.data?.name
   useEffect(() => {
@@ -55,27 +60,28 @@ export function Frame() {
   }
   return (
     <Reading.Provider value={reads !== false}>
-      <div className="flex h-dvh flex-col">
+      <div className="frame">
+        <SkipLink />
         <TopStrip
           shootout={shootout.data}
           baseline={sheet.data?.baseline_id ?? null}
           onHelp={() => setHelp(true)}
         />
         {reads && (
-          <p className="border-b border-line bg-base-200 px-4 py-1 text-[13px] text-mute">
+          <p className="border-b border-line bg-base-200 px-4 py-1 text-13 text-mute">
             You can view this shootout. To edit, ask an owner for editor access.
           </p>
         )}
         {sheet.error && (
-          <p role="status" className="border-b border-accent px-4 py-1 text-[13px] text-accent">
+          <p role="status" className="border-b border-accent px-4 py-1 text-13 text-accent">
             {problemOf(sheet.error)?.detail} Clocks run on, and what is pressed is kept on this
             device.
             <SignInLink error={sheet.error} />
           </p>
         )}
-        <div className="flex min-h-0 flex-1 flex-col md:flex-row">
+        <div className="frame-body flex flex-1 flex-col md:flex-row">
           <RunSheet slug={slug} stage={stage} lines={sheet.data?.stages} />
-          <main className="flex min-h-0 min-w-0 flex-1 overflow-hidden" key={slug}>
+          <main id={MAIN} className="frame-main flex min-w-0 flex-1" key={slug}>
             <Outlet />
           </main>
         </div>
@@ -92,6 +98,18 @@ function useStage(): StageId {
   const id = last.split("/").at(-1)
   return STAGES.find((each) => each.id === id)?.id ?? "lineup"
 }
+
+/** Who goes on to another stage by keys or by ear is at its heading, unless a field has it. */
+function useHeadingOf(stage: StageId): void {
+  const before = useRef(stage)
+  useEffect(() => {
+    if (before.current === stage) return
+    before.current = stage
+    focusOn(() => (isInStage() ? document.activeElement : heading()))
+  }, [stage])
+}
+
+const isInStage = () => document.activeElement?.closest("main") != null
 
 /** When another tab or person changed something, everything shown is asked for again. */
 function useFollowRevision(slug: string, revision: number | undefined): void {

@@ -28,7 +28,7 @@ export function HelpParts({ onClose }: { onClose: () => void }) {
   return (
     <div className="flex h-full flex-col">
       <div className="flex items-center gap-5 border-b border-line px-5 pt-4 pb-3">
-        <h2 className="text-[20px]">Help</h2>
+        <h2 className="text-20">Help</h2>
         {PARTS.map((each) => (
           <button
             key={each}
@@ -59,7 +59,7 @@ function Questions() {
       {QUESTIONS.map(([question, answer]) => (
         <li key={question}>
           <details name="question" className="fold border-b border-line py-1.5">
-            <summary className="min-h-7 cursor-pointer font-head text-[16px] font-bold">
+            <summary className="min-h-7 cursor-pointer font-head text-16 font-bold">
               {question}
             </summary>
             <p className="pt-1 pb-2 pl-4">{answer}</p>
@@ -88,7 +88,7 @@ function Words() {
         {found.map(([word, meaning]) => (
           <div
             key={word}
-            className="grid gap-x-4 border-b border-line py-1.5 sm:grid-cols-[180px_minmax(0,1fr)]"
+            className="grid gap-x-4 border-b border-line py-1.5 sm:grid-cols-[11.25rem_minmax(0,1fr)]"
           >
             <dt className="font-semibold">{word}</dt>
             <dd className="text-mute">{meaning}</dd>

@@ -3,6 +3,7 @@ import { Link } from "@tanstack/react-router"
 import { meQuery } from "../api/people"
 import { useTheme } from "../theme/useTheme"
 import { PersonLink } from "./PersonLink"
+import { SkipLink } from "./SkipLink"
 import { Wordmark } from "./Wordmark"
 
 const PLACES = [
@@ -18,12 +19,13 @@ export function HomeTop() {
   const shown = PLACES.filter((place) => place.forAll || me?.makes !== false)
   return (
     <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-4 gap-y-1 border-b border-line px-4 py-1">
+      <SkipLink />
       <div className="md:w-46">
         <Wordmark />
       </div>
       <nav
         aria-label="Places"
-        className="order-last flex w-full gap-x-5 text-[13px] sm:order-none sm:w-auto"
+        className="order-last flex w-full gap-x-5 text-13 sm:order-none sm:w-auto"
       >
         {shown.map(({ to, words }) => (
           <Link
@@ -48,7 +50,7 @@ export function HomeTop() {
       </nav>
       <span className="flex-1" />
       <PersonLink />
-      <button type="button" className="text-[13px] underline" onClick={flip}>
+      <button type="button" className="text-13 underline" onClick={flip}>
         {theme === "daybench" ? "night" : "day"}
       </button>
     </header>

@@ -36,11 +36,11 @@ export function NextStrip({ slug, next }: { slug: string; next: Next[] | undefin
   const shown = next?.find((each) => !later.includes(nameOf(each)))
   return (
     <footer className="print:hidden flex min-h-10 shrink-0 items-center gap-3 border-t border-line bg-page px-4 py-1 md:px-5">
-      <span className="text-[13px] text-mute max-sm:sr-only">Next</span>
+      <span className="text-13 text-mute max-sm:sr-only">Next</span>
       {next && !shown && (
         <>
-          <p className="min-w-0 flex-1 text-[13px]">{count(next.length, "step")} put off.</p>
-          <button type="button" className="text-[13px] underline" onClick={() => setLater([])}>
+          <p className="min-w-0 flex-1 text-13">{count(next.length, "step")} put off.</p>
+          <button type="button" className="text-13 underline" onClick={() => setLater([])}>
             Show {next.length === 1 ? "it" : "them"}
           </button>
         </>
@@ -48,7 +48,7 @@ export function NextStrip({ slug, next }: { slug: string; next: Next[] | undefin
       {shown && (
         <>
           <p
-            className="min-w-0 flex-1 text-[13px] leading-4 md:truncate"
+            className="min-w-0 flex-1 text-13 leading-4 md:truncate"
             title={`${shown.strong} ${shown.text}`}
           >
             <strong>{shown.strong}</strong> {shown.text}
@@ -56,19 +56,19 @@ export function NextStrip({ slug, next }: { slug: string; next: Next[] | undefin
           {shown.kind !== "done" && (
             <button
               type="button"
-              className="shrink-0 text-[13px] text-mute underline"
+              className="shrink-0 text-13 text-mute underline"
               onClick={() => setLater([...later, nameOf(shown)])}
             >
               Later
             </button>
           )}
           {shown.other && (
-            <ActionLink slug={slug} action={shown.other} className="text-[13px] underline" />
+            <ActionLink slug={slug} action={shown.other} className="text-13 underline" />
           )}
           <ActionLink
             slug={slug}
             action={shown.action}
-            className="btn btn-primary btn-xs h-7 px-3 text-[13px]"
+            className="btn btn-primary btn-xs h-7 px-3 text-13"
           />
         </>
       )}

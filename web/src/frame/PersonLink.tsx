@@ -9,7 +9,7 @@ export function PersonLink({ shootoutId }: { shootoutId?: string | undefined }) 
   const reads = useReads(shootoutId)
   if (me?.kind !== "person") return null
   return (
-    <Link to="/people" className="max-w-40 shrink-0 truncate text-[13px] underline">
+    <Link to="/people" className="max-w-40 shrink-0 truncate text-13 underline">
       {me.name}
       {reads && <span className="hidden md:inline"> (reader)</span>}
     </Link>

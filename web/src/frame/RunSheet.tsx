@@ -35,7 +35,7 @@ export function RunSheet({
         onClick={() => setOpen(!open)}
       >
         <span className="figure text-mute">{current?.number}</span> {current?.name}
-        <span className="ml-auto text-[13px] font-normal text-mute">{open ? "Close" : "Menu"}</span>
+        <span className="ml-auto text-13 font-normal text-mute">{open ? "Close" : "Menu"}</span>
       </button>
       <ol className={`${open ? "block" : "hidden"} py-3 md:block md:flex-1`}>
         {STAGES.map((each) => (
@@ -52,7 +52,7 @@ export function RunSheet({
       </ol>
       <button
         type="button"
-        className="hidden px-4 py-2 text-left text-[12px] text-mute underline md:block"
+        className="hidden px-4 py-2 text-left text-12 text-mute underline md:block"
         onClick={flip}
       >
         {narrow ? "›››" : "Collapse"}
@@ -89,10 +89,10 @@ function StageItem({
 }) {
   const inside = (
     <>
-      <span className="figure w-3 shrink-0 text-[12px] text-mute">{each.number}</span>
+      <span className="figure w-3 shrink-0 text-12 text-mute">{each.number}</span>
       <span className={`min-w-0 ${narrow ? "md:sr-only" : ""}`}>
-        <span className="block font-head text-[15px] font-bold">{each.name}</span>
-        <span className="block text-[13px] leading-4 text-mute">
+        <span className="block font-head text-15 font-bold">{each.name}</span>
+        <span className="block text-13 leading-4 text-mute">
           <Parts parts={line?.facts ?? []} />
           {line && line.todo.length > 0 && (
             <>

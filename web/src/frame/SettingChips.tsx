@@ -76,7 +76,7 @@ function Chip({
   return (
     <span
       title={title}
-      className="flex h-7 items-center gap-1 border border-line px-2 text-[13px] whitespace-nowrap"
+      className="flex h-7 items-center gap-1 border border-line px-2 text-13 whitespace-nowrap"
     >
       <span className="text-mute">{label}</span>
       {children}

@@ -20,7 +20,7 @@ export function TopStrip({
 }) {
   const [theme, flip] = useTheme()
   return (
-    <header className="print:hidden flex h-12 shrink-0 items-center gap-4 border-b border-line px-4">
+    <header className="print:hidden flex h-12 shrink-0 items-center gap-3 sm:gap-4 border-b border-line px-4">
       <div className="shrink-0 md:w-46">
         <Wordmark />
       </div>
@@ -34,19 +34,19 @@ export function TopStrip({
       )}
       {shootout && (
         <details className="relative shrink-0 xl:hidden">
-          <summary className="list-none text-[13px] underline">settings</summary>
+          <summary className="list-none text-13 underline">settings</summary>
           <div className="absolute top-8 right-0 z-40 border border-base-content bg-page p-4">
             <SettingChips shootout={shootout} baseline={baseline} />
           </div>
         </details>
       )}
       <PersonLink shootoutId={shootout?.id} />
-      <button type="button" className="shrink-0 text-[13px] underline" onClick={flip}>
+      <button type="button" className="shrink-0 text-13 underline" onClick={flip}>
         {theme === "daybench" ? "night" : "day"}
       </button>
       <button
         type="button"
-        className="h-6 w-6 shrink-0 border border-line text-[13px]"
+        className="h-6 w-6 shrink-0 border border-line text-13"
         aria-label="Help"
         onClick={onHelp}
       >
@@ -62,7 +62,7 @@ function Switcher({ shootout }: { shootout: Schemas["Shootout"] }) {
   return (
     <select
       aria-label="Shootout"
-      className="w-full max-w-32 min-w-0 truncate bg-transparent font-head text-[15px] font-bold sm:max-w-80"
+      className="w-full max-w-32 min-w-0 truncate bg-transparent font-head text-15 font-bold sm:max-w-80"
       value={shootout.slug}
       onChange={(event) => {
         const slug = event.target.value

@@ -32,7 +32,7 @@ export function Wellbeing() {
   })
   if (!data) return null
   return (
-    <p role="alert" className="border-b-2 border-accent bg-pick px-4 py-1.5 text-[14px]">
+    <p role="alert" className="border-b-2 border-accent bg-pick px-4 py-1.5 text-14">
       <strong>Nothing can be stored right now.</strong> {data} What you press on the bench is kept
       on this device until then.
     </p>

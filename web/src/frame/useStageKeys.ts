@@ -1,6 +1,7 @@
 import { useNavigate } from "@tanstack/react-router"
 import { useEffect } from "react"
 import { notePrefix, prefixPending, singleKeysOn, useKeys } from "../parts/useKeys"
+import { leaveField } from "../reach/focus"
 import { STAGES } from "./stages"
 
 /** G then a digit goes to a stage; ? opens the list of keys; Esc leaves a field. */
@@ -31,7 +32,7 @@ export function useStageKeys(slug: string, openKeys: () => void): void {
       const active = document.activeElement
       if (active?.closest("dialog")) return
       if (active instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(active.tagName)) {
-        active.blur()
+        leaveField(active)
         event.preventDefault()
       }
     }

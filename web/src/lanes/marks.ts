@@ -1,4 +1,6 @@
 /** One mark typed in a hurry: a number says how far, a unit says what else was read. */
+
+import { localised, readNumber } from "../theme/format"
 import { readLength } from "../theme/readLength"
 import type { MarkAt } from "./lane"
 
@@ -26,7 +28,7 @@ const LEFT = /^(?:left|remaining)\s*(?:(?:(\d+):)?(\d+):(\d\d)|(\d+(?:[.,]\d+)?)
 export const EXAMPLES = "40 · 71 °C · 180 W · 24 fps · 12 GB · swap 2 · gpu 90 · 38 dB · left 4:30"
 
 function form(before: string, after: string): RegExp {
-  return new RegExp(`^${before}\\s*(\\d+(?:[.,]\\d+)?)\\s*${after}$`, "i")
+  return new RegExp(`^${before}\\s*(\\d[\\d.,\\u00a0\\u202f]*)\\s*${after}$`, "i")
 }
 
 /**
@@ -38,7 +40,7 @@ export function readMark(text: string): Said | null {
   if (!body) return null
   for (const [pattern, said] of FORMS) {
     const found = pattern.exec(body)
-    if (found?.[1]) return inRange(said(Number(found[1].replace(",", "."))))
+    if (found?.[1]) return inRange(said(readNumber(found[1]) ?? Number.NaN))
   }
   const left = readLeft(body)
   if (left !== null) return { left_s: left }
@@ -54,26 +56,32 @@ function readLeft(body: string): number | null {
     return 3600 * Number(hours ?? 0) + 60 * Number(minutes) + Number(seconds)
   }
   const each = { s: 1, h: 3600 }[unit?.toLowerCase() ?? ""] ?? (unit ? 60 : 1)
-  return Number(number.replace(",", ".")) * each
+  const amount = readNumber(number)
+  return amount === null ? null : amount * each
 }
 
 function inRange(said: Said): Said | null {
+  const numbers = Object.values(said).filter((part) => typeof part === "number")
+  if (!numbers.every(Number.isFinite)) return null
   const parts = [said.fraction, said.cpu_load, said.gpu_load]
   return parts.some((part) => typeof part === "number" && part > 1) ? null : said
 }
 
+/** A number of a reading, with the reader's point. */
+const spoken = (value: number) => localised(String(value))
+
 const WORDS: [keyof Said, (value: number) => string][] = [
-  ["fraction", (value) => `${Math.round(1000 * value) / 10} %`],
-  ["frames_per_s", (value) => `${value} frames/s`],
-  ["temperature_c", (value) => `${value} °C`],
-  ["power_w", (value) => `${value} W`],
-  ["memory_gb", (value) => `${value} GB in use`],
-  ["swap_gb", (value) => `${value} GB swap`],
+  ["fraction", (value) => `${spoken(Math.round(1000 * value) / 10)} %`],
+  ["frames_per_s", (value) => `${spoken(value)} frames/s`],
+  ["temperature_c", (value) => `${spoken(value)} °C`],
+  ["power_w", (value) => `${spoken(value)} W`],
+  ["memory_gb", (value) => `${spoken(value)} GB in use`],
+  ["swap_gb", (value) => `${spoken(value)} GB swap`],
   ["cpu_load", (value) => `processor ${Math.round(100 * value)} %`],
   ["gpu_load", (value) => `graphics ${Math.round(100 * value)} %`],
-  ["gpu_memory_gb", (value) => `${value} GB graphics memory`],
-  ["noise_db", (value) => `${value} dB`],
-  ["file_gb", (value) => `file of ${value} GB`],
+  ["gpu_memory_gb", (value) => `${spoken(value)} GB graphics memory`],
+  ["noise_db", (value) => `${spoken(value)} dB`],
+  ["file_gb", (value) => `file of ${spoken(value)} GB`],
   [
     "left_s",
     (value) =>

@@ -1,4 +1,5 @@
 import { useReviseRun } from "../api/changes"
+import { ActButton } from "./ActButton"
 import { ProblemNote } from "./ProblemNote"
 import { Writes } from "./Reading"
 
@@ -24,22 +25,22 @@ export function Doubt({
   return (
     <Writes>
       <span className="inline-flex flex-wrap gap-2">
-        <button
+        <ActButton
           type="button"
           className="btn btn-xs"
-          disabled={revise.isPending}
+          busy={revise.isPending}
           onClick={() => answer({ status: "void", reason: slip }, slip)}
         >
           {slip === "false start" ? "False start" : "It was a slip"}
-        </button>
-        <button
+        </ActButton>
+        <ActButton
           type="button"
           className="btn btn-xs"
-          disabled={revise.isPending}
+          busy={revise.isPending}
           onClick={() => answer({ checked: true }, "looked at: it is right")}
         >
           It’s right
-        </button>
+        </ActButton>
       </span>
       <ProblemNote error={revise.error} />
     </Writes>

@@ -85,7 +85,7 @@ export function EditCell({
         aria-label={label}
         aria-invalid={reason !== null}
         list={choices?.length ? words : undefined}
-        className="input input-xs h-7 w-full min-w-0 bg-page px-1 text-[14px]"
+        className="input input-xs h-7 w-full min-w-0 bg-page px-1 text-14"
         value={draft}
         onChange={(event) => cell.type(event.target.value)}
         onFocus={(event) => event.target.select()}
@@ -94,7 +94,7 @@ export function EditCell({
       />
       <Offered id={words} choices={choices} />
       {reason && (
-        <p role="alert" className="text-[12px] text-accent">
+        <p role="alert" className="text-12 text-accent">
           {reason}
         </p>
       )}
@@ -107,7 +107,7 @@ function Shown({ shown, unit }: { shown: string; unit: string | null | undefined
   return (
     <>
       {shown || <span className="text-mute">–</span>}
-      {shown && unit && <span className="text-[12px] text-mute"> {unit}</span>}
+      {shown && unit && <span className="text-12 text-mute"> {unit}</span>}
     </>
   )
 }
@@ -126,7 +126,7 @@ function Conflict({
   onTheirs: () => void
 }) {
   return (
-    <div role="alert" className="border border-accent bg-page p-1.5 text-[12px]">
+    <div role="alert" className="border border-accent bg-page p-1.5 text-12">
       <p className="sr-only">{label}</p>
       <p>Changed elsewhere meanwhile. Keep which?</p>
       <div className="mt-1 flex flex-col gap-1">

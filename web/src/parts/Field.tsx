@@ -17,16 +17,16 @@ export function Field({
   const note = `${id}-note`
   return (
     <div className="min-w-0">
-      <label htmlFor={id} className="mb-0.5 block text-[13px] text-mute">
+      <label htmlFor={id} className="mb-0.5 block text-13 text-mute">
         {label}
       </label>
       {children(id, error || hint ? note : undefined)}
       {error ? (
-        <p id={note} role="alert" className="mt-0.5 text-[13px] text-accent">
+        <p id={note} role="alert" className="mt-0.5 text-13 text-accent">
           {error}
         </p>
       ) : hint ? (
-        <p id={note} className="mt-0.5 text-[12px] text-mute">
+        <p id={note} className="mt-0.5 text-12 text-mute">
           {hint}
         </p>
       ) : null}

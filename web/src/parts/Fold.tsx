@@ -10,7 +10,7 @@ export function Fold({
 }) {
   return (
     <details className="fold border-t border-line py-2" open={open}>
-      <summary className="min-h-7 cursor-pointer font-head text-[15px] font-bold">{title}</summary>
+      <summary className="min-h-7 cursor-pointer font-head text-15 font-bold">{title}</summary>
       <div className="pt-2 pb-3">{children}</div>
     </details>
   )

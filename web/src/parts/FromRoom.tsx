@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client"
 import { meQuery } from "../api/people"
 import { takingQuery, useAnswerCorrection, useTake } from "../api/room"
 import { count } from "../theme/format"
+import { ActButton } from "./ActButton"
 import { ProblemNote } from "./ProblemNote"
 import { Writes } from "./Reading"
 
@@ -32,7 +33,7 @@ export function FromRoom({ slug, what }: { slug: string; what: "machines" | "tas
   return (
     <Writes>
       <fieldset className="my-4 max-w-3xl border border-line p-3">
-        <legend className="px-1 text-[13px] text-mute">From the store room</legend>
+        <legend className="px-1 text-13 text-mute">From the store room</legend>
         <ul className="flex flex-wrap gap-x-5 gap-y-1">
           {offered.map((each) => (
             <li key={each.id}>
@@ -50,25 +51,26 @@ export function FromRoom({ slug, what }: { slug: string; what: "machines" | "tas
                   }
                 />
                 <span className="break-words">
-                  {each.name} <span className="text-[13px] text-mute">{each.about}</span>
+                  {each.name} <span className="text-13 text-mute">{each.about}</span>
                 </span>
               </label>
             </li>
           ))}
         </ul>
         <div className="mt-2 flex items-center gap-4">
-          <button
+          <ActButton
             type="button"
             className="btn btn-sm"
-            disabled={take.isPending || chosen.length === 0}
+            busy={take.isPending}
+            needs={chosen.length === 0 && "Choose at least one."}
             onClick={send}
           >
             {chosen.length === 0 ? "Tick what to take" : `Take ${count(chosen.length, noun)}`}
-          </button>
+          </ActButton>
           {chosen.length < offered.length && (
             <button
               type="button"
-              className="text-[13px] underline"
+              className="text-13 underline"
               onClick={() => setTicked(offered.map((each) => each.id))}
             >
               Tick all
@@ -98,22 +100,22 @@ export function Corrections({ slug }: { slug: string }) {
               className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line py-2"
             >
               <span className="min-w-0 flex-1 basis-80 break-words">{each.words}</span>
-              <button
+              <ActButton
                 type="button"
                 className="btn btn-xs"
-                disabled={answer.isPending}
+                busy={answer.isPending}
                 onClick={() => say(each, "before")}
               >
                 Before: correct it here
-              </button>
-              <button
+              </ActButton>
+              <ActButton
                 type="button"
                 className="btn btn-xs"
-                disabled={answer.isPending}
+                busy={answer.isPending}
                 onClick={() => say(each, "after")}
               >
                 After: keep it as tested
-              </button>
+              </ActButton>
             </li>
           ))}
         </ul>

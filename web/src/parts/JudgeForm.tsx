@@ -1,6 +1,7 @@
 import { useState } from "react"
 import type { Schemas } from "../api/client"
 import { useJudge } from "../api/judgements"
+import { ActButton } from "./ActButton"
 import { ChoiceField } from "./ChoiceField"
 import { TextField } from "./Field"
 import { ProblemNote } from "./ProblemNote"
@@ -73,13 +74,14 @@ export function JudgeForm({
         placeholder="the titles were left out"
       />
       <div className="flex gap-2">
-        <button
+        <ActButton
           type="submit"
           className="btn btn-primary btn-xs"
-          disabled={!reason.trim() || judge.isPending}
+          busy={judge.isPending}
+          needs={!reason.trim() && "Needs a reason."}
         >
           Save my word
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-xs" onClick={done}>
           Cancel
         </button>

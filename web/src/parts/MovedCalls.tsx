@@ -5,7 +5,7 @@ const MOST = 3
 export function MovedCalls({ changes }: { changes: readonly string[] }) {
   if (changes.length === 0) return null
   const list = (
-    <ul className="mt-1 text-[13px] text-mute">
+    <ul className="mt-1 text-13 text-mute">
       {changes.map((change) => (
         <li key={change}>{change}</li>
       ))}
@@ -13,7 +13,7 @@ export function MovedCalls({ changes }: { changes: readonly string[] }) {
   )
   if (changes.length <= MOST) return list
   return (
-    <details className="mt-1 text-[13px]">
+    <details className="mt-1 text-13">
       <summary className="cursor-pointer">{changes.length} results changed: show them</summary>
       {list}
     </details>

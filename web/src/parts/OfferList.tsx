@@ -36,7 +36,7 @@ export function OfferList<Each extends Offer>({
             className={`flex cursor-pointer gap-3 px-3 py-1 ${place === of.chosen ? "bg-band" : ""}`}
           >
             <span className="min-w-0 flex-1 truncate">{offer.words}</span>
-            {offer.kind && <span className="text-[12px] text-mute">{offer.kind}</span>}
+            {offer.kind && <span className="text-12 text-mute">{offer.kind}</span>}
           </div>
         ))}
       {open && offers.length === 0 && (

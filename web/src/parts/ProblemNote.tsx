@@ -17,11 +17,7 @@ export function ProblemNote({
   const problem = problemOf(error)
   if (problem === null) return null
   return (
-    <div
-      role="alert"
-      id={id}
-      className="mt-1 border-l-2 border-accent pl-2 text-[13px] text-accent"
-    >
+    <div role="alert" id={id} className="mt-1 border-l-2 border-accent pl-2 text-13 text-accent">
       {problem.detail}
       <SignInLink error={error} />
       {children}

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react"
+import { rem } from "../theme/rem"
 
 /** Shapes in a 16 by 16 box, each as heavy as the others. */
 const SHAPES: ReactNode[] = [
@@ -31,8 +32,8 @@ export function SetupMark({
   const { color, shape } = markOf(index)
   return (
     <svg
-      width={size}
-      height={size}
+      width={rem(size)}
+      height={rem(size)}
       viewBox="0 0 16 16"
       fill={color}
       aria-hidden="true"

@@ -24,7 +24,7 @@ export function ViewLine({
           params={{ slug }}
           search={search(view.id)}
           aria-current={view.id === current ? "page" : undefined}
-          className={`-mb-px border-b-2 pb-1 text-[14px] ${
+          className={`-mb-px border-b-2 pb-1 text-14 ${
             view.id === current ? "border-base-content font-bold" : "border-transparent text-mute"
           }`}
         >

@@ -1,4 +1,5 @@
 import { useState } from "react"
+import { ActButton } from "./ActButton"
 import { TextField } from "./Field"
 import { ProblemNote } from "./ProblemNote"
 
@@ -33,9 +34,14 @@ export function WithdrawForm({
           autoFocus
         />
       </div>
-      <button type="submit" className="btn btn-sm" disabled={!why.trim() || pending}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm"
+        busy={pending}
+        needs={!why.trim() && "Needs a reason."}
+      >
         Withdraw
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
         Cancel
       </button>

@@ -10,7 +10,7 @@ export function WithdrawWord({ slug, word }: { slug: string; word: Schemas["Judg
   const [open, setOpen] = useState(false)
   const withdraw = useWithdrawJudgement(slug)
   return (
-    <span className="block text-[13px] text-mute">
+    <span className="block text-13 text-mute">
       {word.who}, {day(word.noted_at.slice(0, 10))}.{" "}
       <Writes>
         {open ? (

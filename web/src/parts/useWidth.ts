@@ -1,6 +1,10 @@
 import { type RefObject, useEffect, useRef, useState } from "react"
+import { typeScale } from "../theme/rem"
 
-/** The width of an element in pixels, as it changes. */
+/**
+ * The width of an element as it changes, in pixels at the usual size of type: what is drawn to it
+ * is enlarged as a whole where a reader has set larger type.
+ */
 export function useWidth(first: number): [RefObject<HTMLDivElement | null>, number] {
   const ref = useRef<HTMLDivElement>(null)
   const [width, setWidth] = useState(first)
@@ -8,7 +12,7 @@ export function useWidth(first: number): [RefObject<HTMLDivElement | null>, numb
     const element = ref.current
     if (!element) return
     const watch = new ResizeObserver(([entry]) => {
-      if (entry && entry.contentRect.width > 0) setWidth(entry.contentRect.width)
+      if (entry && entry.contentRect.width > 0) setWidth(entry.contentRect.width / typeScale())
     })
     watch.observe(element)
     return () => watch.disconnect()

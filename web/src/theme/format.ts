@@ -39,6 +39,15 @@ export function plainNumber(text: string): string | null {
   return /^-?\d+(\.\d+)?$/.test(plain) ? plain : null
 }
 
+/** Reads a whole number of things, with the reader's sign between thousands or without; null where
+ * it is none. A whole number has no decimals, so nothing is in doubt. */
+export function readWhole(text: string): number | null {
+  const plain = text.replace(/[\s\u202f\u00a0]/g, "")
+  const grouped = new RegExp(`^\\d{1,3}(\\${GROUP}\\d{3})+$`)
+  const digits = grouped.test(plain) ? plain.replaceAll(GROUP, "") : plain
+  return /^\d{1,9}$/.test(digits) ? Number(digits) : null
+}
+
 /** Writes seconds as a clock, with as many decimals as the resolution bears. */
 export function clock(seconds: number | null | undefined, resolution_s = 1): string {
   return clockWith(POINT, seconds, resolution_s)

@@ -1,3 +1,5 @@
+import { readNumber } from "./format"
+
 /** Reads the length of a timeline, `11:00`, `1:02:03` or `660 s`, in seconds; null if it is none. */
 export function readLength(text: string): number | null {
   const plain = text.trim().replace(",", ".")
@@ -8,11 +10,12 @@ export function readLength(text: string): number | null {
       return null
     return positive(3600 * hours + 60 * minutes + rest)
   }
-  const number = /^(\d+(?:\.\d+)?)\s*(s|sec|min|m|h)?$/i.exec(plain)
-  if (!number) return null
+  const number = /^(\d[\d.,\u00a0\u202f ]*?)\s*(s|sec|min|m|h)?$/i.exec(text.trim())
+  const amount = number?.[1] ? readNumber(number[1]) : null
+  if (!number || amount === null) return null
   const unit = (number[2] ?? "s").toLowerCase()
   const scale = unit === "h" ? 3600 : unit.startsWith("m") ? 60 : 1
-  return positive(Number(number[1]) * scale)
+  return positive(amount * scale)
 }
 
 function positive(seconds: number): number | null {

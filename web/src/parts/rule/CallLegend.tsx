@@ -13,7 +13,7 @@ const SCALE = fitScale([0.97, 1.12])
 /** What the four fills mean. */
 export function CallLegend() {
   return (
-    <ul className="flex flex-wrap gap-x-6 gap-y-1 text-[13px] text-mute">
+    <ul className="flex flex-wrap gap-x-6 gap-y-1 text-13 text-mute">
       {CALLS.map(([call, words]) => (
         <li key={call} className="flex items-center gap-2">
           <span className="relative inline-block h-5 w-12 overflow-hidden">

@@ -1,4 +1,5 @@
 import { compact } from "../../theme/format"
+import { rem } from "../../theme/rem"
 import type { RuleScale } from "./scale"
 
 const percentOf = (part: number) => `${(100 * part).toFixed(3)}%`
@@ -12,12 +13,12 @@ export function RuleAxis({
   below?: boolean
 }) {
   return (
-    <svg className="block w-full overflow-visible" height="36" aria-hidden="true">
+    <svg className="block w-full overflow-visible" style={{ height: rem(36) }} aria-hidden="true">
       <line
         x1="0"
         x2="100%"
-        y1={below ? 4 : 32}
-        y2={below ? 4 : 32}
+        y1={rem(below ? 4 : 32)}
+        y2={rem(below ? 4 : 32)}
         stroke="var(--color-base-content)"
       />
       {scale.minor.map((tick) => (
@@ -25,8 +26,8 @@ export function RuleAxis({
           key={tick}
           x1={percentOf(scale.at(tick))}
           x2={percentOf(scale.at(tick))}
-          y1={below ? 4 : 27}
-          y2={below ? 9 : 32}
+          y1={rem(below ? 4 : 27)}
+          y2={rem(below ? 9 : 32)}
           stroke="var(--color-base-content)"
         />
       ))}
@@ -35,16 +36,16 @@ export function RuleAxis({
           <line
             x1={percentOf(scale.at(tick))}
             x2={percentOf(scale.at(tick))}
-            y1={below ? 4 : 22}
-            y2={below ? 14 : 32}
+            y1={rem(below ? 4 : 22)}
+            y2={rem(below ? 14 : 32)}
             stroke="var(--color-base-content)"
           />
           <text
             x={percentOf(scale.at(tick))}
-            y={below ? 28 : 14}
+            y={rem(below ? 28 : 14)}
             textAnchor="middle"
             className="figure"
-            fontSize="12"
+            fontSize="0.75rem"
             fontWeight={tick === 1 ? 700 : 400}
             fill={tick === 1 ? "var(--color-base-content)" : "var(--tm-mute)"}
           >
@@ -71,7 +72,7 @@ export function RuleBand({
   return (
     <div
       aria-hidden="true"
-      className="absolute -top-px -bottom-px bg-band"
+      className="rule-band absolute -top-px -bottom-px bg-band"
       style={{ left: percentOf(left), width: `max(1px, ${percentOf(right - left)})` }}
     />
   )

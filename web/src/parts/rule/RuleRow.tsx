@@ -12,7 +12,7 @@ export function RuleHead({ scale, value }: { scale: RuleScale; value?: string })
       <div className="rule-scale">
         <RuleAxis scale={scale} />
       </div>
-      <span className="rule-value self-end text-[12px] text-mute">{value}</span>
+      <span className="rule-value self-end text-12 text-mute">{value}</span>
     </div>
   )
 }

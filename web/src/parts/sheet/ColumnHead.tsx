@@ -36,12 +36,12 @@ export function ColumnHead({ view, sheet }: { view: Schemas["ColumnView"]; sheet
       : "border-t-4 border-base-content"
   return (
     <th scope="col" className={`min-w-32 px-2 pb-2 text-left align-top font-normal ${edge}`}>
-      <span className="figure block max-w-40 truncate pt-1 text-[12px] text-mute" title={view.head}>
+      <span className="figure block max-w-40 truncate pt-1 text-12 text-mute" title={view.head}>
         {view.head || `column ${place + 1}`}
       </span>
       <select
         aria-label={`Column ${view.head || place + 1} is`}
-        className={`select select-xs h-7 w-full max-w-40 border-0 bg-transparent pr-6 pl-0 text-[13px] font-bold ${asked ? "text-accent" : ""}`}
+        className={`select select-xs h-7 w-full max-w-40 border-0 bg-transparent pr-6 pl-0 text-13 font-bold ${asked ? "text-accent" : ""}`}
         value={keyOf(reading)}
         onChange={(event) => {
           const chosen = CHOICES.find((each) => each.key === event.target.value)
@@ -58,12 +58,12 @@ export function ColumnHead({ view, sheet }: { view: Schemas["ColumnView"]; sheet
       <Details key={`${reading.means} ${reading.name}`} view={view} sheet={sheet} />
       {view.question && <Question view={view} sheet={sheet} />}
       {view.words.map((line) => (
-        <span key={line} className="block text-[12px] leading-4 text-mute">
+        <span key={line} className="block text-12 leading-4 text-mute">
           {line}
         </span>
       ))}
       {view.samples.length > 0 && (
-        <span className="figure mt-1 block text-[12px] leading-4">
+        <span className="figure mt-1 block text-12 leading-4">
           {view.samples.map((sample, place) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a sample is its place
             <span key={place} className="block">
@@ -80,7 +80,7 @@ export function ColumnHead({ view, sheet }: { view: Schemas["ColumnView"]; sheet
 function Question({ view, sheet }: { view: Schemas["ColumnView"]; sheet: Sheet }) {
   return (
     <div className="my-1 max-w-44">
-      <p className="text-[13px] font-bold text-accent">{view.question}</p>
+      <p className="text-13 font-bold text-accent">{view.question}</p>
       <div className="mt-1 flex flex-col items-start gap-1">
         {view.choices.map((choice) => (
           <button
@@ -117,7 +117,7 @@ function Details({ view, sheet }: { view: Schemas["ColumnView"]; sheet: Sheet })
       </label>
       <input
         id={id}
-        className="input input-xs h-6 w-full border-0 border-b border-line bg-transparent px-0 text-[13px]"
+        className="input input-xs h-6 w-full border-0 border-b border-line bg-transparent px-0 text-13"
         placeholder={label}
         value={name}
         maxLength={120}

@@ -61,7 +61,7 @@ export function NewTasks({ preview, sheet }: { preview: Schemas["SheetPreview"];
           </button>
         </p>
       ))}
-      <details className="mt-2 text-[13px]">
+      <details className="mt-2 text-13">
         <summary className="text-mute">Each task by itself</summary>
         <ul>
           {tasks.map((task) => (

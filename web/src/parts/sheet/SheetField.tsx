@@ -1,4 +1,5 @@
 import { useState } from "react"
+import { ActButton } from "../ActButton"
 import { Field } from "../Field"
 
 const MOST_BYTES = 20_000_000
@@ -49,7 +50,7 @@ export function SheetField({
           <textarea
             id={id}
             aria-describedby={described}
-            className="figure textarea h-48 w-full bg-page text-[13px]"
+            className="figure textarea h-48 w-full bg-page text-13"
             placeholder={example}
             value={text}
             onChange={(event) => setText(event.target.value)}
@@ -66,10 +67,15 @@ export function SheetField({
         )}
       </Field>
       <div className="flex flex-wrap items-center gap-3">
-        <button type="submit" className="btn btn-primary btn-sm" disabled={!text.trim() || busy}>
+        <ActButton
+          type="submit"
+          className="btn btn-primary btn-sm"
+          busy={busy}
+          needs={!text.trim() && "Paste something first."}
+        >
           {busy ? "Reading…" : "Preview"}
-        </button>
-        <label className="text-[13px] text-mute">
+        </ActButton>
+        <label className="text-13 text-mute">
           or a file:{" "}
           <input
             type="file"

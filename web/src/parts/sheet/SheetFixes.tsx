@@ -61,7 +61,7 @@ function LeaveOut({ onClick, what }: { onClick: () => void; what: string }) {
     <button
       type="button"
       aria-label={`Leave out ${what}`}
-      className="ml-1 text-[13px] underline"
+      className="ml-1 text-13 underline"
       onClick={onClick}
     >
       Leave out

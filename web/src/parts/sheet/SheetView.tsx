@@ -21,10 +21,10 @@ export function SheetView({
 }) {
   return (
     <section aria-label="What the table means">
-      <h2 className="text-[24px] leading-8" aria-live="polite">
+      <h2 className="text-24 leading-8" aria-live="polite">
         {preview.headline}
       </h2>
-      <p className="mb-3 text-[15px]">
+      <p className="mb-3 text-15">
         {preview.needs && (
           <>
             <strong className="text-accent">{preview.needs};</strong> the rest can go in without{" "}
@@ -34,7 +34,7 @@ export function SheetView({
         Change any heading that was read wrongly.{" "}
         <button
           type="button"
-          className="text-[13px] underline"
+          className="text-13 underline"
           onClick={() => sheet.turn(!preview.turned)}
         >
           {preview.turned ? "Machines are down, not across" : "Machines are across, not down"}
@@ -46,8 +46,8 @@ export function SheetView({
       <NewMachines preview={preview} sheet={sheet} />
       <Aside lines={preview.aside} />
       <div className="mt-6 border-t border-line pt-3">
-        <h3 className="text-[14px]">What will be saved</h3>
-        <ul className="my-1 flex flex-wrap gap-x-6 text-[13px]">
+        <h3 className="text-14">What will be saved</h3>
+        <ul className="my-1 flex flex-wrap gap-x-6 text-13">
           {preview.saved.map((line) => (
             <li key={line}>{line}</li>
           ))}
@@ -64,7 +64,7 @@ function SheetTable({ preview, sheet }: { preview: Schemas["SheetPreview"]; shee
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table scrolls by keys as well
     <section className="relative overflow-x-auto" tabIndex={0} aria-label="The table as read">
-      <table className="border-collapse text-[13px]">
+      <table className="border-collapse text-13">
         <thead>
           <tr>
             {preview.columns.map((view) => (
@@ -122,10 +122,10 @@ function Cell({
         cell.text || "–"
       )}
       {name && row.state === "new" && (
-        <span className="ml-1 text-[12px] font-normal text-accent">new</span>
+        <span className="ml-1 text-12 font-normal text-accent">new</span>
       )}
       {name && row.state === "known" && row.setup !== row.name && (
-        <span className="block text-[12px] font-normal text-mute">{row.setup}</span>
+        <span className="block text-12 font-normal text-mute">{row.setup}</span>
       )}
     </td>
   )
@@ -147,7 +147,7 @@ function NewMachines({ preview, sheet }: { preview: Schemas["SheetPreview"]; she
             <button
               type="button"
               aria-label={`Leave out ${name}`}
-              className="text-[12px] text-mute underline"
+              className="text-12 text-mute underline"
               onClick={() => sheet.setName(name, "")}
             >
               leave out
@@ -158,7 +158,7 @@ function NewMachines({ preview, sheet }: { preview: Schemas["SheetPreview"]; she
       </p>
       {given.map(([name, setup]) =>
         setup === "" ? (
-          <p key={name} className="text-[13px] text-mute">
+          <p key={name} className="text-13 text-mute">
             {name} is left out.{" "}
             <button type="button" className="underline" onClick={() => sheet.setName(name, "+")}>
               Add it after all
@@ -174,7 +174,7 @@ function NewMachines({ preview, sheet }: { preview: Schemas["SheetPreview"]; she
 function Aside({ lines }: { lines: Schemas["Aside"][] }) {
   if (lines.length === 0) return null
   return (
-    <details className="mt-3 text-[13px] text-mute">
+    <details className="mt-3 text-13 text-mute">
       <summary>{count(lines.length, "line")} without results</summary>
       <ul>
         {lines.map((line) => (

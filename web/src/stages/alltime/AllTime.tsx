@@ -36,7 +36,7 @@ export function AllTime() {
 function NoneYet() {
   return (
     <main className="mx-auto max-w-2xl px-4 py-10">
-      <h1 className="text-[26px] leading-8">No standing task yet.</h1>
+      <h1 className="text-26 leading-8">No standing task yet.</h1>
       <p className="mt-3">
         A standing task is one job that you time on every machine, unchanged, for years. Once two
         shootouts share one, every machine you ever timed on it is ranked here, as of the newest
@@ -58,7 +58,7 @@ function Choices({ tasks, chosen }: { tasks: Schemas["StandingChoice"][]; chosen
       aria-label="Standing tasks"
       className="shrink-0 border-line bg-base-200 py-4 lg:w-54 lg:border-r"
     >
-      <h2 className="px-4 pb-2 text-[17px]">Standing tasks</h2>
+      <h2 className="px-4 pb-2 text-17">Standing tasks</h2>
       <ul className="max-lg:flex max-lg:flex-wrap max-lg:gap-1 max-lg:px-3">
         {tasks.map((task) => (
           <li key={task.id}>
@@ -68,8 +68,8 @@ function Choices({ tasks, chosen }: { tasks: Schemas["StandingChoice"][]; chosen
               className={`w-full px-4 py-2 text-left max-lg:px-3 ${task.id === chosen ? "jawed bg-base-100" : ""}`}
               onClick={() => void navigate({ to: "/all-time", search: { task: task.id } })}
             >
-              <span className="block font-head text-[14px] leading-5 font-bold">{task.name}</span>
-              <span className="block text-[12px] text-mute">
+              <span className="block font-head text-14 leading-5 font-bold">{task.name}</span>
+              <span className="block text-12 text-mute">
                 {task.app}, {count(task.shootouts, "shootout")}
                 {task.demo && " (demo)"}
               </span>
@@ -77,7 +77,7 @@ function Choices({ tasks, chosen }: { tasks: Schemas["StandingChoice"][]; chosen
           </li>
         ))}
       </ul>
-      <p className="px-4 pt-4 text-[13px] text-mute">
+      <p className="px-4 pt-4 text-13 text-mute">
         The same project, kept unchanged, timed on every machine.{" "}
         <Link to="/room" className="underline">
           Make a task standing
@@ -95,9 +95,9 @@ function Shown({ id }: { id: string }) {
         <ProblemNote error={error} />
         {view && (
           <>
-            <p className="text-[13px] text-mute">{view.name}</p>
-            <h1 className="text-[26px] leading-8 break-words">{view.headline}</h1>
-            <p className="mt-1 mb-4 max-w-3xl text-[16px] leading-6">{view.sentence}</p>
+            <p className="text-13 text-mute">{view.name}</p>
+            <h1 className="text-26 leading-8 break-words">{view.headline}</h1>
+            <p className="mt-1 mb-4 max-w-3xl text-16 leading-6">{view.sentence}</p>
             {view.lines.some((line) => line.value !== null) && (
               <>
                 <TimeChart view={view} />

@@ -9,18 +9,18 @@ export function Beside({ view }: { view: Schemas["AllTimeView"] }) {
   return (
     <aside
       aria-label="How sure it is"
-      className="shrink-0 border-line bg-page px-5 py-5 text-[14px] max-lg:border-t lg:w-72 lg:border-l"
+      className="shrink-0 border-line bg-page px-5 py-5 text-14 max-lg:border-t lg:w-72 lg:border-l"
     >
       {view.next && (
         <section className="mb-5 border border-base-content p-3">
-          <h2 className="text-[14px]">What to time next</h2>
+          <h2 className="text-14">What to time next</h2>
           <p className="mt-1">{view.next.words}</p>
           {view.next.slug && (
             <p className="mt-2">
               <Link
                 to="/s/$slug/bench"
                 params={{ slug: view.next.slug }}
-                className="btn btn-primary btn-xs h-7 px-3 text-[13px]"
+                className="btn btn-primary btn-xs h-7 px-3 text-13"
               >
                 Open the bench
               </Link>
@@ -30,8 +30,8 @@ export function Beside({ view }: { view: Schemas["AllTimeView"] }) {
       )}
       {carried.length > 0 && (
         <section>
-          <h2 className="text-[14px]">Estimated, not timed in {view.versions.at(-1)?.name}</h2>
-          <p className="text-[12px] text-mute">
+          <h2 className="text-14">Estimated, not timed in {view.versions.at(-1)?.name}</h2>
+          <p className="text-12 text-mute">
             By the machines timed before and after; hollow in the picture, with a wider interval.
           </p>
           <ul className="mt-2">
@@ -42,24 +42,24 @@ export function Beside({ view }: { view: Schemas["AllTimeView"] }) {
                   <span className="min-w-0 flex-1 break-words">{line.label}</span>
                   <span className="figure whitespace-nowrap">≈ {line.shown}</span>
                 </span>
-                <span className="block text-[12px] text-mute">
+                <span className="block text-12 text-mute">
                   {line.range}, from {line.timed_in}, over {count(line.carried, "update")}
                 </span>
               </li>
             ))}
           </ul>
-          {view.uneven && <p className="mt-1 text-[12px] text-mute">{view.uneven}</p>}
+          {view.uneven && <p className="mt-1 text-12 text-mute">{view.uneven}</p>}
         </section>
       )}
       {view.weakest && (
         <section className="mt-5 border-t border-line pt-4">
-          <h2 className="text-[14px]">Weakest link</h2>
+          <h2 className="text-14">Weakest link</h2>
           <p className="mt-1">{view.weakest}</p>
         </section>
       )}
       {view.left_out.length > 0 && (
         <section className="mt-5 border-t border-line pt-4">
-          <h2 className="text-[14px]">Not ranked</h2>
+          <h2 className="text-14">Not ranked</h2>
           <ul className="mt-1 space-y-1">
             {view.left_out.map((words) => (
               <li key={words}>{words}</li>

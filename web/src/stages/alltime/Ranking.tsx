@@ -8,11 +8,11 @@ export function Ranking({ view }: { view: Schemas["AllTimeView"] }) {
   const ranked = view.lines.filter((line) => line.value !== null)
   return (
     <section className="mt-6 max-w-3xl">
-      <h2 className="mb-1 text-[17px]">
+      <h2 className="mb-1 text-17">
         The ranking as of {view.app} {newest}
       </h2>
-      <table className="w-full text-left text-[14px]">
-        <thead className="text-[12px] text-mute">
+      <table className="w-full text-left text-14">
+        <thead className="text-12 text-mute">
           <tr className="border-b border-base-content">
             <th className="py-1 pr-2 font-normal">Rank</th>
             <th className="py-1 pr-2 font-normal">Machine</th>
@@ -41,7 +41,7 @@ export function Ranking({ view }: { view: Schemas["AllTimeView"] }) {
               <td className="figure py-1 pr-2 text-right whitespace-nowrap text-mute max-sm:hidden">
                 {line.range}
               </td>
-              <td className="py-1 text-[13px] text-mute">
+              <td className="py-1 text-13 text-mute">
                 {line.carried ? `${line.timed_in}, ↻ ${line.carried}` : line.timed_in}
               </td>
             </tr>
@@ -49,7 +49,7 @@ export function Ranking({ view }: { view: Schemas["AllTimeView"] }) {
         </tbody>
       </table>
       {ranked.some((line) => line.carried) && (
-        <p className="mt-2 text-[13px] text-mute">
+        <p className="mt-2 text-13 text-mute">
           ≈ is an estimate: not timed in {newest}. ↻ is how many updates came since it was timed.
         </p>
       )}
@@ -67,9 +67,9 @@ export function BestOfEach({ view }: { view: Schemas["AllTimeView"] }) {
   const priced = view.best.some((each) => each.value !== null)
   return (
     <section className="mt-6 max-w-3xl">
-      <h2 className="mb-1 text-[17px]">The best of each version</h2>
-      <table className="w-full text-left text-[14px]">
-        <thead className="text-[12px] text-mute">
+      <h2 className="mb-1 text-17">The best of each version</h2>
+      <table className="w-full text-left text-14">
+        <thead className="text-12 text-mute">
           <tr className="border-b border-base-content">
             <th className="py-1 pr-3 font-normal">{view.app}</th>
             <th className="py-1 pr-3 font-normal">

@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client"
 import { markOf } from "../../parts/SetupMark"
 import { useWidth } from "../../parts/useWidth"
 import { compact, localised, monthYear } from "../../theme/format"
+import { rem } from "../../theme/rem"
 import { axisTicks, type TimeLayout, timeLayout } from "./layout"
 
 type View = Schemas["AllTimeView"]
@@ -17,8 +18,8 @@ export function TimeChart({ view }: { view: View }) {
         <>
           <Versions view={view} layout={layout} />
           <svg
-            width={width}
-            height={layout.height}
+            width="100%"
+            style={{ height: rem(layout.height) }}
             viewBox={`0 ${layout.above} ${width} ${layout.height}`}
             role="img"
             aria-label={`${view.headline} ${view.sentence}`}
@@ -44,12 +45,10 @@ function Versions({ view, layout }: { view: View; layout: TimeLayout }) {
             <li
               key={version.name}
               className="absolute -translate-x-1/2 text-center whitespace-nowrap"
-              style={{ left: layout.x(column) }}
+              style={{ left: rem(layout.x(column)) }}
             >
-              <span className="block font-head text-[16px] leading-5 font-bold">
-                {version.name}
-              </span>
-              <span className="block text-[12px] leading-4 text-mute">
+              <span className="block font-head text-16 leading-5 font-bold">{version.name}</span>
+              <span className="block text-12 leading-4 text-mute">
                 {version.since ? monthYear(version.since) : ""}
               </span>
             </li>
@@ -218,24 +217,22 @@ function Updates({ view, layout }: { view: View; layout: TimeLayout }) {
           <li
             key={step.after}
             className={`absolute h-14 border-x-2 px-1 text-center leading-4 ${step.weak ? "border-dashed border-accent" : "border-base-content"}`}
-            style={{ left: from, width: layout.x(step.after) - 4 - from }}
+            style={{ left: rem(from), width: rem(layout.x(step.after) - 4 - from) }}
             title={`${step.range}. Timed before and after: ${step.links.join(", ")}`}
           >
-            <span
-              className={`block truncate text-[14px] font-bold ${step.weak ? "text-accent" : ""}`}
-            >
+            <span className={`block truncate text-14 font-bold ${step.weak ? "text-accent" : ""}`}>
               {step.gain}
             </span>
-            <span className="block truncate text-[12px] text-mute">{step.range}</span>
-            <span className="block truncate text-[12px] text-mute">
+            <span className="block truncate text-12 text-mute">{step.range}</span>
+            <span className="block truncate text-12 text-mute">
               {step.links.length} {step.links.length === 1 ? "link" : "links"}
             </span>
           </li>
         )
       })}
       <li
-        className="absolute top-0 text-[12px] leading-4 text-mute"
-        style={{ left: layout.x(layout.newest) + 16, right: 0 }}
+        className="absolute top-0 text-12 leading-4 text-mute"
+        style={{ left: rem(layout.x(layout.newest) + 16), right: 0 }}
       >
         faster by the update alone; a link is a machine timed before and after
       </li>

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import type { Chosen } from "../../lanes/watch/watches"
 import { ChoiceField } from "../../parts/ChoiceField"
+import { focusOn } from "../../reach/focus"
 import { FolderForm } from "./FolderForm"
 
 const TIMED_BY = [
@@ -32,7 +33,7 @@ export function ArmForm({
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (byFolder) return
-    if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
+    onTimer()
     onArm(setup, [task, ...queue])
   }
   return (
@@ -77,6 +78,16 @@ export function ArmForm({
   )
 }
 
+/**
+ * The focus goes to the timer that comes, and to none of its buttons: there Space starts the next
+ * one that is ready, as it says.
+ */
+function onTimer(): void {
+  const timers = () => document.querySelectorAll("[data-timer]")
+  const known = timers().length
+  focusOn(() => (timers().length > known ? ([...timers()].at(-1) ?? null) : null))
+}
+
 /** Tasks that follow the first one on the lane; one may come twice. */
 function Queue({
   tasks,
@@ -91,7 +102,7 @@ function Queue({
     <div className="w-full">
       <select
         aria-label="A task that follows"
-        className="bg-transparent text-[13px] text-mute"
+        className="bg-transparent text-13 text-mute"
         value=""
         onChange={(event) => onQueue([...queue, event.target.value])}
       >
@@ -103,7 +114,7 @@ function Queue({
         ))}
       </select>
       {queue.length > 0 && (
-        <ol className="ml-5 list-decimal text-[13px]">
+        <ol className="ml-5 list-decimal text-13">
           {queue.map((id, place) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a task may stand in the queue twice
             <li key={place}>

@@ -38,7 +38,7 @@ export function BetweenRuns({
           to="/s/$slug/bench"
           params={{ slug }}
           search={{ view: "log" }}
-          className="ml-2 text-[13px] underline"
+          className="ml-2 text-13 underline"
         >
           Editing log, day by day
         </Link>
@@ -46,14 +46,14 @@ export function BetweenRuns({
       {adding === "trial" && <TrialForm slug={slug} observed={observed} />}
       {adding === "trouble" && <TroubleForm slug={slug} observed={observed} />}
       {seen && seen.trials.length === 0 && seen.troubles.length === 0 && (
-        <p className="mt-2 text-[13px] text-mute">
+        <p className="mt-2 text-13 text-mute">
           Nothing noted yet. While the machine is warm, scrub, seek and play the timeline: how
           editing feels matters as much as the export.
         </p>
       )}
       {seen && seen.trials.length > 0 && <Trials trials={seen.trials} label={label} />}
       {seen && seen.troubles.length > 0 && (
-        <ul className="mt-3 text-[13px]">
+        <ul className="mt-3 text-13">
           {seen.troubles.map((each) => (
             <li key={each.id} className="border-b border-line py-1">
               <strong>{label(each.setup_id)}</strong>{" "}
@@ -80,7 +80,7 @@ function Trials({ trials, label }: { trials: Schemas["Trial"][]; label: (id: str
   )
   return (
     <div className="mt-3 overflow-x-auto">
-      <table className="w-full text-[13px]">
+      <table className="w-full text-13">
         <thead>
           <tr className="border-b border-base-content text-left">
             <th scope="col" className="py-1 pr-3 font-bold">

@@ -1,6 +1,7 @@
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
 import type { Conditions } from "../../lanes/lane"
+import { leavePressed } from "../../reach/focus"
 
 const LINES: [keyof Conditions, string][] = [
   ["fresh_boot", "Restarted"],
@@ -18,7 +19,7 @@ export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane })
   const wrong = seen.filter(([field]) => lane.conditions[field] === false)
   if (seen.length === LINES.length && wrong.length === 0) {
     return (
-      <p className="mt-2 text-[13px] text-mute">
+      <p className="mt-2 text-13 text-mute">
         Checked before the start: all fine.{" "}
         <button
           type="button"
@@ -31,7 +32,7 @@ export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane })
     )
   }
   return (
-    <fieldset className="mt-2 text-[13px]">
+    <fieldset className="mt-2 text-13">
       <legend className="text-mute">Before you start (saved with the runs)</legend>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         {LINES.map(([field, words]) => {
@@ -42,7 +43,7 @@ export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane })
               type="button"
               className={`min-h-6 underline decoration-dotted underline-offset-3 ${value === false ? "text-accent" : ""}`}
               onClick={(event) => {
-                event.currentTarget.blur()
+                leavePressed(event.currentTarget)
                 bench.check(lane.number, { [field]: value !== true })
               }}
             >
@@ -54,7 +55,7 @@ export function Checklist({ bench, lane }: { bench: Bench; lane: NumberedLane })
           type="button"
           className="btn btn-xs"
           onClick={(event) => {
-            event.currentTarget.blur()
+            leavePressed(event.currentTarget)
             bench.check(lane.number, ALL)
           }}
         >

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import type { Bench } from "../../lanes/bench"
 import type { NumberedLane } from "../../lanes/desk"
+import { ActButton } from "../../parts/ActButton"
 import { Field, TextField } from "../../parts/Field"
 import { clock, plain, readNumber } from "../../theme/format"
 
@@ -34,7 +35,7 @@ export function CorrectPress({ bench, lane }: { bench: Bench; lane: NumberedLane
     return (
       <button
         type="button"
-        className="mt-2 text-[13px] text-mute underline"
+        className="mt-2 text-13 text-mute underline"
         onClick={() => setOpen(true)}
       >
         I pressed late or early
@@ -78,9 +79,15 @@ export function CorrectPress({ bench, lane }: { bench: Bench; lane: NumberedLane
           maxLength={200}
         />
       </div>
-      <button type="submit" className="btn btn-primary btn-sm" disabled={bad || !why.trim()}>
+      <ActButton
+        type="submit"
+        className="btn btn-primary btn-sm"
+        needs={
+          bad ? "Needs seconds, and so few that a time is left." : !why.trim() && "Needs a reason."
+        }
+      >
         {bad ? "Correct it" : `Correct ${clock(was, 0.1)} to ${clock(will, 0.1)}`}
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(false)}>
         Cancel
       </button>

@@ -31,7 +31,7 @@ export function CountDown({ bench, state }: { bench: Bench; state: BenchState })
   const left = Math.max(1, Math.ceil((startsAt - at) / 1000))
   return (
     <button type="button" className="btn btn-sm" onClick={() => bench.countDown()}>
-      <span className="figure text-[28px] font-bold" role="timer" aria-live="assertive">
+      <span className="figure text-28 font-bold" role="timer" aria-live="assertive">
         {left}
       </span>
       Call it off <kbd className="kbd kbd-sm">C</kbd>

@@ -12,7 +12,7 @@ export function EarlierRuns({ slug, lane }: { slug: string; lane: Lane }) {
   )
   if (!runs || runs.length === 0) return null
   return (
-    <p className="mt-3 flex flex-wrap items-baseline gap-x-3 text-[13px] text-mute">
+    <p className="mt-3 flex flex-wrap items-baseline gap-x-3 text-13 text-mute">
       its runs so far
       {runs.map(({ run }) => (
         <Link

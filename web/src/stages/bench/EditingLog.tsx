@@ -38,7 +38,7 @@ export function EditingLog({ slug, observed }: { slug: string; observed: Observe
             </button>
           </>
         )}
-        <Link to="/s/$slug/bench" params={{ slug }} className="text-[13px] underline">
+        <Link to="/s/$slug/bench" params={{ slug }} className="text-13 underline">
           Back to the timers
         </Link>
       </div>
@@ -70,13 +70,13 @@ function FeelGrid({ slug, feel }: { slug: string; feel: Schemas["Feel"] }) {
   const placeOf = useSetupPlaces(slug)
   return (
     <section aria-label={`${feel.setup}, ${feel.app}`} className="mt-5 min-w-0">
-      <h2 className="flex items-center gap-2 text-[18px] leading-6">
+      <h2 className="flex items-center gap-2 text-18 leading-6">
         <SetupMark index={placeOf(feel.setup_id)} size={13} /> {feel.setup}
-        <span className="text-[13px] font-normal text-mute">{feel.app}</span>
+        <span className="text-13 font-normal text-mute">{feel.app}</span>
       </h2>
       <p className="mb-2">{feel.words}</p>
       <div className="relative overflow-x-auto">
-        <table className="border-collapse text-[13px]">
+        <table className="border-collapse text-13">
           <thead>
             <tr>
               <th scope="col" />
@@ -115,7 +115,7 @@ function FeelGrid({ slug, feel }: { slug: string; feel: Schemas["Feel"] }) {
         </table>
       </div>
       {feel.troubles > 0 && (
-        <p className="mt-1 text-[13px] text-mute">
+        <p className="mt-1 text-13 text-mute">
           {count(feel.troubles, "problem")} in {feel.app}: see below.
         </p>
       )}
@@ -130,9 +130,9 @@ function Cell({ cell }: { cell: Schemas["FeelCell"] }) {
       <GradeMark grade={cell.grade} />
       <span>
         <strong className={bad ? "text-accent" : ""}>{cell.grade}</strong>
-        {cell.counts && <span className="block text-[12px] leading-4">{cell.counts}</span>}
+        {cell.counts && <span className="block text-12 leading-4">{cell.counts}</span>}
         {cell.was && (
-          <span className="block text-[12px] leading-4 text-mute">
+          <span className="block text-12 leading-4 text-mute">
             corrected, was <s>{cell.was}</s>
           </span>
         )}

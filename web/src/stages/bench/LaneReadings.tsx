@@ -27,7 +27,7 @@ export function LaneReadings({ lane }: { lane: NumberedLane }) {
   const own = marks.find((mark) => typeof mark.left_s === "number")
   if (said.length === 0 && !event && !own) return null
   return (
-    <p className="text-[13px]">
+    <p className="text-13">
       {said.length > 0 && <span className="figure">{said.join(" · ")}</span>}
       {event && (
         <span className="text-mute">

@@ -28,16 +28,16 @@ export function LaneResult({
   bounced: string
 }) {
   return (
-    <div className="mt-5 max-w-3xl" role="status">
+    <div className="mt-5 max-w-3xl">
       {result && (
         <>
           {said && (
-            <p className="font-head text-[17px] leading-6">
+            <p className="font-head text-17 leading-6">
               {result.doubt ? `Check it: ${result.doubt}` : result.says}
             </p>
           )}
           <MovedCalls changes={result.changes} />
-          <p className="mt-1 text-[13px] text-mute">Saved.</p>
+          <p className="mt-1 text-13 text-mute">Saved.</p>
         </>
       )}
       {pending > 0 && (
@@ -49,7 +49,7 @@ export function LaneResult({
           </button>
         </p>
       )}
-      {bounced && <p className="text-[13px] text-mute">{bounced}</p>}
+      {bounced && <p className="text-13 text-mute">{bounced}</p>}
       <ProblemNote error={error} />
     </div>
   )

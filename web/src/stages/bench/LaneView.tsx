@@ -79,6 +79,8 @@ export function LaneView(props: LaneProps) {
   return (
     <section
       aria-label={`Timer ${lane.number}, ${setup.label}`}
+      data-timer={lane.number}
+      tabIndex={-1}
       className={`border-b border-line first-of-type:border-t ${dense ? "py-1.5" : "py-3"} ${selected ? "border-l-4 border-l-accent pl-3" : small ? "pl-4" : ""}`}
     >
       <div
@@ -100,7 +102,7 @@ export function LaneView(props: LaneProps) {
           />
           <LaneReadings lane={lane} />
           {props.watch && <LaneWatch bench={bench} lane={lane} watch={props.watch} dense={dense} />}
-          {next && !dense && <p className="text-[13px] text-mute">then {next}</p>}
+          {next && !dense && <p className="text-13 text-mute">then {next}</p>}
           <LaneSaid slug={slug} lane={lane} />
           {small && !reading && <div className="max-sm:hidden">{buttons}</div>}
         </div>
@@ -127,7 +129,7 @@ function LaneKey({ bench, lane, dense }: { bench: Bench; lane: NumberedLane; den
       aria-label={stops ? `Stop timer ${number}` : `Timer ${number}`}
       disabled={reading}
       {...press}
-      className={`figure grid shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page ${dense ? "h-11 w-11 text-[20px]" : "h-14 w-14 text-[24px]"}`}
+      className={`figure grid shrink-0 place-items-center rounded-md border-2 border-b-4 border-base-content bg-page ${dense ? "h-11 w-11 text-20" : "h-14 w-14 text-24"}`}
     >
       {number}
     </button>
@@ -151,24 +153,24 @@ function LaneClock({
 }) {
   const small = task !== null
   const size = dense
-    ? "text-[34px] leading-[44px]"
+    ? "text-34 leading-11"
     : small
-      ? "text-[56px] leading-[60px]"
-      : "text-[64px] leading-[72px] sm:text-[88px] sm:leading-[96px]"
+      ? "text-56 leading-15"
+      : "text-64 leading-18 sm:text-88 sm:leading-24"
   return (
     <div
       className={`min-w-0 ${dense ? "flex flex-1 items-center gap-3 sm:w-80 sm:flex-none" : small ? "w-56" : ""}`}
     >
       <div className={dense ? "min-w-0 flex-1" : ""}>
         <p
-          className={`flex items-center gap-2 font-head font-bold ${dense ? "text-[15px] leading-[20px]" : "text-[17px]"}`}
+          className={`flex items-center gap-2 font-head font-bold ${dense ? "text-15 leading-5" : "text-17"}`}
         >
           <SetupMark index={setup.mark} />
           <span className="min-w-0 break-words">{setup.label}</span>
         </p>
         {task && (
           <p
-            className={`text-[13px] text-mute ${dense ? "truncate leading-[18px]" : "break-words"}`}
+            className={`text-13 text-mute ${dense ? "truncate leading-4.5" : "break-words"}`}
             title={dense ? task : undefined}
           >
             {task}

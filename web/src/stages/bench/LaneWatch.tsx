@@ -21,7 +21,7 @@ export function LaneWatch({
   const { folder, endings, trouble } = watch
   if (trouble === "permission") {
     return (
-      <p className="text-[13px]">
+      <p className="text-13">
         <strong className="text-accent">Not watched just now:</strong> the browser asks again before
         it looks at “{folder}”.{" "}
         <button
@@ -35,7 +35,7 @@ export function LaneWatch({
     )
   }
   return (
-    <p className={`text-[13px] text-mute ${dense ? "truncate" : ""}`}>
+    <p className={`text-13 text-mute ${dense ? "truncate" : ""}`}>
       Watching “{folder}”{endings.length > 0 && ` for ${endings.join(" ")}`}
       {watch.again && ", all day"}
       {lane.phase === "running" && <Seen watch={watch} />}

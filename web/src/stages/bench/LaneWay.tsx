@@ -43,11 +43,7 @@ export function LaneWay({
   const own =
     best !== undefined && lane.phase === "stopped" && best.setup_id === lane.setupId && !late
   return (
-    <div
-      className={
-        dense ? "text-[13px] leading-[18px] max-sm:truncate [&>p]:inline [&>p+p]:ml-2" : ""
-      }
-    >
+    <div className={dense ? "text-13 leading-4.5 max-sm:truncate [&>p]:inline [&>p+p]:ml-2" : ""}>
       {(best || standing(lane.marks).length > 0) && (
         <Track
           lane={lane}
@@ -86,7 +82,7 @@ export function LaneWay({
         <Usual usual={usual} seconds={seconds} running={lane.phase === "running"} />
       )}
       {projected !== null && pace && (
-        <p role="status">
+        <p>
           at {Math.round(100 * (newest(lane.marks, "fraction") ?? 0))} %, likely done at{" "}
           <span className="figure font-bold">{clock(projected)}</span> (
           {timeOfDay(projected - seconds)})

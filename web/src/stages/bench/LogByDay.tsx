@@ -26,10 +26,10 @@ export function LogByDay({
   const days = [...new Set(entries.map((entry) => entry.day))]
   return (
     <section aria-label="Log by day" className="mt-8 border-t border-line pt-3">
-      <h2 className="text-[16px]">Day by day</h2>
+      <h2 className="text-16">Day by day</h2>
       {days.map((each) => (
         <div key={each} className="mt-2">
-          <h3 className="text-[13px] text-mute">{day(each)}</h3>
+          <h3 className="text-13 text-mute">{day(each)}</h3>
           <ul>
             {entries
               .filter((entry) => entry.day === each)
@@ -39,7 +39,7 @@ export function LogByDay({
           </ul>
         </div>
       ))}
-      <p className="mt-3 text-[13px] text-mute">
+      <p className="mt-3 text-13 text-mute">
         Entries are never overwritten. A correction stands beside what it corrects.
       </p>
     </section>
@@ -58,7 +58,7 @@ function LogLine({ slug, entry, observed }: { slug: string; entry: Entry; observ
     entry.fixed_in && `gone in ${entry.fixed_in}`,
   ].filter(Boolean)
   return (
-    <li className="border-b border-line py-1.5 text-[13px]">
+    <li className="border-b border-line py-1.5 text-13">
       <span className={gone ? "text-mute line-through" : ""}>
         <strong>{entry.setup}</strong>{" "}
         <span className={bad && !gone ? "text-accent" : ""}>

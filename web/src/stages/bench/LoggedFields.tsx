@@ -34,7 +34,7 @@ export function LoggedFields({
     ["timecode", "Where in a clip", "00:01:02:10", "w-32", 20],
   ] as const
   return (
-    <details className="w-full text-[13px]" open={Object.values(under).some(Boolean)}>
+    <details className="w-full text-13" open={Object.values(under).some(Boolean)}>
       <summary className="text-mute">Conditions, version, a number, timecode</summary>
       <div className="mt-1 flex flex-wrap gap-2">
         {fields.map(([field, label, example, width, most]) => (

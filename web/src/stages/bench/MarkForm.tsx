@@ -1,6 +1,7 @@
 import { type FormEvent, type KeyboardEvent, useState } from "react"
 import type { Said } from "../../lanes/desk"
 import { EXAMPLES, markWords, readMark } from "../../lanes/marks"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 
 /** What a person notices beside a machine that works; one tap notes it. */
@@ -48,9 +49,13 @@ export function MarkForm({
           autoFocus
         />
       </div>
-      <button type="submit" className="btn btn-primary btn-sm sm:mt-5" disabled={!text.trim()}>
+      <ActButton
+        type="submit"
+        className="btn btn-primary btn-sm sm:mt-5"
+        needs={!text.trim() && "Needs a mark."}
+      >
         Mark
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm sm:mt-5" onClick={() => onDone(null)}>
         Cancel
       </button>

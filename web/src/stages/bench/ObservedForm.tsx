@@ -1,5 +1,6 @@
 import { type ReactNode, useState } from "react"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { Field, TextField } from "../../parts/Field"
 
 /** Where something was seen: on a setup, in a task, or in an app without one. */
@@ -17,13 +18,16 @@ export type Observed = {
 /** A form for something that was seen on a setup and a task; its own fields stand inside. */
 export function ObservedForm({
   observed: { setups, tasks, selected, onDone },
-  blocked,
+  busy,
+  needs,
   onNote,
   children,
 }: {
   observed: Observed
-  /** It cannot be noted as it stands, or is on its way. */
-  blocked: boolean
+  /** It is on its way. */
+  busy: boolean
+  /** Why it cannot be noted as it stands. */
+  needs: string | false
   onNote: (where: { setup_id: string; task_id: string | null; app: string | null }) => void
   children: ReactNode
 }) {
@@ -35,7 +39,7 @@ export function ObservedForm({
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        if (!blocked)
+        if (!busy && !needs)
           onNote({ setup_id: setup, task_id: task || null, app: (!task && app.trim()) || null })
       }}
       className="mt-3 flex flex-wrap items-end gap-2"
@@ -69,9 +73,9 @@ export function ObservedForm({
         </div>
       )}
       {children}
-      <button type="submit" className="btn btn-primary btn-sm" disabled={blocked}>
+      <ActButton type="submit" className="btn btn-primary btn-sm" busy={busy} needs={needs}>
         Note it
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
         Cancel
       </button>

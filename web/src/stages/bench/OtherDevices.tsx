@@ -8,6 +8,7 @@ import {
   useWatcherFile,
 } from "../../api/bench"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { Fold } from "../../parts/Fold"
 import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -28,7 +29,7 @@ export function OtherDevices({ slug }: { slug: string }) {
       <section aria-label="Other devices" className="max-w-4xl">
         <div className="flex flex-wrap items-center gap-3">
           {shut ? (
-            <p className="text-[13px] text-mute">
+            <p className="text-13 text-mute">
               A phone can be the second stopwatch. Start the app with{" "}
               <code className="figure text-base-content">make demo HOST=0.0.0.0</code> and pair it
               here. Only paired devices can connect.
@@ -53,7 +54,7 @@ export function OtherDevices({ slug }: { slug: string }) {
           <Code shown={make.data} fingerprint={data.fingerprint} onClose={() => setOpen(false)} />
         )}
         {data.devices.length > 0 && (
-          <ul className="mt-3 text-[13px]">
+          <ul className="mt-3 text-13">
             {data.devices.map((device) => (
               <li
                 key={device.id}
@@ -95,7 +96,7 @@ function WatcherFile({ slug, shut }: { slug: string; shut: boolean }) {
   }
   return (
     <form onSubmit={submit} className="mt-3 border-t border-line pt-3">
-      <p className="text-[13px] text-mute">
+      <p className="text-13 text-mute">
         For the machine that exports: the watcher in one file. It needs Python 3.9 or newer there
         and nothing else, knows this bench, and times every export by its file.
         {shut && " Until other devices are let in, it works on this machine only."}
@@ -109,11 +110,11 @@ function WatcherFile({ slug, shut }: { slug: string; shut: boolean }) {
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <button type="submit" className="btn btn-sm" disabled={make.isPending}>
+        <ActButton type="submit" className="btn btn-sm" busy={make.isPending}>
           Save the watcher
-        </button>
+        </ActButton>
         {make.isSuccess && (
-          <span role="status" className="text-[13px]">
+          <span role="status" className="text-13">
             Saved. Copy it there and start it:{" "}
             <code className="figure">python3 true-margin-watch.pyz</code>. Whoever has the file may
             time on this bench; revoke it below when the machine goes back.
@@ -129,7 +130,7 @@ function WatcherFile({ slug, shut }: { slug: string; shut: boolean }) {
 function DeviceLogs({ slug }: { slug: string }) {
   const bring = useBringInLog(slug)
   return (
-    <div className="mt-2 flex flex-wrap items-center gap-3 text-[13px]">
+    <div className="mt-2 flex flex-wrap items-center gap-3 text-13">
       <PickFile label="Import a log" accept=".jsonl,.ndjson,.json" onFile={bring.mutate} />
       <a href={`/api/v1/shootouts/${encodeURIComponent(slug)}/bench/log`} className="underline">
         Save this bench’s log
@@ -162,12 +163,12 @@ function Code({
         src={shown.square}
       />
       <div className="min-w-64 flex-1">
-        <p className="figure text-[44px] leading-[52px] font-bold tracking-[0.2em]">{shown.code}</p>
+        <p className="figure text-44 leading-13 font-bold tracking-[0.2em]">{shown.code}</p>
         <p>
           On the phone: photograph the QR code, or open{" "}
           <span className="figure">{shown.address}/pair</span> and type the code.
         </p>
-        <p className="text-[13px] text-mute">
+        <p className="text-13 text-mute">
           Good for one device, until {moment(shown.expires_at)}. The browser will warn once: the
           certificate is this app’s own
           {fingerprint && (

@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query"
 import { overlaysQuery, useMakeOverlay, useRevokeOverlay } from "../../api/overlays"
+import { ActButton } from "../../parts/ActButton"
 import { Fold } from "../../parts/Fold"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { leavePressed } from "../../reach/focus"
 import { moment } from "../../theme/format"
 
 /** Links to the running race on a clear background, for programs that record or stream. */
@@ -12,13 +14,13 @@ export function Overlays({ slug }: { slug: string }) {
   const open = links.data?.filter((link) => link.revoked_at === null) ?? []
   return (
     <Fold title="Show the race in a recording or stream">
-      <p className="max-w-xl text-[13px] text-mute">
+      <p className="max-w-xl text-13 text-mute">
         A page with a clear background that shows these timers as they run, with their marks.
         Whoever has the link sees them and nothing else. Add <code>?size=48</code>,{" "}
         <code>&look=night</code> or <code>&most=4</code> for larger letters, another background,
         fewer timers.
       </p>
-      <ul className="mt-2 max-w-xl text-[13px]" aria-label="Links to the race">
+      <ul className="mt-2 max-w-xl text-13" aria-label="Links to the race">
         {open.map((link) => {
           const address = `${location.origin}/overlay/${link.token}`
           return (
@@ -48,14 +50,17 @@ export function Overlays({ slug }: { slug: string }) {
         })}
       </ul>
       <ProblemNote error={links.error ?? make.error ?? revoke.error} />
-      <button
+      <ActButton
         type="button"
         className="btn btn-sm mt-2 h-8"
-        disabled={make.isPending}
-        onClick={() => make.mutate()}
+        busy={make.isPending}
+        onClick={(event) => {
+          leavePressed(event.currentTarget)
+          make.mutate()
+        }}
       >
         Make a link
-      </button>
+      </ActButton>
     </Fold>
   )
 }

@@ -1,5 +1,6 @@
 import { KeyCap } from "../../parts/KeyCap"
 import { usePress } from "../../parts/usePress"
+import { leavePressed } from "../../reach/focus"
 
 /** A button of a lane, with its key; on a phone the main one is huge. */
 export function Press({
@@ -22,7 +23,7 @@ export function Press({
 }) {
   const press = usePress((at, event) => {
     // Keys belong to the lane again, not to the button just pressed.
-    event.currentTarget.blur()
+    leavePressed(event.currentTarget)
     onPress(at)
   })
   const huge = dense ? "max-sm:h-11 max-sm:flex-1" : "max-sm:h-20 max-sm:w-full max-sm:text-xl"

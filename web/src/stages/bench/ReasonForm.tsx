@@ -1,7 +1,9 @@
 import { type FormEvent, type KeyboardEvent, useState } from "react"
 import { momentOf } from "../../lanes/lane"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { singleKeysOn } from "../../parts/useKeys"
+import { readNumber } from "../../theme/format"
 
 export type Ending = {
   kind: "void" | "failed"
@@ -36,7 +38,7 @@ export function ReasonForm({
 }) {
   const [reason, setReason] = useState("")
   const [far, setFar] = useState(known === null ? "" : `${Math.round(100 * known)}`)
-  const reached = far.trim() === "" ? null : Number(far.replace("%", "").replace(",", ".")) / 100
+  const reached = far.trim() === "" ? null : (readNumber(far.replace("%", "")) ?? Number.NaN) / 100
   const bad = reached !== null && !(reached >= 0 && reached <= 1)
   const end = (why: string) => {
     if (why.trim() && !bad) onDone(why.trim(), ending.kind === "failed" ? reached : null)
@@ -91,9 +93,15 @@ export function ReasonForm({
         ))}
       </div>
       <div className="flex gap-2">
-        <button type="submit" className="btn btn-primary btn-sm" disabled={!reason.trim() || bad}>
+        <ActButton
+          type="submit"
+          className="btn btn-primary btn-sm"
+          needs={
+            !reason.trim() ? "Needs a reason." : bad && "Needs a percentage between 0 and 100."
+          }
+        >
           {ending.kind === "void" ? "Don't count it" : "Save the failure"}
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => onDone(null, null)}>
           Cancel
         </button>

@@ -1,6 +1,8 @@
 import { useState } from "react"
 import { usePutRigs } from "../../api/bench"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { leavePressed } from "../../reach/focus"
 
 const FACTORS = [1, 10, 30, 60, 120]
 
@@ -10,23 +12,23 @@ export function SimulatedRigs({ slug }: { slug: string }) {
   const put = usePutRigs(slug)
   return (
     <section aria-label="Simulated machines" className="max-w-3xl">
-      <p className="text-[13px] text-mute">
+      <p className="text-13 text-mute">
         This is a demo: simulated machines can stand in for real ones. They heat up, misjudge their
         finish and sometimes crash, like real machines. Their runs are marked as simulated.
       </p>
       <div className="mt-2 flex flex-wrap items-center gap-2">
-        <button
+        <ActButton
           type="button"
           className="btn btn-sm"
-          disabled={put.isPending}
+          busy={put.isPending}
           onClick={(event) => {
-            event.currentTarget.blur()
+            leavePressed(event.currentTarget)
             put.mutate(factor)
           }}
         >
           Add simulated machines
-        </button>
-        <label className="flex items-center gap-2 text-[13px] text-mute">
+        </ActButton>
+        <label className="flex items-center gap-2 text-13 text-mute">
           at
           <select
             className="select select-sm w-20 bg-page"
@@ -43,7 +45,7 @@ export function SimulatedRigs({ slug }: { slug: string }) {
         </label>
       </div>
       {put.data && (
-        <p role="status" className="mt-2 text-[13px]">
+        <p role="status" className="mt-2 text-13">
           {put.data.says}
         </p>
       )}

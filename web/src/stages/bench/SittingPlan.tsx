@@ -4,10 +4,11 @@ import type { Schemas } from "../../api/client"
 import { planSitting, runsQuery } from "../../api/queries"
 import type { Bench } from "../../lanes/bench"
 import { type Desk, MOST_LANES } from "../../lanes/desk"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useKept } from "../../parts/useKept"
-import { count, readNumber } from "../../theme/format"
+import { count, readNumber, readWhole } from "../../theme/format"
 import { type Counts, countRuns, doneOf, readyOf } from "./sitting"
 
 type Plan = { view: Schemas["SittingView"]; before: Counts; beside: boolean }
@@ -20,7 +21,7 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
   const [plan, keep, drop] = useKept<Plan | null>(`session of ${slug}`, null)
   const [error, setError] = useState<unknown>(null)
   const book = useQuery(runsQuery(slug)).data
-  const typed = Number(text.trim())
+  const typed = readWhole(text) ?? Number.NaN
   const change = readNumber(changeText) ?? Number.NaN
   const bad = !(typed > 0 && typed <= 1440 && change >= 0 && change <= 600) || !book
   const submit = (event: FormEvent) => {
@@ -48,7 +49,7 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
             inputMode="decimal"
           />
         </div>
-        <label className="flex h-8 items-center gap-2 text-[13px]">
+        <label className="flex h-8 items-center gap-2 text-13">
           <input
             type="checkbox"
             className="checkbox checkbox-sm"
@@ -57,9 +58,13 @@ export function SittingPlan({ slug, bench, desk }: { slug: string; bench: Bench;
           />
           machines run side by side
         </label>
-        <button type="submit" className="btn btn-sm" disabled={bad}>
+        <ActButton
+          type="submit"
+          className="btn btn-sm"
+          needs={bad && "Needs minutes, up to 1440, and up to 600 between machines."}
+        >
           Plan this session
-        </button>
+        </ActButton>
       </form>
       <ProblemNote error={error} />
       {plan && book && (
@@ -146,7 +151,7 @@ function PlannedRuns({
   beside: boolean
 }) {
   return (
-    <ol className="mt-1 text-[13px]">
+    <ol className="mt-1 text-13">
       {runs.map((run, place) => (
         <li
           // biome-ignore lint/suspicious/noArrayIndexKey: the same run may come twice

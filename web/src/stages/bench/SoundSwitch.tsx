@@ -5,7 +5,7 @@ import { play, setSound, soundOn } from "../../lanes/sound"
 export function SoundSwitch() {
   const [on, setOn] = useState(soundOn)
   return (
-    <label className="flex min-h-6 items-center gap-1.5 text-[13px] text-mute">
+    <label className="flex min-h-6 items-center gap-1.5 text-13 text-mute">
       <input
         type="checkbox"
         className="checkbox checkbox-xs"

@@ -4,6 +4,7 @@ import { TrialGrade, TrialKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { readWhole } from "../../theme/format"
 import { LoggedFields, NOTHING_SAID, type SeenUnder, said } from "./LoggedFields"
 import { Choice, type Observed, ObservedForm } from "./ObservedForm"
 
@@ -17,7 +18,7 @@ const COUNTS = [
 /** A whole number that was typed; null where the field is empty, NaN where it is no number. */
 export function whole(text: string): number | null {
   if (!text.trim()) return null
-  return /^\d+$/.test(text.trim()) ? Number(text) : Number.NaN
+  return readWhole(text) ?? Number.NaN
 }
 
 /** What an entry says of what it was seen under. */
@@ -71,7 +72,12 @@ export function TrialForm({
     <>
       <ObservedForm
         observed={corrects ? { ...observed, selected: placeOf(corrects) } : observed}
-        blocked={bad || save.isPending || (kind === "own kind" && !own.trim())}
+        busy={save.isPending}
+        needs={
+          bad
+            ? "Counts are whole numbers."
+            : kind === "own kind" && !own.trim() && "Needs what is tried."
+        }
         onNote={(where) => {
           const body = {
             ...where,
@@ -121,7 +127,6 @@ export function TrialForm({
         </div>
         <LoggedFields under={under} onChange={setUnder} />
       </ObservedForm>
-      {bad && <p className="text-[13px] text-accent">Counts are whole numbers.</p>}
       {problem && !COUNTS.some(([field]) => field === problem.field) && (
         <ProblemNote error={save.error} />
       )}

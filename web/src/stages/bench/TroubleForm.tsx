@@ -34,7 +34,8 @@ export function TroubleForm({
     <>
       <ObservedForm
         observed={corrects ? { ...observed, selected: placeOf(corrects) } : observed}
-        blocked={save.isPending || Number.isNaN(whole(times))}
+        busy={save.isPending}
+        needs={Number.isNaN(whole(times)) && "Needs a whole number of times, or none."}
         onNote={(where) =>
           save.mutate(
             {

@@ -8,6 +8,7 @@ import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
 import { useReading } from "../../parts/Reading"
 import { prefixPending, singleKeysOn, useKeys } from "../../parts/useKeys"
+import { focusOn } from "../../reach/focus"
 import type { Ending } from "./ReasonForm"
 
 /** What is asked for a lane: a reason, or how far it is. */
@@ -48,13 +49,19 @@ export function useBenchStage() {
     bench,
     state,
     asked,
-    setAsked,
+    setAsked: (next: Asked | null) => {
+      // What was asked for is done with: the timer has the focus, and its keys are keys again.
+      if (next === null && asked) focusOn(() => timerOf(asked.number))
+      setAsked(next)
+    },
     ask,
     falseStart,
   }
 }
 
 export type BenchStage = ReturnType<typeof useBenchStage>
+
+const timerOf = (number: number) => document.querySelector(`[data-timer="${number}"]`)
 
 /** A digit starts and stops its lane, letters act on the one that is selected. */
 function useBenchKeys(

@@ -1,6 +1,7 @@
 import { type FormEvent, useRef, useState } from "react"
 import { useAddMachine } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -63,15 +64,19 @@ export function AddMachine({
           />
         </div>
       )}
-      <button type="submit" className="btn btn-primary btn-sm" disabled={!name.trim()}>
+      <ActButton
+        type="submit"
+        className="btn btn-primary btn-sm"
+        needs={!name.trim() && "Needs a name."}
+      >
         Add machine
-      </button>
+      </ActButton>
       {columns.length > 0 && (
         <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
           Done
         </button>
       )}
-      <span role="status" className="text-[13px] text-mute">
+      <span role="status" className="text-13 text-mute">
         {added && !add.isPending && `${added} is in the line-up.`}
       </span>
       <div className="w-full empty:hidden">

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react"
 import { PriceKind } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { useAddPrice } from "../../api/prices"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -161,9 +162,13 @@ export function AddPrice({
       ))}
       <Flags draft={draft} onChange={set} />
       {problem && !KNOWN.includes(problem.field ?? "") && <ProblemNote error={add.error} />}
-      <button type="submit" className="btn btn-sm col-span-2" disabled={!draft.amount.trim()}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm col-span-2"
+        needs={!draft.amount.trim() && "Needs an amount."}
+      >
         {corrects ? "Save" : "Add price"}
-      </button>
+      </ActButton>
     </form>
   )
 }
@@ -171,7 +176,7 @@ export function AddPrice({
 /** What the amount holds, and whether the link to it is paid. */
 function Flags({ draft, onChange }: { draft: Draft; onChange: (changes: Partial<Draft>) => void }) {
   return (
-    <fieldset className="col-span-2 flex flex-wrap gap-x-3 text-[13px]">
+    <fieldset className="col-span-2 flex flex-wrap gap-x-3 text-13">
       {FLAGS.map(([flag, words]) => (
         <label key={flag} className="flex items-center gap-1">
           <input

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import { useAddFreeRow } from "../../api/changes"
 import { problemOf } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
@@ -49,9 +50,14 @@ export function AddRow({ slug }: { slug: string }) {
           placeholder="cm"
         />
       </div>
-      <button type="submit" className="btn btn-sm" disabled={!title.trim() || add.isPending}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm"
+        busy={add.isPending}
+        needs={!title.trim() && "Needs a name."}
+      >
         Add row
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={close}>
         Cancel
       </button>

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react"
 import { useChangeSetup } from "../../api/changes"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -36,7 +37,7 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
   const reading = useReading()
   if (reading && setup.assumed_ratio === null) return null
   return (
-    <details className="mb-2 pl-3 text-[13px]">
+    <details className="mb-2 pl-3 text-13">
       <summary className="cursor-pointer text-mute">
         {setup.assumed_ratio !== null && said
           ? `claimed: ${asRatio(setup.assumed_ratio)} ${said.label}, not tested`
@@ -60,13 +61,17 @@ export function Assumed({ slug, setup, setups }: { slug: string; setup: Setup; s
           <div className="col-span-2">
             <TextField label="Source" value={source} onText={setSource} maxLength={200} />
           </div>
-          <button
+          <ActButton
             type="submit"
             className="btn btn-xs"
-            disabled={bad || !ratio.trim() || !source.trim() || !against || change.isPending}
+            busy={change.isPending}
+            needs={
+              (bad || !ratio.trim() || !source.trim() || !against) &&
+              "Needs how fast, against which setup, and who says so."
+            }
           >
             Note it
-          </button>
+          </ActButton>
           {setup.assumed_ratio !== null && (
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => save(null)}>
               Undo

@@ -1,6 +1,7 @@
 import type { FormEvent } from "react"
 import { problemOf } from "../../api/client"
 import { useAddExtra } from "../../api/prices"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { Writes } from "../../parts/Reading"
 import { useSentText } from "../../parts/useSentText"
@@ -35,7 +36,7 @@ export function Extras({
     )
   }
   return (
-    <div className="mb-2 pl-3 text-[13px]">
+    <div className="mb-2 pl-3 text-13">
       <ul>
         {setup.extras.map((extra) => (
           <li key={extra.id} className="flex justify-between gap-2">
@@ -65,14 +66,14 @@ export function Extras({
               error={problem ? problem.detail : null}
             />
           </div>
-          <button
+          <ActButton
             type="submit"
             className="btn btn-sm"
-            disabled={!name.trim() || !amount.trim()}
+            needs={(!name.trim() || !amount.trim()) && "Needs what it is and a price."}
             aria-label={`Add extra to ${setup.label}`}
           >
             Add
-          </button>
+          </ActButton>
         </form>
       </Writes>
     </div>

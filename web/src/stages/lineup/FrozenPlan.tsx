@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import type { FormEvent } from "react"
 import { frozenPlanQuery, useFreezePlan } from "../../api/margins"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -14,11 +15,11 @@ export function FrozenPlan({ slug }: { slug: string }) {
   const { plan, why_not: whyNot } = data
   return (
     <section className="mt-4 max-w-2xl" aria-label="Plan">
-      <h2 className="mb-1 text-[14px]">The plan</h2>
+      <h2 className="mb-1 text-14">The plan</h2>
       {plan ? (
         <>
           <p>{plan.says}</p>
-          <p className="text-[13px] text-mute">
+          <p className="text-13 text-mute">
             Frozen by {plan.who}; printed with every edition
             {data.earlier > 0 && `; ${count(data.earlier, "plan")} before it replaced`}
           </p>
@@ -31,7 +32,7 @@ export function FrozenPlan({ slug }: { slug: string }) {
           )}
         </>
       ) : (
-        <p className="text-[13px] text-mute">
+        <p className="text-13 text-mute">
           {whyNot ??
             "Frozen before the first run, with its day: nobody can say that it was made to fit."}
         </p>
@@ -63,9 +64,9 @@ function Freeze({ slug, again }: { slug: string; again: boolean }) {
           maxLength={1000}
         />
       </div>
-      <button type="submit" className="btn btn-sm" disabled={freeze.isPending}>
+      <ActButton type="submit" className="btn btn-sm" busy={freeze.isPending}>
         {again ? "Freeze it anew" : "Freeze the plan"}
-      </button>
+      </ActButton>
       <div className="w-full empty:hidden">
         <ProblemNote error={freeze.error} />
       </div>

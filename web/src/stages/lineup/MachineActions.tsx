@@ -1,4 +1,5 @@
 import { useArchiveMachine, useOrderMachines, useRetireMachine } from "../../api/changes"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { movedBy } from "./order"
 import type { Machine } from "./specs"
@@ -23,44 +24,46 @@ export function MachineActions({
   return (
     <div className="mt-2">
       <div className="flex flex-wrap gap-2">
-        <button
+        <ActButton
           type="button"
           className="btn btn-xs"
-          disabled={at === 0 || order.isPending}
+          busy={order.isPending}
+          needs={at === 0 && "It is the first."}
           onClick={() => order.mutate(movedBy(ids, machine.id, -1))}
         >
           Move left
-        </button>
-        <button
+        </ActButton>
+        <ActButton
           type="button"
           className="btn btn-xs"
-          disabled={at === ids.length - 1 || order.isPending}
+          busy={order.isPending}
+          needs={at === ids.length - 1 && "It is the last."}
           onClick={() => order.mutate(movedBy(ids, machine.id, 1))}
         >
           Move right
-        </button>
-        <button
+        </ActButton>
+        <ActButton
           type="button"
           className="btn btn-xs"
-          disabled={retire.isPending}
+          busy={retire.isPending}
           onClick={() => retire.mutate({ id: machine.id, retired: machine.retired_at === null })}
         >
           {machine.retired_at === null ? "Stop testing it (its runs still count)" : "Test it again"}
-        </button>
-        <button
+        </ActButton>
+        <ActButton
           type="button"
           className="btn btn-xs"
-          disabled={archive.isPending}
+          busy={archive.isPending}
           title="Hides it and its runs; nothing is lost"
           onClick={() =>
             archive.mutate({ id: machine.id, archived: true }, { onSuccess: onArchived })
           }
         >
           Archive it (hides it and its runs)
-        </button>
+        </ActButton>
       </div>
       {machine.retired_at !== null && (
-        <p className="mt-1 text-[13px] text-mute">
+        <p className="mt-1 text-13 text-mute">
           Retired: its runs stay in every figure, but no more are proposed.
         </p>
       )}

@@ -57,7 +57,7 @@ export function MachineHead({
     >
       <button
         type="button"
-        className="flex w-full min-w-0 items-start gap-2 text-left font-head text-[16px] leading-5 font-bold hover:underline"
+        className="flex w-full min-w-0 items-start gap-2 text-left font-head text-16 leading-5 font-bold hover:underline"
         title="Open: setups, prices, name, order"
         onClick={onOpen}
       >
@@ -68,7 +68,7 @@ export function MachineHead({
           {machine.name}
         </span>
       </button>
-      <span className="mt-1 flex flex-wrap gap-x-4 text-[13px] font-normal text-mute">
+      <span className="mt-1 flex flex-wrap gap-x-4 text-13 font-normal text-mute">
         {machine.model && <span>a sample of {machine.model}</span>}
         {machine.retired_at && <span>retired</span>}
         {shares_with.length > 0 && <span>shares parts with {shares_with.join(", ")}</span>}
@@ -79,7 +79,7 @@ export function MachineHead({
           </span>
         ))}
       </span>
-      <span className="mt-1 block text-[13px] font-normal text-mute">
+      <span className="mt-1 block text-13 font-normal text-mute">
         {count(column.runs, "run")}
         {column.missing > 0 && (
           <span className="text-accent"> · {count(column.missing, "task")} not timed</span>

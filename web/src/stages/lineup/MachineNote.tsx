@@ -1,6 +1,7 @@
 import type { FormEvent } from "react"
 import { useAddSetup } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { EditCell } from "../../parts/EditCell"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -43,8 +44,13 @@ export function MachineNote({
   const { renameMachine, renameSetup, saveModel } = useCells(slug)
   const copy = useAddSetup(slug)
   return (
-    <SideNote title={`Machine · ${count(column.runs, "run")}`} onClose={onClose}>
-      <div className="font-head text-[18px] font-bold">
+    <SideNote
+      title={`Machine · ${count(column.runs, "run")}`}
+      name={machine.name}
+      about={machine.id}
+      onClose={onClose}
+    >
+      <div className="font-head text-18 font-bold">
         <EditCell
           label="Name of the machine"
           shown={machine.name}
@@ -53,7 +59,7 @@ export function MachineNote({
           theirs={theirName}
         />
       </div>
-      <div className="flex items-baseline gap-2 text-[13px]">
+      <div className="flex items-baseline gap-2 text-13">
         <span className="whitespace-nowrap text-mute">a sample of</span>
         <EditCell
           label="Model that it is a sample of"
@@ -67,7 +73,7 @@ export function MachineNote({
         <MachineActions slug={slug} machine={machine} ids={ids} onArchived={onClose} />
       </Writes>
       <NotePart title="Setups">
-        <p className="mb-1 text-[13px] text-mute">
+        <p className="mb-1 text-13 text-mute">
           A setup is the machine in one tested state. Runs belong to setups.
         </p>
         <ul>
@@ -131,9 +137,9 @@ function AddSetup({ slug, machineId }: { slug: string; machineId: string }) {
         />
         <ProblemNote error={add.error} />
       </div>
-      <button type="submit" className="btn btn-sm" disabled={!name.trim()}>
+      <ActButton type="submit" className="btn btn-sm" needs={!name.trim() && "Needs a name."}>
         Add setup
-      </button>
+      </ActButton>
     </form>
   )
 }

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react"
 import { useCommitSpecs, usePreviewSpecs } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { Field } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
@@ -52,23 +53,23 @@ export function PasteSpecs({
     >
       <SpecText text={text} onText={type} />
       <div className="flex flex-wrap gap-2">
-        <button
+        <ActButton
           type="button"
           className="btn btn-sm"
-          disabled={!text.trim()}
+          needs={!text.trim() && "Paste something first."}
           onClick={() => preview.mutate(text)}
         >
           Preview
-        </button>
+        </ActButton>
         {ready && (
-          <button
+          <ActButton
             type="button"
             className="btn btn-primary btn-sm"
-            disabled={commit.isPending}
+            busy={commit.isPending}
             onClick={() => commit.mutate(text, { onSuccess: onClose })}
           >
             Store {count(shown.changes.length, "change")}
-          </button>
+          </ActButton>
         )}
         <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
           Cancel
@@ -91,7 +92,7 @@ function Changes({ preview }: { preview: Schemas["SpecPreview"] }) {
           <span className="text-mute"> Ignored (unknown rows): {preview.unknown.join(", ")}.</span>
         )}
       </p>
-      <table className="mt-2 w-full border-collapse text-[13px]" aria-label="Changes">
+      <table className="mt-2 w-full border-collapse text-13" aria-label="Changes">
         <tbody>
           {preview.changes.map((change) => (
             <tr
@@ -124,7 +125,7 @@ function SpecText({ text, onText }: { text: string; onText: (text: string) => vo
           aria-describedby={described}
           // biome-ignore lint/a11y/noAutofocus: the form was asked for
           autoFocus
-          className="figure textarea h-32 w-full bg-page text-[13px]"
+          className="figure textarea h-32 w-full bg-page text-13"
           placeholder={EXAMPLE}
           value={text}
           onChange={(event) => onText(event.target.value)}

@@ -29,16 +29,16 @@ export function PriceCell({
   )
   return (
     <button type="button" className="block w-full min-w-0 text-left hover:bg-band" onClick={onOpen}>
-      <span className="figure block text-[20px] leading-6 font-bold">
+      <span className="figure block text-20 leading-6 font-bold">
         {money(record.amount)}
-        <span className="ml-1.5 text-[12px] font-normal">{record.currency}</span>
+        <span className="ml-1.5 text-12 font-normal">{record.currency}</span>
       </span>
-      <span className={`block text-[13px] ${price.stale ? "text-accent" : "text-mute"}`}>
+      <span className={`block text-13 ${price.stale ? "text-accent" : "text-mute"}`}>
         {record.kind}, {day(record.dated)}
         {price.stale && `: ${count(price.days_old, "day")} old`}
       </span>
       {offer && (
-        <span className="block text-[13px] text-accent">
+        <span className="block text-13 text-accent">
           offer {money(offer.amount)} to {day(offer.until)}
         </span>
       )}
@@ -65,10 +65,10 @@ function Tested({
   currency: string
 }) {
   if (!tested) return null
-  if (tested.problem) return <span className="block text-[12px] text-accent">{tested.problem}</span>
+  if (tested.problem) return <span className="block text-12 text-accent">{tested.problem}</span>
   if (Number(tested.extras) === 0 && !tested.converted) return null
   return (
-    <span className="block text-[12px] text-mute">
+    <span className="block text-12 text-mute">
       as tested{name && `, ${name}`}: <span className="figure">{money(tested.amount ?? 0)}</span>{" "}
       {currency}
     </span>

@@ -36,7 +36,7 @@ export function Prices({
         {machine.prices.length === 0 && <li className="text-mute">No price yet.</li>}
       </ul>
       {machine.withdrawn_prices.length > 0 && (
-        <details className="mt-1 text-[13px] text-mute">
+        <details className="mt-1 text-13 text-mute">
           <summary>{count(machine.withdrawn_prices.length, "price")} that count no more</summary>
           <ul>
             {machine.withdrawn_prices.map((price) => (
@@ -74,7 +74,7 @@ function OnePrice({ slug, price, priceDate }: { slug: string; price: Price; pric
           <Said price={price} priceDate={priceDate} />
         </span>
         <span className="figure whitespace-nowrap">
-          {money(price.amount)} <span className="text-[12px] text-mute">{price.currency}</span>
+          {money(price.amount)} <span className="text-12 text-mute">{price.currency}</span>
         </span>
       </span>
       {doing === null && (
@@ -84,7 +84,7 @@ function OnePrice({ slug, price, priceDate }: { slug: string; price: Price; pric
               key={what}
               type="button"
               aria-label={`${what === "correct" ? "Correct" : "Withdraw"} ${money(price.amount)} ${price.currency}`}
-              className="mr-3 text-[12px] text-mute underline"
+              className="mr-3 text-12 text-mute underline"
               onClick={() => setDoing(what)}
             >
               {what === "correct" ? "Correct" : "Withdraw"}
@@ -114,7 +114,7 @@ function OnePrice({ slug, price, priceDate }: { slug: string; price: Price; pric
 /** What a price says besides its amount. */
 function Said({ price, priceDate }: { price: Price; priceDate: string }) {
   return (
-    <span className="block text-[13px] break-words text-mute">
+    <span className="block text-13 break-words text-mute">
       {[price.source, price.configuration].filter(Boolean).join(", ")}
       {price.until &&
         (price.until < priceDate

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useCommitRefresh, usePreviewRefresh, useSetSwitches, useSwitches } from "../../api/prices"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count, day, money, percent } from "../../theme/format"
 
@@ -40,10 +41,10 @@ export function RefreshPrices({ slug, onClose }: { slug: string; onClose: () => 
       <ProblemNote error={commit.error ?? preview.error} />
       <div className="flex flex-wrap items-center gap-2">
         {chosen.length > 0 && (
-          <button
+          <ActButton
             type="button"
             className="btn btn-primary btn-sm"
-            disabled={commit.isPending}
+            busy={commit.isPending}
             onClick={() =>
               commit.mutate(
                 chosen.map((change) => change.key),
@@ -52,11 +53,11 @@ export function RefreshPrices({ slug, onClose }: { slug: string; onClose: () => 
             }
           >
             {commit.isPending ? "Storing…" : `Add ${count(chosen.length, "price")}`}
-          </button>
+          </ActButton>
         )}
-        <button type="button" className="btn btn-sm" disabled={preview.isPending} onClick={ask}>
+        <ActButton type="button" className="btn btn-sm" busy={preview.isPending} onClick={ask}>
           Check again
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
           Cancel
         </button>
@@ -93,7 +94,7 @@ function Offers({
     onLeft(left.includes(key) ? left.filter((each) => each !== key) : [...left, key])
   return (
     <div className="overflow-x-auto">
-      <table className="w-full border-collapse text-[13px]" aria-label="Prices that would be added">
+      <table className="w-full border-collapse text-13" aria-label="Prices that would be added">
         <thead>
           <tr className="border-b border-base-content text-left text-mute">
             <th scope="col" className="w-6 font-normal">
@@ -171,7 +172,7 @@ function FeedSwitches() {
     set.mutate(next, { onSettled: () => setAsked(undefined) })
   }
   return (
-    <fieldset className="ml-auto flex flex-wrap items-center gap-x-3 text-[13px] text-mute">
+    <fieldset className="ml-auto flex flex-wrap items-center gap-x-3 text-13 text-mute">
       <legend className="float-left mr-3">This feed is simulated:</legend>
       <label className="flex items-center gap-1">
         <input

@@ -1,4 +1,5 @@
 import { usePutOnTrial, useRemoveFreeRow, useRenameFreeRow } from "../../api/changes"
+import { ActButton } from "../../parts/ActButton"
 import { EditCell } from "../../parts/EditCell"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading } from "../../parts/Reading"
@@ -18,8 +19,8 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
     return { saved: true as const }
   }
   return (
-    <SideNote title={`Row · ${row.group}`} onClose={onClose}>
-      <div className="font-head text-[18px] font-bold">
+    <SideNote title={`Row · ${row.group}`} name={row.title} about={row.field} onClose={onClose}>
+      <div className="font-head text-18 font-bold">
         {id ? (
           <EditCell
             label="Name of the row"
@@ -32,7 +33,7 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
           row.title
         )}
       </div>
-      <p className="mt-1 text-[13px] text-mute">
+      <p className="mt-1 text-13 text-mute">
         Holds {row.choices.length > 0 ? `one of: ${row.choices.join(", ")}` : row.kind}
         {row.unit && `, in ${row.unit}`}.{" "}
         {row.level === "machine"
@@ -49,20 +50,20 @@ export function RowNote({ slug, row, onClose }: { slug: string; row: Row; onClos
         />
         <span>
           This is what is compared
-          <span className="block text-[13px] text-mute">
+          <span className="block text-13 text-mute">
             A difference here is then expected, and no caveat.
           </span>
         </span>
       </label>
       {id && !reading && (
-        <button
+        <ActButton
           type="button"
           className="btn btn-xs mt-4"
-          disabled={remove.isPending}
+          busy={remove.isPending}
           onClick={() => remove.mutate(id, { onSuccess: onClose })}
         >
           Remove the row
-        </button>
+        </ActButton>
       )}
       <ProblemNote error={trial.error ?? rename.error ?? remove.error} />
     </SideNote>

@@ -20,7 +20,7 @@ export function SetupFields({
   const own = (row: Row) => row.field in setup.specs || added.includes(row.field)
   const specs = rows.filter((row) => row.level === "machine")
   return (
-    <div className="mb-1 pl-3 text-[13px]">
+    <div className="mb-1 pl-3 text-13">
       <Cells slug={slug} setup={setup} column={column} rows={specs.filter(own)} part="specs" />
       <Writes>
         <select
@@ -69,7 +69,7 @@ function Cells({
   const { saveSetup } = useCells(slug)
   const place = column.machine.setups.findIndex((each) => each.id === setup.id)
   return (
-    <dl className="grid grid-cols-[112px_minmax(0,1fr)] items-center">
+    <dl className="grid grid-cols-[7rem_minmax(0,1fr)] items-center">
       {rows.map((row) => {
         const text =
           part === "specs" && !(row.field in setup.specs) ? "" : cellText(column, row.field, place)

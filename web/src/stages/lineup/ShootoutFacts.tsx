@@ -9,7 +9,7 @@ import { sendEdit } from "../../parts/editQueue"
 import { useSeries } from "../../parts/FromRoom"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
-import { compact, count, day, localised, percent, readNumber } from "../../theme/format"
+import { compact, count, day, localised, percent, readNumber, readWhole } from "../../theme/format"
 import { subjectName } from "../../theme/subjects"
 
 /** The rates that convert prices in other currencies. */
@@ -17,7 +17,7 @@ function Rates({ on }: { on: string }) {
   const { data } = useQuery(ratesQuery(on))
   const from = data?.simulated ? "simulated rates" : `the rates of ${data?.name}`
   return (
-    <details className="text-[13px] text-mute">
+    <details className="text-13 text-mute">
       <summary className="cursor-pointer">
         {data && !data.name ? "no rates for other currencies" : `other currencies by ${from}`}
       </summary>
@@ -74,9 +74,9 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
   }
   return (
     <section className="mt-6 max-w-2xl">
-      <h2 className="mb-1 text-[14px]">This shootout</h2>
-      <dl className="grid grid-cols-[96px_minmax(0,1fr)] items-center border-t border-line">
-        <dt className="text-[13px] text-mute">Name</dt>
+      <h2 className="mb-1 text-14">This shootout</h2>
+      <dl className="grid grid-cols-[6rem_minmax(0,1fr)] items-center border-t border-line">
+        <dt className="text-13 text-mute">Name</dt>
         <dd className="min-w-0 border-b border-line">
           <EditCell
             label="Name of the shootout"
@@ -86,7 +86,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             theirs={(problem) => String(problem.current?.name ?? "")}
           />
         </dd>
-        <dt className="text-[13px] text-mute">Comparing</dt>
+        <dt className="text-13 text-mute">Comparing</dt>
         <dd className="border-b border-line py-1 pl-1">
           <select
             aria-label="What are you comparing?"
@@ -105,14 +105,14 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             ))}
           </select>
         </dd>
-        <dt className="text-[13px] text-mute">Planned</dt>
+        <dt className="text-13 text-mute">Planned</dt>
         <dd className="min-w-0 border-b border-line">
           <EditCell
             label="Runs planned"
             shown={plannedWords(shootout.planned_runs)}
             text={shootout.planned_runs === null ? "" : String(shootout.planned_runs)}
             onSave={async (text) => {
-              const runs = text.trim() === "" ? null : Number(text)
+              const runs = text.trim() === "" ? null : (readWhole(text) ?? Number.NaN)
               if (runs !== null && !(Number.isInteger(runs) && runs >= 1 && runs <= 1000)) {
                 return { saved: false, reason: "A whole number of runs; empty for no plan." }
               }
@@ -122,7 +122,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             theirs={(problem) => String(problem.current?.planned_runs ?? "")}
           />
         </dd>
-        <dt className="text-[13px] text-mute">Samples</dt>
+        <dt className="text-13 text-mute">Samples</dt>
         <dd className="min-w-0 border-b border-line">
           <EditCell
             label="How much samples of one model differ, per cent"
@@ -139,7 +139,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
             theirs={(problem) => String(problem.current?.unit_prior_cv ?? "")}
           />
         </dd>
-        <dt className="text-[13px] text-mute">Prices in</dt>
+        <dt className="text-13 text-mute">Prices in</dt>
         <Prices
           shootout={shootout}
           onChange={(changes) => void edit(changes).catch(() => undefined)}
@@ -150,9 +150,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
         <a className="underline" href={`/api/v1/shootouts/${shootout.slug}/pack`} download>
           Download data pack
         </a>{" "}
-        <span className="text-[13px] text-mute">
-          CSV tables with every run and its history (.zip)
-        </span>
+        <span className="text-13 text-mute">CSV tables with every run and its history (.zip)</span>
       </p>
       <Writes>
         <p className="mt-2">
@@ -168,7 +166,7 @@ export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
           >
             Archive shootout
           </button>{" "}
-          <span className="text-[13px] text-mute">
+          <span className="text-13 text-mute">
             Nothing is lost; find it again on the first page.
           </span>
         </p>

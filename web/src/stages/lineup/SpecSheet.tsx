@@ -34,7 +34,7 @@ export function SpecSheet({
   const groups = byGroup(lineup.rows.filter((row) => isShown(row, shown)))
   return (
     <div className="overflow-x-auto">
-      <table className="w-full border-collapse text-[14px]">
+      <table className="w-full border-collapse text-14">
         <thead>
           <Heads
             slug={slug}
@@ -52,7 +52,7 @@ export function SpecSheet({
                   <th
                     scope="rowgroup"
                     colSpan={lineup.columns.length + 1}
-                    className="pt-3 pb-1 text-left font-head text-[14px]"
+                    className="pt-3 pb-1 text-left font-head text-14"
                   >
                     <span className="sticky left-0">{group}</span>
                   </th>
@@ -90,7 +90,7 @@ function AssumedRow({ lineup }: { lineup: Schemas["LineUp"] }) {
   if (!lineup.setups.some((setup) => setup.assumed_ratio !== null)) return null
   return (
     <tr className="border-t border-line">
-      <th scope="row" className={`${HEAD} py-1 text-[13px] leading-5 font-normal text-mute`}>
+      <th scope="row" className={`${HEAD} py-1 text-13 leading-5 font-normal text-mute`}>
         Claimed speed (not tested)
       </th>
       {lineup.columns.map(({ machine }) => (
@@ -101,7 +101,7 @@ function AssumedRow({ lineup }: { lineup: Schemas["LineUp"] }) {
               <span key={setup.id} className="block">
                 <span className="figure">{ratio(setup.assumed_ratio)}</span>{" "}
                 {labels.get(setup.assumed_against_id ?? "")}
-                <span className="block text-[12px] text-mute">{setup.assumed_source}</span>
+                <span className="block text-12 text-mute">{setup.assumed_source}</span>
               </span>
             ))}
         </td>
@@ -122,7 +122,7 @@ function RowHead({
   onOpen: () => void
 }) {
   return (
-    <th scope="row" className={`${HEAD} py-1 text-[13px] leading-5 font-normal text-mute`}>
+    <th scope="row" className={`${HEAD} py-1 text-13 leading-5 font-normal text-mute`}>
       <button type="button" className="text-left hover:underline" onClick={onOpen}>
         {row.title}
         {marked && (
@@ -130,7 +130,7 @@ function RowHead({
             ≠
           </span>
         )}
-        {row.on_trial && <span className="block text-[12px] text-accent">compared</span>}
+        {row.on_trial && <span className="block text-12 text-accent">compared</span>}
       </button>
     </th>
   )

@@ -33,7 +33,7 @@ export function AllPairs({
     <>
       <p className="mb-3">{summary(data.counts)}</p>
       <div className="overflow-x-auto">
-        <table className="border-collapse text-[13px]">
+        <table className="border-collapse text-13">
           <thead>
             <tr>
               <th scope="col" className="pr-3 pb-1 text-left align-bottom font-normal text-mute">
@@ -75,7 +75,7 @@ export function AllPairs({
           </tbody>
         </table>
       </div>
-      <p className="mt-2 mb-3 text-[13px] text-mute">
+      <p className="mt-2 mb-3 text-13 text-mute">
         Each cell: how many times as fast the machine above is as the one at left. Click for
         details.
       </p>

@@ -44,7 +44,7 @@ export function BeforeData({ slug }: { slug: string }) {
         <>
           <p className="mt-2">{data.summary}</p>
           {data.rows.length > 0 && (
-            <table className="mt-2 w-full border-collapse text-[13px]">
+            <table className="mt-2 w-full border-collapse text-13">
               <thead>
                 <tr className="text-left text-mute">
                   <th scope="col" className="py-1 font-normal">

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client"
 import { RuleBand } from "../../parts/rule/RuleAxis"
 import type { RuleScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
+import { CELL, named, ROW, ROW_GROUP, ROW_HEAD } from "../../parts/tableRoles"
 import { ratio } from "../../theme/format"
 
 const HEIGHT = 20
@@ -26,14 +27,20 @@ export function BesideRows({
 }) {
   if (rows.length === 0) return null
   return (
-    <ul aria-label="Not measured, and yet known">
+    <div {...named(ROW_GROUP, "Not measured, and yet known")}>
       {rows.map((row) => (
-        <li
+        <div
+          {...ROW}
           key={row.setup_id}
           className={`ladder-row border-b border-line ${picked.includes(row.setup_id) ? "bg-pick" : "hover:bg-base-200"}`}
         >
-          <span className="ladder-rank figure">{row.ranks || "–"}</span>
-          <div className="ladder-name flex min-w-0 items-center gap-2">
+          <span {...CELL} className="ladder-rank figure">
+            {row.ranks || "–"}
+          </span>
+          <div
+            {...named(ROW_HEAD, row.label)}
+            className="ladder-name flex min-w-0 items-center gap-2"
+          >
             <span className="grid h-7 w-7 shrink-0 place-items-center">
               <SetupMark index={placeOf(row.setup_id)} />
             </span>
@@ -43,19 +50,21 @@ export function BesideRows({
               aria-pressed={picked.includes(row.setup_id)}
               onClick={() => onPick(row.setup_id)}
             >
-              <span className="block truncate font-head text-[15px] leading-5 font-bold">
+              <span className="ladder-label font-head text-15 leading-5 font-bold">
                 {row.label}
               </span>
-              <span className="block truncate text-[12px] leading-4 text-mute" title={row.words}>
+              <span className="block truncate text-12 leading-4 text-mute" title={row.words}>
                 {row.evidence === "bound" ? "not timed: a bound" : "not timed: noted"}
               </span>
             </button>
           </div>
-          <div className="ladder-rule relative h-full">
+          <div {...CELL} className="ladder-rule relative h-full">
             <RuleBand scale={scale} materiality={view.materiality} />
             <Ends row={row} scale={scale} />
           </div>
-          <span className="ladder-ratio figure text-right text-[13px]" title={row.words}>
+          {view.measure && <span {...CELL} className="ladder-value" />}
+          {view.measure === "time" && <span {...CELL} className="ladder-saved" />}
+          <span {...CELL} className="ladder-ratio figure text-right text-13" title={row.words}>
             {row.ratio !== null
               ? ratio(row.ratio)
               : row.lo !== null
@@ -64,10 +73,13 @@ export function BesideRows({
                   ? `≤ ${ratio(row.hi)}`
                   : "–"}
           </span>
-          <span className="ladder-runs figure text-right text-mute">0</span>
-        </li>
+          {view.speed_unit && <span {...CELL} className="ladder-speed" />}
+          <span {...CELL} className="ladder-runs figure text-right text-mute">
+            0
+          </span>
+        </div>
       ))}
-    </ul>
+    </div>
   )
 }
 

@@ -3,6 +3,7 @@ import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { earlierQuery, useBringEarlier } from "../../api/margins"
 import { shootoutsQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 
@@ -15,8 +16,8 @@ export function Earlier({ slug }: { slug: string }) {
   if (others.length === 0) return null
   return (
     <section aria-label="Earlier shootouts" className="border-t border-line pt-3">
-      <h2 className="mb-1 text-[14px]">Earlier shootouts</h2>
-      <p className="mb-2 max-w-2xl text-[13px] text-mute">
+      <h2 className="mb-1 text-14">Earlier shootouts</h2>
+      <p className="mb-2 max-w-2xl text-13 text-mute">
         Import runs from an earlier shootout as an older round. At least one machine must be in
         both, to link them.
       </p>
@@ -50,7 +51,7 @@ function Preview({ slug, preview }: { slug: string; preview: Schemas["EarlierPre
   return (
     <div className="mt-3 max-w-2xl space-y-2">
       <p>{preview.summary}</p>
-      <p className="text-[13px] text-mute">
+      <p className="text-13 text-mute">
         Rounds: {preview.rounds.join(", ")}.{" "}
         {preview.machines_new.length > 0 && `New machines: ${preview.machines_new.join(", ")}. `}
         {preview.machines_here.length > 0 && `Here already: ${preview.machines_here.join(", ")}.`}
@@ -74,14 +75,15 @@ function Preview({ slug, preview }: { slug: string; preview: Schemas["EarlierPre
           </li>
         ))}
       </ul>
-      <button
+      <ActButton
         type="button"
         className="btn btn-sm"
-        disabled={chosen.length === 0 || bring.isPending}
+        busy={bring.isPending}
+        needs={chosen.length === 0 && "Choose at least one."}
         onClick={() => bring.mutate({ slug: preview.slug, task_ids: chosen })}
       >
         Import as earlier rounds
-      </button>
+      </ActButton>
       {bring.data && (
         <p role="status">
           {count(bring.data.runs, "run")} brought in

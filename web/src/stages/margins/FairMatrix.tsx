@@ -31,14 +31,14 @@ export function FairMatrix({
   ].filter((group) => group.rows.length > 0)
   return (
     <div className="relative mt-4 overflow-x-auto">
-      <table className="fair-matrix w-full border-collapse text-[13px]">
+      <table className="fair-matrix w-full border-collapse text-13">
         <caption className="sr-only">Conditions of each setup against {baseline}</caption>
         <thead>
           <tr className="align-bottom">
             <td />
             <th scope="col" className="py-1 pr-3 text-left">
               {baseline}
-              <span className="block text-[12px] font-normal text-mute">baseline</span>
+              <span className="block text-12 font-normal text-mute">baseline</span>
             </th>
             {matrix.labels.map((label, at) => (
               <th key={matrix.setup_ids[at]} scope="col" className="px-1 py-1 text-left">
@@ -77,7 +77,7 @@ export function FairMatrix({
           </tbody>
         ))}
       </table>
-      <p className="mt-2 flex flex-wrap gap-x-4 text-[12px] text-mute">
+      <p className="mt-2 flex flex-wrap gap-x-4 text-12 text-mute">
         <span>✓ same as the baseline</span>
         <span>
           <span className="fair-caveat">value</span> could affect the times

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import { useOverrule, useWithdraw } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { JudgeForm } from "../../parts/JudgeForm"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -35,10 +36,10 @@ export function FairTest({ slug, pair }: { slug: string; pair: Schemas["PairView
       )}
       {allowed.length > 0 && (
         <details className="mt-2">
-          <summary className="text-[13px] text-mute">
+          <summary className="text-13 text-mute">
             {count(allowed.length, "expected difference")}
           </summary>
-          <ul className="mt-1 space-y-1 text-[13px] text-mute">
+          <ul className="mt-1 space-y-1 text-13 text-mute">
             {allowed.map((line) => (
               <li key={keyOf(line)}>
                 {line.condition}: {line.here} against {line.there}
@@ -64,14 +65,14 @@ function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairVie
       <strong className={breaks && !line.overrule ? "text-accent" : ""}>
         {line.condition}: {line.there ? `${line.here} against ${line.there}` : line.here}.
       </strong>
-      <span className="block text-[13px]">
+      <span className="block text-13">
         {breaks ? "Not comparable" : "Could affect the times"}
         {line.tasks.length > 0 && ` on ${line.tasks.join(", ")}`}
         {line.why && `: ${line.why}`}.
       </span>
       {line.judgement && <WithdrawWord slug={slug} word={line.judgement} />}
       {line.overrule && (
-        <span className="block text-[13px] text-mute">
+        <span className="block text-13 text-mute">
           Accepted by {line.overrule.who}: {line.overrule.reason}.{" "}
           <Writes>
             <button
@@ -90,7 +91,7 @@ function ParityItem({ slug, pair, line }: { slug: string; pair: Schemas["PairVie
         </Writes>
       )}
       {breaks && !line.overrule && !line.judgement && pair.key === "mix" && (
-        <span className="block text-[13px] text-mute">Choose the task to accept it there.</span>
+        <span className="block text-13 text-mute">Choose the task to accept it there.</span>
       )}
       <ProblemNote error={withdraw.error} />
     </li>
@@ -121,9 +122,13 @@ function Overrule({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
         maxLength={500}
         autoFocus
       />
-      <button type="submit" className="btn btn-primary btn-xs" disabled={!reason.trim()}>
+      <ActButton
+        type="submit"
+        className="btn btn-primary btn-xs"
+        needs={!reason.trim() && "Needs a reason."}
+      >
         Accept with this reason
-      </button>
+      </ActButton>
       <ProblemNote error={overrule.error} />
     </form>
   )

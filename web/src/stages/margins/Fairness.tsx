@@ -21,7 +21,7 @@ export function Fairness({
   return (
     <div className="space-y-5">
       <section aria-label="Verdict">
-        <p className="font-head text-[24px] leading-8 font-bold">
+        <p className="font-head text-24 leading-8 font-bold">
           {data.matrix?.verdict ?? "Nothing unfair found."}
         </p>
         {data.matrix && data.matrix.because.length > 0 && (
@@ -39,7 +39,7 @@ export function Fairness({
         {data.matrix && (
           <FairMatrix slug={slug} matrix={data.matrix} baseline={data.baseline ?? "the baseline"} />
         )}
-        <section aria-label="How much is known" className="mt-2 text-[13px] text-mute">
+        <section aria-label="How much is known" className="mt-2 text-13 text-mute">
           {data.known.map((line) => (
             <p key={line}>{line}</p>
           ))}
@@ -47,7 +47,7 @@ export function Fairness({
       </section>
       {data.broken.length > 0 && (
         <section aria-label="Not comparable: not the same job">
-          <h2 className="mb-1 text-[15px]">Not comparable: not the same job</h2>
+          <h2 className="mb-1 text-15">Not comparable: not the same job</h2>
           <ul>
             {data.broken.map((pair) => (
               <li
@@ -63,7 +63,7 @@ export function Fairness({
                 </button>{" "}
                 on {pair.task}: {pair.conditions.join(", ")} differs
                 {pair.overrule && (
-                  <span className="block text-[13px] text-mute">
+                  <span className="block text-13 text-mute">
                     Accepted by {pair.overrule.who}: {pair.overrule.reason}
                   </span>
                 )}
@@ -102,8 +102,8 @@ function Lines({
   if (lines.length === 0) return null
   return (
     <section aria-label={title}>
-      <h2 className="mb-1 text-[15px]">{title}</h2>
-      <table className={`w-full border-collapse text-[13px] ${quiet ? "text-mute" : ""}`}>
+      <h2 className="mb-1 text-15">{title}</h2>
+      <table className={`w-full border-collapse text-13 ${quiet ? "text-mute" : ""}`}>
         <tbody>
           {lines.map((line) => (
             <tr

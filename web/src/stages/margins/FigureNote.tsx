@@ -21,26 +21,27 @@ export function FigureNote({
   return (
     <SideNote
       title={data ? `Figures of ${data.label}, ${data.title}` : "Figures"}
+      about={`${task} ${setup}`}
       onClose={onClose}
     >
       <ProblemNote error={error} />
       {data?.workings.map((working) => (
         <NotePart key={working.title} title={working.title}>
-          <p className="font-head text-[16px] leading-5 font-bold">{working.value}</p>
-          <p className="mt-1 text-[13px]">{working.formula}</p>
-          <ul className="mt-1 text-[13px] text-mute">
+          <p className="font-head text-16 leading-5 font-bold">{working.value}</p>
+          <p className="mt-1 text-13">{working.formula}</p>
+          <ul className="mt-1 text-13 text-mute">
             {working.inputs.map((input) => (
               <li key={input}>{input}</li>
             ))}
           </ul>
-          {working.limits && <p className="mt-1 text-[13px] text-accent">{working.limits}</p>}
+          {working.limits && <p className="mt-1 text-13 text-accent">{working.limits}</p>}
         </NotePart>
       ))}
       {data && data.runs.length > 0 && (
         <NotePart title="Runs behind it">
           <ul className="flex flex-wrap gap-x-3 gap-y-0.5">
             {data.runs.map((run) => (
-              <li key={run.id} className="figure text-[13px]">
+              <li key={run.id} className="figure text-13">
                 <Link
                   to="/s/$slug/runs"
                   params={{ slug }}

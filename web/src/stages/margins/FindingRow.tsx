@@ -28,7 +28,7 @@ export function FindingRow({
   return (
     <>
       <div className="finding-row py-2.5">
-        <span className="finding-state flex items-center gap-2 text-[13px]">
+        <span className="finding-state flex items-center gap-2 text-13">
           <span
             aria-hidden="true"
             className={`h-2.5 w-2.5 shrink-0 ${STATE_MARK[finding.state]}`}
@@ -105,12 +105,12 @@ function TwoNumbers({ finding }: { finding: Finding }) {
   if (finding.bars.length === 0) return <div />
   return (
     <div>
-      <h3 className="text-[13px] font-bold">The two numbers</h3>
+      <h3 className="text-13 font-bold">The two numbers</h3>
       <ul className="mt-1">
         {finding.bars.map((bar, place) => (
           <li
             key={bar.label}
-            className="grid grid-cols-[minmax(70px,130px)_1fr_64px] items-center gap-2 py-1"
+            className="grid grid-cols-[minmax(4.375rem,8.125rem)_1fr_4rem] items-center gap-2 py-1"
           >
             <span className="truncate" title={bar.label}>
               {bar.label}
@@ -124,7 +124,7 @@ function TwoNumbers({ finding }: { finding: Finding }) {
           </li>
         ))}
       </ul>
-      <p className="mt-1 text-[13px] text-mute">{finding.measured}</p>
+      <p className="mt-1 text-13 text-mute">{finding.measured}</p>
     </div>
   )
 }

@@ -39,7 +39,7 @@ export function Inquiry({ slug, view }: { slug: string; view: View }) {
 
 function StepLine({ slug, step }: { slug: string; step: Step }) {
   return (
-    <li className="grid grid-cols-[92px_minmax(0,1fr)] gap-x-2 border-t border-line py-1 text-[13px] first:border-t-0">
+    <li className="grid grid-cols-[5.75rem_minmax(0,1fr)] gap-x-2 border-t border-line py-1 text-13 first:border-t-0">
       <span className={step.kind === "came out" ? "font-bold" : "text-mute"}>{step.kind}</span>
       <div>
         {step.words && <p>{step.words}</p>}

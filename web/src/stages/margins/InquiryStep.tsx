@@ -4,6 +4,7 @@ import { logQuery } from "../../api/bench"
 import type { Schemas } from "../../api/client"
 import { useAddStep } from "../../api/margins"
 import { lineupQuery, runsQuery, tasksQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -98,9 +99,9 @@ export function InquiryStep({
         />
       )}
       <div className="flex gap-2">
-        <button type="submit" className="btn btn-primary btn-xs" disabled={add.isPending}>
+        <ActButton type="submit" className="btn btn-primary btn-xs" busy={add.isPending}>
           Save the step
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-xs" onClick={onDone}>
           Cancel
         </button>
@@ -129,12 +130,10 @@ function Attach({
     onChosen(has(thing.id) ? chosen.filter((each) => each.id !== thing.id) : [...chosen, thing])
   return (
     <fieldset>
-      <legend className="text-[13px] text-mute">
-        Runs and entries of the log that belong to it
-      </legend>
+      <legend className="text-13 text-mute">Runs and entries of the log that belong to it</legend>
       <div className="max-h-40 overflow-auto">
         {offered.map((thing) => (
-          <label key={thing.id} className="flex items-center gap-1.5 py-0.5 text-[13px]">
+          <label key={thing.id} className="flex items-center gap-1.5 py-0.5 text-13">
             <input
               type="checkbox"
               className="checkbox checkbox-xs"

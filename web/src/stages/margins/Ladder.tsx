@@ -2,7 +2,10 @@ import { Fragment, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { RuleAxis } from "../../parts/rule/RuleAxis"
 import { fitScale } from "../../parts/rule/scale"
+import { CELL, COLUMN_HEAD, named, ROW, ROW_GROUP, TABLE } from "../../parts/tableRoles"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
+import { count } from "../../theme/format"
+import { rem } from "../../theme/rem"
 import { BesideRows } from "./BesideRows"
 import { LadderRow } from "./LadderRow"
 import { GROUP, ladderLayout } from "./ladderLayout"
@@ -35,16 +38,25 @@ export function Ladder({
   const { brackets, lanes } = ladderLayout(view.rows, view.groups, zoomed)
   return (
     <div className="@container">
-      <div className="ladder" style={{ "--lanes": `${lanes * LANE + 8}px` } as React.CSSProperties}>
-        <div className="ladder-row ladder-head items-end text-[12px] text-mute">
-          <span className="ladder-rank">rank</span>
-          <span className="ladder-name" />
-          <div className="ladder-rule">
+      <div
+        className="ladder"
+        {...named(TABLE, `Ranking of ${count(view.rows.length, "setup")}, fastest first`)}
+        style={{ "--lanes": rem(lanes * LANE + 8) } as React.CSSProperties}
+      >
+        <div {...ROW} className="ladder-row ladder-head items-end text-12 text-mute">
+          <span {...COLUMN_HEAD} className="ladder-rank">
+            rank
+          </span>
+          <span {...COLUMN_HEAD} className="ladder-name">
+            <span className="sr-only">setup</span>
+          </span>
+          <div {...COLUMN_HEAD} className="ladder-rule">
+            <span className="sr-only">result against {view.baseline}</span>
             <RuleAxis scale={scale} />
           </div>
           <ColumnHeads view={view} />
         </div>
-        <ol className="relative border-t border-line">
+        <div {...ROW_GROUP} className="relative border-t border-line">
           {view.rows.map((row, at) => (
             <Fragment key={row.setup_id}>
               <GroupWords view={view} at={at} zoomed={zoomed} onZoom={setZoomed} />
@@ -73,14 +85,18 @@ export function Ladder({
             </Fragment>
           ))}
           {brackets.map((bracket) => (
-            <li
+            <div
               key={`${bracket.from} ${bracket.to}`}
               aria-hidden="true"
               className="pointer-events-none absolute w-1.5 border-2 border-r-0 border-base-content"
-              style={{ top: bracket.top, height: bracket.height, left: 34 + bracket.lane * LANE }}
+              style={{
+                top: bracket.top,
+                height: bracket.height,
+                left: rem(34 + bracket.lane * LANE),
+              }}
             />
           ))}
-        </ol>
+        </div>
         <BesideRows
           rows={view.beside}
           view={view}
@@ -90,7 +106,7 @@ export function Ladder({
           onPick={onPick}
         />
       </div>
-      <p className="flex justify-between pt-1 text-[12px] text-mute" aria-hidden="true">
+      <p className="flex justify-between pt-1 text-12 text-mute" aria-hidden="true">
         <span className="ladder-hint">
           Further right is faster. Click two rows to compare them, a marker to make it the baseline,
           a ratio to see how it was worked out.
@@ -104,15 +120,27 @@ function ColumnHeads({ view }: { view: Schemas["LadderView"] }) {
   const value = view.measure === "amount" ? (view.unit ?? "amount") : "time"
   return (
     <>
-      {view.measure && <span className="ladder-value text-right">{value}</span>}
-      {view.measure === "time" && <span className="ladder-saved text-right">saved</span>}
-      <span className="ladder-ratio text-right">ratio</span>
+      {view.measure && (
+        <span {...COLUMN_HEAD} className="ladder-value text-right">
+          {value}
+        </span>
+      )}
+      {view.measure === "time" && (
+        <span {...COLUMN_HEAD} className="ladder-saved text-right">
+          saved
+        </span>
+      )}
+      <span {...COLUMN_HEAD} className="ladder-ratio text-right">
+        ratio
+      </span>
       {view.speed_unit && (
-        <span className="ladder-speed text-right">
+        <span {...COLUMN_HEAD} className="ladder-speed text-right">
           {view.speed_unit === "times real time" ? "× real time" : view.speed_unit}
         </span>
       )}
-      <span className="ladder-runs text-right">runs</span>
+      <span {...COLUMN_HEAD} className="ladder-runs text-right">
+        runs
+      </span>
     </>
   )
 }
@@ -135,21 +163,24 @@ function GroupWords({
   const drawn = view.rows.slice(group.first, group.last + 1).filter((row) => row.lo !== null)
   const open = zoomed === at
   return (
-    <li
-      className="ladder-group flex items-center justify-between border-b border-line text-[13px]"
-      style={{ height: GROUP, paddingLeft: "calc(28px + var(--lanes) + 12px)" }}
-    >
-      <span className="font-bold">{group.words}</span>
-      {drawn.length > 1 && (
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs font-normal underline decoration-line"
-          aria-expanded={open}
-          onClick={() => onZoom(open ? null : at)}
-        >
-          {open ? "Close the zoom" : "Zoom in"}
-        </button>
-      )}
-    </li>
+    <div {...ROW}>
+      <div
+        {...CELL}
+        className="ladder-group flex items-center justify-between border-b border-line text-13"
+        style={{ height: rem(GROUP), paddingLeft: "calc(2.5rem + var(--lanes))" }}
+      >
+        <span className="font-bold">{group.words}</span>
+        {drawn.length > 1 && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs font-normal underline decoration-line"
+            aria-expanded={open}
+            onClick={() => onZoom(open ? null : at)}
+          >
+            {open ? "Close the zoom" : "Zoom in"}
+          </button>
+        )}
+      </div>
+    </div>
   )
 }

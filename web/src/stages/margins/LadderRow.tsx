@@ -5,6 +5,7 @@ import { Jaws } from "../../parts/rule/Jaws"
 import { RuleBand } from "../../parts/rule/RuleAxis"
 import type { RuleScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
+import { CELL, named, ROW, ROW_HEAD } from "../../parts/tableRoles"
 import { clock, compact, plain, ratio } from "../../theme/format"
 
 /** One setup on the ladder. */
@@ -33,41 +34,53 @@ export function LadderRow({
   const ranks =
     row.best_rank === row.worst_rank ? `${row.best_rank}` : `${row.best_rank}–${row.worst_rank}`
   return (
-    <li className={`ladder-row border-b border-line ${picked ? "bg-pick" : "hover:bg-base-200"}`}>
-      <span className="ladder-rank figure font-bold">{ranks}</span>
+    <div
+      {...ROW}
+      className={`ladder-row border-b border-line ${picked ? "bg-pick" : "hover:bg-base-200"}`}
+    >
+      <span {...CELL} className="ladder-rank figure font-bold">
+        {ranks}
+      </span>
       <NameCell row={row} place={place} picked={picked} onPick={onPick} onBaseline={onBaseline} />
-      <div className="ladder-rule relative h-full">
+      <div {...CELL} className="ladder-rule relative h-full">
         <RuleBand scale={scale} materiality={view.materiality} />
         <OnRule row={row} view={view} scale={scale} />
       </div>
       {view.measure && (
-        <span className="ladder-value figure text-right text-[15px] font-bold">
+        <span {...CELL} className="ladder-value figure text-right text-15 font-bold">
           {view.measure === "time"
             ? clock(row.typical, view.resolution ?? 1)
             : compact(row.typical)}
         </span>
       )}
       {view.measure === "time" && (
-        <span className="ladder-saved figure text-right">
+        <span {...CELL} className="ladder-saved figure text-right">
           {isBase ? "" : clock(row.saved, view.resolution ?? 1)}
         </span>
       )}
-      <button
-        type="button"
-        className="ladder-ratio figure h-7 text-right decoration-line hover:underline"
-        aria-label={`Working of the figures of ${row.label}`}
-        title="How its figures were worked out"
-        onClick={onFigure}
-      >
-        {isBase ? plain(1, 2) : ratio(row.ratio)}
-      </button>
+      <div {...CELL} className="ladder-ratio">
+        <button
+          type="button"
+          className="figure h-7 w-full text-right decoration-line hover:underline"
+          aria-label={`${isBase ? plain(1, 2) : ratio(row.ratio)}: working of the figures of ${row.label}`}
+          title="How its figures were worked out"
+          onClick={onFigure}
+        >
+          {isBase ? plain(1, 2) : ratio(row.ratio)}
+        </button>
+      </div>
       {view.speed_unit && (
-        <span className="ladder-speed figure text-right">{plain(row.speed, 2)}</span>
+        <span {...CELL} className="ladder-speed figure text-right">
+          {plain(row.speed, 2)}
+        </span>
       )}
-      <span className={`ladder-runs figure text-right ${row.runs === 1 ? "text-accent" : ""}`}>
+      <span
+        {...CELL}
+        className={`ladder-runs figure text-right ${row.runs === 1 ? "text-accent" : ""}`}
+      >
         {row.runs}
       </span>
-    </li>
+    </div>
   )
 }
 
@@ -88,7 +101,7 @@ function NameCell({
   const isBase = row.call === "baseline"
   const reading = useReading()
   return (
-    <div className="ladder-name flex min-w-0 items-center gap-2">
+    <div {...named(ROW_HEAD, row.label)} className="ladder-name flex min-w-0 items-center gap-2">
       <button
         type="button"
         className="grid h-7 w-7 shrink-0 place-items-center hover:bg-band"
@@ -106,10 +119,7 @@ function NameCell({
         aria-pressed={picked}
         onClick={onPick}
       >
-        <span
-          className="block truncate font-head text-[15px] leading-5 font-bold"
-          title={row.label}
-        >
+        <span className="ladder-label font-head text-15 leading-5 font-bold" title={row.label}>
           {row.label}
           {row.carried && (
             <span className="font-normal text-mute" title="estimated from an earlier round">
@@ -118,7 +128,7 @@ function NameCell({
             </span>
           )}
         </span>
-        <span className="block truncate text-[12px] leading-4 text-mute">
+        <span className="block truncate text-12 leading-4 text-mute">
           {row.completion ? <span className="text-accent">{row.completion}</span> : row.detail}
         </span>
       </button>
@@ -139,7 +149,7 @@ function OnRule({
   if (row.call === "baseline") {
     return (
       <div
-        className="absolute flex h-full items-center gap-2 text-[13px] text-mute"
+        className="absolute flex h-full items-center gap-2 text-13 text-mute"
         style={{ left: `${100 * scale.at(1)}%` }}
       >
         <span className="-ml-px h-5 w-0.5 bg-base-content" /> <span className="ml-3">baseline</span>

@@ -7,6 +7,7 @@ import { BeforeData } from "./BeforeData"
 import { Ladder } from "./Ladder"
 import { OffLadder } from "./OffLadder"
 import { SpecScatter } from "./SpecScatter"
+import { useChangedResults } from "./useChangedResults"
 
 /** The ladder with the sentence over it, those below it, and what explains it. */
 export function LadderView({
@@ -29,6 +30,7 @@ export function LadderView({
   /** Why the baseline could not be changed. */
   error: unknown
 }) {
+  useChangedResults(view)
   if (view.rows.length === 0) {
     return (
       <>
@@ -40,7 +42,7 @@ export function LadderView({
           </p>
         </EmptyStage>
         <OffLadder slug={slug} off={view.off} />
-        <h2 className="mt-4 mb-2 text-[16px]">Before any data: how many runs it takes</h2>
+        <h2 className="mt-4 mb-2 text-16">Before any data: how many runs it takes</h2>
         <BeforeData slug={slug} />
       </>
     )
@@ -48,9 +50,9 @@ export function LadderView({
   return (
     <>
       <div data-testid="summary">
-        <p className="max-w-3xl font-head text-[22px] leading-7 font-bold">{view.headline}</p>
-        {view.worth && <p className="mt-1 text-[16px]">{view.worth}</p>}
-        {view.detail && <p className="mt-1 max-w-3xl text-[13px] text-mute">{view.detail}</p>}
+        <p className="max-w-3xl font-head text-22 leading-7 font-bold">{view.headline}</p>
+        {view.worth && <p className="mt-1 text-16">{view.worth}</p>}
+        {view.detail && <p className="mt-1 max-w-3xl text-13 text-mute">{view.detail}</p>}
       </div>
       <div className="mt-3" />
       <Ladder
@@ -64,13 +66,13 @@ export function LadderView({
       <ProblemNote error={error} />
       <OffLadder slug={slug} off={view.off} />
       {view.notes.map((note) => (
-        <p key={note} className="mt-3 max-w-3xl text-[13px] text-mute">
+        <p key={note} className="mt-3 max-w-3xl text-13 text-mute">
           {note}
         </p>
       ))}
       <div className="mt-5 space-y-2">
         <CallLegend />
-        <p className="max-w-3xl text-[13px] text-mute">
+        <p className="max-w-3xl text-13 text-mute">
           Bar: {percent(view.confidence)} interval. Shaded: less than {percent(view.materiality)}{" "}
           apart, too small to matter. Bracket: shared ranks.
           {view.spread_cv !== null &&

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useOpenInquiry } from "../../api/margins"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
@@ -55,29 +56,31 @@ export function LookInto({
         autoFocus={finding === null}
       />
       <div className="flex flex-wrap gap-2">
-        <button
+        <ActButton
           type="submit"
           className="btn btn-primary btn-sm"
-          disabled={!suspected || !about.trim() || open.isPending}
+          busy={open.isPending}
+          needs={
+            (!suspected || !about.trim()) &&
+            (finding ? "Needs a cause or a note." : "Needs what is odd and what you suspect.")
+          }
         >
           Look into it
-        </button>
+        </ActButton>
         {finding && (
-          <button
+          <ActButton
             type="button"
             className="btn btn-sm"
-            disabled={!note.trim() || open.isPending}
-            title={note.trim() ? undefined : "Write the reason as a note first"}
+            busy={open.isPending}
+            needs={!note.trim() && "Needs the reason as a note."}
             onClick={() => send(note.trim())}
           >
             Ignore with a reason
-          </button>
+          </ActButton>
         )}
       </div>
       {!suspected && finding && (
-        <p className="text-[13px] text-mute">
-          Tick a cause or write a note. To ignore it, write why.
-        </p>
+        <p className="text-13 text-mute">Tick a cause or write a note. To ignore it, write why.</p>
       )}
       <ProblemNote error={open.error} />
     </form>
@@ -97,7 +100,7 @@ function Causes({
     onTicked(causes.filter((each) => ticked.includes(each) !== (each === cause)))
   return (
     <fieldset>
-      <legend className="text-[13px] font-bold">Possible causes</legend>
+      <legend className="text-13 font-bold">Possible causes</legend>
       <div className="mt-1 grid gap-x-4 gap-y-1 sm:grid-cols-2">
         {causes.map((cause) => (
           <label key={cause} className="flex items-center gap-2 py-0.5">

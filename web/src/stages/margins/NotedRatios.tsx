@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react"
 import { clientKey } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { useNoteRatio, useWithdrawRatio } from "../../api/margins"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -21,7 +22,7 @@ export function NotedRatios({ slug, pair }: { slug: string; pair: Schemas["PairV
   if (pair.key === "mix") return null
   return (
     <NotePart title="Said elsewhere, without times">
-      <ul className="space-y-1.5 text-[13px]">
+      <ul className="space-y-1.5 text-13">
         {pair.noted.map((line) => (
           <OneRatio key={line.id} slug={slug} line={line} />
         ))}
@@ -110,13 +111,14 @@ function NewRatio({
       />
       <TextField label="Source?" value={source} onText={setSource} maxLength={200} />
       <div className="flex gap-2">
-        <button
+        <ActButton
           type="submit"
           className="btn btn-primary btn-sm"
-          disabled={!typed.trim() || note.isPending}
+          busy={note.isPending}
+          needs={!typed.trim() && "Needs what was noted."}
         >
           Save
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
           Cancel
         </button>

@@ -9,7 +9,7 @@ export function OffLadder({ slug, off }: { slug: string; off: Schemas["OffRow"][
   if (off.length === 0) return null
   return (
     <section className="mt-4">
-      <h2 className="mb-1 text-[14px]">Not ranked</h2>
+      <h2 className="mb-1 text-14">Not ranked</h2>
       <ul className="max-w-3xl">
         {off.map((row) => (
           <li key={row.setup_id} className="flex items-baseline gap-2 py-0.5">
@@ -17,7 +17,7 @@ export function OffLadder({ slug, off }: { slug: string; off: Schemas["OffRow"][
             <span className="min-w-0">
               <strong>{row.label}</strong> <span className="text-mute">{row.reason}</span>
               {row.mend && (
-                <span className="block text-[13px]">
+                <span className="block text-13">
                   To rank it, {row.mend.words}.{" "}
                   <Link
                     to="/s/$slug/bench"

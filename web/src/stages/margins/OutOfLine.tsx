@@ -55,7 +55,7 @@ export function OutOfLine({ slug }: { slug: string }) {
       )}
       {others.length > 0 && (
         <section aria-label="Follow-ups">
-          <h2 className="mb-1 text-[15px]">Follow-ups</h2>
+          <h2 className="mb-1 text-15">Follow-ups</h2>
           <ul>
             {others.map((view) => (
               <li key={view.inquiry.id} className="border-t border-line py-2">
@@ -72,9 +72,9 @@ export function OutOfLine({ slug }: { slug: string }) {
 function Headline({ slug, view }: { slug: string; view: View }) {
   return (
     <>
-      <h2 className="text-[22px] leading-7">{view.summary}</h2>
+      <h2 className="text-22 leading-7">{view.summary}</h2>
       {view.advice && (
-        <p className="mt-1 text-[15px]">
+        <p className="mt-1 text-15">
           {view.advice}{" "}
           {view.again && (
             <Writes>

@@ -30,12 +30,16 @@ export function PairNote({
   const { data: pair, error } = useQuery(pairQuery(slug, task, a, b))
   const shootout = useQuery(shootoutQuery(slug)).data
   return (
-    <SideNote title={pair ? `${pair.a} compared with ${pair.b}` : "Pair"} onClose={onClose}>
+    <SideNote
+      title={pair ? `${pair.a} compared with ${pair.b}` : "Pair"}
+      about={`${a} ${b}`}
+      onClose={onClose}
+    >
       <ProblemNote error={error} />
       {pair && (
         <>
-          <p className="font-head text-[18px] leading-6 font-bold">{pair.sentence}</p>
-          {pair.proof && <p className="mt-1 text-[13px] text-mute">{pair.proof}</p>}
+          <p className="font-head text-18 leading-6 font-bold">{pair.sentence}</p>
+          {pair.proof && <p className="mt-1 text-13 text-mute">{pair.proof}</p>}
           {pair.lo !== null && pair.hi !== null && pair.ratio !== null && shootout && (
             <PairRule pair={pair} materiality={shootout.materiality} />
           )}
@@ -58,14 +62,14 @@ export function PairNote({
             </NotePart>
           )}
           {pair.inquiries.map((view) => (
-            <p key={view.inquiry.id} className="mt-3 border-l-2 border-accent pl-2 text-[13px]">
+            <p key={view.inquiry.id} className="mt-3 border-l-2 border-accent pl-2 text-13">
               {view.line}
             </p>
           ))}
           <FairTest slug={slug} pair={pair} />
           {pair.seen.length > 0 && (
             <NotePart title="What was seen besides times">
-              <ul className="space-y-1 text-[13px]">
+              <ul className="space-y-1 text-13">
                 {pair.seen.map((line) => (
                   <li key={line}>{line}</li>
                 ))}
@@ -74,7 +78,7 @@ export function PairNote({
                 to="/s/$slug/bench"
                 params={{ slug }}
                 search={{ view: "log" }}
-                className="text-[13px] underline"
+                className="text-13 underline"
               >
                 Editing log
               </Link>
@@ -84,7 +88,7 @@ export function PairNote({
           <Published slug={slug} pair={pair} />
           {pair.fixed_cost.length > 0 && (
             <NotePart title="Start-up and rate">
-              <ul className="space-y-1 text-[13px]">
+              <ul className="space-y-1 text-13">
                 {pair.fixed_cost.map((line) => (
                   <li key={`${line.setup} ${line.tasks}`}>
                     <strong>{line.setup}</strong>: {line.words}, from {line.tasks}
@@ -102,7 +106,7 @@ export function PairNote({
           {pair.formula.length > 0 && (
             <details className="mt-5">
               <summary className="font-head font-bold">How it was computed</summary>
-              <ul className="mt-1 space-y-1 text-[13px] text-mute">
+              <ul className="mt-1 space-y-1 text-13 text-mute">
                 {pair.formula.map((line) => (
                   <li key={line}>{line}</li>
                 ))}
@@ -140,7 +144,7 @@ function PairRule({ pair, materiality }: { pair: Schemas["PairView"]; materialit
 
 function Ways({ pair, confidence }: { pair: Schemas["PairView"]; confidence: number }) {
   return (
-    <table className="mt-2 w-full border-collapse text-[13px]">
+    <table className="mt-2 w-full border-collapse text-13">
       <thead>
         <tr className="text-mute">
           <th scope="col" className="py-1 text-left font-normal">
@@ -182,7 +186,7 @@ function PairRuns({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
     <NotePart title="Runs behind it">
       <ul className="flex flex-wrap gap-x-3 gap-y-0.5">
         {pair.runs.map((run) => (
-          <li key={run.id} className="figure text-[13px]">
+          <li key={run.id} className="figure text-13">
             <Link
               to="/s/$slug/runs"
               params={{ slug }}

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useNotePublished, useWithdrawPublished } from "../../api/margins"
+import { ActButton } from "../../parts/ActButton"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -15,9 +16,7 @@ export function Published({ slug, pair }: { slug: string; pair: Schemas["PairVie
   const [open, setOpen] = useState(false)
   return (
     <NotePart title="Other people's results">
-      {pair.published.length === 0 && !open && (
-        <p className="text-[13px] text-mute">None added yet.</p>
-      )}
+      {pair.published.length === 0 && !open && <p className="text-13 text-mute">None added yet.</p>}
       <ul className="space-y-1.5">
         {pair.published.map(({ figure, inside, words }) => (
           <li
@@ -28,12 +27,12 @@ export function Published({ slug, pair }: { slug: string; pair: Schemas["PairVie
               {compact(figure.value)}
               {figure.kind === "value" ? "" : ` ${figure.kind}`}
             </strong>
-            <span className="text-[13px]">, {figure.source}</span>
-            <span className="block text-[13px]">{words}</span>
+            <span className="text-13">, {figure.source}</span>
+            <span className="block text-13">{words}</span>
             <Writes>
               <button
                 type="button"
-                className="text-[13px] text-mute underline"
+                className="text-13 text-mute underline"
                 onClick={() => withdraw.mutate(figure.id)}
               >
                 Withdraw
@@ -124,13 +123,14 @@ function NoteOne({
       )}
       <TextField label="Figure" value={text} onText={setText} inputMode="decimal" maxLength={20} />
       <TextField label="Who published it, when" value={source} onText={setSource} maxLength={200} />
-      <button
+      <ActButton
         type="submit"
         className="btn btn-primary btn-xs"
-        disabled={!(value > 0) || !source.trim() || note.isPending}
+        busy={note.isPending}
+        needs={(!(value > 0) || !source.trim()) && "Needs a figure over 0 and where it stands."}
       >
         Add
-      </button>
+      </ActButton>
       <ProblemNote error={note.error} />
     </form>
   )

@@ -55,7 +55,7 @@ function NearlyTheSame({ slug }: { slug: string }) {
   ]
   return (
     <section aria-label="Two tasks that are nearly the same">
-      <h2 className="text-[15px]">Two tasks that only you know to be nearly the same</h2>
+      <h2 className="text-15">Two tasks that only you know to be nearly the same</h2>
       <div className="mt-1 flex flex-wrap gap-3">
         <div className="w-60">
           <ChoiceField label="One task" value={one} options={options} onValue={setOne} />
@@ -89,7 +89,7 @@ function Work({
   const scale = fitScale([...bandOf(materiality), ...work.rows.flatMap((row) => [row.lo, row.hi])])
   return (
     <section aria-label={`${work.one} against ${work.other}`}>
-      <h2 className="text-[15px]">
+      <h2 className="text-15">
         {work.one} <span className="font-normal text-mute">against</span> {work.other}
       </h2>
       {work.doubt && (
@@ -116,10 +116,10 @@ function Work({
       ))}
       {work.rows.length > 0 && (
         <>
-          <p className="mt-1 text-[13px] text-mute">Right: {work.one} is faster.</p>
+          <p className="mt-1 text-13 text-mute">Right: {work.one} is faster.</p>
           <details className="mt-1">
-            <summary className="text-[13px]">In words</summary>
-            <ul className="mt-1 space-y-0.5 text-[13px]">
+            <summary className="text-13">In words</summary>
+            <ul className="mt-1 space-y-0.5 text-13">
               {work.rows.map((row) => (
                 <li key={row.setup_id}>{row.sentence}</li>
               ))}

@@ -27,7 +27,7 @@ export function ScatterPlot({ slug, data }: { slug: string; data: Schemas["SpecS
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      className="mt-1 block w-full max-w-[640px]"
+      className="mt-1 block w-full max-w-160"
       role="img"
       aria-label={`${data.title} against speed. ${data.points
         .map((point) => `${point.label}: ${compact(point.x)}${unit}, ${ratio(point.ratio)}×`)

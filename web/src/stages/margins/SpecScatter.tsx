@@ -13,7 +13,7 @@ export function SpecScatter({ slug, task }: { slug: string; task: string }) {
   if (data.points.length < 2) return <p className="text-mute">{data.says}</p>
   return (
     <div className="max-w-3xl">
-      <label className="flex items-center gap-2 text-[13px] text-mute">
+      <label className="flex items-center gap-2 text-13 text-mute">
         Speed against
         <select
           className="select select-sm w-auto bg-page"
@@ -28,7 +28,7 @@ export function SpecScatter({ slug, task }: { slug: string; task: string }) {
         </select>
       </label>
       <ScatterPlot slug={slug} data={data} />
-      <p className="text-[13px] text-mute">{data.says}</p>
+      <p className="text-13 text-mute">{data.says}</p>
     </div>
   )
 }

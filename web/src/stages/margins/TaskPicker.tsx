@@ -18,7 +18,7 @@ export function TaskPicker({
   return (
     <select
       aria-label="Task"
-      className="max-w-full truncate bg-transparent font-head text-[21px] font-bold"
+      className="max-w-full truncate bg-transparent font-head text-21 font-bold"
       value={view.key}
       onChange={(event) => onChoose(event.target.value)}
     >

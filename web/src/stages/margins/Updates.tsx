@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { updatesQuery, useMergeRounds } from "../../api/margins"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { bandOf, RuleHead, RuleRow } from "../../parts/rule/RuleRow"
@@ -24,17 +25,17 @@ export function Updates({ slug }: { slug: string }) {
           <p className="mt-2">
             {data.merge.words}{" "}
             <Writes>
-              <button
+              <ActButton
                 type="button"
                 className="btn btn-xs"
-                disabled={merge.isPending}
+                busy={merge.isPending}
                 onClick={() =>
                   data.merge &&
                   merge.mutate({ from_id: data.merge.from_id, into_id: data.merge.into_id })
                 }
               >
                 Make them one round
-              </button>
+              </ActButton>
             </Writes>
           </p>
         )}
@@ -63,7 +64,7 @@ export function Updates({ slug }: { slug: string }) {
       )}
       {data.carried.length > 0 && (
         <section aria-label="Estimated" className="max-w-2xl">
-          <h2 className="mb-1 text-[14px]">Estimated from an earlier round ↻</h2>
+          <h2 className="mb-1 text-14">Estimated from an earlier round ↻</h2>
           <ul>
             {data.carried.map((line) => (
               <li key={line}>{line}</li>
@@ -92,7 +93,7 @@ function Update({
   const scale = fitScale([...bandOf(materiality), ...rows.flatMap((row) => [row.lo, row.hi])])
   return (
     <section aria-label={`${update.app} since ${update.round}`}>
-      <h2 className="mb-1 text-[15px]">{update.sentence}</h2>
+      <h2 className="mb-1 text-15">{update.sentence}</h2>
       <RuleHead scale={scale} value="since then" />
       <RuleRow
         scale={scale}
@@ -115,13 +116,13 @@ function Update({
           <SetupMark index={placeOf(bridge.setup_id)} size={12} />
           <span className="min-w-0 truncate">{bridge.label}</span>
           {bridge.off && (
-            <span className="text-[12px] text-accent">
+            <span className="text-12 text-accent">
               gained {bridge.ratio > update.ratio ? "more" : "less"} than the rest
             </span>
           )}
         </RuleRow>
       ))}
-      <p className="mt-1 text-[13px] text-mute">
+      <p className="mt-1 text-13 text-mute">
         {count(update.bridges.length, "machine")} tested before and after. Bars: ± 2 standard
         errors. Further right: faster after the update.
       </p>
@@ -132,7 +133,7 @@ function Update({
 /** Rounds with their versions and how much was run in each. */
 function RoundTable({ rounds }: { rounds: Schemas["RoundLine"][] }) {
   return (
-    <table className="w-full border-collapse text-[13px]">
+    <table className="w-full border-collapse text-13">
       <thead>
         <tr className="text-left text-mute">
           <th scope="col" className="py-1 font-normal">

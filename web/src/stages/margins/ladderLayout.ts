@@ -1,10 +1,11 @@
+import { rem } from "../../theme/rem"
 import { bracketsOf } from "./brackets"
 import { zoomHeight } from "./Zoom"
 
 type Ranked = { best_rank: number; worst_rank: number }
 type Group = { first: number; last: number; words: string }
 
-/** Of the words over a group, in pixels. */
+/** Of the words over a group, in pixels at the usual size of type. */
 export const GROUP = 30
 
 /** Where things stand on the ladder, as lengths for a style: rows are as high as the screen says. */
@@ -24,8 +25,8 @@ export function ladderLayout(rows: Ranked[], groups: Group[], zoomed: number | n
     const count = bracket.to - bracket.from + 1
     return {
       ...bracket,
-      top: `calc(${bracket.from} * var(--row) + ${top + 8}px)`,
-      height: `calc(${count} * var(--row) + ${own - 16}px)`,
+      top: `calc(${bracket.from} * var(--row) + ${rem(top + 8)})`,
+      height: `calc(${count} * var(--row) + ${rem(own - 16)})`,
     }
   })
   return { brackets, lanes: Math.max(1, ...brackets.map((bracket) => bracket.lane + 1)) }

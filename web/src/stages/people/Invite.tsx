@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useInvite } from "../../api/people"
 import { shootoutsQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { day } from "../../theme/format"
@@ -30,7 +31,7 @@ export function Invite({ me }: { me: Schemas["Me"] }) {
   }
   return (
     <section aria-label="Invite somebody" className="mt-6">
-      <h2 className="text-[15px]">Invite somebody</h2>
+      <h2 className="text-15">Invite somebody</h2>
       <form onSubmit={submit} className="mt-2 flex flex-wrap items-start gap-3">
         <div className="w-60">
           <TextField
@@ -75,13 +76,13 @@ export function Invite({ me }: { me: Schemas["Me"] }) {
             </select>
           )}
         </Field>
-        <button
+        <ActButton
           type="submit"
-          className="btn btn-primary btn-sm mt-[22px]"
-          disabled={invite.isPending}
+          className="btn btn-primary btn-sm mt-[1.375rem]"
+          busy={invite.isPending}
         >
           Make the link
-        </button>
+        </ActButton>
       </form>
       <ProblemNote error={invite.error} />
       {invite.data && <LinkTold made={invite.data} />}
@@ -94,7 +95,7 @@ export function LinkTold({ made }: { made: Schemas["InvitationLink"] }) {
   const [copied, setCopied] = useState(false)
   const expires = made.view.invitations.find((each) => each.to === made.to)?.invitation.expires_at
   return (
-    <div role="status" className="mt-2 border-l-2 border-accent pl-3 text-[13px]">
+    <div role="status" className="mt-2 border-l-2 border-accent pl-3 text-13">
       <p>
         For {made.to}. Pass it on now: it is told once, is good once, until {day(expires)}.
       </p>

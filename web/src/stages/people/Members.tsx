@@ -26,14 +26,14 @@ export function Members({ me }: { me: Schemas["Me"] }) {
   return (
     <>
       <section aria-label="Who gets in" className="mt-8">
-        <h2 className="text-[15px]">Who gets in</h2>
+        <h2 className="text-15">Who gets in</h2>
         <ul className="mt-1 border-t border-line">
           {standing.map((each) => (
             <Member key={each.account.id} member={each} me={me} />
           ))}
         </ul>
         {ended.length > 0 && (
-          <p className="mt-2 text-[13px] text-mute">
+          <p className="mt-2 text-13 text-mute">
             No longer: {ended.map((each) => each.account.name).join(", ")}. Their runs keep their
             names.
           </p>
@@ -42,8 +42,8 @@ export function Members({ me }: { me: Schemas["Me"] }) {
       <Invite me={me} />
       {data.invitations.length > 0 && (
         <section aria-label="Open invitations" className="mt-6">
-          <h3 className="text-[13px] text-mute">Open invitations</h3>
-          <ul className="border-t border-line text-[13px]">
+          <h3 className="text-13 text-mute">Open invitations</h3>
+          <ul className="border-t border-line text-13">
             {data.invitations.map(({ invitation: each, to }) => (
               <li
                 key={each.id}
@@ -82,12 +82,12 @@ function Member({ member, me }: { member: Schemas["Member"]; me: Schemas["Me"] }
   const link = useNewPasswordLink()
   const [sure, setSure] = useState(false)
   return (
-    <li className="border-b border-line py-2 text-[14px]">
+    <li className="border-b border-line py-2 text-14">
       <div className="flex flex-wrap items-baseline gap-x-3">
         <span className="font-bold">{account.name}</span>
-        <span className="text-[13px] text-mute">{account.email}</span>
+        <span className="text-13 text-mute">{account.email}</span>
         {me.owns_all && (
-          <span className="ml-auto flex gap-3 text-[13px]">
+          <span className="ml-auto flex gap-3 text-13">
             <button
               type="button"
               className="underline"
@@ -108,7 +108,7 @@ function Member({ member, me }: { member: Schemas["Member"]; me: Schemas["Me"] }
           </span>
         )}
       </div>
-      <ul className="text-[13px]">
+      <ul className="text-13">
         {memberships.map((each) => (
           <li key={each.id} className="flex items-center gap-2 py-0.5">
             <RoleSelect
@@ -159,7 +159,7 @@ function RoleSelect({
 function Tries({ tries }: { tries: Schemas["SignInTry"][] }) {
   const wrong = tries.filter((each) => !each.worked).length
   return (
-    <details className="mt-6 text-[13px]">
+    <details className="mt-6 text-13">
       <summary className="cursor-pointer text-mute">
         The last {tries.length} tries to sign in{wrong > 0 && `, ${wrong} of them wrong`}
       </summary>

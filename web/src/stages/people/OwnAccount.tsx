@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { problemOf } from "../../api/client"
 import { signedInQuery, useChangePassword, useEndSignIn } from "../../api/people"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { moment } from "../../theme/format"
@@ -13,8 +14,8 @@ export function OwnAccount({ me }: { me: Schemas["Me"] }) {
   return (
     <section aria-label="Your account">
       <div className="flex items-baseline gap-3">
-        <h2 className="text-[15px]">{me.name}</h2>
-        <span className="text-[13px] text-mute">{roleOf(me)}</span>
+        <h2 className="text-15">{me.name}</h2>
+        <span className="text-13 text-mute">{roleOf(me)}</span>
         <form method="post" action="/sign-out" className="ml-auto">
           <button type="submit" className="btn btn-sm">
             Sign out
@@ -41,9 +42,9 @@ function SignedIn() {
   const end = useEndSignIn()
   return (
     <>
-      <h3 className="mt-4 text-[13px] text-mute">Signed in</h3>
+      <h3 className="mt-4 text-13 text-mute">Signed in</h3>
       <ProblemNote error={error ?? end.error} />
-      <ul className="border-t border-line text-[13px]">
+      <ul className="border-t border-line text-13">
         {data?.map(({ signed_in: each, this: here }) => (
           <li
             key={each.id}
@@ -95,7 +96,7 @@ function NewPassword() {
     )
   }
   return (
-    <details className="mt-4 text-[13px]">
+    <details className="mt-4 text-13">
       <summary className="cursor-pointer text-mute">Change your password</summary>
       <form onSubmit={submit} className="mt-2 grid max-w-sm gap-3">
         <TextField
@@ -118,9 +119,9 @@ function NewPassword() {
           value={fresh}
           onText={setFresh}
         />
-        <button type="submit" className="btn btn-sm w-fit" disabled={change.isPending}>
+        <ActButton type="submit" className="btn btn-sm w-fit" busy={change.isPending}>
           Change it and sign out everywhere else
-        </button>
+        </ActButton>
         {change.isSuccess && <p role="status">Changed.</p>}
       </form>
     </details>

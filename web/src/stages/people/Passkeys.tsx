@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useState } from "react"
 import { problemOf, type Schemas } from "../../api/client"
 import { useBeginPasskey, useEndPasskey, useFinishPasskey, waysQuery } from "../../api/people"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { day, moment } from "../../theme/format"
@@ -15,9 +16,9 @@ export function OtherWays() {
   if (!data) return null
   return (
     <>
-      <h3 className="mt-4 text-[13px] text-mute">Passkeys</h3>
+      <h3 className="mt-4 text-13 text-mute">Passkeys</h3>
       <ProblemNote error={end.error} />
-      <ul className="border-t border-line text-[13px]">
+      <ul className="border-t border-line text-13">
         {data.passkeys.map((each) => (
           <PasskeyLine key={each.id} passkey={each} onEnd={() => end.mutate(each.id)} />
         ))}
@@ -55,7 +56,7 @@ function PasskeyLine({ passkey, onEnd }: { passkey: Schemas["Passkey"]; onEnd: (
 
 function CannotHave() {
   return (
-    <p className="mt-2 text-[13px] text-mute">
+    <p className="mt-2 text-13 text-mute">
       To make one, open the app under a name (https://…, or localhost on its own machine): browsers
       make none for an address of numbers.
     </p>
@@ -83,7 +84,7 @@ function NewPasskey() {
     make().catch((error) => setFailed(error instanceof DOMException ? wordsOf(error) : ""))
   }
   return (
-    <details className="mt-2 text-[13px]">
+    <details className="mt-2 text-13">
       <summary className="cursor-pointer text-mute">Add a passkey</summary>
       <form onSubmit={submit} className="mt-2 grid max-w-sm gap-3">
         <TextField
@@ -103,13 +104,13 @@ function NewPasskey() {
           value={password}
           onText={setPassword}
         />
-        <button
+        <ActButton
           type="submit"
           className="btn btn-sm w-fit"
-          disabled={begin.isPending || finish.isPending}
+          busy={begin.isPending || finish.isPending}
         >
           Make the passkey
-        </button>
+        </ActButton>
         {failed && <p role="alert">{failed}</p>}
         <ProblemNote error={finish.error ?? (problem?.field === "password" ? null : begin.error)} />
       </form>

@@ -18,7 +18,7 @@ export function People() {
       <HomeTop />
       <div className="mx-auto max-w-3xl px-4 py-4">
         <main>
-          <h1 className="mt-8 mb-2 text-[18px]">People</h1>
+          <h1 className="mt-8 mb-2 text-18">People</h1>
           <ProblemNote error={error} />
           {me && !me.signs_in && <NobodySignsIn />}
           {me?.kind === "person" && <OwnAccount me={me} />}
@@ -31,7 +31,7 @@ export function People() {
 
 function NobodySignsIn() {
   return (
-    <div className="max-w-xl text-[14px]">
+    <div className="max-w-xl text-14">
       <p>
         Only this computer can open True Margin, so there is no sign-in. Everything you do is
         recorded as “local person”.

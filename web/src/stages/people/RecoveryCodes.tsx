@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import { problemOf } from "../../api/client"
 import { useMakeRecoveryCodes } from "../../api/people"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
@@ -15,14 +16,14 @@ export function RecoveryCodes({ left }: { left: number }) {
   }
   return (
     <>
-      <h3 className="mt-4 text-[13px] text-mute">Recovery codes</h3>
-      <p className="border-t border-line py-1 text-[13px]">
+      <h3 className="mt-4 text-13 text-mute">Recovery codes</h3>
+      <p className="border-t border-line py-1 text-13">
         {left === 0
           ? "None. With a code you set a new password when yours is lost, without an owner."
           : `${left} left. Each sets a new password once.`}
       </p>
       {make.data && <CodesTold codes={make.data.codes} />}
-      <details className="text-[13px]">
+      <details className="text-13">
         <summary className="cursor-pointer text-mute">
           {left === 0 ? "Make recovery codes" : "Make new ones; those before end"}
         </summary>
@@ -36,9 +37,9 @@ export function RecoveryCodes({ left }: { left: number }) {
             value={password}
             onText={setPassword}
           />
-          <button type="submit" className="btn btn-sm w-fit" disabled={make.isPending}>
+          <ActButton type="submit" className="btn btn-sm w-fit" busy={make.isPending}>
             Make ten codes
-          </button>
+          </ActButton>
           <ProblemNote error={problem?.field === "password" ? null : make.error} />
         </form>
       </details>
@@ -49,7 +50,7 @@ export function RecoveryCodes({ left }: { left: number }) {
 function CodesTold({ codes }: { codes: readonly string[] }) {
   const [copied, setCopied] = useState(false)
   return (
-    <div role="status" className="mb-2 border-l-2 border-accent pl-3 text-[13px]">
+    <div role="status" className="mb-2 border-l-2 border-accent pl-3 text-13">
       <p>Write them down or print them now: they are told once.</p>
       <ol className="mt-1 grid gap-x-6 sm:grid-cols-2">
         {codes.map((code) => (

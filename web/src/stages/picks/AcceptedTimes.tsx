@@ -1,4 +1,4 @@
-import { useState } from "react"
+import { useId, useState } from "react"
 import { clock } from "../../theme/format"
 import { type Draft, partOf, withPart } from "./draft"
 import { type PickTask, readClock } from "./units"
@@ -22,9 +22,9 @@ export function AcceptedTimes({
   const left = timed.filter((task) => !shown.includes(task))
   return (
     <section aria-label="Fast enough" className="mt-5">
-      <h2 className="text-[14px]">Fast enough</h2>
+      <h2 className="text-14">Fast enough</h2>
       {error && (
-        <p role="alert" className="text-[13px] text-accent">
+        <p role="alert" className="text-13 text-accent">
           {error}
         </p>
       )}
@@ -41,7 +41,7 @@ export function AcceptedTimes({
       {left.length > 0 && (
         <select
           aria-label="Accept a time for a task"
-          className="select select-xs mt-2 w-full bg-page text-[13px]"
+          className="select select-xs mt-2 w-full bg-page text-13"
           value=""
           onChange={(event) => setAsked((before) => [...before, event.target.value])}
         >
@@ -71,23 +71,28 @@ function AcceptedTime({
   const type = (typed: string) => {
     setText(typed)
     const read = typed.trim() === "" ? null : readClock(typed)
-    setWrong(typed.trim() !== "" && (read === null || read <= 0))
-    if (typed.trim() === "" || (read !== null && read > 0)) onSeconds(read)
+    if (typed.trim() !== "" && (read === null || read <= 0)) return
+    setWrong(false)
+    onSeconds(read)
   }
+  const leave = () => setWrong(text.trim() !== "" && !((readClock(text) ?? 0) > 0))
+  const note = useId()
   return (
-    <label className="block text-[13px]">
+    <label className="block text-13">
       <span className="flex items-baseline gap-2">
         <span className="min-w-0 flex-1 break-words">{name}</span>
         <input
-          className="figure h-6 w-16 border-b border-line bg-transparent text-right"
+          className="figure h-7 w-16 border-b border-line bg-transparent text-right"
           placeholder="5:00"
           aria-invalid={wrong || undefined}
+          aria-describedby={wrong ? note : undefined}
+          onBlur={leave}
           value={text}
           onChange={(event) => type(event.target.value)}
         />
       </span>
       {wrong && (
-        <span role="alert" className="block text-accent">
+        <span id={note} role="alert" className="block text-accent">
           Write minutes and seconds, such as 5:00.
         </span>
       )}

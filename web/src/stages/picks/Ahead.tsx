@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client"
 /** The steps of the frontier, offers that end, machines that are not out. */
 export function Ahead({ view }: { view: Schemas["PickView"] }) {
   return (
-    <div className="grid gap-x-8 gap-y-5 text-[13px] lg:grid-cols-2">
+    <div className="grid gap-x-8 gap-y-5 text-13 lg:grid-cols-2">
       <section>
         <h3>What each upgrade buys</h3>
         {view.steps.length === 0 && <p className="text-mute">One machine alone has no steps.</p>}

@@ -30,7 +30,7 @@ export function Answer({
     <div className="min-w-0" data-waiting={stale || undefined}>
       <select
         aria-label="Picked by"
-        className="h-6 max-w-full bg-transparent text-[13px] text-mute"
+        className="h-6 max-w-full bg-transparent text-13 text-mute"
         value={draft.rule}
         onChange={(event) => onRule(event.target.value as Rule)}
       >
@@ -43,37 +43,35 @@ export function Answer({
       <div aria-live="polite">
         {picked ? (
           <>
-            <p className="mt-1 font-head text-[22px] leading-[28px] font-bold text-accent">
-              {picked.what}.
-            </p>
-            <p className="mt-1 text-[15px] leading-5">{picked.reason}</p>
+            <p className="mt-1 font-head text-22 leading-7 font-bold text-accent">{picked.what}.</p>
+            <p className="mt-1 text-15 leading-5">{picked.reason}</p>
             {picked.caution && (
-              <p className="mt-1 border-l-2 border-accent pl-2 text-[15px] leading-5">
+              <p className="mt-1 border-l-2 border-accent pl-2 text-15 leading-5">
                 {picked.caution} The page says to keep what you have.
               </p>
             )}
-            <p className="mt-1 text-[13px] text-mute">{picked.surety}</p>
+            <p className="mt-1 text-13 text-mute">{picked.surety}</p>
           </>
         ) : (
-          <p role="alert" className="mt-1 border-l-2 border-accent pl-2 text-[15px] leading-5">
+          <p role="alert" className="mt-1 border-l-2 border-accent pl-2 text-15 leading-5">
             {view.problem?.words}
           </p>
         )}
       </div>
-      {picked?.second && <p className="mt-1 text-[13px]">{picked.second}</p>}
-      {picked?.level && <p className="mt-1 text-[13px]">{picked.level}</p>}
+      {picked?.second && <p className="mt-1 text-13">{picked.second}</p>}
+      {picked?.level && <p className="mt-1 text-13">{picked.level}</p>}
       {best?.upgrade && owned && (
         <Figures upgrade={best.upgrade} owned={owned.label} currency={view.currency} />
       )}
       <Changes view={view} />
       <details className="mt-1">
-        <summary className="cursor-pointer text-[13px] text-mute">Try prices</summary>
+        <summary className="cursor-pointer text-13 text-mute">Try prices</summary>
         <FlipScales view={view} placeOf={placeOf} onTry={onTry} />
       </details>
       {best && <Besides row={best} />}
       {picked && <Predicted runs={view.predicted} label={picked.label} />}
       {[...view.notes, ...(view.samples ? [view.samples] : [])].map((note) => (
-        <p key={note} className="mt-2 text-[12px] leading-4 text-mute">
+        <p key={note} className="mt-2 text-12 leading-4 text-mute">
           {note}
         </p>
       ))}
@@ -99,8 +97,8 @@ function Changes({ view }: { view: Schemas["PickView"] }) {
   const lines = [own, rival].filter((row) => row !== undefined)
   if (lines.length === 0) return null
   return (
-    <section aria-label="Changes if" className="mt-4 text-[13px]">
-      <h3 className="text-[13px] text-mute">Changes with the price</h3>
+    <section aria-label="Changes if" className="mt-4 text-13">
+      <h3 className="text-13 text-mute">Changes with the price</h3>
       <ul>
         {lines.map((row) => (
           <li key={row.setup_id}>
@@ -116,7 +114,7 @@ function Changes({ view }: { view: Schemas["PickView"] }) {
 function Predicted({ runs, label }: { runs: Schemas["PredictedRun"][]; label: string }) {
   if (runs.length === 0) return null
   return (
-    <details className="mt-2 text-[13px]" open={runs.some((run) => run.accepted)}>
+    <details className="mt-2 text-13" open={runs.some((run) => run.accepted)}>
       <summary className="cursor-pointer text-mute">One run on {label} of the viewer's own</summary>
       <ul>
         {runs.map((run) => (
@@ -143,7 +141,7 @@ function Out({ view }: { view: Schemas["PickView"] }) {
     groups.set(row.why ?? "", [...(groups.get(row.why ?? "") ?? []), row.label])
   }
   return (
-    <details className="mt-3 text-[12px] leading-4 text-mute">
+    <details className="mt-3 text-12 leading-4 text-mute">
       <summary className="cursor-pointer">
         {count(needed.length + others.length + view.off.length, "machine")} left out
       </summary>

@@ -14,7 +14,7 @@ export function BesideTable({
     value === null ? MISSING : `${plain(value, digits)}${unit}`
   return (
     <div className="overflow-x-auto">
-      <table className="w-full min-w-[680px] text-[13px]">
+      <table className="w-full min-w-170 text-13">
         <thead className="text-left text-mute">
           <tr>
             {[
@@ -55,7 +55,7 @@ export function BesideTable({
                 <td className="figure pr-3">
                   {number(seen.energy_kwh, 2, " kWh")}
                   {seen.energy_on && (
-                    <span className="block text-[11px] text-mute">{seen.energy_on}</span>
+                    <span className="block text-11 text-mute">{seen.energy_on}</span>
                   )}
                 </td>
                 <td className="figure pr-3">
@@ -73,7 +73,7 @@ export function BesideTable({
           })}
         </tbody>
       </table>
-      <p className="mt-2 max-w-2xl text-[13px] text-mute">
+      <p className="mt-2 max-w-2xl text-13 text-mute">
         Observations stand beside the money. None of them is mixed into the pick; what a viewer
         cannot do without is a need.
       </p>

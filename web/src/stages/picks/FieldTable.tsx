@@ -14,7 +14,7 @@ export function FieldTable({
   const weekly = view.rows.some((row) => row.hours !== null)
   return (
     <div className="overflow-x-auto">
-      <table className="w-full min-w-[640px] text-[13px]">
+      <table className="w-full min-w-160 text-13">
         <thead className="text-left text-mute">
           <tr>
             <th scope="col" className="py-1 pr-3 font-normal">
@@ -58,7 +58,7 @@ export function FieldTable({
         </tbody>
       </table>
       {view.off.length > 0 && (
-        <section className="mt-4 text-[13px]">
+        <section className="mt-4 text-13">
           <h3>Left out (not tested on all of this work)</h3>
           <ul>
             {view.off.map((row) => (
@@ -94,7 +94,7 @@ function SetupRow({
           {row.label}
         </span>
         {row.samples.length > 0 && (
-          <span className="block text-[12px] font-normal text-mute">
+          <span className="block text-12 font-normal text-mute">
             mean of {row.samples.join(", ")}
           </span>
         )}
@@ -112,7 +112,7 @@ function SetupRow({
       <td className="figure pr-3 text-right whitespace-nowrap">
         {ratio(row.ratio)}
         {row.lo !== row.hi && (
-          <span className="block text-[11px] text-mute">
+          <span className="block text-11 text-mute">
             {ratio(row.lo)}–{ratio(row.hi)}
           </span>
         )}
@@ -123,7 +123,7 @@ function SetupRow({
       <td className="figure pr-3 text-right whitespace-nowrap">
         {row.value ? ratio(row.value.value) : "–"}
         {row.value && row.value.lo !== row.value.hi && (
-          <span className="block text-[11px] text-mute">
+          <span className="block text-11 text-mute">
             {ratio(row.value.lo)}–{ratio(row.value.hi)}
           </span>
         )}

@@ -16,7 +16,7 @@ export function Figures({
   const pays = words.payback_short
   return (
     <section aria-label={`Compared with ${owned}`} className="mt-4">
-      <h3 className="text-[13px] font-normal text-mute">Compared with {owned}</h3>
+      <h3 className="text-13 font-normal text-mute">Compared with {owned}</h3>
       <ul className="picks-figures">
         <Figure
           value={inHours(hours.value)}
@@ -41,11 +41,11 @@ export function Figures({
 function Figure({ value, what, below }: { value: string; what: string; below: string }) {
   return (
     <li className="min-w-0">
-      <strong className="figure block text-[16px] leading-6 tracking-tight whitespace-nowrap">
+      <strong className="figure block text-16 leading-6 tracking-tight whitespace-nowrap">
         {value}
       </strong>
-      <span className="block text-[13px] leading-4">{what}</span>
-      <span className="mt-0.5 block text-[12px] leading-4 text-mute">{below}</span>
+      <span className="block text-13 leading-4">{what}</span>
+      <span className="mt-0.5 block text-12 leading-4 text-mute">{below}</span>
     </li>
   )
 }

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client"
 import { SetupMark } from "../../parts/SetupMark"
+import { money } from "../../theme/format"
 import { endOf } from "./units"
 
 /**
@@ -25,7 +26,7 @@ export function FlipScales({
   const part = (price: number) => `${Math.min(100, (100 * price) / most).toFixed(2)}%`
   return (
     <section aria-label="What would change this pick" className="mt-2">
-      <p className="mb-1 text-[12px] text-mute">If one price changed alone:</p>
+      <p className="mb-1 text-12 text-mute">If one price changed alone:</p>
       <ul className="space-y-2">
         {rows.map((row) => {
           const flip = row.flip
@@ -34,10 +35,10 @@ export function FlipScales({
           )
           return (
             <li key={row.setup_id}>
-              <p className="flex items-center gap-1.5 text-[13px] leading-4">
+              <p className="flex items-center gap-1.5 text-13 leading-4">
                 <SetupMark index={placeOf(row.setup_id)} size={11} />
                 <span className="font-semibold">{row.label}</span>
-                <span className="figure ml-auto text-[12px]" title={flip?.words}>
+                <span className="figure ml-auto text-12" title={flip?.words}>
                   {flip?.short}
                 </span>
               </p>
@@ -60,7 +61,7 @@ export function FlipScales({
                   type="range"
                   className="picks-slider absolute inset-x-0 top-0"
                   aria-label={`Price of ${row.label}`}
-                  aria-valuetext={`${row.price.amount ?? "no price"} ${view.currency}; ${flip?.words}`}
+                  aria-valuetext={`${row.price.amount === null ? "no price" : `${money(row.price.amount)} ${view.currency}`}; ${flip?.words}`}
                   min={0}
                   max={most}
                   step={10}

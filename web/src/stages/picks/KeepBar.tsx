@@ -1,5 +1,6 @@
 import { problemOf } from "../../api/client"
 import { useChangeViewer, useKeepPrices } from "../../api/picks"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { changesOf, type Draft, type Prices } from "./draft"
@@ -49,23 +50,23 @@ export function KeepBar({
   return (
     <section
       aria-label="Unsaved changes"
-      className="sticky top-0 z-10 mb-3 border-l-[3px] border-accent bg-band px-3 py-1.5 text-[13px]"
+      className="sticky top-0 z-10 mb-3 border-l-[3px] border-accent bg-band px-3 py-1.5 text-13"
     >
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <span className="min-w-0 flex-1">
           <strong>Unsaved changes</strong> to {what}.
         </span>
         <Writes>
-          <button
+          <ActButton
             type="button"
-            className="btn btn-primary btn-xs h-7 px-3 text-[13px]"
-            disabled={change.isPending || keepPrices.isPending}
+            className="btn btn-primary btn-xs h-7 px-3 text-13"
+            busy={change.isPending || keepPrices.isPending}
             onClick={() => tryKeep(base.version)}
           >
             Save
-          </button>
+          </ActButton>
         </Writes>
-        <button type="button" className="btn btn-xs h-7 px-3 text-[13px]" onClick={onDone}>
+        <button type="button" className="btn btn-xs h-7 px-3 text-13" onClick={onDone}>
           Undo
         </button>
       </div>

@@ -48,7 +48,7 @@ export function MoneyFields({ draft, errorOf, onDraft }: Fields) {
   return (
     <>
       <section aria-label="Money" className="mt-5 space-y-2.5">
-        <h2 className="text-[14px]">Money</h2>
+        <h2 className="text-14">Money</h2>
         <NumberLine
           label="An hour is worth"
           unit={money}
@@ -93,7 +93,7 @@ export function MoneyFields({ draft, errorOf, onDraft }: Fields) {
 function Owned({ setups, draft, errorOf, set }: Part & { setups: Schemas["Setup"][] }) {
   return (
     <section aria-label="Has now" className="space-y-2.5">
-      <label className="block text-[13px]">
+      <label className="block text-13">
         <span className="mb-0.5 block text-mute">Has now</span>
         <select
           className="select select-sm w-full bg-page"
@@ -109,7 +109,7 @@ function Owned({ setups, draft, errorOf, set }: Part & { setups: Schemas["Setup"
         </select>
       </label>
       {errorOf("owned_setup_id") && (
-        <p role="alert" className="text-[13px] text-accent">
+        <p role="alert" className="text-13 text-accent">
           {errorOf("owned_setup_id")}
         </p>
       )}
@@ -135,7 +135,7 @@ function WhereTheyBuy({ draft, errorOf, set }: Part) {
       className="mt-5"
       open={errorOf("currency") !== null || errorOf("tax_percent") !== null || undefined}
     >
-      <summary className="text-[14px] font-bold">Currency, tax, region</summary>
+      <summary className="text-14 font-bold">Currency, tax, region</summary>
       <div className="mt-2 space-y-2.5">
         <TextField
           label="Currency"

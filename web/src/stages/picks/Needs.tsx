@@ -23,8 +23,8 @@ export function Needs({
     onDraft({ ...draft, needs: draft.needs.filter((_, at) => at !== place) })
   return (
     <section aria-label="Needs" className="mt-5">
-      <h2 className="text-[14px]">Needs</h2>
-      <ul className="mt-1 text-[13px]">
+      <h2 className="text-14">Needs</h2>
+      <ul className="mt-1 text-13">
         {draft.needs.map((need, place) => (
           <li key={`${need.about} ${need.relation} ${need.value}`} className="flex gap-2 py-0.5">
             <span className="min-w-0 flex-1 break-words">
@@ -43,12 +43,12 @@ export function Needs({
         {draft.needs.length === 0 && <li className="text-mute">nothing in particular</li>}
       </ul>
       {error && (
-        <p role="alert" className="text-[13px] text-accent">
+        <p role="alert" className="text-13 text-accent">
           {error}
         </p>
       )}
       <details className="mt-1">
-        <summary className="text-[13px] text-mute underline">Add a need</summary>
+        <summary className="text-13 text-mute underline">Add a need</summary>
         <AddNeed
           rows={rows}
           onAdd={(need) => onDraft({ ...draft, needs: [...draft.needs, need] })}

@@ -3,7 +3,7 @@ import { localised, plain, plainNumber, readNumber } from "../../theme/format"
 
 /**
  * A number with its unit and a slider under it; both say the same. What is typed counts at once
- * where it is a number, and is said to be none where it is not.
+ * where it is a number; that it is none is said once the field is left.
  */
 export function NumberLine({
   label,
@@ -34,21 +34,22 @@ export function NumberLine({
   children?: React.ReactNode
 }) {
   const id = useId()
-  const { text, type, wrong } = useTyped(value, empty, onChange)
+  const { text, type, leave, wrong } = useTyped(value, empty, onChange)
   const said = wrong
     ? `Type a number without a sign between thousands, such as 1200 or ${plain(12.5)}.`
     : error
   const at = Math.min(Math.max(Number(value ?? 0), 0), max)
   return (
     <div className="min-w-0">
-      <label htmlFor={id} className="block text-[13px] leading-4 break-words">
+      <label htmlFor={id} className="block text-13 leading-4 break-words">
         {label}
-        {hint && <span className="block text-[12px] text-mute">{hint}</span>}
+        {hint && <span className="block text-12 text-mute">{hint}</span>}
       </label>
       <div className="flex items-center gap-2">
         <input
           type="range"
           aria-label={`${label}, slider`}
+          aria-valuetext={value === null ? "none" : `${localised(value)} ${unit}`.trim()}
           className="picks-slider min-w-0 flex-1"
           min={0}
           max={max}
@@ -61,15 +62,17 @@ export function NumberLine({
           inputMode="decimal"
           aria-invalid={said ? true : undefined}
           aria-describedby={said ? `${id}-note` : undefined}
-          className="figure h-6 w-14 border-b border-line bg-transparent text-right text-[13px]"
+          className="figure h-7 w-14 border-b border-line bg-transparent text-right text-13"
           value={text}
           placeholder={empty ? "none" : undefined}
           onChange={(event) => type(event.target.value)}
+          onBlur={leave}
+          onKeyDown={(event) => event.key === "Enter" && leave()}
         />
-        {children ?? <span className="w-9 text-[12px] text-mute">{unit}</span>}
+        {children ?? <span className="w-9 text-12 text-mute">{unit}</span>}
       </div>
       {said && (
-        <p id={`${id}-note`} role="alert" className="text-[13px] text-accent">
+        <p id={`${id}-note`} role="alert" className="text-13 text-accent">
           {said}
         </p>
       )}
@@ -96,8 +99,12 @@ function useTyped(value: string | null, empty: boolean, onChange: (value: string
       return
     }
     const read = plainNumber(typed)
-    setWrong(read === null)
-    if (read !== null) onChange(read)
+    if (read !== null) {
+      setWrong(false)
+      onChange(read)
+    }
   }
-  return { text, type, wrong }
+  /** Half of a number is no mistake; what is left standing is. */
+  const leave = () => setWrong(!(text.trim() === "" && empty) && plainNumber(text) === null)
+  return { text, type, leave, wrong }
 }

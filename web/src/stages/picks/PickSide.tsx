@@ -36,9 +36,9 @@ export function PickSide({ picks }: { picks: PicksState }) {
     <div className="picks-right">
       <section className="picks-chart" aria-label="Price against speed">
         <div className="flex flex-wrap items-baseline gap-x-3">
-          <h2 className="text-[14px]">Price against speed for this work</h2>
+          <h2 className="text-14">Price against speed for this work</h2>
           {view?.reference && (
-            <span className="text-[12px] text-mute">times as fast as {view.reference}</span>
+            <span className="text-12 text-mute">times as fast as {view.reference}</span>
           )}
         </div>
         {view && (
@@ -88,7 +88,7 @@ function PickWords({ picks, placeOf }: Placed) {
         <ProblemNote error={picks.answerError} />
       )}
       {refused && (
-        <p className="mb-1 text-[13px] text-accent">
+        <p className="mb-1 text-13 text-accent">
           This is the last answer that could be worked out.
         </p>
       )}

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client"
 import { useWidth } from "../../parts/useWidth"
 import { money, ratio } from "../../theme/format"
+import { rem } from "../../theme/rem"
 import { OverBudget, PriceAxes } from "./PriceAxes"
 import { PriceMark, SetupName, SpeedJaw } from "./PriceMark"
 import { fieldOf, HEIGHT, mostOf, namesOf, pricedRows, stepsOf } from "./priceField"
@@ -30,7 +31,7 @@ export function PriceSpeed({
   const unpriced = view.rows.filter((row) => row.price.amount === null)
   if (rows.length === 0) {
     return (
-      <p className="py-8 text-[13px] text-mute">
+      <p className="py-8 text-13 text-mute">
         Nothing to draw: no setup that did this work has a price.
       </p>
     )
@@ -39,8 +40,9 @@ export function PriceSpeed({
   return (
     <div ref={box} className="min-w-0">
       <svg
-        width={width}
-        height={HEIGHT}
+        viewBox={`0 0 ${width} ${HEIGHT}`}
+        width="100%"
+        style={{ height: rem(HEIGHT) }}
         className="block touch-pan-y overflow-visible"
         role="img"
         aria-label={`Price against speed, in times as fast as ${view.reference}. ${rows
@@ -69,7 +71,7 @@ export function PriceSpeed({
         ))}
       </svg>
       {unpriced.length > 0 && (
-        <p className="text-[13px] text-mute">
+        <p className="text-13 text-mute">
           No price, so not drawn: {unpriced.map((row) => row.label).join(", ")}.
         </p>
       )}

@@ -20,11 +20,11 @@ export function Turns({
   if (turns.error) return <ProblemNote error={turns.error} />
   if (!turns.data) return <p className="text-mute">Working it out…</p>
   if (turns.data.length === 0) {
-    return <p className="text-[13px] text-mute">No pick yet, so nothing to change.</p>
+    return <p className="text-13 text-mute">No pick yet, so nothing to change.</p>
   }
   return (
     <div className="overflow-x-auto" aria-busy={turns.isFetching}>
-      <table className="w-full max-w-4xl min-w-[560px] text-[13px]">
+      <table className="w-full max-w-4xl min-w-140 text-13">
         <thead className="text-left text-mute">
           <tr>
             <th scope="col" className="py-1 pr-3 font-normal">
@@ -67,7 +67,7 @@ export function Turns({
           ))}
         </tbody>
       </table>
-      <p className="mt-2 text-[13px] text-mute">
+      <p className="mt-2 text-13 text-mute">
         Prices that would change it are beside the answer. Click a value to try it.
       </p>
     </div>

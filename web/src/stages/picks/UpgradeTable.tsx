@@ -29,7 +29,7 @@ export function UpgradeTable({
   const shown = others.find((row) => row.setup_id === setup) ?? others[0]
   if (!owned || others.length === 0) {
     return (
-      <p className="max-w-xl text-[13px] text-mute">
+      <p className="max-w-xl text-13 text-mute">
         Choose their current machine and say how much of each task they do a week. Then every other
         machine is compared with it, in hours, money and payback.
       </p>
@@ -38,7 +38,7 @@ export function UpgradeTable({
   return (
     <div className="space-y-4">
       <div className="overflow-x-auto">
-        <table className="w-full min-w-[720px] text-[13px]">
+        <table className="w-full min-w-180 text-13">
           <thead className="text-left text-mute">
             <tr>
               {[
@@ -92,14 +92,14 @@ function TaskByTask({
 }) {
   const saved = useQuery(savedQuery(slug, viewer, shown.setup_id))
   return (
-    <section className="text-[13px]">
+    <section className="text-13">
       <h3>
         One run of each task: {shown.label} compared with {owned.label}
       </h3>
       <Besides row={shown} />
       <ProblemNote error={saved.error} />
       <div className="overflow-x-auto">
-        <table className="mt-1 w-full max-w-3xl min-w-[480px]">
+        <table className="mt-1 w-full max-w-3xl min-w-120">
           <tbody>
             {saved.data?.map((task) => (
               <tr key={task.task_id} className="border-t border-line">

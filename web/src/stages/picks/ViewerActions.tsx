@@ -1,9 +1,11 @@
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useAddViewer, useChangeViewer, useOrderViewers, useRetireViewer } from "../../api/picks"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 
-const SMALL = "text-[13px] text-mute underline disabled:no-underline disabled:opacity-60"
+const SMALL =
+  "min-h-6 min-w-6 text-13 text-mute underline aria-disabled:no-underline aria-disabled:opacity-60"
 
 type Ask = "new" | "copy" | "rename" | null
 
@@ -95,24 +97,24 @@ function Moves({
 }) {
   return (
     <>
-      <button
+      <ActButton
         type="button"
         className={SMALL}
         aria-label="Move this viewer forward"
-        disabled={first}
+        needs={first && "It is the first."}
         onClick={() => onMove(-1)}
       >
         ←
-      </button>
-      <button
+      </ActButton>
+      <ActButton
         type="button"
         className={SMALL}
         aria-label="Move this viewer back"
-        disabled={last}
+        needs={last && "It is the last."}
         onClick={() => onMove(1)}
       >
         →
-      </button>
+      </ActButton>
     </>
   )
 }
@@ -143,7 +145,7 @@ function NameForm({
       <button type="submit" className="btn btn-sm btn-primary h-7">
         {words}
       </button>
-      <button type="button" className="text-[13px] underline" onClick={onLeave}>
+      <button type="button" className="text-13 underline" onClick={onLeave}>
         Cancel
       </button>
     </form>

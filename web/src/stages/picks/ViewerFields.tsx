@@ -16,7 +16,7 @@ export function ViewerFields({ picks }: { picks: PicksState }) {
     <div className="picks-left">
       <div>
         <label className="block">
-          <span className="block text-[13px] text-mute">Viewer</span>
+          <span className="block text-13 text-mute">Viewer</span>
           <select
             className="picks-viewer"
             value={viewer.id}

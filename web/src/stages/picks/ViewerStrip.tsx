@@ -24,7 +24,7 @@ export function ViewerStrip({
   return (
     <nav
       aria-label="All viewers"
-      className="grid grid-cols-[repeat(auto-fill,minmax(112px,1fr))] gap-x-3 gap-y-4 border-t border-line pt-4"
+      className="grid grid-cols-[repeat(auto-fill,minmax(7rem,1fr))] gap-x-3 gap-y-4 border-t border-line pt-4"
     >
       {cards.map((card) => (
         <Link
@@ -37,12 +37,12 @@ export function ViewerStrip({
             card.viewer.id === current ? "border-accent" : "border-transparent"
           }`}
         >
-          <span className="block text-[13px] break-words text-mute">{card.viewer.name}</span>
+          <span className="block text-13 break-words text-mute">{card.viewer.name}</span>
           <MiniField card={card} placeOf={placeOf} />
-          <span className="block text-[15px] font-bold break-words">
+          <span className="block text-15 font-bold break-words">
             {card.pick ? `${card.keep ? "Keep" : "Buy"} ${card.pick}` : "No pick"}
           </span>
-          <span className="block text-[12px] text-mute">{below(card)}</span>
+          <span className="block text-12 text-mute">{below(card)}</span>
         </Link>
       ))}
     </nav>

@@ -29,7 +29,7 @@ export function WorkRows({
     <section aria-label="Work">
       <WhatCounts weekly={draft.weekly} onWeekly={(weekly) => onDraft({ ...draft, weekly })} />
       {error && (
-        <p role="alert" className="mb-2 text-[13px] text-accent">
+        <p role="alert" className="mb-2 text-13 text-accent">
           {error}
         </p>
       )}
@@ -57,7 +57,7 @@ export function WorkRows({
       {left.length > 0 && (
         <select
           aria-label="Add a task to the work"
-          className="select select-xs mt-2 w-full bg-page text-[13px]"
+          className="select select-xs mt-2 w-full bg-page text-13"
           value=""
           onChange={(event) => setAsked((before) => [...before, event.target.value])}
         >
@@ -100,7 +100,7 @@ function AmountRow({
       {units.length > 1 ? (
         <select
           aria-label={`Unit of ${task.name}`}
-          className="h-6 w-[5.5rem] bg-transparent text-[12px] text-mute"
+          className="h-6 w-[5.5rem] bg-transparent text-12 text-mute"
           value={part.by_run ? "times" : "work"}
           onChange={(event) =>
             onDraft(withPart(draft, task.id, recount(task, part, event.target.value === "times")))
@@ -126,7 +126,7 @@ function WhatCounts({
   onWeekly: (weekly: boolean) => void
 }) {
   return (
-    <div className="mb-2 flex gap-4 text-[13px]" role="radiogroup" aria-label="What counts">
+    <div className="mb-2 flex gap-4 text-13" role="radiogroup" aria-label="What counts">
       {[
         { weekly: true, title: "Amounts per week" },
         { weekly: false, title: "Shares in %" },

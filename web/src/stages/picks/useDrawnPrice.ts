@@ -1,4 +1,5 @@
 import { type PointerEvent, useState } from "react"
+import { typeScale } from "../../theme/rem"
 import type { Drawing } from "./PriceMark"
 import { LEFT, type PriceField } from "./priceField"
 
@@ -10,7 +11,7 @@ export function useDrawnPrice() {
   const [drawn, setDrawn] = useState<{ id: string; most: number } | null>(null)
   const priceUnder = (event: PointerEvent<SVGElement>, field: PriceField) => {
     const edge = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
-    return field.priceAt(event.clientX - (edge?.left ?? LEFT))
+    return field.priceAt((event.clientX - (edge?.left ?? LEFT)) / typeScale())
   }
   /** What a pointer does with the mark of a setup; each move tries a price. */
   const drawing = (id: string, field: PriceField, onTry: (price: number) => void): Drawing => ({

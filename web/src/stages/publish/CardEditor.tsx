@@ -22,7 +22,7 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
     )
   return (
     <section aria-label="What the card shows" className="min-w-0 space-y-2">
-      <p className="text-[13px] text-mute" aria-live="polite">
+      <p className="text-13 text-mute" aria-live="polite">
         {draft.unkept ? "not kept yet" : "kept"}
       </p>
       <ProblemNote error={draft.error ?? retire.error}>
@@ -73,7 +73,7 @@ export function CardEditor({ slug, view }: { slug: string; view: Schemas["CardVi
       )}
       <button
         type="button"
-        className="text-[13px] text-mute underline"
+        className="text-13 text-mute underline"
         onClick={() =>
           retire.mutate({ id: view.card.id, version: view.card.version, retired: true })
         }
@@ -101,7 +101,7 @@ function TaskOfCard({
   const tasks = useQuery(tasksQuery(slug)).data ?? []
   const timed = tasks.map((sheet) => sheet.task).filter((task) => task.measure !== "observation")
   return (
-    <label className="block text-[13px] text-mute">
+    <label className="block text-13 text-mute">
       Task
       <select
         className="select select-sm mt-0.5 w-full bg-page text-base-content"
@@ -133,7 +133,7 @@ function ViewerOfCard({
 }) {
   const viewers = useQuery(cardsQuery(slug)).data ?? []
   return (
-    <label className="block text-[13px] text-mute">
+    <label className="block text-13 text-mute">
       Viewer
       <select
         className="select select-sm mt-0.5 w-full bg-page text-base-content"

@@ -1,5 +1,6 @@
 import { useOrderCards } from "../../api/cards"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 
@@ -24,7 +25,7 @@ export function CardList({
   }
   return (
     <section aria-label="Kept cards">
-      <ol className="text-[13px]">
+      <ol className="text-13">
         {cards.map((each, at) => (
           <li key={each.card.id} className="flex gap-1 border-t border-line py-1">
             <button
@@ -36,30 +37,30 @@ export function CardList({
               onClick={() => onOpen(each.card.id)}
             >
               <span className="block break-words">{each.title}</span>
-              <span className={`block text-[12px] ${each.problem ? "text-accent" : "text-mute"}`}>
+              <span className={`block text-12 ${each.problem ? "text-accent" : "text-mute"}`}>
                 {each.card.kind} card{each.problem ? ": shows nothing" : ""}
               </span>
             </button>
             <Writes>
-              <button
+              <ActButton
                 type="button"
                 className="w-7 text-mute disabled:opacity-40"
                 aria-label={`Move ${each.title} up`}
-                disabled={at === 0}
+                needs={at === 0 && "It is the first."}
                 onClick={() => move(at, -1)}
               >
                 ↑
-              </button>
+              </ActButton>
 
-              <button
+              <ActButton
                 type="button"
                 className="w-7 text-mute disabled:opacity-40"
                 aria-label={`Move ${each.title} down`}
-                disabled={at === cards.length - 1}
+                needs={at === cards.length - 1 && "It is the last."}
                 onClick={() => move(at, 1)}
               >
                 ↓
-              </button>
+              </ActButton>
             </Writes>
           </li>
         ))}

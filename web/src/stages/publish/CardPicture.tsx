@@ -37,7 +37,7 @@ export function CardPicture({
         <Choice name="look" title="Background" options={LOOKS} chosen={look} onChoose={onLook} />
       </div>
       {view.problem ? (
-        <p className="border-l-2 border-accent pl-2 text-[13px] text-accent" role="alert">
+        <p className="border-l-2 border-accent pl-2 text-13 text-accent" role="alert">
           {view.problem}
         </p>
       ) : (
@@ -61,11 +61,11 @@ export function CardPicture({
           )}
           <Saves slug={slug} view={view} shape={shape} look={look} />
           {view.missing && (
-            <p className="mt-1 text-[13px] text-accent">
+            <p className="mt-1 text-13 text-accent">
               These characters cannot be drawn: {view.missing}
             </p>
           )}
-          <details className="mt-2 text-[13px]">
+          <details className="mt-2 text-13">
             <summary className="text-mute underline">Text alternative</summary>
             <pre className="mt-1 font-sans whitespace-pre-wrap select-all">{view.alt}</pre>
           </details>
@@ -107,7 +107,7 @@ function Player({
         muted
         playsInline
       />
-      <figcaption className="mt-1 text-[12px] text-mute">
+      <figcaption className="mt-1 text-12 text-mute">
         The same frames as in the file, at half the size.{" "}
         <button type="button" className="underline" onClick={onEnd}>
           Show the still
@@ -136,7 +136,7 @@ function Choice({
       {options.map((each) => (
         <label
           key={each.id}
-          className={`min-h-8 px-1 text-[13px] ${each.id === chosen ? "font-bold underline" : "text-mute"}`}
+          className={`min-h-8 px-1 text-13 ${each.id === chosen ? "font-bold underline" : "text-mute"}`}
         >
           <input
             type="radio"
@@ -180,7 +180,7 @@ function Saves({
       >
         Save SVG
       </a>
-      <span className="text-[12px] text-mute">{view.notes.join(" · ")}</span>
+      <span className="text-12 text-mute">{view.notes.join(" · ")}</span>
     </div>
   )
 }

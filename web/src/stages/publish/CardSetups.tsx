@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { lineupQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { SetupMark } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
 import type { Setups } from "./useCardDraft"
@@ -35,10 +36,10 @@ export function CardSetups({
   }
   return (
     <fieldset className="min-w-0">
-      <legend className="text-[13px] text-mute">Setups on it</legend>
-      <table className="w-full text-[13px]">
+      <legend className="text-13 text-mute">Setups on it</legend>
+      <table className="w-full text-13">
         <thead>
-          <tr className="text-left text-[12px] text-mute">
+          <tr className="text-left text-12 text-mute">
             <th scope="col" className="pr-2 font-normal">
               shown
             </th>
@@ -76,7 +77,7 @@ export function CardSetups({
       {(chosen.order ?? []).length > 0 && (
         <button
           type="button"
-          className="mt-1 text-[13px] text-mute underline"
+          className="mt-1 text-13 text-mute underline"
           onClick={() => onChange({ order: [] })}
         >
           Order by speed again
@@ -135,24 +136,24 @@ function SetupLine({
         </span>
       </td>
       <td className="text-right whitespace-nowrap">
-        <button
+        <ActButton
           type="button"
           className="w-6 text-mute disabled:opacity-40"
           aria-label={`Move ${label} up`}
-          disabled={first}
+          needs={first && "It is the first."}
           onClick={() => onMove(-1)}
         >
           ↑
-        </button>
-        <button
+        </ActButton>
+        <ActButton
           type="button"
           className="w-6 text-mute disabled:opacity-40"
           aria-label={`Move ${label} down`}
-          disabled={last}
+          needs={last && "It is the last."}
           onClick={() => onMove(1)}
         >
           ↓
-        </button>
+        </ActButton>
       </td>
     </tr>
   )

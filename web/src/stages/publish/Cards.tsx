@@ -48,7 +48,7 @@ export function Cards({ slug, chosen }: { slug: string; chosen: string | undefin
           </Writes>
         </>
       ) : (
-        <p className="max-w-xl text-[13px] text-mute">
+        <p className="max-w-xl text-13 text-mute">
           No card yet. A card is drawn from the runs each time, so it is never out of date.
         </p>
       )}

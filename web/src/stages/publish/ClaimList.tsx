@@ -22,7 +22,7 @@ export function ClaimList({
 }) {
   if (claims.length === 0) {
     return (
-      <p className="text-[13px] text-mute">
+      <p className="text-13 text-mute">
         No line compares anything yet. For example: one machine is twice as fast as another on a
         task.
       </p>
@@ -31,7 +31,7 @@ export function ClaimList({
   const settled = claims.filter((claim) => fateOf(claim) === "holds" && !hasMoved(claim))
   const open = claims.filter((claim) => !settled.includes(claim))
   return (
-    <div className="text-[13px]">
+    <div className="text-13">
       <ol>
         {open.map((claim, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a sentence may stand twice on a line.

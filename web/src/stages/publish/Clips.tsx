@@ -10,6 +10,7 @@ import {
   usePreview,
   useStartClip,
 } from "../../api/clips"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -65,8 +66,8 @@ export function Clips({
         } as ClipShape)
   return (
     <section aria-label="As a film" className="mt-5 border-t border-line pt-3">
-      <h2 className="text-[14px]">As a film</h2>
-      <div className="mt-1 flex flex-wrap items-end gap-2 text-[13px] text-mute">
+      <h2 className="text-14">As a film</h2>
+      <div className="mt-1 flex flex-wrap items-end gap-2 text-13 text-mute">
         <Pick
           label="File"
           value={film}
@@ -96,27 +97,29 @@ export function Clips({
         </label>
       </div>
       <div className="mt-2 flex flex-wrap items-center gap-2">
-        <button
+        <ActButton
           type="button"
           className="btn btn-sm h-8"
-          disabled={asked === null || preview.isPending}
+          busy={preview.isPending}
+          needs={asked === null && "Needs a length and a rest in seconds."}
           onClick={() => asked && preview.mutate(asked, { onSuccess: onPlay })}
         >
           {preview.isPending ? "Drawing…" : "Play it here"}
-        </button>
+        </ActButton>
         <Writes>
-          <button
+          <ActButton
             type="button"
             className="btn btn-sm btn-primary h-8"
-            disabled={asked === null || start.isPending}
+            busy={start.isPending}
+            needs={asked === null && "Needs a length and a rest in seconds."}
             onClick={() => asked && start.mutate({ ...asked, card_id: view.card.id })}
           >
             Make film
-          </button>
+          </ActButton>
         </Writes>
         {asked && (
           <a
-            className="text-[13px] underline"
+            className="text-13 underline"
             href={ticksOf(slug, view.card.id, asked)}
             title="A quiet tick on the frame where each machine is done"
             download
@@ -125,7 +128,7 @@ export function Clips({
           </a>
         )}
         {asked === null && (
-          <span className="text-[13px] text-accent">Give both lengths as seconds, such as 8.</span>
+          <span className="text-13 text-accent">Give both lengths as seconds, such as 8.</span>
         )}
       </div>
       <ProblemNote error={preview.error ?? start.error} />
@@ -176,7 +179,7 @@ function Films({ slug, card }: { slug: string; card: string }) {
   return (
     <>
       <ProblemNote error={clips.error ?? end.error} />
-      <ul className="mt-2 text-[13px]" aria-label="Films">
+      <ul className="mt-2 text-13" aria-label="Films">
         {own.map(({ clip, file, outdated }) => (
           <li
             key={clip.id}

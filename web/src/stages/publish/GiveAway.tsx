@@ -25,13 +25,13 @@ export function GiveAway({ slug }: { slug: string }) {
   return (
     <div className="give">
       <section className="min-w-0" aria-label="Files">
-        <h2 className="text-[14px]">Tables</h2>
+        <h2 className="text-14">Tables</h2>
         <Tables base={base} />
-        <h2 className="mt-5 text-[14px]">Report</h2>
+        <h2 className="mt-5 text-14">Report</h2>
         <Reports slug={slug} />
         <CardTimeline base={base} />
-        <h2 className="mt-5 text-[14px]">Data pack</h2>
-        <p className="text-[13px] text-mute">
+        <h2 className="mt-5 text-14">Data pack</h2>
+        <p className="text-13 text-mute">
           The whole shootout with history, files and viewers. It opens without True Margin and can
           be imported again. <strong>It includes private notes.</strong>
         </p>
@@ -64,11 +64,11 @@ function CopyText({ title, text, rows }: { title: string; text: string; rows: nu
   return (
     <div className="mb-4">
       <div className="flex items-baseline gap-3">
-        <h2 className="text-[14px]">{title}</h2>
-        <button type="button" className="text-[13px] underline" onClick={copy}>
+        <h2 className="text-14">{title}</h2>
+        <button type="button" className="text-13 underline" onClick={copy}>
           Copy {title.toLowerCase()}
         </button>
-        <span className="text-[12px] text-mute" aria-live="polite">
+        <span className="text-12 text-mute" aria-live="polite">
           {copied ? "copied" : ""}
         </span>
       </div>
@@ -76,7 +76,7 @@ function CopyText({ title, text, rows }: { title: string; text: string; rows: nu
         readOnly
         aria-label={title}
         rows={rows}
-        className="textarea mt-1 w-full bg-page text-[13px] leading-5"
+        className="textarea mt-1 w-full bg-page text-13 leading-5"
         value={text}
       />
     </div>
@@ -86,7 +86,7 @@ function CopyText({ title, text, rows }: { title: string; text: string; rows: nu
 /** The tables in each format. */
 function Tables({ base }: { base: string }) {
   return (
-    <ul className="text-[13px]">
+    <ul className="text-13">
       {TABLES.map((table) => (
         <li key={table.name} className="flex flex-wrap gap-x-3 border-t border-line py-1.5">
           <span className="min-w-0 flex-1 basis-52">{table.words}</span>
@@ -115,12 +115,12 @@ function CardTimeline({ base }: { base: string }) {
   const select = "select select-sm bg-page text-base-content"
   return (
     <>
-      <h2 className="mt-5 text-[14px]">Cards on a timeline</h2>
-      <p className="text-[13px] text-mute">
+      <h2 className="mt-5 text-14">Cards on a timeline</h2>
+      <p className="text-13 text-mute">
         Each card where the script speaks of it: OpenTimelineIO, a cut list (EDL), chapters, what is
         said (WebVTT), and the pictures, or the films that were made of this shape and background.
       </p>
-      <div className="mt-1 flex flex-wrap items-end gap-2 text-[13px] text-mute">
+      <div className="mt-1 flex flex-wrap items-end gap-2 text-13 text-mute">
         <label>
           Frames per second
           <select

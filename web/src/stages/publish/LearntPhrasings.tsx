@@ -14,7 +14,7 @@ export function LearntPhrasings({
   const forget = useForgetPhrasing(slug)
   if (learnt.length === 0) return null
   return (
-    <details className="mt-4 text-[13px]">
+    <details className="mt-4 text-13">
       <summary className="text-mute underline">
         {learnt.length === 1 ? "1 phrasing" : `${learnt.length} phrasings`} learnt from you
       </summary>

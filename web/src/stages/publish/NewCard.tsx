@@ -4,6 +4,7 @@ import { useAddCard } from "../../api/cards"
 import type { Schemas } from "../../api/client"
 import { cardsQuery } from "../../api/picks"
 import { tasksQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 
 type Kind = Schemas["NewCard"]["kind"]
@@ -44,7 +45,7 @@ export function NewCard({ slug, onOpen }: { slug: string; onOpen: (id: string) =
     )
   return (
     <div className="mt-3 border-t border-line pt-3">
-      <label className="block text-[13px] text-mute">
+      <label className="block text-13 text-mute">
         Another card
         <select
           className="select select-sm mt-0.5 w-full bg-page text-base-content"
@@ -58,9 +59,9 @@ export function NewCard({ slug, onOpen }: { slug: string; onOpen: (id: string) =
           ))}
         </select>
       </label>
-      <button type="button" className="btn btn-sm mt-2 h-8" disabled={add.isPending} onClick={keep}>
+      <ActButton type="button" className="btn btn-sm mt-2 h-8" busy={add.isPending} onClick={keep}>
         Save card
-      </button>
+      </ActButton>
       <ProblemNote error={add.error} />
     </div>
   )

@@ -12,9 +12,9 @@ export function OfferedLines({
   onAdd: (text: string) => void
 }) {
   return (
-    <div className="mt-6 grid gap-x-8 gap-y-4 text-[13px] md:grid-cols-2">
+    <div className="mt-6 grid gap-x-8 gap-y-4 text-13 md:grid-cols-2">
       <section>
-        <h2 className="text-[14px]">Lines you can say</h2>
+        <h2 className="text-14">Lines you can say</h2>
         {view.true.length === 0 && <p className="text-mute">Nothing is clear yet.</p>}
         <ul>
           {view.true.map((line) => (
@@ -30,7 +30,7 @@ export function OfferedLines({
         </ul>
       </section>
       <section>
-        <h2 className="text-[14px]">Tempting, but wrong</h2>
+        <h2 className="text-14">Tempting, but wrong</h2>
         {view.tempting.length === 0 && <p className="text-mute">None are near at hand.</p>}
         <ul>
           {view.tempting.map((line) => (

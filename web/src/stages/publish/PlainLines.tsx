@@ -7,7 +7,7 @@ export function PlainLines({ slug, lines }: { slug: string; lines: Schemas["Plai
   const answer = useAnswerSentence(slug)
   if (lines.length === 0) return null
   return (
-    <details className="mt-4 text-[13px]">
+    <details className="mt-4 text-13">
       <summary className="text-mute underline">
         {lines.length === 1 ? "1 sentence claims" : `${lines.length} sentences claim`} nothing
       </summary>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useState } from "react"
 import { publicQuery, usePublic } from "../../api/cards"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { useSentText } from "../../parts/useSentText"
@@ -17,7 +18,7 @@ export function PublicPage({ slug }: { slug: string }) {
   if (stored.error) return <ProblemNote error={stored.error} />
   if (!view) return <p>Loading…</p>
   return (
-    <div className="max-w-3xl text-[14px]">
+    <div className="max-w-3xl text-14">
       <p>
         <strong>Publish a read-only copy at a secret link.</strong>{" "}
         <span className="text-mute">
@@ -42,9 +43,9 @@ function Links({ view, change }: { view: Schemas["PublicView"]; change: Change }
   const standing = view.links.filter((link) => link.revoked_at === null)
   return (
     <section aria-label="Links" className="mt-4">
-      <h2 className="text-[14px]">Links</h2>
+      <h2 className="text-14">Links</h2>
       {standing.length === 0 && (
-        <p className="text-[13px] text-mute">
+        <p className="text-13 text-mute">
           {newest ? "Every link is turned off: nobody can read the page." : "None yet."}
         </p>
       )}
@@ -54,7 +55,7 @@ function Links({ view, change }: { view: Schemas["PublicView"]; change: Change }
         ))}
       </ul>
       {standing.length > 0 && ["127.0.0.1", "localhost"].includes(window.location.hostname) && (
-        <p className="text-[13px] text-mute">
+        <p className="text-13 text-mute">
           Only this computer can open this link. To let others in your network read it, start with
           HOST=0.0.0.0.
         </p>
@@ -63,7 +64,7 @@ function Links({ view, change }: { view: Schemas["PublicView"]; change: Change }
         <Writes>
           <button
             type="button"
-            className="mt-1 text-[13px] text-mute underline"
+            className="mt-1 text-13 text-mute underline"
             onClick={() => change.mutate("link")}
           >
             Make another link
@@ -83,17 +84,17 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
   const publish = () => change.mutate({ publish: note }, sent())
   return (
     <section aria-label="Next edition" className="mt-5">
-      <h2 className="text-[14px]">Edition {next}</h2>
+      <h2 className="text-14">Edition {next}</h2>
       {newest && upToDate && (
-        <p className="text-[13px]">
+        <p className="text-13">
           <strong>Edition {newest.number} is up to date.</strong>{" "}
           <span className="text-mute">A note to readers makes another one.</span>
         </p>
       )}
       {view.waiting.length > 0 && (
         <>
-          <p className="text-[13px] text-mute">Changed since edition {newest?.number}:</p>
-          <ul className="text-[13px]">
+          <p className="text-13 text-mute">Changed since edition {newest?.number}:</p>
+          <ul className="text-13">
             {view.waiting.map((line) => (
               <li key={line} className="border-t border-line py-1">
                 {line}
@@ -104,7 +105,7 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
       )}
       {view.echoes.length > 0 && <Echoes lines={view.echoes} />}
       <Writes>
-        <label className="mt-2 block text-[13px] text-mute">
+        <label className="mt-2 block text-13 text-mute">
           {view.correction
             ? "What was wrong, and why? Readers see it."
             : "Note to readers (optional)"}
@@ -117,14 +118,19 @@ function NextEdition({ view, change }: { view: Schemas["PublicView"]; change: Ch
           />
         </label>
 
-        <button
+        <ActButton
           type="button"
           className="btn btn-sm btn-primary mt-2 h-9"
-          disabled={change.isPending || (upToDate && !note.trim())}
+          busy={change.isPending}
+          needs={
+            upToDate &&
+            !note.trim() &&
+            "Nothing has changed since; needs a note on why there is another edition."
+          }
           onClick={publish}
         >
           {change.isPending ? "Publishing…" : publishes(view.correction, next)}
-        </button>
+        </ActButton>
       </Writes>
       <ProblemNote error={change.error} />
     </section>
@@ -138,11 +144,8 @@ function publishes(correction: boolean, next: number): string {
 /** What still says what the last edition said, and is outside of the next one. */
 function Echoes({ lines }: { lines: string[] }) {
   return (
-    <section
-      aria-label="Still as it was"
-      className="mt-3 border-l-4 border-accent pl-3 text-[13px]"
-    >
-      <h3 className="text-[13px]">Still says what was</h3>
+    <section aria-label="Still as it was" className="mt-3 border-l-4 border-accent pl-3 text-13">
+      <h3 className="text-13">Still says what was</h3>
       <ul>
         {lines.map((line) => (
           <li key={line} className="py-0.5">
@@ -159,8 +162,8 @@ function Editions({ editions }: { editions: Schemas["Edition"][] }) {
   if (editions.length === 0) return null
   return (
     <section aria-label="Editions" className="mt-6">
-      <h2 className="text-[14px]">Published</h2>
-      <ol className="text-[13px]">
+      <h2 className="text-14">Published</h2>
+      <ol className="text-13">
         {editions.map((edition) => (
           <li key={edition.id} className="border-t border-line py-1.5">
             <strong>Edition {edition.number}</strong>{" "}
@@ -190,9 +193,9 @@ function LinkLine({ link, onRevoke }: { link: Schemas["Link"]; onRevoke: () => v
         {window.location.origin}
         {path}
       </a>
-      <span className="text-[13px] text-mute">since {day(link.created_at)}</span>
+      <span className="text-13 text-mute">since {day(link.created_at)}</span>
       {sure ? (
-        <span className="text-[13px]">
+        <span className="text-13">
           The link will stop working.{" "}
           <button type="button" className="text-accent underline" onClick={onRevoke}>
             Turn it off for good
@@ -205,7 +208,7 @@ function LinkLine({ link, onRevoke }: { link: Schemas["Link"]; onRevoke: () => v
         <Writes>
           <button
             type="button"
-            className="text-[13px] text-mute underline"
+            className="text-13 text-mute underline"
             onClick={() => setSure(true)}
           >
             Turn off

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client"
 import { SAYINGS } from "../../api/labels"
 import { useAnswerSentence } from "../../api/publish"
 import { lineupQuery, tasksQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 
 type Said = Required<Schemas["ClaimSaid"]>
@@ -44,17 +45,17 @@ export function ReadingChips({
         <Row key={at} slug={slug} said={each} onChange={(part) => change(at, part)} />
       ))}
       <div className="mt-1.5 flex flex-wrap gap-2">
-        <button type="submit" className="btn btn-sm btn-neutral h-8" disabled={answer.isPending}>
+        <ActButton type="submit" className="btn btn-sm btn-neutral h-8" busy={answer.isPending}>
           Yes, check it
-        </button>
-        <button
+        </ActButton>
+        <ActButton
           type="button"
           className="btn btn-sm h-8"
-          disabled={answer.isPending}
+          busy={answer.isPending}
           onClick={() => send([])}
         >
           Not a claim
-        </button>
+        </ActButton>
       </div>
       <ProblemNote error={answer.error} />
     </form>
@@ -75,7 +76,7 @@ function Row({
   const saying = SAYINGS[said.says as Code]
   const counted = said.says === "wins"
   return (
-    <div className="my-1 flex flex-wrap items-center gap-1.5 text-[13px]">
+    <div className="my-1 flex flex-wrap items-center gap-1.5 text-13">
       <Setup label="Machine" value={said.a} setups={setups} onChange={(a) => onChange({ a })} />
       <Saying said={said} onChange={onChange} />
       {saying.numbered && (

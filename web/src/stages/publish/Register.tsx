@@ -23,7 +23,7 @@ export function Register({ slug }: { slug: string }) {
           : `${count(rows.length, "published figure")}: ${moved} would read otherwise now`
       }
     >
-      <table className="w-full max-w-4xl text-left text-[13px]">
+      <table className="w-full max-w-4xl text-left text-13">
         <thead className="text-mute">
           <tr className="border-b border-base-content">
             <th className="py-1 pr-3 font-normal">Figure</th>

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import { reportsQuery, useEndReport, useStartReport } from "../../api/cards"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { moment } from "../../theme/format"
@@ -14,7 +15,7 @@ export function Reports({ slug }: { slug: string }) {
   const file = (id: string, kind: string) =>
     `/api/v1/shootouts/${slug}/reports/${id}/report.${kind}`
   return (
-    <div className="text-[13px]">
+    <div className="text-13">
       <p className="text-mute">
         Findings, cards, rankings, all pairs, fairness, updates, every run and the method, as one
         web page or PDF.
@@ -40,14 +41,14 @@ export function Reports({ slug }: { slug: string }) {
         </div>
       ) : (
         <Writes>
-          <button
+          <ActButton
             type="button"
             className="btn btn-sm my-1 h-8"
-            disabled={start.isPending}
+            busy={start.isPending}
             onClick={() => start.mutate()}
           >
             Make report
-          </button>
+          </ActButton>
         </Writes>
       )}
       <ProblemNote error={reports.error ?? start.error ?? end.error} />

@@ -8,7 +8,7 @@ export function RetiredCards({ slug, cards }: { slug: string; cards: Schemas["Ca
   const retire = useRetireCard(slug)
   if (cards.length === 0) return null
   return (
-    <details className="mt-3 text-[13px]">
+    <details className="mt-3 text-13">
       <summary className="text-mute underline">Retired cards: {cards.length}</summary>
       <ul className="mt-1">
         {cards.map((each) => (

@@ -43,7 +43,7 @@ export function ScriptDesk({
               {claim && (
                 <>
                   <span
-                    className={`absolute top-[3px] bottom-[3px] -left-[10px] w-[5px] ${
+                    className={`absolute top-[3px] bottom-[3px] -left-[0.625rem] w-[5px] ${
                       BAR_CLASS[markOf(claim).bar]
                     }`}
                   />

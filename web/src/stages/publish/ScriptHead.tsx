@@ -1,4 +1,6 @@
+import { useEffect, useRef } from "react"
 import type { Schemas } from "../../api/client"
+import { announce } from "../../reach/announce"
 import { BAR_CLASS, type Bar, type Fate, fateOf } from "./verdicts"
 
 const FATES: { fate: Fate; bar: Bar; words: string }[] = [
@@ -17,24 +19,26 @@ export function ScriptHead({ check }: { check: Schemas["ScriptCheck"] }) {
   }
   const hold = counts.get("holds") ?? 0
   const open = check.claims.length - hold
+  const head = headline(check, open, hold)
+  useSaid(head)
   return (
     <header className="mb-3 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
       <div>
-        <h1 className="text-[22px] leading-tight">{headline(check, open, hold)}</h1>
+        <h2 className="text-22 leading-tight">{head}</h2>
         {check.sentences > 0 && (
-          <p className="text-[13px] text-mute">
+          <p className="text-13 text-mute">
             {count(check.sentences, "sentence")}, {count(check.claims.length, "claim")};{" "}
             {check.plain.length} claim nothing
           </p>
         )}
         {!check.english && (
-          <p className="text-[13px] text-accent">
+          <p className="text-13 text-accent">
             This does not read like English. Only English is understood, so nothing here was checked
             that has no mark.
           </p>
         )}
       </div>
-      <ul className="flex flex-wrap gap-x-5 gap-y-1 text-[13px]" aria-label="Claims by outcome">
+      <ul className="flex flex-wrap gap-x-5 gap-y-1 text-13" aria-label="Claims by outcome">
         {FATES.filter(({ fate }) => counts.has(fate)).map(({ fate, bar, words }) => (
           <li
             key={fate}
@@ -49,6 +53,21 @@ export function ScriptHead({ check }: { check: Schemas["ScriptCheck"] }) {
       </ul>
     </header>
   )
+}
+
+/** So long a script stands still before it is said how it came out. */
+const STILL_MS = 1200
+
+/** Says how the check came out once it has changed, and not while one types. */
+function useSaid(head: string) {
+  const before = useRef(head)
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      if (head !== before.current) announce(head)
+      before.current = head
+    }, STILL_MS)
+    return () => clearTimeout(timer)
+  }, [head])
 }
 
 function headline(check: Schemas["ScriptCheck"], open: number, hold: number): string {

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useNameInScript } from "../../api/publish"
 import { lineupQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { useSentText } from "../../parts/useSentText"
@@ -20,7 +21,7 @@ export function ScriptNames({ slug, view }: { slug: string; view: Schemas["Scrip
   }
   const label = (id: string) => setups.find((each) => each.id === id)?.label ?? "?"
   return (
-    <details className="mt-4 text-[13px]" open={Object.keys(view.names).length > 0 || undefined}>
+    <details className="mt-4 text-13" open={Object.keys(view.names).length > 0 || undefined}>
       <summary className="text-mute underline">Names you use for machines</summary>
       <ul className="mt-1">
         {Object.entries(view.names).map(([own, id]) => (
@@ -62,9 +63,13 @@ export function ScriptNames({ slug, view }: { slug: string; view: Schemas["Scrip
               </option>
             ))}
           </select>
-          <button type="submit" className="btn btn-sm h-8" disabled={setup === ""}>
+          <ActButton
+            type="submit"
+            className="btn btn-sm h-8"
+            needs={setup === "" && "Choose a setup first."}
+          >
             Add name
-          </button>
+          </ActButton>
         </form>
       </Writes>
       <ProblemNote error={change.error} />

@@ -33,7 +33,7 @@ export function ScriptView({ slug }: { slug: string }) {
   return (
     <>
       <div className="mb-1 flex min-h-7 items-center justify-end gap-3">
-        <span className="text-[13px] text-mute" aria-live="polite">
+        <span className="text-13 text-mute">
           {script.unkept ? (script.error ? "Not saved" : "Saving…") : "Saved"}
         </span>
         {changed.length > 0 && !script.unkept && (
@@ -74,7 +74,7 @@ export function ScriptView({ slug }: { slug: string }) {
             onAccept={(line) => wait(line, null)}
           />
           <Writes>
-            <p className="mt-1 text-[12px] text-mute">
+            <p className="mt-1 text-12 text-mute">
               Sentences without a mark claim nothing that could be found. Ctrl Enter puts in the
               corrected line.
             </p>

@@ -18,7 +18,7 @@ export function Shots({ slug }: { slug: string }) {
   if (!list) return <p>Loading…</p>
   if (list.shots.length === 0) {
     return (
-      <p className="max-w-xl text-[13px] text-mute">
+      <p className="max-w-xl text-13 text-mute">
         No card shows anything yet: save one under Cards, and it stands here beside the line of the
         script that speaks of it.
       </p>
@@ -26,7 +26,7 @@ export function Shots({ slug }: { slug: string }) {
   }
   return (
     <>
-      <p className="text-[14px]">
+      <p className="text-14">
         {count(list.shots.length, "card")} in {clock(list.length_s)}.{" "}
         <span className="text-mute">{BY[list.by]}</span>
       </p>
@@ -36,11 +36,11 @@ export function Shots({ slug }: { slug: string }) {
         ))}
       </ol>
       {list.empty.length > 0 && (
-        <p className="mt-3 text-[13px] text-mute">
+        <p className="mt-3 text-13 text-mute">
           Not in it, they show nothing: {list.empty.join(", ")}.
         </p>
       )}
-      <p className="mt-3 text-[13px] text-mute">
+      <p className="mt-3 text-13 text-mute">
         The same as a timeline, a cut list and chapters:{" "}
         <Link
           className="underline"
@@ -58,8 +58,8 @@ export function Shots({ slug }: { slug: string }) {
 
 function Shot({ slug, shot }: { slug: string; shot: Schemas["Shot"] }) {
   return (
-    <li className="shot border-t border-line py-2 text-[13px]">
-      <span className="figure text-[15px] font-bold">{clock(shot.at_s)}</span>
+    <li className="shot border-t border-line py-2 text-13">
+      <span className="figure text-15 font-bold">{clock(shot.at_s)}</span>
       <img
         src={`/api/v1/shootouts/${slug}/cards/${shot.card_id}/wide-night.svg`}
         alt=""
@@ -69,7 +69,7 @@ function Shot({ slug, shot }: { slug: string; shot: Schemas["Shot"] }) {
         className="border border-line"
       />
       <div className="min-w-0">
-        <p className="text-[15px]">{shot.say || shot.title}</p>
+        <p className="text-15">{shot.say || shot.title}</p>
         <p className="text-mute">
           <Link
             className="underline"

@@ -8,12 +8,12 @@ export function WebFolder({ slug }: { slug: string }) {
   const wrong = address.trim() !== "" && !/^https?:\/\/[^\s"'<>?#]+$/.test(address.trim())
   return (
     <section aria-label="Web folder" className="mt-6">
-      <h2 className="text-[14px]">Put it on your own site</h2>
-      <p className="text-[13px] text-mute">
+      <h2 className="text-14">Put it on your own site</h2>
+      <p className="text-13 text-mute">
         One folder of plain files: the answers, every figure, the tables and the data pack. It needs
         no server, and works under any path.
       </p>
-      <label className="mt-2 block text-[13px] text-mute">
+      <label className="mt-2 block text-13 text-mute">
         Address it will have (optional; for previews beside links, and the feed)
         <input
           className="input input-sm mt-0.5 w-full bg-page text-base-content"
@@ -24,11 +24,11 @@ export function WebFolder({ slug }: { slug: string }) {
         />
       </label>
       {wrong && (
-        <p role="alert" className="text-[13px] text-accent">
+        <p role="alert" className="text-13 text-accent">
           Type an address such as https://example.org/films/.
         </p>
       )}
-      <label className="mt-2 flex items-center gap-2 text-[13px]">
+      <label className="mt-2 flex items-center gap-2 text-13">
         <input
           type="checkbox"
           className="checkbox checkbox-sm"

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react"
 import { useChangeCard } from "../../api/cards"
 import { problemOf, type Schemas } from "../../api/client"
-import { compact } from "../../theme/format"
+import { compact, readNumber } from "../../theme/format"
 
 /** Words are kept a moment after they were typed, a choice at once. */
 const WORDS_AFTER_MS = 600
@@ -38,7 +38,7 @@ export function useCardDraft(slug: string, view: Schemas["CardView"]) {
       const { seconds, ...others } = asked
       const body = {
         ...others,
-        ...(seconds === undefined ? {} : { seconds: Number(seconds.replace(",", ".")) }),
+        ...(seconds === undefined ? {} : { seconds: readNumber(seconds) ?? Number.NaN }),
         version: version.current,
       } as Schemas["CardChange"]
       send(

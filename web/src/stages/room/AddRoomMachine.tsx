@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import { Keeping } from "../../api/choices"
 import { useAddRoomMachine } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -48,13 +49,14 @@ export function AddRoomMachine() {
       <div className="w-40">
         <ChoiceField label="Whose is it?" value={keeping} options={KEEPING} onValue={setKeeping} />
       </div>
-      <button
+      <ActButton
         type="submit"
         className="btn btn-primary btn-sm"
-        disabled={add.isPending || !name.trim()}
+        busy={add.isPending}
+        needs={!name.trim() && "Needs a name."}
       >
         Add machine
-      </button>
+      </ActButton>
       <div className="w-full">
         <ProblemNote error={add.error} />
       </div>

@@ -3,10 +3,11 @@ import { type FormEvent, useState } from "react"
 import { PriceKind } from "../../api/choices"
 import type { Schemas } from "../../api/client"
 import { houseQuery, useChangeHouse } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
-import { localised, readNumber } from "../../theme/format"
+import { localised, readNumber, readWhole } from "../../theme/format"
 
 /** What every new shootout begins with; those that are there stay as they are. */
 export function House() {
@@ -32,7 +33,7 @@ function HouseForm({ house }: { house: Schemas["House"] }) {
   const change = useChangeHouse()
   const confidence = percentOf(sure)
   const materiality = percentOf(least)
-  const runs = planned.trim() === "" ? null : Number(planned)
+  const runs = planned.trim() === "" ? null : (readWhole(planned) ?? Number.NaN)
   const good =
     confidence !== null && materiality !== null && (runs === null || Number.isInteger(runs))
   const submit = (event: FormEvent) => {
@@ -108,11 +109,16 @@ function HouseForm({ house }: { house: Schemas["House"] }) {
           error={runs !== null && !Number.isInteger(runs) ? "A whole number." : null}
         />
       </div>
-      <button type="submit" className="btn btn-sm mt-5" disabled={change.isPending || !good}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm mt-5"
+        busy={change.isPending}
+        needs={!good && "Needs numbers in all fields that can be read."}
+      >
         Save
-      </button>
+      </ActButton>
       {change.isSuccess && (
-        <span role="status" className="mt-6 text-[13px] text-mute">
+        <span role="status" className="mt-6 text-13 text-mute">
           Saved: new shootouts and editions go by it.
         </span>
       )}

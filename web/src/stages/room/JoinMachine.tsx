@@ -2,6 +2,7 @@ import { useNavigate } from "@tanstack/react-router"
 import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useJoin } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { ProblemNote } from "../../parts/ProblemNote"
 
@@ -14,7 +15,7 @@ export function JoinMachine({ machine, all }: { machine: Machine; all: Machine[]
   const join = useJoin()
   const navigate = useNavigate()
   const other = others.find((each) => each.id === into)
-  if (others.length === 0) return <p className="text-[13px] text-mute">There is no other one.</p>
+  if (others.length === 0) return <p className="text-13 text-mute">There is no other one.</p>
   return (
     <>
       <ChoiceField
@@ -27,10 +28,10 @@ export function JoinMachine({ machine, all }: { machine: Machine; all: Machine[]
         onValue={setInto}
       />
       {other && (
-        <button
+        <ActButton
           type="button"
           className="btn btn-sm mt-2"
-          disabled={join.isPending}
+          busy={join.isPending}
           onClick={() =>
             join.mutate(
               { id: machine.id, into_id: other.id },
@@ -41,10 +42,10 @@ export function JoinMachine({ machine, all }: { machine: Machine; all: Machine[]
           }
         >
           Join it to {other.name}
-        </button>
+        </ActButton>
       )}
       <ProblemNote error={join.error} />
-      <p className="mt-1 text-[12px] text-mute">
+      <p className="mt-1 text-12 text-mute">
         Its runs stay in their shootouts; each setup can be parted again.
       </p>
     </>

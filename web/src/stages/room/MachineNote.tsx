@@ -3,6 +3,7 @@ import { Link } from "@tanstack/react-router"
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { historyQuery, useChangeRoomMachine, worthQuery } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -25,8 +26,8 @@ export function MachineNote({
   onClose: () => void
 }) {
   return (
-    <SideNote title="Machine" onClose={onClose}>
-      <h2 className="text-[18px] leading-6 break-words">{machine.name}</h2>
+    <SideNote title="Machine" name={machine.name} about={machine.id} onClose={onClose}>
+      <h3 className="text-18 leading-6 break-words">{machine.name}</h3>
       <History id={machine.id} />
       <NotePart title="Where it was tested">
         <MachineUses machine={machine} />
@@ -59,12 +60,12 @@ function History({ id }: { id: string }) {
                 <Link
                   to="/all-time"
                   search={{ task: task.standing_id }}
-                  className="block text-[13px] font-bold underline"
+                  className="block text-13 font-bold underline"
                 >
                   {task.name}
                   {task.label !== data.name && ` (${task.label})`}
                 </Link>
-                <span className="block text-[13px]">{task.finding}</span>
+                <span className="block text-13">{task.finding}</span>
                 {task.stretches.length > 1 && <Stretches rows={task.stretches} />}
               </li>
             ))}
@@ -73,7 +74,7 @@ function History({ id }: { id: string }) {
       )}
       {worth.length > 0 && (
         <NotePart title="Before it goes">
-          <ul className="list-disc space-y-1 pl-4 text-[13px]">
+          <ul className="list-disc space-y-1 pl-4 text-13">
             {worth.map((each) => (
               <li key={each.standing_id}>
                 {each.name}: {each.words}
@@ -88,7 +89,7 @@ function History({ id }: { id: string }) {
 
 function Stretches({ rows }: { rows: Schemas["StretchRow"][] }) {
   return (
-    <ul className="mt-1 text-[12px] text-mute">
+    <ul className="mt-1 text-12 text-mute">
       {rows.map((row) => (
         <li key={`${row.version} ${row.shootout}`} className="flex gap-2">
           <span className="w-10 shrink-0">{row.version}</span>
@@ -134,11 +135,16 @@ function Facts({ machine }: { machine: Machine }) {
         <TextField label="Goes back on" type="date" value={until} onText={setUntil} />
       )}
       <ProblemNote error={change.error} />
-      <button type="submit" className="btn btn-sm" disabled={change.isPending || !name.trim()}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm"
+        busy={change.isPending}
+        needs={!name.trim() && "Needs a name."}
+      >
         Save
-      </button>
+      </ActButton>
       {change.isSuccess && (
-        <span role="status" className="ml-3 text-[13px] text-mute">
+        <span role="status" className="ml-3 text-13 text-mute">
           Saved.
         </span>
       )}

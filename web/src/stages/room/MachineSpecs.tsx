@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useNoteSpecs } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -10,7 +11,7 @@ import { day } from "../../theme/format"
 export function MachineSpecs({ machine }: { machine: Schemas["RoomMachine"] }) {
   return (
     <>
-      <dl className="text-[13px]">
+      <dl className="text-13">
         {machine.specs.map((row) => (
           <div key={row.field} className="flex gap-2 border-t border-line py-0.5">
             <dt className="w-28 shrink-0 text-mute">{row.title}</dt>
@@ -60,10 +61,15 @@ function NoteChange({ machine }: { machine: Schemas["RoomMachine"] }) {
         </div>
       </div>
       <ProblemNote error={note.error} />
-      <button type="submit" className="btn btn-sm" disabled={note.isPending || !text.trim()}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm"
+        busy={note.isPending}
+        needs={!text.trim() && "Needs something to note."}
+      >
         Note it
-      </button>
-      <p className="text-[12px] text-mute">
+      </ActButton>
+      <p className="text-12 text-mute">
         Shootouts keep what was tested; each that has this machine asks whether it was so then.
       </p>
     </form>

@@ -2,6 +2,7 @@ import { Link } from "@tanstack/react-router"
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useMoveSetups } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
@@ -9,9 +10,9 @@ type Machine = Schemas["RoomMachine"]
 
 /** Setups by state; one that was another state, or is another machine, is put right. */
 export function MachineUses({ machine }: { machine: Machine }) {
-  if (machine.states.length === 0) return <p className="text-[13px] text-mute">Nowhere yet.</p>
+  if (machine.states.length === 0) return <p className="text-13 text-mute">Nowhere yet.</p>
   return (
-    <ul className="space-y-1 text-[13px]">
+    <ul className="space-y-1 text-13">
       {machine.states.map((state) => (
         <li key={state.state}>
           <span className="font-bold">{state.state}</span>
@@ -58,15 +59,15 @@ function Use({
         >
           another state
         </button>
-        <button
+        <ActButton
           type="button"
           className="text-mute underline"
           aria-label={`${where}: not this machine`}
-          disabled={move.isPending}
+          busy={move.isPending}
           onClick={() => move.mutate({ setup_ids: [use.id], machine_id: null, state: null })}
         >
           not this machine
-        </button>
+        </ActButton>
       </span>
       {naming && (
         <form onSubmit={rename} className="flex items-end gap-2 py-1">
@@ -78,13 +79,14 @@ function Use({
               maxLength={120}
             />
           </div>
-          <button
+          <ActButton
             type="submit"
             className="btn btn-sm"
-            disabled={move.isPending || !name.trim() || name.trim() === state}
+            busy={move.isPending}
+            needs={(!name.trim() || name.trim() === state) && "Needs another name."}
           >
             Save state
-          </button>
+          </ActButton>
         </form>
       )}
       <ProblemNote error={move.error} />

@@ -1,6 +1,7 @@
 import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useKeep } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { Fold } from "../../parts/Fold"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
@@ -44,7 +45,7 @@ export function Offers({ room }: { room: Schemas["Room"] }) {
   const set = (offer: Machine | Task, to: boolean) => setSaid({ ...said, [keyOf(offer)]: to })
   const form = (
     <>
-      <p className="text-[13px] text-mute">
+      <p className="text-13 text-mute">
         Found by name in your shootouts. Tick those that are one machine, or one job kept unchanged;
         nothing is joined without your yes.
       </p>
@@ -55,10 +56,11 @@ export function Offers({ room }: { room: Schemas["Room"] }) {
         <OfferGroup title="Tasks" offers={room.task_offers} chosen={chosen} onChoose={set} />
       </div>
       <ProblemNote error={keep.error} />
-      <button
+      <ActButton
         type="button"
         className="btn btn-primary btn-sm mt-3"
-        disabled={keep.isPending || machines.length + tasks.length === 0}
+        busy={keep.isPending}
+        needs={machines.length + tasks.length === 0 && "Choose at least one."}
         onClick={send}
       >
         {machines.length + tasks.length === 0
@@ -69,7 +71,7 @@ export function Offers({ room }: { room: Schemas["Room"] }) {
             ]
               .filter(Boolean)
               .join(" and ")}`}
-      </button>
+      </ActButton>
     </>
   )
   // What nothing speaks for but a name waits below; what comes back is asked about at once.
@@ -78,7 +80,7 @@ export function Offers({ room }: { room: Schemas["Room"] }) {
   }
   return (
     <section className="mt-5 border border-base-content bg-page p-4" aria-label="Not kept yet">
-      <h2 className="text-[17px]">Not kept yet</h2>
+      <h2 className="text-17">Not kept yet</h2>
       {form}
     </section>
   )
@@ -102,7 +104,7 @@ function OfferGroup<Offer extends Machine | Task>({
   if (offers.length === 0) return null
   return (
     <fieldset className="min-w-0">
-      <legend className="text-[13px] text-mute">{title}</legend>
+      <legend className="text-13 text-mute">{title}</legend>
       <ul>
         {offers.map((offer) => (
           <li key={keyOf(offer)} className="border-t border-line">
@@ -115,13 +117,13 @@ function OfferGroup<Offer extends Machine | Task>({
               />
               <span className="min-w-0 break-words">
                 <span className="font-bold">{offer.name}</span>{" "}
-                <span className="text-[13px] text-mute">
+                <span className="text-13 text-mute">
                   {"app" in offer && `in ${offer.app}, `}
                   {whereOf(offer.uses)}
                   {offer.demo && " (demo)"}
                 </span>
                 {offer.differences.length > 0 && (
-                  <span className="block text-[13px] text-accent">
+                  <span className="block text-13 text-accent">
                     Not alike: {offer.differences.join("; ")}
                   </span>
                 )}

@@ -8,12 +8,12 @@ export function RoomFile() {
   const bring = useBringRoom()
   const came = bring.data
   return (
-    <div className="max-w-3xl text-[14px]">
+    <div className="max-w-3xl text-14">
       <p>
         <a className="underline" href="/api/v1/room/file" download="store-room.json">
           Save the store room
         </a>{" "}
-        <span className="text-[13px] text-mute">
+        <span className="text-13 text-mute">
           machines, standing tasks and the house as one file (.json); runs are in the data packs
         </span>
       </p>
@@ -25,7 +25,7 @@ export function RoomFile() {
         />
       </div>
       {came && (
-        <p role="status" className="mt-2 text-[13px]">
+        <p role="status" className="mt-2 text-13">
           {count(came.machines, "machine")} and {count(came.tasks, "standing task")} came in.
           {came.known.length > 0 && ` Here already: ${came.known.join(", ")}.`}
         </p>

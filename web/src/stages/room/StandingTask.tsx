@@ -13,8 +13,8 @@ export function StandingTask({ task }: { task: Schemas["RoomTask"] }) {
     <li className="border-b border-line py-2">
       <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <span className="min-w-0 flex-1 break-words">
-          <span className="font-head text-[15px] font-bold">{task.name}</span>{" "}
-          <span className="text-[13px] text-mute">
+          <span className="font-head text-15 font-bold">{task.name}</span>{" "}
+          <span className="text-13 text-mute">
             in {task.app}
             {task.demo && " (demo)"}
           </span>
@@ -22,17 +22,17 @@ export function StandingTask({ task }: { task: Schemas["RoomTask"] }) {
         <button
           type="button"
           aria-expanded={open}
-          className="text-[13px] underline"
+          className="text-13 underline"
           onClick={() => setOpen(!open)}
         >
           {count(new Set(task.uses.map((use) => use.slug)).size, "shootout")}
         </button>
-        <Link to="/all-time" search={{ task: task.id }} className="text-[13px] underline">
+        <Link to="/all-time" search={{ task: task.id }} className="text-13 underline">
           All time
         </Link>
       </div>
       {open && (
-        <ul className="mt-1 text-[13px]">
+        <ul className="mt-1 text-13">
           {task.uses.map((use) => (
             <li key={use.id} className="flex flex-wrap gap-x-3 py-0.5">
               <Link to="/s/$slug/tasks" params={{ slug: use.slug }} className="underline">

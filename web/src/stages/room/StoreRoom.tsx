@@ -46,7 +46,7 @@ function Held({ room, open }: { room: Schemas["Room"]; open: string | undefined 
   const empty = room.machines.length === 0 && room.tasks.length === 0
   return (
     <>
-      <h1 className="text-[26px] leading-8">
+      <h1 className="text-26 leading-8">
         {empty
           ? "The store room is empty."
           : `${count(room.machines.length, "machine")}, ${count(room.tasks.length, "standing task")}.`}
@@ -58,7 +58,7 @@ function Held({ room, open }: { room: Schemas["Room"]; open: string | undefined 
       {comesBack(room) && <Offers room={room} />}
       {room.machines.length > 0 && (
         <section className="mt-6">
-          <h2 className="text-[17px]">Machines</h2>
+          <h2 className="text-17">Machines</h2>
           <ul className="border-t border-base-content">
             {room.machines.map((machine) => (
               <MachineRow key={machine.id} machine={machine} open={machine.id === open} />
@@ -68,7 +68,7 @@ function Held({ room, open }: { room: Schemas["Room"]; open: string | undefined 
       )}
       {room.tasks.length > 0 && (
         <section className="mt-6">
-          <h2 className="text-[17px]">Standing tasks</h2>
+          <h2 className="text-17">Standing tasks</h2>
           <ul className="border-t border-base-content">
             {room.tasks.map((task) => (
               <StandingTask key={task.id} task={task} />
@@ -104,26 +104,24 @@ function MachineRow({ machine, open }: { machine: Schemas["RoomMachine"]; open: 
         className="room-row py-2 hover:bg-base-200"
       >
         <span className="min-w-0">
-          <span className="block font-head text-[15px] leading-5 font-bold break-words">
+          <span className="block font-head text-15 leading-5 font-bold break-words">
             {machine.name}
             {machine.demo && <span className="font-normal text-mute"> (demo)</span>}
           </span>
-          {facts && <span className="block text-[13px] text-mute">{facts}</span>}
+          {facts && <span className="block text-13 text-mute">{facts}</span>}
         </span>
-        <span className="min-w-0 text-[13px]">
+        <span className="min-w-0 text-13">
           {machine.keeping}
           {machine.until && ` until ${day(machine.until)}`}
         </span>
-        <span className="min-w-0 text-[13px] break-words text-mute">
+        <span className="min-w-0 text-13 break-words text-mute">
           {states.length > 3
             ? `${states.slice(0, 3).join(", ")} and ${states.length - 3} more`
             : states.join(", ")}
         </span>
-        <span className="text-[13px]">{count(machine.shootouts, "shootout")}</span>
+        <span className="text-13">{count(machine.shootouts, "shootout")}</span>
         {machine.changes.length > 0 && (
-          <span className="col-span-full text-[13px] text-accent">
-            {machine.changes.join("; ")}
-          </span>
+          <span className="col-span-full text-13 text-accent">{machine.changes.join("; ")}</span>
         )}
       </Link>
     </li>

@@ -27,7 +27,7 @@ export function Attachments({ slug, detail }: { slug: string; detail: Schemas["R
             alt={`Attached: ${each.name}`}
             className="max-h-40 w-full border border-line object-contain"
           />
-          <span className="block text-[12px] break-words text-mute">
+          <span className="block text-12 break-words text-mute">
             {each.name}, {moment(each.added_at)}
           </span>
         </a>
@@ -47,7 +47,7 @@ export function Attachments({ slug, detail }: { slug: string; detail: Schemas["R
         </div>
       </Writes>
       {probe.isSuccess && (
-        <p className="mt-1 text-[13px]">Kept. Tasks shows whether the output is as wanted.</p>
+        <p className="mt-1 text-13">Kept. Tasks shows whether the output is as wanted.</p>
       )}
       <ProblemNote error={picture.error ?? probe.error} />
     </NotePart>

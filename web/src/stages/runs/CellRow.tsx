@@ -27,14 +27,14 @@ export const CellRow = memo(function CellRow({
     flagged: flags.length > 0,
   }))
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-x-3 border-b border-line py-0.5 sm:grid-cols-[minmax(120px,190px)_minmax(0,1fr)] lg:grid-cols-[190px_minmax(0,1fr)_minmax(140px,28%)]">
+    <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-x-3 border-b border-line py-0.5 sm:grid-cols-[minmax(7.5rem,11.875rem)_minmax(0,1fr)] lg:grid-cols-[11.875rem_minmax(0,1fr)_minmax(8.75rem,28%)]">
       <div className="flex min-w-0 items-center gap-2">
         <SetupMark index={cell.setup.mark} size={11} />
         <span className="min-w-0 truncate" title={cell.setup.label}>
           {cell.setup.label}
         </span>
-        {manyRounds && <span className="text-[12px] text-mute">{cell.round.name}</span>}
-        {cell.drifting && <span className="text-[12px] text-accent">drifting</span>}
+        {manyRounds && <span className="text-12 text-mute">{cell.round.name}</span>}
+        {cell.drifting && <span className="text-12 text-accent">drifting</span>}
       </div>
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the buttons inside turn keys into clicks */}
       <ul
@@ -111,13 +111,13 @@ function RunButton({
       >
         {run.status === "failed" && "✕ "}
         {value}
-        {run.simulated && <span className="font-sans text-[11px]"> sim.</span>}
+        {run.simulated && <span className="font-sans text-11"> sim.</span>}
         {flags[0] && run.status === "ok" && (
-          <span className="font-sans text-[11px]"> {labelOf(RUN_FLAG, flags[0])}</span>
+          <span className="font-sans text-11"> {labelOf(RUN_FLAG, flags[0])}</span>
         )}
       </button>
     </li>
   )
 }
 
-const PLAIN = "figure px-1.5 py-0.5 text-[13px] hover:bg-band aria-pressed:bg-pick"
+const PLAIN = "figure px-1.5 py-0.5 text-13 hover:bg-band aria-pressed:bg-pick"

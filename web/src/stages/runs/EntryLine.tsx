@@ -55,7 +55,7 @@ export function EntryLine({
   }
   return (
     <div className="relative mb-4 max-w-3xl">
-      <label htmlFor={`${id}-field`} className="mb-1 block text-[13px] text-mute">
+      <label htmlFor={`${id}-field`} className="mb-1 block text-13 text-mute">
         Type a run: machine / task / time, and how you timed it if not by hand (log, recording, from
         memory)
       </label>
@@ -73,7 +73,7 @@ export function EntryLine({
         // biome-ignore lint/a11y/noAutofocus: entering runs is what this stage is for
         autoFocus
         maxLength={500}
-        className="figure input w-full bg-page text-[16px]"
+        className="figure input w-full bg-page text-16"
         placeholder="halyard l / parade / 6:17 log"
       />
       <OfferList

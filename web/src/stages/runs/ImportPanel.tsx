@@ -1,5 +1,6 @@
 import { useStoreImport, useTakeSheetBack } from "../../api/changes"
 import type { Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { SheetField } from "../../parts/sheet/SheetField"
 import { SheetView } from "../../parts/sheet/SheetView"
@@ -33,21 +34,22 @@ export function ImportPanel({ slug, onClose }: { slug: string; onClose: () => vo
   const { counts } = sheet.preview
   return (
     <SheetView preview={sheet.preview} sheet={sheet}>
-      <button
+      <ActButton
         type="button"
         className="btn btn-primary"
-        disabled={sheet.preview.saved.length === 0 || sheet.busy || store.isPending}
+        busy={sheet.busy || store.isPending}
+        needs={sheet.preview.saved.length === 0 && "There is nothing to save in it yet."}
         onClick={() => sheet.given && store.mutate(sheet.given)}
       >
         {store.isPending ? "Importing…" : `Import ${importWords(counts)}`}
-      </button>
+      </ActButton>
       <button type="button" className="btn" onClick={sheet.again}>
         Change the text
       </button>
       <button type="button" className="btn btn-ghost" onClick={onClose}>
         Cancel
       </button>
-      <span className="text-[13px] text-mute">Nothing is saved yet.</span>
+      <span className="text-13 text-mute">Nothing is saved yet.</span>
       <ProblemNote error={store.error} />
     </SheetView>
   )
@@ -83,11 +85,11 @@ function Stored({
   return (
     <div role="status" className="max-w-xl space-y-3">
       {take.data ? (
-        <p className="text-[16px]">
+        <p className="text-16">
           <strong>{take.data.says}</strong>
         </p>
       ) : (
-        <p className="text-[16px]">
+        <p className="text-16">
           <strong>Imported: {parts.length > 0 ? parts.join(", ") : "nothing new"}.</strong>
           {result.same > 0 && ` ${result.same} were here already.`}
           {result.waiting > 0 &&
@@ -105,14 +107,14 @@ function Stored({
           See the runs
         </button>
         {parts.length > 0 && !take.data && (
-          <button
+          <ActButton
             type="button"
             className="btn btn-sm"
-            disabled={take.isPending}
+            busy={take.isPending}
             onClick={() => take.mutate(result.made)}
           >
             Undo: take all of it back
-          </button>
+          </ActButton>
         )}
       </div>
       <ProblemNote error={take.error} />

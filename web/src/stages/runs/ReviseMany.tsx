@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useReviseMany } from "../../api/runs"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
@@ -41,10 +42,10 @@ export function ReviseMany({
       onSubmit={submit}
       className="mb-3 flex flex-wrap items-end gap-2 border-y border-line bg-band px-2 py-2"
     >
-      <p className="w-full text-[13px]">
+      <p className="w-full text-13">
         {runs.length === 0 ? "Click the runs to change." : `${count(runs.length, "run")} chosen.`}
       </p>
-      <label className="text-[13px]">
+      <label className="text-13">
         <span className="mb-0.5 block text-mute">What to do</span>
         <select
           className="select select-sm bg-page"
@@ -67,13 +68,14 @@ export function ReviseMany({
           placeholder="backup was running"
         />
       </div>
-      <button
+      <ActButton
         type="submit"
         className="btn btn-primary btn-sm"
-        disabled={!why.trim() || runs.length === 0 || revise.isPending}
+        busy={revise.isPending}
+        needs={runs.length === 0 ? "Choose at least one run." : !why.trim() && "Needs a reason."}
       >
         {WHAT[status]} {count(runs.length, "run")}
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
         Done
       </button>

@@ -4,6 +4,7 @@ import { useReviseRun } from "../../api/changes"
 import { ReadingMethod } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { roundsQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -95,9 +96,13 @@ export function ReviseRun({
         autoFocus
       />
       <div className="flex gap-2">
-        <button type="submit" className="btn btn-primary btn-sm" disabled={!why.trim()}>
+        <ActButton
+          type="submit"
+          className="btn btn-primary btn-sm"
+          needs={!why.trim() && "Needs a reason."}
+        >
           {WORDS[what]}
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => setWhat(null)}>
           Cancel
         </button>
@@ -153,7 +158,7 @@ function Ways({
           {run.note ? "Change the note" : "Add a note"}
         </button>
       </div>
-      {says && <p className="mt-2 text-[13px]">{says}</p>}
+      {says && <p className="mt-2 text-13">{says}</p>}
     </NotePart>
   )
 }

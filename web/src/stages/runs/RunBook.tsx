@@ -1,6 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual"
 import { useLayoutEffect, useMemo, useRef, useState } from "react"
 import type { Schemas } from "../../api/client"
+import { scrollerOf } from "../../parts/scrollerOf"
 import { clock, compact } from "../../theme/format"
 import { CellRow } from "./CellRow"
 import { type Filter, flatRows, groupRuns, type Row, type TaskGroup } from "./cells"
@@ -45,7 +46,7 @@ export function RunBook({
   const above = useAbove(list, layout)
   const virtual = useVirtualizer({
     count: rows.length,
-    getScrollElement: () => list.current?.closest<HTMLElement>(".overflow-y-auto") ?? null,
+    getScrollElement: () => scrollerOf(list.current),
     estimateSize: (place) => likelySize(rows[place]),
     getItemKey: (place) => rows[place]?.key ?? place,
     overscan: OVERSCAN,
@@ -84,7 +85,7 @@ export function RunBook({
         <p className="text-mute">No run is like this.</p>
       )}
       {groups.length > 0 && (
-        <p className="mt-4 text-[13px] text-mute">
+        <p className="mt-4 text-13 text-mute">
           Each dot is a run. ○ not counted · ✕ failed · ◎ odd. Click a run to change it; nothing is
           ever deleted.
         </p>
@@ -104,7 +105,7 @@ function useAbove(list: React.RefObject<HTMLDivElement | null>, changed: unknown
   const [above, setAbove] = useState(0)
   // biome-ignore lint/correctness/useExhaustiveDependencies: what comes or goes above moves the list
   useLayoutEffect(() => {
-    const scroller = list.current?.closest<HTMLElement>(".overflow-y-auto")
+    const scroller = scrollerOf(list.current)
     if (!list.current || !scroller) return
     const top = list.current.getBoundingClientRect().top - scroller.getBoundingClientRect().top
     const found = Math.round(top + scroller.scrollTop)
@@ -116,7 +117,7 @@ function useAbove(list: React.RefObject<HTMLDivElement | null>, changed: unknown
 function GroupHead({ group, first }: { group: TaskGroup; first: boolean }) {
   return (
     <h2
-      className={`grid grid-cols-1 items-baseline gap-x-3 border-b border-base-content pb-0.5 text-[15px] lg:grid-cols-[minmax(0,1fr)_minmax(140px,28%)] ${first ? "" : "pt-5"}`}
+      className={`grid grid-cols-1 items-baseline gap-x-3 border-b border-base-content pb-0.5 text-15 lg:grid-cols-[minmax(0,1fr)_minmax(8.75rem,28%)] ${first ? "" : "pt-5"}`}
     >
       <span className="min-w-0 truncate" title={group.task.name}>
         {group.task.name}
@@ -131,7 +132,7 @@ function Ends({ group }: { group: TaskGroup }) {
   const write = (value: number) =>
     group.task.measure === "amount" ? compact(value) : clock(value, value < 20 ? 0.01 : 1)
   return (
-    <span className="figure hidden justify-between text-[12px] font-normal text-mute lg:flex">
+    <span className="figure hidden justify-between text-12 font-normal text-mute lg:flex">
       <span>{write(group.lo)}</span>
       <span>{write(group.hi)}</span>
     </span>

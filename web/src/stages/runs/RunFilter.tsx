@@ -31,7 +31,7 @@ export function RunFilter({
   ] as const
   const narrowed = Object.values(filter).some(Boolean)
   return (
-    <div className="mb-3 flex flex-wrap items-center gap-2 text-[13px]">
+    <div className="mb-3 flex flex-wrap items-center gap-2 text-13">
       <span className="text-mute">show</span>
       {parts.map(([part, all, choices]) => (
         <select

@@ -2,6 +2,7 @@ import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useNoteReading, usePutMarkRight } from "../../api/runs"
 import { markWords, readLate } from "../../lanes/marks"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
@@ -29,22 +30,18 @@ export function RunMarks({ slug, detail }: { slug: string; detail: Schemas["RunD
   const worst = [...estimates].sort((a, b) => Math.abs(b.error_s) - Math.abs(a.error_s))[0]
   return (
     <NotePart title="Readings">
-      <ol className="text-[13px]">
+      <ol className="text-13">
         {shown.map((mark) => (
           <MarkLine key={mark.id} slug={slug} mark={mark} />
         ))}
       </ol>
       {(shown.length < marks.length || all) && (
-        <button
-          type="button"
-          className="text-[12px] text-mute underline"
-          onClick={() => setAll(!all)}
-        >
+        <button type="button" className="text-12 text-mute underline" onClick={() => setAll(!all)}>
           {all ? "Fewer" : `All ${count(marks.length, "reading")}, withdrawn ones too`}
         </button>
       )}
       {first && worst && detail.run.value !== null && (
-        <p className="mt-1 text-[13px]">
+        <p className="mt-1 text-13">
           The app’s own estimate was {wrong(first)} at {clock(first.elapsed_s)}
           {worst.elapsed_s !== first.elapsed_s &&
             `, and at worst ${wrong(worst)} at ${clock(worst.elapsed_s)}`}
@@ -81,7 +78,7 @@ function MarkLine({ slug, mark }: { slug: string; mark: Mark }) {
           </Writes>
         )}
       </span>
-      {gone && <span className="block pl-14 text-[12px] text-mute">{mark.withdrawn_why}</span>}
+      {gone && <span className="block pl-14 text-12 text-mute">{mark.withdrawn_why}</span>}
       {open && <PutRight slug={slug} mark={mark} onDone={() => setOpen(false)} />}
     </li>
   )
@@ -114,13 +111,16 @@ function PutRight({ slug, mark, onDone }: { slug: string; mark: Mark; onDone: ()
         autoFocus
       />
       <TextField label="Why was it wrong?" value={why} onText={setWhy} maxLength={500} />
-      <button
+      <ActButton
         type="submit"
         className="btn btn-primary btn-xs"
-        disabled={!why.trim() || bad || put.isPending}
+        busy={put.isPending}
+        needs={
+          !why.trim() ? "Needs a reason." : bad && "Needs a mark that can be read, such as 35 %."
+        }
       >
         Fix it
-      </button>
+      </ActButton>
       <ProblemNote error={put.error} />
     </form>
   )
@@ -151,9 +151,13 @@ function AddReading({ slug, runId }: { slug: string; runId: string }) {
           error={bad ? "This is no reading." : null}
         />
       </div>
-      <button type="submit" className="btn btn-sm mt-5" disabled={!said}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm mt-5"
+        needs={!said && "Needs a mark that can be read, such as 35 % at 2:10."}
+      >
         Keep
-      </button>
+      </ActButton>
       <ProblemNote error={add.error} />
     </form>
   )

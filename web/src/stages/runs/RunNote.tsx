@@ -30,14 +30,19 @@ export function RunNote({
   const round = useQuery(roundsQuery(slug)).data?.find((r) => r.id === data?.run.round_id)
   const measure = task?.measure ?? "time"
   return (
-    <SideNote title="Run" onClose={onClose}>
+    <SideNote
+      title="Run"
+      name={setup && task && `${setup.label}, ${task.name}`}
+      about={id}
+      onClose={onClose}
+    >
       <ProblemNote error={error} />
       {data && (
         <>
-          <p className="figure text-[26px] leading-8 font-bold">
+          <p className="figure text-26 leading-8 font-bold">
             {runValue(data.run, measure)}{" "}
             {data.run.status !== "ok" && (
-              <span className="font-sans text-[15px] text-accent">{data.run.status}</span>
+              <span className="font-sans text-15 text-accent">{data.run.status}</span>
             )}
           </p>
           <p className="break-words">
@@ -91,7 +96,7 @@ export function RunNote({
 
 function Reading({ run, measure }: { run: Schemas["Run"]; measure: string }) {
   return (
-    <p className="text-[13px]">
+    <p className="text-13">
       {run.typed && `${run.typed} `}
       {labelOf(METHOD, run.method)}
       {run.value !== null &&
@@ -114,7 +119,7 @@ function History({ detail, measure }: { detail: Schemas["RunDetail"]; measure: s
   if (detail.revisions.length === 0) return null
   return (
     <NotePart title="History">
-      <ol className="text-[13px]">
+      <ol className="text-13">
         {detail.revisions.map((revision) => {
           const before = revision.before as Partial<Schemas["Run"]>
           return (

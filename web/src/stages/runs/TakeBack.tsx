@@ -1,4 +1,5 @@
 import { useTakeBack } from "../../api/runs"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import type { LastChange } from "./lastChange"
 
@@ -23,16 +24,16 @@ export function TakeBack({
     >
       <span>{take.data ? take.data.says : last.says}</span>
       {!take.data && (
-        <button
+        <ActButton
           type="button"
           className="btn btn-xs"
-          disabled={take.isPending}
+          busy={take.isPending}
           onClick={() => take.mutate(last.runs, { onSuccess: onUndone })}
         >
           Undo
-        </button>
+        </ActButton>
       )}
-      <button type="button" className="text-[13px] text-mute underline" onClick={onTaken}>
+      <button type="button" className="text-13 text-mute underline" onClick={onTaken}>
         Close
       </button>
       <ProblemNote error={take.error} />

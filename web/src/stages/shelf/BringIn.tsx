@@ -3,6 +3,7 @@ import { useState } from "react"
 import { importPack, previewPack, updateFromPack } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import type { Job } from "../../api/jobs"
+import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
 
@@ -37,7 +38,7 @@ export function BringIn() {
     })
   }
   return (
-    <div className="mt-6 text-[13px]">
+    <div className="mt-6 text-13">
       <label className="text-mute">
         Or import a data pack (.zip):{" "}
         <input
@@ -97,18 +98,18 @@ function WouldDo({
       <Lines title="Stays as it is" none="" lines={preview.stays} />
       <div className="mt-2 flex flex-wrap gap-2">
         {preview.takes.length > 0 && (
-          <button
+          <ActButton
             type="button"
             className="btn btn-sm btn-primary h-8"
-            disabled={busy}
+            busy={busy}
             onClick={onUpdate}
           >
             Update this one
-          </button>
+          </ActButton>
         )}
-        <button type="button" className="btn btn-sm h-8" disabled={busy} onClick={onCopy}>
+        <ActButton type="button" className="btn btn-sm h-8" busy={busy} onClick={onCopy}>
           Import as a copy
-        </button>
+        </ActButton>
         <button type="button" className="underline" onClick={onLeave}>
           Cancel
         </button>

@@ -26,7 +26,7 @@ export function Found({ wanted }: { wanted: string }) {
     <section aria-label="Found inside shootouts" className="mt-6">
       <ProblemNote error={error} />
       {data?.length === 0 && (
-        <p className="text-[13px] text-mute">
+        <p className="text-13 text-mute">
           No machine, task, line or published figure says “{asked}”.
         </p>
       )}
@@ -34,7 +34,7 @@ export function Found({ wanted }: { wanted: string }) {
         const hits = data?.filter((hit) => hit.kind === kind.kind) ?? []
         return hits.length === 0 ? null : (
           <div key={kind.kind} className="mb-4">
-            <h2 className="text-[15px]">{kind.words}</h2>
+            <h2 className="text-15">{kind.words}</h2>
             <ul className="border-t border-line">
               {hits.map((hit, place) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: two hits may say the same
@@ -58,7 +58,7 @@ function FoundRow({
   view: string | undefined
 }) {
   return (
-    <li className="flex flex-wrap items-baseline gap-x-3 border-b border-line py-1 text-[13px]">
+    <li className="flex flex-wrap items-baseline gap-x-3 border-b border-line py-1 text-13">
       <Link
         to={to}
         params={{ slug: hit.slug }}

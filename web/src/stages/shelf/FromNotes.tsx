@@ -1,6 +1,7 @@
 import { useNavigate } from "@tanstack/react-router"
 import { useState } from "react"
 import { useStartFromNotes } from "../../api/changes"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { SheetField } from "../../parts/sheet/SheetField"
@@ -55,14 +56,15 @@ export function FromNotes({ onClose }: { onClose: () => void }) {
             placeholder="My comparison"
           />
         </div>
-        <button
+        <ActButton
           type="button"
           className="btn btn-primary self-end"
-          disabled={!ready || sheet.busy || make.isPending}
+          busy={sheet.busy || make.isPending}
+          needs={!ready && "Needs notes with at least one run that can be saved."}
           onClick={start}
         >
           {make.isPending ? "Making…" : "Make the shootout"}
-        </button>
+        </ActButton>
         <button type="button" className="btn self-end" onClick={sheet.again}>
           Change the text
         </button>

@@ -6,6 +6,7 @@ import { Subject } from "../../api/choices"
 import { problemOf } from "../../api/client"
 import { shootoutsQuery } from "../../api/queries"
 import { houseQuery, useContinue } from "../../api/room"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -59,16 +60,21 @@ export function NewShootout() {
             placeholder="Which laptop for the road?"
           />
         </div>
-        <button
+        <ActButton
           type="submit"
           className="btn btn-primary btn-sm"
-          disabled={make.isPending || goOn.isPending || !name.trim() || isBad(begins.planned)}
+          busy={make.isPending || goOn.isPending}
+          needs={
+            !name.trim()
+              ? "Needs a name."
+              : isBad(begins.planned) && "Needs a whole number of runs."
+          }
         >
           Start shootout
-        </button>
+        </ActButton>
       </div>
       <details open={problem !== null && problem?.field !== "name"}>
-        <summary className="cursor-pointer text-[13px] text-mute">
+        <summary className="cursor-pointer text-13 text-mute">
           More: what is compared, currency, planned runs, a series
         </summary>
         <div className="mt-2 flex flex-wrap items-start gap-3">

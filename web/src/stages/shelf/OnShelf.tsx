@@ -50,7 +50,7 @@ export function OnShelf({
   return (
     <section aria-label="Shootouts" className="min-w-0">
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
-        <h1 className="flex-1 text-[26px] leading-8 whitespace-nowrap">
+        <h1 className="flex-1 text-26 leading-8 whitespace-nowrap">
           {count(all.length, "shootout")}
           {need.length > 0 && `, ${need.length} ${need.length === 1 ? "needs" : "need"} you`}
         </h1>
@@ -63,7 +63,7 @@ export function OnShelf({
           onChange={(event) => setWanted(event.target.value)}
         />
       </div>
-      <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line pb-2 text-[13px]">
+      <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line pb-2 text-13">
         {FILTERS.map((each) => (
           <button
             key={each}
@@ -101,7 +101,7 @@ export function OnShelf({
             <li key={each.id} className="flex items-center gap-3 border-b border-line py-2">
               <span className="min-w-0 flex-1 break-words">
                 {each.name}{" "}
-                <span className="text-[13px] text-mute">
+                <span className="text-13 text-mute">
                   archived {day(each.archived_at?.slice(0, 10))}
                 </span>
               </span>

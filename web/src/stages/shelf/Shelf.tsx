@@ -24,23 +24,23 @@ export function Shelf() {
   return (
     <>
       <HomeTop />
-      <div className="mx-auto max-w-[1280px] px-4 py-4">
+      <div className="mx-auto max-w-320 px-4 py-4">
         <main
           className={
             some && !notes
-              ? "mt-6 flex flex-col-reverse gap-x-10 gap-y-10 lg:grid lg:grid-cols-[290px_minmax(0,1fr)]"
+              ? "mt-6 flex flex-col-reverse gap-x-10 gap-y-10 lg:grid lg:grid-cols-[18.125rem_minmax(0,1fr)]"
               : "mx-auto max-w-3xl"
           }
         >
           <div className={notes ? "max-w-6xl" : ""}>
             {!some && (
-              <p className="mt-8 max-w-xl font-head text-[22px] leading-7">
+              <p className="mt-8 max-w-xl font-head text-22 leading-7">
                 Time the exports, keep every run, and say only what the runs prove.
               </p>
             )}
             <ProblemNote error={error} />
             {me?.makes === false ? (
-              <p className="text-[13px] text-mute">
+              <p className="text-13 text-mute">
                 You see the shootouts that you were invited to. New ones are made by editors and
                 owners of all of them.
               </p>
@@ -89,9 +89,9 @@ function Doors({
       }
     >
       <section aria-label="Start your own" className="border border-base-content bg-page p-4">
-        <h2 className="mb-2 text-[17px]">Start your own</h2>
+        <h2 className="mb-2 text-17">Start your own</h2>
         <NewShootout />
-        <p className="mt-3 text-[13px]">
+        <p className="mt-3 text-13">
           <button type="button" className="underline" onClick={onNotes}>
             Start from your notes
           </button>{" "}
@@ -100,7 +100,7 @@ function Doors({
       </section>
       {demo && (
         <section aria-label="Look around a finished one" className="border border-line p-4">
-          <h2 className="mb-2 text-[17px]">Look around a finished one</h2>
+          <h2 className="mb-2 text-17">Look around a finished one</h2>
           <p>
             <Link
               to="/s/$slug/margins"
@@ -110,7 +110,7 @@ function Doors({
               {demo.shootout.name}
             </Link>
           </p>
-          <p className="mt-1 text-[13px] text-mute">
+          <p className="mt-1 text-13 text-mute">
             {demo.facts && `${demo.facts}. `}Everything in it is made up: machines, runs, prices and
             viewers.
           </p>

@@ -24,15 +24,15 @@ export function ShelfRow({
       >
         <SmallRanking bars={line.bars} />
         <span className="min-w-0">
-          <span className="block text-[13px] break-words text-mute">
+          <span className="block text-13 break-words text-mute">
             {shootout.name}
             {shootout.demo && " (demo)"}
           </span>
-          <span className="block font-head text-[15px] leading-5 font-bold break-words">
+          <span className="block font-head text-15 leading-5 font-bold break-words">
             {line.answer || (line.fresh ? "" : "…")}
           </span>
         </span>
-        <span className="min-w-0 text-[13px]">
+        <span className="min-w-0 text-13">
           <span
             className={`flex items-baseline gap-2 leading-5 ${line.needs_you ? "font-bold text-accent" : ""}`}
           >

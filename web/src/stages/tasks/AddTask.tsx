@@ -1,6 +1,7 @@
 import { type FormEvent, useId } from "react"
 import { useAddTask } from "../../api/changes"
 import { problemOf, type Schemas } from "../../api/client"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -89,7 +90,8 @@ export function AddTask({
         onValue={(preset) => set({ preset })}
       />
       <Buttons
-        ready={ready && !add.isPending}
+        ready={ready}
+        busy={add.isPending}
         onClose={
           onClose &&
           (() => {
@@ -103,12 +105,25 @@ export function AddTask({
   )
 }
 
-function Buttons({ ready, onClose }: { ready: boolean; onClose: (() => void) | undefined }) {
+function Buttons({
+  ready,
+  busy,
+  onClose,
+}: {
+  ready: boolean
+  busy: boolean
+  onClose: (() => void) | undefined
+}) {
   return (
     <div className="flex gap-2 sm:col-span-2">
-      <button type="submit" className="btn btn-primary btn-sm" disabled={!ready}>
+      <ActButton
+        type="submit"
+        className="btn btn-primary btn-sm"
+        busy={busy}
+        needs={!ready && "Needs a name and an app."}
+      >
         Add task
-      </button>
+      </ActButton>
       {onClose && (
         <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
           Cancel

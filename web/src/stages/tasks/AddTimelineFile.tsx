@@ -1,5 +1,6 @@
 import { type FormEvent, useRef, useState } from "react"
 import { useAddTimelineFile } from "../../api/changes"
+import { ActButton } from "../../parts/ActButton"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 
@@ -73,9 +74,14 @@ export function AddTimelineFile({
           <TextField label="Frames/s" value={rate} onText={setRate} placeholder="25" />
         </div>
       )}
-      <button type="submit" className="btn btn-sm" disabled={!file || add.isPending}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm"
+        busy={add.isPending}
+        needs={!file && "Choose a file first."}
+      >
         {add.isPending ? "Reading…" : "Import"}
-      </button>
+      </ActButton>
       <div className="w-full empty:hidden">
         <ProblemNote error={add.error} />
       </div>

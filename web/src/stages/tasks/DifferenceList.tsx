@@ -17,7 +17,7 @@ export function DifferenceList({
   if (!data) return <p className="mt-3 text-mute">Comparing…</p>
   return (
     <div className="mt-3 overflow-x-auto">
-      <table className="w-full border-collapse text-[13px]" aria-label="Differences">
+      <table className="w-full border-collapse text-13" aria-label="Differences">
         <thead>
           <tr className="border-b border-base-content text-left text-mute">
             <th scope="col" className="py-1 pr-3 font-normal">

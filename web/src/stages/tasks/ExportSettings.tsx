@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useState } from "react"
 import { taskWordsQuery, useKeepPreset } from "../../api/tasks"
+import { ActButton } from "../../parts/ActButton"
 import { EditCell } from "../../parts/EditCell"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -33,7 +34,7 @@ export function ExportSettings({
         {sheet.settings_line || <span className="text-mute">none yet</span>}
       </summary>
       <Writes>
-        <label className="mt-2 flex flex-wrap items-center gap-2 text-[13px] text-mute">
+        <label className="mt-2 flex flex-wrap items-center gap-2 text-13 text-mute">
           start from
           <select
             className="select select-xs w-56 bg-page"
@@ -53,7 +54,7 @@ export function ExportSettings({
           </select>
         </label>
       </Writes>
-      <dl className="mt-1 grid grid-cols-[110px_minmax(0,1fr)] items-center text-[13px] sm:grid-cols-[110px_minmax(0,1fr)_110px_minmax(0,1fr)]">
+      <dl className="mt-1 grid grid-cols-[6.875rem_minmax(0,1fr)] items-center text-13 sm:grid-cols-[6.875rem_minmax(0,1fr)_6.875rem_minmax(0,1fr)]">
         {data?.settings.map(({ field, title, unit, choices }) => (
           <div key={field} className="contents">
             <dt className="text-mute">{title}</dt>
@@ -98,10 +99,10 @@ function KeepPreset({ settings }: { settings: Record<string, string> }) {
           placeholder="Stage left, 50 frames"
         />
       </div>
-      <button type="submit" className="btn btn-sm" disabled={!name.trim()}>
+      <ActButton type="submit" className="btn btn-sm" needs={!name.trim() && "Needs a name."}>
         Keep
-      </button>
-      <span role="status" className="pb-1 text-[13px] text-mute">
+      </ActButton>
+      <span role="status" className="pb-1 text-13 text-mute">
         {keep.isSuccess && !name && "Kept."}
       </span>
       <ProblemNote error={keep.error} />

@@ -1,5 +1,6 @@
 import { useId, useState } from "react"
 import { useCopyTask } from "../../api/tasks"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -59,13 +60,14 @@ export function InAnotherApp({
           <option key={each} value={each} />
         ))}
       </datalist>
-      <button
+      <ActButton
         type="submit"
         className="btn btn-primary btn-sm"
-        disabled={!app.trim() || copy.isPending}
+        busy={copy.isPending}
+        needs={!app.trim() && "Needs the name of an app."}
       >
         Make it
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(false)}>
         Cancel
       </button>

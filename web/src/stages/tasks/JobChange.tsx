@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { count } from "../../theme/format"
@@ -32,9 +33,9 @@ export function JobChange({
         <strong>{name}</strong> has {count(runs, "run")} made with what stands here. What changed?
       </p>
       <div className="mt-2 flex flex-wrap items-end gap-3">
-        <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={onRevise}>
+        <ActButton type="button" className="btn btn-primary btn-sm" busy={busy} onClick={onRevise}>
           The job changed: start a new version
-        </button>
+        </ActButton>
         <form onSubmit={submit} className="flex flex-wrap items-end gap-2">
           <div className="w-56">
             <TextField
@@ -44,15 +45,20 @@ export function JobChange({
               maxLength={500}
             />
           </div>
-          <button type="submit" className="btn btn-sm" disabled={busy || !why.trim()}>
+          <ActButton
+            type="submit"
+            className="btn btn-sm"
+            busy={busy}
+            needs={!why.trim() && "Needs a reason."}
+          >
             Fix it
-          </button>
+          </ActButton>
         </form>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
           Cancel
         </button>
       </div>
-      <p className="mt-2 text-[13px] text-mute">
+      <p className="mt-2 text-13 text-mute">
         A new revision starts without runs; the old one keeps its runs and its settings.
       </p>
       <ProblemNote error={error} />

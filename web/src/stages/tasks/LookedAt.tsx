@@ -1,6 +1,7 @@
 import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useJudge } from "../../api/judgements"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -58,9 +59,9 @@ export function LookedAt({
             maxLength={500}
           />
         </div>
-        <button type="submit" className="btn btn-sm" disabled={judge.isPending}>
+        <ActButton type="submit" className="btn btn-sm" busy={judge.isPending}>
           I looked: {WHAT[part]} {part === "settings" ? "are" : "is"} the same
-        </button>
+        </ActButton>
         <ProblemNote error={judge.error} />
       </form>
     </Writes>

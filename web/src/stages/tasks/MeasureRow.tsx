@@ -1,6 +1,7 @@
 import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useChangeMeasure } from "../../api/tasks"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -39,7 +40,7 @@ export function MeasureRow({ slug, sheet }: { slug: string; sheet: Sheet }) {
         </span>
         <button
           type="button"
-          className="text-[13px] underline"
+          className="text-13 underline"
           onClick={() => setWanted({ measure: other, unit: task.unit ?? "", bare: "s" })}
         >
           Make it {other === "amount" ? "an amount" : "a time"}
@@ -125,17 +126,18 @@ function Change({
       )}
       {seen && <Readings seen={seen} />}
       <div className="flex gap-2">
-        <button
+        <ActButton
           type="submit"
           className="btn btn-primary btn-xs"
-          disabled={look.isPending || store.isPending || (seen?.problems ?? 0) > 0}
+          busy={look.isPending || store.isPending}
+          needs={(seen?.problems ?? 0) > 0 && "Correct the lines that cannot be read first."}
         >
           {sheet.runs === 0
             ? "Change it"
             : seen
               ? `Read ${count(seen.runs, "run")} again`
               : "Preview"}
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-xs" onClick={onDone}>
           Cancel
         </button>
@@ -148,13 +150,13 @@ function Change({
 function Readings({ seen }: { seen: Schemas["MeasureChange"] }) {
   return (
     <>
-      <p className="text-[13px]">
+      <p className="text-13">
         {seen.problems === 0
           ? "Every run can be read again as it was typed; each keeps in its history what it was."
           : `${count(seen.problems, "run")} cannot be read so: put them right first.`}
       </p>
       <div className="max-h-56 overflow-auto">
-        <table className="w-full border-collapse text-[13px]">
+        <table className="w-full border-collapse text-13">
           <thead>
             <tr className="border-b border-base-content text-left text-mute">
               <th scope="col" className="py-1 font-normal">

@@ -3,6 +3,7 @@ import { type FormEvent, useRef, useState } from "react"
 import { problemOf, type Schemas } from "../../api/client"
 import { runsQuery } from "../../api/queries"
 import { useAddOutput, useNoteLook } from "../../api/tasks"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { Field } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -21,7 +22,7 @@ export function OutputNote({ slug, taskId, row }: { slug: string; taskId: string
   return (
     <div className="max-w-xl">
       {row.probe ? (
-        <p className="text-[13px] text-mute">
+        <p className="text-13 text-mute">
           {row.probe.name}, {day(row.probe.noted_at.slice(0, 10))}: {row.probe.line}
         </p>
       ) : (
@@ -36,7 +37,7 @@ export function OutputNote({ slug, taskId, row }: { slug: string; taskId: string
 
 function Parts({ parts }: { parts: Schemas["PartFound"][] }) {
   return (
-    <table className="mt-1 w-full border-collapse text-[13px]" aria-label="Parts of the output">
+    <table className="mt-1 w-full border-collapse text-13" aria-label="Parts of the output">
       <thead>
         <tr className="border-b border-base-content text-left text-mute">
           <th scope="col" className="py-1 font-normal">
@@ -83,7 +84,7 @@ function Look({ slug, taskId, row }: { slug: string; taskId: string; row: Row })
       [field]: value === "" ? null : value === "yes",
     })
   return (
-    <fieldset className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-[13px]">
+    <fieldset className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-13">
       <legend className="mb-1 text-mute">seen and heard by a person</legend>
       {LOOKS.map(([field, title]) => {
         const seen = row.look?.[field]
@@ -168,7 +169,7 @@ function AddProbe({ slug, taskId, row }: { slug: string; taskId: string; row: Ro
           />
         </div>
         {problem?.field === "really" && (
-          <label className="flex w-full items-center gap-2 text-[13px]">
+          <label className="flex w-full items-center gap-2 text-13">
             <input
               type="checkbox"
               className="checkbox checkbox-xs"
@@ -178,9 +179,14 @@ function AddProbe({ slug, taskId, row }: { slug: string; taskId: string; row: Ro
             yes, the machine really produced this
           </label>
         )}
-        <button type="submit" className="btn btn-sm" disabled={!file || add.isPending}>
+        <ActButton
+          type="submit"
+          className="btn btn-sm"
+          busy={add.isPending}
+          needs={!file && "Choose a file first."}
+        >
           {add.isPending ? "Reading…" : "Import"}
-        </button>
+        </ActButton>
         <div className="w-full empty:hidden">
           <ProblemNote error={add.error} />
         </div>

@@ -2,9 +2,11 @@ import { type FormEvent, useState } from "react"
 import { PlaybackQuality } from "../../api/choices"
 import { problemOf, type Schemas } from "../../api/client"
 import { useNotePlayback } from "../../api/tasks"
+import { ActButton } from "../../parts/ActButton"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
+import { readWhole } from "../../theme/format"
 
 /** What was seen of playback, in a few words. */
 export function seenWords({ quality, dropped, total }: Schemas["Playback"]): string {
@@ -27,15 +29,15 @@ export function PlaybackNote({
   const [total, setTotal] = useState("")
   const note = useNotePlayback(slug, taskId)
   const problem = problemOf(note.error)
-  const bad = [dropped, total].some((text) => text.trim() !== "" && !/^\d{1,9}$/.test(text.trim()))
+  const bad = [dropped, total].some((text) => text.trim() !== "" && readWhole(text) === null)
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (bad) return
     note.mutate({
       setup_id: row.setup_id,
       quality,
-      dropped: dropped.trim() ? Number(dropped) : null,
-      total: total.trim() ? Number(total) : null,
+      dropped: readWhole(dropped),
+      total: readWhole(total),
     })
   }
   return (
@@ -74,9 +76,14 @@ export function PlaybackNote({
           <div className="w-32">
             <TextField label="of how many" value={total} onText={setTotal} inputMode="numeric" />
           </div>
-          <button type="submit" className="btn btn-sm" disabled={bad || note.isPending}>
+          <ActButton
+            type="submit"
+            className="btn btn-sm"
+            busy={note.isPending}
+            needs={bad && "Needs whole numbers of frames, or none."}
+          >
             Note it
-          </button>
+          </ActButton>
           {problem && problem.field !== "dropped" && <ProblemNote error={note.error} />}
         </form>
       </Writes>

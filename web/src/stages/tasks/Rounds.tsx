@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react"
 import { useAddRound, useChangeRound, useOrderRounds } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { roundsQuery } from "../../api/queries"
+import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
@@ -14,8 +15,8 @@ export function Rounds({ slug, sheets }: { slug: string; sheets: Schemas["TaskSh
   const apps = [...new Set(sheets.map((sheet) => sheet.task.app))]
   return (
     <section className="mt-8 max-w-2xl">
-      <h2 className="text-[16px]">Rounds</h2>
-      <p className="mb-2 text-[13px] text-mute">
+      <h2 className="text-16">Rounds</h2>
+      <p className="mb-2 text-13 text-mute">
         A round is a set of runs with the same app versions. Start a new round after an update and
         rerun at least one machine, so that old and new results can be linked.
       </p>
@@ -78,13 +79,13 @@ function RoundLine({
   return (
     <li className="flex flex-wrap items-baseline gap-x-4 border-b border-line py-1.5">
       <strong>{round.name}</strong>
-      {at === last && <span className="text-[13px]">runs now</span>}
+      {at === last && <span className="text-13">runs now</span>}
       <span className="text-mute">
         {round.versions.map(({ app, version }) => `${app} ${version}`).join(", ") ||
           "no versions noted"}
       </span>
       <Writes>
-        <span className="ml-auto flex gap-3 text-[13px]">
+        <span className="ml-auto flex gap-3 text-13">
           {at > 0 && (
             <button
               type="button"
@@ -164,13 +165,14 @@ function EditRound({
           />
         </div>
       ))}
-      <button
+      <ActButton
         type="submit"
         className="btn btn-primary btn-sm"
-        disabled={!name.trim() || change.isPending}
+        busy={change.isPending}
+        needs={!name.trim() && "Needs a name."}
       >
         Save
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
         Cancel
       </button>
@@ -219,9 +221,13 @@ function OpenRound({
         />
       ))}
       <div className="flex gap-2 sm:col-span-2">
-        <button type="submit" className="btn btn-primary btn-sm" disabled={!name.trim()}>
+        <ActButton
+          type="submit"
+          className="btn btn-primary btn-sm"
+          needs={!name.trim() && "Needs a name."}
+        >
           Open round
-        </button>
+        </ActButton>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
           Cancel
         </button>

@@ -32,15 +32,15 @@ export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const chosen = data.rows.find((row) => row.setup_id === open?.setup)
   return (
     <section className="mt-8 max-w-3xl" aria-label="Same job">
-      <h2 className="text-[16px]">{data.observed ? "What was seen" : "The same job?"}</h2>
-      <p className="mb-2 text-[13px] text-mute">
+      <h2 className="text-16">{data.observed ? "What was seen" : "The same job?"}</h2>
+      <p className="mb-2 text-13 text-mute">
         {data.observed
           ? "The best preview quality that each setup held without dropped frames."
           : "The edit saved on each setup, the settings it exported with, and what came out: proved by a file or a note, or looked at by a person."}
       </p>
-      <table className="w-full border-collapse text-[14px]">
+      <table className="w-full border-collapse text-14">
         <thead>
-          <tr className="border-b border-base-content text-left text-[13px] text-mute">
+          <tr className="border-b border-base-content text-left text-13 text-mute">
             <th scope="col" className="py-1 font-normal">
               setup
             </th>
@@ -76,7 +76,7 @@ export function SamenessGrid({ slug, sheet }: { slug: string; sheet: Sheet }) {
       </table>
       {chosen && open && (
         <section aria-label={`${TITLES[open.what]} on ${chosen.label}`} className="mt-3">
-          <h3 className="text-[14px]">
+          <h3 className="text-14">
             {chosen.label}: {TITLES[open.what]}
           </h3>
           {open.what === "timeline" && task.timeline_id && (

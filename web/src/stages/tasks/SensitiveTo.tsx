@@ -62,7 +62,7 @@ export function SensitiveTo({
             {!reading && (
               <button
                 type="button"
-                className="text-[13px] underline"
+                className="text-13 underline"
                 aria-label={`Not sensitive to ${each.to}`}
                 onClick={() => void store(known.filter((other) => other !== each))}
               >
@@ -74,7 +74,7 @@ export function SensitiveTo({
       </ul>
       {known.length === 0 && !open && <span className="text-mute">–</span>}{" "}
       {!reading && !open && (
-        <button type="button" className="text-[13px] underline" onClick={() => setOpen(true)}>
+        <button type="button" className="text-13 underline" onClick={() => setOpen(true)}>
           Add what moves it
         </button>
       )}
@@ -107,7 +107,7 @@ export function SensitiveTo({
         </form>
       )}
       {wrong && (
-        <p role="alert" className="text-[12px] text-accent">
+        <p role="alert" className="text-12 text-accent">
           {wrong}
         </p>
       )}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { taskWordsQuery, useNoteSettings } from "../../api/tasks"
+import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
@@ -61,9 +62,9 @@ export function SettingsNote({
           <div className="w-32">
             <TextField label="it was" value={text} onText={setText} maxLength={120} />
           </div>
-          <button type="submit" className="btn btn-sm" disabled={note.isPending}>
+          <ActButton type="submit" className="btn btn-sm" busy={note.isPending}>
             Note it
-          </button>
+          </ActButton>
           <div className="w-full empty:hidden">
             <ProblemNote error={note.error} />
           </div>
@@ -76,7 +77,7 @@ export function SettingsNote({
 /** What was set otherwise than the task has it. */
 function Apart({ row }: { row: Schemas["SetupSameness"] }) {
   return (
-    <table className="w-full border-collapse text-[13px]">
+    <table className="w-full border-collapse text-13">
       <thead>
         <tr className="border-b border-base-content text-left text-mute">
           <th scope="col" className="py-1 font-normal">

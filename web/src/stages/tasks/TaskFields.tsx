@@ -25,7 +25,7 @@ export function TaskFields({ slug, sheet, send }: { slug: string; sheet: Sheet; 
   const { task } = sheet
   const words = useQuery(taskWordsQuery).data
   return (
-    <dl className="grid grid-cols-[110px_minmax(0,1fr)] items-start border-t border-line">
+    <dl className="grid grid-cols-[6.875rem_minmax(0,1fr)] items-start border-t border-line">
       {TEXTS.map(([field, title]) => (
         <Row key={field} title={title}>
           <EditCell
@@ -38,10 +38,10 @@ export function TaskFields({ slug, sheet, send }: { slug: string; sheet: Sheet; 
             theirs={(problem) => String(problem.current?.[field] ?? "")}
           />
           {field === "own_name" && task.name !== task.own_name && (
-            <span className="block px-1 pb-1 text-[13px] text-mute">told apart as {task.name}</span>
+            <span className="block px-1 pb-1 text-13 text-mute">told apart as {task.name}</span>
           )}
           {field === "app" && sheet.versions.length > 0 && (
-            <span className="block px-1 pb-1 text-[13px] text-mute">
+            <span className="block px-1 pb-1 text-13 text-mute">
               {sheet.versions.map((each) => `${each.version} in ${each.round}`).join(", ")}
             </span>
           )}
@@ -145,7 +145,7 @@ function Operation({ sheet: { task }, send }: { sheet: Sheet; send: Send }) {
 function Row({ title, children }: { title: string; children: React.ReactNode }) {
   return (
     <>
-      <dt className="h-full border-b border-line py-1.5 text-[13px] text-mute">{title}</dt>
+      <dt className="h-full border-b border-line py-1.5 text-13 text-mute">{title}</dt>
       <dd className="h-full min-w-0 border-b border-line">{children}</dd>
     </>
   )

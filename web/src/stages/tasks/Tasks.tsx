@@ -54,7 +54,7 @@ export function Tasks() {
           </p>
         </EmptyStage>
       )}
-      <div className="grid gap-6 md:grid-cols-[minmax(200px,300px)_minmax(0,1fr)]">
+      <div className="grid gap-6 md:grid-cols-[minmax(12.5rem,18.75rem)_minmax(0,1fr)]">
         {!empty && data && <TaskList sheets={data} chosen={chosen?.task.id} onOpen={open} />}
         <div className="min-w-0">
           {adding && !reading && data && (
@@ -104,7 +104,7 @@ function TaskList({
     <nav aria-label="Tasks by timeline" className="min-w-0">
       {timelines.map((timeline) => (
         <section key={timeline ?? ""} className="mb-4">
-          <h2 className="border-b border-line pb-1 text-[13px] break-words text-mute">
+          <h2 className="border-b border-line pb-1 text-13 break-words text-mute">
             {timeline ?? "no timeline"}
           </h2>
           <ul>
@@ -119,7 +119,7 @@ function TaskList({
                     onClick={() => onOpen(task.id)}
                   >
                     <span className="block font-bold break-words">{task.name}</span>
-                    <span className="block text-[13px] text-mute">
+                    <span className="block text-13 text-mute">
                       {task.app} ·{" "}
                       {task.measure === "observation" ? "watched, not timed" : count(runs, "run")}
                       {tells_nothing && <span className="text-accent"> · no difference found</span>}

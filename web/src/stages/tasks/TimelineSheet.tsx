@@ -12,7 +12,7 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
   const { data, error } = useQuery(timelineQuery(timelineId))
   return (
     <section className="mt-8 max-w-3xl" aria-label="Timeline">
-      <h2 className="text-[16px]">Timeline{data && `: ${data.name}`}</h2>
+      <h2 className="text-16">Timeline{data && `: ${data.name}`}</h2>
       <ProblemNote error={error} />
       {data && !data.reference && (
         <p className="text-mute">
@@ -22,7 +22,7 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
       )}
       {data?.facts && data.reference && (
         <>
-          <p className="mb-2 text-[13px] text-mute">
+          <p className="mb-2 text-13 text-mute">
             {data.reference.name} · {data.facts.length} at {localised(data.facts.rate)} frames/s ·{" "}
             {count(data.facts.tracks.length, "track")}, {count(data.facts.clips, "clip")},{" "}
             {data.facts.cuts !== null && <>{count(data.facts.cuts, "cut")}, </>}
@@ -33,7 +33,7 @@ export function TimelineSheet({ slug, timelineId }: { slug: string; timelineId: 
           </p>
           <TrackLines facts={data.facts} />
           {data.facts.media_names.length > 0 && (
-            <details className="mt-1 text-[13px] text-mute">
+            <details className="mt-1 text-13 text-mute">
               <summary className="cursor-pointer">its media files</summary>
               <p className="break-words">
                 {data.facts.media_names.join(", ")}

@@ -34,7 +34,7 @@ export function TrackLines({ facts }: { facts: Schemas["TimelineFacts"] }) {
           ))}
         </svg>
       ))}
-      <div className="figure flex justify-between text-[12px] text-mute">
+      <div className="figure flex justify-between text-12 text-mute">
         <span>0:00</span>
         <span>{clock(facts.length_s)}</span>
       </div>

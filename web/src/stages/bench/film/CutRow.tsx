@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react"
 import type { Schemas } from "../../../api/client"
 import { type Cut, frameOf, lengthOf, whyNot } from "../../../lanes/film/cut"
 import type { Film } from "../../../lanes/film/frames"
+import { ActButton } from "../../../parts/ActButton"
 import { ChoiceField } from "../../../parts/ChoiceField"
 import { SetupMark } from "../../../parts/SetupMark"
 import { clock, count, readNumber } from "../../../theme/format"
@@ -66,7 +67,7 @@ export function CutRow({
           {setup && <SetupMark index={setup.mark} />}
           {setup?.label}
         </strong>
-        <span className="figure ml-auto text-[24px] font-bold">
+        <span className="figure ml-auto text-24 font-bold">
           {length === null ? <span className="text-mute">0:00</span> : clock(length, 0.001)}
         </span>
       </div>
@@ -108,18 +109,18 @@ export function CutRow({
         </>
       )}
       {stored ? (
-        <p className="mt-1 text-[13px] text-mute">
+        <p className="mt-1 text-13 text-mute">
           {waiting ? "Waiting on this device" : "Saved"}, as read off a film.{" "}
           <Stills proof={proof} onProof={onProof} />
         </p>
       ) : missing !== null ? (
-        chosen && <p className="mt-2 text-[13px] text-mute">{missing}</p>
+        chosen && <p className="mt-2 text-13 text-mute">{missing}</p>
       ) : (
         <div className="mt-2 flex flex-wrap items-center gap-3">
           <button type="button" className="btn btn-primary btn-sm" onClick={onStore}>
             Store this run
           </button>
-          <span className="text-[13px] text-mute">
+          <span className="text-13 text-mute">
             exact to a frame of{" "}
             <span className="figure">{Math.round(1000 * frameOf(film, cut))} ms</span>
           </span>
@@ -177,7 +178,7 @@ function End({
       {at !== null && (
         <button
           type="button"
-          className="figure text-[13px] underline"
+          className="figure text-13 underline"
           aria-label={`Go to where it ${label === "Done" ? "is done" : "begins"}`}
           onClick={() => onGo(at)}
         >
@@ -214,7 +215,7 @@ function Marks({
     setTyped("")
   }
   return (
-    <div className="mt-2 text-[13px]">
+    <div className="mt-2 text-13">
       <form onSubmit={add} className="flex items-center gap-2">
         <input
           aria-label="Per cent done at this frame"
@@ -224,9 +225,13 @@ function Marks({
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />
-        <button type="submit" className="btn btn-ghost btn-sm" disabled={!sound}>
+        <ActButton
+          type="submit"
+          className="btn btn-ghost btn-sm"
+          needs={!sound && "Needs a percentage between 0 and 100."}
+        >
           Mark it
-        </button>
+        </ActButton>
       </form>
       {cut.marks.length > 0 && (
         <ul className="mt-1 flex flex-wrap gap-x-3">

@@ -146,7 +146,7 @@ function Reading({
     <div className="flex flex-wrap gap-6">
       <div className="min-w-0 flex-[2_1_34rem]">
         <Player shown={shown} frames={frames} cut={all[chosen]} />
-        <p className="mt-1 text-[13px] text-mute">
+        <p className="mt-1 text-13 text-mute">
           {film.name} · <span className="figure">{compact(film.times.length)}</span> frames,{" "}
           {rate === null ? (
             "not evenly apart: each is read by its own time"

@@ -45,9 +45,9 @@ export function Player({
         {cut && <Ends film={film} cut={cut} />}
       </div>
       <div className="mt-1 flex flex-wrap items-center gap-2">
-        <p className="figure mr-2 text-[24px] font-bold" role="status" aria-live="off">
+        <p className="figure mr-2 text-24 font-bold" role="status" aria-live="off">
           {clock(at, 0.001)}
-          <span className="ml-2 text-[13px] font-normal text-mute">
+          <span className="ml-2 text-13 font-normal text-mute">
             frame {compact(frame + 1)} of {compact(film.times.length)}
           </span>
         </p>
@@ -66,7 +66,7 @@ export function Player({
           Save this still
         </button>
       </div>
-      <p className="mt-1 text-[13px] text-mute">
+      <p className="mt-1 text-13 text-mute">
         Arrow keys step by a frame, with Shift by ten; Space plays; S and E set beginning and end.
       </p>
     </div>

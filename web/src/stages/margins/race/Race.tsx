@@ -64,14 +64,14 @@ function Replay({
   return (
     <>
       {view.finding && (
-        <p className="max-w-3xl font-head text-[22px] leading-7 font-bold">{view.finding}</p>
+        <p className="max-w-3xl font-head text-22 leading-7 font-bold">{view.finding}</p>
       )}
       <div ref={stage} className="race mt-3 bg-base-100">
         <div className="flex flex-wrap items-baseline justify-between gap-x-6">
-          <p className="figure text-[52px] leading-none font-bold" data-testid="race clock">
+          <p className="figure text-52 leading-none font-bold" data-testid="race clock">
             {clock(race.at, view.length_s < 60 ? 0.1 : 1)}
           </p>
-          <p className="min-h-6 text-[16px]" role="status">
+          <p className="min-h-6 text-16" role="status" aria-live={race.playing ? "polite" : "off"}>
             {last?.words ?? "All start at once."}
           </p>
         </div>
@@ -79,7 +79,7 @@ function Replay({
         <RaceControls view={view} race={race} stage={stage} />
       </div>
       {view.notes.map((note) => (
-        <p key={note} className="mt-2 max-w-3xl text-[13px] text-mute">
+        <p key={note} className="mt-2 max-w-3xl text-13 text-mute">
           {note}
         </p>
       ))}

@@ -56,7 +56,7 @@ export function RaceControls({
           </button>
         )}
       </div>
-      <ol className="race-moments mt-3 flex flex-wrap gap-x-4 gap-y-1 text-[13px]">
+      <ol className="race-moments mt-3 flex flex-wrap gap-x-4 gap-y-1 text-13">
         {view.moments.map((moment) => (
           <li key={`${moment.kind} ${moment.setup_id} ${moment.at_s}`}>
             <button
@@ -88,7 +88,7 @@ function Speed({ race, lengthS }: { race: RaceClock; lengthS: number }) {
   }
   return (
     <span className="flex flex-wrap items-center gap-2">
-      <label className="flex items-center gap-2 text-[13px]">
+      <label className="flex items-center gap-2 text-13">
         speed
         <input
           className="input input-sm figure w-20"
@@ -111,7 +111,7 @@ function Speed({ race, lengthS }: { race: RaceClock; lengthS: number }) {
         In 15 s
       </button>
       {wrong && (
-        <span role="alert" className="text-[13px] text-accent">
+        <span role="alert" className="text-13 text-accent">
           A number above 0, up to 10,000
         </span>
       )}

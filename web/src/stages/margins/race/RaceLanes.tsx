@@ -15,7 +15,7 @@ export function RaceLanes({ view, at }: { view: Schemas["RaceView"]; at: number 
   )
   return (
     <>
-      <p className="mt-2 min-h-6 text-[16px]" data-testid="race lead">
+      <p className="mt-2 min-h-6 text-16" data-testid="race lead">
         {lead && leadWords(view.lanes, lead)}
       </p>
       <ul className="mt-1 border-t border-line">

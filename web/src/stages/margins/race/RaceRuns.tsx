@@ -12,7 +12,7 @@ export function RaceRuns({
   return (
     <details className="mt-4">
       <summary className="font-head font-bold">Which run stands for each?</summary>
-      <p className="mt-1 max-w-3xl text-[13px] text-mute">
+      <p className="mt-1 max-w-3xl text-13 text-mute">
         The run nearest the middle of its setup’s newest runs; one with progress marks where that is
         near enough. Choose another here.
       </p>

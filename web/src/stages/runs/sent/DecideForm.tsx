@@ -3,6 +3,7 @@ import { useState } from "react"
 import type { Schemas } from "../../../api/client"
 import { lineupQuery } from "../../../api/queries"
 import { useDecide, useErase } from "../../../api/sent"
+import { ActButton } from "../../../parts/ActButton"
 import { ChoiceField } from "../../../parts/ChoiceField"
 import { TextField } from "../../../parts/Field"
 import { ProblemNote } from "../../../parts/ProblemNote"
@@ -59,13 +60,14 @@ export function DecideForm({
       <div className="w-72">
         <TextField label={question} value={why} onText={setWhy} maxLength={500} autoFocus />
       </div>
-      <button
+      <ActButton
         type="submit"
         className="btn btn-sm btn-primary"
-        disabled={!why.trim() || decide.isPending}
+        busy={decide.isPending}
+        needs={!why.trim() && "Needs a reason."}
       >
         {word}
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
         Cancel
       </button>
@@ -106,13 +108,18 @@ export function EraseForm({
           maxLength={100}
         />
       </div>
-      <button type="submit" className="btn btn-sm" disabled={!why.trim() || erase.isPending}>
+      <ActButton
+        type="submit"
+        className="btn btn-sm"
+        busy={erase.isPending}
+        needs={!why.trim() && "Needs a reason."}
+      >
         Erase it for good
-      </button>
+      </ActButton>
       <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
         Cancel
       </button>
-      <p className="basis-full text-[13px] text-mute">
+      <p className="basis-full text-13 text-mute">
         Its times, its machine and its name are gone then, and cannot be brought back. That there
         was a result stays, and so does what was published, saved as a pack or backed up with it.
       </p>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query"
 import { useState } from "react"
 import { sentQuery, useAddSent, useKit } from "../../../api/sent"
+import { ActButton } from "../../../parts/ActButton"
 import { PickFile } from "../../../parts/PickFile"
 import { ProblemNote } from "../../../parts/ProblemNote"
 import { saveFile } from "../../../parts/saveFile"
@@ -36,21 +37,21 @@ export function SentIn({ slug, onClose }: { slug: string; onClose: () => void })
         model differ.
       </p>
       <div className="mt-3 flex flex-wrap items-center gap-2">
-        <button
+        <ActButton
           type="button"
           className="btn btn-sm"
-          disabled={kit.isPending}
+          busy={kit.isPending}
           onClick={() =>
             kit.mutate(undefined, { onSuccess: (file) => saveFile(file, `${slug}-kit.zip`) })
           }
         >
           {kit.isPending ? "Packing…" : "Save the kit"}
-        </button>
+        </ActButton>
         <PickFile label="Add a result file" accept=".json,application/json" onFile={take} />
         <button type="button" className="btn btn-sm btn-ghost" onClick={onClose}>
           Back to the runs
         </button>
-        <span className="text-[13px] text-mute">
+        <span className="text-13 text-mute">
           {data?.made_at ? `First given out on ${day(data.made_at)}.` : "Not given out yet."} Or
           drop the file here.
         </span>
@@ -64,7 +65,7 @@ export function SentIn({ slug, onClose }: { slug: string; onClose: () => void })
       {data?.says && <p className="mt-3 max-w-3xl">{data.says}</p>}
       {data && data.results.length > 0 && (
         <>
-          <h2 className="mt-5 text-[16px]">
+          <h2 className="mt-5 text-16">
             {count(data.results.length, "result")} sent in
             {data.waiting > 0 && <span className="text-accent">, {data.waiting} to decide on</span>}
           </h2>

@@ -33,11 +33,11 @@ export function SentRow({ slug, result }: { slug: string; result: Result }) {
       <p className="flex flex-wrap items-baseline gap-x-3">
         <strong>{result.model}</strong>
         <span>{result.sender ?? (result.can_erase ? "no name given" : "")}</span>
-        <span className="text-[13px] text-mute">
+        <span className="text-13 text-mute">
           {result.made_at && `made ${day(result.made_at)}, `}added {day(result.received_at)} by{" "}
           {result.received_by}
         </span>
-        <span className={`text-[13px] ${result.state === "new" ? "text-accent" : "text-mute"}`}>
+        <span className={`text-13 ${result.state === "new" ? "text-accent" : "text-mute"}`}>
           {STATE[result.state]}
           {result.why && `: ${result.why}`}
         </span>
@@ -72,16 +72,16 @@ export function SentRow({ slug, result }: { slug: string; result: Result }) {
 function What({ result }: { result: Result }) {
   return (
     <>
-      <p className="mt-1 text-[16px]">
+      <p className="mt-1 text-16">
         {result.against} <span className="text-mute">{result.beside}</span>
       </p>
       {!result.sealed && (
-        <p className="mt-1 text-[13px] text-accent">
+        <p className="mt-1 text-13 text-accent">
           Its seal does not fit: it was changed after the kit wrote it. Ask its sender before you
           accept it.
         </p>
       )}
-      <ul className="mt-1 text-[13px]">
+      <ul className="mt-1 text-13">
         {result.tasks.map((task) => (
           <li key={task.name + task.runs}>
             {task.name}: <span className="figure">{task.runs}</span>
@@ -89,9 +89,9 @@ function What({ result }: { result: Result }) {
           </li>
         ))}
       </ul>
-      {result.note && <p className="mt-1 max-w-3xl text-[13px] break-words">“{result.note}”</p>}
+      {result.note && <p className="mt-1 max-w-3xl text-13 break-words">“{result.note}”</p>}
       {result.facts.length > 0 && (
-        <details className="mt-1 text-[13px]">
+        <details className="mt-1 text-13">
           <summary>What the machine says of itself</summary>
           <ul className="mt-1 columns-1 gap-6 sm:columns-2">
             {result.facts.map((fact) => (
