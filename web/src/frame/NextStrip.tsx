@@ -47,10 +47,7 @@ export function NextStrip({ slug, next }: { slug: string; next: Next[] | undefin
       )}
       {shown && (
         <>
-          <p
-            className="min-w-0 flex-1 text-13 leading-4 md:truncate"
-            title={`${shown.strong} ${shown.text}`}
-          >
+          <p className="min-w-0 flex-1 text-13 leading-4">
             <strong>{shown.strong}</strong> {shown.text}
           </p>
           {shown.kind !== "done" && (

@@ -112,9 +112,7 @@ function TwoNumbers({ finding }: { finding: Finding }) {
             key={bar.label}
             className="grid grid-cols-[minmax(4.375rem,8.125rem)_1fr_4rem] items-center gap-2 py-1"
           >
-            <span className="truncate" title={bar.label}>
-              {bar.label}
-            </span>
+            <span className="min-w-0 break-words">{bar.label}</span>
             <span
               aria-hidden="true"
               className={`block h-3 min-w-px ${place === 0 ? "bg-base-content" : "bg-mute"}`}

@@ -109,9 +109,7 @@ function Work({
           label={row.sentence}
         >
           <SetupMark index={placeOf(row.setup_id)} size={12} />
-          <span className="truncate" title={row.label}>
-            {row.label}
-          </span>
+          <span className="min-w-0 break-words">{row.label}</span>
         </RuleRow>
       ))}
       {work.rows.length > 0 && (

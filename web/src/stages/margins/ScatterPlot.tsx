@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client"
 import { fitScale } from "../../parts/rule/scale"
 import { markOf } from "../../parts/SetupMark"
 import { useSetupPlaces } from "../../parts/useSetupPlaces"
-import { compact, ratio } from "../../theme/format"
+import { compact, count, ratio } from "../../theme/format"
 
 const WIDTH = 640
 const HEIGHT = 260
@@ -29,9 +29,7 @@ export function ScatterPlot({ slug, data }: { slug: string; data: Schemas["SpecS
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="mt-1 block w-full max-w-160"
       role="img"
-      aria-label={`${data.title} against speed. ${data.points
-        .map((point) => `${point.label}: ${compact(point.x)}${unit}, ${ratio(point.ratio)}×`)
-        .join("; ")}`}
+      aria-label={`${data.title} against speed, ${count(data.points.length, "setup")}. ${data.says}`}
     >
       <SpeedAxis ticks={speed.ticks} y={y} />
       <SpecAxis values={xs} x={x} title={`${data.title}${data.unit ? `, ${data.unit}` : ""}`} />

@@ -114,7 +114,7 @@ function Update({
           label={`${bridge.label}: ${ratio(bridge.ratio)} times as fast since then, ${ratio(bridge.lo)} to ${ratio(bridge.hi)}`}
         >
           <SetupMark index={placeOf(bridge.setup_id)} size={12} />
-          <span className="min-w-0 truncate">{bridge.label}</span>
+          <span className="min-w-0 break-words">{bridge.label}</span>
           {bridge.off && (
             <span className="text-12 text-accent">
               gained {bridge.ratio > update.ratio ? "more" : "less"} than the rest

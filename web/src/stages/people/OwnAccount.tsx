@@ -50,7 +50,7 @@ function SignedIn() {
             key={each.id}
             className="flex flex-wrap items-center gap-x-3 border-b border-line py-1"
           >
-            <span className="min-w-0 flex-1 truncate" title={each.browser}>
+            <span className="min-w-0 flex-1 break-words">
               {here ? "this browser" : browserName(each.browser)}
             </span>
             <span className="text-mute">

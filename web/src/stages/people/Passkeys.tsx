@@ -38,7 +38,7 @@ function PasskeyLine({ passkey, onEnd }: { passkey: Schemas["Passkey"]; onEnd: (
   const used = passkey.used_at === null ? "not used yet" : `used ${moment(passkey.used_at)}`
   return (
     <li className="flex flex-wrap items-center gap-x-3 border-b border-line py-1">
-      <span className="min-w-0 flex-1 truncate">{passkey.name}</span>
+      <span className="min-w-0 flex-1 break-words">{passkey.name}</span>
       <span className="text-mute">
         made {day(passkey.made_at)} · {used}
       </span>

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client"
+import { useSaid } from "../../reach/useSaid"
 import { count } from "../../theme/format"
 import { Besides } from "./Besides"
 import { type Draft, RULES, type Rule } from "./draft"
@@ -26,6 +27,7 @@ export function Answer({
   const row = view.rows.find((each) => each.setup_id === picked?.setup_id)
   const owned = view.rows.find((each) => each.keep)
   const best = row?.upgrade ? row : undefined
+  useSaid(picked ? `${picked.what}.` : "Nothing is picked.")
   return (
     <div className="min-w-0" data-waiting={stale || undefined}>
       <select
@@ -40,10 +42,10 @@ export function Answer({
           </option>
         ))}
       </select>
-      <div aria-live="polite">
+      <div>
         {picked ? (
           <>
-            <p className="mt-1 font-head text-22 leading-7 font-bold text-accent">{picked.what}.</p>
+            <h2 className="mt-1 text-22 leading-7 text-accent">{picked.what}.</h2>
             <p className="mt-1 text-15 leading-5">{picked.reason}</p>
             {picked.caution && (
               <p className="mt-1 border-l-2 border-accent pl-2 text-15 leading-5">

@@ -1,10 +1,10 @@
 import type { Schemas } from "../../api/client"
 import { useWidth } from "../../parts/useWidth"
-import { money, ratio } from "../../theme/format"
+import { count, money, ratio } from "../../theme/format"
 import { rem } from "../../theme/rem"
 import { OverBudget, PriceAxes } from "./PriceAxes"
 import { PriceMark, SetupName, SpeedJaw } from "./PriceMark"
-import { fieldOf, HEIGHT, mostOf, namesOf, pricedRows, stepsOf } from "./priceField"
+import { fieldOf, HEIGHT, mostOf, namesOf, type Priced, pricedRows, stepsOf } from "./priceField"
 import { useDrawnPrice } from "./useDrawnPrice"
 
 /**
@@ -45,9 +45,7 @@ export function PriceSpeed({
         style={{ height: rem(HEIGHT) }}
         className="block touch-pan-y overflow-visible"
         role="img"
-        aria-label={`Price against speed, in times as fast as ${view.reference}. ${rows
-          .map((row) => `${row.label}: ${money(row.amount)} ${view.currency}, ${ratio(row.ratio)}×`)
-          .join("; ")}`}
+        aria-label={finding(view, rows, budget)}
       >
         {budget !== null && budget < field.most && <OverBudget field={field} budget={budget} />}
         <PriceAxes field={field} currency={view.currency} />
@@ -77,4 +75,20 @@ export function PriceSpeed({
       )}
     </div>
   )
+}
+
+/** What the picture shows, in words: the pick, the budget, and who is over it. */
+function finding(view: Schemas["PickView"], rows: Priced[], budget: number | null): string {
+  const picked = rows.find((row) => row.setup_id === view.picked?.setup_id)
+  const over = budget === null ? [] : rows.filter((row) => row.amount > budget)
+  const amount = (value: number) => `${money(value)} ${view.currency}`
+  const parts = [
+    `Price against speed of ${count(rows.length, "setup")}`,
+    picked
+      ? `the pick is ${picked.label}, ${amount(picked.amount)}, ${ratio(picked.ratio)} times as fast as ${view.reference}`
+      : "nothing is picked",
+    budget === null ? "" : `the budget ends at ${amount(budget)}`,
+    over.length > 0 ? `over it: ${over.map((row) => row.label).join(", ")}` : "",
+  ]
+  return `${parts.filter(Boolean).join("; ")}.`
 }

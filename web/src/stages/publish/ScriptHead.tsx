@@ -1,6 +1,5 @@
-import { useEffect, useRef } from "react"
 import type { Schemas } from "../../api/client"
-import { announce } from "../../reach/announce"
+import { useSaid } from "../../reach/useSaid"
 import { BAR_CLASS, type Bar, type Fate, fateOf } from "./verdicts"
 
 const FATES: { fate: Fate; bar: Bar; words: string }[] = [
@@ -53,21 +52,6 @@ export function ScriptHead({ check }: { check: Schemas["ScriptCheck"] }) {
       </ul>
     </header>
   )
-}
-
-/** So long a script stands still before it is said how it came out. */
-const STILL_MS = 1200
-
-/** Says how the check came out once it has changed, and not while one types. */
-function useSaid(head: string) {
-  const before = useRef(head)
-  useEffect(() => {
-    const timer = setTimeout(() => {
-      if (head !== before.current) announce(head)
-      before.current = head
-    }, STILL_MS)
-    return () => clearTimeout(timer)
-  }, [head])
 }
 
 function headline(check: Schemas["ScriptCheck"], open: number, hold: number): string {

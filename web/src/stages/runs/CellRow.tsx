@@ -30,9 +30,7 @@ export const CellRow = memo(function CellRow({
     <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-x-3 border-b border-line py-0.5 sm:grid-cols-[minmax(7.5rem,11.875rem)_minmax(0,1fr)] lg:grid-cols-[11.875rem_minmax(0,1fr)_minmax(8.75rem,28%)]">
       <div className="flex min-w-0 items-center gap-2">
         <SetupMark index={cell.setup.mark} size={11} />
-        <span className="min-w-0 truncate" title={cell.setup.label}>
-          {cell.setup.label}
-        </span>
+        <span className="min-w-0 break-words">{cell.setup.label}</span>
         {manyRounds && <span className="text-12 text-mute">{cell.round.name}</span>}
         {cell.drifting && <span className="text-12 text-accent">drifting</span>}
       </div>
@@ -92,6 +90,9 @@ function RunButton({
   ]
   const state = labelOf(RUN_STATUS, run.status)
   const reason = run.status === "ok" ? [] : [`${state}: ${run.reason}`]
+  const flag = flags[0] && run.status === "ok" ? ` ${labelOf(RUN_FLAG, flags[0])}` : ""
+  // Who says what they see, by voice, presses it.
+  const seen = `${run.status === "failed" ? "✕ " : ""}${value}${run.simulated ? " sim." : ""}${flag}`
   const look = [
     PLAIN,
     run.status === "void" ? "text-mute line-through" : "",
@@ -105,16 +106,14 @@ function RunButton({
         type="button"
         data-run={run.id}
         aria-pressed={chosen}
-        aria-label={[run.value === null ? "no time" : value, state, ...said].join(", ")}
+        aria-label={[seen, state, ...said].join(", ")}
         title={[...reason, ...said].join(" · ")}
         className={look}
       >
         {run.status === "failed" && "✕ "}
         {value}
         {run.simulated && <span className="font-sans text-11"> sim.</span>}
-        {flags[0] && run.status === "ok" && (
-          <span className="font-sans text-11"> {labelOf(RUN_FLAG, flags[0])}</span>
-        )}
+        {flag && <span className="font-sans text-11">{flag}</span>}
       </button>
     </li>
   )

@@ -119,9 +119,7 @@ function GroupHead({ group, first }: { group: TaskGroup; first: boolean }) {
     <h2
       className={`grid grid-cols-1 items-baseline gap-x-3 border-b border-base-content pb-0.5 text-15 lg:grid-cols-[minmax(0,1fr)_minmax(8.75rem,28%)] ${first ? "" : "pt-5"}`}
     >
-      <span className="min-w-0 truncate" title={group.task.name}>
-        {group.task.name}
-      </span>
+      <span className="min-w-0 break-words">{group.task.name}</span>
       <Ends group={group} />
     </h2>
   )
