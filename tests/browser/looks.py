@@ -65,6 +65,52 @@ def visit(page: Page, where: str) -> None:
         page.locator("h1").first.wait_for()
 
 
+OVERPRINTS = """() => {
+  const boxes = []
+  const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+  while (walk.nextNode()) {
+    const node = walk.currentNode
+    const own = node.parentElement
+    const apart = '.sr-only, [aria-hidden=true], .script-copy, .script-text, option, select, dialog'
+    if (!node.textContent.trim() || own.closest(apart)) continue
+    if (!own.checkVisibility({visibilityProperty: true})) continue
+    const range = document.createRange()
+    range.selectNodeContents(node)
+    for (const whole of range.getClientRects()) {
+      // As much of it as is seen of what scrolls.
+      let [left, top, right, bottom] = [whole.left, whole.top, whole.right, whole.bottom]
+      for (let up = own; up; up = up.parentElement) {
+        const style = getComputedStyle(up)
+        if (style.overflowX !== 'visible' || style.overflowY !== 'visible') {
+          const edge = up.getBoundingClientRect()
+          left = Math.max(left, edge.left)
+          right = Math.min(right, edge.right)
+          top = Math.max(top, edge.top)
+          bottom = Math.min(bottom, edge.bottom)
+        }
+        if (style.position === 'sticky' || style.position === 'fixed') break
+      }
+      const box = {left, top, right, bottom, height: whole.height}
+      if (right - left > 2 && bottom - top > 2) boxes.push([box, own, node.textContent.trim().slice(0, 30)])
+    }
+  }
+  const bad = []
+  boxes.sort((a, b) => a[0].top - b[0].top)
+  for (let i = 0; i < boxes.length; i++) {
+    for (let j = i + 1; j < boxes.length && boxes[j][0].top < boxes[i][0].bottom; j++) {
+      const [a, b] = [boxes[i], boxes[j]]
+      if (a[1] === b[1] || a[1].contains(b[1]) || b[1].contains(a[1])) continue
+      const wide = Math.min(a[0].right, b[0].right) - Math.max(a[0].left, b[0].left)
+      const high = Math.min(a[0].bottom, b[0].bottom) - Math.max(a[0].top, b[0].top)
+      // Lines of type stand closer than their boxes.
+      if (wide > 3 && high > 0.4 * Math.min(a[0].height, b[0].height)) bad.push(a[2] + ' × ' + b[2])
+    }
+  }
+  return bad
+}"""
+"""Texts that stand on each other, as far as they are seen."""
+
+
 def found_by_axe(page: Page, only: tuple[str, ...] = RULES) -> list[str]:
     """What the usual rule set for WCAG 2.2 AA finds on the page as it stands."""
     if page.evaluate("typeof axe") == "undefined":

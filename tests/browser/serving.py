@@ -68,8 +68,8 @@ def serving(url: str, access: Access = OPEN, *, works: bool = True) -> Iterator[
     thread.join(timeout=60)
 
 
-def launch(playwright: Playwright) -> Browser:
-    """Start Debian's Chromium; no browser is fetched."""
+def launch(playwright: Playwright, *more: str) -> Browser:
+    """Start Debian's Chromium, with more of its flags; no browser is fetched."""
     binary = shutil.which("chromium")
     assert binary is not None, "chromium is missing: make setup"
-    return playwright.chromium.launch(executable_path=binary, args=FLAGS)
+    return playwright.chromium.launch(executable_path=binary, args=[*FLAGS, *more])

@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Playwright, expect
 
-from tests.browser.looks import visit
+from tests.browser.looks import OVERPRINTS, visit
+from tests.browser.serving import launch
 from tests.browser.test_stages import STAGES
 from tests.desk.helpers import Bench
 from true_margin.desk.book.shelf import SHELF
@@ -114,6 +115,73 @@ def test_the_rule_and_the_ladder_are_read_aloud_as_sentences(
     for each in told:
         assert re.search(r"\d\.\d+", each), each
         assert len(each.split()) > 5, each
+
+
+def test_type_of_twice_the_size_overprints_nothing(
+    playwright: Playwright, address: str, demo: records.Shootout
+) -> None:
+    """A reader who set a larger type, not a larger window: everything grows with it."""
+    browser = launch(playwright, "--blink-settings=defaultFontSize=32")
+    page = browser.new_page(base_url=address, viewport={"width": 1280, "height": 800})
+    for stage in STAGES:
+        visit(page, f"/s/{demo.slug}/{stage}")
+        size = page.evaluate("parseFloat(getComputedStyle(document.querySelector('h1')).fontSize)")
+        assert size >= 40, f"{stage} stays as small as it was"
+        assert page.evaluate(OVERPRINTS) == [], stage
+        assert page.evaluate("document.documentElement.scrollWidth") <= 1280, stage
+    browser.close()
+
+
+def test_at_four_times_the_size_all_of_it_scrolls(page: Page, demo: records.Shootout) -> None:
+    """A window of 1280 by 1024 at 400 % is one of 320 by 256: no strip keeps what little there is."""
+    page.set_viewport_size({"width": 320, "height": 256})
+    for stage in (*STAGES, "/", "/people", "/all-time", "/room"):
+        visit(page, stage if stage.startswith("/") else f"/s/{demo.slug}/{stage}")
+        assert page.evaluate(OVERPRINTS) == [], stage
+        assert page.evaluate("document.documentElement.scrollWidth") <= 320, stage
+    visit(page, f"/s/{demo.slug}/margins")
+    # Versions of one machine are told apart: each name is there whole.
+    for name in ("Ferrous T9 overclocked", "Ferrous T9 stock", "Halyard S mains"):
+        label = page.get_by_role("table").get_by_text(name, exact=True)
+        label.scroll_into_view_if_needed()
+        whole = label.evaluate("each => each.scrollHeight <= each.clientHeight + 1")
+        assert whole, f"{name} is cut off"
+    expect(page.get_by_role("banner")).not_to_be_in_viewport()
+    expect(page.get_by_role("contentinfo")).not_to_be_in_viewport()
+
+
+DRAWN = """() => {
+  const paper = getComputedStyle(document.body).backgroundColor
+  return [...document.querySelectorAll(
+      '.bg-base-content, .bg-accent, .bg-mute, .hatched, .bar-dotted, .picks-slider')]
+    .filter(each => each.checkVisibility() && each.getBoundingClientRect().width > 0)
+    .map(each => getComputedStyle(each))
+    .filter(style => style.backgroundColor === paper && style.backgroundImage === 'none')
+    .length
+}"""
+"""How many bars and marks have become as the paper is."""
+
+
+def test_forced_colours_keep_what_is_drawn(
+    browser: Browser, address: str, demo: records.Shootout
+) -> None:
+    context = browser.new_context(
+        base_url=address, forced_colors="active", viewport={"width": 1280, "height": 800}
+    )
+    page = context.new_page()
+    for stage in STAGES:
+        visit(page, f"/s/{demo.slug}/{stage}")
+        assert page.evaluate(DRAWN) == 0, stage
+    visit(page, f"/s/{demo.slug}/margins")
+    edge = "each => [getComputedStyle(each).borderLeftStyle, getComputedStyle(each).outlineStyle]"
+    assert page.locator(".rule-band").first.evaluate(edge)[0] == "dashed"
+    row = page.get_by_role("row").filter(has_text="Halyard L")
+    row.get_by_role("button", name=re.compile("^Halyard L ")).click()
+    assert row.evaluate(edge)[1] == "solid", "what is chosen looks as what is not"
+    ink = "each => [getComputedStyle(each).stroke, getComputedStyle(document.body).color]"
+    stroke, text = page.get_by_role("table").locator("svg line").first.evaluate(ink)
+    assert stroke == text, "what is drawn has not the colour of words"
+    context.close()
 
 
 def test_at_twice_the_size_nothing_is_lost(page: Page, demo: records.Shootout) -> None:
