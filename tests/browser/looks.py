@@ -88,7 +88,7 @@ OVERPRINTS = """() => {
           top = Math.max(top, edge.top)
           bottom = Math.min(bottom, edge.bottom)
         }
-        if (style.position === 'sticky' || style.position === 'fixed') break
+        if (style.position === 'fixed') break
       }
       const box = {left, top, right, bottom, height: whole.height}
       if (right - left > 2 && bottom - top > 2) boxes.push([box, own, node.textContent.trim().slice(0, 30)])

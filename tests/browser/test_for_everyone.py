@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, Playwright, expect
 
-from tests.browser.looks import OVERPRINTS, visit
+from tests.browser.looks import OVERPRINTS, settling, visit
 from tests.browser.serving import launch
 from tests.browser.test_stages import STAGES
 from tests.desk.helpers import Bench
@@ -148,6 +148,20 @@ def test_at_four_times_the_size_all_of_it_scrolls(page: Page, demo: records.Shoo
         assert whole, f"{name} is cut off"
     expect(page.get_by_role("banner")).not_to_be_in_viewport()
     expect(page.get_by_role("contentinfo")).not_to_be_in_viewport()
+
+
+SPACED = """* { line-height: 1.5 !important; letter-spacing: .12em !important;
+  word-spacing: .16em !important } p { margin-bottom: 2em !important }"""
+"""What WCAG lets a reader set between lines, letters and words."""
+
+
+def test_wider_spacing_overprints_nothing(page: Page, demo: records.Shootout) -> None:
+    for stage in (*STAGES, "/", "/people", "/all-time", "/room"):
+        visit(page, stage if stage.startswith("/") else f"/s/{demo.slug}/{stage}")
+        with settling(page):
+            style = page.add_style_tag(content=SPACED)
+        assert page.evaluate(OVERPRINTS) == [], stage
+        style.evaluate("each => each.remove()")
 
 
 DRAWN = """() => {

@@ -43,13 +43,13 @@ export function ShelfRow({
             <span className="block">{line.waiting.slice(1).join(", ")}</span>
           )}
           <span className="block text-mute">{facts}</span>
-          <span className="block text-mute">worked on {day(line.worked_at)}</span>
+          <span className="block pr-20 text-mute">worked on {day(line.worked_at)}</span>
         </span>
       </Link>
       {onArchive && (
         <button
           type="button"
-          className="btn btn-ghost btn-xs absolute right-0 bottom-2 font-normal opacity-0 underline group-focus-within:opacity-100 group-hover:opacity-100 focus:opacity-100"
+          className="btn btn-ghost btn-xs absolute right-0 bottom-2 font-normal opacity-0 underline [@media(hover:none)]:opacity-100 group-focus-within:opacity-100 group-hover:opacity-100 focus:opacity-100"
           aria-label={`Archive ${shootout.name}`}
           onClick={onArchive}
         >
