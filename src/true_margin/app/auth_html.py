@@ -28,12 +28,12 @@ _FRAME = """<!doctype html>
       --mute: #a9b5a6; --accent: #f0806a; }} }}
   * {{ box-sizing: border-box; }}
   body {{ margin: 0; min-height: 100vh; background: var(--page); color: var(--ink);
-    font: 16px/1.5 Text, system-ui, sans-serif; display: grid; place-items: start center; }}
+    font: 1rem/1.5 Text, system-ui, sans-serif; display: grid; place-items: start center; }}
   main {{ width: 100%; max-width: 420px; padding: 12vh 20px 40px; }}
-  h1 {{ font: 700 22px/1.25 Head, system-ui, sans-serif; margin: 0 0 8px; }}
+  h1 {{ font: 700 1.375rem/1.25 Head, system-ui, sans-serif; margin: 0 0 8px; }}
   p {{ margin: 0 0 8px; }}
   label {{ display: block; margin-top: 16px; }}
-  small {{ display: block; color: var(--mute); font-size: 14px; }}
+  small {{ display: block; color: var(--mute); font-size: .875rem; }}
   input {{ display: block; width: 100%; margin-top: 6px; padding: 12px; font: inherit;
     color: inherit; background: var(--sheet); border: 1px solid var(--line); border-radius: 0; }}
   button {{ margin-top: 20px; width: 100%; padding: 14px; font: inherit; font-weight: 700;
