@@ -152,4 +152,5 @@ def test_before_any_data_the_stage_says_what_a_difference_costs(page: Page, benc
     page.get_by_label(re.compile("Minutes per run")).fill("6")
     expect(plan).to_contain_text("about 1.2 hours")
     page.get_by_label("To detect a difference").fill("0")
+    page.keyboard.press("Tab")
     expect(plan.get_by_role("alert")).to_contain_text("More than 0")

@@ -190,14 +190,14 @@ def test_a_picture_is_attached_and_a_large_book_draws_what_is_in_view(
         bench.run("A", "5:00", name)
     picture = tmp_path / "end.png"
     page.goto(f"/s/{bench.slug}/runs")
-    expect(page.get_by_title("Task 00")).to_be_visible()
+    expect(page.get_by_role("heading", name="Task 00")).to_be_visible()
     page.screenshot(path=picture)
     heads = page.get_by_role("heading", level=2)
-    expect(page.get_by_title("Task 59", exact=True)).to_have_count(0)
+    expect(page.get_by_role("heading", name="Task 59")).to_have_count(0)
     assert heads.count() < 40
     page.mouse.move(600, 600)
     page.mouse.wheel(0, 100_000)
-    expect(page.get_by_title("Task 59", exact=True)).to_be_visible()
+    expect(page.get_by_role("heading", name="Task 59")).to_be_visible()
     page.get_by_role("button", name="5:00").last.click()
     page.get_by_label("Attach a picture").set_input_files(picture)
     expect(page.get_by_role("img", name="Attached: end.png")).to_be_visible()

@@ -1,4 +1,4 @@
-import { type InputHTMLAttributes, type ReactNode, useId } from "react"
+import { type InputHTMLAttributes, type ReactNode, useEffect, useId, useRef, useState } from "react"
 
 /** A labelled field; the label stands above, help or an error below. */
 export function Field({
@@ -34,13 +34,21 @@ export function Field({
   )
 }
 
-/** A labelled line of text. */
+/** What is told of a field that was left may move what is just being pressed: it waits for that. */
+const TOLD_AFTER_MS = 250
+
+/**
+ * A labelled line of text. What is wrong with it is told once it is left or sent: half of a value
+ * is no mistake.
+ */
 export function TextField({
   label,
   hint,
   error,
   value,
   onText,
+  onBlur,
+  onKeyDown,
   ...input
 }: {
   label: string
@@ -49,16 +57,32 @@ export function TextField({
   value: string
   onText: (text: string) => void
 } & Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange">) {
+  const [typing, setTyping] = useState(false)
+  const leaving = useRef<ReturnType<typeof setTimeout>>(undefined)
+  useEffect(() => () => clearTimeout(leaving.current), [])
+  const told = typing ? null : error
   return (
-    <Field label={label} hint={hint} error={error ?? null}>
+    <Field label={label} hint={hint} error={told ?? null}>
       {(id, described) => (
         <input
           id={id}
           aria-describedby={described}
-          aria-invalid={error ? true : undefined}
-          className={`input input-sm w-full bg-page ${error ? "input-error" : ""}`}
+          aria-invalid={told ? true : undefined}
+          className={`input input-sm w-full bg-page ${told ? "input-error" : ""}`}
           value={value}
-          onChange={(event) => onText(event.target.value)}
+          onChange={(event) => {
+            clearTimeout(leaving.current)
+            setTyping(true)
+            onText(event.target.value)
+          }}
+          onBlur={(event) => {
+            leaving.current = setTimeout(() => setTyping(false), TOLD_AFTER_MS)
+            onBlur?.(event)
+          }}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") setTyping(false)
+            onKeyDown?.(event)
+          }}
           {...input}
         />
       )}

@@ -1,9 +1,9 @@
 import { useId } from "react"
 import type { Schemas } from "../../api/client"
+import { CELL, named, ROW, ROW_GROUP, ROW_HEAD } from "../../parts/roles"
 import { RuleBand } from "../../parts/rule/RuleAxis"
 import type { RuleScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
-import { CELL, named, ROW, ROW_GROUP, ROW_HEAD } from "../../parts/tableRoles"
 import { ratio } from "../../theme/format"
 
 const HEIGHT = 20

@@ -1,11 +1,11 @@
 import type { Schemas } from "../../api/client"
 import { labelOf, RESULT } from "../../api/labels"
 import { useReading } from "../../parts/Reading"
+import { CELL, named, ROW, ROW_HEAD } from "../../parts/roles"
 import { Jaws } from "../../parts/rule/Jaws"
 import { RuleBand } from "../../parts/rule/RuleAxis"
 import type { RuleScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
-import { CELL, named, ROW, ROW_HEAD } from "../../parts/tableRoles"
 import { clock, compact, plain, ratio } from "../../theme/format"
 
 /** One setup on the ladder. */

@@ -1,9 +1,9 @@
 import type { Schemas } from "../../api/client"
+import { CELL, ROW } from "../../parts/roles"
 import { Jaws } from "../../parts/rule/Jaws"
 import { RuleAxis } from "../../parts/rule/RuleAxis"
 import { zoomScale } from "../../parts/rule/scale"
 import { SetupMark } from "../../parts/SetupMark"
-import { CELL, ROW } from "../../parts/tableRoles"
 import { percent, ratio } from "../../theme/format"
 import { rem } from "../../theme/rem"
 

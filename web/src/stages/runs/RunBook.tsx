@@ -1,8 +1,9 @@
-import { useVirtualizer } from "@tanstack/react-virtual"
+import { defaultRangeExtractor, useVirtualizer } from "@tanstack/react-virtual"
 import { useLayoutEffect, useMemo, useRef, useState } from "react"
 import type { Schemas } from "../../api/client"
+import { itemOf, LIST, named } from "../../parts/roles"
 import { scrollerOf } from "../../parts/scrollerOf"
-import { clock, compact } from "../../theme/format"
+import { clock, compact, count } from "../../theme/format"
 import { CellRow } from "./CellRow"
 import { type Filter, flatRows, groupRuns, type Row, type TaskGroup } from "./cells"
 
@@ -51,10 +52,16 @@ export function RunBook({
     getItemKey: (place) => rows[place]?.key ?? place,
     overscan: OVERSCAN,
     scrollMargin: above,
+    rangeExtractor: (range) => withRow(focusedRow(list.current), defaultRangeExtractor(range)),
   })
   return (
     <div>
-      <div ref={list} className="relative" style={{ height: virtual.getTotalSize() }}>
+      <div
+        ref={list}
+        {...named(LIST, `${count(book.runs.length, "run")} in ${count(rows.length, "row")}`)}
+        className="relative"
+        style={{ height: virtual.getTotalSize() }}
+      >
         {virtual.getVirtualItems().map((item) => {
           const row = rows[item.index]
           if (!row) return null
@@ -62,6 +69,7 @@ export function RunBook({
             <div
               key={item.key}
               ref={virtual.measureElement}
+              {...itemOf(item.index, rows.length)}
               data-index={item.index}
               className="absolute top-0 left-0 w-full"
               style={{ transform: `translateY(${item.start - above}px)` }}
@@ -92,6 +100,18 @@ export function RunBook({
       )}
     </div>
   )
+}
+
+/** Which row has the focus: it stays drawn, however far one scrolls. */
+function focusedRow(list: HTMLElement | null): number | null {
+  const row = document.activeElement?.closest<HTMLElement>("[data-index]")
+  return row && list?.contains(row) ? Number(row.dataset.index) : null
+}
+
+/** A range of rows with one that is to stay. */
+function withRow(row: number | null, range: number[]): number[] {
+  if (row === null || range.includes(row)) return range
+  return [...range, row].sort((a, b) => a - b)
 }
 
 /** How high a line will likely be, before it was drawn. */

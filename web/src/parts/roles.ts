@@ -1,6 +1,6 @@
 /**
- * Roles of a table whose rows are laid out as grids, to be spread into plain elements: the
- * elements of a table lose their meaning in some browsers once they are laid out otherwise.
+ * Roles of tables and lists whose rows are laid out otherwise, to be spread into plain elements:
+ * the elements of a table lose their meaning in some browsers once they are laid out as grids.
  */
 export const TABLE = { role: "table" } as const
 export const ROW_GROUP = { role: "rowgroup" } as const
@@ -14,3 +14,9 @@ export const named = <Role extends { role: string }>(role: Role, label: string) 
   ...role,
   "aria-label": label,
 })
+
+export const LIST = { role: "list" } as const
+
+/** An item of a list of which only a part is drawn: which one it is, of how many. */
+export const itemOf = (place: number, count: number) =>
+  ({ role: "listitem", "aria-posinset": place + 1, "aria-setsize": count }) as const
