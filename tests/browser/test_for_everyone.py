@@ -110,6 +110,11 @@ def test_the_rule_and_the_ladder_are_read_aloud_as_sentences(
         """() => [...document.querySelectorAll('main [role=img][aria-label]')]
           .map(each => each.getAttribute('aria-label'))"""
     )
+    table = page.get_by_role("table", name=re.compile(r"^Ranking of \d+ setups, fastest first$"))
+    for head in ("rank", "setup", "time", "ratio", "runs"):
+        expect(table.get_by_role("columnheader", name=head, exact=True)).to_be_visible()
+    row = table.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Halyard L"))
+    expect(row.get_by_role("cell").last).to_have_text("6")
     told = [each for each in said if "times as fast" in each]
     assert len(told) >= 5
     for each in told:

@@ -2,11 +2,15 @@ import { act, render, screen, waitFor } from "@testing-library/react"
 import userEvent from "@testing-library/user-event"
 import { useState } from "react"
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest"
+import type { Schemas } from "../src/api/client"
 import { ActButton } from "../src/parts/ActButton"
+import { TextField } from "../src/parts/Field"
 import { SideNote } from "../src/parts/SideNote"
 import { Announcer } from "../src/reach/Announcer"
 import { announce } from "../src/reach/announce"
 import { focusOn, keepFocus } from "../src/reach/focus"
+import { useTakesFocus } from "../src/reach/useTakesFocus"
+import { changedResults } from "../src/stages/margins/useChangedResults"
 
 let end = () => {}
 beforeEach(() => {
@@ -202,6 +206,63 @@ describe("a greyed button", () => {
     )
     await userEvent.click(screen.getByRole("button"))
     expect(press).not.toHaveBeenCalled()
+  })
+})
+
+describe("what is wrong with a field", () => {
+  function Weight() {
+    const [text, setText] = useState("")
+    const bad = text !== "" && !/^\d+ kg$/.test(text)
+    return (
+      <TextField label="Weight" value={text} onText={setText} error={bad ? "Type kg." : null} />
+    )
+  }
+
+  it("is told on leaving it and on Enter, not of half a value", async () => {
+    render(<Weight />)
+    const field = screen.getByLabelText("Weight")
+    await userEvent.type(field, "12")
+    expect(screen.queryByRole("alert")).toBeNull()
+    await userEvent.keyboard("{Enter}")
+    expect(screen.getByRole("alert").textContent).toBe("Type kg.")
+    expect(field.getAttribute("aria-describedby")).toBe(screen.getByRole("alert").id)
+    await userEvent.type(field, " k")
+    expect(screen.queryByRole("alert")).toBeNull()
+    await userEvent.tab()
+    expect(await screen.findByRole("alert")).toBeTruthy()
+    await userEvent.type(field, "g")
+    expect(screen.queryByRole("alert")).toBeNull()
+    expect(field.getAttribute("aria-invalid")).toBeNull()
+  })
+})
+
+describe("what opens elsewhere than its button", () => {
+  it("has the focus in its first field", async () => {
+    function Opened() {
+      const form = useTakesFocus<HTMLFormElement>()
+      return (
+        <form ref={form} aria-label="Opened">
+          <input aria-label="First" />
+        </form>
+      )
+    }
+    render(<Opened />)
+    await waitFor(() => expect(document.activeElement).toBe(screen.getByLabelText("First")))
+  })
+})
+
+describe("what changed in a ranking", () => {
+  const row = (setup_id: string, call: string) => ({ setup_id, call, label: setup_id })
+  const view = (baseline: string, ...rows: object[]) =>
+    ({ key: "t", baseline, rows }) as unknown as Schemas["LadderView"]
+
+  it.each([
+    ["nothing", view("A", row("B", "clear")), []],
+    ["a result", view("A", row("B", "level")), ["B: same speed"]],
+    ["not what became the baseline", view("B", row("B", "baseline")), []],
+    ["not what is new", view("A", row("C", "clear")), []],
+  ])("is told by name: %s", (_, now, changed) => {
+    expect(changedResults(view("A", row("B", "clear")), now)).toEqual(changed)
   })
 })
 

@@ -86,6 +86,9 @@ export function heading(): HTMLElement | null {
   return found instanceof HTMLElement ? found : null
 }
 
+/** The first thing in an element that Tab reaches. */
+export const firstIn = (within: Element): HTMLElement | null => reachable(within)[0] ?? null
+
 function give(element: HTMLElement | null): boolean {
   if (element === null) return false
   // A heading is no stop of Tab, and yet it can be told where one is.

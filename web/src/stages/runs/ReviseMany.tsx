@@ -4,6 +4,7 @@ import { useReviseMany } from "../../api/runs"
 import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { useTakesFocus } from "../../reach/useTakesFocus"
 import { count } from "../../theme/format"
 import { changeOf, type LastChange } from "./lastChange"
 
@@ -24,6 +25,7 @@ export function ReviseMany({
   const [status, setStatus] = useState<keyof typeof WHAT>("void")
   const [why, setWhy] = useState("")
   const revise = useReviseMany(slug)
+  const form = useTakesFocus<HTMLFormElement>()
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (!why.trim() || runs.length === 0) return
@@ -39,6 +41,7 @@ export function ReviseMany({
   }
   return (
     <form
+      ref={form}
       onSubmit={submit}
       className="mb-3 flex flex-wrap items-end gap-2 border-y border-line bg-band px-2 py-2"
     >
