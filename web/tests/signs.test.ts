@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest"
+import { afterEach, describe, expect, it, vi } from "vitest"
 
 /** The modules as a browser in some language has them. */
 async function as(language: string) {
@@ -10,11 +10,10 @@ async function as(language: string) {
   return { ...format, readLength, markWords, readMark }
 }
 
-beforeEach(() => {
-  vi.resetModules()
-})
 afterEach(() => {
   vi.restoreAllMocks()
+  // Nobody else has the modules of another language.
+  vi.resetModules()
 })
 
 describe.each([

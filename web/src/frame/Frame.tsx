@@ -2,10 +2,12 @@ import { useQuery } from "@tanstack/react-query"
 import { Link, Outlet, useMatches, useParams } from "@tanstack/react-router"
 import { useEffect, useRef, useState } from "react"
 import { problemOf } from "../api/client"
-import { isAway, refreshBeside, sheetQuery, shootoutQuery } from "../api/queries"
+import { isAway, lineupQuery, refreshBeside, sheetQuery, shootoutQuery } from "../api/queries"
 import { ProblemNote, SignInLink } from "../parts/ProblemNote"
 import { Reading } from "../parts/Reading"
+import { announce } from "../reach/announce"
 import { focusOn, heading } from "../reach/focus"
+import { SPOKEN } from "../reach/spoken"
 import { Help } from "./Help"
 import { NextStrip } from "./NextStrip"
 import { RunSheet } from "./RunSheet"
@@ -40,6 +42,7 @@ export function Frame() {
   useEvents(slug)
   useFollowRevision(slug, sheet.data?.revision)
   useHeadingOf(stage)
+  useBaselineSaid(slug, sheet.data?.baseline_id)
   const name = STAGES.find((each) => each.id === stage)?.name ?? ""
   const title = shootout.data?.name
   useEffect(() => {
@@ -73,7 +76,7 @@ export function Frame() {
           </p>
         )}
         {sheet.error && (
-          <p role="status" className="border-b border-accent px-4 py-1 text-13 text-accent">
+          <p {...SPOKEN} className="border-b border-accent px-4 py-1 text-13 text-accent">
             {problemOf(sheet.error)?.detail} Clocks run on, and what is pressed is kept on this
             device.
             <SignInLink error={sheet.error} />
@@ -110,6 +113,20 @@ function useHeadingOf(stage: StageId): void {
 }
 
 const isInStage = () => document.activeElement?.closest("main") != null
+
+/** Says with what everything is compared once that has changed. */
+function useBaselineSaid(slug: string, baseline: string | null | undefined): void {
+  const setups = useQuery({ ...lineupQuery(slug), enabled: baseline != null }).data?.setups
+  const label = setups?.find((setup) => setup.id === baseline)?.label
+  const before = useRef<string>(undefined)
+  useEffect(() => {
+    if (label === undefined) return
+    if (before.current !== undefined && before.current !== label) {
+      announce(`Compared with ${label} now.`)
+    }
+    before.current = label
+  }, [label])
+}
 
 /** When another tab or person changed something, everything shown is asked for again. */
 function useFollowRevision(slug: string, revision: number | undefined): void {

@@ -71,7 +71,7 @@ function Seen({ watch }: { watch: Watch }) {
         </>
       )}
       {quiet && (
-        <span role="status">
+        <span>
           {" · "}quiet for <span className="figure">{Math.floor(shown.quietS)} s</span>; it ends
           after <span className="figure">{Math.round(shown.neededS)} s</span>, dated back to the
           last byte

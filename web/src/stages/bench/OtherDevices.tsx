@@ -13,6 +13,7 @@ import { Fold } from "../../parts/Fold"
 import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { saveFile } from "../../parts/saveFile"
+import { SPOKEN } from "../../reach/spoken"
 import { count, moment } from "../../theme/format"
 
 /** Lets a phone work on this bench: a code and its QR code, the list of devices, revoking. */
@@ -114,7 +115,7 @@ function WatcherFile({ slug, shut }: { slug: string; shut: boolean }) {
           Save the watcher
         </ActButton>
         {make.isSuccess && (
-          <span role="status" className="text-13">
+          <span {...SPOKEN} className="text-13">
             Saved. Copy it there and start it:{" "}
             <code className="figure">python3 true-margin-watch.pyz</code>. Whoever has the file may
             time on this bench; revoke it below when the machine goes back.
@@ -136,7 +137,7 @@ function DeviceLogs({ slug }: { slug: string }) {
         Save this bench’s log
       </a>
       {bring.data && (
-        <span role="status">
+        <span {...SPOKEN}>
           {count(bring.data.added, "run")} added, {count(bring.data.known, "run")} known already.
         </span>
       )}

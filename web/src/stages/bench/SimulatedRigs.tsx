@@ -3,6 +3,7 @@ import { usePutRigs } from "../../api/bench"
 import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { leavePressed } from "../../reach/focus"
+import { SPOKEN } from "../../reach/spoken"
 
 const FACTORS = [1, 10, 30, 60, 120]
 
@@ -45,7 +46,7 @@ export function SimulatedRigs({ slug }: { slug: string }) {
         </label>
       </div>
       {put.data && (
-        <p role="status" className="mt-2 text-13">
+        <p {...SPOKEN} className="mt-2 text-13">
           {put.data.says}
         </p>
       )}

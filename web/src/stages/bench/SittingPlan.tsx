@@ -8,6 +8,7 @@ import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useKept } from "../../parts/useKept"
+import { SPOKEN } from "../../reach/spoken"
 import { count, readNumber, readWhole } from "../../theme/format"
 import { type Counts, countRuns, doneOf, readyOf } from "./sitting"
 
@@ -102,7 +103,7 @@ function Planned({
   )
   return (
     <>
-      <p className="mt-2" role="status">
+      <p className="mt-2" {...SPOKEN}>
         {view.runs.length > 0 && (
           <strong>
             {made > 0 && `${made} of `}

@@ -6,6 +6,7 @@ import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useSentText } from "../../parts/useSentText"
+import { SPOKEN } from "../../reach/spoken"
 
 /** Adds a machine; it may take over the specs of another. Stays open for the next. */
 export function AddMachine({
@@ -76,7 +77,7 @@ export function AddMachine({
           Done
         </button>
       )}
-      <span role="status" className="text-13 text-mute">
+      <span {...SPOKEN} className="text-13 text-mute">
         {added && !add.isPending && `${added} is in the line-up.`}
       </span>
       <div className="w-full empty:hidden">

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client"
 import { useCommitRefresh, usePreviewRefresh, useSetSwitches, useSwitches } from "../../api/prices"
 import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 import { count, day, money, percent } from "../../theme/format"
 
 /** Asks the price feed; shows what would change, and stores what a person leaves ticked. */
@@ -26,7 +27,7 @@ export function RefreshPrices({ slug, onClose }: { slug: string; onClose: () => 
     >
       {preview.isPending && <Asking />}
       {shown && (
-        <p role="status">
+        <p {...SPOKEN}>
           <strong>Nothing is stored yet.</strong> {shown.feed} knows{" "}
           {count(shown.changes.length, "new price")}
           {shown.known > 0 && `, and ${shown.known} that you have already`}.
@@ -75,7 +76,7 @@ function Asking() {
     return () => clearInterval(timer)
   }, [])
   return (
-    <p role="status" className="text-mute">
+    <p {...SPOKEN} className="text-mute">
       Asking the price feed… {seconds > 0 && `${seconds} s`}
     </p>
   )

@@ -5,6 +5,7 @@ import { earlierQuery, useBringEarlier } from "../../api/margins"
 import { shootoutsQuery } from "../../api/queries"
 import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 import { count } from "../../theme/format"
 
 /** Brings machines, tasks and runs of an earlier shootout in, as rounds before the others. */
@@ -85,7 +86,7 @@ function Preview({ slug, preview }: { slug: string; preview: Schemas["EarlierPre
         Import as earlier rounds
       </ActButton>
       {bring.data && (
-        <p role="status">
+        <p {...SPOKEN}>
           {count(bring.data.runs, "run")} brought in
           {bring.data.known > 0 && `, ${bring.data.known} were here already`}
           {bring.data.machines > 0 && `, with ${count(bring.data.machines, "machine")}`}.

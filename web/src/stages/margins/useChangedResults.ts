@@ -5,8 +5,8 @@ import { announce } from "../../reach/announce"
 import { count } from "../../theme/format"
 
 /**
- * Says what changed in a ranking while it was looked at: the baseline, and how many results came
- * out otherwise; few by name.
+ * Says how many results of a ranking came out otherwise while it was looked at; few by name, and
+ * all as a number where they are compared with another setup.
  */
 export function useChangedResults(view: Schemas["LadderView"] | undefined): void {
   const before = useRef(view)
@@ -16,7 +16,7 @@ export function useChangedResults(view: Schemas["LadderView"] | undefined): void
     if (!known || !view || known.key !== view.key) return
     const changed = changedResults(known, view)
     if (known.baseline !== view.baseline) {
-      announce(`Compared with ${view.baseline} now. ${count(changed.length, "result")} changed.`)
+      announce(`${count(changed.length, "result")} changed.`)
     } else if (changed.length > 0) {
       announce(`${count(changed.length, "result")} changed: ${changed.slice(0, MOST).join("; ")}.`)
     }

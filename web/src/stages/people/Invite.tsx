@@ -6,6 +6,7 @@ import { shootoutsQuery } from "../../api/queries"
 import { ActButton } from "../../parts/ActButton"
 import { Field, TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 import { day } from "../../theme/format"
 
 const MEANS = {
@@ -95,7 +96,7 @@ export function LinkTold({ made }: { made: Schemas["InvitationLink"] }) {
   const [copied, setCopied] = useState(false)
   const expires = made.view.invitations.find((each) => each.to === made.to)?.invitation.expires_at
   return (
-    <div role="status" className="mt-2 border-l-2 border-accent pl-3 text-13">
+    <div {...SPOKEN} className="mt-2 border-l-2 border-accent pl-3 text-13">
       <p>
         For {made.to}. Pass it on now: it is told once, is good once, until {day(expires)}.
       </p>

@@ -6,6 +6,7 @@ import { signedInQuery, useChangePassword, useEndSignIn } from "../../api/people
 import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 import { moment } from "../../theme/format"
 import { OtherWays } from "./Passkeys"
 
@@ -122,7 +123,7 @@ function NewPassword() {
         <ActButton type="submit" className="btn btn-sm w-fit" busy={change.isPending}>
           Change it and sign out everywhere else
         </ActButton>
-        {change.isSuccess && <p role="status">Changed.</p>}
+        {change.isSuccess && <p {...SPOKEN}>Changed.</p>}
       </form>
     </details>
   )

@@ -4,6 +4,7 @@ import { useMakeRecoveryCodes } from "../../api/people"
 import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 
 /** Codes by which one gets in again without an owner; they are told once. */
 export function RecoveryCodes({ left }: { left: number }) {
@@ -50,7 +51,7 @@ export function RecoveryCodes({ left }: { left: number }) {
 function CodesTold({ codes }: { codes: readonly string[] }) {
   const [copied, setCopied] = useState(false)
   return (
-    <div role="status" className="mb-2 border-l-2 border-accent pl-3 text-13">
+    <div {...SPOKEN} className="mb-2 border-l-2 border-accent pl-3 text-13">
       <p>Write them down or print them now: they are told once.</p>
       <ol className="mt-1 grid gap-x-6 sm:grid-cols-2">
         {codes.map((code) => (

@@ -7,6 +7,7 @@ import { ActButton } from "../../parts/ActButton"
 import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 import { localised, readNumber, readWhole } from "../../theme/format"
 
 /** What every new shootout begins with; those that are there stay as they are. */
@@ -118,7 +119,7 @@ function HouseForm({ house }: { house: Schemas["House"] }) {
         Save
       </ActButton>
       {change.isSuccess && (
-        <span role="status" className="mt-6 text-13 text-mute">
+        <span {...SPOKEN} className="mt-6 text-13 text-mute">
           Saved: new shootouts and editions go by it.
         </span>
       )}

@@ -8,6 +8,7 @@ import { ChoiceField } from "../../parts/ChoiceField"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { NotePart, SideNote } from "../../parts/SideNote"
+import { SPOKEN } from "../../reach/spoken"
 import { KEEPING, keepingOf } from "./AddRoomMachine"
 import { JoinMachine } from "./JoinMachine"
 import { MachineSpecs } from "./MachineSpecs"
@@ -144,7 +145,7 @@ function Facts({ machine }: { machine: Machine }) {
         Save
       </ActButton>
       {change.isSuccess && (
-        <span role="status" className="ml-3 text-13 text-mute">
+        <span {...SPOKEN} className="ml-3 text-13 text-mute">
           Saved.
         </span>
       )}

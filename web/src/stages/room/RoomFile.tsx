@@ -1,6 +1,7 @@
 import { useBringRoom } from "../../api/room"
 import { PickFile } from "../../parts/PickFile"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 import { count } from "../../theme/format"
 
 /** Saves the store room as a file, and brings a saved one in: what is here stays as it is. */
@@ -25,7 +26,7 @@ export function RoomFile() {
         />
       </div>
       {came && (
-        <p role="status" className="mt-2 text-13">
+        <p {...SPOKEN} className="mt-2 text-13">
           {count(came.machines, "machine")} and {count(came.tasks, "standing task")} came in.
           {came.known.length > 0 && ` Here already: ${came.known.join(", ")}.`}
         </p>

@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react"
 import type { Schemas } from "../../api/client"
 import { Doubt } from "../../parts/Doubt"
 import { MovedCalls } from "../../parts/MovedCalls"
+import { SPOKEN } from "../../reach/spoken"
 import type { useEntry } from "./useEntry"
 
 /** What the line means so far, or what must be answered before it is stored. */
@@ -14,7 +15,7 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
   if (stored) return <Stored slug={entry.slug} stored={stored} />
   if (entry.noted)
     return (
-      <p role="status">
+      <p {...SPOKEN}>
         <strong>Saved.</strong> {entry.noted}
       </p>
     )
@@ -22,7 +23,7 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
   const unknown = reading.unknown_setup ?? reading.unknown_task
   if (unknown) {
     return (
-      <p role="status">
+      <p {...SPOKEN}>
         <span className="text-accent">
           No {reading.unknown_setup ? "setup" : "task"} is called “{unknown}”.
         </span>{" "}
@@ -34,7 +35,7 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
   }
   if (reading.problem) {
     return (
-      <p role="status" className="text-accent">
+      <p {...SPOKEN} className="text-accent">
         {reading.problem}
       </p>
     )
@@ -78,7 +79,7 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
     )
   }
   return (
-    <p role="status" className="text-mute">
+    <p {...SPOKEN} className="text-mute">
       {[
         reading.setup,
         reading.task,
@@ -106,14 +107,14 @@ export function EntryAnswer({ entry }: { entry: ReturnType<typeof useEntry> }) {
 function Stored({ slug, stored }: { slug: string; stored: Schemas["StoredRun"] }) {
   if (stored.doubt) {
     return (
-      <div role="status">
+      <div {...SPOKEN}>
         <strong className="text-accent">Saved, but check it: {stored.doubt}</strong>{" "}
         <Doubt slug={slug} run={stored.run} />
       </div>
     )
   }
   return (
-    <div role="status">
+    <div {...SPOKEN}>
       <p>
         <strong>Saved.</strong> {stored.says}
       </p>

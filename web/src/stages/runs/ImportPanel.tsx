@@ -5,6 +5,7 @@ import { ProblemNote } from "../../parts/ProblemNote"
 import { SheetField } from "../../parts/sheet/SheetField"
 import { SheetView } from "../../parts/sheet/SheetView"
 import { useSheet } from "../../parts/sheet/useSheet"
+import { SPOKEN } from "../../reach/spoken"
 import { count } from "../../theme/format"
 
 const EXAMPLE = `machine\tParade, UHD\tRAM\tprice
@@ -83,7 +84,7 @@ function Stored({
     result.tasks && count(result.tasks, "new task"),
   ].filter(Boolean)
   return (
-    <div role="status" className="max-w-xl space-y-3">
+    <div {...SPOKEN} className="max-w-xl space-y-3">
       {take.data ? (
         <p className="text-16">
           <strong>{take.data.says}</strong>

@@ -1,6 +1,7 @@
 import { useTakeBack } from "../../api/runs"
 import { ActButton } from "../../parts/ActButton"
 import { ProblemNote } from "../../parts/ProblemNote"
+import { SPOKEN } from "../../reach/spoken"
 import type { LastChange } from "./lastChange"
 
 /** Says what was changed last, and takes it back. */
@@ -19,7 +20,7 @@ export function TakeBack({
   const take = useTakeBack(slug)
   return (
     <div
-      role="status"
+      {...SPOKEN}
       className="mb-3 flex flex-wrap items-center gap-3 border-l-2 border-base-content pl-2"
     >
       <span>{take.data ? take.data.says : last.says}</span>

@@ -7,6 +7,7 @@ import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { useSentText } from "../../parts/useSentText"
+import { SPOKEN } from "../../reach/spoken"
 import { presetOver, type Sheet } from "./job"
 
 type Settings = Record<string, string | null>
@@ -102,7 +103,7 @@ function KeepPreset({ settings }: { settings: Record<string, string> }) {
       <ActButton type="submit" className="btn btn-sm" needs={!name.trim() && "Needs a name."}>
         Keep
       </ActButton>
-      <span role="status" className="pb-1 text-13 text-mute">
+      <span {...SPOKEN} className="pb-1 text-13 text-mute">
         {keep.isSuccess && !name && "Kept."}
       </span>
       <ProblemNote error={keep.error} />

@@ -5,6 +5,7 @@ import type { Film } from "../../../lanes/film/frames"
 import { ActButton } from "../../../parts/ActButton"
 import { ChoiceField } from "../../../parts/ChoiceField"
 import { SetupMark } from "../../../parts/SetupMark"
+import { SPOKEN } from "../../../reach/spoken"
 import { clock, count, readNumber } from "../../../theme/format"
 import type { Proof } from "./useProof"
 
@@ -139,9 +140,9 @@ function Stills({ proof, onProof }: { proof: Proof | undefined; onProof: () => v
       </button>
     )
   }
-  if (proof.state === "saving") return <span role="status">Keeping its stills…</span>
+  if (proof.state === "saving") return <span {...SPOKEN}>Keeping its stills…</span>
   if ("stills" in proof)
-    return <span role="status">{count(proof.stills, "still")} kept with it.</span>
+    return <span {...SPOKEN}>{count(proof.stills, "still")} kept with it.</span>
   return (
     <>
       <span role="alert" className="text-accent">

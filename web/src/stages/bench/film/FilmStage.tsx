@@ -13,6 +13,7 @@ import { PickFile } from "../../../parts/PickFile"
 import { ProblemNote } from "../../../parts/ProblemNote"
 import { StagePage } from "../../../parts/StagePage"
 import { singleKeysOn, useKeys } from "../../../parts/useKeys"
+import { SPOKEN } from "../../../reach/spoken"
 import { compact } from "../../../theme/format"
 import { LaneResult } from "../LaneResult"
 import { onDesk } from "../useBenchStage"
@@ -78,7 +79,7 @@ function Ask({ shown }: { shown: Shown }) {
     >
       <div className="max-w-xl">
         {shown.reading !== null ? (
-          <p role="status">
+          <p {...SPOKEN}>
             Reading when each frame is shown
             {shown.reading > 0 && (
               <span className="figure"> · {compact(shown.reading)} so far</span>
