@@ -85,7 +85,7 @@ function finding(view: Schemas["PickView"], rows: Priced[], budget: number | nul
   const parts = [
     `Price against speed of ${count(rows.length, "setup")}`,
     picked
-      ? `the pick is ${picked.label}, ${amount(picked.amount)}, ${ratio(picked.ratio)} times as fast as ${view.reference}`
+      ? `picked: ${picked.label}, ${amount(picked.amount)}, ${ratio(picked.ratio)} times as fast as ${view.reference}`
       : "nothing is picked",
     budget === null ? "" : `the budget ends at ${amount(budget)}`,
     over.length > 0 ? `over it: ${over.map((row) => row.label).join(", ")}` : "",
