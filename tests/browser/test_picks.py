@@ -114,6 +114,7 @@ def test_the_mix_sums_and_weekly_work_keeps_its_unit(page: Page, bench: Bench) -
     amount.fill("-3")
     expect(page.get_by_text("Titles, export: amount must be 0 or more, got −")).to_be_visible()
     amount.fill("some")
+    page.keyboard.press("Tab")
     expect(
         page.get_by_text("Type a number without a sign between thousands, such as 1200 or 12.5.")
     ).to_be_visible()
