@@ -3,6 +3,8 @@ import { defineConfig } from "vitest/config"
 
 export default defineConfig({
   plugins: [react()],
+  // The API's own document stands beside this folder.
+  server: { fs: { allow: [".."] } },
   test: {
     environment: "jsdom",
     environmentOptions: { jsdom: { url: "http://bench.test/" } },

@@ -56,7 +56,7 @@ export function ViewerActions({
   }
   return (
     <div className="mt-1">
-      <div className="flex flex-wrap gap-x-3 gap-y-1">
+      <div className="flex flex-wrap gap-x-2 gap-y-1">
         <button type="button" className={SMALL} onClick={() => start("new", "")}>
           New
         </button>
@@ -96,7 +96,7 @@ function Moves({
   onMove: (by: number) => void
 }) {
   return (
-    <>
+    <span className="-mx-1 flex">
       <ActButton
         type="button"
         className={SMALL}
@@ -115,7 +115,7 @@ function Moves({
       >
         →
       </ActButton>
-    </>
+    </span>
   )
 }
 
