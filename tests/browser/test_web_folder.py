@@ -11,9 +11,10 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, Request, expect
+from playwright.sync_api import Browser, Page, Playwright, Request, expect
 
-from tests.browser.looks import found_by_axe
+from tests.browser.looks import OVERPRINTS, found_by_axe
+from tests.browser.serving import launch
 from tests.conftest import PROJECT
 from true_margin.desk.publish import editions
 from true_margin.desk.publish.folder_files import write_folder
@@ -119,3 +120,33 @@ def test_every_page_is_valid_html(folder: Path) -> None:
         capture_output=True, text=True, check=False, cwd=web,
     )  # fmt: skip
     assert checked.returncode == 0, checked.stdout[:2000] + checked.stderr[:500]
+
+
+BARS = """() => {
+  const paper = getComputedStyle(document.body).backgroundColor
+  const bars = [...document.querySelectorAll('.lane .bar, .bars .bar')]
+    .filter(each => each.checkVisibility())
+  const style = each => getComputedStyle(each)
+  return [bars.length, bars.filter(each =>
+    style(each).backgroundColor === paper && style(each).backgroundImage === 'none').length]
+}"""
+"""How many bars there are, and how many are as the paper is."""
+
+
+def test_bars_are_there_in_forced_colours_and_type_in_any_size(
+    playwright: Playwright, browser: Browser, host: str
+) -> None:
+    context = browser.new_context(forced_colors="active")
+    page = context.new_page()
+    page.goto(f"{host}index.html")
+    drawn, lost = page.evaluate(BARS)
+    assert drawn > 4
+    assert lost == 0
+    context.close()
+    larger = launch(playwright, "--blink-settings=defaultFontSize=32")
+    page = larger.new_page(viewport={"width": 1280, "height": 800})
+    for name in PAGES:
+        page.goto(f"{host}{name}")
+        assert page.evaluate(OVERPRINTS) == [], name
+        assert sideways(page) <= 0, name
+    larger.close()
