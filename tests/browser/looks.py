@@ -14,7 +14,7 @@ RULES = ("wcag2a", "wcag2aa", "wcag21aa", "wcag22aa")
 COLOURS = ("color-contrast", "link-in-text-block")
 """Those of the rules that another theme can break."""
 
-LOOK_MS, QUIET_LOOKS, LONGEST_S = 40, 3, 30.0
+LOOK_MS, QUIET_LOOKS, LONGEST_S = 40, 3, 120.0
 WITHIN = """where => {
   if (!document.querySelector('#root h1')) return false
   history.pushState({}, '', where)
