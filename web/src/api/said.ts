@@ -1,4 +1,7 @@
-/** What is said aloud once a change is kept, by the address that it was sent to. */
+/**
+ * What is said aloud once a change is kept, by the address that it was sent to; what goes both
+ * ways at one address is just saved.
+ */
 import type { paths } from "./schema"
 
 type Path = keyof paths & string
@@ -8,8 +11,8 @@ const SAID: Partial<Record<Path, string>> = {
   "/api/v1/shootouts/{slug}/machines": "Machine added.",
   "/api/v1/machines/{machine_id}/setups": "Setup added.",
   "/api/v1/machines/{machine_id}/prices": "Price added.",
-  "/api/v1/machines/{machine_id}/archive": "Machine put into the archive, or back.",
-  "/api/v1/machines/{machine_id}/retirement": "Machine retired, or back.",
+  "/api/v1/machines/{machine_id}/archive": "Saved.",
+  "/api/v1/machines/{machine_id}/retirement": "Saved.",
   "/api/v1/setups/{setup_id}/extras": "Extra added.",
   "/api/v1/free-rows/{row_id}/removal": "Row taken away.",
   "/api/v1/shootouts/{slug}/free-rows": "Row added.",
@@ -44,10 +47,10 @@ const SAID: Partial<Record<Path, string>> = {
   "/api/v1/shootouts/{slug}/published": "Figure noted.",
   "/api/v1/shootouts/{slug}/earlier": "Runs of earlier shootouts added.",
   "/api/v1/shootouts/{slug}/viewers": "Viewer added.",
-  "/api/v1/viewers/{viewer_id}/retirement": "Viewer retired, or back.",
+  "/api/v1/viewers/{viewer_id}/retirement": "Saved.",
   "/api/v1/shootouts/{slug}/picks/{viewer_id}/prices": "Prices kept.",
   "/api/v1/shootouts/{slug}/cards": "Card added.",
-  "/api/v1/shootouts/{slug}/cards/{card_id}/retired": "Card taken away.",
+  "/api/v1/shootouts/{slug}/cards/{card_id}/retired": "Saved.",
   "/api/v1/shootouts/{slug}/clips": "Clip begun.",
   "/api/v1/shootouts/{slug}/reports": "Report begun.",
   "/api/v1/shootouts/{slug}/public/editions": "Edition published.",

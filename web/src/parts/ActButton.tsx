@@ -32,7 +32,8 @@ export function ActButton({
       return
     }
     event.preventDefault()
-    setPressed(true)
+    // A second press while the first is on its way has nothing to be told.
+    setPressed(why !== "")
     announce(why)
   }
   return (
