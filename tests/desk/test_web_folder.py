@@ -203,6 +203,18 @@ def test_the_folder_is_brought_up_to_date_in_place(bench: Bench, tmp_path: Path)
     assert (tmp_path / "edition-1/index.html").stat().st_mtime_ns == kept
 
 
+def test_many_editions_do_not_make_the_page_long(bench: Bench) -> None:
+    for number in range(1, 9):
+        editions.publish_edition(bench.database, bench.slug, f"Note {number}.", "Marit")
+    page = dict(folder_files(bench.database, bench.slug, Asked(ADDRESS)))["index.html"].decode()
+    folds = page.partition('<h2 id="editions">')[2]
+    # Five are told with their notes, what is older is a list of links in one fold.
+    assert re.findall(r"Note (\d)\.", folds) == ["8", "7", "6", "5", "4"]
+    earlier = folds.partition("<b>Earlier editions</b><span>3</span>")[2]
+    assert re.findall(r">Edition (\d)</a>", earlier) == ["3", "2", "1"]
+    assert "edition-1/index.html" in earlier
+
+
 def test_a_list_that_points_outside_removes_nothing(bench: Bench, tmp_path: Path) -> None:
     editions.publish_edition(bench.database, bench.slug, None, "Marit")
     outside = tmp_path / "keep.txt"
