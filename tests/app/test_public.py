@@ -144,6 +144,24 @@ def test_what_is_not_there_says_the_same_everywhere(
     assert answer.headers["cache-control"] == "no-store"
 
 
+@pytest.mark.parametrize("path", ["", "/1", "/1/site.css"])
+def test_an_address_with_a_slash_at_its_end_leads_to_the_page(
+    client: TestClient, secret: str, path: str
+) -> None:
+    asked = client.get(f"/p/{secret}{path}/?value=12", follow_redirects=False)
+    assert asked.status_code == 308
+    assert asked.headers["location"] == f"/p/{secret}{path}?value=12"
+    assert client.get(f"/p/{secret}{path}/").status_code == 200
+
+
+@pytest.mark.parametrize("path", ["/p/", "/p//", "/p/\\elsewhere.example/", "/p/../"])
+def test_a_slash_leads_nobody_elsewhere(client: TestClient, path: str) -> None:
+    answer = client.get(path, follow_redirects=False)
+    there = answer.headers.get("location", "/p/")
+    assert there.startswith("/p/") or answer.status_code != 308
+    assert "//" not in there
+
+
 def test_every_file_that_a_page_offers_is_there(client: TestClient, secret: str) -> None:
     page = client.get(f"/p/{secret}/1").text
     offered = sorted(set(re.findall(r'(?:href|src)="(/p/[^"#]+)"', page)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 
 from fastapi import APIRouter, Request, Response
+from starlette.responses import RedirectResponse
 
 from true_margin.app.context import DatabaseHere
 from true_margin.desk.errors import NotFoundError
@@ -42,6 +43,13 @@ def _answer(request: Request, content: bytes, media_type: str, kept: str) -> Res
 def _nothing() -> Response:
     headers = {**SAFE, "Cache-Control": "no-store"}
     return Response(render("nothing.html"), 404, headers, "text/html; charset=utf-8")
+
+
+def _without_slash(request: Request) -> Response:
+    """Where an address with a slash at its end leads: links are pasted and typed with one."""
+    path = request.url.path.rstrip("/")
+    asked = f"?{request.url.query}" if request.url.query else ""
+    return RedirectResponse(f"{path}{asked}", 308, {**SAFE, "Cache-Control": "no-store"})
 
 
 def _page(request: Request, database: DatabaseHere, token: str, number: int | None) -> Response:
@@ -91,6 +99,8 @@ def file(token: str, number: str, name: str, request: Request, database: Databas
 @router.get("/{token}/{number}/{path:path}", include_in_schema=False)
 def page(token: str, number: str, path: str, request: Request, database: DatabaseHere) -> Response:
     """A page of an edition, or a file that its pages share."""
+    if path.endswith("/") or not path:
+        return _without_slash(request)
     if not number.isascii() or not number.isdigit() or len(number) > 9 or len(path) > 200:
         return _nothing()
     try:
@@ -101,6 +111,8 @@ def page(token: str, number: str, path: str, request: Request, database: Databas
 
 
 @router.get("/{rest:path}", include_in_schema=False)
-def nothing(rest: str) -> Response:  # noqa: ARG001 - whatever it is
+def nothing(rest: str, request: Request) -> Response:
     """Everything else: never the app's own pages."""
+    if rest.endswith("/") and rest.strip("/"):
+        return _without_slash(request)
     return _nothing()
