@@ -12,7 +12,7 @@ from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.lineup import lineup, spec_sheet
-from true_margin.desk.margins import fairness, margins, pairs
+from true_margin.desk.margins import fairness, margins, pair_differences, pairs
 from true_margin.desk.run_sheet.sheet import show_sheet
 from true_margin.desk.shootouts import shootouts
 from true_margin.desk.tasks import timelines
@@ -207,7 +207,7 @@ def test_a_row_of_ones_own_takes_part_in_fairness_and_can_be_on_trial(database: 
 
     def weight() -> tuple[str, str, str]:
         book = SHELF.take(database, bench.slug)
-        lines = pairs.parity_lines(book, 0, 0, 1)
+        lines = pair_differences.parity_lines(book, 0, 0, 1)
         (own,) = [line for line in lines if line.condition == "row of our own"]
         return own.here, own.there, own.weight
 

@@ -23,6 +23,7 @@ from true_margin.desk.margins import (
     same_work,
     spec_scatter,
 )
+from true_margin.desk.margins.words.figures import Working
 from true_margin.desk.runs.changes import merge_rounds
 from true_margin.desk.runs.runs import show_run
 from true_margin.desk.shootouts.shootouts import add_round
@@ -147,7 +148,7 @@ def test_every_figure_has_its_working(database: Database, demo: records.Shootout
 def test_a_chance_says_how_it_was_worked_out(database: Database) -> None:
     bench = new_bench(database)
 
-    def chance(name: str) -> figures.Working:
+    def chance(name: str) -> Working:
         view = figures.show_figures(database, bench.slug, None, bench.setups[name])
         return next(w for w in view.workings if w.title == "Chance of being the fastest")
 

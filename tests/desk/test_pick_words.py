@@ -11,21 +11,20 @@ import pytest
 from true_margin.core.flips import Flip
 from true_margin.core.upgrade import Payback, PaybackKind, Upgrade
 from true_margin.core.weekly import Span
-from true_margin.desk.picks.words import (
+from true_margin.desk.picks.words.answer import say_keeping, say_pick
+from true_margin.desk.picks.words.money import say_per_hour
+from true_margin.desk.picks.words.prices import (
     OfferEnd,
     Wait,
     WaitState,
     say_flip,
     say_flip_short,
-    say_keeping,
     say_offer,
     say_over_budget,
-    say_per_hour,
-    say_pick,
     say_same_money,
-    say_upgrade,
     say_wait,
 )
+from true_margin.desk.picks.words.upgrades import say_upgrade
 from true_margin.store.records.viewers import Viewer
 
 VIEWER = Viewer(

@@ -23,7 +23,7 @@ from true_margin.desk.lineup import lineup
 from true_margin.desk.picks import turns as pick_turns
 from true_margin.desk.picks import viewers
 from true_margin.desk.picks.picks import PickView, show_pick
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.shootouts import shootouts
 from true_margin.store import records
 from true_margin.store.database import Database

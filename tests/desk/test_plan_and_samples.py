@@ -13,7 +13,7 @@ from true_margin.desk.margins import pairs
 from true_margin.desk.packs.outgoing import export_pack
 from true_margin.desk.picks import viewers
 from true_margin.desk.picks.picks import PickView, show_pick
-from true_margin.desk.picks.words import SAMPLES_ALIKE
+from true_margin.desk.picks.words.answer import SAMPLES_ALIKE
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.data_pack import write_pack, zip_files
 from true_margin.store.database import Database

@@ -16,7 +16,7 @@ from true_margin.core.quantities import Elapsed, ReadingMethod, parse_amount, pa
 from true_margin.core.spec_rows import SPECS
 from true_margin.core.specs import CellKind, parse_spec, say_spec
 from true_margin.core.wording import say_time
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.runs.runs import read_value
 from true_margin.exchange.data_pack import Pack
 

@@ -102,13 +102,17 @@ class Sensitivity:
 
 @dataclass(frozen=True, slots=True)
 class ConditionDifference:
-    """One condition that differs: what it is on each side, what it does, and why."""
+    """One condition that differs: what it is on each side, what it does, and why.
+
+    ``sensitive_to`` names what the task is sensitive to where that is why.
+    """
 
     condition: Condition
     here: str
     there: str
     weight: Weight
     why: str = field(default="")
+    sensitive_to: str | None = None
 
 
 _A, _M, _B = Weight.ALLOWED, Weight.CONFOUNDS, Weight.BREAKS
@@ -226,16 +230,20 @@ def add_sensitivities(
         known = next((c for c in Condition if c.value == each.to.casefold()), None)
         if known is None:
             found.append(
-                ConditionDifference(Condition.SENSITIVE, each.to, "", Weight.CONFOUNDS, why)
+                ConditionDifference(
+                    Condition.SENSITIVE, each.to, "", Weight.CONFOUNDS, why, each.to
+                )
             )
             continue
         place = next((i for i, d in enumerate(found) if d.condition is known), None)
         if place is not None:
             if found[place].weight is not Weight.BREAKS:
-                found[place] = replace(found[place], weight=Weight.CONFOUNDS, why=why)
+                found[place] = replace(
+                    found[place], weight=Weight.CONFOUNDS, why=why, sensitive_to=each.to
+                )
         elif known not in one.values or known not in other.values:
             here, there = (_words_of(known, facts) for facts in (one, other))
-            found.append(ConditionDifference(known, here, there, Weight.CONFOUNDS, why))
+            found.append(ConditionDifference(known, here, there, Weight.CONFOUNDS, why, each.to))
     return tuple(sorted(found, key=lambda d: -list(Weight).index(d.weight)))
 
 

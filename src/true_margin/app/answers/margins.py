@@ -8,11 +8,11 @@ from uuid import UUID
 from true_margin.app.answers.base import Answer
 from true_margin.app.answers.runs import Run
 from true_margin.desk.margins.fairness import FairnessLine
-from true_margin.desk.margins.figures import Working
 from true_margin.desk.margins.inquiries import StepView
 from true_margin.desk.margins.out_of_line import FindingView, RunAgain
 from true_margin.desk.margins.pairs import NotedLine, WayToSay
 from true_margin.desk.margins.same_work import FixedCostLine, SameWorkRow
+from true_margin.desk.margins.words.figures import Working
 
 
 class Overrule(Answer):

@@ -10,6 +10,7 @@ from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.margins import MIX, task_index, title
+from true_margin.desk.margins.words.rankings import NO_TASKS
 from true_margin.store.database import Database
 
 
@@ -48,7 +49,7 @@ def show_all_pairs(database: Database, slug: str, key: str | None) -> AllPairs:
     task = task_index(book, key)
     comparison = analysis_of(book).comparison(task)
     if comparison is None:
-        return AllPairs(MIX, "No tasks yet", (), {})
+        return AllPairs(MIX, NO_TASKS, (), {})
     pairs = comparison.pairs
     speed = pairs.contrasts.estimate
     order = sorted(range(len(speed)), key=lambda i: (-speed[i], i))

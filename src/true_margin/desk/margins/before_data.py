@@ -7,14 +7,13 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.cells import Basis, Spread
-from true_margin.core.numerals import fixed, short
-from true_margin.core.settling import WORTH_SETTLING, runs_before_data
-from true_margin.core.wording import count_of
+from true_margin.core.settling import runs_before_data
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.off_ladder import usual_seconds
+from true_margin.desk.margins.words.plans import say_before_data
 from true_margin.store.database import Database
 
 
@@ -71,9 +70,9 @@ def plan_before_data(
         if not task.superseded
     )
     hours = sum(row.hours or 0.0 for row in rows if row.worth_it)
-    return Plan(
-        difference, len(desk), rows, hours, _say(difference, book.shootout.materiality, rows, hours)
-    )
+    runs = [row.runs_each if row.worth_it else None for row in rows]
+    summary = say_before_data(difference, book.shootout.materiality, runs, hours)
+    return Plan(difference, len(desk), rows, hours, summary)
 
 
 def _row(book: Book, task: int, difference: float, minutes: float | None, setups: int) -> PlanRow:
@@ -97,23 +96,3 @@ def _row(book: Book, task: int, difference: float, minutes: float | None, setups
         hours,
         need.worth_it,
     )
-
-
-def _say(difference: float, materiality: float, rows: tuple[PlanRow, ...], hours: float) -> str:
-    said = f"a difference of {short(100 * difference)} %"
-    if not rows:
-        return f"Add the tasks first: then this says how many runs settle {said}."
-    worth = [row.runs_each for row in rows if row.worth_it and row.runs_each is not None]
-    if not worth:
-        return (
-            f"Not worth it: {said} would take more than {WORTH_SETTLING} runs per setup on every "
-            "task."
-        )
-    few, many = min(worth), max(worth)
-    runs = count_of(few, "run") if few == many else f"{few} to {many} runs"
-    bench = f": about {fixed(hours, 1)} hours" if hours else ""
-    rest = len(rows) - len(worth)
-    if difference < materiality:
-        said = f"that {said} is too small to matter"
-    left = f" Not worth it: {rest} of {count_of(len(rows), 'task')}." if rest else ""
-    return f"To settle {said}, plan {runs} per setup on each task{bench}.{left}"

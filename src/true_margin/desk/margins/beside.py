@@ -11,10 +11,9 @@ from uuid import UUID
 from true_margin.core.analysis import Comparison
 from true_margin.core.bounds import BoundRung
 from true_margin.core.noted import NotedRung
-from true_margin.core.notes import say_note
-from true_margin.core.wording import format_ratio
 from true_margin.desk.book.book import Book
 from true_margin.desk.margins.off_ladder import bound_words
+from true_margin.desk.margins.words.rankings import ranks_between, say_by_bound, say_by_notes
 
 
 class Evidence(StrEnum):
@@ -52,14 +51,7 @@ def list_beside(book: Book, comparison: Comparison) -> Iterator[BesideRow]:
 def _bounded(book: Book, rung: BoundRung, task: int | None) -> BesideRow:
     setup, base = book.setups[rung.setup], book.baseline
     bound = bound_words(book, setup, task)
-    low, high = rung.best_rank, rung.worst_rank
-    ranks = f"{low}" if low == high else f"{low}–{high}"
-    parts = []
-    if base is not None:
-        for words, ratio in (("at least", rung.at_least), ("at most", rung.at_most)):
-            if ratio is not None:
-                parts.append(f"{words} {format_ratio(ratio)} times as fast as {base.label}")
-    words = " and ".join(parts) or "not tied to the baseline"
+    name = None if base is None else base.label
     return BesideRow(
         setup.id,
         setup.label,
@@ -67,17 +59,18 @@ def _bounded(book: Book, rung: BoundRung, task: int | None) -> BesideRow:
         rung.at_least,
         rung.at_most,
         None,
-        ranks,
-        f"{bound}: {words}, by a bound alone" if bound else f"{words}, by a bound alone",
+        ranks_between(rung.best_rank, rung.worst_rank),
+        say_by_bound(bound, rung.at_least, rung.at_most, name),
     )
 
 
 def _noted(book: Book, rung: NotedRung) -> BesideRow:
     setup = book.setups[rung.setup]
-    said = "; ".join(
-        f"{say_note(note.ratio, book.setups[note.a].label, book.setups[note.b].label)} "
-        f"({note.source})"
-        for note in rung.notes
+    words = say_by_notes(
+        [
+            (note.ratio, (book.setups[note.a].label, book.setups[note.b].label), note.source)
+            for note in rung.notes
+        ]
     )
     ratio, (first, *more) = rung.ratio, rung.notes
     lo = hi = None
@@ -86,4 +79,4 @@ def _noted(book: Book, rung: NotedRung) -> BesideRow:
         middle = own.log_ratio or 0.0
         lo = None if own.lo is None else ratio * math.exp(own.lo - middle)
         hi = None if own.hi is None else ratio * math.exp(own.hi - middle)
-    return BesideRow(setup.id, setup.label, Evidence.NOTED, lo, hi, ratio, "", f"noted: {said}")
+    return BesideRow(setup.id, setup.label, Evidence.NOTED, lo, hi, ratio, "", words)

@@ -6,10 +6,11 @@ import math
 from uuid import UUID
 
 from true_margin.core.checks import Check
-from true_margin.core.wording import count_of, format_elapsed, format_percent
+from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.derived import derived
+from true_margin.desk.margins.words.pairs import far_from, off_by
 from true_margin.store import records
 
 FAR = 5.0
@@ -32,16 +33,11 @@ def doubt_of(book: Book, run: records.Run) -> str | None:
     value = format_elapsed(run.value, run.resolution or 1.0)
     others = own or _others(book, run, same_setup=False)
     if others and not min(others) / FAR <= run.value <= FAR * max(others):
-        lo, hi = (format_elapsed(end) for end in (min(others), max(others)))
-        known = lo if lo == hi else f"{lo} to {hi}"
-        whose = "the other runs" if own else f"the other times on {task.name}"
-        return f"{value} is far from {whose} ({known})."
+        ends = (format_elapsed(min(others)), format_elapsed(max(others)))
+        return far_from(value, ends, own=bool(own), task=task.name)
     if own and run.id in _odd_ids(book):
         middle = math.exp(sum(map(math.log, own)) / len(own))
-        ratio = run.value / middle
-        size = format_percent(100 * (ratio - 1 if ratio > 1 else 1 / ratio - 1))
-        rest = "the other run" if len(own) == 1 else f"the other {count_of(len(own), 'run')}"
-        return f"{value} is {size} % {'slower' if ratio > 1 else 'faster'} than {rest}."
+        return off_by(value, run.value / middle, len(own))
     return None
 
 

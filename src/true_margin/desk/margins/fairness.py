@@ -10,12 +10,12 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.parity import Condition, Weight, say_condition
-from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.margins.fairness_matrix import FairMatrix, matrix_of
+from true_margin.desk.margins.words.fairness import NOT_NOTED, name_parts, say_known
 from true_margin.desk.tasks.outputs import SameJobTally, tally_same_job
 from true_margin.store import overrules, records, shootouts, tasks
 from true_margin.store.database import Database
@@ -169,20 +169,8 @@ def show_fairness(database: Database, slug: str, key: str | None) -> FairnessVie
     )
 
 
-_PARTS = {"timeline": "The edit", "settings": "The export settings", "output": "What came out"}
-
-
 def _known_line(tally: SameJobTally) -> str:
-    """How the sameness of one part of the job is known, in a sentence."""
-    total = tally.proved + tally.looked_at + tally.unknown + tally.differs
-    parts = (
-        (tally.proved, "the same by file or note"),
-        (tally.looked_at, "looked at by a person"),
-        (tally.differs, "not the same"),
-        (tally.unknown, "not known"),
-    )
-    told = ", ".join(f"{words} in {number}" for number, words in parts if number)
-    return f"{_PARTS[tally.part]}, of {count_of(total, 'job')} done: {told}."
+    return say_known(tally.part, tally.proved, tally.looked_at, tally.differs, tally.unknown)
 
 
 def _broken(book: Book, tasks: list[int]) -> Iterator[BrokenPair]:
@@ -214,12 +202,8 @@ def _known_words(book: Book, setup: int, task: int, condition: Condition) -> str
     """All that is known of a condition of a setup on a task, in words."""
     value = parity_of(book).facts[setup, task].values.get(condition)
     if value is None:
-        return "not noted"
-    words = (
-        value
-        if isinstance(value, str)
-        else ", ".join(f"{part.lower()} {word}" for part, word in value.items())
-    )
+        return NOT_NOTED
+    words = value if isinstance(value, str) else name_parts(value)
     return say_condition(condition, words)
 
 

@@ -7,9 +7,16 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.parity import Condition, ConditionDifference, Facts, Weight, say_condition
-from true_margin.core.wording import count_of, listed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
+from true_margin.desk.margins.words.fairness import (
+    AS_SAVED,
+    DIFFERS,
+    fit_cell,
+    known_on,
+    say_caveat,
+    say_verdict,
+)
 
 JOB = {
     Condition.TIMELINE: "Same edit",
@@ -27,8 +34,6 @@ AROUND = {
     Condition.SCREEN: "Screens",
     Condition.CACHES: "Caches and previews",
 }
-LONGEST = 18
-"""Characters of a value that fits a cell; a longer one is read by pointing at it."""
 SAME, UNKNOWN = "same", "unknown"
 
 
@@ -98,23 +103,12 @@ def matrix_of(book: Book, tasks: Sequence[int], broken: int) -> FairMatrix | Non
             rows.append(FairRow(title, condition in JOB, own.pop() if len(own) == 1 else "", cells))
     because = tuple(_caveats(book, base, others, on))
     return FairMatrix(
-        _verdict(len(because), broken, rows),
+        say_verdict(len(because), broken, unknown=_is_unknown(rows)),
         because,
         tuple(book.setups[s].id for s in others),
         tuple(book.setups[s].label for s in others),
         tuple(rows),
     )
-
-
-def _verdict(caveats: int, broken: int, rows: Sequence[FairRow]) -> str:
-    """Whether the test was fair, in a few words."""
-    with_caveats = f", with {count_of(caveats, 'caveat')}" if caveats else ""
-    if broken:
-        return f"{count_of(broken, 'pair')} not comparable{with_caveats}."
-    job = [cell.state for row in rows if row.job for cell in row.cells]
-    if UNKNOWN in job:
-        return f"Fair as far as noted{with_caveats}."
-    return f"Fair{with_caveats}."
 
 
 def _cell(
@@ -138,7 +132,7 @@ def _cell(
         heaviest, task = max(found, key=lambda each: order.index(each[0].weight))
         value = facts[setup, task].values.get(condition)
         several = value is None or _alone(condition, value) is None
-        words = "differs" if value is None or several else _short(condition, value)
+        words = DIFFERS if value is None or several else _short(condition, value)
         return FairCell(key, heaviest.weight.value, words, heaviest.there or heaviest.here)
     did = [task for task in tasks if (setup, task) in facts]
     known = [
@@ -148,8 +142,12 @@ def _cell(
     ]
     if did and len(known) == len(did):
         return FairCell(key, SAME, "", "")
-    some = f"known on {len(known)} of {count_of(len(did), 'task')}" if known else "not noted"
-    return FairCell(key, UNKNOWN, "", some)
+    return FairCell(key, UNKNOWN, "", known_on(len(known), len(did)))
+
+
+def _is_unknown(rows: Sequence[FairRow]) -> bool:
+    """Whether something about the job is not known."""
+    return any(cell.state == UNKNOWN for row in rows if row.job for cell in row.cells)
 
 
 def _known(condition: Condition, facts: Facts) -> bool:
@@ -164,12 +162,7 @@ def _alone(condition: Condition, value: str | Mapping[str, str]) -> str | None:
 
 def _short(condition: Condition, value: str | Mapping[str, str]) -> str:
     """A value as it fits a cell; a file's mark tells nobody anything."""
-    if condition is Condition.TIMELINE:
-        return "as saved"
-    words = _alone(condition, value)
-    if words is None:
-        return "as listed"
-    return words if len(words) <= LONGEST else "as noted"
+    return AS_SAVED if condition is Condition.TIMELINE else fit_cell(_alone(condition, value))
 
 
 def _caveats(book: Book, base: int, others: Sequence[int], tasks: Sequence[int]) -> Iterator[str]:
@@ -189,10 +182,8 @@ def _caveats(book: Book, base: int, others: Sequence[int], tasks: Sequence[int])
                     sides.setdefault(d.condition, {}).setdefault(there, {})[label] = None
                     usual[d.condition] = here
     for condition, found in sides.items():
-        told = [f"{there} on {listed(labels)}" for there, labels in found.items() if there]
-        title = f"{condition.value[0].upper()}{condition.value[1:]}"
-        against = f", against {usual[condition]} on {book.setups[base].label}"
-        yield f"{title}: {'; '.join(told)}{against}." if told else f"{title}: {usual[condition]}."
+        having = {there: tuple(labels) for there, labels in found.items()}
+        yield say_caveat(condition.value, having, usual[condition], book.setups[base].label)
 
 
 def _said(condition: Condition, facts: Facts | None, words: str) -> str:

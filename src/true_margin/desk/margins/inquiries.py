@@ -11,13 +11,11 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from true_margin.core.choices import CountedRuns, StepKind
-from true_margin.core.numerals import short
-from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.editing_log import say_seen
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
-from true_margin.desk.margins.inquiry_words import COUNTS, inquiry_line
+from true_margin.desk.margins.words.inquiries import COUNTS, inquiry_line, say_run
 from true_margin.store import inquiries, records, runs, shootouts
 from true_margin.store.database import Database
 
@@ -97,14 +95,7 @@ def _step(book: Book, step: records.InquiryStep) -> StepView:
 def _run_words(book: Book, run: records.Run) -> str:
     task = next(task for task in (*book.tasks, *book.observed) if task.id == run.task_id)
     setup = book.setups[book.setup_index[run.setup_id]].label
-    if run.value is None:
-        value = run.status
-    elif task.measure == "amount":
-        value = f"{short(run.value)} {task.unit or ''}".strip()
-    else:
-        value = format_elapsed(run.value, run.resolution or 1.0)
-    state = "" if run.status == "ok" or run.value is None else f" ({run.status})"
-    return f"{setup}, {task.name}: {value}{state}"
+    return say_run(setup, task, run)
 
 
 def inquiries_on(book: Book, task: int | None, setups: tuple[int, ...]) -> tuple[InquiryView, ...]:

@@ -10,10 +10,10 @@ from uuid import UUID
 import numpy as np
 
 from true_margin.core.analysis import Comparison
+from true_margin.core.cells import Basis
 from true_margin.core.completion import wilson
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import Call
-from true_margin.core.numerals import fixed, short
 from true_margin.core.out_of_line import RESTLESS
 from true_margin.core.run_remarks import run_remarks
 from true_margin.core.speed import speed_of
@@ -23,17 +23,29 @@ from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.margins.beside import BesideRow, list_beside
-from true_margin.desk.margins.inquiry_words import inquiry_line
 from true_margin.desk.margins.off_ladder import OffRow, list_off
-from true_margin.desk.margins.pair_words import rounds_of_carried
+from true_margin.desk.margins.pair_call import rounds_of_carried
 from true_margin.desk.margins.summary import summary_of
 from true_margin.desk.margins.verdicts import margin_between
+from true_margin.desk.margins.words.inquiries import inquiry_line
+from true_margin.desk.margins.words.rankings import (
+    NO_TASKS,
+    NOTHING_APART,
+    UPDATE_UNEVEN,
+    name_mix,
+    name_speed,
+    no_baseline,
+    say_completion,
+    say_estimated,
+    say_restless,
+    say_specs,
+)
 from true_margin.desk.margins.worth import (
     SharedRanks,
     as_shown,
     leading_group,
     resolution_of,
-    say_saved,
+    saved_words,
     shared_ranks,
 )
 from true_margin.store import records
@@ -205,7 +217,7 @@ def _choice(book: Book, task: int) -> TaskChoice:
 def title(book: Book, task: int | None) -> str:
     """Name a task, or the mix, as a heading."""
     if task is None:
-        return f"All tasks, equal mix of {sum(w > 0 for w in analysis_of(book).study.mix)}"
+        return name_mix(sum(w > 0 for w in analysis_of(book).study.mix))
     return book.tasks[task].name
 
 
@@ -213,16 +225,14 @@ def speed_unit(task: records.Task | None) -> str | None:
     """Say in what a task's speed is given; None where it has none."""
     if task is None or task.measure != "time" or task.work is None:
         return None
-    if task.unit in ("s", None):
-        return "times real time"
-    return f"{task.unit}/{'s' if task.unit == 'frames' else 'min'}"
+    return name_speed(task.unit)
 
 
 def _empty(book: Book, choices: tuple[TaskChoice, ...]) -> LadderView:
     s = book.shootout
     return LadderView(
         MIX,
-        "No tasks yet",
+        NO_TASKS,
         choices,
         None,
         None,
@@ -257,7 +267,7 @@ def _worth(comparison: Comparison, step: float | None) -> str:
     if step is None or len(comparison.rungs) < 2:
         return ""
     group = leading_group(comparison)
-    return say_saved(comparison.rungs, group, _base_of(comparison), step)
+    return saved_words(comparison.rungs, group, _base_of(comparison), step)
 
 
 def _row(
@@ -299,8 +309,7 @@ def _saved(comparison: Comparison, rung: Rung, step: float | None) -> float | No
 
 
 def _completion(ok: int, tried: int, confidence: float) -> str:
-    lo, hi = wilson(ok, tried, confidence)
-    return f"{ok} of {tried} attempts completed ({100 * lo:.0f} to {100 * hi:.0f} %)"
+    return say_completion(ok, tried, *wilson(ok, tried, confidence))
 
 
 def _typical(book: Book, comparison: Comparison, rung: Rung) -> tuple[float | None, float | None]:
@@ -330,17 +339,12 @@ def carried(book: Book, setup: int, task: int | None) -> bool:
 
 def _detail(book: Book, setup: records.Setup) -> str:
     machine = book.machine_of[setup.id]
-    cores = machine.specs.get("cores")
-    memory = spec_value(machine, setup, "memory_gb")
-    power = setup.conditions.get("power")
-    clock = setup.specs.get("clock_ghz")
-    parts = [
-        f"{cores} cores" if cores else None,
-        f"{short(memory)} GB" if memory else None,
-        power if power and power != "mains" else None,
-        f"{short(clock)} GHz" if clock else None,
-    ]
-    return ", ".join(part for part in parts if part)
+    return say_specs(
+        machine.specs.get("cores"),
+        spec_value(machine, setup, "memory_gb"),
+        setup.conditions.get("power"),
+        setup.specs.get("clock_ghz"),
+    )
 
 
 def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
@@ -351,13 +355,10 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
     base = book.baseline
     on = {book.setups[rung.setup].id for rung in comparison.rungs}
     if base is not None and on and base.id not in on:
-        yield (
-            f"{base.label} was not timed here, so there are no ratios: "
-            f"a marker makes another setup the baseline."
-        )
+        yield no_baseline(base.label)
     k = len(comparison.pairs.contrasts.setups)
     if k > 1 and comparison.pairs.count(Call.LEVEL) == k * (k - 1) // 2:
-        yield "All setups take the same time here; this task does not separate them."
+        yield NOTHING_APART
     update = analysis_of(book).fit.update
     carried = analysis_of(book).fit.carried
     tasks = (
@@ -367,18 +368,13 @@ def _notes(book: Book, comparison: Comparison) -> Iterable[str]:
     )
     if carried[:, tasks].any():
         every = range(len(book.setups))
-        basis = update.basis.value if update.basis else "assumed"
-        yield (
-            f"↻ Estimated from {rounds_of_carried(book, every, comparison.task)}, before the "
-            f"update; extra uncertainty {fixed(100 * update.cv, 1)} % ({basis})."
-        )
+        basis = update.basis or Basis.ASSUMED
+        rounds = rounds_of_carried(book, every, comparison.task)
+        yield say_estimated(rounds, update.cv, basis.value)
     if update.bridges_disagree:
-        yield "The update did not help every machine equally: see Updates."
+        yield UPDATE_UNEVEN
     yield from run_remarks(analysis_of(book))
     for setup in np.flatnonzero(analysis_of(book).cells.factor != 1.0).tolist():
         factor = float(analysis_of(book).cells.factor[setup])
         if factor > RESTLESS:
-            yield (
-                f"{book.setups[setup].label}'s times vary {fixed(factor, 1)} times as much as "
-                f"the others'; its interval is wider for it."
-            )
+            yield say_restless(book.setups[setup].label, factor)

@@ -11,13 +11,22 @@ import numpy as np
 
 from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import OffLadder
-from true_margin.core.numerals import fixed, short
 from true_margin.core.parity import Condition, Weight
 from true_margin.core.study import Bound
-from true_margin.core.wording import count_of, format_elapsed, listed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
+from true_margin.desk.margins.words.rankings import (
+    NOT_THE_SAME_JOB,
+    Failures,
+    another_job,
+    on_a_bound,
+    say_assumed,
+    say_bounds,
+    say_mend,
+    tied_to_nothing,
+    why_off,
+)
 from true_margin.store import records
 
 
@@ -47,16 +56,17 @@ def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
         setup = book.setups[off.setup]
         names = [book.tasks[t].name for t in off.lacks]
         bounded = [
-            f"{book.tasks[t].name} ({bound_words(book, setup, t)})"
+            on_a_bound(book.tasks[t].name, bound_words(book, setup, t))
             for t in (_bounded(book, off.setup) if comparison.task is None else [])
         ]
         failed = [book.tasks[t].name for t in off.cannot]
         bound = bound_words(book, setup, comparison.task)
         failures = _how_failed(book, off)
+        mix = comparison.task is None
         why = (
-            f"only a bound, linked to nothing here: {bound}"
+            tied_to_nothing(bound)
             if bound is not None
-            else _why_off(names, failed, bounded, comparison.task, failures)
+            else why_off(names, failed, bounded, failures, mix=mix)
         )
         if off.not_same_job:
             why = _other_job(book, off.setup, comparison.task)
@@ -67,19 +77,18 @@ def list_off(book: Book, comparison: Comparison) -> Iterator[OffRow]:
 def _other_job(book: Book, setup: int, task: int | None) -> str:
     """What makes a setup's job another than the baseline's: the first thing that breaks it."""
     base = analysis_of(book).study.baseline
-    why = "not the same job as the baseline's"
     if base is None:
-        return why
+        return NOT_THE_SAME_JOB
     mix = np.flatnonzero(analysis_of(book).study.mix).tolist()
     for each in mix if task is None else [task]:
         for differs in parity_of(book).between(each, setup, base):
             if differs.weight is Weight.BREAKS:
-                on = f" on {book.tasks[each].name}" if task is None else ""
                 # Of an edit there is only its mark, which tells a reader nothing.
                 edit = differs.condition is Condition.TIMELINE
-                what = "" if edit else f", {differs.here} against {differs.there}"
-                return f"{why}{on}: {differs.condition.value} differs{what}"
-    return why
+                sides = None if edit else (differs.here, differs.there)
+                on = book.tasks[each].name if task is None else None
+                return another_job(on, differs.condition.value, sides)
+    return NOT_THE_SAME_JOB
 
 
 def _bounded(book: Book, setup: int) -> list[int]:
@@ -109,11 +118,14 @@ def _mend(book: Book, off: OffLadder, task: int | None) -> Mend | None:
     # The cheapest of several comes first: the one that takes the setup's rivals least time.
     first = min(missing, key=lambda t: (usual_seconds(book, t) or math.inf, t))
     seconds = usual_seconds(book, first)
-    more = f", then {count_of(len(missing) - 1, 'more task')}" if len(missing) > 1 and tied else ""
-    about = "" if seconds is None else f" (about {max(1, round(seconds / 60))} min)"
-    tie = "" if tied else " in the latest round, to link it to the others"
-    again = " once more" if first in off.cannot else ""
-    words = f"run {book.tasks[first].name} on {setup.label}{again}{tie}{about}{more}"
+    words = say_mend(
+        book.tasks[first].name,
+        setup.label,
+        seconds,
+        len(missing) - 1,
+        tied=tied,
+        again=first in off.cannot,
+    )
     return Mend(setup.id, book.tasks[first].id, words)
 
 
@@ -131,14 +143,11 @@ def _assumed(book: Book, setup: records.Setup) -> str:
     at = book.setup_index.get(setup.assumed_against_id) if setup.assumed_against_id else None
     if at is None or setup.assumed_ratio is None:
         return ""
-    words = f"{fixed(setup.assumed_ratio, 2)} times as fast as {book.setups[at].label}"
-    return f"; claimed: {words} ({setup.assumed_source})"
+    return say_assumed(setup.assumed_ratio, book.setups[at].label, setup.assumed_source)
 
 
-def _how_failed(book: Book, off: OffLadder) -> str:
-    """The reasons of the failures that keep a setup off, each once."""
-    if not off.cannot:
-        return ""
+def _how_failed(book: Book, off: OffLadder) -> Failures:
+    """The failures that keep a setup off, with their reasons, each once."""
     tasks = {book.tasks[t].id for t in off.cannot}
     setup = book.setups[off.setup].id
     reasons = (
@@ -146,29 +155,13 @@ def _how_failed(book: Book, off: OffLadder) -> str:
         for run in book.runs
         if run.status == "failed" and run.setup_id == setup and run.task_id in tasks and run.reason
     )
-    told = list(dict.fromkeys(reasons))[:3]
+    told = tuple(dict.fromkeys(reasons))[:3]
     tries = sum(
         1
         for run in book.runs
         if run.setup_id == setup and run.task_id in tasks and run.status != "void"
     )
-    return f"{tries} of {tries}" + (f": {'; '.join(told)}" if told else "")
-
-
-def _why_off(
-    lacks: list[str], cannot: list[str], bounded: list[str], task: int | None, failures: str
-) -> str:
-    reasons = []
-    if bounded:
-        reasons.append(f"known by a bound alone on {listed(bounded, 3)}")
-    if cannot:
-        on = "" if task is not None else f" on {listed(cannot, 3)}"
-        reasons.append(f"failed{on} {failures}")
-    if lacks:
-        reasons.append("not tested" if task is not None else f"not tested on {listed(lacks, 3)}")
-    if not reasons:
-        reasons.append("tested only in another round; no machine links it to the baseline's")
-    return "; ".join(reasons)
+    return Failures(tries, told)
 
 
 def bound_words(book: Book, setup: records.Setup, task: int | None) -> str | None:
@@ -180,13 +173,10 @@ def bound_words(book: Book, setup: records.Setup, task: int | None) -> str | Non
         here = run.setup_id == setup.id and run.task_id == book.tasks[task].id
         if here and run.bound and run.status == "ok" and run.value is not None:
             known.setdefault(run.bound, []).append(run.value)
-    amount = book.tasks[task].measure == "amount"
-    tightest = {
-        sign: max(values) if sign == Bound.OVER else min(values) for sign, values in known.items()
-    }
-    parts = [
-        f"{words} {short(tightest[sign]) if amount else format_elapsed(tightest[sign])}"
-        for sign, words in ((Bound.OVER, "more than"), (Bound.UNDER, "less than"))
-        if sign in tightest
-    ]
-    return " and ".join(parts) or None
+    over, under = known.get(Bound.OVER), known.get(Bound.UNDER)
+    # The tightest of each side says all that the others say.
+    return say_bounds(
+        max(over) if over else None,
+        min(under) if under else None,
+        amount=book.tasks[task].measure == "amount",
+    )

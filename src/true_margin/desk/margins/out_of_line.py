@@ -12,14 +12,21 @@ import numpy as np
 
 from true_margin.core.out_of_line import FAR, Finding, FindingKind, find_out_of_line
 from true_margin.core.study import FlagArray
-from true_margin.core.wording import count_of
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import spec_value
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.inquiries import InquiryView, inquiry_view
-from true_margin.desk.margins.odd_words import OddBar, say_odd
+from true_margin.desk.margins.pair_call import rounds_of_carried
 from true_margin.desk.margins.same_work import same_work_pairs
+from true_margin.desk.margins.words.odd import (
+    OddBar,
+    OddNames,
+    check_first,
+    run_again,
+    say_count,
+    say_odd,
+)
 from true_margin.store.database import Database
 
 BETTER = (
@@ -113,9 +120,7 @@ def show_out_of_line(database: Database, slug: str) -> OutOfLine:
 
 def _summary(views: Sequence[FindingView]) -> str:
     left = sum(view.state is not OddState.SETTLED for view in views)
-    if left == 0:
-        return "Nothing looks odd." if not views else "Every odd result was looked into."
-    return f"{count_of(left, 'result')} {'does' if left == 1 else 'do'} not fit the others."
+    return say_count(left, any_found=bool(views))
 
 
 def _size(finding: Finding) -> float:
@@ -170,11 +175,9 @@ def _advice(
         if counts[groups[at]] > 1 and shared:
             setup, task = min(shared)
             name, on = book.setups[setup], book.tasks[task]
-            words = f"Run {name.label} again"
             return (
-                f"{len(own)} of them rest on the same runs: {name.label}, {on.name}. "
-                f"Check those first.",
-                RunAgain(name.id, on.id, words),
+                check_first(len(own), name.label, on.name),
+                RunAgain(name.id, on.id, run_again(name.label)),
             )
     return "", None
 
@@ -203,11 +206,30 @@ def _better(book: Book) -> FlagArray:
     return no_less & more
 
 
+def _names(book: Book, finding: Finding) -> OddNames:
+    """What an odd result is about, by name."""
+    a, b = ("" if s is None else book.setups[s].label for s in (finding.a, finding.b))
+    task, other = (
+        None if place is None else book.tasks[place] for place in (finding.task, finding.other_task)
+    )
+    setups = [s for s in (finding.a, finding.b) if s is not None]
+    estimated = finding.kind is FindingKind.CARRIED
+    return OddNames(
+        a=a,
+        b=b,
+        task="the mix" if task is None else task.name,
+        app="" if task is None else task.app,
+        other_app="" if other is None else other.app,
+        round="" if finding.round is None else book.rounds[finding.round].name,
+        rounds=rounds_of_carried(book, setups, finding.task) if estimated else "",
+    )
+
+
 def _finding(book: Book, finding: Finding, together: int) -> FindingView:
     task = None if finding.task is None else book.tasks[finding.task]
     task_id = None if task is None else task.id
     a, b = (None if s is None else book.setups[s].id for s in (finding.a, finding.b))
-    said = say_odd(book, finding)
+    said = say_odd(finding, _names(book, finding))
     key = (finding.kind, task_id, a, b)
     on_it = [
         each

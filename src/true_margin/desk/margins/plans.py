@@ -6,17 +6,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
-from true_margin.core.numerals import say_day, short
-from true_margin.core.wording import count_of, listed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
+from true_margin.desk.margins.words import plans as words
 from true_margin.exchange.pack_public import is_private
 from true_margin.store import plans, records, runs, shootouts
 from true_margin.store.database import Database
-
-MOST_NAMED = 6
-"""So many places are named in a line; of more than these it says how many."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,13 +52,13 @@ def _newest(book: Book) -> records.Plan | None:
     return book.plans[-1] if book.plans else None
 
 
-def freeze_plan(database: Database, slug: str, words: str | None, who: str) -> PlanView:
+def freeze_plan(database: Database, slug: str, counting: str | None, who: str) -> PlanView:
     """Freeze what is planned as the shootout stands: its tasks, setups, runs and settings.
 
     Args:
         database: where it is.
         slug: of the shootout.
-        words: what would count as a difference, in the reviewer's own.
+        counting: what would count as a difference, in the reviewer's own.
         who: who freezes it.
 
     Raises:
@@ -74,7 +70,7 @@ def freeze_plan(database: Database, slug: str, words: str | None, who: str) -> P
         "runs": s.planned_runs,
         "confidence": s.confidence,
         "materiality": s.materiality,
-        "words": words,
+        "words": counting,
         "who": who,
         "frozen_at": datetime.now(UTC),
     }
@@ -91,7 +87,7 @@ def freeze_plan(database: Database, slug: str, words: str | None, who: str) -> P
         shootouts.bump_revision(session, s.id)
         now = shootouts.get_shootout(session, slug)
         if now.revision != s.revision + 1:
-            raise RefusedError("plan", "Something was changed meanwhile: look again, then freeze.")
+            raise RefusedError("plan", words.CHANGED_MEANWHILE)
         plans.add_plan(session, s.id, fields, parts)
     return show_plan(database, slug)
 
@@ -104,12 +100,11 @@ def _refusal(book: Book, first: datetime | None) -> RefusedError | None:
         first: when its first run was made, on a machine in the archive too.
     """
     if first is not None:
-        day = say_day(first, whole=True)
-        return RefusedError("plan", f"The first run is of {day}: a plan is frozen before it.")
+        return RefusedError("plan", words.too_late(first))
     if book.shootout.planned_runs is None:
-        return RefusedError("planned_runs", "Say first how many runs are planned.")
+        return RefusedError("planned_runs", words.NO_RUNS_PLANNED)
     if not book.setups or not any(not task.superseded for task in book.tasks):
-        return RefusedError("plan", "A plan needs a setup and a task at least.")
+        return RefusedError("plan", words.NOTHING_TO_PLAN)
     return None
 
 
@@ -117,12 +112,16 @@ def say_plan(book: Book, plan: records.Plan) -> str:
     """What was planned, in a sentence."""
     names = {task.id: task.name for task in book.tasks}
     tasks = [names[key] for key in plan.task_ids if key in names]
-    words = f" What would count: {plan.words.rstrip('.')}." if plan.words else ""
-    return (
-        f"Planned on {say_day(plan.frozen_at, whole=True)}, before the first run: "
-        f"{count_of(plan.runs, 'run')} of each of {count_of(len(plan.setup_ids), 'setup')} on "
-        f"{listed(tasks, MOST_NAMED)}, judged at {short(100 * plan.confidence)} %; a difference "
-        f"matters from {short(100 * plan.materiality)} %.{words}"
+    return words.say_planned(
+        words.Planned(
+            on=plan.frozen_at,
+            runs=plan.runs,
+            setups=len(plan.setup_ids),
+            tasks=tuple(tasks),
+            confidence=plan.confidence,
+            materiality=plan.materiality,
+            words=plan.words,
+        )
     )
 
 
@@ -130,25 +129,18 @@ def done_otherwise(book: Book, plan: records.Plan) -> Iterator[str]:
     """What was done otherwise than planned, a sentence each."""
     s = book.shootout
     if s.confidence != plan.confidence:
-        yield _instead("Judged at", s.confidence, plan.confidence)
+        yield words.judged_at(s.confidence, plan.confidence)
     if s.materiality != plan.materiality:
-        yield _instead("A difference matters from", s.materiality, plan.materiality)
+        yield words.matters_from(s.materiality, plan.materiality)
     if s.planned_runs != plan.runs:
-        now = "no" if s.planned_runs is None else str(s.planned_runs)
-        yield f"Judged as if {now} runs had been planned, instead of {plan.runs}."
+        yield words.runs_planned(s.planned_runs, plan.runs)
     if not book.runs:
         return
     yield from _other_parts(book, plan)
     yield from _other_runs(book, plan)
     voided = sum(run.status == "void" for run in book.runs)
-    if voided == 1:
-        yield "1 run was voided, with its reason."
-    elif voided:
-        yield f"{voided} runs were voided, each with its reason."
-
-
-def _instead(what: str, now: float, planned: float) -> str:
-    return f"{what} {short(100 * now)} % instead of {short(100 * planned)} %."
+    if voided:
+        yield words.say_voided(voided)
 
 
 def _other_parts(book: Book, plan: records.Plan) -> Iterator[str]:
@@ -160,12 +152,12 @@ def _other_parts(book: Book, plan: records.Plan) -> Iterator[str]:
         more = [name for key, (name, timed) in every.items() if timed and key not in planned]
         less = [name for key, (name, timed) in every.items() if not timed and key in planned]
         if more:
-            yield f"Timed though not planned: {listed(more, MOST_NAMED)}."
+            yield words.not_planned(more)
         if less:
-            yield f"Planned and not timed: {listed(less, MOST_NAMED)}."
+            yield words.not_timed(less)
         gone = sum(key not in every for key in planned)
         if gone:
-            yield f"Planned and in the archive now: {count_of(gone, noun)}."
+            yield words.archived_since(gone, noun)
 
 
 def _other_runs(book: Book, plan: records.Plan) -> Iterator[str]:
@@ -180,15 +172,15 @@ def _other_runs(book: Book, plan: records.Plan) -> Iterator[str]:
             if place is None or not book.index.tried[place].any():
                 continue
             count = int(book.index.ok[place, at])
-            said = f"{book.setups[place].label} on {book.tasks[at].name} ({count})"
+            said = (book.setups[place].label, book.tasks[at].name, count)
             if count < plan.runs:
                 fewer.append(said)
             elif count > plan.runs:
                 more.append(said)
     if fewer:
-        yield f"Fewer runs than the {plan.runs} planned: {listed(fewer, MOST_NAMED)}."
+        yield words.other_runs(fewer, plan.runs, more=False)
     if more:
-        yield f"More runs than the {plan.runs} planned: {listed(more, MOST_NAMED)}."
+        yield words.other_runs(more, plan.runs, more=True)
 
 
 def plan_lines(book: Book) -> Iterator[str]:
@@ -196,13 +188,9 @@ def plan_lines(book: Book) -> Iterator[str]:
     newest = _newest(book)
     if newest is None:
         return
-    words = newest.words
+    own = newest.words
     # An edition holds the sign that something private stood there, in place of it.
-    if words is not None and is_private(words.removeprefix("(")):
+    if own is not None and is_private(own.removeprefix("(")):
         newest = replace(newest, words=None)
     yield say_plan(book, newest)
-    otherwise = list(done_otherwise(book, newest))
-    if otherwise:
-        yield f"Done otherwise than planned: {' '.join(otherwise)}"
-    else:
-        yield "Nothing was done otherwise than planned."
+    yield words.say_otherwise(list(done_otherwise(book, newest)))

@@ -10,14 +10,13 @@ from uuid import UUID
 
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, own_half
-from true_margin.core.numerals import short
 from true_margin.core.published import Beside, FigureKind, published_log, set_beside
-from true_margin.core.wording import format_elapsed, format_percent, format_ratio
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
 from true_margin.desk.margins.verdicts import margin_between
+from true_margin.desk.margins.words.beside import NO_FIGURE_OF_OURS, say_published
 from true_margin.store import inquiries, records, shootouts
 from true_margin.store.database import Database
 
@@ -47,27 +46,10 @@ def published_on(book: Book, task: int | None, a: int, b: int) -> tuple[Publishe
 def _view(book: Book, figure: records.PublishedFigure, task: int | None) -> PublishedView:
     beside = _beside(book, figure, task)
     if beside is None:
-        return PublishedView(figure, None, "We have no figure of our own here to compare it with.")
+        return PublishedView(figure, None, NO_FIGURE_OF_OURS)
     timed = task is not None and book.tasks[task].measure == "time"
     alone = figure.kind == FigureKind.VALUE
-    parts = [
-        _shown(value, alone=alone, timed=timed) for value in (beside.ours, beside.lo, beside.hi)
-    ]
-    times = "" if alone else " times as fast"
-    ours = f"{parts[0]}{times}, {parts[1]} to {parts[2]}"
-    if beside.inside:
-        return PublishedView(figure, True, f"Agrees with ours: {ours}.")
-    side = "higher" if beside.theirs > beside.hi else "lower"
-    off = 100 * (beside.off - 1)
-    return PublishedView(
-        figure, False, f"{format_percent(off)} % {side} than our interval ({ours})."
-    )
-
-
-def _shown(value: float, *, alone: bool, timed: bool) -> str:
-    if not alone:
-        return format_ratio(value)
-    return format_elapsed(value) if timed else short(value, 4)
+    return PublishedView(figure, beside.inside, say_published(beside, alone=alone, timed=timed))
 
 
 def _beside(book: Book, figure: records.PublishedFigure, task: int | None) -> Beside | None:

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from statistics import median
 from uuid import UUID
 
-from true_margin.core.numerals import short
 from true_margin.core.race import (
     Moment,
     MomentKind,
@@ -18,12 +17,12 @@ from true_margin.core.race import (
     reached_at,
     runner_of,
 )
-from true_margin.core.wording import format_span, listed, say_time
 from true_margin.desk.book.analysis import progress_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import MIX, ladder_of, task_index
+from true_margin.desk.margins.words import races as words
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -107,13 +106,12 @@ def race_of(book: Book, key: str | None, chosen: Sequence[UUID] = ()) -> RaceVie
     """The race of a task of a book."""
     place = task_index(book, key)
     if place is None:
-        why = (
-            "A race is run on one task: choose it above." if key == MIX else "No run is timed yet."
-        )
-        return _nothing(key or MIX, "Equal mix of the tasks" if key == MIX else "", why)
+        if key == MIX:
+            return _nothing(MIX, words.MIX_TITLE, words.ON_ONE_TASK)
+        return _nothing(key or MIX, "", words.NO_RUN_YET)
     task = book.tasks[place]
     if task.measure != "time":
-        return _nothing(str(task.id), task.name, "A race shows times; this task has scores.")
+        return _nothing(str(task.id), task.name, words.NO_TIMES)
     there = _racing(book, task)
     wrong = [run for run in chosen if not any(run in own for own in there.values())]
     if wrong:
@@ -123,7 +121,7 @@ def race_of(book: Book, key: str | None, chosen: Sequence[UUID] = ()) -> RaceVie
         key=lambda lane: (not lane.finished, lane.points[-1][0]),
     )
     if not lanes:
-        return _nothing(str(task.id), task.name, "No run of this task ended at a known time yet.")
+        return _nothing(str(task.id), task.name, words.NONE_ENDED)
     runners = [Runner(tuple((at, part) for at, part in lane.points)) for lane in lanes]
     return RaceView(
         str(task.id),
@@ -186,7 +184,7 @@ def _lane(
         runner.finished,
         runner.marked,
         tuple(
-            RaceRun(run.id, f"{_shown(each)}, {_round(book, run)}", each.marked)
+            RaceRun(run.id, words.name_run(_shown(each), _round(book, run)), each.marked)
             for run, each in own.values()
         ),
     )
@@ -216,60 +214,48 @@ def _typical(book: Book, own: Mapping[UUID, tuple[records.Run, Runner]]) -> UUID
 
 
 def _shown(runner: Runner) -> str:
-    at = say_time(runner.end_s)
-    if runner.finished:
-        return at
-    return f"failed at {at}, {short(round(100 * runner.points[-1][1]))} % done"
-
-
-def _span(seconds: float) -> str:
-    """A time between two, to a tenth of a second: marks are not read closer than that."""
-    return format_span(round(seconds, 1))
+    return words.say_end(runner.end_s, None if runner.finished else runner.points[-1][1])
 
 
 def _words(lanes: Sequence[RaceLane], runners: Sequence[Runner], moment: Moment) -> str:
-    """A moment in words, two numbers at most."""
-    who = lanes[moment.who].label
+    """A moment in words."""
+    who, at_s = lanes[moment.who].label, moment.at_s
     if moment.kind is MomentKind.LEAD:
-        return f"{who} leads from the start." if moment.at_s == 0 else f"{who} takes the lead."
+        return words.takes_lead(who, from_start=at_s == 0)
     if moment.kind is MomentKind.FAILED:
-        part = short(round(100 * done_at(runners[moment.who], moment.at_s)))
-        return f"{who} fails at {say_time(moment.at_s)}, {part} % done."
-    lead = lead_at(runners, moment.at_s)
+        return words.fails_at(who, at_s, done_at(runners[moment.who], at_s))
     if moment.kind is MomentKind.HALF:
-        return (
-            f"{who} is half way first, at {say_time(moment.at_s)}{_behind(lanes, runners, moment)}."
-        )
-    before = [each for each in runners if each.finished and each.end_s < moment.at_s]
-    if not before or lead is None:
-        return f"{who} is done first, at {say_time(moment.at_s)}."
-    after = moment.at_s - min(each.end_s for each in before)
-    return f"{who} is done, {_span(after)} after the first."
+        return words.half_way(who, at_s, _second(lanes, runners, moment))
+    before = [each.end_s for each in runners if each.finished and each.end_s < at_s]
+    if not before or lead_at(runners, at_s) is None:
+        return words.done_first(who, at_s)
+    return words.done_after(who, at_s - min(before))
 
 
-def _behind(lanes: Sequence[RaceLane], runners: Sequence[Runner], moment: Moment) -> str:
-    """How much later the second is where the first is at a moment."""
+def _second(
+    lanes: Sequence[RaceLane], runners: Sequence[Runner], moment: Moment
+) -> tuple[str, float] | None:
+    """Who comes next to where the first is at a moment, and how many seconds later."""
     here = done_at(runners[moment.who], moment.at_s)
     later = sorted(
         (reached_at(runner, here), i) for i, runner in enumerate(runners) if i != moment.who
     )
     if not later or later[0][0] == float("inf"):
-        return ""
+        return None
     at, second = later[0]
-    return f", {lanes[second].label} {_span(at - moment.at_s)} later"
+    return lanes[second].label, at - moment.at_s
 
 
 def _notes(book: Book, lanes: Sequence[RaceLane]) -> Iterator[str]:
     if len(lanes) > 1:
-        yield "One run of each: only the ranking says which differences are real."
+        yield words.ONE_RUN_EACH
     straight = [lane.label for lane in lanes if not lane.marked]
     if straight:
-        whom = "all of them" if len(straight) == len(lanes) else listed(straight, 3)
-        yield f"No progress was noted of {whom}: drawn straight, only the end is known."
+        yield words.drawn_straight(straight, everyone=len(straight) == len(lanes))
     runs = {run.id: run for run in book.runs}
     if any(runs[lane.run_id].simulated for lane in lanes):
-        yield "Simulated runs are among them."
+        yield words.SIMULATED
     away = {setup.id for setup in book.setups} - {lane.setup_id for lane in lanes}
     if away:
         names = [setup.label for setup in book.setups if setup.id in away]
-        yield f"Not in the race, without a run that ended at a known time: {listed(names, 3)}."
+        yield words.not_racing(names)

@@ -11,12 +11,17 @@ import numpy as np
 
 from true_margin.core.bridges import OFF_Z, Bridge, Update, list_updates
 from true_margin.core.margins import decide_call
-from true_margin.core.numerals import fixed, short
-from true_margin.core.wording import format_percent, interval_words, listed, percent_faster
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.margins.pair_words import name_round
+from true_margin.desk.margins.words.rounds import (
+    TOO_FEW_BRIDGES,
+    say_carried,
+    say_merge,
+    say_misfit,
+    say_uneven,
+    say_update,
+)
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -138,7 +143,7 @@ def _row(book: Book, update: Update) -> UpdateRow:
         math.exp(lo),
         math.exp(hi),
         call.value,
-        _say(app, (was, now), (book.rounds[update.round].name, since), (delta, lo, hi)),
+        say_update(app, (was, now), (book.rounds[update.round].name, since), (delta, lo, hi)),
         tuple(_bridge(book, bridge) for bridge in update.bridges),
     )
 
@@ -153,28 +158,6 @@ def _reference(book: Book, update: Update) -> int | None:
 
 def _version(book: Book, app: str, place: int) -> str | None:
     return next((v.version for v in book.rounds[place].versions if v.app == app), None)
-
-
-def _say(
-    app: str,
-    versions: tuple[str | None, str | None],
-    rounds: tuple[str, str],
-    effect: tuple[float, float, float],
-) -> str:
-    delta, lo, hi = effect
-    was, now = versions
-    updated = now is not None and now != was
-    if lo <= 0 <= hi:
-        what = f"{app} {now}" if updated else f"{app} in {name_round(rounds[1])}"
-        than = was if updated and was else name_round(rounds[0])
-        return f"No difference found between {what} and {than}."
-    word, d, a, b = ("faster", delta, lo, hi) if delta > 0 else ("slower", -delta, -hi, -lo)
-    size = f"{format_percent(percent_faster(d))} % {word}"
-    range_ = interval_words(a, b)
-    if updated:
-        return f"The update to {app} {now} made it {size} ({range_})."
-    later, earlier = (name_round(name) for name in (rounds[1], rounds[0]))
-    return f"{app} was {size} in {later} than in {earlier} ({range_})."
 
 
 def _bridge(book: Book, bridge: Bridge) -> BridgeRow:
@@ -195,32 +178,14 @@ def _uneven(book: Book) -> str | None:
     update = analysis_of(book).fit.update
     if update.basis is None:
         return None
-    if update.df is None:
-        return (
-            "Too few machines were tested before and after to know how far estimates from "
-            "older rounds may be off."
-        )
-    return (
-        f"Machines differ by about {fixed(100 * update.cv, 1)} % in what they gain from an update "
-        f"({update.basis.value}); estimates from older rounds allow for that."
-    )
+    return TOO_FEW_BRIDGES if update.df is None else say_uneven(update.cv, update.basis)
 
 
 def _misfit(book: Book) -> str | None:
     update = analysis_of(book).fit.update
     if update.misfit_p is None:
         return None
-    p = update.misfit_p
-    if update.bridges_disagree:
-        chance = f"less than {short(0.1)} %" if p < 0.001 else f"{format_percent(100 * p)} %"
-        return (
-            f"The update helped some machines more than others: chance alone would rarely do "
-            f"this ({chance})."
-        )
-    return (
-        "The machines tested before and after agree as well as their runs allow "
-        f"(p = {fixed(p, 2)})."
-    )
+    return say_misfit(update.misfit_p, disagree=update.bridges_disagree)
 
 
 def _merge(book: Book) -> Merge | None:
@@ -232,10 +197,7 @@ def _merge(book: Book) -> Merge | None:
         if not versions or not (table.round == place).any():
             continue
         if versions in seen:
-            words = (
-                f"{seen[versions].name} and {round_.name} were run with the same app versions: as "
-                f"one round their runs count together."
-            )
+            words = say_merge(seen[versions].name, round_.name)
             return Merge(seen[versions].id, round_.id, words)
         seen[versions] = round_
     return None
@@ -246,4 +208,4 @@ def _carried(book: Book) -> Iterator[str]:
     carried = analysis_of(book).fit.carried
     for place in np.flatnonzero(carried.any(axis=1)).tolist():
         names = [book.tasks[t].name for t in np.flatnonzero(carried[place]).tolist()]
-        yield f"{book.setups[place].label}: {listed(names, 3)}"
+        yield say_carried(book.setups[place].label, names)

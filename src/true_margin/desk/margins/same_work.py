@@ -9,14 +9,12 @@ from itertools import combinations
 from uuid import UUID
 
 from true_margin.core.choices import JudgedAs
-from true_margin.core.margins import Call, Margin
-from true_margin.core.numerals import fixed
-from true_margin.core.same_work import FixedCost, fixed_cost, margin_between_tasks
-from true_margin.core.wording import format_elapsed, format_ratio
+from true_margin.core.same_work import fixed_cost, margin_between_tasks
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.margins.margins import MIX, task_index
+from true_margin.desk.margins.words.same_work import name_both, say_cost, say_doubt, say_same_work
 from true_margin.store import records
 from true_margin.store.database import Database
 
@@ -109,7 +107,7 @@ def _same_work(book: Book, i: int, j: int) -> SameWork:
                     margin.ratio,
                     math.exp(margin.lo),
                     math.exp(margin.hi),
-                    _say(margin, names, setup.label),
+                    say_same_work(margin, names, setup.label),
                 )
             )
     differs = "app" if apart else "settings"
@@ -120,29 +118,11 @@ def _same_work(book: Book, i: int, j: int) -> SameWork:
         other.name,
         differs,
         tuple(rows),
-        None if word is None else _doubt(word),
+        None
+        if word is None
+        else say_doubt(word.who, word.reason, nearly=word.judged_as == JudgedAs.NEARLY),
         word,
     )
-
-
-def _doubt(word: records.Judgement) -> str:
-    said = "Only nearly the same work" if word.judged_as == JudgedAs.NEARLY else "Not the same work"
-    return f"{said}, says {word.who}: {word.reason}"
-
-
-def _say(margin: Margin, names: tuple[str, str], setup: str) -> str:
-    """Say which of two apps or settings takes longer on a setup."""
-    quick, slow = names if margin.log_ratio >= 0 else (names[1], names[0])
-    size = abs(margin.log_ratio)
-    lo, hi = sorted((abs(margin.lo), abs(margin.hi))) if margin.lo * margin.hi > 0 else (None, None)
-    times = format_ratio(math.exp(size))
-    if margin.call is Call.LEVEL:
-        return f"{names[0]} and {names[1]} take the same time on {setup}."
-    if margin.call is Call.OPEN or lo is None or hi is None:
-        return f"{names[0]} and {names[1]}: too close to call on {setup}."
-    interval = f"{format_ratio(math.exp(lo))} to {format_ratio(math.exp(hi))}"
-    mild = "" if margin.call is Call.CLEAR else ", perhaps by less than counts"
-    return f"{slow} takes {times} times as long as {quick} on {setup}{mild}: {interval}."
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,8 +140,8 @@ def fixed_cost_lines(book: Book, task: int, setups: tuple[int, ...]) -> Iterator
         for setup in setups:
             found = fixed_cost(analysis_of(book), setup, task, other)
             if found is not None:
-                both = f"{book.tasks[task].name} and {book.tasks[other].name}"
-                words = _cost_words(found, book.tasks[task])
+                both = name_both(book.tasks[task].name, book.tasks[other].name)
+                words = say_cost(found, book.tasks[task].unit)
                 yield FixedCostLine(book.setups[setup].label, both, words)
 
 
@@ -178,20 +158,3 @@ def _other_lengths(book: Book, task: int) -> Iterator[int]:
             and all(getattr(own, name) == getattr(other, name) for name in alike)
         ):
             yield place
-
-
-def _cost_words(cost: FixedCost, task: records.Task) -> str:
-    value, lo, hi = cost.start
-    if lo > 0:
-        start = (
-            f"{format_elapsed(value)} of start-up ({format_elapsed(lo)} to {format_elapsed(hi)})"
-        )
-    else:
-        start = f"no start-up that shows (at most {format_elapsed(max(hi, 0.0))})"
-    rate, low, high = cost.rate
-    unit = task.unit or "s"
-    if unit == "s":
-        minute, least, most = (fixed(60 * x, 1) for x in (rate, low, high))
-        return f"{start}, then {minute} s for a minute of timeline ({least} to {most})"
-    each, least, most = (fixed(x, 2) for x in (rate, low, high))
-    return f"{start}, then {each} s for each of the {unit} ({least} to {most})"

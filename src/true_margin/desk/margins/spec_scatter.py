@@ -18,6 +18,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import task_index
 from true_margin.desk.margins.verdicts import margin_between
+from true_margin.desk.margins.words.beside import NO_ROW_DIFFERS, TOO_FEW_SETUPS, say_pairs_agree
 from true_margin.store.database import Database
 
 PRICE = "price"
@@ -78,7 +79,7 @@ def show_scatter(database: Database, slug: str, key: str | None, field: str | No
     usual = (c for c in sorted(choices, key=lambda choice: choice.field != USUAL))
     chosen = chosen or next(usual, None)
     if chosen is None:
-        return SpecScatter(None, "", None, (), (), "No row of numbers differs between setups.")
+        return SpecScatter(None, "", None, (), (), NO_ROW_DIFFERS)
     points = _points(book, task_index(book, key), chosen.field)
     return SpecScatter(
         chosen.field, chosen.title, chosen.unit, choices, points, _say(chosen, points)
@@ -129,14 +130,8 @@ def _say(choice: SpecChoice, points: tuple[SpecPoint, ...]) -> str:
     x = np.array([point.x for point in points])
     y = np.array([point.ratio for point in points])
     if len(points) < 3:
-        return "Three setups that differ are needed to see anything here."
+        return TOO_FEW_SETUPS
     dx, dy = np.sign(x[:, None] - x[None, :]), np.sign(y[:, None] - y[None, :])
     product = np.triu(dx * dy, 1)
     more, less = int((product > 0).sum()), int((product < 0).sum())
-    if more + less == 0:
-        return f"{choice.title} tells these setups not apart."
-    what = "dearer one" if choice.field == PRICE else "one with more in this row"
-    return (
-        f"In {more} of {more + less} pairs, the {what} is faster. A hint, not a cause: machines "
-        f"differ in other specs too."
-    )
+    return say_pairs_agree(choice.title, more, more + less, price=choice.field == PRICE)

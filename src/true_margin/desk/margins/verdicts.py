@@ -6,15 +6,21 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from true_margin.core.analysis import Comparison
-from true_margin.core.labels import RESULT, RUN_STATUS
+from true_margin.core.labels import RUN_STATUS
 from true_margin.core.margins import CALL_ORDER, Call, Margin
-from true_margin.core.numerals import short
-from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.margins.doubts import doubt_of
-from true_margin.desk.margins.pair_words import say_pair
+from true_margin.desk.margins.pair_call import say_pair
 from true_margin.desk.margins.settling import settle_words
+from true_margin.desk.margins.words.inquiries import say_value
+from true_margin.desk.margins.words.pairs import (
+    IN_THE_ARCHIVE,
+    is_it_a_slip,
+    say_moved,
+    say_saved_as,
+    say_saved_run,
+)
 from true_margin.store import records
 
 
@@ -33,19 +39,17 @@ def what_changed(before: Book, after: Book, run: records.Run) -> tuple[str, tupl
         One sentence, and one line a changed call.
     """
     if run.setup_id not in after.setup_index:
-        return "Saved. Its machine is in the archive, so it counts in no figure.", ()
+        return IN_THE_ARCHIVE, ()
     label = after.setups[after.setup_index[run.setup_id]].label
     task = after.tasks[after.task_index[run.task_id]]
     if run.status != "ok":
-        return f"{label} on {task.name}: saved as {RUN_STATUS[run.status]}, {run.reason}.", ()
-    value = shown_value(run, task)
+        return say_saved_as(label, task.name, RUN_STATUS[run.status], run.reason), ()
+    value = say_value(run, task)
     comparison = analysis_of(after).tasks[after.task_index[run.task_id]]
     setup = after.setup_index[run.setup_id]
     rival = _nearest(comparison, setup)
-    if rival is None:
-        says = f"{label}: {value}. First run on {task.name}."
-    else:
-        says = f"{label}: {value}. {say_pair(after, after.task_index[run.task_id], rival)}"
+    pair = None if rival is None else say_pair(after, after.task_index[run.task_id], rival)
+    says = say_saved_run(label, task.name, value, pair)
     return says, tuple(_moved(before, after, run.task_id))
 
 
@@ -79,7 +83,7 @@ def say_now(book: Book, run: records.Run) -> SaidNow:
     """Say what a run that is in the book means, against the setup that is closest to it."""
     doubt = doubt_of(book, run)
     if doubt is not None:
-        return SaidNow(run.value, f"{doubt} A slip?", None, doubt, run.id, run.version)
+        return SaidNow(run.value, is_it_a_slip(doubt), None, doubt, run.id, run.version)
     says, _ = what_changed(book, book, run)
     if run.status != "ok" or run.setup_id not in book.setup_index:
         return SaidNow(run.value, says, None)
@@ -90,16 +94,6 @@ def say_now(book: Book, run: records.Run) -> SaidNow:
     return SaidNow(
         run.value, says, settle_words(book, task, rival, analysis_of(book).cells.spread[task])
     )
-
-
-def shown_value(run: records.Run, task: records.Task) -> str:
-    """Write a run's value as its task measures it."""
-    if run.value is None:
-        return "no value"
-    if task.measure == "amount":
-        return f"{short(run.value)} {task.unit or ''}".strip()
-    sign = f"{BOUND_WORD[run.bound]} " if run.bound else ("about " if run.approximate else "")
-    return sign + format_elapsed(run.value, run.resolution or 1.0)
 
 
 def _nearest(comparison: Comparison, setup: int) -> Margin | None:
@@ -128,9 +122,7 @@ def _moved(before: Book, after: Book, task_id: UUID) -> list[str]:
             if was is not None and was is not call:
                 margin = new.pairs.margin(i, j)
                 first, second = (a, b) if margin.log_ratio >= 0 else (b, a)
-                lines.append(
-                    f"{first.label} against {second.label}: was {RESULT[was]}, now {RESULT[call]}"
-                )
+                lines.append(say_moved((first.label, second.label), was, call))
     return lines
 
 

@@ -1,4 +1,4 @@
-"""What a ladder is worth in minutes, and which setups share their ranks, in words."""
+"""What a ladder is worth in minutes, and which setups share their ranks."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from true_margin.core.analysis import Comparison
 from true_margin.core.ladder import Rung
 from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.core.study import IndexArray
-from true_margin.core.wording import format_elapsed, format_span
+from true_margin.desk.margins.words.rankings import say_saved, say_shared
 
 LEVEL = CALL_ORDER.index(Call.LEVEL)
 
@@ -56,10 +56,7 @@ def shared_ranks(comparison: Comparison) -> tuple[SharedRanks, ...]:
 def _group(calls: IndexArray, first: int, last: int) -> SharedRanks:
     own = calls[first : last + 1, first : last + 1] == LEVEL
     np.fill_diagonal(own, val=True)
-    how = (
-        "share first place" if first == 0 else "equally fast" if own.all() else "too close to rank"
-    )
-    return SharedRanks(first, last, f"{first + 1}–{last + 1} {how}")
+    return SharedRanks(first, last, say_shared(first, last, same=bool(own.all())))
 
 
 def resolution_of(seconds: Sequence[float]) -> float:
@@ -73,7 +70,7 @@ def as_shown(seconds: float, step: float) -> float:
     return round(round(seconds / step) * step, 3)
 
 
-def say_saved(rungs: Sequence[Rung], group: Sequence[int], base: Rung | None, step: float) -> str:
+def saved_words(rungs: Sequence[Rung], group: Sequence[int], base: Rung | None, step: float) -> str:
     """What the leading group takes in place of the baseline, and what that saves; may be empty."""
     if base is None or base in [rungs[at] for at in group]:
         return ""
@@ -81,6 +78,4 @@ def say_saved(rungs: Sequence[Rung], group: Sequence[int], base: Rung | None, st
     lead, took = (as_shown(math.exp(-each), step) for each in (middle, base.log_speed))
     if took <= lead:
         return ""
-    about = "about " if len(group) > 1 else ""
-    instead = f"{about}{format_elapsed(lead, step)} instead of {format_elapsed(took, step)}"
-    return f"{instead[0].upper()}{instead[1:]}. {format_span(took - lead)} saved each time."
+    return say_saved(lead, took, step, several=len(group) > 1)

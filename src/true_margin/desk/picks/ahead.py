@@ -17,17 +17,9 @@ from true_margin.core.wording import ratio_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.solve import Prices, Solved, solve
-from true_margin.desk.picks.words import (
-    OfferEnd,
-    Wait,
-    WaitState,
-    say_hours,
-    say_keeping,
-    say_money,
-    say_offer,
-    say_per_hour,
-    say_wait,
-)
+from true_margin.desk.picks.words.answer import say_keeping
+from true_margin.desk.picks.words.money import say_hours, say_money, say_per_hour
+from true_margin.desk.picks.words.prices import OfferEnd, Wait, WaitState, say_offer, say_wait
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer
 

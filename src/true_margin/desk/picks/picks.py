@@ -30,11 +30,10 @@ from true_margin.desk.picks.predicted import PredictedRun, predicted_runs
 from true_margin.desk.picks.rows import PickRow, gains_nothing, rows_of
 from true_margin.desk.picks.solve import Prices, Solved, core_viewer, market_of, solve
 from true_margin.desk.picks.viewer_prices import NOT_CONVERTED
-from true_margin.desk.picks.words import (
+from true_margin.desk.picks.words.answer import (
     SAMPLES_ALIKE,
     PickContext,
     say_level,
-    say_money,
     say_no_gain,
     say_nothing,
     say_pick,
@@ -44,6 +43,7 @@ from true_margin.desk.picks.words import (
     say_surety,
     say_what,
 )
+from true_margin.desk.picks.words.money import say_money
 from true_margin.store.records.viewers import Viewer
 
 
@@ -192,7 +192,14 @@ def _picked(book: Book, viewer: Viewer, solved: Solved, rows: Sequence[PickRow])
     contest, decision = solved.contest, solved.decision
     if contest is None or decision is None or decision.pick is None:
         return None
-    said = PickContext(book, viewer, contest, decision)
+    said = PickContext(
+        tuple(contender_name(book, contest.speeds, place) for place in range(len(contest.setups))),
+        _accepted(book, viewer),
+        book.shootout.materiality,
+        viewer,
+        contest,
+        decision,
+    )
     pick = decision.pick
     chance = prob_best(contest, pick)
     second = runner_up(contest, pick)
@@ -212,6 +219,15 @@ def _picked(book: Book, viewer: Viewer, solved: Solved, rows: Sequence[PickRow])
         None if second is None else say_second(said, pick, second),
         None if second is None else book.setups[int(contest.setups[second])].id,
         _caution(book, viewer, said.label(pick), rows, setup.id),
+    )
+
+
+def _accepted(book: Book, viewer: Viewer) -> tuple[tuple[str, float], ...]:
+    """Tasks of which a viewer accepts a time, with it in seconds."""
+    return tuple(
+        (book.tasks[book.task_index[part.task_id]].name, part.accepted_s)
+        for part in viewer.tasks
+        if part.accepted_s is not None and part.task_id in book.task_index
     )
 
 

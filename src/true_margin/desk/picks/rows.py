@@ -24,15 +24,14 @@ from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.observed import BesidesSpeed, Observed, besides_speed, observed_of
 from true_margin.desk.picks.solve import Solved
 from true_margin.desk.picks.viewer_prices import SetupPrice
-from true_margin.desk.picks.words import (
+from true_margin.desk.picks.words.prices import (
     OWNED_NO_VALUE,
-    UpgradeWords,
     say_flip,
     say_flip_short,
     say_over_budget,
     say_same_money,
-    say_upgrade,
 )
+from true_margin.desk.picks.words.upgrades import UpgradeWords, say_upgrade
 from true_margin.store.records.viewers import Viewer
 
 

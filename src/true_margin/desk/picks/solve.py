@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from uuid import UUID
 
-from true_margin.core.contest import Contest, Market, NoPick, prepare
+from true_margin.core.contest import Contest, Market, NoPick, Rule, prepare
 from true_margin.core.contest import ViewerProfile as CoreViewer
 from true_margin.core.currencies import minor_unit
 from true_margin.core.errors import CoreError
@@ -24,11 +24,12 @@ from true_margin.desk.book.needs import misses, seen_of, stored_needs
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.picks.contenders import shared_misses, tried_prices
 from true_margin.desk.picks.viewer_prices import SetupPrice, owned_price, price_for
-from true_margin.desk.picks.words import RULE_OF
 from true_margin.store.records.viewers import Viewer
 
 Prices = Mapping[UUID, Decimal]
 """Prices to try instead of the stored ones, by machine, in the viewer's currency."""
+
+RULE_OF = {"fastest": Rule.FASTEST, "value": Rule.VALUE, "worth": Rule.WORTH, "enough": Rule.ENOUGH}
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,7 +18,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.picks.solve import Prices, market_of, solve
 from true_margin.desk.picks.viewers import checked_prices, find_viewer, tried
-from true_margin.desk.picks.words import say_round, years_of
+from true_margin.desk.picks.words.money import say_round, years_of
 from true_margin.store.database import Database
 from true_margin.store.records.viewers import Viewer
 

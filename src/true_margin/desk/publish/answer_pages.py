@@ -22,7 +22,9 @@ from true_margin.desk.picks.picks import Picked, PickView, show_pick
 from true_margin.desk.picks.rows import PickRow, UpgradeView, gains_nothing
 from true_margin.desk.picks.solve import solve
 from true_margin.desk.picks.viewers import answer as stored_answer
-from true_margin.desk.picks.words import say_money, say_no_gain, say_round, with_article, years_of
+from true_margin.desk.picks.words.answer import say_no_gain, with_article
+from true_margin.desk.picks.words.money import say_money, say_round, years_of
+from true_margin.desk.picks.words.prices import say_flip_clause
 from true_margin.exchange.pack_public import is_private
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer, ViewerTask
@@ -237,7 +239,7 @@ def _with_pick(
         waiting,
         () if row is None or row.besides is None else row.besides.better,
         () if row is None or row.besides is None else row.besides.worse,
-        (*_other_weeks(book, viewer, picked), *_changes(book, view, picked)),
+        (*_other_weeks(book, viewer, picked), *_changes(book, viewer.currency, view, picked)),
         tuple(each.words for each in view.waits),
         _shop(book, row),
         no_gain=surety[0] == NO_GAIN,
@@ -424,7 +426,7 @@ def say_assumed(viewer: Viewer) -> str:
     )
 
 
-def _changes(book: Book, view: PickView, picked: Picked) -> Iterator[str]:
+def _changes(book: Book, currency: str, view: PickView, picked: Picked) -> Iterator[str]:
     """What would change the answer: who is as good, who is next, and at which prices."""
     yield from (each for each in (picked.level, picked.second) if each)
     for row in view.rows:
@@ -432,7 +434,10 @@ def _changes(book: Book, view: PickView, picked: Picked) -> Iterator[str]:
         if flip is None or flip.price is None or not row.open or row.setup_id == picked.setup_id:
             continue
         # How surely is told in the app; a sentence on a page bears two numbers.
-        yield f"{row.label} {flip.words.split(' (')[0]}."
+        clause = say_flip_clause(
+            flip.price, currency, endless=flip.endless, bounded=flip.bounded, is_pick=False
+        )
+        yield f"{row.label} {clause}."
     names = {machine.id: machine.name for machine in book.machines}
     for offer in view.offers:
         if offer.changes:

@@ -16,7 +16,7 @@ from true_margin.desk.margins.rounds_view import UpdateRow, list_update_rows
 from true_margin.desk.picks.picks import PickView
 from true_margin.desk.picks.rows import PickRow
 from true_margin.desk.picks.viewers import answer, find_viewer
-from true_margin.desk.picks.words import hour_figures, say_money
+from true_margin.desk.picks.words.money import hour_figures, say_money
 from true_margin.desk.publish.card_parts import Chosen, heading_of, task_of, warnings
 from true_margin.desk.publish.shown_figures import shown_figures
 from true_margin.publish.card_data import (

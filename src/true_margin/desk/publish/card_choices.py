@@ -16,7 +16,7 @@ from true_margin.desk.lineup.spec_sheet import cell_text
 from true_margin.desk.picks.picks import PickView
 from true_margin.desk.picks.predicted import how_often
 from true_margin.desk.picks.viewers import answer, find_viewer
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.publish.card_parts import Chosen, foot, heading_of, of_samples, warnings
 from true_margin.publish.card_data import CardSetup, PickCard, PriceCard, PricePoint, SpecCard
 from true_margin.publish.looks import Shape

@@ -11,7 +11,7 @@ from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.margins.margins import carried, task_index
-from true_margin.desk.margins.pair_words import rounds_of_carried
+from true_margin.desk.margins.pair_call import rounds_of_carried
 from true_margin.publish.card_data import CardSetup, Heading
 from true_margin.store.cards import KeptCard
 

@@ -13,7 +13,7 @@ from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.prices import price_of
 from true_margin.desk.picks.viewers import answer
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.publish.corrections import answers_changed, figures_changed
 from true_margin.store.records.viewers import Viewer
 

@@ -14,7 +14,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.lineup.spec_sheet import cell_text
 from true_margin.desk.margins.margins import LadderView, ladder_of
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.publish.card_choices import PRICE_ROW
 from true_margin.publish.tables import Cell, Table
 from true_margin.store.database import Database

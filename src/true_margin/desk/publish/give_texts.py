@@ -15,7 +15,7 @@ from true_margin.desk.lineup.spec_sheet import cell_text
 from true_margin.desk.margins.margins import ladder_of
 from true_margin.desk.margins.plans import plan_lines
 from true_margin.desk.picks.viewers import answer
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.publish.card_parts import foot
 from true_margin.desk.publish.shots import shots_of
 from true_margin.store import records

@@ -20,7 +20,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import ladder_of
 from true_margin.desk.picks.picks import PickView, show_pick
 from true_margin.desk.picks.rows import gains_nothing
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.publish.answer_pages import ANOTHER, lead_task, say_assumed, say_hours
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer

@@ -19,9 +19,9 @@ from true_margin.desk.book.editing_log import LogEntry, log_of, open_log, seen_l
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.all_pairs import AllPairs, show_all_pairs
 from true_margin.desk.margins.fairness import FairnessView, show_fairness
-from true_margin.desk.margins.inquiry_words import inquiry_line, step_line
 from true_margin.desk.margins.margins import MIX, LadderView, ladder_of
 from true_margin.desk.margins.rounds_view import RoundsView, show_rounds
+from true_margin.desk.margins.words.inquiries import inquiry_line, step_line
 from true_margin.desk.picks.viewers import answer
 from true_margin.desk.publish.cards import draw, picture, standing
 from true_margin.desk.publish.give_tables import table_of

@@ -16,7 +16,7 @@ from true_margin.desk.errors import NotFoundError, RefusedError
 from true_margin.desk.packs import outgoing as pack_out
 from true_margin.desk.picks.picks import PickView, show_pick
 from true_margin.desk.picks.viewers import tried
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.publish.card_choices import RULES
 from true_margin.desk.publish.cards import draw, picture
 from true_margin.desk.publish.editions import PublicEdition, read_edition

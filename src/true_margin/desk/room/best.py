@@ -12,7 +12,7 @@ import numpy as np
 
 from true_margin.core.all_time import Timed
 from true_margin.core.choices import PriceKind
-from true_margin.desk.picks.words import say_money
+from true_margin.desk.picks.words.money import say_money
 from true_margin.desk.room.ranked import Ranked
 from true_margin.desk.room.words import say_value
 

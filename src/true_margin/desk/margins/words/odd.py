@@ -7,9 +7,8 @@ from dataclasses import dataclass
 
 from true_margin.core.numerals import fixed
 from true_margin.core.out_of_line import Finding, FindingKind
-from true_margin.core.wording import faster_than, format_percent, percent_faster
-from true_margin.desk.book.book import Book
-from true_margin.desk.margins.pair_words import name_round, rounds_of_carried
+from true_margin.core.wording import count_of, faster_than, format_percent, percent_faster
+from true_margin.desk.margins.words.pairs import name_round
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,18 +35,30 @@ class OddWords:
     bars: tuple[OddBar, ...] = ()
 
 
-def say_odd(book: Book, finding: Finding) -> OddWords:
+@dataclass(frozen=True, slots=True)
+class OddNames:
+    """What an odd result is about, by name; empty where it is about none.
+
+    ``app`` and ``other_app`` are those of its tasks, ``round`` is the one before an update, and
+    ``rounds`` are those that a result is estimated from, as they stand in a sentence.
+    """
+
+    a: str
+    b: str
+    task: str
+    app: str
+    other_app: str
+    round: str
+    rounds: str
+
+
+def say_odd(finding: Finding, names: OddNames) -> OddWords:
     """Say an odd result in words."""
-    return _WORDS[finding.kind](book, finding)
+    return _WORDS[finding.kind](finding, names)
 
 
-def _names(book: Book, finding: Finding) -> tuple[str, str, str]:
-    a, b = ("" if s is None else book.setups[s].label for s in (finding.a, finding.b))
-    return a, b, "the mix" if finding.task is None else book.tasks[finding.task].name
-
-
-def _better_loses(book: Book, finding: Finding) -> OddWords:
-    a, b, task = _names(book, finding)
+def _better_loses(finding: Finding, names: OddNames) -> OddWords:
+    a, b, task = names.a, names.b, names.task
     slower = format_percent(percent_faster(-finding.value))
     return OddWords(
         f"{a} should win on {task} but is {slower} % slower than {b},",
@@ -58,10 +69,8 @@ def _better_loses(book: Book, finding: Finding) -> OddWords:
     )
 
 
-def _app_ratio(book: Book, finding: Finding) -> OddWords:
-    a, _, task = _names(book, finding)
-    app = "" if finding.task is None else book.tasks[finding.task].app
-    other = "" if finding.other_task is None else book.tasks[finding.other_task].app
+def _app_ratio(finding: Finding, names: OddNames) -> OddWords:
+    a, app, other = names.a, names.app, names.other_app
     far = "far more" if finding.value > finding.limit else "little"
     if finding.value < 0 < finding.limit:
         far = "nothing"
@@ -69,26 +78,24 @@ def _app_ratio(book: Book, finding: Finding) -> OddWords:
         f"{a} gains {far} from {app}:",
         f"{_than(finding.value)} in {other}; the others: {_against(finding.limit)}.",
         ("a different encoder", "a different app version", "heat", "power mode"),
-        f"{task}, in {app} against {other}",
+        f"{names.task}, in {app} against {other}",
         _changes((a, finding.value), ("the others", finding.limit)),
     )
 
 
-def _nothing_apart(book: Book, finding: Finding) -> OddWords:
-    _, _, task = _names(book, finding)
+def _nothing_apart(_: Finding, names: OddNames) -> OddWords:
     return OddWords(
-        f"{task}: every machine takes the same time.",
+        f"{names.task}: every machine takes the same time.",
         "",
         ("another bottleneck", "too short a task"),
     )
 
 
-def _bridge(book: Book, finding: Finding) -> OddWords:
-    a, _, _ = _names(book, finding)
-    app = book.tasks[finding.task].app if finding.task is not None else ""
+def _bridge(finding: Finding, names: OddNames) -> OddWords:
+    a, app = names.a, names.app
     # δ says how the earlier round differs; since then everything is −δ faster.
     own, rest = -finding.value, -finding.limit
-    since = "" if finding.round is None else f" since {name_round(book.rounds[finding.round].name)}"
+    since = f" since {name_round(names.round)}" if names.round else ""
     return OddWords(
         f"{a} gained {'more' if own > rest else 'less'} from the {app} update than the others:",
         f"{_change(own)}{since}, not {_change(rest)}.",
@@ -98,18 +105,16 @@ def _bridge(book: Book, finding: Finding) -> OddWords:
     )
 
 
-def _carried(book: Book, finding: Finding) -> OddWords:
-    a, b, task = _names(book, finding)
-    setups = [s for s in (finding.a, finding.b) if s is not None]
+def _carried(_: Finding, names: OddNames) -> OddWords:
     return OddWords(
-        f"{a}'s lead over {b} on {task} rests on an estimate",
-        f"from {rounds_of_carried(book, setups, finding.task)}. One new run settles it.",
+        f"{names.a}'s lead over {names.b} on {names.task} rests on an estimate",
+        f"from {names.rounds}. One new run settles it.",
         ("not timed again since the update",),
     )
 
 
-def _restless(book: Book, finding: Finding) -> OddWords:
-    a, _, _ = _names(book, finding)
+def _restless(finding: Finding, names: OddNames) -> OddWords:
+    a = names.a
     factor = fixed(finding.value, 1)
     return OddWords(
         f"{a}'s times vary {factor} times as much as the others'.",
@@ -160,3 +165,21 @@ _WORDS = {
     FindingKind.CARRIED: _carried,
     FindingKind.RESTLESS: _restless,
 }
+
+
+def say_count(unsettled: int, *, any_found: bool) -> str:
+    """How many odd results nobody settled yet."""
+    if unsettled == 0:
+        return "Every odd result was looked into." if any_found else "Nothing looks odd."
+    verb = "does" if unsettled == 1 else "do"
+    return f"{count_of(unsettled, 'result')} {verb} not fit the others."
+
+
+def check_first(results: int, setup: str, task: str) -> str:
+    """Which runs to look at first, as several odd results rest on them."""
+    return f"{results} of them rest on the same runs: {setup}, {task}. Check those first."
+
+
+def run_again(setup: str) -> str:
+    """What to run for that."""
+    return f"Run {setup} again"
