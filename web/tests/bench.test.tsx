@@ -8,8 +8,8 @@ import type { NumberedLane } from "../src/lanes/desk"
 import { now } from "../src/lanes/lane"
 import { Reading } from "../src/parts/Reading"
 import { useKeys } from "../src/parts/useKeys"
+import { useAxisEnd } from "../src/stages/bench/axis"
 import { LaneView } from "../src/stages/bench/LaneView"
-import { useAxisEnd } from "../src/stages/bench/LaneWay"
 import { refusal, serve, show } from "./helpers"
 
 const wrapper = ({ children }: { children: ReactNode }) => (

@@ -2,23 +2,17 @@ import { Link, useSearch } from "@tanstack/react-router"
 import { useState } from "react"
 import * as desks from "../../lanes/desk"
 import * as lanes from "../../lanes/lane"
-import { EmptyStage } from "../../parts/EmptyStage"
-import { Fold } from "../../parts/Fold"
 import { useReading } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { ArmForm } from "./ArmForm"
 import { AskedForm } from "./AskedForm"
-import { BetweenRuns } from "./BetweenRuns"
+import { BesideLanes, Nothing } from "./BesideLanes"
 import { CountDown } from "./CountDown"
 import { EarlierRuns } from "./EarlierRuns"
 import { EditingLog } from "./EditingLog"
 import { FilmStage } from "./film/FilmStage"
 import { LaneResult } from "./LaneResult"
 import { LaneView } from "./LaneView"
-import { OtherDevices } from "./OtherDevices"
-import { Overlays } from "./Overlays"
-import { SimulatedRigs } from "./SimulatedRigs"
-import { SittingPlan } from "./SittingPlan"
 import { SoundSwitch } from "./SoundSwitch"
 import { type BenchStage, onDesk, taskOf, useBenchStage } from "./useBenchStage"
 
@@ -175,65 +169,5 @@ function Lanes({ stage }: { stage: BenchStage }) {
       })}
       {alone && <EarlierRuns slug={slug} lane={alone} />}
     </>
-  )
-}
-
-/** What is done between runs, and who else works here. */
-function BesideLanes({ stage }: { stage: BenchStage }) {
-  const { slug, bench, lineup, tasks, shootout } = stage
-  const { desk } = stage.state
-  if (useReading()) {
-    return desk.lanes.length > 0 ? null : (
-      <EmptyStage title="No timers yet">
-        <p>What is timed on this bench shows here as it runs.</p>
-      </EmptyStage>
-    )
-  }
-  const current = tasks?.filter(({ task }) => !task.superseded).map(({ task }) => task)
-  return (
-    <div className="mt-8">
-      {lineup && (
-        <Fold title="Plan a session">
-          <SittingPlan slug={slug} bench={bench} desk={desk} />
-        </Fold>
-      )}
-      {lineup && current && (
-        <Fold title="Between runs: how editing feels, and problems">
-          <BetweenRuns
-            slug={slug}
-            setups={onDesk(lineup)}
-            tasks={current}
-            selected={desks.laneOf(desk, desk.selected) ?? null}
-          />
-        </Fold>
-      )}
-      <OtherDevices slug={slug} />
-      <Overlays slug={slug} />
-      {shootout?.demo && (
-        <Fold title="Simulated machines">
-          <SimulatedRigs slug={slug} />
-        </Fold>
-      )}
-    </div>
-  )
-}
-
-function Nothing({ slug, setups }: { slug: string; setups: number }) {
-  return (
-    <StagePage title="Bench">
-      <EmptyStage title="Nothing to time yet">
-        <p>
-          The bench needs a machine and a task to time.{" "}
-          <Link
-            to={setups === 0 ? "/s/$slug/lineup" : "/s/$slug/tasks"}
-            params={{ slug }}
-            search={{ focus: "add" }}
-            className="underline"
-          >
-            {setups === 0 ? "Add machine" : "Add task"}
-          </Link>
-        </p>
-      </EmptyStage>
-    </StagePage>
   )
 }

@@ -1,4 +1,4 @@
-import { useQueries, useQuery } from "@tanstack/react-query"
+import { useQuery } from "@tanstack/react-query"
 import type { Schemas } from "../../api/client"
 import { paceQuery } from "../../api/queries"
 import type { NumberedLane } from "../../lanes/desk"
@@ -120,23 +120,6 @@ function Usual({ usual, seconds, running }: { usual: number; seconds: number; ru
 /** The time of day in so many seconds, in the reader's way. */
 function timeOfDay(seconds: number): string {
   return hour(new Date(Date.now() + 1000 * seconds))
-}
-
-/** End of the axis that lanes of one task share: the best so far and every likely finish fit. */
-export function useAxisEnd(
-  slug: string,
-  lanes: { seconds: number; lane: NumberedLane }[],
-  best: number | undefined,
-): number {
-  // The same question as each lane asks for itself, so it is asked once.
-  const paces = useQueries({
-    queries: lanes.map(({ lane }) => paceQuery(slug, lane.taskId, progress(lane.marks))),
-  })
-  const ends = lanes.map(({ seconds, lane }, place) => {
-    const asked = lane.phase === "running" && progress(lane.marks).length > 0
-    return Math.max(seconds, (asked && paces[place]?.data?.projected_s) || 0)
-  })
-  return Math.max(1.05 * Math.max(0, ...ends), 1.25 * (best ?? 0), 1)
 }
 
 /** The clock as a bar, with its marks, the best so far and the likely finish. */

@@ -3,25 +3,20 @@ import { useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import { useCallback, useEffect, useState } from "react"
 import type { Schemas } from "../../api/client"
 import { lineupQuery, shootoutQuery } from "../../api/queries"
-import { EmptyStage } from "../../parts/EmptyStage"
 import { Corrections, FromRoom } from "../../parts/FromRoom"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
 import { StagePage } from "../../parts/StagePage"
 import { subjectName } from "../../theme/subjects"
-import { AddMachine } from "./AddMachine"
 import { AddRow } from "./AddRow"
 import { Archived } from "./Archived"
 import { FrozenPlan } from "./FrozenPlan"
+import { FirstMachines, type Focus, Forms } from "./LineUpForms"
 import { MachineNote } from "./MachineNote"
-import { PasteSpecs } from "./PasteSpecs"
-import { RefreshPrices } from "./RefreshPrices"
 import { RowNote } from "./RowNote"
 import { ShootoutFacts } from "./ShootoutFacts"
 import { SpecSheet } from "./SpecSheet"
 import { type Column, isShown, namedSpecs, SHOWN, type Shown } from "./specs"
-
-type Focus = "add" | "paste" | "prices" | "settings"
 
 /** Machines side by side: specs, setups, prices. */
 export function LineUp() {
@@ -174,43 +169,6 @@ function MoreRows({
     <button type="button" className="btn btn-sm" onClick={() => onShown("all rows")}>
       Show all {rows.length} rows
     </button>
-  )
-}
-
-/** What an empty line-up says. */
-function FirstMachines() {
-  return (
-    <EmptyStage title="Start with the machines">
-      <p>
-        Name the machines you will test; specs and prices can wait. Testing one both ways (stock and
-        overclocked, plugged in and on battery)? Give it two setups.
-      </p>
-    </EmptyStage>
-  )
-}
-
-/** The forms that bring something in: specs, prices, machines. */
-function Forms({
-  slug,
-  focus,
-  dropped,
-  columns,
-  onClose,
-}: {
-  slug: string
-  focus: string | undefined
-  dropped: string /** Of the line-up that a machine is added to; none where none is. */
-  columns: Column[] | undefined
-  onClose: () => void
-}) {
-  return (
-    <Writes>
-      {focus === "paste" && (
-        <PasteSpecs key={dropped} slug={slug} given={dropped} onClose={onClose} />
-      )}
-      {focus === "prices" && <RefreshPrices slug={slug} onClose={onClose} />}
-      {columns && <AddMachine slug={slug} columns={columns} onClose={onClose} />}
-    </Writes>
   )
 }
 

@@ -1,61 +1,14 @@
-import { useQuery } from "@tanstack/react-query"
-import { Link, useNavigate } from "@tanstack/react-router"
+import { useNavigate } from "@tanstack/react-router"
 import { useArchiveShootout, useChangeShootout } from "../../api/changes"
-import { PriceKind, Subject } from "../../api/choices"
+import { Subject } from "../../api/choices"
 import type { Schemas } from "../../api/client"
-import { ratesQuery } from "../../api/prices"
 import { EditCell } from "../../parts/EditCell"
 import { sendEdit } from "../../parts/editQueue"
-import { useSeries } from "../../parts/FromRoom"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { useReading, Writes } from "../../parts/Reading"
-import { compact, count, day, localised, percent, readNumber, readWhole } from "../../theme/format"
+import { compact, count, percent, readNumber, readWhole } from "../../theme/format"
 import { subjectName } from "../../theme/subjects"
-
-/** The rates that convert prices in other currencies. */
-function Rates({ on }: { on: string }) {
-  const { data } = useQuery(ratesQuery(on))
-  const from = data?.simulated ? "simulated rates" : `the rates of ${data?.name}`
-  return (
-    <details className="text-13 text-mute">
-      <summary className="cursor-pointer">
-        {data && !data.name ? "no rates for other currencies" : `other currencies by ${from}`}
-      </summary>
-      {data && !data.name && <p>Nobody named any (TRUE_MARGIN_RATES), so none are converted.</p>}
-      {data?.problem && <p>Not asked again since: {data.problem}</p>}
-      <ul>
-        {data?.rates.map(({ currency, dated, per_eur }) => (
-          <li key={currency}>
-            1 EUR = <span className="figure">{localised(per_eur)}</span> {currency}, {day(dated)}
-          </li>
-        ))}
-      </ul>
-    </details>
-  )
-}
-
-/** The shootouts that go on from each other, oldest first. */
-function Series({ slug }: { slug: string }) {
-  const series = useSeries(slug)
-  if (series.length === 0) return null
-  return (
-    <p className="mt-2">
-      Series:{" "}
-      {series.map((each, place) => (
-        <span key={each.slug}>
-          {place > 0 && ", then "}
-          {each.here ? (
-            <strong>{each.name}</strong>
-          ) : (
-            <Link to="/s/$slug/margins" params={{ slug: each.slug }} className="underline">
-              {each.name}
-            </Link>
-          )}
-        </span>
-      ))}
-    </p>
-  )
-}
+import { Prices, Series } from "./FactLines"
 
 /** The shootout itself: its name and what it puts on trial, changed in place; its data pack. */
 export function ShootoutFacts({ shootout }: { shootout: Schemas["Shootout"] }) {
@@ -186,48 +139,4 @@ function samplesWords(cv: number): string {
   return cv === 0
     ? "of one model are treated as alike"
     : `of one model are assumed to differ by ${percent(cv)}`
-}
-
-/** Currency, day and kind of the prices that count. */
-function Prices({
-  shootout,
-  onChange,
-}: {
-  shootout: Schemas["Shootout"]
-  onChange: (changes: Omit<Schemas["ShootoutChange"], "version">) => void
-}) {
-  const reading = useReading()
-  return (
-    <dd className="flex flex-wrap items-center gap-x-3 border-b border-line py-1 pl-1">
-      {shootout.currency} on
-      <input
-        type="date"
-        aria-label="Price date"
-        disabled={reading}
-        required
-        className="border-b border-line bg-transparent"
-        value={shootout.price_date}
-        onChange={(event) => {
-          if (event.target.value) onChange({ price_date: event.target.value })
-        }}
-      />
-      <select
-        aria-label="Kind of price that is preferred"
-        disabled={reading}
-        className="bg-transparent"
-        value={shootout.price_kind}
-        onChange={(event) => {
-          const kind = PriceKind.find((each) => each === event.target.value)
-          if (kind) onChange({ price_kind: kind })
-        }}
-      >
-        {PriceKind.map((kind) => (
-          <option key={kind} value={kind}>
-            preferring {kind} prices
-          </option>
-        ))}
-      </select>
-      <Rates on={shootout.price_date} />
-    </dd>
-  )
 }

@@ -7,9 +7,10 @@ import { Jaws } from "../../parts/rule/Jaws"
 import { RuleAxis, RuleBand } from "../../parts/rule/RuleAxis"
 import { fitScale } from "../../parts/rule/scale"
 import { NotePart, SideNote } from "../../parts/SideNote"
-import { percent, plain, ratio, runValue, seconds } from "../../theme/format"
+import { percent, plain, ratio, seconds } from "../../theme/format"
 import { FairTest } from "./FairTest"
 import { NotedRatios } from "./NotedRatios"
+import { PairRuns } from "./PairRuns"
 import { Published } from "./Published"
 
 /** One pair in every way that it can be said, with what stands behind it. */
@@ -179,27 +180,4 @@ function wayValue(value: number, unit: string, bare = false): string {
   if (unit === "x") return ratio(value)
   if (unit === "s") return bare ? seconds(value).replace(/ s$/, "") : seconds(value)
   return bare ? plain(value) : `${plain(value)} ${unit}`
-}
-
-function PairRuns({ slug, pair }: { slug: string; pair: Schemas["PairView"] }) {
-  return (
-    <NotePart title="Runs behind it">
-      <ul className="flex flex-wrap gap-x-3 gap-y-0.5">
-        {pair.runs.map((run) => (
-          <li key={run.id} className="figure text-13">
-            <Link
-              to="/s/$slug/runs"
-              params={{ slug }}
-              search={{ run: run.id }}
-              className={
-                run.status === "ok" ? "underline decoration-line" : "text-mute line-through"
-              }
-            >
-              {runValue(run, pair.measure)}
-            </Link>
-          </li>
-        ))}
-      </ul>
-    </NotePart>
-  )
 }

@@ -1,22 +1,15 @@
-import { useQuery } from "@tanstack/react-query"
 import { useId, useState } from "react"
 import type { Schemas } from "../../api/client"
-import {
-  type ClipShape,
-  clipsQuery,
-  filmOf,
-  ticksOf,
-  useEndClip,
-  usePreview,
-  useStartClip,
-} from "../../api/clips"
+import { type ClipShape, ticksOf, usePreview, useStartClip } from "../../api/clips"
 import { ActButton } from "../../parts/ActButton"
 import { TextField } from "../../parts/Field"
 import { ProblemNote } from "../../parts/ProblemNote"
 import { Writes } from "../../parts/Reading"
-import { compact, localised, moment, readNumber } from "../../theme/format"
+import { compact, localised, readNumber } from "../../theme/format"
+import { Films } from "./ClipFilms"
 
 type Kind = ClipShape["kind"]
+
 const KINDS: { id: Kind; words: string; clear: boolean }[] = [
   { id: "prores", words: "ProRes 4444, for editing", clear: true },
   { id: "animation", words: "QuickTime RLE, no loss", clear: true },
@@ -24,6 +17,7 @@ const KINDS: { id: Kind; words: string; clear: boolean }[] = [
   { id: "mp4", words: "MP4, small", clear: false },
   { id: "frames", words: "PNG frames in a zip", clear: true },
 ]
+
 const RATES = [23.976, 24, 25, 29.97, 30, 50, 59.94, 60]
 
 /** A card as a film: looked at first, then made as a file. */
@@ -168,58 +162,5 @@ function Pick({
         ))}
       </select>
     </div>
-  )
-}
-
-/** The films of a card: how far each is, and those that are there. */
-function Films({ slug, card }: { slug: string; card: string }) {
-  const clips = useQuery(clipsQuery(slug))
-  const end = useEndClip(slug)
-  const own = clips.data?.filter((each) => each.clip.card_id === card) ?? []
-  return (
-    <>
-      <ProblemNote error={clips.error ?? end.error} />
-      <ul className="mt-2 text-13" aria-label="Films">
-        {own.map(({ clip, file, outdated }) => (
-          <li
-            key={clip.id}
-            className="flex flex-wrap items-center gap-x-3 border-t border-line py-1.5"
-          >
-            <span className="min-w-0 flex-1 break-words">
-              {file}{" "}
-              <span className="text-mute">
-                {moment(clip.created_at)}
-                {clip.size !== null && `, ${compact(Math.ceil(clip.size / 1e5) / 10)} MB`}
-              </span>
-              {clip.state === "done" && outdated && (
-                <span className="text-accent"> · out of date: something has changed since</span>
-              )}
-              {clip.state === "ended" && <span className="text-mute"> · stopped</span>}
-              {clip.problem && <span className="text-accent"> {clip.problem}</span>}
-            </span>
-            {clip.state === "running" && (
-              <>
-                <progress
-                  className="progress w-32"
-                  aria-label={`${file}: ${clip.step}`}
-                  value={clip.done}
-                  max={1}
-                />
-                <Writes>
-                  <button type="button" className="underline" onClick={() => end.mutate(clip.id)}>
-                    Stop
-                  </button>
-                </Writes>
-              </>
-            )}
-            {clip.state === "done" && (
-              <a className="underline" href={filmOf(slug, clip.id)} download>
-                Save film
-              </a>
-            )}
-          </li>
-        ))}
-      </ul>
-    </>
   )
 }

@@ -12,7 +12,6 @@ import { isWaiting } from "../../../lanes/outbox"
 import { PickFile } from "../../../parts/PickFile"
 import { ProblemNote } from "../../../parts/ProblemNote"
 import { StagePage } from "../../../parts/StagePage"
-import { singleKeysOn, useKeys } from "../../../parts/useKeys"
 import { SPOKEN } from "../../../reach/spoken"
 import { compact } from "../../../theme/format"
 import { LaneResult } from "../LaneResult"
@@ -20,6 +19,7 @@ import { onDesk } from "../useBenchStage"
 import { CutRow } from "./CutRow"
 import { Player } from "./Player"
 import { type Shown, useFilm } from "./useFilm"
+import { useFilmKeys } from "./useFilmKeys"
 import { useProof } from "./useProof"
 
 const FILMS = "video/*,.mp4,.mov,.mkv,.webm"
@@ -196,28 +196,4 @@ function Reading({
 
 function empty(setupId: string, taskId: string, id: string): Cut {
   return { id, setupId, taskId, start: null, end: null, marks: [] }
-}
-
-/** Arrows step, S and E set the ends of the run that is chosen, a digit chooses one. */
-function useFilmKeys(
-  shown: Shown,
-  chosen: number,
-  change: (at: number, changed: Partial<Cut>) => void,
-  choose: (at: number) => void,
-): void {
-  useKeys((event) => {
-    if (!singleKeysOn()) return false
-    const by = event.shiftKey ? 10 : 1
-    const digit = /^(?:Digit|Numpad)([1-8])$/.exec(event.code)?.[1]
-    if (event.code === "ArrowRight") shown.step(by)
-    else if (event.code === "ArrowLeft") shown.step(-by)
-    else if (event.code === "Home") shown.go(0)
-    else if (event.code === "End") shown.go(Number.MAX_SAFE_INTEGER)
-    else if (event.code === "Space") shown.play()
-    else if (event.code === "KeyS") change(chosen, { start: shown.frame })
-    else if (event.code === "KeyE") change(chosen, { end: shown.frame })
-    else if (digit) choose(Number(digit) - 1)
-    else return false
-    return true
-  })
 }
