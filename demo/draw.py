@@ -62,7 +62,7 @@ from demo.season import (
 from demo.seasons_before import draw_seasons_before
 from demo.timelines import PLANS, draw_timeline, on_another_disk, trimmed_by_one_frame, written
 from demo.viewers import VIEWER_NEEDS, VIEWER_TASKS, VIEWERS
-from true_margin.core.quantities import ReadingMethod, reading_uncertainty
+from true_margin.core.readings import ReadingMethod, reading_uncertainty
 from true_margin.core.study import RunStatus
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.data_pack import Pack, write_pack

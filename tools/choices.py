@@ -10,7 +10,7 @@ from pathlib import Path
 from true_margin.core import choices
 from true_margin.core.parity import Subject
 from true_margin.core.published import FigureKind
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.study import RunStatus
 
 BESIDE = (FigureKind, ReadingMethod, RunStatus, Subject)

@@ -11,7 +11,8 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.flag_words import slowed_words
 from true_margin.core.mark_rows import check_mark, own_estimates
 from true_margin.core.pace import slowing_down
-from true_margin.core.quantities import ReadingMethod, parse_timecodes
+from true_margin.core.readings import ReadingMethod
+from true_margin.core.timecodes import parse_timecodes
 
 
 def test_a_mark_keeps_only_what_it_says() -> None:

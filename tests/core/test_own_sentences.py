@@ -24,7 +24,7 @@ from true_margin.core.labels import (
 )
 from true_margin.core.margins import Call, Margin
 from true_margin.core.parity import Weight
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.study import RunStatus
 from true_margin.core.wording import prove_margin, say_margin
 

@@ -13,13 +13,12 @@ from true_margin.core.quantities import (
     MAX_ELAPSED_S,
     AmbiguousElapsed,
     Elapsed,
-    ReadingMethod,
-    elapsed_from_timecodes,
     parse_amount,
     parse_elapsed,
-    reading_uncertainty,
 )
+from true_margin.core.readings import ReadingMethod, reading_uncertainty
 from true_margin.core.study import Bound
+from true_margin.core.timecodes import elapsed_from_timecodes
 from true_margin.core.wording import format_elapsed
 
 

@@ -14,7 +14,7 @@ from true_margin.core.entry_line import MatchState, entry_name, match_name, read
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.money import Money, parse_price
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.settling import RunNoise, needed_half_width, runs_to_settle, settling_of
 from true_margin.core.study import RunStatus
 from true_margin.core.wording import (

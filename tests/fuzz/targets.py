@@ -15,7 +15,8 @@ from true_margin.core.analysis import analyse
 from true_margin.core.claims.check import check_line, names_of
 from true_margin.core.entry_line import read_entry
 from true_margin.core.errors import CoreError
-from true_margin.core.quantities import parse_amount, parse_elapsed, parse_timecodes
+from true_margin.core.quantities import parse_amount, parse_elapsed
+from true_margin.core.timecodes import parse_timecodes
 from true_margin.desk.errors import RefusedError
 from true_margin.exchange.apart import TIMELINE, read_apart
 from true_margin.exchange.case_csv import read_case_csv

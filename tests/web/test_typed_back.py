@@ -12,7 +12,8 @@ from tests.web.conftest import Call, caller, loaded
 from true_margin.app.reader import numerals_of
 from true_margin.core.money import parse_price
 from true_margin.core.numerals import Numerals, writing
-from true_margin.core.quantities import Elapsed, ReadingMethod, parse_amount, parse_elapsed
+from true_margin.core.quantities import Elapsed, parse_amount, parse_elapsed
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.spec_rows import SPECS
 from true_margin.core.specs import CellKind, parse_spec, say_spec
 from true_margin.core.wording import say_time

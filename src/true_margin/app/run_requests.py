@@ -10,7 +10,7 @@ from pydantic import Field, StringConstraints
 
 from true_margin.app.requests import Bare, Note, PlainText, Reason, Request, RowTitle, Version, Why
 from true_margin.core.choices import TrialGrade, TrialKind, TroubleKind
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.study import RunStatus
 
 Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]

@@ -14,8 +14,9 @@ from enum import StrEnum
 from true_margin.core.errors import QuantityError
 from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.notes import read_note
-from true_margin.core.quantities import ReadingMethod, parse_timecodes
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.study import RunStatus
+from true_margin.core.timecodes import parse_timecodes
 
 _STATUS = re.compile(r"^(?P<value>.*?)\s*\b(?P<word>void|failed)\b[:,\s]*(?P<reason>.*)$", re.I)
 # A semicolon divides parts, but not the frames from the seconds of a timecode.

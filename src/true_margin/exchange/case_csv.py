@@ -9,12 +9,8 @@ from __future__ import annotations
 from typing import Any
 
 from true_margin.core.errors import CaseError, QuantityError
-from true_margin.core.quantities import (
-    AmbiguousElapsed,
-    ReadingMethod,
-    parse_elapsed,
-    reading_uncertainty,
-)
+from true_margin.core.quantities import AmbiguousElapsed, parse_elapsed
+from true_margin.core.readings import ReadingMethod, reading_uncertainty
 from true_margin.core.study import Study
 from true_margin.exchange.case_file import build_study, describe_ambiguity
 from true_margin.exchange.run_table import TableError, TableRow, read_run_table

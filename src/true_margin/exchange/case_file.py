@@ -21,12 +21,8 @@ from true_margin.core.contest import Rule, ViewerProfile
 from true_margin.core.errors import CaseError, CoreError, QuantityError
 from true_margin.core.money import parse_price
 from true_margin.core.notes import number_ratio, parse_ratio
-from true_margin.core.quantities import (
-    AmbiguousElapsed,
-    parse_amount,
-    parse_elapsed,
-    reading_uncertainty,
-)
+from true_margin.core.quantities import AmbiguousElapsed, parse_amount, parse_elapsed
+from true_margin.core.readings import reading_uncertainty
 from true_margin.core.study import (
     BOUND_CODE,
     STATUS_CODE,

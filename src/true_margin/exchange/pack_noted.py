@@ -18,7 +18,7 @@ from true_margin.core.choices import (
     TroubleKind,
 )
 from true_margin.core.published import FigureKind
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.study import RunStatus
 from true_margin.exchange.pack_rows import PROBE_NAME, Name, PackRow, Text, Told
 

@@ -11,7 +11,7 @@ from uuid import UUID
 from pydantic import BeforeValidator, Field
 
 from true_margin.core.choices import Operation, PriceKind, TaskMeasure
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.study import Bound, RunStatus
 from true_margin.exchange.pack_noted import (
     PackInquiry,

@@ -23,7 +23,7 @@ from true_margin.core.parity import (
     judged_apart,
     worst_weight,
 )
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.spec_rows import CONDITION_OF, SPECS, STATES, TITLES
 from true_margin.core.specs import show_spec
 from true_margin.core.study import FlagArray

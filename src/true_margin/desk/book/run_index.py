@@ -11,7 +11,7 @@ from uuid import UUID
 import numpy as np
 from numpy.typing import NDArray
 
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.study import (
     BOUND_CODE,
     STATUS_CODE,

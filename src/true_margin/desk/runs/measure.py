@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from true_margin.core.choices import BareNumber
 from true_margin.core.errors import QuantityError
 from true_margin.core.numerals import numerals, short
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.task_rows import OBSERVATION
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.errors import RefusedError, transaction

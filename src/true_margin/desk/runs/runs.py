@@ -19,14 +19,13 @@ from true_margin.core.quantities import (
     AmbiguousElapsed,
     Amount,
     Elapsed,
-    ReadingMethod,
     parse_amount,
     parse_elapsed,
-    parse_timecodes,
-    reading_uncertainty,
 )
+from true_margin.core.readings import ReadingMethod, reading_uncertainty
 from true_margin.core.study import Bound
 from true_margin.core.task_rows import OBSERVATION
+from true_margin.core.timecodes import parse_timecodes
 from true_margin.core.wording import format_elapsed
 from true_margin.desk.book.analysis import analysis_of, progress_of, slowed_runs
 from true_margin.desk.book.book import Book

@@ -12,15 +12,11 @@ from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.money import Money, parse_price, split_currency
 from true_margin.core.notes import parse_ratio
 from true_margin.core.numerals import PLAIN, Numerals, short, writing
-from true_margin.core.quantities import (
-    AmbiguousElapsed,
-    ReadingMethod,
-    parse_amount,
-    parse_elapsed,
-    parse_timecodes,
-)
+from true_margin.core.quantities import AmbiguousElapsed, parse_amount, parse_elapsed
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.specs import Spec, parse_spec, say_spec
 from true_margin.core.study import RunStatus
+from true_margin.core.timecodes import parse_timecodes
 from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.exchange.sheets.words import (
     LONGEST,

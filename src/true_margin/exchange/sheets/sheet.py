@@ -11,7 +11,7 @@ from datetime import date
 from true_margin.core.choices import PriceKind
 from true_margin.core.entry_line import MatchState, match_name
 from true_margin.core.numerals import Numerals
-from true_margin.core.quantities import ReadingMethod
+from true_margin.core.readings import ReadingMethod
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import CellKind as RowKind
 from true_margin.core.specs import Spec
