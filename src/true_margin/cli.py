@@ -35,7 +35,8 @@ def analyse(
 ) -> None:
     """Analyse a case file: ladder, margins and runs to look at. Needs no database."""
     # Imported here: starting the app needs none of it, and the numbers take a moment to load.
-    from true_margin.exchange.case_result import result_object, result_table
+    from true_margin.exchange.case_result import result_object
+    from true_margin.exchange.case_tables import result_table
 
     result, viewer = _analysed(case)
     if as_json:

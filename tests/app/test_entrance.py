@@ -19,7 +19,7 @@ from true_margin.desk.access import pairing, people, sign_in
 from true_margin.desk.access.rights import LOCAL, find_home
 from true_margin.desk.errors import RefusedError, TooManyError
 from true_margin.desk.runs import runs
-from true_margin.store import people as people_store
+from true_margin.store import sign_ins
 from true_margin.store.database import Database
 from true_margin.store.news import PEOPLE, News
 from true_margin.store.people import list_accounts
@@ -183,8 +183,8 @@ def test_a_sign_in_that_another_process_ended_is_known_at_once(
         assert believed is not None
         # As another process does it: this one's own memory is not touched.
         with database.transaction() as session:
-            people_store.end_all_signed_in(session, reader.account.id, datetime.now(UTC))
-            people_store.tell_changed(session)
+            sign_ins.end_all_signed_in(session, reader.account.id, datetime.now(UTC))
+            sign_ins.tell_changed(session)
         assert heard.wait(10)
         assert sign_in.who_was(database, reader.token, hears=True) is None
         assert sign_in.who_is(database, reader.token) is None

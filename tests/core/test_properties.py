@@ -13,7 +13,8 @@ from true_margin.core.analysis import Analysis, Comparison, analyse
 from true_margin.core.errors import SpreadUnknownError
 from true_margin.core.margins import CALL_ORDER, Call
 from true_margin.exchange.case_file import build_study
-from true_margin.exchange.case_result import result_object, result_table
+from true_margin.exchange.case_result import result_object
+from true_margin.exchange.case_tables import result_table
 
 SETUPS, TASKS, ROUNDS = "ABCD", "TU", ("old", "new")
 RUN = st.fixed_dictionaries(

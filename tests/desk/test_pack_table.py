@@ -13,7 +13,7 @@ from true_margin.desk.packs.registry import REGISTRY
 from true_margin.desk.packs.table import Known, PackTable, Updating, copy, json_object, nothing
 from true_margin.exchange.pack_difference import Changed, TableDifference
 from true_margin.exchange.pack_rows import PackRow
-from true_margin.exchange.pack_tables import SCHEMAS
+from true_margin.exchange.pack_schemas import SCHEMAS
 
 
 class Reading(PackRow):

@@ -18,7 +18,7 @@ from true_margin.desk.sheets.storing import NO_APP, SheetResult, start_from_shee
 from true_margin.desk.sheets.taking_back import take_sheet_back
 from true_margin.desk.shootouts import shootouts
 from true_margin.exchange.sheets.columns import ColumnReading, Means
-from true_margin.exchange.sheets.sheet import Answers, TaskAnswer
+from true_margin.exchange.sheets.facts import Answers, TaskAnswer
 from true_margin.store import records
 from true_margin.store.database import Database
 

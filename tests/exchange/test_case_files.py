@@ -16,7 +16,8 @@ from true_margin.core.analysis import analyse
 from true_margin.core.errors import CaseError
 from true_margin.exchange.case_csv import read_case_csv
 from true_margin.exchange.case_file import read_case, read_whole_case
-from true_margin.exchange.case_result import result_object, result_table
+from true_margin.exchange.case_result import result_object
+from true_margin.exchange.case_tables import result_table
 
 VECTORS = PROJECT / "tests" / "vectors"
 RUN = {"setup": "A", "task": "T", "value": 100.0}

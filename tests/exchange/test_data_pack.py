@@ -19,7 +19,7 @@ from true_margin.exchange.data_pack import (
     write_pack,
     zip_files,
 )
-from true_margin.exchange.pack_tables import SCHEMAS
+from true_margin.exchange.pack_schemas import SCHEMAS
 
 
 def test_what_is_written_is_read_back(demo_pack: Pack) -> None:

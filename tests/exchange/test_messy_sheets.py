@@ -11,16 +11,16 @@ from hypothesis import strategies as st
 
 from true_margin.core.numerals import Numerals
 from true_margin.exchange.sheets.columns import ColumnReading, Known, KnownTask, Means
-from true_margin.exchange.sheets.grid import SheetError, read_grid
-from true_margin.exchange.sheets.sheet import (
+from true_margin.exchange.sheets.facts import (
     Answers,
     PriceFact,
     RatioFact,
     RunFact,
     SheetReading,
     SpecFact,
-    read_sheet,
 )
+from true_margin.exchange.sheets.grid import SheetError, read_grid
+from true_margin.exchange.sheets.sheet import read_sheet
 
 TABLES = Path(__file__).parent / "messy"
 ENGLISH, GERMAN = Numerals(".", ","), Numerals(",", ".")

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 from true_margin.exchange import pack_public
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_public import CREW, for_strangers, is_given_out
-from true_margin.exchange.pack_tables import SCHEMAS
+from true_margin.exchange.pack_schemas import SCHEMAS
 
 LEFT_OUT = {"scripts", "script_names", "script_answers", "script_phrasings", "pictures"}
 PERSON, NOTE = "SECRET-PERSON", "Private: SECRET-NOTE"

@@ -28,7 +28,7 @@ from true_margin.core.published import FigureKind
 from true_margin.core.study import RunStatus
 from true_margin.desk.packs.registry import REGISTRY
 from true_margin.desk.publish.card_facts import CARDS
-from true_margin.exchange.pack_tables import SCHEMAS
+from true_margin.exchange.pack_schemas import SCHEMAS
 from true_margin.publish.card_data import Card
 from true_margin.publish.cards import DRAWERS
 from true_margin.store.base import Base

@@ -27,7 +27,7 @@ from true_margin.desk.access import people, recovery, sign_in
 from true_margin.desk.access.rights import LOCAL_NAME, Who
 from true_margin.desk.errors import DeskError, NotFoundError, RefusedError, TooManyError
 from true_margin.store.database import Database
-from true_margin.store.people import Invitation
+from true_margin.store.invitations import Invitation
 
 SIGN_IN_THREADS = 4
 KNOWN_S = 365 * 24 * 3600

@@ -10,7 +10,7 @@ from pydantic import Field, StringConstraints
 from true_margin.app.requests import Bare, Currency, LongName, PlainText, Request
 from true_margin.desk.sheets.taking_back import SheetCell, SheetMade
 from true_margin.exchange.sheets.columns import ColumnReading, Means
-from true_margin.exchange.sheets.sheet import Answers, TaskAnswer
+from true_margin.exchange.sheets.facts import Answers, TaskAnswer
 
 
 class SheetColumn(Bare):

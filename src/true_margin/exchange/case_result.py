@@ -6,19 +6,15 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
-import numpy as np
-
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.checks import Flag
 from true_margin.core.contest import ViewerProfile
 from true_margin.core.fastest_runs import fastest_margin
 from true_margin.core.margins import Call, Margin
 from true_margin.core.noted import JudgedNote, note_of_pair
-from true_margin.core.run_remarks import run_remarks
 from true_margin.core.samples import ModelMargin, ModelTable
 from true_margin.core.settling import settling_of
 from true_margin.core.study import Note, NotedRatio
-from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
 from true_margin.exchange.case_picks import picks_object
 
 MOST_SURE = 0.995
@@ -56,14 +52,16 @@ def result_object(analysis: Analysis, viewer: ViewerProfile | None = None) -> di
         "update_spread": {"cv": update.cv, "df": None if update.df is None else _number(update.df)},
         "margins": [row for each in _by_name(analysis) for row in _margins(analysis, each)],
         "ladders": {
-            _title(analysis, each): _ladder(analysis, each) for each in _all(analysis) if each.rungs
+            title_of(analysis, each): _ladder(analysis, each)
+            for each in comparisons_of(analysis)
+            if each.rungs
         },
         "off_ladder": {
-            _title(analysis, each): _off(analysis, each)
-            for each in _all(analysis)
+            title_of(analysis, each): off_rows(analysis, each)
+            for each in comparisons_of(analysis)
             if each.standing.off and each.rungs
         },
-        "flags": sorted((_flag(analysis, flag) for flag in analysis.flags), key=_flag_key),
+        "flags": sorted((flag_row(analysis, flag) for flag in analysis.flags), key=flag_key),
     }
     result["models"] = _models(analysis)
     if study.notes:
@@ -131,16 +129,16 @@ def _number(value: float) -> float | None:
 
 
 def _by_name(analysis: Analysis) -> list[Comparison]:
-    return sorted(analysis.tasks, key=lambda each: _title(analysis, each))
+    return sorted(analysis.tasks, key=lambda each: title_of(analysis, each))
 
 
-def _all(analysis: Analysis) -> Iterator[Comparison]:
+def comparisons_of(analysis: Analysis) -> Iterator[Comparison]:
     yield from _by_name(analysis)
     if analysis.mix is not None:
         yield analysis.mix
 
 
-def _title(analysis: Analysis, comparison: Comparison) -> str:
+def title_of(analysis: Analysis, comparison: Comparison) -> str:
     return "mix" if comparison.task is None else analysis.study.tasks[comparison.task].name
 
 
@@ -148,8 +146,8 @@ def _models(analysis: Analysis) -> dict[str, Any]:
     """What is known of models, of which the setups are samples."""
     spread = analysis.unit_spread
     tables = [
-        (_title(analysis, each), each, table)
-        for each in _all(analysis)
+        (title_of(analysis, each), each, table)
+        for each in comparisons_of(analysis)
         if (table := analysis.models(each.task)) is not None
     ]
     return {
@@ -241,7 +239,7 @@ def _margins(analysis: Analysis, comparison: Comparison) -> Iterator[dict[str, A
     order = sorted({*place, *has_more}, key=lambda s: names[s])
     for at, a in enumerate(order):
         for b in order[at + 1 :]:
-            row = {"task": _title(analysis, comparison), "a": names[a], "b": names[b]}
+            row = {"task": title_of(analysis, comparison), "a": names[a], "b": names[b]}
             found = _margin(analysis, comparison, place, a, b)
             if found is not None:
                 yield {**row, **found}
@@ -341,7 +339,7 @@ def _fastest(analysis: Analysis, comparison: Comparison, i: int, j: int) -> dict
     }
 
 
-def _off(analysis: Analysis, comparison: Comparison) -> list[dict[str, Any]]:
+def off_rows(analysis: Analysis, comparison: Comparison) -> list[dict[str, Any]]:
     study = analysis.study
     rows = [
         {
@@ -357,7 +355,7 @@ def _off(analysis: Analysis, comparison: Comparison) -> list[dict[str, Any]]:
     return sorted(rows, key=lambda row: str(row["setup"]))
 
 
-def _flag(analysis: Analysis, flag: Flag) -> dict[str, Any]:
+def flag_row(analysis: Analysis, flag: Flag) -> dict[str, Any]:
     study = analysis.study
     return {
         "setup": study.setups[flag.setup],
@@ -368,100 +366,6 @@ def _flag(analysis: Analysis, flag: Flag) -> dict[str, Any]:
     }
 
 
-def _flag_key(row: dict[str, Any]) -> tuple[Any, ...]:
+def flag_key(row: dict[str, Any]) -> tuple[Any, ...]:
     order = -1 if row["order"] is None else row["order"]
     return (row["setup"], row["task"], row["round"], order, row["check"])
-
-
-def result_table(analysis: Analysis, viewer: ViewerProfile | None = None) -> str:
-    """Write the ladders, margins, flags and the pick as a table for a terminal."""
-    if analysis.mix is None:
-        return "No runs: nothing to compare.\n"
-    blocks = [_ladder_block(analysis, each) for each in _all(analysis)]
-    if len(analysis.tasks) == 1:
-        blocks = blocks[:1]
-    if analysis.flags:
-        rows = sorted((_flag(analysis, flag) for flag in analysis.flags), key=_flag_key)
-        lines = ["Look at these runs"]
-        lines += [
-            f"  {row['setup']} · {row['task']} · {row['round']}"
-            f"{'' if row['order'] is None else ' · run ' + str(row['order'])}: {row['check']}"
-            for row in rows
-        ]
-        blocks.append("\n".join(lines))
-    blocks += run_remarks(analysis)
-    if viewer is not None:
-        blocks.append(_pick_block(analysis, viewer))
-    return "\n\n".join(blocks) + "\n"
-
-
-def _pick_block(analysis: Analysis, viewer: ViewerProfile) -> str:
-    picks = picks_object(analysis, viewer)
-    if picks["pick"] is None:
-        return "Nothing can be picked for this viewer"
-    surety = "over 99" if picks["surety"] > MOST_SURE else f"{100 * picks['surety']:.0f}"
-    lines = [f"Pick: {picks['pick']} (surety {surety} %)"]
-    for flip in picks["flips"]:
-        price = "at no price" if flip["price"] is None else f"up to {flip['price']:.2f}"
-        lines.append(f"  {flip['name']}: picked {'at any price' if flip['endless'] else price}")
-    return "\n".join(lines)
-
-
-def _ladder_block(analysis: Analysis, comparison: Comparison) -> str:
-    study = analysis.study
-    title = _title(analysis, comparison)
-    heading = "Mix of all tasks" if comparison.task is None else title
-    if comparison.task is not None:
-        spread = analysis.cells.spread[comparison.task]
-        if spread is not None:
-            heading += f"   spread {100 * spread.cv:.1f} % ({spread.basis.value})"
-    width = max([12, *(len(name) for name in study.setups)])
-    lines = [
-        heading,
-        f"  {'rank':<6}{'setup':<{width}}  {'times as fast':>14}  "
-        f"{'interval':>16}  {'call':<8}{'typical':>10}  chance",
-    ]
-    places = {int(s): i for i, s in enumerate(comparison.pairs.contrasts.setups)}
-    lines += [_rung_line(analysis, comparison, rung, places, width) for rung in comparison.rungs]
-    lines += [_off_line(row) for row in _off(analysis, comparison)]
-    return "\n".join(line.rstrip() for line in lines)
-
-
-def _rung_line(
-    analysis: Analysis, comparison: Comparison, rung: Any, places: dict[int, int], width: int
-) -> str:
-    study = analysis.study
-    low, high = rung.best_rank, rung.worst_rank
-    rank = f"{low}" if low == high else f"{low}-{high}"
-    interval, call = "", ""
-    if rung.setup == study.baseline:
-        call = "baseline"
-    elif study.baseline in places and rung.ratio is not None:
-        m = comparison.pairs.margin(places[rung.setup], places[study.baseline])
-        interval = f"{format_ratio(ratio_of(m.lo))} to {format_ratio(ratio_of(m.hi))}"
-        call = m.call.value
-    ratio = "" if rung.ratio is None else format_ratio(rung.ratio)
-    typical = ""
-    if comparison.task is not None:
-        measure = study.tasks[comparison.task].measure
-        typical = (
-            format_elapsed(float(np.exp(-rung.log_speed)))
-            if measure.value == "time"
-            else f"{ratio_of(rung.log_speed):.4g}"
-        )
-    chance = "" if rung.p_fastest is None else f"{100 * rung.p_fastest:3.0f} %"
-    return (
-        f"  {rank:<6}{study.setups[rung.setup]:<{width}}  {ratio:>14}  {interval:>16}  "
-        f"{call:<8}{typical:>10}  {chance}"
-    )
-
-
-def _off_line(row: dict[str, Any]) -> str:
-    reasons = []
-    if row["cannot"]:
-        reasons.append("every attempt failed: " + ", ".join(row["cannot"]))
-    if row["lacks"]:
-        reasons.append("not measured: " + ", ".join(row["lacks"]))
-    if row["no_bridge"]:
-        reasons.append("no bridge to the baseline's round")
-    return f"  off   {row['setup']} ({'; '.join(reasons)})"

@@ -51,8 +51,8 @@ from true_margin.exchange.pack_publish import (
     PackScriptPhrasing,
 )
 from true_margin.exchange.pack_rows import CONTENT_NAME, PICTURE_NAME, PROBE_NAME, PackRow
+from true_margin.exchange.pack_schemas import SCHEMAS, TableSchema
 from true_margin.exchange.pack_tables import (
-    SCHEMAS,
     PackExtra,
     PackFreeRow,
     PackMachine,
@@ -73,7 +73,6 @@ from true_margin.exchange.pack_tables import (
     PackTimeline,
     PackTimelineFile,
     PackTrialRow,
-    TableSchema,
 )
 from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_rows import PackRow
-from true_margin.exchange.pack_tables import SCHEMAS
+from true_margin.exchange.pack_schemas import SCHEMAS
 
 PLACES = ("content", "place", "card")
 """What a pack counts for itself: the same row may have another number in another pack."""

@@ -10,7 +10,7 @@ from typing import Any
 
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_rows import PackRow
-from true_margin.exchange.pack_tables import SCHEMAS
+from true_margin.exchange.pack_schemas import SCHEMAS
 
 PRIVATE = "private"
 """A text that begins with this word stays in the house."""

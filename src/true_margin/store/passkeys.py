@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from true_margin.store.clocks import SKEW
 from true_margin.store.errors import MissingRowError
-from true_margin.store.people import Account
+from true_margin.store.records.accounts import Account
 from true_margin.store.rows import get_row, insert_row, record_of
 from true_margin.store.tables_people import (
     PasskeyChallengeRow,

@@ -18,7 +18,7 @@ from true_margin.core.choices import Role as RoleKind
 from true_margin.desk.access import passkeys, people, recovery, sign_in
 from true_margin.desk.access.rights import Right, Who
 from true_margin.desk.errors import RefusedError
-from true_margin.store.people import SignedIn
+from true_margin.store.sign_ins import SignedIn
 
 router = stage_router("people")
 Slug = Annotated[str, StringConstraints(min_length=1, max_length=80)]

@@ -27,7 +27,7 @@ from webauthn.helpers.structs import (
 from true_margin.desk.access.rights import Who
 from true_margin.desk.access.sign_in import SignedInNow, find_known, let_in, prove_password
 from true_margin.desk.errors import NotFoundError, RefusedError, transaction
-from true_margin.store import passkeys, people
+from true_margin.store import passkeys, sign_ins
 from true_margin.store.database import Database
 from true_margin.store.passkeys import Passkey
 
@@ -219,8 +219,8 @@ def sign_in_by_passkey(
         )
         passkeys.use_passkey(session, key.id, signed.new_sign_count, now)
         known_id = find_known(session, account.email, known)
-        tried = people.note_try(session, account.email, address[:80], known_id, now)
-        people.try_worked(session, tried)
+        tried = sign_ins.note_try(session, account.email, address[:80], known_id, now)
+        sign_ins.try_worked(session, tried)
         return let_in(session, account, browser, address, known_id, now)
 
 

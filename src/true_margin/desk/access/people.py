@@ -22,9 +22,12 @@ from true_margin.desk.access.sign_in import (
     tidy_email,
 )
 from true_margin.desk.errors import NotAllowedError, NotFoundError, RefusedError, transaction
-from true_margin.store import passkeys, people, shootout_lookup, shootouts
+from true_margin.store import invitations, passkeys, people, shootout_lookup, shootouts, sign_ins
 from true_margin.store.database import Database
-from true_margin.store.people import Account, Invitation, Membership, SignInTry
+from true_margin.store.invitations import Invitation
+from true_margin.store.people import Membership
+from true_margin.store.records.accounts import Account
+from true_margin.store.sign_ins import SignInTry
 
 ROLES = tuple(Role)
 """Strongest first."""
@@ -68,7 +71,7 @@ class NewInvitation:
 def is_set_up(database: Database) -> bool:
     """Whether somebody owns all shootouts, or holds an invitation to."""
     with transaction(database) as session:
-        waiting = people.list_invitations(session, database.clocks.now())
+        waiting = invitations.list_invitations(session, database.clocks.now())
         return people.owners_left(session) > 0 or any(
             each.role == "owner" and each.shootout_id is None for each in waiting
         )
@@ -87,7 +90,7 @@ def invite(
     with transaction(database) as session:
         home = None if slug is None else shootouts.get_shootout(session, slug).id
         _only_owners(who, home)
-        key = people.add_invitation(
+        key = invitations.add_invitation(
             session,
             hash_secret(token),
             database.clocks.now() + INVITATION_LIVES,
@@ -97,7 +100,7 @@ def invite(
             shootout_id=home,
             note=note or None,
         )
-        return NewInvitation(people.get_invitation(session, key), token)
+        return NewInvitation(invitations.get_invitation(session, key), token)
 
 
 def invite_to_new_password(database: Database, who: Who, person_id: UUID) -> NewInvitation:
@@ -106,7 +109,7 @@ def invite_to_new_password(database: Database, who: Who, person_id: UUID) -> New
     with transaction(database) as session:
         _only_owners(who, None)
         people.get_account(session, person_id)
-        key = people.add_invitation(
+        key = invitations.add_invitation(
             session,
             hash_secret(token),
             database.clocks.now() + INVITATION_LIVES,
@@ -114,7 +117,7 @@ def invite_to_new_password(database: Database, who: Who, person_id: UUID) -> New
             who.person_id,
             person_id=person_id,
         )
-        return NewInvitation(people.get_invitation(session, key), token)
+        return NewInvitation(invitations.get_invitation(session, key), token)
 
 
 def find_invitation(database: Database, token: str) -> Invitation:
@@ -124,7 +127,7 @@ def find_invitation(database: Database, token: str) -> Invitation:
         NotFoundError: it was used, withdrawn, is too old, or never was.
     """
     with transaction(database) as session:
-        found = people.find_invitation(session, hash_secret(token), database.clocks.now())
+        found = invitations.find_invitation(session, hash_secret(token), database.clocks.now())
         return _good(session, found)
 
 
@@ -156,14 +159,14 @@ def accept(database: Database, token: str, email: str, name: str, password: str)
     with changing(database) as session:
         # Not while a role of the maker is being taken: one of the two comes first.
         people.in_turn(session)
-        found = _good(session, people.use_invitation(session, hash_secret(token), now))
+        found = _good(session, invitations.use_invitation(session, hash_secret(token), now))
         if found.person_id is not None:
             account = people.get_account(session, found.person_id)
             check_password(password, account.email, account.name)
             people.set_password(session, account.id, hash_password(password))
-            people.end_all_signed_in(session, account.id, now)
-            people.withdraw_links(session, account.id, now)
-            people.forget_browsers(session, account.id, now)
+            sign_ins.end_all_signed_in(session, account.id, now)
+            invitations.withdraw_links(session, account.id, now)
+            sign_ins.forget_browsers(session, account.id, now)
             # Whoever asks an owner for a link may have lost a device, or had a guest.
             passkeys.end_all_passkeys(session, account.id, now)
             passkeys.withdraw_codes(session, account.id, now)
@@ -195,7 +198,7 @@ def join(database: Database, token: str, who: Who) -> None:
     now = database.clocks.now()
     with changing(database) as session:
         people.in_turn(session)
-        found = _good(session, people.use_invitation(session, hash_secret(token), now))
+        found = _good(session, invitations.use_invitation(session, hash_secret(token), now))
         if found.role is None or who.person_id is None:
             raise NotFoundError(_GONE)
         standing = roles_of(session, who.person_id).get(found.shootout_id)
@@ -214,9 +217,9 @@ def show_people(database: Database, who: Who) -> PeopleView:
     with transaction(database) as session:
         standing = people.list_memberships(session)
         names = {each.id: each.name for each in shootouts.list_shootouts(session, archived=True)}
-        invitations = people.list_invitations(session, database.clocks.now())
+        invited = invitations.list_invitations(session, database.clocks.now())
         accounts = people.list_accounts(session)
-        tries = people.list_tries(session) if who.may(Right.OWN) else ()
+        tries = sign_ins.list_tries(session) if who.may(Right.OWN) else ()
     if not (who.may(Right.OWN) or "owner" in who.roles.values()):
         raise NotAllowedError("Only owners see who else gets in.")
     shown = [each for each in standing if who.may(Right.OWN, each.shootout_id)]
@@ -228,7 +231,7 @@ def show_people(database: Database, who: Who) -> PeopleView:
         tuple(m for m in members if m.memberships or who.may(Right.OWN)),
         tuple(
             Invited(each, _to(each, names, accounts))
-            for each in invitations
+            for each in invited
             if who.may(Right.OWN, each.shootout_id)
         ),
         tries,
@@ -247,9 +250,9 @@ def _to(invitation: Invitation, names: dict[UUID, str], accounts: Sequence[Accou
 def withdraw_invitation(database: Database, who: Who, invitation_id: UUID) -> PeopleView:
     """Withdraw an invitation."""
     with transaction(database) as session:
-        home = people.get_invitation(session, invitation_id).shootout_id
+        home = invitations.get_invitation(session, invitation_id).shootout_id
         _only_owners(who, home)
-        people.withdraw_invitation(session, invitation_id, database.clocks.now())
+        invitations.withdraw_invitation(session, invitation_id, database.clocks.now())
     return show_people(database, who)
 
 
@@ -272,7 +275,7 @@ def set_role(
             raise RefusedError("person_id", f"The account of {account.name} has ended.")
         now = database.clocks.now()
         if roles_of(session, person_id).get(home) == Role.OWNER and role != Role.OWNER:
-            people.withdraw_links(session, person_id, now)
+            invitations.withdraw_links(session, person_id, now)
         people.set_membership(session, person_id, home, role, by=who.name, now=now)
         _somebody_owns(session)
     return show_people(database, who)
@@ -289,8 +292,8 @@ def end_account(database: Database, who: Who, person_id: UUID) -> PeopleView:
         people.in_turn(session)
         now = database.clocks.now()
         people.end_account(session, person_id, now)
-        people.withdraw_links(session, person_id, now)
-        people.forget_browsers(session, person_id, now)
+        invitations.withdraw_links(session, person_id, now)
+        sign_ins.forget_browsers(session, person_id, now)
         _somebody_owns(session)
     return show_people(database, who)
 
@@ -306,7 +309,7 @@ def own_what_was_made(database: Database, who: Who, shootout_id: UUID) -> None:
 def make_owner(session: Session, person_id: UUID, shootout_id: UUID, name: str) -> None:
     """Make somebody owner of what they made."""
     people.set_membership(session, person_id, shootout_id, "owner", by=name, now=datetime.now(UTC))
-    people.tell_changed(session)
+    sign_ins.tell_changed(session)
 
 
 def _only_owners(who: Who, home: UUID | None) -> None:

@@ -19,7 +19,7 @@ from true_margin.desk.access.sign_in import (
     tidy_email,
 )
 from true_margin.desk.errors import RefusedError, transaction
-from true_margin.store import passkeys, people
+from true_margin.store import invitations, passkeys, people, sign_ins
 from true_margin.store.database import Database
 
 CODES = 10
@@ -87,11 +87,11 @@ def recover(
             raise RefusedError("code", _WRONG)
         # A refusal from here on undoes the transaction: the code stays good.
         check_password(password, account.email, account.name)
-        people.try_worked(session, tried)
+        sign_ins.try_worked(session, tried)
         people.set_password(session, account.id, hashed)
-        people.end_all_signed_in(session, account.id, now)
-        people.withdraw_links(session, account.id, now)
-        people.forget_browsers(session, account.id, now)
+        sign_ins.end_all_signed_in(session, account.id, now)
+        invitations.withdraw_links(session, account.id, now)
+        sign_ins.forget_browsers(session, account.id, now)
         return let_in(session, account, browser, address, None, now)
 
 

@@ -20,10 +20,11 @@ from zxcvbn.frequency_lists import FREQUENCY_LISTS
 
 from true_margin.desk.access.rights import Who
 from true_margin.desk.errors import NotFoundError, RefusedError, TooManyError, transaction
-from true_margin.store import people
+from true_margin.store import invitations, people, sign_ins
 from true_margin.store.database import Database
 from true_margin.store.news import EVERYTHING, PEOPLE
-from true_margin.store.people import Account, SignedIn
+from true_margin.store.records.accounts import Account
+from true_margin.store.sign_ins import SignedIn
 
 IDLE = timedelta(days=7)
 LONGEST = timedelta(days=30)
@@ -153,7 +154,7 @@ def sign_in(
         raise RefusedError("password", "Wrong e-mail or password.")
     account = found[0]
     with transaction(database) as session:
-        people.try_worked(session, tried)
+        sign_ins.try_worked(session, tried)
         if fresh is not None:
             people.set_password(session, account.id, fresh)
         return let_in(session, account, browser, address, known_id, database.clocks.now())
@@ -178,16 +179,16 @@ def let_in(
         now: the moment, by the clock that judges what has ended.
     """
     token, known_now = secrets.token_urlsafe(32), None
-    people.sign_in(session, account.id, hash_secret(token), browser[:200], address[:80], now)
+    sign_ins.sign_in(session, account.id, hash_secret(token), browser[:200], address[:80], now)
     if known_id is None:
         known_now = secrets.token_urlsafe(32)
-        people.know_browser(session, account.id, hash_secret(known_now))
+        sign_ins.know_browser(session, account.id, hash_secret(known_now))
     return SignedInNow(token, account, known_now)
 
 
 def find_known(session: Session, email: str, known: str | None) -> UUID | None:
     """Find the known browser of an account by its token; None where it is none of theirs."""
-    return None if known is None else people.find_browser(session, email, hash_secret(known))
+    return None if known is None else sign_ins.find_browser(session, email, hash_secret(known))
 
 
 def count_first(
@@ -199,7 +200,7 @@ def count_first(
         TooManyError: there were too many before it.
     """
     address = address[:80]
-    wrong = people.count_wrong(session, email, address, known_id, now - WRONG_WITHIN, now)
+    wrong = sign_ins.count_wrong(session, email, address, known_id, now - WRONG_WITHIN, now)
     if known_id is not None:
         too_many = wrong.browser >= MOST_WRONG_KNOWN
     else:
@@ -210,7 +211,7 @@ def count_first(
         )
     if too_many:
         raise TooManyError(field, "Too many wrong tries. Wait a quarter of an hour.")
-    return people.note_try(session, email, address, known_id, now)
+    return sign_ins.note_try(session, email, address, known_id, now)
 
 
 @contextmanager
@@ -272,7 +273,7 @@ def forget(news: str) -> None:
 
 def _look_up(database: Database, token_hash: str) -> Who | None:
     with transaction(database) as session:
-        found = people.find_signed_in(session, token_hash, database.clocks.now(), IDLE, LONGEST)
+        found = sign_ins.find_signed_in(session, token_hash, database.clocks.now(), IDLE, LONGEST)
         if found is None:
             return None
         signed_in, account = found
@@ -289,7 +290,7 @@ def sign_out(database: Database, who: Who) -> None:
     if who.person_id is None or who.signed_in_id is None:
         return
     with changing(database) as session:
-        people.end_signed_in(session, who.person_id, who.signed_in_id, database.clocks.now())
+        sign_ins.end_signed_in(session, who.person_id, who.signed_in_id, database.clocks.now())
 
 
 def list_signed_in(database: Database, who: Who) -> tuple[SignedIn, ...]:
@@ -297,7 +298,7 @@ def list_signed_in(database: Database, who: Who) -> tuple[SignedIn, ...]:
     if who.person_id is None:
         return ()
     with transaction(database) as session:
-        return people.list_signed_in(session, who.person_id)
+        return sign_ins.list_signed_in(session, who.person_id)
 
 
 def end_signed_in(database: Database, who: Who, signed_in_id: UUID) -> tuple[SignedIn, ...]:
@@ -305,8 +306,8 @@ def end_signed_in(database: Database, who: Who, signed_in_id: UUID) -> tuple[Sig
     if who.person_id is None:
         raise NotFoundError(f"There is no sign-in {signed_in_id}.")
     with changing(database) as session:
-        people.end_signed_in(session, who.person_id, signed_in_id, database.clocks.now())
-        return people.list_signed_in(session, who.person_id)
+        sign_ins.end_signed_in(session, who.person_id, signed_in_id, database.clocks.now())
+        return sign_ins.list_signed_in(session, who.person_id)
 
 
 def prove_password(database: Database, who: Who, field: str, password: str) -> Account:
@@ -335,7 +336,7 @@ def prove_password(database: Database, who: Who, field: str, password: str) -> A
     if not good:
         raise RefusedError(field, "This is not your password.")
     with transaction(database) as session:
-        people.try_worked(session, tried)
+        sign_ins.try_worked(session, tried)
     return account
 
 
@@ -352,9 +353,9 @@ def change_password(database: Database, who: Who, old: str, new: str) -> None:
         hashed = _HASHER.hash(new)
     with changing(database) as session:
         people.set_password(session, account.id, hashed)
-        people.end_all_signed_in(session, account.id, now, but=who.signed_in_id)
-        people.withdraw_links(session, account.id, now)
-        people.forget_browsers(session, account.id, now)
+        sign_ins.end_all_signed_in(session, account.id, now, but=who.signed_in_id)
+        invitations.withdraw_links(session, account.id, now)
+        sign_ins.forget_browsers(session, account.id, now)
 
 
 @contextmanager
@@ -363,6 +364,6 @@ def changing(database: Database) -> Iterator[Session]:
     try:
         with transaction(database) as session:
             yield session
-            people.tell_changed(session)
+            sign_ins.tell_changed(session)
     finally:
         _BELIEVED.forget()

@@ -21,7 +21,7 @@ from true_margin.desk.errors import transaction
 from true_margin.desk.room.best import VersionBest, best_by_version
 from true_margin.desk.room.ranked import IN_HAND, Ranked, rank_standing
 from true_margin.desk.room.words import say_value
-from true_margin.store import records, room
+from true_margin.store import records, room, room_uses
 from true_margin.store.database import Database
 
 
@@ -128,7 +128,7 @@ def list_standing(database: Database) -> tuple[StandingChoice, ...]:
     """List the standing tasks, those of most shootouts first."""
     with transaction(database) as session:
         counts: dict[UUID, set[UUID]] = {}
-        for use in room.list_task_uses(session):
+        for use in room_uses.list_task_uses(session):
             if use.standing_id is not None:
                 counts.setdefault(use.standing_id, set()).add(use.shootout_id)
         tasks = room.list_tasks(session)

@@ -26,7 +26,7 @@ from true_margin.exchange.room_file import (
     title_of,
     write_room,
 )
-from true_margin.store import records, room
+from true_margin.store import records, room, room_uses
 from true_margin.store.database import Database
 
 _MACHINE = ("name", "model", "sample", "keeping", "until", "note")
@@ -59,7 +59,7 @@ def save_room(database: Database) -> str:
     with transaction(database) as session, writing(PLAIN):
         said = room.list_specs(session)
         by_machine: dict[object, list[records.SetupUse]] = {}
-        for use in room.list_setup_uses(session):
+        for use in room_uses.list_setup_uses(session):
             by_machine.setdefault(use.room_machine_id, []).append(use)
         machines = [
             _filed(machine, by_machine.get(machine.id, []), said)

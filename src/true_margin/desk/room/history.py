@@ -17,7 +17,7 @@ from true_margin.desk.errors import transaction
 from true_margin.desk.room.all_time import say_worth
 from true_margin.desk.room.ranked import IN_HAND, Ranked, rank_standing
 from true_margin.desk.room.words import say_value
-from true_margin.store import records, room
+from true_margin.store import records, room, room_uses
 from true_margin.store.database import Database
 
 WHICH = {
@@ -92,8 +92,8 @@ def _ranked(database: Database, machine_id: UUID) -> tuple[records.RoomMachine, 
     """A machine with the standing tasks that it was timed on."""
     with transaction(database) as session:
         machine = room.get_machine(session, machine_id)
-        homes = {use.shootout_id for use in room.list_setup_uses(session, machine_id)}
-        tasks = {u.standing_id for u in room.list_task_uses(session) if u.shootout_id in homes}
+        homes = {use.shootout_id for use in room_uses.list_setup_uses(session, machine_id)}
+        tasks = {u.standing_id for u in room_uses.list_task_uses(session) if u.shootout_id in homes}
         return machine, tuple(
             rank_standing(database, session, task.id)
             for task in room.list_tasks(session)

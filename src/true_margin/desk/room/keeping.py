@@ -16,7 +16,7 @@ from true_margin.desk.book.sheet_rows import read_cells
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.room.offers import say_job_changes
 from true_margin.desk.room.overview import Room, RoomMachine, machine_of, room_of
-from true_margin.store import records, room
+from true_margin.store import records, room, room_uses
 from true_margin.store.database import Database
 
 Use = TypeVar("Use", records.SetupUse, records.TaskUse)
@@ -64,11 +64,11 @@ def keep(
             are mixed.
     """
     with transaction(database) as session:
-        setups = {use.setup_id: use for use in room.list_setup_uses(session)}
+        setups = {use.setup_id: use for use in room_uses.list_setup_uses(session)}
         for machine in machines:
             own = [_known(setups, key, "setup_ids") for key in machine.setup_ids]
             _keep_machine(session, machine, own, who)
-        uses = {use.task_id: use for use in room.list_task_uses(session)}
+        uses = {use.task_id: use for use in room_uses.list_task_uses(session)}
         for task in tasks:
             jobs = [_known(uses, key, "task_ids") for key in task.task_ids]
             _keep_task(session, task, jobs, who)
@@ -115,7 +115,7 @@ def _keep_machine(
     else:
         _must_fit(session, key, demo=demo)
     for use in uses:
-        room.link_setups(session, [use.setup_id], key, use.setup)
+        room_uses.link_setups(session, [use.setup_id], key, use.setup)
     details = {"setups": [str(use.setup_id) for use in uses]}
     room.add_event(session, key, "kept", details, who)
 
@@ -139,7 +139,7 @@ def _keep_task(session: Session, task: KeptTask, uses: Sequence[records.TaskUse]
                 f"{use.name!r} is timed in {use.app}, {first.name!r} in {first.app}: a standing "
                 f"task is one job in one app.",
             )
-    room.link_tasks(session, [use.task_id for use in uses], key)
+    room_uses.link_tasks(session, [use.task_id for use in uses], key)
     differences = [d for use in uses for d in say_job_changes(first, use)]
     details = {"tasks": [str(use.task_id) for use in uses], "although": differences}
     room.add_event(session, key, "kept", details, who)
@@ -211,7 +211,7 @@ def merge_machines(database: Database, machine_id: UUID, into_id: UUID, who: str
             raise RefusedError("into_id", "Choose another machine of the store room.")
         if one.demo is not other.demo:
             raise RefusedError("into_id", "One of them is made up, the other is yours.")
-        moved = room.move_all_setups(session, one.id, other.id)
+        moved = room_uses.move_all_setups(session, one.id, other.id)
         said = {spec.field for spec in room.list_specs(session, other.id)}
         for spec in room.list_specs(session, one.id):
             # What the other says of a row itself stands.
@@ -245,7 +245,7 @@ def move_setups(
         RefusedError: a setup is of no shootout that takes part.
     """
     with transaction(database) as session:
-        uses = {use.setup_id: use for use in room.list_setup_uses(session)}
+        uses = {use.setup_id: use for use in room_uses.list_setup_uses(session)}
         own = [_known(uses, key, "setup_ids") for key in setup_ids]
         demo = _one_world(own, "setup_ids")
         if machine_id is not None:
@@ -255,9 +255,9 @@ def move_setups(
                 details = {"setups": [str(use.setup_id)], "state": use.state}
                 room.add_event(session, use.room_machine_id, "parted", details, who)
             if machine_id is not None:
-                room.link_setups(session, [use.setup_id], machine_id, state or use.setup)
+                room_uses.link_setups(session, [use.setup_id], machine_id, state or use.setup)
         if machine_id is None:
-            room.unlink_setups(session, setup_ids)
+            room_uses.unlink_setups(session, setup_ids)
         else:
             details = {"setups": [str(key) for key in setup_ids], "state": state}
             room.add_event(session, machine_id, "kept", details, who)
@@ -271,12 +271,12 @@ def part_tasks(database: Database, task_ids: Sequence[UUID], who: str) -> Room:
         RefusedError: a task is of no shootout that takes part.
     """
     with transaction(database) as session:
-        uses = {use.task_id: use for use in room.list_task_uses(session)}
+        uses = {use.task_id: use for use in room_uses.list_task_uses(session)}
         for use in (_known(uses, key, "task_ids") for key in task_ids):
             if use.standing_id is not None:
                 details = {"tasks": [str(use.task_id)]}
                 room.add_event(session, use.standing_id, "parted", details, who)
-        room.unlink_tasks(session, task_ids)
+        room_uses.unlink_tasks(session, task_ids)
         return room_of(session)
 
 

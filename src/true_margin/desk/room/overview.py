@@ -20,7 +20,7 @@ from true_margin.desk.room.offers import (
     offer_tasks,
     say_changes,
 )
-from true_margin.store import records, room
+from true_margin.store import records, room, room_uses
 from true_margin.store.database import Database
 
 
@@ -106,7 +106,7 @@ def room_of(session: Session) -> Room:
     """The store room within a transaction."""
     homes = {each.id: each for each in room.list_homes(session)}
     machines, tasks = room.list_machines(session), room.list_tasks(session)
-    setup_uses, task_uses = room.list_setup_uses(session), room.list_task_uses(session)
+    setup_uses, task_uses = room_uses.list_setup_uses(session), room_uses.list_task_uses(session)
     said: dict[UUID, list[records.RoomSpec]] = {}
     for spec in room.list_specs(session):
         said.setdefault(spec.machine_id, []).append(spec)
@@ -130,7 +130,7 @@ def room_of(session: Session) -> Room:
 def machine_of(session: Session, machine_id: UUID) -> RoomMachine:
     """One machine of the store room, within a transaction."""
     homes = {each.id: each for each in room.list_homes(session)}
-    uses = room.list_setup_uses(session, machine_id)
+    uses = room_uses.list_setup_uses(session, machine_id)
     said = room.list_specs(session, machine_id)
     return _machine(room.get_machine(session, machine_id), uses, said, homes)
 

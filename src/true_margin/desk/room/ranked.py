@@ -19,7 +19,7 @@ from true_margin.core.errors import SpreadUnknownError
 from true_margin.core.study import RunTable, Study
 from true_margin.core.worth_timing import WorthTiming, worth_timing
 from true_margin.desk.room.standing import StandingRuns, gather
-from true_margin.store import records, room
+from true_margin.store import records, room, room_uses
 from true_margin.store.database import Database
 
 IN_HAND = (Keeping.OWNED, Keeping.LENT)
@@ -94,7 +94,7 @@ _LOCK = threading.Lock()
 
 def rank_standing(database: Database, session: Session, standing_id: UUID) -> Ranked:
     """Take a standing task's runs, ranked when it is asked for; once for what stands now."""
-    homes = room.task_homes(session, standing_id)
+    homes = room_uses.task_homes(session, standing_id)
     stands = (room.room_state(session), room.get_house(session).version, homes)
     key = (database.url, standing_id)
     with _LOCK:
@@ -125,7 +125,7 @@ def _read_columns(
     if known is not None and known.stands[0][0] == stands[0][0]:
         same = {home for home, revision in known.stands[2] if homes.get(home) == revision}
     found: dict[UUID, list[records.RunColumns]] = {home: [] for home in homes}
-    for each in room.runs_of_task(session, standing_id, sorted(set(homes) - same)):
+    for each in room_uses.runs_of_task(session, standing_id, sorted(set(homes) - same)):
         found[each.shootout_id].append(each)
     before = {} if known is None else known.columns
     return {home: before[home] if home in same else tuple(own) for home, own in found.items()}

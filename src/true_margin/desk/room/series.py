@@ -14,7 +14,7 @@ from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import transaction
 from true_margin.desk.runs import earlier
 from true_margin.desk.shootouts import shootouts as made
-from true_margin.store import lineup, records, room, shootouts, viewers
+from true_margin.store import lineup, records, room, room_uses, shootouts, viewers
 from true_margin.store.database import Database
 
 _SETTINGS = (
@@ -84,13 +84,13 @@ def _task_here(before: Book, here: Book) -> dict[UUID, UUID]:
 def _link_as_before(session: Session, before: Book, here: Book) -> None:
     """What was one with something of the store room is one with it here too."""
     setups, jobs = _setup_here(before, here), _task_here(before, here)
-    for use in room.list_setup_uses(session):
+    for use in room_uses.list_setup_uses(session):
         if use.setup_id in setups and use.room_machine_id is not None:
             state = use.state or use.setup
-            room.link_setups(session, [setups[use.setup_id]], use.room_machine_id, state)
-    for task in room.list_task_uses(session):
+            room_uses.link_setups(session, [setups[use.setup_id]], use.room_machine_id, state)
+    for task in room_uses.list_task_uses(session):
         if task.task_id in jobs and task.standing_id is not None:
-            room.link_tasks(session, [jobs[task.task_id]], task.standing_id)
+            room_uses.link_tasks(session, [jobs[task.task_id]], task.standing_id)
     room.add_event(session, here.shootout.id, "continued", {"from": str(before.shootout.id)}, "")
 
 

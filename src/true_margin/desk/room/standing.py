@@ -23,7 +23,7 @@ from true_margin.core.study import (
     TaskFacts,
 )
 from true_margin.desk.room.offers import is_decisive, say_settings
-from true_margin.store import records, room
+from true_margin.store import records, room, room_uses
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,10 +86,10 @@ def gather(
     homes = {each.id: each for each in room.list_homes(session)}
     machines = {each.id: each for each in room.list_machines(session)}
     ran = {each.setup_id for each in columns}
-    uses = [use for use in room.list_setup_uses(session) if use.setup_id in ran]
+    uses = [use for use in room_uses.list_setup_uses(session) if use.setup_id in ran]
     entrants = name_entrants(uses, machines)
     place = {use.setup_id: at for at, each in enumerate(entrants) for use in each.setups}
-    used = room.settings_used(session, standing_id)
+    used = room_uses.settings_used(session, standing_id)
     differs = {
         key: tuple(say_settings(task.settings, settings))
         for key, settings in used.items()
@@ -127,7 +127,7 @@ def gather(
         tuple((version, homes[home]) for version, home in stretches),
         tuple((homes[home], count) for home, count in unversioned.items()),
         *_unmeasured(table),
-        room.prices_of(session, list(place)),
+        room_uses.prices_of(session, list(place)),
         room.get_house(session).currency,
         tuple((place[setup], words) for (setup, _), words in other_job.items()),
         tuple(

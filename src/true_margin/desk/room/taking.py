@@ -20,7 +20,7 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
 from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.room.overview import current_specs
-from true_margin.store import lineup, records, room, shootouts, tasks
+from true_margin.store import lineup, records, room, room_uses, shootouts, tasks
 from true_margin.store.database import Database
 
 _JOB = ("operation", "settings", "starts_when", "ends_when", "measure", "work", "unit")
@@ -77,7 +77,7 @@ def taking_of(session: Session, book: Book) -> TakingView:
     """What the store room has for a shootout, within a transaction."""
     machines, said = room.list_machines(session), room.list_specs(session)
     # Which setups are which machine is asked only where something was corrected.
-    uses = room.list_setup_uses(session) if said else ()
+    uses = room_uses.list_setup_uses(session) if said else ()
     demo = book.shootout.demo
     names = {m.name.casefold() for m in book.machines}
     jobs = {(t.own_name.casefold(), t.app.casefold()) for t in (*book.tasks, *book.observed)}
@@ -132,7 +132,7 @@ def take(
 
 def _take_machine(session: Session, home: UUID, key: UUID, who: str) -> None:
     machine = room.get_machine(session, key)
-    uses = [use for use in room.list_setup_uses(session) if use.room_machine_id == key]
+    uses = [use for use in room_uses.list_setup_uses(session) if use.room_machine_id == key]
     said = [each for each in room.list_specs(session) if each.machine_id == key]
     specs = {f: v for f, v in current_specs(uses, said).items() if f in _FIELDS}
     fields = {"name": machine.name, "model": machine.model, "specs": specs}
@@ -142,10 +142,10 @@ def _take_machine(session: Session, home: UUID, key: UUID, who: str) -> None:
     for use in states:
         own = {"specs": _own_rows(use.own_specs), "conditions": _own_rows(use.conditions)}
         setup = lineup.add_setup(session, machine_id, {"name": use.state or use.setup, **own})
-        room.link_setups(session, [setup], key, use.state or use.setup)
+        room_uses.link_setups(session, [setup], key, use.state or use.setup)
     if not states:
         setup = lineup.add_setup(session, machine_id, {"name": "as is"})
-        room.link_setups(session, [setup], key, "as is")
+        room_uses.link_setups(session, [setup], key, "as is")
     if last is not None:
         before = lineup.list_machines(session, last)
         taken = {use.setup_id for use in states}
@@ -178,7 +178,7 @@ def _take_task(session: Session, book: Book, key: UUID, position: int, who: str)
         "timeline_id": timeline,
         "position": position,
     }
-    room.link_tasks(session, [tasks.add_task(session, home, fields)], key)
+    room_uses.link_tasks(session, [tasks.add_task(session, home, fields)], key)
     room.add_event(session, key, "taken", {"shootout": str(home)}, who)
 
 
@@ -267,7 +267,7 @@ def answer_correction(
 
 def _correct(session: Session, book: Book, offer: CorrectionOffer) -> None:
     spec = next(each for each in room.list_specs(session) if each.id == offer.spec_id)
-    uses = room.list_setup_uses(session)
+    uses = room_uses.list_setup_uses(session)
     setups = {u.setup_id for u in uses if u.room_machine_id == offer.machine_id}
     machine = next(m for m in book.machines if setups & {s.id for s in m.setups})
     shootouts.bump_revision(session, book.shootout.id)

@@ -21,7 +21,7 @@ from true_margin.desk.errors import RefusedError, transaction
 from true_margin.desk.lineup.spec_sheet import cell_text
 from true_margin.exchange.sheets.block import Aside
 from true_margin.exchange.sheets.columns import Column, ColumnReading, Known, KnownTask, Means
-from true_margin.exchange.sheets.sheet import (
+from true_margin.exchange.sheets.facts import (
     Answers,
     PriceFact,
     RatioFact,
@@ -30,8 +30,8 @@ from true_margin.exchange.sheets.sheet import (
     SheetRow,
     SheetTask,
     SpecFact,
-    read_sheet,
 )
+from true_margin.exchange.sheets.sheet import read_sheet
 from true_margin.store import ratios, records, runs
 from true_margin.store.database import Database
 

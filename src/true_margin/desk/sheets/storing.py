@@ -23,7 +23,7 @@ from true_margin.desk.sheets.preview import ReadySheet, ready_sheet
 from true_margin.desk.sheets.taking_back import SheetCell, SheetMade
 from true_margin.desk.shootouts import shootouts as desk_shootouts
 from true_margin.exchange.sheets.cells import part_reached
-from true_margin.exchange.sheets.sheet import Answers, PriceFact, RunFact, SpecFact
+from true_margin.exchange.sheets.facts import Answers, PriceFact, RunFact, SpecFact
 from true_margin.store import lineup, ratios, records, runs, shootouts, tasks
 from true_margin.store.database import Database
 
