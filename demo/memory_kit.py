@@ -8,7 +8,9 @@ from decimal import Decimal
 
 import numpy as np
 
-from demo.season import UHD, WHO, unit_of
+from demo.names import WHO
+from demo.season_specs import unit_of
+from demo.season_tasks import UHD
 from demo.stopwatch import timed_run
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_noted import PackSettingsUsed

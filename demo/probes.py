@@ -9,19 +9,8 @@ from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
-from demo.season import (
-    CAIRN,
-    DIARY,
-    EXPORT_SETTINGS,
-    LARGE,
-    PARADE,
-    PEBBLE,
-    SETUP_OF,
-    SMAINS,
-    STOCK,
-    TARN,
-    WHO,
-)
+from demo.names import CAIRN, DIARY, LARGE, PARADE, PEBBLE, SETUP_OF, SMAINS, STOCK, TARN, WHO
+from demo.season_tasks import EXPORT_SETTINGS
 from true_margin.exchange.pack_noted import PackLook, PackOutput, PackSettingsUsed
 
 CODECS = {"HEVC": "hevc", "H.264": "h264"}

@@ -3,7 +3,7 @@ people get it, and ten cards."""
 
 from __future__ import annotations
 
-from demo.season import CAIRN, PARADE, RAISED, SETUP_OF
+from demo.names import CAIRN, PARADE, RAISED, SETUP_OF
 from true_margin.exchange.pack_publish import PackCard, PackCardSetup
 
 CHANNEL = "Nettle & Reed, autumn bench"

@@ -7,7 +7,9 @@ from decimal import Decimal
 
 import numpy as np
 
-from demo.season import PARADE, PARADE_HD, SPECS_OF, TASK_SETTINGS, TASKS, unit_of
+from demo.names import PARADE, PARADE_HD
+from demo.season_specs import SPECS_OF, unit_of
+from demo.season_tasks import TASK_SETTINGS, TASKS
 from demo.stopwatch import timed_run
 from true_margin.exchange.data_pack import Pack
 from true_margin.exchange.pack_tables import (

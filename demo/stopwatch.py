@@ -7,7 +7,7 @@ from datetime import datetime
 
 import numpy as np
 
-from demo.season import WHO
+from demo.names import WHO
 from true_margin.core.readings import ReadingMethod, reading_uncertainty
 from true_margin.core.wording import format_elapsed
 from true_margin.exchange.pack_tables import PackRun

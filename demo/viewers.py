@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from demo.season import DIARY, HALL, PARADE, STILLS, TITLES
+from demo.names import DIARY, HALL, PARADE, STILLS, TITLES
 from true_margin.exchange.pack_viewers import PackViewer, PackViewerNeed, PackViewerTask
 
 FILMER, TEACHER = "Festival filmer", "Village teacher"

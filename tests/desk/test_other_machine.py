@@ -14,8 +14,8 @@ from true_margin.desk.margins.margins import ladder_of
 from true_margin.desk.picks import viewers
 from true_margin.desk.picks.picks import show_pick
 from true_margin.desk.publish import other_machine
-from true_margin.desk.publish.answer_pages import kinds_of
 from true_margin.desk.publish.other_machine import other_answers, with_machine
+from true_margin.desk.publish.owned_machines import kinds_of
 from true_margin.store import records
 from true_margin.store.database import Database
 

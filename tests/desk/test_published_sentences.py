@@ -6,7 +6,8 @@ import re
 
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
-from true_margin.desk.publish.answer_pages import Answer, answer_for, kinds_of, owned_machines
+from true_margin.desk.publish.answer_pages import Answer, answer_for
+from true_margin.desk.publish.owned_machines import kinds_of, owned_machines
 from true_margin.desk.publish.page_data import page_data
 from true_margin.store import records
 from true_margin.store.database import Database

@@ -20,14 +20,7 @@ from true_margin.desk.errors import RefusedError
 from true_margin.desk.picks import viewers
 from true_margin.desk.picks.picks import show_pick
 from true_margin.desk.publish import editions, script
-from true_margin.desk.publish.answer_pages import (
-    Answer,
-    Owned,
-    answer_for,
-    kinds_of,
-    owned_machines,
-    say_hours,
-)
+from true_margin.desk.publish.answer_pages import Answer, answer_for, say_hours
 from true_margin.desk.publish.folder_files import (
     LIST,
     Asked,
@@ -36,6 +29,7 @@ from true_margin.desk.publish.folder_files import (
     write_folder,
     zip_folder,
 )
+from true_margin.desk.publish.owned_machines import Owned, kinds_of, owned_machines
 from true_margin.store import records
 from true_margin.store.database import Database
 from true_margin.store.records.viewers import Viewer

@@ -13,8 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from true_margin.core.cells import CellTable
-from true_margin.core.contrasts import LimitVariance, limit_variance
 from true_margin.core.ladder import simultaneous_quantiles
+from true_margin.core.limit_variance import LimitVariance, limit_variance
 from true_margin.core.margins import Call, PairTable, decide_call, stricter, student_quantile
 from true_margin.core.rounds import Fit
 from true_margin.core.study import FlagArray, FloatArray, IndexArray, Measure, Study

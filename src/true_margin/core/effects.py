@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from true_margin.core.cells import CellTable
-from true_margin.core.contrasts import shared_prior
 from true_margin.core.rounds import Fit
+from true_margin.core.shared_prior import shared_prior
 from true_margin.core.study import FloatArray
 
 

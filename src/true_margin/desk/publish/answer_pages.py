@@ -6,38 +6,38 @@ page says is gathered here as plain values; nothing on it is worked out by a tem
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from uuid import UUID
 
 from true_margin.core.numerals import say_day, short
 from true_margin.core.upgrade import PaybackKind
-from true_margin.core.wording import count_of, format_elapsed, format_span, say_time
+from true_margin.core.wording import count_of, format_elapsed, say_time
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.margins.margins import LadderView, ladder_of
-from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.picks import Picked, PickView, show_pick
 from true_margin.desk.picks.rows import PickRow, UpgradeView, gains_nothing
-from true_margin.desk.picks.solve import solve
 from true_margin.desk.picks.viewers import answer as stored_answer
 from true_margin.desk.picks.words.answer import say_no_gain, with_article
 from true_margin.desk.picks.words.money import say_money, say_round, years_of
 from true_margin.desk.picks.words.prices import say_flip_clause
+from true_margin.desk.publish.answer_weeks import (
+    NEAR,
+    WeekLine,
+    other_weeks,
+    runs_a_week,
+    say_assumed,
+    week_lines,
+)
+from true_margin.desk.publish.owned_machines import Owned, has_owned
 from true_margin.exchange.pack_public import is_private
 from true_margin.store import records
-from true_margin.store.records.viewers import Viewer, ViewerTask
+from true_margin.store.records.viewers import Viewer
 
-NOTHING_OWNED, ANOTHER = "none", "other"
-"""Keys in addresses that no tested machine has."""
 NO_GAIN = "Nothing gained for sure"
 """How sure it is, in words, that the pick gains anything on the machine that somebody has."""
-LESS = (("half", 0.5), ("a quarter", 0.25), ("a tenth", 0.1))
-MORE = (("twice as much", 2.0), ("four times as much", 4.0), ("ten times as much", 10.0))
-"""Other weeks than a kind's that an answer is looked for in."""
-NEAR = 8
-"""What would change an answer is told of so many machines nearest in speed to the pick."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,15 +56,6 @@ class Duo:
     pick_time: str
     pick_share: float
     saved: str
-
-
-@dataclass(frozen=True, slots=True)
-class WeekLine:
-    """One job of the viewer's week, as long as it takes on either machine."""
-
-    work: str
-    own: str
-    pick: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,73 +92,6 @@ class Answer:
     shop: Shop | None
     no_gain: bool
     problem: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Owned:
-    """A machine that a reader may have: its key in addresses, and how it stands in the line-up."""
-
-    key: str
-    label: str
-    setup: records.Setup | None
-
-
-def owned_machines(book: Book) -> tuple[Owned, ...]:
-    """Every machine that was timed, at its first setup, and "none of these"."""
-    found: dict[object, Owned] = {}
-    taken: set[str] = {NOTHING_OWNED, ANOTHER}
-    for at, setup in enumerate(book.setups):
-        machine = book.machine_of[setup.id]
-        if machine.id in found or not any(book.index.ok[at, t] for t in range(len(book.tasks))):
-            continue
-        found[machine.id] = Owned(_key(machine.name, taken), machine.name, setup)
-    return (*found.values(), Owned(NOTHING_OWNED, "None of these", None))
-
-
-def kinds_of(book: Book) -> tuple[tuple[str, Viewer], ...]:
-    """Every kind of viewer that answers are made for, with its key in addresses."""
-    taken: set[str] = set()
-    standing = [viewer for viewer in book.viewers if viewer.retired_at is None]
-    return tuple((_key(viewer.name, taken), viewer) for viewer in standing)
-
-
-def _key(name: str, taken: set[str]) -> str:
-    """A name as a part of an address: plain letters, each once."""
-    plain = "-".join(
-        part for part in "".join(c if c.isascii() and c.isalnum() else " " for c in name).split()
-    ).lower()
-    plain = plain[:60] or "machine"
-    key, again = plain, 2
-    while key in taken:
-        key, again = f"{plain}-{again}", again + 1
-    taken.add(key)
-    return key
-
-
-def first_owned(book: Book, owned: Sequence[Owned]) -> Owned:
-    """Whose answers the front page shows: the machine that most viewers have, else the baseline."""
-    counts: dict[object, int] = {}
-    for viewer in book.viewers:
-        if viewer.retired_at is None and viewer.owned_setup_id in book.setup_index:
-            setup = book.setups[book.setup_index[viewer.owned_setup_id]]
-            key = book.machine_of[setup.id].id
-            counts[key] = counts.get(key, 0) + 1
-    wanted = max(counts, key=lambda key: counts[key]) if counts else None
-    if wanted is None and book.baseline is not None:
-        wanted = book.machine_of[book.baseline.id].id
-    for each in owned:
-        if each.setup is not None and book.machine_of[each.setup.id].id == wanted:
-            return each
-    return owned[0]
-
-
-def has_owned(book: Book, viewer: Viewer, owned: Owned) -> bool:
-    """Whether a viewer is kept with this machine, in whatever setup of it."""
-    has = viewer.owned_setup_id
-    if owned.setup is None or has not in book.setup_index:
-        return owned.setup is None and has is None
-    own = book.setups[book.setup_index[has]].id
-    return book.machine_of[own].id == book.machine_of[owned.setup.id].id
 
 
 def answer_for(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
@@ -215,7 +139,7 @@ def _with_pick(
     brief = lead or picked.reason
     if upgrade is not None and viewer.weekly and upgrade.words.payback_span:
         brief = f"{brief} Pays for itself in {upgrade.words.payback_span}."
-    week, waiting = _week(book, viewer, own, picked)
+    week, waiting = week_lines(book, viewer, own, picked)
     if own is not None and upgrade is not None and gains_nothing(upgrade):
         said = _no_gain(viewer, view, picked, upgrade, own, waiting)
         order, why, worth = f"Keep your {own.machine}", said[:1], said[1:]
@@ -239,7 +163,7 @@ def _with_pick(
         waiting,
         () if row is None or row.besides is None else row.besides.better,
         () if row is None or row.besides is None else row.besides.worse,
-        (*_other_weeks(book, viewer, picked), *_changes(book, viewer.currency, view, picked)),
+        (*other_weeks(book, viewer, picked), *_changes(book, viewer.currency, view, picked)),
         tuple(each.words for each in view.waits),
         _shop(book, row),
         no_gain=surety[0] == NO_GAIN,
@@ -327,7 +251,7 @@ def lead_task(book: Book, viewer: Viewer) -> records.Task | None:
             continue
         rows = ladder_of(book, str(part.task_id)).rows
         slowest = max((row.typical for row in rows if row.typical is not None), default=0.0)
-        waited = slowest * (_runs(book, part) if viewer.weekly else weight)
+        waited = slowest * (runs_a_week(book, part) if viewer.weekly else weight)
         if waited > 0 and (best is None or waited > best[0]):
             best = (waited, book.tasks[at])
     return None if best is None else best[1]
@@ -348,7 +272,7 @@ def _duo(book: Book, viewer: Viewer, own: UUID, pick: UUID) -> Duo | None:
             continue
         if mine.typical is None or theirs.typical is None:
             continue
-        waited = mine.typical * (_runs(book, part) if viewer.weekly else weight)
+        waited = mine.typical * (runs_a_week(book, part) if viewer.weekly else weight)
         if best is None or waited > best[0]:
             best = (waited, _duo_of(view, mine.typical, theirs.typical, (mine.label, theirs.label)))
     return None if best is None else best[1]
@@ -366,63 +290,6 @@ def _duo_of(view: LadderView, own: float, pick: float, labels: tuple[str, str]) 
         say_time(pick),
         pick / longer,
         f"{format_elapsed(saved)} less" if saved > 0.02 * own else "",
-    )
-
-
-def _runs(book: Book, part: ViewerTask) -> float:
-    """How often a week's amount makes the job run."""
-    task = book.tasks[book.task_index[part.task_id]]
-    return part.amount if part.by_run or not task.work else part.amount / task.work
-
-
-def _week(
-    book: Book, viewer: Viewer, own: records.Setup | None, picked: Picked
-) -> tuple[tuple[WeekLine, ...], WeekLine | None]:
-    """The week job by job on both machines, where both did all of it."""
-    if own is None or picked.keep or not viewer.weekly:
-        return (), None
-    lines, sums = [], [0.0, 0.0]
-    for part in viewer.tasks:
-        at = book.task_index.get(part.task_id)
-        if at is None or part.amount <= 0:
-            continue
-        task = book.tasks[at]
-        found = {row.setup_id: row.typical for row in ladder_of(book, str(task.id)).rows}
-        times = [found.get(own.id), found.get(picked.setup_id)]
-        if task.measure != "time" or None in times:
-            return (), None
-        spent = [_runs(book, part) * (each or 0.0) for each in times]
-        sums = [a + b for a, b in zip(sums, spent, strict=True)]
-        lines.append(WeekLine(_work(task, part), format_span(spent[0]), format_span(spent[1])))
-    if not lines:
-        return (), None
-    return tuple(lines), WeekLine("Waiting a week", format_span(sums[0]), format_span(sums[1]))
-
-
-def _work(task: records.Task, part: ViewerTask) -> str:
-    """How much of a job a week holds, in words."""
-    if part.by_run or not task.work:
-        return f"{task.name}, {count_of(round(part.amount), 'time')}"
-    if task.unit in ("s", None):
-        return f"{task.name}, {short(part.amount / 60.0, 3)} minutes of timeline"
-    return f"{task.name}, {short(part.amount, 4)} {task.unit}"
-
-
-def say_assumed(viewer: Viewer) -> str:
-    """What the sums assume of the reader, all of it."""
-    waiting = round(100 * viewer.attended)
-    counted = {100: "all of the waiting counts", 50: "half of the waiting counts"}.get(
-        waiting, f"{waiting} % of the waiting counts"
-    )
-    hour = say_money(viewer.hour_value, viewer.currency)
-    resale = (
-        f"the old machine sells for {say_money(viewer.resale, viewer.currency)}"
-        if viewer.resale
-        else "the old machine sells for nothing"
-    )
-    return (
-        f"Assumed: an hour is worth {hour}, {counted}, {short(viewer.weeks)} working weeks a year, "
-        f"{years_of(viewer.horizon_years)} of use, {resale}."
     )
 
 
@@ -444,38 +311,6 @@ def _changes(book: Book, currency: str, view: PickView, picked: Picked) -> Itera
             # A page is read on any day: the day itself, not how many are left.
             day = say_day(offer.until)
             yield f"The {names[offer.machine_id]} offer ends on {day}; then it is {offer.then}."
-
-
-def _other_weeks(book: Book, viewer: Viewer, picked: Picked) -> Iterator[str]:
-    """The nearest week with less and with more of this work that has another answer."""
-    # By every other rule the same machine wins however much of the work there is.
-    if viewer.rule != "worth" or not viewer.weekly:
-        return
-    for weeks in (LESS, MORE):
-        # With ever more of it an ever faster one wins: where the farthest week has the same
-        # answer, so have those before.
-        if _in_week(book, viewer, picked, weeks[-1][1]) is None:
-            continue
-        for words, factor in weeks:
-            other = _in_week(book, viewer, picked, factor)
-            if other is not None:
-                yield f"With {words} of this work a week: {other}."
-                break
-
-
-def _in_week(book: Book, viewer: Viewer, picked: Picked, factor: float) -> str | None:
-    """What to do in a week with so many times the work; None for the same, or for no answer."""
-    much = tuple(replace(part, amount=part.amount * factor) for part in viewer.tasks)
-    solved = solve(book, replace(viewer, tasks=much))
-    contest, decision = solved.contest, solved.decision
-    if contest is None or decision is None or decision.pick is None:
-        return None
-    keep = decision.pick == contest.keep
-    setup = book.setups[int(contest.setups[decision.pick])]
-    if (keep, setup.id) == (picked.keep, picked.setup_id):
-        return None
-    name = with_article(contender_name(book, contest.speeds, decision.pick))
-    return f"{'keep' if keep else 'buy'} {name}"
 
 
 def _shop(book: Book, row: PickRow | None) -> Shop | None:

@@ -16,8 +16,8 @@ from true_margin.desk.book.book import Book
 from true_margin.desk.errors import RefusedError
 from true_margin.desk.picks.contenders import contender_name
 from true_margin.desk.picks.solve import solve
-from true_margin.desk.publish.answer_pages import Owned, has_owned, kinds_of, owned_machines
 from true_margin.desk.publish.cards import draw, standing
+from true_margin.desk.publish.owned_machines import Owned, has_owned, kinds_of, owned_machines
 from true_margin.desk.publish.script_check import check_text
 from true_margin.desk.publish.shown_figures import shown_figures
 from true_margin.exchange.pack_public import is_private

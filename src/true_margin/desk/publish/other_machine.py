@@ -21,7 +21,9 @@ from true_margin.desk.margins.margins import ladder_of
 from true_margin.desk.picks.picks import PickView, show_pick
 from true_margin.desk.picks.rows import gains_nothing
 from true_margin.desk.picks.words.money import say_money
-from true_margin.desk.publish.answer_pages import ANOTHER, lead_task, say_assumed, say_hours
+from true_margin.desk.publish.answer_pages import lead_task, say_hours
+from true_margin.desk.publish.answer_weeks import say_assumed
+from true_margin.desk.publish.owned_machines import ANOTHER
 from true_margin.store import records
 from true_margin.store.records.viewers import Viewer
 
@@ -105,14 +107,14 @@ def _other(book: Book, viewer: Viewer, made: Made) -> Other | None:
     return Other(
         viewer.name,
         task.name,
-        _work(task),
+        say_work(task),
         rows,
         f"{', '.join(named[:-1])} or {named[-1]}",
         say_assumed(replace(viewer, resale=Decimal(0))) if viewer.weekly else "",
     )
 
 
-def _work(task: records.Task) -> str:
+def say_work(task: records.Task) -> str:
     """How much work the job is, so that a reader can hold a job of their own against it."""
     if not task.work:
         return ""

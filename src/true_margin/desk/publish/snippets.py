@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from html import escape
 
-from true_margin.desk.publish.answer_pages import Answer, Owned
+from true_margin.desk.publish.answer_pages import Answer
+from true_margin.desk.publish.owned_machines import Owned
 from true_margin.desk.publish.page_data import PageData
 from true_margin.publish.embeds import EmbedBar, embed
 

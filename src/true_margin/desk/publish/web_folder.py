@@ -18,16 +18,9 @@ from true_margin.core.wording import count_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.errors import NotFoundError
 from true_margin.desk.publish import other_machine
-from true_margin.desk.publish.answer_pages import (
-    Answer,
-    Owned,
-    answer_for,
-    first_owned,
-    kinds_of,
-    owned_machines,
-    shops_of,
-)
+from true_margin.desk.publish.answer_pages import Answer, answer_for, shops_of
 from true_margin.desk.publish.other_machine import Other, estimated, other_answers
+from true_margin.desk.publish.owned_machines import Owned, first_owned, kinds_of, owned_machines
 from true_margin.desk.publish.page_data import PageData, linked_data, page_data, page_runs
 from true_margin.desk.publish.snippets import answer_snippet, card_snippets, job_snippets
 from true_margin.desk.sent.compared import not_listed
