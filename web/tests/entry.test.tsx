@@ -1,9 +1,12 @@
 import { QueryClientProvider } from "@tanstack/react-query"
-import { act, renderHook, waitFor } from "@testing-library/react"
+import { act, renderHook, screen, waitFor } from "@testing-library/react"
+import userEvent from "@testing-library/user-event"
 import type { ReactNode } from "react"
 import { describe, expect, it, vi } from "vitest"
 import { queryClient } from "../src/api/queries"
+import { EntryLine } from "../src/stages/runs/EntryLine"
 import { useEntry } from "../src/stages/runs/useEntry"
+import { show } from "./helpers"
 
 const wrapper = ({ children }: { children: ReactNode }) => (
   <QueryClientProvider client={queryClient}>{children}</QueryClientProvider>
@@ -48,7 +51,8 @@ function slowServer() {
   return { sent, answer }
 }
 
-const stored = () => Response.json({ run: { id: "r" }, says: "Old tower: 12:10." }, { status: 201 })
+const stored = () =>
+  Response.json({ run: { id: "r" }, says: "Old tower: 12:10.", changes: [] }, { status: 201 })
 
 describe("the entry line", () => {
   it("gives a line that is typed while another is on its way a key of its own", async () => {
@@ -79,5 +83,27 @@ describe("the entry line", () => {
     await waitFor(() => expect(sent).toHaveLength(2))
     expect(sent[0]?.client_key).toBe(sent[1]?.client_key)
     await act(async () => answer(1, stored()))
+  })
+  it("lets a line be written over that was chosen while it was on its way", async () => {
+    const { sent, answer } = slowServer()
+    show(<EntryLine slug="here" undone={0} onStored={vi.fn()} />)
+    const field = screen.getByRole("combobox") as HTMLInputElement
+    await userEvent.type(field, "old / film / 12:10{Enter}")
+    await waitFor(() => expect(sent).toHaveLength(1))
+    field.select()
+    await act(async () => answer(0, stored()))
+    await waitFor(() => expect(field.value).toBe(READING.stem))
+    await userEvent.keyboard("new / film / 7:38")
+    expect(field.value).toBe("new / film / 7:38")
+  })
+  it("keeps what is typed on while a line is on its way", async () => {
+    const { sent, answer } = slowServer()
+    show(<EntryLine slug="here" undone={0} onStored={vi.fn()} />)
+    const field = screen.getByRole("combobox") as HTMLInputElement
+    await userEvent.type(field, "old / film / 12:10{Enter}")
+    await waitFor(() => expect(sent).toHaveLength(1))
+    await userEvent.type(field, "7:38")
+    await act(async () => answer(0, stored()))
+    await waitFor(() => expect(field.value).toBe(`${READING.stem}7:38`))
   })
 })

@@ -17,9 +17,9 @@ export function EntryLine({
   undone: number
   onStored: (change: LastChange) => void
 }) {
-  const entry = useEntry(slug)
-  const [focused, setFocused] = useState(false)
   const field = useRef<HTMLInputElement>(null)
+  const entry = useEntry(slug, field)
+  const [focused, setFocused] = useState(false)
   const id = useId()
   const completions = focused ? (entry.reading?.completions ?? []) : []
   const offers = completions.map(({ name }) => ({ words: name }))

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
-import { useEffect, useRef, useState } from "react"
+import { type RefObject, useEffect, useRef, useState } from "react"
+import { flushSync } from "react-dom"
 import { clientKey, useAddMachine, useAddRun, useAddTask } from "../../api/changes"
 import type { Schemas } from "../../api/client"
 import { useNoteRatio } from "../../api/margins"
@@ -7,8 +8,12 @@ import { entryQuery, queryClient, readEntry, tasksQuery } from "../../api/querie
 
 const TYPING_MS = 90
 
-/** The entry line's behaviour: reads while one types, stores on Enter, asks where it must. */
-export function useEntry(slug: string) {
+/**
+ * The entry line's behaviour: reads while one types, stores on Enter, asks where it must.
+ *
+ * `field` is where it is typed: what is chosen in it stays chosen when the line is changed.
+ */
+export function useEntry(slug: string, field?: RefObject<HTMLInputElement | null>) {
   const [line, setLine] = useState("")
   const [settled, setSettled] = useState("")
   const [asked, setAsked] = useState<"meaning" | "unknown" | null>(null)
@@ -32,6 +37,10 @@ export function useEntry(slug: string) {
     add.reset()
     note.reset()
   }
+  const goOn = (sent: string, stem: string) =>
+    keepChosen(field?.current, () =>
+      setLine((now) => (now.startsWith(sent) ? stem + now.slice(sent.length) : now)),
+    )
   const store = async (entry: Schemas["EntryReading"], meaning?: "clock" | "decimal") => {
     if (entry.setup_id === null || entry.task_id === null) return
     const sent = line
@@ -40,7 +49,7 @@ export function useEntry(slug: string) {
     if (ratio !== null) {
       setNoted((await note.mutateAsync(ratio)).says)
       done()
-      setLine((now) => (now.startsWith(sent) ? entry.stem + now.slice(sent.length) : now))
+      goOn(sent, entry.stem)
       return
     }
     const run = await add.mutateAsync({
@@ -58,9 +67,7 @@ export function useEntry(slug: string) {
     done()
     setStored(run)
     setAsked(null)
-    // The next run is mostly of the same setup and task: only the time is typed anew, and what
-    // was typed of it while this one was on its way stays.
-    setLine((now) => (now.startsWith(sent) ? entry.stem + now.slice(sent.length) : now))
+    goOn(sent, entry.stem)
   }
   /** Stores the line if it can be; else takes up the offer at this place, or asks. */
   const enter = async (offer: number) => {
@@ -100,6 +107,18 @@ export function useEntry(slug: string) {
     },
     error: add.error ?? note.error ?? unknown.error,
   }
+}
+
+/**
+ * Changes a line that was stored into the beginning of the next: mostly of the same setup and
+ * task, so that only the time is typed anew, and what was typed of it meanwhile stays. Who has
+ * chosen the whole line by then means to write another one over it.
+ */
+function keepChosen(field: HTMLInputElement | null | undefined, change: () => void): void {
+  const written = field === document.activeElement ? field : null
+  const whole = written?.selectionStart === 0 && written.selectionEnd === written.value.length
+  flushSync(change)
+  if (whole) written?.select()
 }
 
 /** The ratio that a line notes; null where it is a run. */
