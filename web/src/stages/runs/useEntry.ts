@@ -15,7 +15,7 @@ const TYPING_MS = 90
  */
 export function useEntry(slug: string, field?: RefObject<HTMLInputElement | null>) {
   const [line, setLine] = useState("")
-  const [settled, setSettled] = useState("")
+  const [settled, setSettled] = useSettled(line)
   const [asked, setAsked] = useState<"meaning" | "unknown" | null>(null)
   const [noted, setNoted] = useState("")
   const [stored, setStored] = useState<Schemas["StoredRun"] | null>(null)
@@ -23,10 +23,6 @@ export function useEntry(slug: string, field?: RefObject<HTMLInputElement | null
   const add = useAddRun(slug)
   const note = useNoteRatio(slug)
   const unknown = useAddUnknown(slug)
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(line), TYPING_MS)
-    return () => clearTimeout(timer)
-  }, [line])
   const { data: reading } = useQuery({ ...entryQuery(slug, settled), enabled: settled !== "" })
 
   const type = (text: string) => {
@@ -107,6 +103,16 @@ export function useEntry(slug: string, field?: RefObject<HTMLInputElement | null
     },
     error: add.error ?? note.error ?? unknown.error,
   }
+}
+
+/** The line once nobody has typed for a moment, and what settles it at once. */
+function useSettled(line: string) {
+  const [settled, setSettled] = useState("")
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(line), TYPING_MS)
+    return () => clearTimeout(timer)
+  }, [line])
+  return [settled, setSettled] as const
 }
 
 /**
