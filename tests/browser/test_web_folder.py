@@ -115,10 +115,18 @@ def test_every_page_is_valid_html(folder: Path) -> None:
     assert len(pages) > 40
     web = PROJECT / "web"
     checked = subprocess.run(
-        ["node", web / "node_modules/html-validate/bin/html-validate.mjs",
-         "--config", web / ".htmlvalidate.json", *pages],
-        capture_output=True, text=True, check=False, cwd=web,
-    )  # fmt: skip
+        [
+            "node",
+            web / "node_modules/html-validate/bin/html-validate.mjs",
+            "--config",
+            web / ".htmlvalidate.json",
+            *pages,
+        ],
+        capture_output=True,
+        text=True,
+        check=False,
+        cwd=web,
+    )
     assert checked.returncode == 0, checked.stdout[:2000] + checked.stderr[:500]
 
 

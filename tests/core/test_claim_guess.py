@@ -198,7 +198,7 @@ def test_a_reading_with_a_part_missing_is_refused_with_the_part(form: Form) -> N
         ("The Slim takes 10:20 in UHD.", "understated"),
         ("The Slim takes about 9:40 in UHD.", "holds"),
     ],
-)  # fmt: skip
+)
 def test_what_reviewers_say_beyond_ratios(text: str, verdict: str) -> None:
     found = check(text)
     assert found.verdict.value == verdict

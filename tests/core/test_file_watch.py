@@ -150,9 +150,9 @@ def test_a_machine_that_slept_in_the_middle_is_said() -> None:
     events = []
     for second in (0, 1, 2, 3, 4, 300, 301, 302, 303, 304, 305, 306):
         film = [seen("a.mp4", second, second - 0.5, second < 302)] if second > 1 else []
-        events += rules.observe(float(second), film if second < 302 else [
-            seen("a.mp4", 301, 300.5, False)
-        ])  # fmt: skip
+        events += rules.observe(
+            float(second), film if second < 302 else [seen("a.mp4", 301, 300.5, False)]
+        )
     assert events[-1].kind is Happened.STOPPED
     assert events[-1].doubt == "nothing was seen for 296 s: did the machine sleep?"
 

@@ -107,12 +107,18 @@ def test_they_stand_in_no_other_figure() -> None:
             "33 % slower than A here, the same model: more than samples differ. "
             "Power saving, heat, or other settings?",
         ),
-        (250.0, "Takes 2.5 times as long as A here, the same model: more than samples differ. "
-         "Power saving, heat, or other settings?"),
-        (40.0, "2.5 times as fast as A here, the same model: more than samples differ. "
-         "Power saving, heat, or other settings?"),
+        (
+            250.0,
+            "Takes 2.5 times as long as A here, the same model: more than samples differ. "
+            "Power saving, heat, or other settings?",
+        ),
+        (
+            40.0,
+            "2.5 times as fast as A here, the same model: more than samples differ. "
+            "Power saving, heat, or other settings?",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_is_said_of_it(seconds: float, words: str) -> None:
     here = field()
     found = sent_difference(here.study, here.cells, 0, [SentRuns(0, (seconds,) * 4)])

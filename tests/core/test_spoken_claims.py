@@ -155,14 +155,23 @@ def test_of_two_claims_the_weaker_decides() -> None:
 @pytest.mark.parametrize(
     ("said", "plain"),
     [
-        ("so, the ‹S0› shaves 2 minutes off the ‹S1›'s time", "the ‹S0› saves 2 minutes over the ‹S1›"),
-        ("compared with the ‹S1›, the ‹S0› is twice as fast", "the ‹S0› is twice as fast as the ‹S1›"),
-        ("seventy-five % faster than the ‹S1›, that's the ‹S0›", "the ‹S0› is 75 % faster than the ‹S1›"),
+        (
+            "so, the ‹S0› shaves 2 minutes off the ‹S1›'s time",
+            "the ‹S0› saves 2 minutes over the ‹S1›",
+        ),
+        (
+            "compared with the ‹S1›, the ‹S0› is twice as fast",
+            "the ‹S0› is twice as fast as the ‹S1›",
+        ),
+        (
+            "seventy-five % faster than the ‹S1›, that's the ‹S0›",
+            "the ‹S0› is 75 % faster than the ‹S1›",
+        ),
         ("‹S0›, ‹T1›, 10:00", "‹S0› takes 10:00 on ‹T1›"),
         ("if you only export ‹T1›, the ‹S0› wins", "on ‹T1› the ‹S0› wins"),
         ("the ‹S0› breaks the three-minute barrier", "the ‹S0› takes under three minutes"),
     ],
-)  # fmt: skip
+)
 def test_speech_becomes_plain_words(said: str, plain: str) -> None:
     assert plain_words(said) == plain
 

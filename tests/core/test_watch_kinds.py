@@ -120,8 +120,9 @@ def _in_place(rng: Random) -> tuple[Export, Folder]:
 def _replaced(rng: Random) -> tuple[Export, Folder]:
     """A new file takes the name of an older one at the end."""
     export, folder = _renamed(rng)
-    return Export((_do(-500.0, "create", FILM, held=False, size=9), *export.steps), export.began,
-                  export.ended), folder  # fmt: skip
+    return Export(
+        (_do(-500.0, "create", FILM, held=False, size=9), *export.steps), export.began, export.ended
+    ), folder
 
 
 def _armed_late(rng: Random, **world: object) -> tuple[Export, Folder]:
@@ -217,9 +218,11 @@ def _last_write_and_close(rng: Random) -> tuple[Export, Folder]:
     began = rng.uniform(1, 3)
     ended = began + rng.uniform(5, 9)
     steps = [
-        _do(began, "create", FILM), _do(began, "write", FILM),
-        _do(ended, "write", FILM), _do(ended + 0.01, "close", FILM),
-    ]  # fmt: skip
+        _do(began, "create", FILM),
+        _do(began, "write", FILM),
+        _do(ended, "write", FILM),
+        _do(ended + 0.01, "close", FILM),
+    ]
     return Export(tuple(steps), began, ended), Folder()
 
 
@@ -227,8 +230,9 @@ def _rights_after(rng: Random) -> tuple[Export, Folder]:
     """A program marks the finished file within the quiet time; only its rights change."""
     export, folder = _steady(rng)
     assert export.ended is not None
-    return Export((*export.steps, _do(export.ended + 0.2, "touch_rights", FILM)), export.began,
-                  export.ended), folder  # fmt: skip
+    return Export(
+        (*export.steps, _do(export.ended + 0.2, "touch_rights", FILM)), export.began, export.ended
+    ), folder
 
 
 def _cut_off(rng: Random) -> tuple[Export, Folder]:
@@ -296,14 +300,18 @@ DOUBTFUL = {
     "two in a row, blind",
 }
 """Kinds of which the length cannot be known: they must say so every time."""
-SURE = set(KINDS) - DOUBTFUL - {
-    "armed after the start",
-    "moved in from another folder",
-    "another file comes first and stays",
-    "another file comes first and goes",
-    "killed before it had its name",
-    "removed after the end",
-}  # fmt: skip
+SURE = (
+    set(KINDS)
+    - DOUBTFUL
+    - {
+        "armed after the start",
+        "moved in from another folder",
+        "another file comes first and stays",
+        "another file comes first and goes",
+        "killed before it had its name",
+        "removed after the end",
+    }
+)
 """Kinds that are timed without a doubt."""
 
 
@@ -311,13 +319,19 @@ SIGHTS: dict[str, dict[str, float]] = {
     "all is told": {},
     "a new name moves no time": {"tells_names": False},
     "names, sizes and times of content only": {
-        "tells_names": False, "tells_key": False, "tells_born": False, "tells_open": False,
+        "tells_names": False,
+        "tells_key": False,
+        "tells_born": False,
+        "tells_open": False,
     },
     "looks that take long": {
-        "tells_names": False, "tells_key": False, "tells_born": False, "tells_open": False,
+        "tells_names": False,
+        "tells_key": False,
+        "tells_born": False,
+        "tells_open": False,
         "slow": 0.9,
     },
-}  # fmt: skip
+}
 """What different systems tell; the last two are what a browser sees, idle and busy."""
 
 

@@ -110,10 +110,16 @@ class Folder:
             if not self.tells_names:
                 changed = modified
             seen = FileSeen(
-                name, node.size, changed, None, modified, born if self.tells_born else None,
+                name,
+                node.size,
+                changed,
+                None,
+                modified,
+                born if self.tells_born else None,
                 node.number if self.tells_key else None,
-                (round(changed * 1e9), round(modified * 1e9)), names_told=self.tells_names,
-            )  # fmt: skip
+                (round(changed * 1e9), round(modified * 1e9)),
+                names_told=self.tells_names,
+            )
             last = before.get(name)
             held = None
             if self.tells_open and last is not None and last.state == seen.state:

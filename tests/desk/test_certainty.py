@@ -60,16 +60,25 @@ def holey(database: Database, seed: int) -> Holey:
                 timed[task].add(name)
     wanted = set(rng.sample(TASKS, rng.choice((1, 2))))
     weekly = [
-        {"task_id": bench.tasks[task], "weight": 1.0, "amount": 500.0, "by_run": False,
-         "accepted_s": None}
+        {
+            "task_id": bench.tasks[task],
+            "weight": 1.0,
+            "amount": 500.0,
+            "by_run": False,
+            "accepted_s": None,
+        }
         for task in sorted(wanted)
-    ]  # fmt: skip
+    ]
     for rule in RuleName:
         asked = {
-            "name": f"By {rule}", "weekly": True, "rule": rule, "currency": "EUR",
+            "name": f"By {rule}",
+            "weekly": True,
+            "rule": rule,
+            "currency": "EUR",
             "owned_setup_id": bench.setups[rng.choice(MACHINES)] if rng.random() < 0.5 else None,
-            "hour_value": Decimal(20), "tasks": weekly,
-        }  # fmt: skip
+            "hour_value": Decimal(20),
+            "tasks": weekly,
+        }
         viewers.add_viewer(database, bench.slug, asked, None)
     return Holey(bench, SHELF.take(database, bench.slug), priced, timed, wanted)
 

@@ -212,8 +212,11 @@ def test_answers_travel_in_the_pack_and_not_to_strangers(bench: Bench) -> None:
 
 @pytest.mark.parametrize(
     ("changes", "words"),
-    [({"against_machine": None, "against_setup": None}, "lacks a setup"), ({"number": None}, "number")],
-)  # fmt: skip
+    [
+        ({"against_machine": None, "against_setup": None}, "lacks a setup"),
+        ({"number": None}, "number"),
+    ],
+)
 def test_a_pack_with_half_an_answer_is_refused(
     bench: Bench, changes: dict[str, object], words: str
 ) -> None:

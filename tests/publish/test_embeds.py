@@ -41,8 +41,14 @@ def test_without_bars_it_is_words_alone() -> None:
 def test_names_stay_words(name: str) -> None:
     found = _parsed(EmbedBar(name, name, 1.0), said=name)
     assert [each.tag for each in found.iter()] == [
-        "figure", "svg", "text", "rect", "text", "figcaption", "a",
-    ]  # fmt: skip
+        "figure",
+        "svg",
+        "text",
+        "rect",
+        "text",
+        "figcaption",
+        "a",
+    ]
     texts = [each.text for each in found.iter("text")]
     assert texts == [name, name]
     assert not any("onload" in key for each in found.iter() for key in each.attrib)

@@ -53,12 +53,33 @@ def test_one_export_after_another_goes_to_the_next_task(
     folder.mkdir()
     process = subprocess.Popen(
         [
-            sys.executable, "-m", "true_margin", "watch", str(folder), "--pattern", "*.mp4",
-            "--shootout", bench.slug, "--setup", "A", "--task", "Parade", "--task", "Titles",
-            "--server", address, "--poll", POLL_S, "--repeat", "--log", str(tmp_path / "log.jsonl"),
+            sys.executable,
+            "-m",
+            "true_margin",
+            "watch",
+            str(folder),
+            "--pattern",
+            "*.mp4",
+            "--shootout",
+            bench.slug,
+            "--setup",
+            "A",
+            "--task",
+            "Parade",
+            "--task",
+            "Titles",
+            "--server",
+            address,
+            "--poll",
+            POLL_S,
+            "--repeat",
+            "--log",
+            str(tmp_path / "log.jsonl"),
         ],
-        cwd=PROJECT, stdout=subprocess.PIPE, text=True,
-    )  # fmt: skip
+        cwd=PROJECT,
+        stdout=subprocess.PIPE,
+        text=True,
+    )
     assert process.stdout is not None
     said: list[str] = []
     for name in ("one.mp4", "two.mp4", "three.mp4"):
@@ -78,8 +99,11 @@ def test_one_export_after_another_goes_to_the_next_task(
         process.kill()
     assert "Stopped watching" in out
     assert [line.strip() for line in said if line.startswith("Next")] == [
-        "Next: Parade.", "Next: Titles.", "Next: Parade.", "Next: Titles.",
-    ]  # fmt: skip
+        "Next: Parade.",
+        "Next: Titles.",
+        "Next: Parade.",
+        "Next: Titles.",
+    ]
     stored = runs.show_runs(bench.database, bench.slug).runs
     titles = sum(each.run.task_id == bench.tasks["Titles"] for each in stored)
     assert (len(stored), titles) == (3, 1)

@@ -84,15 +84,18 @@ def root(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 
 
 def test_a_machine_says_memory_load_heat_and_power(root: Path) -> None:
-    _write(root, {
-        "proc/meminfo": MEMORY,
-        "proc/stat": "cpu 100 0 100 800 0 0 0 0\n",
-        "sys/class/hwmon/hwmon0/temp1_input": "71500\n",
-        "sys/class/hwmon/hwmon0/temp2_input": "nonsense\n",
-        "sys/class/thermal/thermal_zone0/temp": "65000\n",
-        "sys/class/power_supply/B0/power_now": "42500000\n",
-        "sys/class/power_supply/B0/status": "Discharging\n",
-    })  # fmt: skip
+    _write(
+        root,
+        {
+            "proc/meminfo": MEMORY,
+            "proc/stat": "cpu 100 0 100 800 0 0 0 0\n",
+            "sys/class/hwmon/hwmon0/temp1_input": "71500\n",
+            "sys/class/hwmon/hwmon0/temp2_input": "nonsense\n",
+            "sys/class/thermal/thermal_zone0/temp": "65000\n",
+            "sys/class/power_supply/B0/power_now": "42500000\n",
+            "sys/class/power_supply/B0/status": "Discharging\n",
+        },
+    )
     read = sensors.Sensors()
     _write(root, {"proc/stat": "cpu 160 0 130 810 0 0 0 0\n"})
     told = read.read()
@@ -129,21 +132,29 @@ def test_what_a_system_does_not_tell_is_left_out(root: Path) -> None:
 
 
 def test_specs_are_read_from_what_the_system_keeps(root: Path) -> None:
-    _write(root, {
-        "proc/meminfo": MEMORY.replace("16000000", "33554432"),
-        "proc/cpuinfo": "processor : 0\nmodel name : Simulated Eight\n",
-        "etc/os-release": 'PRETTY_NAME="Plain System 12"\n',
-        "sys/block/disk0/device": "",
-        "sys/block/disk0/size": "2000000000",
-        "sys/devices/system/cpu/cpu0/cpufreq/cpuinfo_max_freq": "4900000",
-        **{f"sys/devices/system/cpu/cpu{n}/topology/core_id": f"{n // 2}" for n in range(8)},
-    })  # fmt: skip
+    _write(
+        root,
+        {
+            "proc/meminfo": MEMORY.replace("16000000", "33554432"),
+            "proc/cpuinfo": "processor : 0\nmodel name : Simulated Eight\n",
+            "etc/os-release": 'PRETTY_NAME="Plain System 12"\n',
+            "sys/block/disk0/device": "",
+            "sys/block/disk0/size": "2000000000",
+            "sys/devices/system/cpu/cpu0/cpufreq/cpuinfo_max_freq": "4900000",
+            **{f"sys/devices/system/cpu/cpu{n}/topology/core_id": f"{n // 2}" for n in range(8)},
+        },
+    )
     told = sensors.read_specs("Eight")
     assert told == {
-        "name": "Eight", "processor": "Simulated Eight", "cores": 4, "threads": os.cpu_count(),
-        "boost clock": "4.90 GHz", "memory": "32 GB", "storage": "1024 GB",
+        "name": "Eight",
+        "processor": "Simulated Eight",
+        "cores": 4,
+        "threads": os.cpu_count(),
+        "boost clock": "4.90 GHz",
+        "memory": "32 GB",
+        "storage": "1024 GB",
         "system": "Plain System 12",
-    }  # fmt: skip
+    }
 
 
 def test_a_mac_is_asked_through_its_programs(monkeypatch: pytest.MonkeyPatch, root: Path) -> None:

@@ -176,9 +176,12 @@ def _asked_of_windows(path: Path) -> bool | None:
     try:
         told, status = _Holders(), (ctypes.c_void_p * 2)()
         failed = windows.ntdll.NtQueryInformationFile(
-            ctypes.c_void_p(handle), ctypes.byref(status), ctypes.byref(told),
-            ctypes.sizeof(told), _WHO_HOLDS_IT,
-        )  # fmt: skip
+            ctypes.c_void_p(handle),
+            ctypes.byref(status),
+            ctypes.byref(told),
+            ctypes.sizeof(told),
+            _WHO_HOLDS_IT,
+        )
     finally:
         windows.kernel32.CloseHandle(ctypes.c_void_p(handle))
     if failed:

@@ -186,11 +186,17 @@ def _kept(seen: dict[str, FileSeen]) -> dict[str, tuple[str, int, int, int]] | N
 def _there(kept: dict[str, tuple[str, int, int, int]], clock: Clock) -> list[FileSeen]:
     return [
         FileSeen(
-            name, size, clock.of_disk(changed / 1e9), None, clock.of_disk(modified / 1e9),
-            None, key, (changed, modified),
+            name,
+            size,
+            clock.of_disk(changed / 1e9),
+            None,
+            clock.of_disk(modified / 1e9),
+            None,
+            key,
+            (changed, modified),
         )
         for key, (name, size, changed, modified) in kept.items()
-    ]  # fmt: skip
+    ]
 
 
 SENSE_S = 5.0

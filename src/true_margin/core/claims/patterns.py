@@ -116,9 +116,12 @@ def _comparative_to(match: re.Match[str]) -> Claim:
 
 
 _PLACES = {
-    "second": 2, "third": 3, "fourth": 4, "fifth": 5, "sixth": 6, "seventh": 7, "eighth": 8,
-    "ninth": 9, "tenth": 10,
-}  # fmt: skip
+    word: place
+    for place, word in enumerate(
+        ["second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"],
+        start=2,
+    )
+}
 
 
 def read_place(text: str) -> int:

@@ -34,14 +34,38 @@ _STRONG = re.compile(
     r"just(?! under| about)|still|flat out) "
 )
 _NUMBERS = {
-    "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8,
-    "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14,
-    "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19,
-}  # fmt: skip
+    word: number
+    for number, word in enumerate(
+        [
+            "one",
+            "two",
+            "three",
+            "four",
+            "five",
+            "six",
+            "seven",
+            "eight",
+            "nine",
+            "ten",
+            "eleven",
+            "twelve",
+            "thirteen",
+            "fourteen",
+            "fifteen",
+            "sixteen",
+            "seventeen",
+            "eighteen",
+            "nineteen",
+        ],
+        start=1,
+    )
+}
 _TENS = {
-    "twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70,
-    "eighty": 80, "ninety": 90,
-}  # fmt: skip
+    word: 10 * tens
+    for tens, word in enumerate(
+        ["twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"], start=2
+    )
+}
 _UNIT_WORD = "|".join(sorted(_NUMBERS, key=len, reverse=True))
 _TEN_WORD = "|".join(_TENS)
 _COMPOUND = re.compile(rf"\b({_TEN_WORD})(?:[- ]({'|'.join(list(_NUMBERS)[:9])}))?\b")

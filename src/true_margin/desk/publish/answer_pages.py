@@ -119,9 +119,28 @@ def _answer(book: Book, owned: Owned, key: str, viewer: Viewer) -> Answer:
 
 def _without(owned: Owned, key: str, viewer: Viewer, why: str) -> Answer:
     return Answer(
-        key, viewer.name, owned.label, "No answer yet", "", (why,), "", "", why, None, (), "", (),
-        None, (), (), (), (), None, no_gain=False, problem=True,
-    )  # fmt: skip
+        key,
+        viewer.name,
+        owned.label,
+        "No answer yet",
+        "",
+        (why,),
+        "",
+        "",
+        why,
+        None,
+        (),
+        "",
+        (),
+        None,
+        (),
+        (),
+        (),
+        (),
+        None,
+        no_gain=False,
+        problem=True,
+    )
 
 
 def _with_pick(

@@ -194,14 +194,31 @@ def with_machine(book: Book, like: records.Setup, factor: float) -> tuple[Book, 
     at = book.setup_index[like.id]
     machine_id, setup_id = (uuid5(_SPACE, f"{part} {book.shootout.id}") for part in ("m", "s"))
     setup = replace(
-        like, id=setup_id, machine_id=machine_id, machine=NAME, name="", label=f"your {NAME}",
-        position=len(book.setups), specs={}, conditions={}, assumed_ratio=None,
-        assumed_against_id=None, assumed_source=None, extras=(),
-    )  # fmt: skip
+        like,
+        id=setup_id,
+        machine_id=machine_id,
+        machine=NAME,
+        name="",
+        label=f"your {NAME}",
+        position=len(book.setups),
+        specs={},
+        conditions={},
+        assumed_ratio=None,
+        assumed_against_id=None,
+        assumed_source=None,
+        extras=(),
+    )
     machine = replace(
-        book.machine_of[like.id], id=machine_id, name=setup.label, model=None, specs={},
-        position=len(book.machines), setups=(setup,), prices=(), withdrawn_prices=(),
-    )  # fmt: skip
+        book.machine_of[like.id],
+        id=machine_id,
+        name=setup.label,
+        model=None,
+        specs={},
+        position=len(book.machines),
+        setups=(setup,),
+        prices=(),
+        withdrawn_prices=(),
+    )
     last = {}
     for run in book.runs:
         if run.setup_id == like.id and run.status == "ok" and run.value is not None:
@@ -216,9 +233,16 @@ def with_machine(book: Book, like: records.Setup, factor: float) -> tuple[Book, 
         value = typical * factor if task.measure == "time" else typical / factor
         runs.append(
             replace(
-                run, id=uuid5(_SPACE, f"{run.id}"), setup_id=setup_id, value=value, typed=None,
-                bound=None, reason=None, note=None, client_key=f"estimate {task_id}",
+                run,
+                id=uuid5(_SPACE, f"{run.id}"),
+                setup_id=setup_id,
+                value=value,
+                typed=None,
+                bound=None,
+                reason=None,
+                note=None,
+                client_key=f"estimate {task_id}",
             )
-        )  # fmt: skip
+        )
     whole = replace(book, machines=(*book.machines, machine), runs=(*book.runs, *runs))
     return whole, setup

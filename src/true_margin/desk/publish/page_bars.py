@@ -22,9 +22,37 @@ from true_margin.desk.margins.margins import LadderRow, LadderView, ladder_of
 from true_margin.desk.margins.worth import LEVEL, calls_of
 
 STEPS_S = (
-    0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 30, 60, 120, 180, 300,
-    600, 900, 1200, 1800, 3600, 7200, 10800, 18000, 36000, 72000, 180000,
-)  # fmt: skip
+    0.001,
+    0.002,
+    0.005,
+    0.01,
+    0.02,
+    0.05,
+    0.1,
+    0.2,
+    0.5,
+    1,
+    2,
+    5,
+    10,
+    20,
+    30,
+    60,
+    120,
+    180,
+    300,
+    600,
+    900,
+    1200,
+    1800,
+    3600,
+    7200,
+    10800,
+    18000,
+    36000,
+    72000,
+    180000,
+)
 """Steps of an axis of times, in seconds, that people count in."""
 MOST_TICKS = 6
 LONGEST = 98.0

@@ -37,9 +37,14 @@ FACES = ("head.ttf", "text.ttf", "strong.ttf", "figure.ttf")
 FIXED = ("site.css", *(f"fonts/{face}" for face in FACES))
 """Files that are the same in every edition."""
 TABLES = (
-    "results.csv", "results.xlsx", "results.md", "results.html",
-    "specs.csv", "specs.xlsx", "specs.md", "specs.html", "prices.csv", "prices.xlsx",
-)  # fmt: skip
+    *(
+        f"{table}.{kind}"
+        for table in ("results", "specs")
+        for kind in ("csv", "xlsx", "md", "html")
+    ),
+    "prices.csv",
+    "prices.xlsx",
+)
 _PAGE = re.compile(r"have/([a-z0-9-]{1,70}(?:/[a-z0-9-]{1,70})?)\.html")
 Html = Markup
 
