@@ -56,6 +56,19 @@ def check(text: str) -> Checked:
 
 
 @pytest.mark.parametrize(
+    ("text", "shown"),
+    [
+        ("Oak and Elm are equally fast on film", "not the same"),
+        ("It is too close to call between Oak and Elm on film", "not the same"),
+        ("Oak is slightly faster than Elm on film", "understated"),
+        ("Oak and Birch are too close to call on film", "holds"),
+    ],
+)
+def test_a_sameness_that_is_not_so_is_no_understatement(text: str, shown: str) -> None:
+    assert check(text).shown == shown
+
+
+@pytest.mark.parametrize(
     ("text", "verdict"),
     [
         # Open is neither won nor level.

@@ -131,9 +131,11 @@ def test_the_table_says_what_matters() -> None:
     ]
     table = result_table(analyse(read_case(json.dumps({"runs": runs}))))
     assert re.search(r"^  1 +B +1\.2\d ", table, re.MULTILINE)
-    assert "off   C (every attempt failed: T" in table
-    assert "off   D (not measured: T)" in table
-    assert "Mix of all tasks" in table
+    assert "not ranked: C (failed every time on T" in table
+    assert "not ranked: D (not tested on T)" in table
+    assert "All tasks, equal mix" in table
+    assert re.search(r"^  2 +A +1\.00 +baseline", table, re.MULTILINE)
+    assert "95 % interval  result" in table
 
 
 @given(
@@ -254,6 +256,6 @@ def test_the_table_of_a_case_says_what_is_picked() -> None:
     case = json.loads((VECTORS / "keep_net_worth.json").read_text())["case"]
     whole = read_whole_case(json.dumps(case))
     table = result_table(analyse(whole.study), whole.viewer)
-    assert "Pick: Halyard L (surety over 99 %)" in table
-    assert "Ferrous: picked up to 1938.58" in table
-    assert "Cairn: picked at no price" in table
+    assert "Pick: Halyard L, almost certain (over 99 %)" in table
+    assert "Ferrous: would be the pick up to 1938.58" in table
+    assert "Cairn: would be the pick at no price" in table

@@ -23,6 +23,7 @@ function claim(more: Partial<Claim> = {}): Claim {
     status: "judged",
     confirmed: false,
     verdict: "holds",
+    shown: more.verdict ?? "holds",
     was: null,
     was_figure: null,
     readings: [],
@@ -90,6 +91,14 @@ describe("what becomes of a claim", () => {
     ])
     for (const verdict of ["overstated", "understated", "backwards", "within noise", "untested"])
       expect(fateOf(claim({ verdict }))).toBe("fix")
+  })
+  it("calls a sameness that is not so what it is, and marks it as wrong", () => {
+    const wrong = claim({ verdict: "understated", shown: "not the same" })
+    expect([fateOf(wrong), wordOf(wrong), markOf(wrong).bar]).toEqual([
+      "fix",
+      "not the same",
+      "accent",
+    ])
   })
   it("marks the worst of a line", () => {
     const order = ["holds", "likely", "understated", "within noise", "overstated", "backwards"]

@@ -150,6 +150,7 @@ GLOSSARY = (
     Term("holds", "The runs support the sentence.", "Verdict.HOLDS"),
     Term("overstated", "The sentence says more than the runs do.", "Verdict.OVERSTATED"),
     Term("understated", "The sentence says less than the runs do.", "Verdict.UNDERSTATED"),
+    Term("not the same", "It calls two the same, and one is clearly faster.", "Checked.shown"),
     Term("no clear difference", "The runs do not part what the sentence parts.", "Verdict.NOISE"),
     Term("card", "A picture for the video or a page.", "Card"),
     Term(

@@ -17,9 +17,6 @@ from true_margin.core.settling import settling_of
 from true_margin.core.study import Note, NotedRatio
 from true_margin.exchange.case_picks import picks_object
 
-MOST_SURE = 0.995
-"""Draws prove no more than that."""
-
 
 def result_object(analysis: Analysis, viewer: ViewerProfile | None = None) -> dict[str, Any]:
     """Give every result of an analysis as plain JSON values.

@@ -8,17 +8,11 @@ import numpy as np
 
 from true_margin.core.analysis import Analysis, Comparison
 from true_margin.core.contest import ViewerProfile
+from true_margin.core.labels import RESULT, RUN_FLAG, label_of
 from true_margin.core.run_remarks import run_remarks
-from true_margin.core.wording import format_elapsed, format_ratio, ratio_of
+from true_margin.core.wording import format_elapsed, format_ratio, likelihood, ratio_of, say_chance
 from true_margin.exchange.case_picks import picks_object
-from true_margin.exchange.case_result import (
-    MOST_SURE,
-    comparisons_of,
-    flag_key,
-    flag_row,
-    off_rows,
-    title_of,
-)
+from true_margin.exchange.case_result import comparisons_of, flag_key, flag_row, off_rows, title_of
 
 
 def result_table(analysis: Analysis, viewer: ViewerProfile | None = None) -> str:
@@ -30,10 +24,11 @@ def result_table(analysis: Analysis, viewer: ViewerProfile | None = None) -> str
         blocks = blocks[:1]
     if analysis.flags:
         rows = sorted((flag_row(analysis, flag) for flag in analysis.flags), key=flag_key)
-        lines = ["Look at these runs"]
+        lines = ["Check these runs"]
         lines += [
             f"  {row['setup']} · {row['task']} · {row['round']}"
-            f"{'' if row['order'] is None else ' · run ' + str(row['order'])}: {row['check']}"
+            f"{'' if row['order'] is None else ' · run ' + str(row['order'])}: "
+            f"{label_of(RUN_FLAG, row['check'])}"
             for row in rows
         ]
         blocks.append("\n".join(lines))
@@ -46,28 +41,30 @@ def result_table(analysis: Analysis, viewer: ViewerProfile | None = None) -> str
 def _pick_block(analysis: Analysis, viewer: ViewerProfile) -> str:
     picks = picks_object(analysis, viewer)
     if picks["pick"] is None:
-        return "Nothing can be picked for this viewer"
-    surety = "over 99" if picks["surety"] > MOST_SURE else f"{100 * picks['surety']:.0f}"
-    lines = [f"Pick: {picks['pick']} (surety {surety} %)"]
+        return "No pick for this viewer"
+    chance = picks["surety"]
+    lines = [f"Pick: {picks['pick']}, {likelihood(chance)} ({say_chance(chance)})"]
     for flip in picks["flips"]:
         price = "at no price" if flip["price"] is None else f"up to {flip['price']:.2f}"
-        lines.append(f"  {flip['name']}: picked {'at any price' if flip['endless'] else price}")
+        price = "at any price" if flip["endless"] else price
+        lines.append(f"  {flip['name']}: would be the pick {price}")
     return "\n".join(lines)
 
 
 def _ladder_block(analysis: Analysis, comparison: Comparison) -> str:
     study = analysis.study
     title = title_of(analysis, comparison)
-    heading = "Mix of all tasks" if comparison.task is None else title
+    heading = "All tasks, equal mix" if comparison.task is None else title
     if comparison.task is not None:
         spread = analysis.cells.spread[comparison.task]
         if spread is not None:
-            heading += f"   spread {100 * spread.cv:.1f} % ({spread.basis.value})"
+            heading += f"   runs vary by {100 * spread.cv:.1f} % ({spread.basis.value})"
     width = max([12, *(len(name) for name in study.setups)])
+    level = f"{100 * study.settings.confidence:g}"
     lines = [
         heading,
         f"  {'rank':<6}{'setup':<{width}}  {'times as fast':>14}  "
-        f"{'interval':>16}  {'call':<8}{'typical':>10}  chance",
+        f"{f'{level} % interval':>16}  {'result':<15}{'typical':>10}  {'fastest':>9}",
     ]
     places = {int(s): i for i, s in enumerate(comparison.pairs.contrasts.setups)}
     lines += [_rung_line(analysis, comparison, rung, places, width) for rung in comparison.rungs]
@@ -87,7 +84,7 @@ def _rung_line(
     elif study.baseline in places and rung.ratio is not None:
         m = comparison.pairs.margin(places[rung.setup], places[study.baseline])
         interval = f"{format_ratio(ratio_of(m.lo))} to {format_ratio(ratio_of(m.hi))}"
-        call = m.call.value
+        call = label_of(RESULT, m.call.value)
     ratio = "" if rung.ratio is None else format_ratio(rung.ratio)
     typical = ""
     if comparison.task is not None:
@@ -97,19 +94,19 @@ def _rung_line(
             if measure.value == "time"
             else f"{ratio_of(rung.log_speed):.4g}"
         )
-    chance = "" if rung.p_fastest is None else f"{100 * rung.p_fastest:3.0f} %"
+    chance = "" if rung.p_fastest is None else say_chance(rung.p_fastest)
     return (
         f"  {rank:<6}{study.setups[rung.setup]:<{width}}  {ratio:>14}  {interval:>16}  "
-        f"{call:<8}{typical:>10}  {chance}"
+        f"{call:<15}{typical:>10}  {chance:>9}"
     )
 
 
 def _off_line(row: dict[str, Any]) -> str:
     reasons = []
     if row["cannot"]:
-        reasons.append("every attempt failed: " + ", ".join(row["cannot"]))
+        reasons.append("failed every time on " + ", ".join(row["cannot"]))
     if row["lacks"]:
-        reasons.append("not measured: " + ", ".join(row["lacks"]))
+        reasons.append("not tested on " + ", ".join(row["lacks"]))
     if row["no_bridge"]:
-        reasons.append("no bridge to the baseline's round")
-    return f"  off   {row['setup']} ({'; '.join(reasons)})"
+        reasons.append("tested only in another round; no machine links it to the baseline's")
+    return f"  not ranked: {row['setup']} ({'; '.join(reasons)})"

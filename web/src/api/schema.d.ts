@@ -4799,6 +4799,7 @@ export interface components {
          *
          *     ``line`` is where it begins, from 1; ``key`` by what an answer to it is kept; ``status``
          *     whether it was judged, waits for a person to confirm its ``readings``, or was not understood;
+         *     ``shown`` what a screen calls its verdict;
          *     ``confirmed`` whether a person said that it means that. ``was`` is the verdict that a person
          *     saw last where it is another now, ``was_figure`` the figure where that moved; ``figure`` the
          *     figure with its interval in words; ``behind`` the runs and what confounds the pair;
@@ -4857,6 +4858,11 @@ export interface components {
              * @description A sentence that holds
              */
             say: string | null;
+            /**
+             * Shown
+             * @description What a screen calls the verdict
+             */
+            shown: string;
             /** @description Whether it was judged, waits to be confirmed, or was not understood */
             status: components["schemas"]["Status"];
             /**
@@ -8483,6 +8489,11 @@ export interface components {
              */
             say: string | null;
             /**
+             * Shown
+             * @description What a screen calls the verdict
+             */
+            shown: string;
+            /**
              * Verdict
              * @description Whether the sentence holds
              */
@@ -10009,6 +10020,8 @@ export interface components {
              * @description A sentence that holds
              */
             say: string | null;
+            /** Shown */
+            shown: string;
             /**
              * Text
              * @description The text
@@ -32176,6 +32189,7 @@ export interface operations {
                      *             "readings": [],
                      *             "reason": "as noted",
                      *             "say": null,
+                     *             "shown": "as noted",
                      *             "status": "judged",
                      *             "task": null,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
@@ -32207,6 +32221,7 @@ export interface operations {
                      *       "tempting": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32215,6 +32230,7 @@ export interface operations {
                      *       "true": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32288,6 +32304,7 @@ export interface operations {
                      *             "readings": [],
                      *             "reason": "as noted",
                      *             "say": null,
+                     *             "shown": "as noted",
                      *             "status": "judged",
                      *             "task": null,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
@@ -32319,6 +32336,7 @@ export interface operations {
                      *       "tempting": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32327,6 +32345,7 @@ export interface operations {
                      *       "true": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32412,6 +32431,7 @@ export interface operations {
                      *             "readings": [],
                      *             "reason": "as noted",
                      *             "say": null,
+                     *             "shown": "as noted",
                      *             "status": "judged",
                      *             "task": null,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
@@ -32443,6 +32463,7 @@ export interface operations {
                      *       "tempting": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32451,6 +32472,7 @@ export interface operations {
                      *       "true": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32524,6 +32546,7 @@ export interface operations {
                      *             "figure": null,
                      *             "same": false,
                      *             "say": null,
+                     *             "shown": "as noted",
                      *             "verdict": "as noted"
                      *           },
                      *           "readings": [
@@ -32541,6 +32564,7 @@ export interface operations {
                      *           ],
                      *           "reason": "as noted",
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "status": "judged",
                      *           "task": "Lantern parade, export",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
@@ -32627,6 +32651,7 @@ export interface operations {
                      *             "readings": [],
                      *             "reason": "as noted",
                      *             "say": null,
+                     *             "shown": "as noted",
                      *             "status": "judged",
                      *             "task": null,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
@@ -32658,6 +32683,7 @@ export interface operations {
                      *       "tempting": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32666,6 +32692,7 @@ export interface operations {
                      *       "true": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32738,6 +32765,7 @@ export interface operations {
                      *             "readings": [],
                      *             "reason": "as noted",
                      *             "say": null,
+                     *             "shown": "as noted",
                      *             "status": "judged",
                      *             "task": null,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
@@ -32769,6 +32797,7 @@ export interface operations {
                      *       "tempting": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32777,6 +32806,7 @@ export interface operations {
                      *       "true": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32849,6 +32879,7 @@ export interface operations {
                      *             "readings": [],
                      *             "reason": "as noted",
                      *             "say": null,
+                     *             "shown": "as noted",
                      *             "status": "judged",
                      *             "task": null,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
@@ -32880,6 +32911,7 @@ export interface operations {
                      *       "tempting": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }
@@ -32888,6 +32920,7 @@ export interface operations {
                      *       "true": [
                      *         {
                      *           "say": "as noted",
+                     *           "shown": "as noted",
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade.",
                      *           "verdict": "as noted"
                      *         }

@@ -66,6 +66,7 @@ export const WORDS: readonly (readonly [string, string])[] = [
   ["holds", "The runs support the sentence."],
   ["overstated", "The sentence says more than the runs do."],
   ["understated", "The sentence says less than the runs do."],
+  ["not the same", "It calls two the same, and one is clearly faster."],
   ["no clear difference", "The runs do not part what the sentence parts."],
   ["card", "A picture for the video or a page."],
   ["edition", "A numbered, read-only copy of the shootout that strangers can read."],

@@ -5,8 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from true_margin.core.claims.forms import Form
 from true_margin.core.claims.reading import Reading
 from true_margin.core.claims.verdicts import Verdict
+
+NOT_THE_SAME = "not the same"
+"""What a screen calls a claim of sameness where one of the two is faster."""
+_SAMENESS = (Form.SAME, Form.OPEN)
 
 
 class Status(StrEnum):
@@ -54,6 +59,15 @@ class Checked:
     models: tuple[str, ...] = ()
     readings: tuple[Reading, ...] = ()
     would_be: Checked | None = None
+
+    @property
+    def shown(self) -> str:
+        """The verdict as a screen calls it: that two are the same is never said too small."""
+        of_sameness = bool(self.readings) and all(
+            each.form in _SAMENESS and not each.denied for each in self.readings
+        )
+        wrong = of_sameness and self.verdict is Verdict.UNDERSTATED
+        return NOT_THE_SAME if wrong else self.verdict.value
 
     @property
     def status(self) -> Status:

@@ -25,6 +25,7 @@ class Offered:
 
     text: str
     verdict: str
+    shown: str
     say: str | None
 
 
@@ -43,7 +44,7 @@ def _margins(book: Book) -> Iterator[tuple[int, Margin]]:
 
 def _offer(book: Book, text: str) -> Offered | None:
     found = check_sentence(book, book_names(book), text)
-    return None if found is None else Offered(text, found.verdict.value, found.say)
+    return None if found is None else Offered(text, found.verdict.value, found.shown, found.say)
 
 
 def true_lines(book: Book) -> Iterator[Offered]:

@@ -51,6 +51,7 @@ class ModelVerdict:
     """
 
     verdict: str
+    shown: str
     figure: str | None
     say: str | None
     same: bool
@@ -62,6 +63,7 @@ class CheckedLine:
 
     ``line`` is where it begins, from 1; ``key`` by what an answer to it is kept; ``status``
     whether it was judged, waits for a person to confirm its ``readings``, or was not understood;
+    ``shown`` what a screen calls its verdict;
     ``confirmed`` whether a person said that it means that. ``was`` is the verdict that a person
     saw last where it is another now, ``was_figure`` the figure where that moved; ``figure`` the
     figure with its interval in words; ``behind`` the runs and what confounds the pair;
@@ -74,6 +76,7 @@ class CheckedLine:
     status: Status
     confirmed: bool
     verdict: str
+    shown: str
     was: str | None
     was_figure: str | None
     readings: tuple[ShownReading, ...]
@@ -229,7 +232,7 @@ def _tally(book: Book) -> ClaimTally:
     found = [(each.line.text, each.checked) for each in sentences if each.checked is not None]
     fine = (Verdict.HOLDS, Verdict.LIKELY)
     judged = [each for _, each in found if each.status is Status.JUDGED]
-    wrong = Counter(each.verdict.value for each in judged if each.verdict not in fine)
+    wrong = Counter(each.shown for each in judged if each.verdict not in fine)
     statuses = Counter(each.status for _, each in found)
     changed = sum(_changed(each, seen.get(text)) is not None for text, each in found)
     return ClaimTally(
@@ -296,6 +299,7 @@ def _line(book: Book, sentence: Sentence, checked: Checked, seen: Seen | None) -
         checked.status,
         sentence.confirmed,
         checked.verdict.value,
+        checked.shown,
         None if same or was is None else was.verdict,
         None if was is None or was.value is None else _value(was.unit, was.value),
         shown(book, checked.readings),
@@ -322,7 +326,7 @@ def _of_models(checked: Checked) -> ModelVerdict | None:
     if own is None:
         return None
     same = own.verdict is checked.verdict
-    return ModelVerdict(own.verdict.value, _figure(own), own.say, same)
+    return ModelVerdict(own.verdict.value, own.shown, _figure(own), own.say, same)
 
 
 def _figure(checked: Checked) -> str | None:

@@ -42,11 +42,11 @@ export function Behind({ slug, claim }: { slug: string; claim: Claim }) {
 export function OfModels({ own }: { own: Schemas["ModelVerdict"] }) {
   if (own.same)
     return (
-      <p className="text-mute">of the models too: {own.figure ?? labelOf(VERDICT, own.verdict)}</p>
+      <p className="text-mute">of the models too: {own.figure ?? labelOf(VERDICT, own.shown)}</p>
     )
   return (
     <p>
-      of the models: <strong>{labelOf(VERDICT, own.verdict)}</strong>
+      of the models: <strong>{labelOf(VERDICT, own.shown)}</strong>
       {own.figure && <span className="ml-2">{own.figure}</span>}
       {own.say && own.verdict !== "holds" && (
         <span className="block text-mute">Of the models, say: {own.say}</span>

@@ -36,7 +36,7 @@ export function OfferedLines({
           {view.tempting.map((line) => (
             <li key={line.text} className="border-t border-line py-1.5">
               <s className="text-mute">{line.text}</s>{" "}
-              <strong className="text-accent">{labelOf(VERDICT, line.verdict)}</strong>
+              <strong className="text-accent">{labelOf(VERDICT, line.shown)}</strong>
               {line.say && <span className="block">Say: {line.say}</span>}
             </li>
           ))}

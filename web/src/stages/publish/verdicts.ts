@@ -12,6 +12,7 @@ const VERDICTS: Record<string, { bar: Bar; weight: number }> = {
   understated: { bar: "outlined", weight: 2 },
   "within noise": { bar: "accent", weight: 5 },
   untested: { bar: "dashed", weight: 3 },
+  "not the same": { bar: "accent", weight: 6 },
   overstated: { bar: "accent", weight: 6 },
   backwards: { bar: "accent", weight: 7 },
 }
@@ -31,14 +32,14 @@ export function fateOf(claim: Claim): Fate {
 export function markOf(claim: Claim): { bar: Bar; weight: number } {
   const fate = fateOf(claim)
   if (fate === "confirm") return WAITING
-  return fate === "not understood" ? NOT_READ : (VERDICTS[claim.verdict] ?? NOT_READ)
+  return fate === "not understood" ? NOT_READ : (VERDICTS[claim.shown] ?? NOT_READ)
 }
 
 /** The word beside a claim. */
 export function wordOf(claim: Claim): string {
   const fate = fateOf(claim)
   if (fate === "confirm") return "to confirm"
-  return fate === "not understood" ? "not understood" : labelOf(VERDICT, claim.verdict)
+  return fate === "not understood" ? "not understood" : labelOf(VERDICT, claim.shown)
 }
 
 export const BAR_CLASS: Record<Bar, string> = {
